@@ -1,0 +1,71 @@
+/** Makes the demo's data: files in our own formats, taken in by the real importer. */
+import { createReadStream } from 'node:fs';
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { rawCsvLine } from '@/core/formats/cells';
+import { dateOfDay, dayOf, startOfDay } from '@/core/time/zone';
+import { addBreak, addFeedGap } from '@/data/courses';
+import { writingRaw } from '@/data/db';
+import { markAllStale } from '@/data/drift';
+import { findRun } from '@/data/import-runs';
+import { addAccount } from '@/server/accounts';
+import { DEMO_FILE, type DemoSignIns } from '@/server/demo-sign-ins';
+import { makeOwner, receiveFile, workOnNext } from '@/server/imports/queue';
+import { recalculate } from '@/server/recalculate';
+import { openRuntime, type Runtime } from '@/server/runtime';
+import { readSettings } from '@/server/settings';
+import { SYSTEM_VIEWER } from '@/server/system-viewer';
+import { demoCourses, outlineRows } from './courses';
+import { demoLog, logRows, outage } from './log';
+import { writeEarlierMessages } from './messages';
+import { STAFF, demoLearners, rosterRows, staffRows } from './people';
+import { seeded } from './random';
+
+const SEED = 1632;
+const PASSWORD = 'lee-shore-demo';
+
+async function bringIn(runtime: Runtime, folder: string, kind: string, source: string, rows: readonly string[][]): Promise<void> {
+  const name = `${kind}-${source.replace(' ', '-')}.csv`;
+  const path = join(folder, name);
+  await writeFile(path, rows.map(rawCsvLine).join(''));
+  const id = await receiveFile(runtime, SYSTEM_VIEWER, { kind, source, file_name: name }, createReadStream(path));
+  await workOnNext(runtime, makeOwner());
+  const run = await findRun(runtime.db, id);
+  if (run?.state !== 'done' || run.rejected > 0) throw new Error(`The demo's ${name} was not taken: ${run?.error ?? `${run?.rejected} rejected`}`);
+}
+
+const runtime = await openRuntime(readSettings(process.env));
+const { clock, zone, settings, db } = runtime;
+const now = clock.now();
+const today = dayOf(now, zone);
+const random = seeded(SEED);
+const courses = demoCourses(today);
+const learners = demoLearners(random, courses, today);
+const log = demoLog(random, courses, learners, now, today, zone);
+
+const folder = join(settings.dataDir, 'demo-files');
+await mkdir(folder, { recursive: true });
+await bringIn(runtime, folder, 'outline', 'programme', outlineRows(courses, zone));
+await bringIn(runtime, folder, 'roster', 'programme', rosterRows(learners));
+await bringIn(runtime, folder, 'staff', 'programme', staffRows());
+for (const source of ['campus north', 'campus south']) {
+  await bringIn(runtime, folder, 'access-log', source, logRows(log.filter((row) => row.source === source)));
+}
+for (const { code, rest } of courses) if (rest) await addBreak(db, code, rest[0], rest[1], 'fishing week');
+const [from, to] = outage(today);
+await addFeedGap(db, 'campus north', startOfDay(from, zone), startOfDay(to + 1, zone));
+await writingRaw(db, (raw) => markAllStale(raw, -1));
+await recalculate(runtime);
+
+const signIns: DemoSignIns = { password: PASSWORD, accounts: [] };
+for (const { name, email, role, says } of STAFF) {
+  if (says === null) continue;
+  await addAccount(runtime, { given_name: name[0], family_name: name[1], email, role, password: PASSWORD });
+  signIns.accounts.push({ email, says });
+}
+const written = await writeEarlierMessages(runtime, STAFF[0].email, learners.map((learner) => learner.id));
+await writeFile(join(settings.dataDir, DEMO_FILE), JSON.stringify(signIns, null, 2));
+console.log(
+  `Demo of ${dateOfDay(today)}: ${learners.length} learners, ${log.length} events, ${courses.length} courses, ${written} earlier messages`,
+);
+await db.destroy();

@@ -1,0 +1,5 @@
+/** `npm run build`: a production build. */
+import { bundle, run } from './env.mjs';
+
+bundle();
+run('npx', ['next', 'build']);

@@ -1,0 +1,41 @@
+/** `npm run demo`: installs, builds, makes the demo data, starts the stand-ins and the application. */
+import { existsSync, rmSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
+import { parseArgs } from 'node:util';
+import { buildIfNeeded, ensureFolder, install, root, run, start } from './env.mjs';
+
+const { values } = parseArgs({ options: { fresh: { type: 'boolean' }, port: { type: 'string' } } });
+const port = Number(values.port ?? process.env.PORT ?? 4300);
+const [smtp, inbox] = [port + 2, port + 3];
+const dataDir = process.env.LEESHORE_DATA_DIR ?? join(root, 'var', 'demo');
+const env = {
+  PORT: String(port),
+  LEESHORE_DATA_DIR: dataDir,
+  LEESHORE_TIMEZONE: process.env.LEESHORE_TIMEZONE ?? 'Europe/Dublin',
+  LEESHORE_SMTP_URL: `smtp://127.0.0.1:${smtp}`,
+  LEESHORE_DEMO_INBOX: `http://127.0.0.1:${inbox}`,
+};
+
+install();
+buildIfNeeded();
+if (values.fresh) rmSync(dataDir, { recursive: true, force: true });
+const signInsFile = join(dataDir, 'demo.json');
+if (!existsSync(signInsFile)) {
+  // Nothing, or a making that did not end: begin anew.
+  rmSync(dataDir, { recursive: true, force: true });
+  ensureFolder(dataDir);
+  console.log('Making the demo data …');
+  run('node', ['dist/demo-data.mjs'], { env: { ...process.env, ...env, LEESHORE_LOG: 'warn' } });
+}
+start('node', ['dist/mail.mjs'], { MAIL_SMTP_PORT: String(smtp), MAIL_HTTP_PORT: String(inbox) });
+start('node', ['scripts/start.mjs'], env);
+
+const url = `http://127.0.0.1:${port}`;
+for (let ready = false; !ready; await pause(200)) {
+  ready = await fetch(`${url}/api/v1/health`).then((answer) => answer.ok, () => false);
+}
+const { password, accounts } = JSON.parse(readFileSync(signInsFile, 'utf8'));
+console.log(`\nLee Shore is on ${url}\nMail arrives on http://127.0.0.1:${inbox}\n\nSign in with the password ${password} as`);
+for (const { email, says } of accounts) console.log(`  ${email.padEnd(34)} ${says}`);

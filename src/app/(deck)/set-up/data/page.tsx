@@ -1,0 +1,155 @@
+import { Progress, Table } from '@mantine/core';
+import type { Metadata } from 'next';
+import { sayCount, sayInstant } from '@/core/time/words';
+import { FILE_KINDS, FILE_KIND_NAMES } from '@/core/formats/kinds';
+import { pastRuns, type ImportRun } from '@/data/import-runs';
+import { firstRejects } from '@/server/imports/show';
+import type { Runtime } from '@/server/runtime';
+import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
+import deckClasses from '../../../_deck/deck.module.css';
+import { Refresher } from '../../../_deck/refresher';
+import { TopBar } from '../../../_deck/top-bar';
+import { BringIn } from './bring-in';
+import classes from './data.module.css';
+
+export const metadata: Metadata = { title: 'Bring in data' };
+
+const PAGE = 20;
+const REJECTS_SHOWN = 10;
+
+export default async function DataPage({ searchParams }: { searchParams: SearchParams }) {
+  await requireLead();
+  const deck = await openDeck(searchParams);
+  const { runtime, params } = deck;
+  const page = Math.max(1, Number(params.page) || 1);
+  const { rows, total } = await pastRuns(runtime.db, PAGE, (page - 1) * PAGE);
+  const moving = rows.some((run) => run.state === 'waiting' || run.state === 'running');
+  const newest = page === 1 ? rows[0] : undefined;
+  const rejects = newest ? await firstRejects(runtime, newest, REJECTS_SHOWN) : [];
+  return (
+    <>
+      <TopBar deck={deck} />
+      <Refresher every={moving ? 700 : null} />
+      <div className={deckClasses.page}>
+        <h1>Bring in data</h1>
+        <p className={classes.soft}>
+          CSV, with comma, semicolon or tab. Bring the outline first, then the roster, the staff and the access log. A file that
+          overlaps one from before adds nothing twice.
+        </p>
+        <BringIn
+          kinds={FILE_KIND_NAMES.map((name) => ({ name, says: FILE_KINDS[name].says, columns: [...FILE_KINDS[name].columns] }))}
+          zone={runtime.zone}
+        />
+        {newest && newest.rejected > 0 && newest.state === 'done' && <Rejects run={newest} lines={rejects} />}
+        <h2 className={classes.past}>Past imports</h2>
+        {rows.length === 0 ? (
+          <p>Nothing has been brought in yet.</p>
+        ) : (
+          <div className={classes.scroll} tabIndex={0} role="group" aria-label="Past imports">
+            <Table fz={13}>
+              <Table.Thead>
+                <Table.Tr>
+                  <Table.Th>File</Table.Th>
+                  <Table.Th>State</Table.Th>
+                  <Table.Th ta="right">Read</Table.Th>
+                  <Table.Th ta="right">Taken</Table.Th>
+                  <Table.Th ta="right">Already there</Table.Th>
+                  <Table.Th ta="right">Rejected</Table.Th>
+                </Table.Tr>
+              </Table.Thead>
+              <Table.Tbody>
+                {rows.map((run) => (
+                  <RunRow key={run.id} run={run} runtime={runtime} />
+                ))}
+              </Table.Tbody>
+            </Table>
+          </div>
+        )}
+        <nav className={classes.pages} aria-label="Pages">
+          {page > 1 && <a href={`?page=${page - 1}`}>Newer</a>}
+          {page * PAGE < total && <a href={`?page=${page + 1}`}>Older</a>}
+        </nav>
+      </div>
+    </>
+  );
+}
+
+function RunRow({ run, runtime }: { run: ImportRun; runtime: Runtime }) {
+  const { clock, zone } = runtime;
+  const unknown = JSON.parse(run.unknown_columns) as string[];
+  const share = run.size === 0 ? 0 : Math.round((100 * run.bytes_done) / run.size);
+  const count = (value: number) => <Table.Td ta="right">{value.toLocaleString('en-GB')}</Table.Td>;
+  return (
+    <Table.Tr>
+      <Table.Td>
+        <strong>
+          <bdi>{run.file_name}</bdi>
+        </strong>
+        <div className={classes.soft}>
+          {run.kind} · from {run.source} · {sayInstant(run.created_at, zone, clock.now())}
+          {run.by ? ` · ${run.by}` : ''}
+        </div>
+        {unknown.length > 0 && <div className={classes.soft}>Columns not used: {unknown.join(', ')}</div>}
+      </Table.Td>
+      <Table.Td>
+        <strong>{run.state}</strong>
+        {run.state === 'running' && (
+          <Progress value={share} mt={4} aria-label={`${run.file_name}: ${share} % read`} striped={share === 100} />
+        )}
+        {run.error && <div className={run.state === 'failed' ? classes.fault : classes.soft}>{run.error}</div>}
+      </Table.Td>
+      {count(run.read)}
+      {count(run.accepted)}
+      {count(run.duplicate)}
+      <Table.Td ta="right">
+        {run.rejected === 0 ? (
+          0
+        ) : (
+          <a href={`/api/v1/imports/${run.id}/rejects`} download>
+            {run.rejected.toLocaleString('en-GB')}
+          </a>
+        )}
+      </Table.Td>
+    </Table.Tr>
+  );
+}
+
+function Rejects({ run, lines }: { run: ImportRun; lines: string[][] }) {
+  const [heading, ...rows] = lines;
+  return (
+    <section className={classes.rejects} aria-label="Rejected rows of the newest import">
+      <h2>
+        {sayCount(run.rejected, 'row')} of {run.file_name} {run.rejected === 1 ? 'was' : 'were'} rejected
+      </h2>
+      <p className={classes.soft}>
+        The good rows were taken. {run.rejected > rows.length ? `The first ${rows.length} are shown; ` : ''}
+        <a href={`/api/v1/imports/${run.id}/rejects`} download>
+          download all of them
+        </a>
+        , mend them and bring the file in again.
+      </p>
+      <div className={classes.scroll} tabIndex={0} role="group" aria-label="Rejected rows">
+        <Table fz={12} verticalSpacing={2}>
+          <Table.Thead>
+            <Table.Tr>
+              {heading?.map((title) => (
+                <Table.Th key={title}>{title}</Table.Th>
+              ))}
+            </Table.Tr>
+          </Table.Thead>
+          <Table.Tbody>
+            {rows.map((cells, index) => (
+              <Table.Tr key={index}>
+                {cells.map((cell, place) => (
+                  <Table.Td key={place}>
+                    <bdi>{cell}</bdi>
+                  </Table.Td>
+                ))}
+              </Table.Tr>
+            ))}
+          </Table.Tbody>
+        </Table>
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,124 @@
+import { Button, Group } from '@mantine/core';
+import Link from 'next/link';
+import { bandWord } from '@/core/drift/bands';
+import type { Person } from '@/core/followup/person';
+import { sayDay, sayInstant, sayLength } from '@/core/time/words';
+import { dayOf } from '@/core/time/zone';
+import { Gauge } from '@/ui/gauge';
+import { Reasons } from '@/ui/reasons';
+import { Contact } from '@/ui/contact';
+import classes from './panel.module.css';
+
+interface Props {
+  person: Person;
+  /** "3 of 31". */
+  place: string;
+  now: number;
+  zone: string;
+  href: string;
+  writing: boolean;
+  onWrite: () => void;
+}
+
+/** Everything needed to act on one person, beside the list. */
+export function PersonPanel({ person, place, now, zone, href, writing, onWrite }: Props) {
+  const { enrolments, visits, contacts, lastAccess, daysQuiet } = person;
+  const change = enrolments.length === 1 ? enrolments[0].change : null;
+  const moved = change === null || change === 0 ? '' : `, ${change > 0 ? 'up' : 'down'} ${Math.abs(change)} in a week`;
+  return (
+    <div className={classes.panel}>
+      <div className={classes.head}>
+        <Gauge score={person.score} band={person.band} height={34} />
+        <div>
+          <h2 className={classes.title}>
+            <Link href={href}>
+              <bdi>{person.name}</bdi>
+            </Link>
+          </h2>
+          <div className={classes.soft}>
+            {[...enrolments.map((e) => [e.title, e.group].filter(Boolean).join(' · ')), person.organisation]
+              .filter(Boolean)
+              .join(' · ')}
+          </div>
+          <div className={classes.soft}>{person.learnerId}</div>
+        </div>
+        <span className={classes.soft}>{place}</span>
+      </div>
+      <Group gap={8} my={10}>
+        <Button onClick={onWrite} loading={writing}>
+          Write
+        </Button>
+        <Button component={Link} href={href} variant="default">
+          Open page
+        </Button>
+      </Group>
+      <section>
+        <div className={classes.sectionHead}>
+          <h2>Why on the list</h2>
+          <span className={classes.soft}>
+            {person.score === null ? 'no reading' : `${bandWord(person.band)}, drift ${Math.round(person.score)}${moved}`}
+          </span>
+        </div>
+        {enrolments.map((enrolment) => (
+          <div key={enrolment.courseId}>
+            {enrolments.length > 1 && (
+              <h3 className={classes.course}>
+                {enrolment.title}
+                {enrolment.score !== null && ` · drift ${Math.round(enrolment.score)}`}
+              </h3>
+            )}
+            <Reasons enrolment={enrolment} />
+          </div>
+        ))}
+        {enrolments.length > 1 && person.score !== null && (
+          <p className={classes.soft}>Over several courses: 60 % of the highest and 40 % of the mean.</p>
+        )}
+      </section>
+      <section>
+        <h2 className={classes.sectionHead}>Reach them</h2>
+        <Contact email={person.email} phone={person.phone} />
+      </section>
+      <section>
+        <h2 className={classes.sectionHead}>Last access</h2>
+        <p>
+          {lastAccess === null
+            ? 'Never'
+            : `${sayInstant(lastAccess, zone, now)} · ${daysQuiet === 0 ? 'today' : daysQuiet === 1 ? 'yesterday' : `${daysQuiet} days ago`}`}
+        </p>
+        {visits.length > 0 && (
+          <>
+            <h3 className={classes.course}>Recent visits</h3>
+            <ul className={classes.visits}>
+              {visits.map((visit) => (
+                <li key={visit.start}>
+                  <span>{sayInstant(visit.first, zone, now)}</span>
+                  <span className={classes.soft}>
+                    about {sayLength(visit.ms)} · {visit.courses.join(', ')}
+                  </span>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+      </section>
+      <section>
+        <h2 className={classes.sectionHead}>Last contact</h2>
+        {contacts.length === 0 ? (
+          <p className={classes.soft}>Nobody has written to them yet.</p>
+        ) : (
+          contacts.slice(0, 1).map((contact) => (
+            <div key={contact.id}>
+              <strong>
+                {contact.mine ? 'You' : contact.by} wrote, {sayDay(dayOf(contact.at, zone), dayOf(now, zone))}
+              </strong>
+              <p className={classes.quote}>
+                <bdi>“{contact.subject}”</bdi>
+                {contact.cameBack !== null && ` · came back ${sayInstant(contact.cameBack, zone, now)}`}
+              </p>
+            </div>
+          ))
+        )}
+      </section>
+    </div>
+  );
+}

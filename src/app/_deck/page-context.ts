@@ -1,0 +1,58 @@
+/** What every page of the deck needs: who looks, at what, as of when. */
+import { notFound } from 'next/navigation';
+import { lensChoices, logsCompleteTo, type LensChoice } from '@/data/courses';
+import type { View } from '@/data/learners';
+import { isLead, type Viewer } from '@/data/scope';
+import { NotFound } from '@/server/input';
+import { runtime, type Runtime } from '@/server/runtime';
+import { requireViewer } from '@/server/viewer';
+import { lensNames, openView } from '@/server/view';
+
+export type SearchParams = Promise<Record<string, string | string[] | undefined>>;
+
+export interface DeckContext {
+  runtime: Runtime;
+  viewer: Viewer;
+  view: View;
+  /** The part looked at, as it stands in the URL. */
+  lensKey: string | null;
+  choices: LensChoice[];
+  logsTo: number | null;
+  params: Record<string, string | undefined>;
+}
+
+/** One value of each parameter: a link that repeats one gets its first. */
+export async function oneOfEach(search: SearchParams): Promise<Record<string, string | undefined>> {
+  return Object.fromEntries(
+    Object.entries(await search).map(([name, value]) => [name, Array.isArray(value) ? value[0] : value]),
+  );
+}
+
+/** Opens a page for the signed-in viewer. A part that is not theirs to see does not exist. */
+export async function openDeck(search: SearchParams): Promise<DeckContext> {
+  const viewer = await requireViewer();
+  const opened = await runtime();
+  const params = await oneOfEach(search);
+  const choices = await lensChoices(opened.db, viewer);
+  const lensKey = params.in ?? null;
+  if (lensKey !== null && !choices.some((choice) => choice.key === lensKey)) notFound();
+  const view = await orNotFound(openView(opened, viewer, lensNames(params.in)));
+  return { runtime: opened, viewer, view, lensKey, choices, logsTo: await logsCompleteTo(opened.db), params };
+}
+
+/** Shows the page for what does not exist, when that is what the work found. */
+export async function orNotFound<T>(work: Promise<T>): Promise<T> {
+  try {
+    return await work;
+  } catch (error) {
+    if (error instanceof NotFound) notFound();
+    throw error;
+  }
+}
+
+/** For pages that only a lead has; for anybody else they do not exist. */
+export async function requireLead(): Promise<Viewer> {
+  const viewer = await requireViewer();
+  if (!isLead(viewer)) notFound();
+  return viewer;
+}

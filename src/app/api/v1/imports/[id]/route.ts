@@ -1,0 +1,7 @@
+import { api } from '@/server/api';
+import { requireRun, showRun } from '@/server/imports/show';
+
+export const GET = api<{ id: string }>(
+  async ({ runtime }, { id }) => Response.json(showRun(await requireRun(runtime, id))),
+  { lead: true },
+);

@@ -1,0 +1,12 @@
+import { api } from '@/server/api';
+import { receiveFile } from '@/server/imports/queue';
+import { wakeWorker } from '@/server/worker-host';
+
+export const POST = api(
+  async ({ runtime, viewer, request, query }) => {
+    const id = await receiveFile(runtime, viewer, query, request.body);
+    wakeWorker();
+    return Response.json({ id, href: `/api/v1/imports/${id}` }, { status: 202 });
+  },
+  { lead: true },
+);

@@ -1,0 +1,7 @@
+import { redirect } from 'next/navigation';
+import { requireViewer } from '@/server/viewer';
+
+export default async function Start() {
+  await requireViewer();
+  redirect('/watch');
+}

@@ -1,0 +1,51 @@
+'use server';
+
+import { redirect } from 'next/navigation';
+import { SESSION_LENGTH, SignInRefused, makeFirstLead, signIn, signOut } from '@/server/accounts';
+import { InvalidInput, type FieldFault } from '@/server/input';
+import { runtime } from '@/server/runtime';
+import { clearSessionCookie, clientAddress, setSessionCookie } from '@/server/viewer';
+
+export interface SignInState {
+  message: string | null;
+  errors: FieldFault[];
+  /** What had been typed, but never the password. */
+  values: Record<string, string>;
+}
+
+async function trying(form: FormData, work: () => Promise<void>): Promise<SignInState> {
+  const values = Object.fromEntries(
+    [...form].filter(([name]) => name !== 'password' && !name.startsWith('$')).map(([name, value]) => [name, String(value)]),
+  );
+  try {
+    await work();
+  } catch (error) {
+    if (error instanceof SignInRefused) return { message: error.message, errors: [], values };
+    if (error instanceof InvalidInput) return { message: null, errors: error.errors, values };
+    throw error;
+  }
+  redirect('/watch');
+}
+
+async function openSession(form: FormData): Promise<void> {
+  const token = await signIn(await runtime(), Object.fromEntries(form), await clientAddress());
+  await setSessionCookie(token, SESSION_LENGTH / 1000);
+}
+
+export async function enter(_before: SignInState, form: FormData): Promise<SignInState> {
+  return trying(form, () => openSession(form));
+}
+
+/** The first lead's account, on an empty installation; signs them in. */
+export async function begin(_before: SignInState, form: FormData): Promise<SignInState> {
+  return trying(form, async () => {
+    await makeFirstLead(await runtime(), Object.fromEntries(form));
+    await openSession(form);
+  });
+}
+
+export async function leave(): Promise<void> {
+  const token = await clearSessionCookie();
+  if (token) await signOut((await runtime()).db, token);
+  redirect('/sign-in');
+}

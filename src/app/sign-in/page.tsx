@@ -1,0 +1,49 @@
+import type { Metadata } from 'next';
+import { redirect } from 'next/navigation';
+import { anyAccount } from '@/data/staff';
+import { demoSignIns } from '@/server/demo-sign-ins';
+import { runtime } from '@/server/runtime';
+import { currentViewer } from '@/server/viewer';
+import { AccountForm } from './account-form';
+import { enter } from './actions';
+import classes from './sign-in.module.css';
+
+export const metadata: Metadata = { title: 'Sign in' };
+
+export default async function SignInPage() {
+  const { db, settings } = await runtime();
+  if (await currentViewer()) redirect('/watch');
+  if (!(await anyAccount(db))) redirect('/welcome');
+  const demo = await demoSignIns(settings);
+  return (
+    <main className={classes.page}>
+      <h1>Lee Shore</h1>
+      <p className={classes.about}>Who is drifting away, why, and what brought them back.</p>
+      <AccountForm action={enter} submit="Sign in" />
+      {demo && (
+        <section className={classes.demo} aria-label="Sign-ins of the demo">
+          <h2>This is the demo</h2>
+          <p>Everybody in it is made up. Sign in as one of these; the password is the same for all:</p>
+          <p>
+            <code>{demo.password}</code>
+          </p>
+          <table>
+            <tbody>
+              {demo.accounts.map((account) => (
+                <tr key={account.email}>
+                  <td>
+                    <code>{account.email}</code>
+                  </td>
+                  <td>{account.says}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <p>
+            Mail arrives in <a href={settings.demoInbox ?? ''}>the demo’s inbox</a>.
+          </p>
+        </section>
+      )}
+    </main>
+  );
+}

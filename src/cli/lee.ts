@@ -1,0 +1,184 @@
+/** `npm run lee`: the application's work from a shell. */
+import { createReadStream } from 'node:fs';
+import { copyFile } from 'node:fs/promises';
+import { basename } from 'node:path';
+import { createInterface } from 'node:readline/promises';
+import { setTimeout as pause } from 'node:timers/promises';
+import { Command, Option } from 'commander';
+import { STAFF_ROLES } from '@/core/formats/kinds';
+import { parseInstant } from '@/core/time/instant';
+import { dayFromDate } from '@/core/time/zone';
+import { addBreak, addFeedGap } from '@/data/courses';
+import { readingRaw, writingRaw } from '@/data/db';
+import { markAllStale } from '@/data/drift';
+import { findRun } from '@/data/import-runs';
+import { addAccount } from '@/server/accounts';
+import { checkAll } from '@/server/check';
+import { EXPORT_VIEWS, exportView, type ExportFormat } from '@/server/exports';
+import { makeOwner, receiveFile, workOnNext } from '@/server/imports/queue';
+import { InvalidInput } from '@/server/input';
+import { recalculate } from '@/server/recalculate';
+import { openRuntime, type Runtime } from '@/server/runtime';
+import { readSettings } from '@/server/settings';
+import { SYSTEM_VIEWER } from '@/server/system-viewer';
+
+/** Opens the data folder, does the work, closes it. Errors become one clear line and exit code 1. */
+function withRuntime<A extends unknown[]>(work: (runtime: Runtime, ...args: A) => Promise<void>) {
+  return async (...args: A) => {
+    try {
+      const runtime = await openRuntime({ ...readSettings(process.env), logLevel: process.env.LEESHORE_LOG ?? 'warn' });
+      try {
+        await work(runtime, ...args);
+      } finally {
+        await runtime.db.destroy();
+      }
+    } catch (error) {
+      console.error(error instanceof InvalidInput || error instanceof CommandFault ? error.message : error);
+      process.exitCode = 1;
+    }
+  };
+}
+
+class CommandFault extends Error {}
+
+const program = new Command('lee').description('Lee Shore from a shell');
+
+program
+  .command('import')
+  .description('take a file in')
+  .argument('<kind>', 'outline, roster, staff or access-log')
+  .argument('<file>')
+  .option('--source <name>', 'where the file comes from', 'files')
+  .option('--timezone <zone>', 'of times without an offset')
+  .action(
+    withRuntime(async (runtime, kind: string, file: string, options: { source: string; timezone?: string }) => {
+      const id = await receiveFile(
+        runtime,
+        SYSTEM_VIEWER,
+        { kind, source: options.source, timezone: options.timezone, file_name: basename(file) },
+        createReadStream(file),
+      );
+      const owner = makeOwner();
+      for (;;) {
+        await workOnNext(runtime, owner);
+        const run = await findRun(runtime.db, id);
+        if (run?.state === 'failed') throw new CommandFault(`${file} was refused. ${run.error}`);
+        if (run?.state === 'done') {
+          const { read, accepted, duplicate, rejected } = run;
+          console.log(JSON.stringify({ id, kind: run.kind, read, accepted, duplicate, rejected, unmatched: run.unmatched }));
+          return;
+        }
+        await pause(500);
+      }
+    }),
+  );
+
+program
+  .command('export')
+  .description('write a list to standard output')
+  .argument('<view>', EXPORT_VIEWS.join(', '))
+  .addOption(new Option('--format <format>').choices(['csv', 'xlsx', 'json']).default('csv'))
+  .action(
+    withRuntime(async (runtime, view: string, options: { format: ExportFormat }) => {
+      if (!EXPORT_VIEWS.includes(view as never)) throw new CommandFault(`There is no view ${view}. There are: ${EXPORT_VIEWS.join(', ')}.`);
+      process.stdout.write(await exportView(runtime, SYSTEM_VIEWER, view as never, options.format));
+    }),
+  );
+
+const account = program.command('account').description('accounts of people who sign in');
+account
+  .command('add')
+  .description('add an account, or set the password of somebody who came by file')
+  .requiredOption('--email <email>')
+  .requiredOption('--given-name <name>')
+  .option('--family-name <name>')
+  .addOption(new Option('--role <role>').choices(STAFF_ROLES).default('mentor'))
+  .option('--password <password>', 'else it is read from standard input')
+  .action(
+    withRuntime(
+      async (runtime, options: { email: string; givenName: string; familyName?: string; role: string; password?: string }) => {
+        const password = options.password ?? (await readLine('Password (12 characters or more): '));
+        const done = await addAccount(runtime, {
+          email: options.email,
+          given_name: options.givenName,
+          family_name: options.familyName,
+          role: options.role,
+          password,
+        });
+        console.log(`${options.email}: ${done}`);
+      },
+    ),
+  );
+
+async function readLine(prompt: string): Promise<string> {
+  const lines = createInterface({ input: process.stdin, output: process.stderr });
+  try {
+    return await lines.question(prompt);
+  } finally {
+    lines.close();
+  }
+}
+
+program
+  .command('break')
+  .description('days on which a course rests: they are not counted as quiet')
+  .argument('<course>')
+  .argument('<from>', 'first day, as 2026-10-26')
+  .argument('<to>', 'last day')
+  .argument('[reason]', '', 'break')
+  .action(
+    withRuntime(async (runtime, course: string, from: string, to: string, reason: string) => {
+      const [first, last] = [dayFromDate(from), dayFromDate(to)];
+      if (first === null || last === null || last < first) throw new CommandFault('The break needs two dates, the first not after the last.');
+      if (!(await addBreak(runtime.db, course, first, last, reason))) throw new CommandFault(`There is no course ${course}.`);
+      await readAnew(runtime);
+    }),
+  );
+
+program
+  .command('feed-gap')
+  .description('a time in which a source sent nothing although people were there')
+  .argument('<source>')
+  .argument('<from>', 'as 2026-11-03T06:00:00Z')
+  .argument('<to>')
+  .action(
+    withRuntime(async (runtime, source: string, from: string, to: string) => {
+      const [first, end] = [parseInstant(from, runtime.zone), parseInstant(to, runtime.zone)];
+      if (first === null || end === null || end <= first) throw new CommandFault('The gap needs two times, the first before the second.');
+      if (!(await addFeedGap(runtime.db, source, first, end))) throw new CommandFault(`There is no source ${source}.`);
+      await readAnew(runtime);
+    }),
+  );
+
+async function readAnew(runtime: Runtime): Promise<void> {
+  await writingRaw(runtime.db, (raw) => markAllStale(raw, -1));
+  await recalculate(runtime);
+}
+
+program
+  .command('backup')
+  .description('copy the database, while the application runs')
+  .argument('<file>')
+  .action(
+    withRuntime(async (runtime, file: string) => {
+      const copy = `${file}.part`;
+      await readingRaw(runtime.db, (raw) => raw.backup(copy));
+      await copyFile(copy, file);
+      await import('node:fs/promises').then((fs) => fs.rm(copy));
+      console.log(`Backed up to ${file}`);
+    }),
+  );
+
+program
+  .command('check')
+  .description('is the database whole, and everything derived what it would be if made anew?')
+  .action(
+    withRuntime(async (runtime) => {
+      const { learners, readings, problems } = await checkAll(runtime);
+      for (const problem of problems.slice(0, 100)) console.error(problem);
+      console.log(`${learners} learners and ${readings} drift readings recomputed, ${problems.length} differences`);
+      if (problems.length > 0) process.exitCode = 1;
+    }),
+  );
+
+await program.parseAsync();

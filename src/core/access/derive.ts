@@ -1,0 +1,98 @@
+/** Everything that is derived from a stretch of one learner's events. */
+import { dayOf } from '../time/zone';
+import { IDLE_GAP, TAIL, partsOf, visitsOf, type AccessEvent, type VisitPart } from './visits';
+
+/** More days than any log spans, so that id × span + day is a key of its own. */
+const DAY_SPAN = 1_000_000;
+
+/** One learner, one course, one day. */
+export interface LearnerDay {
+  courseId: number;
+  day: number;
+  /** Events on that day, of any kind. */
+  events: number;
+  looked: number;
+  worked: number;
+  talked: number;
+  other: number;
+  /**
+   * Time online in ms, of visits that *start* on that day: a visit over midnight
+   * counts whole on the day it began, so days add up to visits. A day whose only
+   * events end such a visit has events and no time.
+   */
+  ms: number;
+  /** First and last event of the day; null for the day that only carries time. */
+  first: number | null;
+  last: number | null;
+}
+
+/** One learner, one item, one day. */
+export interface ItemDay {
+  itemId: number;
+  day: number;
+  /** Events of kind looked, worked or talked. */
+  opens: number;
+  /** Events of any kind. */
+  events: number;
+  /** Estimated ms, on the events' own day. */
+  ms: number;
+  /** First and last opening; null when there was none. */
+  first: number | null;
+  last: number | null;
+}
+
+export interface Derived {
+  parts: VisitPart[];
+  days: LearnerDay[];
+  items: ItemDay[];
+}
+
+/**
+ * Visits by course, days and item days of one learner's events.
+ * @param events in time order; must begin and end at visit boundaries
+ * @param zone the programme's time zone, which decides where days begin
+ */
+export function derive(events: readonly AccessEvent[], zone: string, idleGap = IDLE_GAP, tail = TAIL): Derived {
+  const parts: VisitPart[] = [];
+  const days = new Map<number, LearnerDay>();
+  const items = new Map<number, ItemDay>();
+  for (const visit of visitsOf(events, idleGap, tail)) {
+    const startDay = dayOf(visit.start, zone);
+    for (const part of partsOf(visit)) {
+      parts.push(part);
+      dayRow(days, part.courseId, startDay).ms += part.ms;
+    }
+    for (const event of visit.events) {
+      const day = dayOf(event.at, zone);
+      const row = dayRow(days, event.courseId, day);
+      row.events += 1;
+      row[event.kind] += 1;
+      row.first ??= event.at;
+      row.last = event.at;
+      if (event.itemId !== null) addToItem(items, event, event.itemId, day);
+    }
+  }
+  return { parts, days: [...days.values()], items: [...items.values()] };
+}
+
+function dayRow(days: Map<number, LearnerDay>, courseId: number, day: number): LearnerDay {
+  const key = courseId * DAY_SPAN + day;
+  let row = days.get(key);
+  if (!row) {
+    row = { courseId, day, events: 0, looked: 0, worked: 0, talked: 0, other: 0, ms: 0, first: null, last: null };
+    days.set(key, row);
+  }
+  return row;
+}
+
+function addToItem(items: Map<number, ItemDay>, event: AccessEvent & { ms: number }, itemId: number, day: number) {
+  const key = itemId * DAY_SPAN + day;
+  let row = items.get(key);
+  if (!row) items.set(key, (row = { itemId, day, opens: 0, events: 0, ms: 0, first: null, last: null }));
+  row.events += 1;
+  row.ms += event.ms;
+  if (event.kind === 'other') return;
+  row.opens += 1;
+  row.first ??= event.at;
+  row.last = event.at;
+}

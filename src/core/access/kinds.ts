@@ -1,0 +1,26 @@
+/** The four kinds of action that every source's own words are mapped to. */
+
+export const ACTION_KINDS = ['looked', 'worked', 'talked', 'other'] as const;
+export type ActionKind = (typeof ACTION_KINDS)[number];
+
+/** Words known without mapping; every other one is *other* until someone maps it. */
+export const KNOWN_ACTIONS: Readonly<Record<string, ActionKind>> = {
+  opened: 'looked',
+  viewed: 'looked',
+  downloaded: 'looked',
+  played: 'looked',
+  started: 'worked',
+  saved: 'worked',
+  submitted: 'worked',
+  answered: 'worked',
+  completed: 'worked',
+  progressed: 'worked',
+  posted: 'talked',
+  replied: 'talked',
+  messaged: 'talked',
+};
+
+/** The kind of a source's word, by the built-in list. */
+export function kindOfAction(word: string): ActionKind {
+  return Object.hasOwn(KNOWN_ACTIONS, word) ? KNOWN_ACTIONS[word] : 'other';
+}

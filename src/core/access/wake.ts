@@ -1,0 +1,15 @@
+/** One learner's last days as a strip. */
+export interface WakeData {
+  /** Day number of the first bar. */
+  firstDay: number;
+  /** 0 = Monday, of the first day. */
+  firstWeekday: number;
+  /** Minutes online of each day (estimate). */
+  minutes: number[];
+  /** Whether the day has at least one event. */
+  active: boolean[];
+  /** Indexes of days on which an item fell due. */
+  due: number[];
+  /** Indexes of days without a complete log. */
+  gaps: number[];
+}

@@ -1,0 +1,49 @@
+/** How often a learner usually comes: the expected gap between active days. */
+import { countedDays, type DayRange } from './counted-days';
+
+/** The group's habit weighs as much as this many gaps of the learner's own. */
+const GROUP_WEIGHT = 4;
+/** Expected of a group in which nobody has come twice yet, in days. */
+export const UNKNOWN_GAP = 3;
+const SHORTEST = 1;
+const LONGEST = 14;
+
+/** Gaps in counted days between neighbouring active days. */
+export function ownGaps(activeDays: readonly number[], skipped: readonly DayRange[]): number[] {
+  const gaps: number[] = [];
+  for (let i = 1; i < activeDays.length; i += 1) {
+    // Two active days with nothing counted between them (a break) are no gap.
+    const gap = countedDays(activeDays[i - 1], activeDays[i], skipped);
+    if (gap > 0) gaps.push(gap);
+  }
+  return gaps;
+}
+
+/** The value below which a share `p` of the values lies, linear between neighbours; null for none. */
+export function quantile(values: readonly number[], p: number): number | null {
+  if (values.length === 0) return null;
+  const sorted = [...values].sort((a, b) => a - b);
+  const position = (sorted.length - 1) * p;
+  const below = Math.floor(position);
+  const above = Math.min(below + 1, sorted.length - 1);
+  return sorted[below] + (sorted[above] - sorted[below]) * (position - below);
+}
+
+/** The group's gap: the median of its learners' 75th percentiles; null when none has a gap yet. */
+export function groupGap(gapsByLearner: readonly (readonly number[])[]): number | null {
+  const own = gapsByLearner.map((gaps) => quantile(gaps, 0.75)).filter((gap) => gap !== null);
+  return quantile(own, 0.5);
+}
+
+/**
+ * `(n·own + 4·group) / (n + 4)`, between 1 and 14 days: own habit, pulled toward the
+ * group's while little is known of the learner.
+ */
+export function expectedGap(gaps: readonly number[], group: number | null): number {
+  const own = quantile(gaps, 0.75) ?? 0;
+  const pulled =
+    group === null && gaps.length > 0
+      ? own
+      : (gaps.length * own + GROUP_WEIGHT * (group ?? UNKNOWN_GAP)) / (gaps.length + GROUP_WEIGHT);
+  return Math.min(LONGEST, Math.max(SHORTEST, pulled));
+}

@@ -1,0 +1,61 @@
+import type { DayRange } from './counted-days';
+
+/** What is known of one enrolment at the end of reading day `day`, and nothing later. */
+export interface EnrolmentFacts {
+  /** The day of the reading. */
+  day: number;
+  enrolledDay: number;
+  /** Null when the course has no such date. */
+  courseStart: number | null;
+  courseEnd: number | null;
+  /** Days with at least one event in this course, ascending, none after `day`. */
+  activeDays: readonly number[];
+  /** Breaks, agreed absences and feed gaps together, disjoint and in order. */
+  skipped: readonly DayRange[];
+  /** Feed gaps alone, disjoint and in order. */
+  feedGaps: readonly DayRange[];
+}
+
+/** What is known of the learner's group at that day. */
+export interface GroupFacts {
+  /** Median of the learners' 75th-percentile gaps; null when none has one. */
+  gap: number | null;
+}
+
+export const FACTOR_NAMES = ['quiet', 'fading', 'sessions', 'overdue', 'silent', 'grade', 'pace'] as const;
+export type FactorName = (typeof FACTOR_NAMES)[number];
+
+/** How bad one factor is, and why. */
+export interface Assessment {
+  /** 0 (fine) to 1 (as bad as it gets). */
+  value: number;
+  /** The fact, then the number, then since when. */
+  says: string;
+}
+
+/** One way of drifting. Returns null when there is nothing to judge by. */
+export interface Factor {
+  name: FactorName;
+  assess(facts: EnrolmentFacts, group: GroupFacts): Assessment | null;
+}
+
+export type ReasonName = FactorName | 'never_accessed' | 'long_quiet';
+
+/** A part of the score. Points of all reasons add up to the score exactly. */
+export interface Reason {
+  factor: ReasonName;
+  value: number;
+  points: number;
+  says: string;
+}
+
+export interface Reading {
+  /** 0–100, or null: no reading. */
+  score: number | null;
+  reasons: Reason[];
+  /** Factors there was nothing to judge by. */
+  notCounted: FactorName[];
+}
+
+/** 0 on course, 1 slipping, 2 adrift. */
+export type Band = 0 | 1 | 2;

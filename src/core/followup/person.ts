@@ -1,0 +1,73 @@
+/** A learner explained, as lists, panels and pages show them: plain data, cut to the viewer's scope. */
+import type { WakeData } from '../access/wake';
+import type { Band } from '../drift/types';
+
+/** Where a message is on its way. */
+export type MessageState = 'queued' | 'sending' | 'sent' | 'unsure' | 'failed';
+
+export interface ReasonShown {
+  title: string;
+  says: string;
+  points: number;
+}
+
+export interface EnrolmentShown {
+  courseId: number;
+  course: string;
+  title: string;
+  group: string | null;
+  status: string;
+  enrolledDay: number;
+  endedDay: number | null;
+  lastAccess: number | null;
+  daysQuiet: number | null;
+  ms: number;
+  score: number | null;
+  band: Band | null;
+  change: number | null;
+  reasons: ReasonShown[];
+  notCounted: string[];
+}
+
+export interface VisitShown {
+  start: number;
+  first: number;
+  last: number;
+  ms: number;
+  events: number;
+  courses: string[];
+}
+
+export interface ContactShown {
+  id: number;
+  at: number;
+  state: MessageState;
+  subject: string;
+  body: string;
+  by: string;
+  mine: boolean;
+  /** When they came back after it, if they did. */
+  cameBack: number | null;
+  /** "Wrote 6 days ago · came back". */
+  says: string;
+}
+
+export interface Person {
+  id: number;
+  learnerId: string;
+  name: string;
+  /** Set when another learner in view has the same name. */
+  toldApart: string | null;
+  email: string | null;
+  phone: string | null;
+  organisation: string | null;
+  lastAccess: number | null;
+  daysQuiet: number | null;
+  ms: number;
+  score: number | null;
+  band: Band | null;
+  enrolments: EnrolmentShown[];
+  visits: VisitShown[];
+  contacts: ContactShown[];
+  wake: WakeData;
+}

@@ -1,0 +1,47 @@
+/** Message texts with fields, filled with each learner's own facts. */
+
+/** The fields a text may have, with what stands for each in a list of choices. */
+export const MESSAGE_FIELDS = {
+  given_name: 'given name',
+  course: 'course',
+  days_quiet: 'days quiet',
+  last_access: 'last access',
+} as const;
+
+export type MessageField = keyof typeof MESSAGE_FIELDS;
+export type MessageFacts = Record<MessageField, string | null>;
+
+const FIELD = /\{\{\s*([^{}]*?)\s*\}\}/g;
+
+function isField(name: string): name is MessageField {
+  return Object.hasOwn(MESSAGE_FIELDS, name);
+}
+
+/** Names in the text that are no field, in order, each once. */
+export function unknownFields(text: string): string[] {
+  const names = [...text.matchAll(FIELD)].map((match) => match[1]);
+  return [...new Set(names.filter((name) => !isField(name)))];
+}
+
+export interface Filled {
+  text: string;
+  /** Fields without a value for this learner: the message must not go out. */
+  missing: string[];
+}
+
+/**
+ * Puts a learner's facts in place of `{{fields}}`. A field with no value, or no such
+ * field, stays visible in the text and is named in `missing`: never an empty gap.
+ */
+export function fill(text: string, facts: MessageFacts): Filled {
+  const missing = new Set<string>();
+  const filled = text.replace(FIELD, (whole, name: string) => {
+    const value = isField(name) ? facts[name] : null;
+    if (value === null || value === '') {
+      missing.add(name);
+      return whole;
+    }
+    return value;
+  });
+  return { text: filled, missing: [...missing] };
+}

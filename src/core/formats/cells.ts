@@ -1,0 +1,38 @@
+/** Writing cells that a spreadsheet will show and not run. */
+
+const RISKY = /^[=+\-@\t\r]/;
+const NUMBER = /^[+-]?\d+(\.\d+)?$/;
+
+/**
+ * Makes a text harmless in a spreadsheet: one that begins with = + - @, tab or carriage
+ * return gets an apostrophe before it, the mark for "this is text". A phone number keeps
+ * its +, as text; a negative number stays a number.
+ */
+export function safeCell(value: string): string {
+  if (!RISKY.test(value)) return value;
+  if (value.startsWith('-') && NUMBER.test(value)) return value;
+  return `'${value}`;
+}
+
+/** A cell as a sheet or list holds it; null is empty. */
+export type Cell = string | number | boolean | null;
+
+/** One CSV line with its line break, quoted where needed, safe to open in a spreadsheet. */
+export function csvLine(cells: readonly Cell[]): string {
+  return `${cells.map(csvCell).join(',')}\r\n`;
+}
+
+/** Like csvLine, but each text exactly as given: for files that go back into an import. */
+export function rawCsvLine(cells: readonly string[]): string {
+  return `${cells.map(quoted).join(',')}\r\n`;
+}
+
+function csvCell(cell: Cell): string {
+  if (cell === null) return '';
+  if (typeof cell === 'string') return quoted(safeCell(cell));
+  return String(cell);
+}
+
+function quoted(text: string): string {
+  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+}

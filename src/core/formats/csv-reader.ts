@@ -1,0 +1,111 @@
+/**
+ * Reading delimited text that arrives in chunks, row by row with line numbers.
+ * Papa Parse does the splitting; this keeps the unfinished row between chunks and
+ * counts physical lines, which a quoted field may span several of.
+ */
+import Papa from 'papaparse';
+
+export interface CsvRow {
+  /** The physical line the row begins on; the file's first is 1. */
+  line: number;
+  cells: string[];
+  /** Set when the text could not be split into cells. */
+  broken?: string;
+}
+
+/** A row longer than this is taken for a quotation mark that is never closed. */
+const LONGEST_ROW = 1_000_000;
+
+export const DELIMITERS = [',', ';', '\t'] as const;
+
+/** The delimiter that stands most often in the heading line, outside quotes. */
+export function delimiterOf(heading: string): string {
+  const bare = heading.replace(/"[^"]*"/g, '');
+  return DELIMITERS.map((mark) => ({ mark, count: bare.split(mark).length })).sort((a, b) => b.count - a.count)[0].mark;
+}
+
+function lineBreakOf(text: string): '\r\n' | '\n' | '\r' {
+  const at = text.search(/[\r\n]/);
+  if (at < 0) return '\n';
+  if (text[at] === '\n') return '\n';
+  return text[at + 1] === '\n' ? '\r\n' : '\r';
+}
+
+const LINE_BREAK = /\r\n|\n|\r/g;
+
+export class CsvReader {
+  private rest = '';
+  private line = 1;
+  private started = false;
+  private parser: { parse(input: string, base: number, ignoreLast: boolean): Papa.ParseResult<string[]> } | null = null;
+  private delimiter = ',';
+  private newline: '\r\n' | '\n' | '\r' = '\n';
+
+  /** Takes the next piece of text and returns the rows it completes. Blank lines are skipped. */
+  push(chunk: string): CsvRow[] {
+    this.rest += chunk;
+    if (!this.started) {
+      // Wait for the whole heading; a chunk may end between \r and \n.
+      const end = this.rest.search(/[\r\n]/);
+      if ((end < 0 || end === this.rest.length - 1) && this.rest.length < LONGEST_ROW) return [];
+      this.start();
+    }
+    return this.split(false);
+  }
+
+  /** The rows left when no more text comes. */
+  finish(): CsvRow[] {
+    if (!this.started) this.start();
+    const rows = this.rest === '' ? [] : this.split(true);
+    this.rest = '';
+    return rows;
+  }
+
+  private start() {
+    this.started = true;
+    if (this.rest.charCodeAt(0) === 0xfeff) this.rest = this.rest.slice(1);
+    this.newline = lineBreakOf(this.rest);
+    this.delimiter = delimiterOf(this.rest.split(/[\r\n]/, 1)[0]);
+    this.parser = new Papa.Parser({ delimiter: this.delimiter, newline: this.newline });
+  }
+
+  private split(last: boolean): CsvRow[] {
+    const rows: CsvRow[] = [];
+    for (;;) {
+      const result = this.parser!.parse(this.rest, 0, !last);
+      const quoted = this.rest.includes('"');
+      const faults = new Map(result.errors.map((fault) => [fault.row, fault.message]));
+      const open = last && result.errors.some((fault) => fault.code === 'MissingQuotes');
+      const tooLong = !last && this.rest.length - result.meta.cursor > LONGEST_ROW;
+      const whole = open ? result.data.slice(0, -1) : result.data;
+      whole.forEach((cells, index) => this.take(rows, cells, quoted, faults.get(index)));
+      if (!open && !tooLong) {
+        this.rest = last ? '' : this.rest.slice(result.meta.cursor);
+        return rows;
+      }
+      // A quotation mark is never closed: give up that physical line alone, read on after it.
+      this.rest = this.rest.slice(open ? this.startOfLast(whole) : result.meta.cursor);
+      const end = this.rest.indexOf(this.newline);
+      const text = end < 0 ? this.rest : this.rest.slice(0, end);
+      rows.push({ line: this.line, cells: text.split(this.delimiter), broken: 'a quotation mark is never closed' });
+      this.line += 1;
+      this.rest = end < 0 ? '' : this.rest.slice(end + this.newline.length);
+      if (this.rest === '') return rows;
+    }
+  }
+
+  /** Where the unfinished last row begins: after all the lines of the rows before it. */
+  private startOfLast(before: string[][]): number {
+    if (before.length === 0) return 0;
+    const again = this.parser!.parse(this.rest, 0, true);
+    return again.data.length === before.length ? again.meta.cursor : this.rest.length;
+  }
+
+  private take(rows: CsvRow[], cells: string[], quoted: boolean, broken?: string) {
+    const line = this.line;
+    this.line += 1;
+    if (quoted) for (const cell of cells) this.line += cell.match(LINE_BREAK)?.length ?? 0;
+    if (cells.length === 1 && cells[0].trim() === '') return;
+    rows.push(broken ? { line, cells, broken } : { line, cells });
+  }
+}

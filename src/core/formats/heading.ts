@@ -1,0 +1,86 @@
+/** Which of a file's columns are ours. */
+import { foldHeading } from './heading-name';
+import { FILE_KINDS, type FileKindName } from './kinds';
+import { cellChecks, type CellCheck } from './row-check';
+
+export interface ReadColumn {
+  name: string;
+  /** Place in the row. */
+  index: number;
+  check: CellCheck;
+}
+
+export interface Heading {
+  columns: ReadColumn[];
+  /** Headings that are none of ours: ignored, and named in the result. */
+  unknown: string[];
+  /** How many cells a row must have. */
+  width: number;
+}
+
+/** A file that is no such file at all; it is refused whole. */
+export class NotSuchAFile extends Error {
+  override name = 'NotSuchAFile';
+}
+
+/**
+ * Finds the columns of a kind in a heading row, in any order.
+ * @throws NotSuchAFile when a needed column is missing or stands twice
+ */
+export function readHeading(kind: FileKindName, cells: readonly string[]): Heading {
+  const ours: readonly string[] = FILE_KINDS[kind].columns;
+  const folded = cells.map(foldHeading);
+  const known = folded.filter((name) => ours.includes(name));
+  if (known.length === 0) {
+    throw new NotSuchAFile(`None of its columns is one of those of ${kind} (${ours.join(', ')}).`);
+  }
+  const twice = known.find((name, index) => known.indexOf(name) !== index);
+  if (twice) throw new NotSuchAFile(`The column ${twice} stands twice in the heading.`);
+  const checks = cellChecks(FILE_KINDS[kind].row);
+  const missing = ours.filter((name) => !known.includes(name) && checks.get(name)?.('') !== null);
+  if (missing.length > 0) {
+    throw new NotSuchAFile(`A ${kind} file needs the column${missing.length > 1 ? 's' : ''} ${missing.join(', ')}.`);
+  }
+  return {
+    columns: folded.flatMap((name, index) =>
+      ours.includes(name) ? [{ name, index, check: checks.get(name) ?? (() => null) }] : [],
+    ),
+    unknown: cells.filter((cell, index) => !ours.includes(folded[index]) && cell.trim() !== ''),
+    width: cells.length,
+  };
+}
+
+/** Why a row is not taken. */
+export interface Fault {
+  field: string;
+  reason: string;
+}
+
+export type CheckedRow = { values: Record<string, string>; fault: null } | { values: null; fault: Fault };
+
+/** Does the row have as many cells as the heading? Empty ones too many are no harm. */
+export function widthFault(heading: Heading, cells: readonly string[]): Fault | null {
+  const { width, columns } = heading;
+  if (cells.length < width) {
+    const field = columns.find((column) => column.index >= cells.length)?.name ?? '';
+    return { field, reason: `the row has ${cells.length} cells, the heading ${width}` };
+  }
+  if (cells.length > width && cells.slice(width).some((cell) => cell.trim() !== '')) {
+    return { field: '', reason: `the row has ${cells.length} cells, the heading ${width}` };
+  }
+  return null;
+}
+
+/** Checks a row's cells one by one; the first fault is the row's. Values come trimmed. */
+export function checkRow(heading: Heading, cells: readonly string[]): CheckedRow {
+  const fault = widthFault(heading, cells);
+  if (fault) return { values: null, fault };
+  const values: Record<string, string> = {};
+  for (const { name, index, check } of heading.columns) {
+    const value = cells[index].trim();
+    const reason = check(value);
+    if (reason !== null) return { values: null, fault: { field: name, reason } };
+    values[name] = value;
+  }
+  return { values, fault: null };
+}

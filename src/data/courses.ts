@@ -1,0 +1,124 @@
+/** Courses, groups, organisations and what falls due in them. */
+import type { Db } from './db';
+import { enrolmentInScope, type Lens, type Viewer } from './scope';
+
+export interface LensChoice {
+  /** `course:DRY`, `group:DRY/A`, `organisation:Name`. */
+  key: string;
+  label: string;
+  lens: Lens;
+  learners: number;
+}
+
+/** Every part of their caseload a viewer can look at, with how many active learners it has. */
+export async function lensChoices(db: Db, viewer: Viewer): Promise<LensChoice[]> {
+  const seen = () => db('enrolment').where('enrolment.status', 'active').where(enrolmentInScope(viewer));
+  const [courses, groups, organisations] = await Promise.all([
+    seen()
+      .join('course', 'course.id', 'enrolment.course_id')
+      .groupBy('course.id')
+      .orderBy('course.title')
+      .select('course.id', 'course.code', 'course.title', db.raw('count(DISTINCT learner_id) AS learners')),
+    seen()
+      .join('course_group as g', 'g.id', 'enrolment.group_id')
+      .join('course', 'course.id', 'g.course_id')
+      .groupBy('g.id')
+      .orderBy(['course.title', 'g.name'])
+      .select('g.id', 'g.name', 'course.code', 'course.title', db.raw('count(DISTINCT learner_id) AS learners')),
+    seen()
+      .join('learner', 'learner.id', 'enrolment.learner_id')
+      .join('organisation', 'organisation.id', 'learner.organisation_id')
+      .groupBy('organisation.id')
+      .orderBy('organisation.name')
+      .select('organisation.id', 'organisation.name', db.raw('count(DISTINCT learner_id) AS learners')),
+  ]);
+  return [
+    ...courses.map((c) => ({ key: `course:${c.code}`, label: c.title, lens: { courseId: c.id }, learners: c.learners })),
+    ...groups.map((g) => ({
+      key: `group:${g.code}/${g.name}`,
+      label: `${g.title} · ${sayGroup(g.name)}`,
+      lens: { groupId: g.id, courseId: undefined },
+      learners: g.learners,
+    })),
+    ...organisations.map((o) => ({
+      key: `organisation:${o.name}`,
+      label: o.name,
+      lens: { organisationId: o.id },
+      learners: o.learners,
+    })),
+  ];
+}
+
+/** "Group A" for a bare letter or number, else the name as it is. */
+export function sayGroup(name: string): string {
+  return /^.{1,2}$/.test(name) ? `Group ${name}` : name;
+}
+
+/** The ids behind a course code and a group's and organisation's name; null when there is none. */
+export async function findLens(
+  db: Db,
+  names: { course?: string; group?: string; organisation?: string },
+): Promise<Lens | null> {
+  const lens: Lens = {};
+  if (names.course !== undefined) {
+    const course = await db('course').where('code', names.course).first('id');
+    if (!course) return null;
+    lens.courseId = course.id;
+  }
+  if (names.group !== undefined) {
+    const [first, rest] = names.group.includes('/') ? names.group.split('/', 2) : [names.course, names.group];
+    const group = await db('course_group')
+      .join('course', 'course.id', 'course_group.course_id')
+      .where('course_group.name', rest ?? '')
+      .where('course.code', first ?? '')
+      .first('course_group.id');
+    if (!group) return null;
+    lens.groupId = group.id;
+  }
+  if (names.organisation !== undefined) {
+    const organisation = await db('organisation').where('name', names.organisation).first('id');
+    if (!organisation) return null;
+    lens.organisationId = organisation.id;
+  }
+  return lens;
+}
+
+/** When required items fall due, by course. */
+export async function dueDates(db: Db, courseIds: readonly number[], from: number, to: number) {
+  return (await db('item')
+    .whereIn('course_id', courseIds as number[])
+    .whereBetween('due_at', [from, to])
+    .orderBy('due_at')
+    .select('course_id', 'due_at', 'title')) as { course_id: number; due_at: number; title: string }[];
+}
+
+export async function addBreak(db: Db, code: string, fromDay: number, toDay: number, reason: string): Promise<boolean> {
+  const course = await db('course').where({ code }).first('id');
+  if (!course) return false;
+  await db('course_break')
+    .insert({ course_id: course.id, from_day: fromDay, to_day: toDay, reason })
+    .onConflict(['course_id', 'from_day', 'to_day'])
+    .merge();
+  return true;
+}
+
+export async function addFeedGap(db: Db, source: string, fromAt: number, toAt: number): Promise<boolean> {
+  const row = await db('source').where('name', source).first('id');
+  if (!row) return false;
+  await db('feed_gap').insert({ source_id: row.id, from_at: fromAt, to_at: toAt }).onConflict().ignore();
+  return true;
+}
+
+/** The last event of the source that is furthest behind, of those that feed anything; null before any. */
+export async function logsCompleteTo(db: Db): Promise<number | null> {
+  const row = await db('source').whereNotNull('last_event_at').min('last_event_at as at').first();
+  return (row?.at as number | undefined) ?? null;
+}
+
+/** Feed gaps of the sources that feed some courses. */
+export async function courseFeedGaps(db: Db, courseIds: readonly number[]) {
+  return (await db('feed_gap')
+    .join('source_course', 'source_course.source_id', 'feed_gap.source_id')
+    .whereIn('source_course.course_id', courseIds as number[])
+    .select('course_id', 'from_at', 'to_at')) as { course_id: number; from_at: number; to_at: number }[];
+}

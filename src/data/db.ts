@@ -1,0 +1,82 @@
+/** Opening the database. Everything else takes the handle made here. */
+import type Database from 'better-sqlite3';
+import knex, { type Knex } from 'knex';
+import { migrationSource } from './migrations';
+
+export type Db = Knex;
+export type RawConnection = Database.Database;
+
+/** The same for every connection, and for the baselines in bench/. */
+export const PRAGMAS = [
+  'journal_mode = WAL',
+  'synchronous = NORMAL',
+  'foreign_keys = ON',
+  'busy_timeout = 10000',
+  'cache_size = -65536',
+  'temp_store = MEMORY',
+] as const;
+
+export function openDb(file: string): Db {
+  return knex({
+    client: 'better-sqlite3',
+    connection: { filename: file },
+    useNullAsDefault: true,
+    pool: {
+      min: 1,
+      max: 1,
+      afterCreate(connection: RawConnection, done: (error: Error | null, connection: RawConnection) => void) {
+        try {
+          for (const pragma of PRAGMAS) connection.pragma(pragma);
+          done(null, connection);
+        } catch (error) {
+          done(error as Error, connection);
+        }
+      },
+    },
+  });
+}
+
+/** Brings the schema up to date. Safe to call at every start. */
+export async function migrate(db: Db): Promise<void> {
+  await db.migrate.latest({ migrationSource, tableName: 'schema_migration' });
+}
+
+/** Is every migration of this version in place? */
+export async function isMigrated(db: Db): Promise<boolean> {
+  const [, pending] = (await db.migrate.list({ migrationSource, tableName: 'schema_migration' })) as [unknown[], unknown[]];
+  return pending.length === 0;
+}
+
+/**
+ * A transaction that takes the write lock first. A transaction that reads before it
+ * writes would fail at once, instead of waiting, when another connection wrote between.
+ */
+export async function writing<T>(db: Db, work: (trx: Db) => Promise<T>): Promise<T> {
+  return db.transaction(async (trx) => {
+    await trx.raw('UPDATE setting SET value = value WHERE 0');
+    return work(trx);
+  });
+}
+
+/**
+ * Bulk work on the bare connection, in one write transaction: for loops over many rows
+ * where a query builder's cost per row would be most of the time.
+ */
+export async function writingRaw<T>(db: Db, work: (raw: RawConnection) => T): Promise<T> {
+  const raw = (await db.client.acquireConnection()) as RawConnection;
+  try {
+    return raw.transaction(work).immediate(raw);
+  } finally {
+    await db.client.releaseConnection(raw);
+  }
+}
+
+/** Bulk reading on the bare connection. */
+export async function readingRaw<T>(db: Db, work: (raw: RawConnection) => T): Promise<T> {
+  const raw = (await db.client.acquireConnection()) as RawConnection;
+  try {
+    return work(raw);
+  } finally {
+    await db.client.releaseConnection(raw);
+  }
+}

@@ -1,0 +1,17 @@
+import type { Knex } from 'knex';
+import * as foundation from './0001-foundation';
+
+interface Migration {
+  name: string;
+  up(db: Knex): Promise<void>;
+  down(db: Knex): Promise<void>;
+}
+
+/** In the order they run. Only ever add at the end. */
+export const MIGRATIONS: readonly Migration[] = [{ name: '0001-foundation', ...foundation }];
+
+export const migrationSource: Knex.MigrationSource<Migration> = {
+  getMigrations: async () => [...MIGRATIONS],
+  getMigrationName: (migration) => migration.name,
+  getMigration: async (migration) => migration,
+};

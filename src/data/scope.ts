@@ -1,0 +1,106 @@
+/**
+ * The one place that turns a viewer into what they may see.
+ *
+ * Every read of personal data composes one of these conditions. Asking for something
+ * outside one's scope therefore finds nothing, exactly as for something that does not exist.
+ */
+import type { Knex } from 'knex';
+import type { StaffRole } from '@/core/formats/kinds';
+import type { Db } from './db';
+
+/** Who is asking. */
+export interface Viewer {
+  staffId: number;
+  role: StaffRole;
+  name: string;
+  /** True for somebody who sees everyone. */
+  all: boolean;
+  organisations: readonly number[];
+  courses: readonly number[];
+  groups: readonly number[];
+  learners: readonly number[];
+}
+
+/** A part of what a viewer sees: one course, group or organisation. */
+export interface Lens {
+  courseId?: number;
+  groupId?: number;
+  organisationId?: number;
+}
+
+type Where = (builder: Knex.QueryBuilder) => void;
+
+/** Learners of whom the viewer sees everything, in every course. */
+function wholeLearners(builder: Knex.QueryBuilder, viewer: Viewer, column: string) {
+  if (viewer.learners.length > 0) builder.orWhereIn(column, viewer.learners as number[]);
+  if (viewer.organisations.length > 0) {
+    builder.orWhereIn(column, (sub) =>
+      sub.select('id').from('learner').whereIn('organisation_id', viewer.organisations as number[]),
+    );
+  }
+}
+
+/** Condition: this enrolment is one the viewer may see. `alias` is the enrolment table's. */
+export function enrolmentInScope(viewer: Viewer, alias = 'enrolment'): Where {
+  return (builder) => {
+    if (viewer.all) return;
+    builder.where((any) => {
+      any.whereRaw('0');
+      if (viewer.courses.length > 0) any.orWhereIn(`${alias}.course_id`, viewer.courses as number[]);
+      if (viewer.groups.length > 0) any.orWhereIn(`${alias}.group_id`, viewer.groups as number[]);
+      wholeLearners(any, viewer, `${alias}.learner_id`);
+    });
+  };
+}
+
+/** Condition: this learner has an enrolment the viewer may see. */
+export function learnerInScope(db: Db, viewer: Viewer, alias = 'learner'): Where {
+  return (builder) => {
+    if (viewer.all) return;
+    builder.whereExists(
+      db('enrolment as seen').whereRaw('seen.learner_id = ??', [`${alias}.id`]).where(enrolmentInScope(viewer, 'seen')),
+    );
+  };
+}
+
+/**
+ * Condition: this row of a learner in a course (visits, days, events) is one the viewer may
+ * see. Somebody limited to a course sees what the learner did in that course and nothing else.
+ */
+export function courseRowInScope(db: Db, viewer: Viewer, alias: string): Where {
+  return (builder) => {
+    if (viewer.all) return;
+    builder.where((any) => {
+      any.whereRaw('0');
+      wholeLearners(any, viewer, `${alias}.learner_id`);
+      if (viewer.courses.length + viewer.groups.length > 0) {
+        any.orWhereExists(
+          db('enrolment as seen')
+            .whereRaw('seen.learner_id = ?? AND seen.course_id = ??', [`${alias}.learner_id`, `${alias}.course_id`])
+            .where((own) => {
+              own.whereIn('seen.course_id', viewer.courses as number[]);
+              own.orWhereIn('seen.group_id', viewer.groups as number[]);
+            }),
+        );
+      }
+    });
+  };
+}
+
+/** Condition: the enrolment is in the part looked at. */
+export function enrolmentInLens(lens: Lens, alias = 'enrolment'): Where {
+  return (builder) => {
+    if (lens.courseId !== undefined) builder.where(`${alias}.course_id`, lens.courseId);
+    if (lens.groupId !== undefined) builder.where(`${alias}.group_id`, lens.groupId);
+    if (lens.organisationId !== undefined) {
+      builder.whereIn(`${alias}.learner_id`, (sub) =>
+        sub.select('id').from('learner').where('organisation_id', lens.organisationId!),
+      );
+    }
+  };
+}
+
+/** May the viewer change the programme itself: roster, sources, accounts? */
+export function isLead(viewer: Viewer): boolean {
+  return viewer.role === 'lead' && viewer.all;
+}

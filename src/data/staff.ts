@@ -1,0 +1,103 @@
+/** Staff, their scopes and their sessions. */
+import type { ScopeKind, StaffRole } from '@/core/formats/kinds';
+import type { Db } from './db';
+import type { Viewer } from './scope';
+
+export interface StaffAccount {
+  id: number;
+  external_id: string;
+  given_name: string;
+  family_name: string;
+  email: string;
+  role: StaffRole;
+  password_hash: string | null;
+}
+
+export function fullName(person: { given_name: string; family_name: string }): string {
+  return `${person.given_name} ${person.family_name}`.trim();
+}
+
+export async function staffByEmail(db: Db, email: string): Promise<StaffAccount | null> {
+  return (await db<StaffAccount>('staff').where('email', email).first()) ?? null;
+}
+
+/** Is there anybody who can sign in? */
+export async function anyAccount(db: Db): Promise<boolean> {
+  return Boolean(await db('staff').whereNotNull('password_hash').first('id'));
+}
+
+export async function setPassword(db: Db, staffId: number, hash: string): Promise<void> {
+  await db('staff').where({ id: staffId }).update({ password_hash: hash });
+}
+
+export interface NewStaff {
+  external_id: string;
+  given_name: string;
+  family_name: string;
+  email: string;
+  role: StaffRole;
+  password_hash: string | null;
+}
+
+export async function addStaff(db: Db, staff: NewStaff): Promise<number> {
+  const [row] = await db('staff').insert(staff).returning('id');
+  return row.id;
+}
+
+export async function addScope(db: Db, staffId: number, kind: ScopeKind, targetId: number | null): Promise<void> {
+  const columns = { organisation: 'organisation_id', course: 'course_id', group: 'group_id', learner: 'learner_id' };
+  const target = kind === 'all' ? {} : { [columns[kind]]: targetId };
+  await db('staff_scope').insert({ staff_id: staffId, kind, ...target }).onConflict().ignore();
+}
+
+/** The viewer a member of staff is, with all their scopes. */
+export async function viewerOf(db: Db, staff: StaffAccount): Promise<Viewer> {
+  const scopes = await db('staff_scope').where({ staff_id: staff.id });
+  const ids = (kind: ScopeKind, column: string): number[] =>
+    scopes.filter((scope) => scope.kind === kind).map((scope) => scope[column]);
+  return {
+    staffId: staff.id,
+    role: staff.role,
+    name: fullName(staff),
+    all: scopes.some((scope) => scope.kind === 'all'),
+    organisations: ids('organisation', 'organisation_id'),
+    courses: ids('course', 'course_id'),
+    groups: ids('group', 'group_id'),
+    learners: ids('learner', 'learner_id'),
+  };
+}
+
+export async function addSession(db: Db, session: { token_hash: string; staff_id: number; created_at: number; expires_at: number }) {
+  await db('session_token').where('expires_at', '<', session.created_at).delete();
+  await db('session_token').insert(session);
+}
+
+export async function staffBySession(db: Db, tokenHash: string, now: number): Promise<StaffAccount | null> {
+  const row = await db('session_token')
+    .join('staff', 'staff.id', 'session_token.staff_id')
+    .where('token_hash', tokenHash)
+    .where('expires_at', '>', now)
+    .first('staff.*');
+  return row ?? null;
+}
+
+export async function endSession(db: Db, tokenHash: string): Promise<void> {
+  await db('session_token').where('token_hash', tokenHash).delete();
+}
+
+export async function endSessionsOf(db: Db, staffId: number): Promise<void> {
+  await db('session_token').where('staff_id', staffId).delete();
+}
+
+/** Failed tries under a key (an e-mail, an address) and when the next one is allowed. */
+export async function signInDelay(db: Db, key: string): Promise<{ failures: number; until: number }> {
+  return (await db('sign_in_delay').where({ key }).first('failures', 'until')) ?? { failures: 0, until: 0 };
+}
+
+export async function setSignInDelay(db: Db, key: string, failures: number, until: number): Promise<void> {
+  await db('sign_in_delay').insert({ key, failures, until }).onConflict('key').merge();
+}
+
+export async function clearSignInDelay(db: Db, key: string): Promise<void> {
+  await db('sign_in_delay').where({ key }).delete();
+}

@@ -1,0 +1,324 @@
+/**
+ * Taking access-log rows, so that overlapping files add nothing twice and two true
+ * clicks in one second both stay.
+ *
+ * A row with an id of its source's own is known by that id. Any other is known by (time,
+ * actor, course, item, action, address) and its ordinal among identical rows in its file:
+ * each row of a file *claims* one stored event that looks the same and is not yet claimed
+ * by that file; when there is none left, it is new. So no hash has to be kept: the one
+ * index by actor and time finds the few events to compare with, and an event later (or
+ * earlier) than all of its actor's needs no look at all.
+ */
+import type { CsvRow } from '@/core/formats/csv-reader';
+import { widthFault, type Fault } from '@/core/formats/heading';
+import { kindOfAction } from '@/core/access/kinds';
+import { parseInstant } from '@/core/time/instant';
+import { DAY, MINUTE } from '@/core/time/zone';
+import type { RawConnection } from './db';
+import type { OpenTaker, Outcome, TakeContext, Taker } from './taker';
+
+/** A source's clock may run ahead by this much before its events are refused. */
+const CLOCK_TOLERANCE = 5 * MINUTE;
+/** Touched days are noted this much more widely, so that they are noted seldom. */
+const TOUCH_MARGIN = 7 * DAY;
+
+interface EventRow {
+  at: number;
+  learnerId: number | null;
+  staffId: number | null;
+  courseId: number;
+  itemId: number | null;
+  actionId: number;
+  address: string | null;
+  externalId: string | null;
+}
+
+interface Candidate {
+  id: number;
+  course_id: number;
+  item_id: number | null;
+  action_id: number;
+  address: string | null;
+}
+
+/** One bit for each event id. */
+class Claims {
+  private bits = new Uint8Array(4096);
+
+  add(id: number) {
+    const byte = id >>> 3;
+    if (byte >= this.bits.length) {
+      const wider = new Uint8Array(Math.max(byte + 1, this.bits.length * 2));
+      wider.set(this.bits);
+      this.bits = wider;
+    }
+    this.bits[byte] |= 1 << (id & 7);
+  }
+
+  has(id: number): boolean {
+    return ((this.bits[id >>> 3] ?? 0) & (1 << (id & 7))) !== 0;
+  }
+}
+
+/** Who and what the ids in a log stand for, read once. */
+function openLookup(raw: RawConnection) {
+  const pairs = (sql: string) => new Map(raw.prepare(sql).raw().all() as [string, number][]);
+  const courses = pairs('SELECT code, id FROM course');
+  const learners = pairs('SELECT external_id, id FROM learner');
+  const staff = pairs('SELECT external_id, id FROM staff');
+  const staffOfLearner = new Map(
+    raw.prepare(LEARNER_STAFF).raw().all() as [number, number][],
+  );
+  const items = new Map<number, Map<string, number>>();
+  for (const [courseId, externalId, id] of raw
+    .prepare('SELECT course_id, external_id, id FROM item')
+    .raw()
+    .all() as [number, string, number][]) {
+    let ofCourse = items.get(courseId);
+    if (!ofCourse) items.set(courseId, (ofCourse = new Map()));
+    ofCourse.set(externalId, id);
+  }
+  const staffCourses = new Set(
+    (raw.prepare(STAFF_COURSES).raw().all() as [number, number][]).map(([staffId, courseId]) => `${staffId}/${courseId}`),
+  );
+  return { courses, learners, staff, staffOfLearner, items, staffCourses };
+}
+
+/** Learners who are staff too: by the same id, or the same e-mail. */
+const LEARNER_STAFF = `
+  SELECT learner.id AS learner_id, staff.id AS staff_id FROM staff JOIN learner ON learner.external_id = staff.external_id
+  UNION SELECT learner.id, staff.id FROM staff JOIN learner ON learner.email = staff.email COLLATE NOCASE`;
+
+/** Courses in which a member of staff has a staff role. A partner's contact has none. */
+const STAFF_COURSES = `
+  SELECT staff_id, course.id AS course_id FROM staff_scope JOIN course ON staff_scope.kind = 'all'
+  UNION SELECT staff_id, course_id FROM staff_scope WHERE kind = 'course'
+  UNION SELECT staff_id, course_group.course_id FROM staff_scope
+    JOIN course_group ON course_group.id = staff_scope.group_id WHERE kind = 'group'`;
+
+/** Columns by place in the row; -1 for one the file does not have. */
+function placesOf({ heading }: TakeContext) {
+  const place = (name: string) => heading.columns.find((column) => column.name === name)?.index ?? -1;
+  return {
+    time: place('time'),
+    learner: place('learner_id'),
+    course: place('course'),
+    item: place('item_id'),
+    action: place('action'),
+    address: place('address'),
+    event: place('event_id'),
+  };
+}
+
+export const openAccessLogTaker: OpenTaker = (raw, context) => new AccessLogTaker(raw, context);
+
+class AccessLogTaker implements Taker {
+  private readonly lookup;
+  private readonly places;
+  private readonly actionId;
+  private readonly claims = new Claims();
+  /** Earliest and latest stored event of an actor; staff under negative ids. */
+  private readonly spans = new Map<number, [number, number]>();
+  private readonly touched = new Map<number, [number, number]>();
+  private readonly noted = new Map<number, [number, number]>();
+  private readonly seenCourses = new Set<number>();
+  private lastEvent = 0;
+  private readonly sql;
+
+  constructor(
+    private readonly raw: RawConnection,
+    private readonly context: TakeContext,
+  ) {
+    this.lookup = openLookup(raw);
+    this.places = placesOf(context);
+    const add = raw.prepare('INSERT INTO action (word, kind) VALUES (?, ?)');
+    const actions = new Map(raw.prepare('SELECT word, id FROM action').raw().all() as [string, number][]);
+    this.actionId = (word: string) => {
+      let id = actions.get(word);
+      if (id === undefined) actions.set(word, (id = Number(add.run(word, kindOfAction(word)).lastInsertRowid)));
+      return id;
+    };
+    const same = (actor: string) =>
+      raw.prepare(
+        `SELECT id, course_id, item_id, action_id, address FROM event
+         WHERE ${actor} = ? AND at = ? AND external_id IS NULL ORDER BY id`,
+      );
+    const span = (actor: string) =>
+      raw
+        .prepare(
+          `SELECT (SELECT at FROM event WHERE ${actor} = @id ORDER BY at LIMIT 1),
+                  (SELECT at FROM event WHERE ${actor} = @id ORDER BY at DESC LIMIT 1)`,
+        )
+        .raw();
+    this.sql = {
+      sameOfLearner: same('learner_id'),
+      sameOfStaff: same('staff_id'),
+      spanOfLearner: span('learner_id'),
+      spanOfStaff: span('staff_id'),
+      byExternalId: raw.prepare('SELECT id FROM event WHERE source_id = ? AND external_id = ?').pluck(),
+      insert: raw.prepare(
+        `INSERT INTO event (at, learner_id, staff_id, course_id, item_id, action_id, address, source_id, external_id)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+      ),
+      touch: raw.prepare(
+        `INSERT INTO touched (learner_id, from_at, to_at) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET
+         from_at = min(from_at, excluded.from_at), to_at = max(to_at, excluded.to_at)`,
+      ),
+      feeds: raw.prepare('INSERT OR IGNORE INTO source_course (source_id, course_id) VALUES (?, ?)'),
+      lastEvent: raw.prepare('UPDATE source SET last_event_at = max(ifnull(last_event_at, 0), ?) WHERE id = ?'),
+    };
+  }
+
+  take(row: CsvRow): Outcome {
+    const event = this.read(row);
+    if ('reason' in event) return event;
+    if (this.isStored(event)) return 'duplicate';
+    const { at, learnerId, staffId, courseId, itemId, actionId, address, externalId } = event;
+    const { sourceId } = this.context;
+    const { lastInsertRowid } = this.sql.insert.run(
+      at, learnerId, staffId, courseId, itemId, actionId, address, sourceId, externalId,
+    );
+    this.claims.add(Number(lastInsertRowid));
+    const span = this.spanOf(event);
+    if (at < span[0]) span[0] = at;
+    if (at > span[1]) span[1] = at;
+    if (learnerId !== null) widen(this.touched, learnerId, at);
+    if (at > this.lastEvent) this.lastEvent = at;
+    if (!this.seenCourses.has(courseId)) {
+      this.seenCourses.add(courseId);
+      this.sql.feeds.run(sourceId, courseId);
+    }
+    return 'accepted';
+  }
+
+  replay(row: CsvRow): void {
+    const event = this.read(row);
+    if (!('reason' in event)) this.isStored(event);
+  }
+
+  endBatch(): void {
+    for (const [learnerId, [from, to]] of this.touched) {
+      const noted = this.noted.get(learnerId);
+      if (noted && noted[0] <= from && noted[1] >= to) continue;
+      const wide: [number, number] = [
+        noted && noted[0] <= from ? noted[0] : from - TOUCH_MARGIN,
+        noted && noted[1] >= to ? noted[1] : to + TOUCH_MARGIN,
+      ];
+      this.noted.set(learnerId, wide);
+      this.sql.touch.run(learnerId, wide[0], wide[1]);
+    }
+    this.touched.clear();
+    if (this.lastEvent > 0) this.sql.lastEvent.run(this.lastEvent, this.context.sourceId);
+  }
+
+  /** The event a row stands for, or why it is none. */
+  private read({ cells }: CsvRow): EventRow | Fault {
+    const { heading, timezone, now } = this.context;
+    if (cells.length !== heading.width) {
+      const fault = widthFault(heading, cells);
+      if (fault) return fault;
+    }
+    const { places, lookup } = this;
+    for (const { name, index, check } of heading.columns) {
+      const value = cells[index];
+      if (index === places.time) continue;
+      const reason = check(value.trim());
+      if (reason !== null) return { field: name, reason };
+    }
+    const time = cells[places.time].trim();
+    const at = parseInstant(time, timezone);
+    if (at === null) {
+      const reason = time === '' ? 'is missing' : 'is not a time such as 2026-11-24T09:10:00Z';
+      return { field: 'time', reason };
+    }
+    if (at > now + CLOCK_TOLERANCE) return { field: 'time', reason: 'lies in the future' };
+    const cell = (place: number) => (place < 0 ? '' : cells[place].trim());
+    const person = cell(places.learner);
+    const learnerId = lookup.learners.get(person);
+    const staffId = lookup.staff.get(person) ?? (learnerId === undefined ? undefined : lookup.staffOfLearner.get(learnerId));
+    if (learnerId === undefined && staffId === undefined) {
+      return { field: 'learner_id', reason: `no learner or member of staff has the id ${person}` };
+    }
+    const course = cell(places.course);
+    const courseId = lookup.courses.get(course);
+    if (courseId === undefined) return { field: 'course', reason: `there is no course ${course}` };
+    const item = cell(places.item);
+    const itemId = item === '' ? null : lookup.items.get(courseId)?.get(item);
+    if (itemId === undefined) return { field: 'item_id', reason: `course ${course} has no item ${item}` };
+    const isStaff =
+      staffId !== undefined && (learnerId === undefined || lookup.staffCourses.has(`${staffId}/${courseId}`));
+    return {
+      at,
+      learnerId: isStaff ? null : learnerId!,
+      staffId: isStaff ? staffId : null,
+      courseId,
+      itemId,
+      actionId: this.actionId(cell(places.action)),
+      address: cell(places.address) || null,
+      externalId: cell(places.event) || null,
+    };
+  }
+
+  /** Is the event in the log already? Claims the stored one, so that the next alike looks further. */
+  private isStored(event: EventRow): boolean {
+    if (event.externalId !== null) {
+      return this.sql.byExternalId.get(this.context.sourceId, event.externalId) !== undefined;
+    }
+    const [first, last] = this.spanOf(event);
+    if (event.at < first || event.at > last) return false;
+    const same = (
+      event.learnerId === null
+        ? this.sql.sameOfStaff.all(event.staffId, event.at)
+        : this.sql.sameOfLearner.all(event.learnerId, event.at)
+    ) as Candidate[];
+    const free = same.find(
+      (stored) =>
+        stored.course_id === event.courseId &&
+        stored.item_id === event.itemId &&
+        stored.action_id === event.actionId &&
+        stored.address === event.address &&
+        !this.claims.has(stored.id),
+    );
+    if (!free) return false;
+    this.claims.add(free.id);
+    return true;
+  }
+
+  private spanOf({ learnerId, staffId }: EventRow): [number, number] {
+    const key = learnerId ?? -staffId!;
+    let span = this.spans.get(key);
+    if (!span) {
+      const query = learnerId === null ? this.sql.spanOfStaff : this.sql.spanOfLearner;
+      const [first, last] = query.get({ id: learnerId ?? staffId }) as [number | null, number | null];
+      this.spans.set(key, (span = [first ?? Infinity, last ?? -Infinity]));
+    }
+    return span;
+  }
+}
+
+function widen(ranges: Map<number, [number, number]>, key: number, at: number) {
+  const range = ranges.get(key);
+  if (!range) ranges.set(key, [at, at]);
+  else if (at < range[0]) range[0] = at;
+  else if (at > range[1]) range[1] = at;
+}
+
+/**
+ * Sorts the stored events of people who are staff in a course and learners elsewhere anew,
+ * after staff or roster changed. The learners concerned are marked touched.
+ */
+export function reassignStaffEvents(raw: RawConnection): void {
+  const both = `SELECT person.learner_id, person.staff_id, role.course_id
+    FROM (${LEARNER_STAFF}) person JOIN (${STAFF_COURSES}) role ON role.staff_id = person.staff_id`;
+  const pairs = raw.prepare(both).all() as { learner_id: number; staff_id: number; course_id: number }[];
+  const touch = raw.prepare(
+    `INSERT INTO touched (learner_id, from_at, to_at)
+     SELECT learner_id, min(at), max(at) FROM event WHERE learner_id = ? AND course_id = ? GROUP BY learner_id
+     ON CONFLICT DO UPDATE SET from_at = min(from_at, excluded.from_at), to_at = max(to_at, excluded.to_at)`,
+  );
+  const move = raw.prepare('UPDATE event SET staff_id = ?, learner_id = NULL WHERE learner_id = ? AND course_id = ?');
+  for (const { learner_id, staff_id, course_id } of pairs) {
+    touch.run(learner_id, course_id);
+    move.run(staff_id, learner_id, course_id);
+  }
+}

@@ -1,0 +1,101 @@
+/** What every handler of the API shares: who asks, errors as RFC 9457, lists as JSON or files. */
+import { cookies } from 'next/headers';
+import { IsIn, IsOptional, Matches } from 'class-validator';
+import { isLead, type Viewer } from '@/data/scope';
+import { viewerByBearer, viewerBySession } from './accounts';
+import { asFile } from './exports';
+import { InvalidInput, NotFound, type FieldFault } from './input';
+import { runtime, type Runtime } from './runtime';
+import { SESSION_COOKIE } from './viewer';
+
+export function problem(status: number, title: string, detail: string, errors?: FieldFault[]): Response {
+  return Response.json(
+    { type: 'about:blank', title, status, detail, ...(errors ? { errors } : {}) },
+    { status, headers: { 'content-type': 'application/problem+json' } },
+  );
+}
+
+export interface ApiContext {
+  runtime: Runtime;
+  viewer: Viewer;
+  request: Request;
+  query: Record<string, string>;
+}
+
+interface Access {
+  /** Only for somebody who leads the programme; for others it does not exist. */
+  lead?: boolean;
+}
+
+async function whoAsks(runtime: Runtime, request: Request): Promise<Viewer | null> {
+  const header = request.headers.get('authorization');
+  if (header) return /^bearer /i.test(header) ? viewerByBearer(runtime, header.slice(7).trim()) : null;
+  // A cookie is sent by the browser by itself, so it is good for reading alone.
+  if (request.method !== 'GET') return null;
+  const token = (await cookies()).get(SESSION_COOKIE)?.value;
+  return token ? viewerBySession(runtime, token) : null;
+}
+
+/** Wraps a handler with who asks and what an error looks like. */
+export function api<P>(handle: (context: ApiContext, params: P) => Promise<Response>, access: Access = {}) {
+  return async (request: Request, { params }: { params: Promise<P> }): Promise<Response> => {
+    const opened = await runtime();
+    try {
+      const viewer = await whoAsks(opened, request);
+      if (!viewer) {
+        return problem(401, 'Not signed in', 'Send a bearer token, or sign in and use the session for reads.');
+      }
+      if (access.lead && !isLead(viewer)) throw new NotFound();
+      const query = Object.fromEntries(new URL(request.url).searchParams);
+      return await handle({ runtime: opened, viewer, request, query }, await params);
+    } catch (error) {
+      return asProblem(opened, error);
+    }
+  };
+}
+
+export function asProblem({ log }: Pick<Runtime, 'log'>, error: unknown): Response {
+  if (error instanceof InvalidInput) return problem(422, 'Not valid', error.message, error.errors);
+  if (error instanceof NotFound) return problem(404, 'Not found', error.message);
+  log.error({ err: error }, 'request failed');
+  return problem(500, 'Something went wrong', 'Lee Shore could not do this. Nothing was changed; the log says what happened.');
+}
+
+export class ListQuery {
+  @IsOptional() @Matches(/^([1-9]\d{0,2}|1000)$/, { message: 'is not a number from 1 to 1000' }) limit?: string;
+  @IsOptional() @Matches(/^[A-Za-z0-9_-]{1,40}$/, { message: 'is not a cursor given by this list' }) cursor?: string;
+  @IsOptional() @IsIn(['json', 'csv', 'xlsx'], { message: 'is not one of json, csv, xlsx' }) format?: string;
+}
+
+const EVERYTHING = 1_000_000;
+
+/** Limit and offset of a list call. A cursor is the offset, opaque to whoever holds it. */
+export function pageOf(query: ListQuery): { limit: number; offset: number } {
+  if (query.format === 'csv' || query.format === 'xlsx') return { limit: EVERYTHING, offset: 0 };
+  const offset = query.cursor ? Number(Buffer.from(query.cursor, 'base64url').toString()) : 0;
+  if (!Number.isSafeInteger(offset) || offset < 0) {
+    throw new InvalidInput([{ field: 'cursor', message: 'is not a cursor given by this list' }]);
+  }
+  return { limit: Number(query.limit ?? 100), offset };
+}
+
+/** One page of a list, or the whole list as a file. */
+export async function listResponse(
+  query: ListQuery,
+  name: string,
+  columns: readonly string[],
+  rows: readonly Record<string, unknown>[],
+  total: number,
+): Promise<Response> {
+  if (query.format === 'csv' || query.format === 'xlsx') {
+    const type =
+      query.format === 'csv' ? 'text/csv; charset=utf-8' : 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
+    return new Response(new Uint8Array(await asFile(query.format, columns, rows)), {
+      headers: { 'content-type': type, 'content-disposition': `attachment; filename="${name}.${query.format}"` },
+    });
+  }
+  const { limit, offset } = pageOf(query);
+  const end = offset + rows.length;
+  const next = rows.length === limit && end < total ? Buffer.from(String(end)).toString('base64url') : null;
+  return Response.json({ data: rows, next, total });
+}

@@ -1,0 +1,97 @@
+/** Which import is worked on, by whom: one at a time, whatever processes there are. */
+import { randomUUID } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { IsIn, IsOptional, MaxLength } from 'class-validator';
+import { FILE_KIND_NAMES, type FileKindName } from '@/core/formats/kinds';
+import { IsZone } from '@/core/formats/validators';
+import { addRun, claimRun, openRuns } from '@/data/import-runs';
+import type { Viewer } from '@/data/scope';
+import { InvalidInput, readInput } from '../input';
+import type { Runtime } from '../runtime';
+import { LEASE, runImport } from './run';
+
+/** Largest file taken, in bytes. */
+export const LARGEST_FILE = 2 * 1024 ** 3;
+
+/** What is said of a file that comes in. */
+export class ImportRequest {
+  @IsIn(FILE_KIND_NAMES, { message: `is not one of ${FILE_KIND_NAMES.join(', ')}` }) kind!: FileKindName;
+  @IsOptional() @MaxLength(100, { message: 'is longer than 100 characters' }) source?: string;
+  @IsOptional() @IsZone() timezone?: string;
+  @IsOptional() @MaxLength(255, { message: 'is longer than 255 characters' }) file_name?: string;
+}
+
+/** Stores a file and puts it in the queue. @throws InvalidInput */
+export async function receiveFile(
+  runtime: Runtime,
+  viewer: Viewer,
+  values: Record<string, unknown>,
+  body: ReadableStream<Uint8Array> | Readable | null,
+): Promise<number> {
+  const request = readInput(ImportRequest, values);
+  const path = join(runtime.settings.dataDir, 'incoming', randomUUID());
+  const source = body === null ? Readable.from([]) : body instanceof Readable ? body : Readable.fromWeb(body as never);
+  try {
+    await pipeline(source, limited, createWriteStream(path));
+    return await addRun(runtime.db, {
+      kind: request.kind,
+      source: request.source ?? 'files',
+      timezone: request.timezone ?? runtime.zone,
+      file_name: request.file_name ?? `${request.kind}.csv`,
+      path,
+      size: (await stat(path)).size,
+      created_at: runtime.clock.now(),
+      staff_id: viewer.staffId || null,
+    });
+  } catch (error) {
+    await rm(path, { force: true });
+    throw error;
+  }
+}
+
+async function* limited(chunks: AsyncIterable<Buffer>): AsyncGenerator<Buffer> {
+  let size = 0;
+  for await (const chunk of chunks) {
+    size += chunk.length;
+    if (size > LARGEST_FILE) throw new InvalidInput([{ field: 'file', message: 'is larger than 2 GB' }]);
+    yield chunk;
+  }
+}
+
+function isAlive(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/**
+ * Works on the oldest import that nobody is working on. Returns what became of it:
+ * `idle` when there is none, `again` when the machine could not do it now.
+ */
+export async function workOnNext(runtime: Runtime, owner: string): Promise<'done' | 'idle' | 'again'> {
+  const { db, clock } = runtime;
+  const runs = await openRuns(db);
+  const taken = runs.find((run) => run.owner !== null && run.owner !== owner && isHeld(run, clock.real()));
+  const next = runs[0];
+  if (taken || !next) return 'idle';
+  if (!(await claimRun(db, next.id, next.owner, owner, clock.real() + LEASE))) return 'idle';
+  return (await runImport(runtime, next)) ? 'done' : 'again';
+}
+
+/** Somebody works on it while their lease lasts, unless their process is gone. */
+function isHeld(run: { owner: string | null; lease_until: number }, real: number): boolean {
+  const pid = Number(run.owner?.split(':')[0]);
+  return run.lease_until > real && isAlive(pid);
+}
+
+/** A name for whoever works on imports: the process and a random part. */
+export function makeOwner(): string {
+  return `${process.pid}:${randomUUID()}`;
+}

@@ -1,0 +1,152 @@
+/** Taking one file in: streamed, in bounded batches, able to go on after an interruption. */
+import { closeSync, existsSync, ftruncateSync, openSync, writeSync } from 'node:fs';
+import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { CsvRow } from '@/core/formats/csv-reader';
+import { csvLine } from '@/core/formats/cells';
+import { NotSuchAFile, readHeading, type Fault, type Heading } from '@/core/formats/heading';
+import { readingRaw, writingRaw } from '@/data/db';
+import { endRun, noteProgress, noteUnknownColumns, releaseRun, type ImportRun, type Progress } from '@/data/import-runs';
+import { TAKERS } from '@/data/takers';
+import { findOrAdd, isFault, type Taker } from '@/data/taker';
+import { recalculate } from '../recalculate';
+import type { Runtime } from '../runtime';
+import { fileEncoding, readRows } from './read-file';
+
+/** An import not heard of for this long is taken over by whoever asks next, in ms. */
+export const LEASE = 15_000;
+
+export function rejectsPath(runtime: Pick<Runtime, 'settings'>, id: number): string {
+  return join(runtime.settings.dataDir, 'rejects', `${id}.csv`);
+}
+
+/** Errors of the machine, not of the file: the import goes on when they have passed. */
+function isPassing(error: unknown): boolean {
+  const code = (error as { code?: string }).code ?? '';
+  return code === 'ENOSPC' || code === 'SQLITE_FULL' || code.startsWith('SQLITE_IOERR') || code.startsWith('SQLITE_BUSY');
+}
+
+/**
+ * Runs an import to its end, from the beginning or from where it was interrupted. The
+ * caller has claimed it. Returns false when it has to be tried again later.
+ */
+export async function runImport(runtime: Runtime, run: ImportRun): Promise<boolean> {
+  const { db, clock, log } = runtime;
+  try {
+    await takeFile(runtime, run);
+    await recalculate(runtime);
+    await endRun(db, run.id, 'done', clock.now(), null);
+  } catch (error) {
+    if (isPassing(error)) {
+      log.warn({ import: run.id, err: error }, 'import interrupted, will go on');
+      const reason = 'The disk is full or cannot be written. Nothing is lost: the import goes on by itself when there is room.';
+      await releaseRun(db, run.id, reason).catch(() => undefined);
+      return false;
+    }
+    const known = error instanceof NotSuchAFile;
+    if (!known) log.error({ import: run.id, err: error }, 'import failed');
+    const reason = known ? error.message : 'Something went wrong inside Lee Shore; the log says what. Rows taken before it stay.';
+    await endRun(db, run.id, 'failed', clock.now(), reason);
+  }
+  await rm(run.path, { force: true });
+  return true;
+}
+
+async function takeFile(runtime: Runtime, run: ImportRun): Promise<void> {
+  const { db } = runtime;
+  const encoding = await fileEncoding(run.path);
+  let intake: Intake | null = null;
+  try {
+    for await (const { rows, bytes } of readRows(run.path, encoding)) {
+      if (!intake) {
+        const heading = readHeading(run.kind, rows.shift()!.cells);
+        await noteUnknownColumns(db, run.id, heading.unknown);
+        intake = await Intake.open(runtime, run, heading);
+      }
+      await intake.batch(rows, bytes);
+    }
+    if (!intake) throw new NotSuchAFile('It holds nothing but blank lines.');
+  } finally {
+    intake?.close();
+  }
+}
+
+/** One file on its way in: counts, rejects and the taker of its kind. */
+class Intake {
+  private readonly progress: Progress;
+  private toSkip: number;
+  private rejects: number | null = null;
+
+  private constructor(
+    private readonly runtime: Runtime,
+    private readonly run: ImportRun,
+    private readonly heading: Heading,
+    private readonly headingCells: readonly string[],
+    private readonly taker: Taker,
+  ) {
+    const { read, accepted, duplicate, rejected, rejects_bytes } = run;
+    this.progress = { read, accepted, duplicate, rejected, bytes_done: 0, rejects_bytes };
+    this.toSkip = read;
+  }
+
+  static async open(runtime: Runtime, run: ImportRun, heading: Heading): Promise<Intake> {
+    const { db, clock, zone } = runtime;
+    const sourceId = await writingRaw(db, (raw) => findOrAdd(raw, 'source', run.source));
+    const taker = await readingRaw(db, (raw) =>
+      TAKERS[run.kind](raw, { heading, sourceId, timezone: run.timezone, zone, now: clock.now() }),
+    );
+    return new Intake(runtime, run, heading, heading.columns.map((column) => column.name), taker);
+  }
+
+  /** Takes a batch in one transaction; what it counts is stored with it, so both or neither stay. */
+  async batch(rows: CsvRow[], bytes: number): Promise<void> {
+    const skipped = rows.splice(0, Math.min(this.toSkip, rows.length));
+    this.toSkip -= skipped.length;
+    for (const row of skipped) if (!row.broken) this.taker.replay?.(row);
+    if (rows.length === 0) return;
+    const next = { ...this.progress, bytes_done: bytes };
+    await writingRaw(this.runtime.db, (raw) => {
+      const lines: string[] = [];
+      for (const row of rows) {
+        const outcome = row.broken ? { field: '', reason: row.broken } : this.taker.take(row);
+        next.read += 1;
+        if (outcome === 'accepted') next.accepted += 1;
+        else if (outcome === 'duplicate') next.duplicate += 1;
+        else if (isFault(outcome)) {
+          next.rejected += 1;
+          lines.push(this.rejectLine(row, outcome));
+        }
+      }
+      this.taker.endBatch?.();
+      if (lines.length > 0) next.rejects_bytes += this.writeRejects(lines.join(''));
+      noteProgress(raw, this.run.id, next, this.runtime.clock.real() + LEASE);
+    });
+    Object.assign(this.progress, next);
+  }
+
+  private rejectLine(row: CsvRow, fault: Fault): string {
+    const own = this.heading.columns.map((column) => row.cells[column.index] ?? '');
+    return csvLine([row.line, fault.field, fault.reason, ...own]);
+  }
+
+  /** Appends to the file of rejects, on disk and unbounded: however many there are, all are kept. */
+  private writeRejects(text: string): number {
+    let written = 0;
+    if (this.rejects === null) {
+      const path = rejectsPath(this.runtime, this.run.id);
+      this.rejects = openSync(path, existsSync(path) ? 'r+' : 'w+');
+      // What an interrupted batch had written is not counted, and goes.
+      ftruncateSync(this.rejects, this.progress.rejects_bytes);
+      if (this.progress.rejects_bytes === 0) text = csvLine(['line', 'field', 'reason', ...this.headingCells]) + text;
+    }
+    const bytes = Buffer.from(text, 'utf8');
+    while (written < bytes.length) {
+      written += writeSync(this.rejects, bytes, written, bytes.length - written, this.progress.rejects_bytes + written);
+    }
+    return bytes.length;
+  }
+
+  close(): void {
+    if (this.rejects !== null) closeSync(this.rejects);
+  }
+}

@@ -1,0 +1,50 @@
+/** Turning what comes in (forms, query strings, bodies) into checked values. */
+import { getMetadataStorage, validateSync } from 'class-validator';
+
+export interface FieldFault {
+  field: string;
+  message: string;
+}
+
+/** Input that cannot be taken, with every field that is wrong. */
+export class InvalidInput extends Error {
+  override name = 'InvalidInput';
+  constructor(readonly errors: FieldFault[]) {
+    super(errors.map((error) => `${error.field} ${error.message}`).join('; '));
+  }
+}
+
+/** Somebody asked for what does not exist, or is not theirs to see: the answer is the same. */
+export class NotFound extends Error {
+  override name = 'NotFound';
+  constructor(what = 'Nothing') {
+    super(`${what} was found here.`);
+  }
+}
+
+/** The fields a class declares rules for. */
+function fieldsOf(input: new () => object): string[] {
+  const metadata = getMetadataStorage().getTargetValidationMetadatas(input, '', true, false);
+  return [...new Set(metadata.map((entry) => entry.propertyName))];
+}
+
+/**
+ * Reads an input class from loose values: only its declared fields, texts trimmed,
+ * empty ones left out.
+ * @throws InvalidInput naming every field that is wrong
+ */
+export function readInput<T extends object>(input: new () => T, values: Record<string, unknown>): T {
+  const read = new input() as Record<string, unknown>;
+  for (const field of fieldsOf(input)) {
+    const value = values[field];
+    const clean = typeof value === 'string' ? value.trim() : value;
+    if (clean !== '' && clean !== null && clean !== undefined) read[field] = clean;
+  }
+  const faults = validateSync(read);
+  if (faults.length > 0) {
+    throw new InvalidInput(
+      faults.map((fault) => ({ field: fault.property, message: Object.values(fault.constraints ?? {})[0] ?? 'is not right' })),
+    );
+  }
+  return read as T;
+}

@@ -1,0 +1,80 @@
+/** The list of learners, as the API gives it. */
+import { IsIn, IsOptional, Matches, MaxLength } from 'class-validator';
+import { BAND_WORDS, bandWord } from '@/core/drift/bands';
+import type { Band } from '@/core/drift/types';
+import { dateOfDay, dayOf, startOfDay } from '@/core/time/zone';
+import { daysQuiet } from '@/core/access/last-access';
+import { LEARNER_SORTS, enrolmentsOf, findLearner, learnersById, listLearners, type LearnerFilter, type LearnerSort } from '@/data/learners';
+import type { Viewer } from '@/data/scope';
+import { ListQuery, pageOf } from './api';
+import { isoOrNull, learnerFigures, minutes, score, type LearnerFigures } from './figures';
+import { NotFound, readInput } from './input';
+import type { Runtime } from './runtime';
+import { openView } from './view';
+
+const SORTS = LEARNER_SORTS.flatMap((sort) => [sort, `-${sort}`]);
+const BANDS = [...BAND_WORDS, 'no reading'];
+const long = { message: 'is too long' };
+
+export class LearnersQuery extends ListQuery {
+  @IsOptional() @MaxLength(200, long) q?: string;
+  @IsOptional() @MaxLength(200, long) course?: string;
+  @IsOptional() @MaxLength(200, long) group?: string;
+  @IsOptional() @MaxLength(200, long) organisation?: string;
+  @IsOptional() @Matches(/^\d{1,4}$/, { message: 'is not a number of days' }) quiet?: string;
+  @IsOptional() @IsIn(BANDS, { message: `is not one of ${BANDS.join(', ')}` }) band?: string;
+  @IsOptional() @IsIn(['active', 'all'], { message: 'is not active or all' }) status?: 'active' | 'all';
+  @IsOptional() @IsIn(SORTS, { message: `is not one of ${LEARNER_SORTS.join(', ')}, with - before it for descending` }) sort?: string;
+}
+
+function filterOf({ clock, zone }: Runtime, query: LearnersQuery): LearnerFilter {
+  const today = dayOf(clock.now(), zone);
+  const band = BAND_WORDS.indexOf(query.band as (typeof BAND_WORDS)[number]);
+  return {
+    q: query.q,
+    lastBefore: query.quiet === undefined ? undefined : startOfDay(today - Number(query.quiet) + 1, zone),
+    band: query.band === undefined ? undefined : band < 0 ? 'none' : (band as Band),
+    status: query.status,
+  };
+}
+
+/** @throws InvalidInput, NotFound for a course, group or organisation that is not there */
+export async function learnerList(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
+  const query = readInput(LearnersQuery, values);
+  const view = await openView(runtime, viewer, { course: query.course, group: query.group, organisation: query.organisation });
+  const sort = (query.sort ?? 'name').replace('-', '') as LearnerSort;
+  const page = { ...pageOf(query), sort, descending: query.sort?.startsWith('-') ?? false };
+  const { rows, total } = await listLearners(runtime.db, view, filterOf(runtime, query), page);
+  return { query, total, rows: rows.map((row) => learnerFigures(runtime, row)) };
+}
+
+export type LearnerDetail = LearnerFigures & { enrolments: Record<string, unknown>[] };
+
+/** One learner with every enrolment in the viewer's scope. @throws NotFound */
+export async function learnerDetail(runtime: Runtime, viewer: Viewer, learnerId: string): Promise<LearnerDetail> {
+  const { db, clock, zone } = runtime;
+  const view = await openView(runtime, viewer);
+  const id = await findLearner(db, viewer, learnerId);
+  if (id === null) throw new NotFound('No such learner');
+  const [[row], enrolments] = await Promise.all([learnersById(db, view, [id]), enrolmentsOf(db, view, [id])]);
+  return {
+    ...learnerFigures(runtime, row),
+    enrolments: enrolments.map((e) => ({
+      course: e.course,
+      group: e.group,
+      enrolled_on: dateOfDay(e.enrolled_day),
+      status: e.status,
+      last_access: isoOrNull(e.last_at),
+      days_quiet: daysQuiet(e.last_at, clock.now(), zone),
+      minutes_online: minutes(e.ms),
+      // Not computed yet: null is "no reading", never zero.
+      headway: null,
+      overdue: null,
+      attendance_rate: null,
+      grade: null,
+      drift: score(e.score),
+      band: bandWord(e.band),
+      reasons: e.explanation.reasons,
+    })),
+  };
+}

@@ -1,0 +1,78 @@
+/** Settings from the environment, validated at start. */
+import { resolve } from 'node:path';
+import { IsOptional, Matches, ValidateBy, validateSync } from 'class-validator';
+import { IsInstant, IsZone } from '@/core/formats/validators';
+import { parseInstant } from '@/core/time/instant';
+
+function isUrl(protocols: string[]) {
+  const test = (value: unknown) => {
+    try {
+      return protocols.includes(new URL(String(value)).protocol);
+    } catch {
+      return false;
+    }
+  };
+  return ValidateBy({
+    name: 'isUrl',
+    validator: { validate: test, defaultMessage: () => `is not a URL that begins with ${protocols.join(' or ')}//` },
+  });
+}
+
+class Environment {
+  @IsOptional() @Matches(/^\d{1,5}$/, { message: 'is not a port number' }) PORT?: string;
+  @IsOptional() LEESHORE_DATA_DIR?: string;
+  @IsOptional() @IsInstant() LEESHORE_NOW?: string;
+  @IsOptional() @Matches(/^\S{16,}$/, { message: 'must have at least 16 characters and no spaces' }) LEESHORE_API_TOKEN?: string;
+  @IsOptional() @isUrl(['smtp:', 'smtps:']) LEESHORE_SMTP_URL?: string;
+  @IsOptional() @isUrl(['http:', 'https:']) LEESHORE_SMS_URL?: string;
+  @IsOptional() @IsZone() LEESHORE_TIMEZONE?: string;
+  @IsOptional() @Matches(/^(trace|debug|info|warn|error|silent)$/, { message: 'is not a log level' }) LEESHORE_LOG?: string;
+  @IsOptional() @isUrl(['http:', 'https:']) LEESHORE_DEMO_INBOX?: string;
+}
+
+export interface Settings {
+  port: number;
+  dataDir: string;
+  /** Frozen now, or null for the real clock. */
+  now: number | null;
+  apiToken: string | null;
+  smtpUrl: string | null;
+  smsUrl: string | null;
+  /** Only for the first start; later the database says. */
+  timezone: string | null;
+  logLevel: string;
+  /** Set by the demo alone: where its mail arrives. Its sign-ins are then shown on the sign-in page. */
+  demoInbox: string | null;
+}
+
+/** @throws Error naming every variable that is wrong and what would be right */
+export function readSettings(env: Record<string, string | undefined>): Settings {
+  const input = new Environment();
+  for (const name of ENVIRONMENT) if (env[name]) input[name] = env[name];
+  const faults = validateSync(input).map((e) => `${e.property}: ${Object.values(e.constraints ?? {}).join('; ')}`);
+  if (Number(input.PORT ?? 0) > 65_535) faults.push('PORT: is not a port number');
+  if (faults.length > 0) throw new Error(`Lee Shore cannot start with these settings:\n  ${faults.join('\n  ')}`);
+  return {
+    port: Number(input.PORT ?? 4300),
+    dataDir: resolve(input.LEESHORE_DATA_DIR ?? './var'),
+    now: input.LEESHORE_NOW ? parseInstant(input.LEESHORE_NOW, 'UTC') : null,
+    apiToken: input.LEESHORE_API_TOKEN ?? null,
+    smtpUrl: input.LEESHORE_SMTP_URL ?? null,
+    smsUrl: input.LEESHORE_SMS_URL ?? null,
+    timezone: input.LEESHORE_TIMEZONE ?? null,
+    logLevel: input.LEESHORE_LOG ?? 'info',
+    demoInbox: input.LEESHORE_DEMO_INBOX ?? null,
+  };
+}
+
+const ENVIRONMENT = [
+  'PORT',
+  'LEESHORE_DATA_DIR',
+  'LEESHORE_NOW',
+  'LEESHORE_API_TOKEN',
+  'LEESHORE_SMTP_URL',
+  'LEESHORE_SMS_URL',
+  'LEESHORE_TIMEZONE',
+  'LEESHORE_LOG',
+  'LEESHORE_DEMO_INBOX',
+] as const satisfies readonly (keyof Environment)[];

@@ -1,0 +1,31 @@
+/** Starts the worker thread beside the application and tells it when there is something to do. */
+import { join } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import { runtime } from './runtime';
+
+const KEY = Symbol.for('lee-shore.worker');
+type Holder = { [KEY]?: Worker };
+
+/** Starts the worker; one that dies is started again after a pause. */
+export async function startWorker(): Promise<void> {
+  const { settings, log } = await runtime();
+  const holder = globalThis as Holder;
+  if (holder[KEY]) return;
+  const start = () => {
+    // `new Worker(path)` would have Next bundle the file, which scripts/bundle.mjs has made already.
+    const file = join(process.cwd(), 'dist', 'background.mjs');
+    const worker: Worker = Reflect.construct(Worker, [file, { workerData: settings }]);
+    worker.on('error', (error) => log.error({ err: error }, 'worker thread failed'));
+    worker.on('exit', (code) => {
+      log.warn({ code }, 'worker thread ended, starting another');
+      setTimeout(start, 2000);
+    });
+    holder[KEY] = worker;
+  };
+  start();
+}
+
+/** Something was put in a queue. */
+export function wakeWorker(): void {
+  (globalThis as Holder)[KEY]?.postMessage('wake');
+}

@@ -1,0 +1,56 @@
+/** The server's worker thread: imports, recalculation and the outbox. */
+import { parentPort, workerData } from 'node:worker_threads';
+import { setTimeout as pause } from 'node:timers/promises';
+import { markInterrupted } from '@/data/messages';
+import { makeOwner, workOnNext } from '@/server/imports/queue';
+import { openMailer, sendDue } from '@/server/outbox';
+import { recalculate } from '@/server/recalculate';
+import { openRuntime, type Runtime } from '@/server/runtime';
+import type { Settings } from '@/server/settings';
+
+/** How long to wait for news before looking again, in ms. */
+const LOOK_AGAIN = 1000;
+const AFTER_TROUBLE = 15_000;
+
+let wake: () => void = () => undefined;
+
+function news(): Promise<void> {
+  return new Promise((resolve) => {
+    wake = resolve;
+    setTimeout(resolve, LOOK_AGAIN);
+  });
+}
+
+async function workForEver(runtime: Runtime): Promise<never> {
+  const owner = makeOwner();
+  for (;;) {
+    try {
+      const result = await workOnNext(runtime, owner);
+      if (result === 'done') continue;
+      if (result === 'again') await pause(AFTER_TROUBLE);
+      else await recalculate(runtime);
+    } catch (error) {
+      runtime.log.error({ err: error }, 'background work failed, will try again');
+      await pause(AFTER_TROUBLE);
+    }
+    await news();
+  }
+}
+
+async function sendForEver(runtime: Runtime): Promise<never> {
+  await markInterrupted(runtime.db);
+  const mailer = openMailer(runtime.settings);
+  for (;;) {
+    try {
+      while ((await sendDue(runtime, mailer)) > 0);
+    } catch (error) {
+      runtime.log.error({ err: error }, 'outbox failed, will try again');
+    }
+    await pause(LOOK_AGAIN);
+  }
+}
+
+parentPort?.on('message', () => wake());
+const runtime = await openRuntime(workerData as Settings);
+parentPort?.postMessage('ready');
+await Promise.all([workForEver(runtime), sendForEver(runtime)]);

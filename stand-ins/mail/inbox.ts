@@ -1,0 +1,42 @@
+import { simpleParser } from 'mailparser';
+import { SMTPServer } from 'smtp-server';
+
+export interface Mail {
+  id: number;
+  messageId: string;
+  from: string;
+  to: string;
+  subject: string;
+  text: string;
+  at: string;
+}
+
+export interface Inbox {
+  mails: Mail[];
+  close(): Promise<void>;
+}
+
+/** Opens an SMTP server on this machine that keeps every mail it is sent. */
+export async function openInbox(port: number): Promise<Inbox> {
+  const mails: Mail[] = [];
+  const server = new SMTPServer({
+    authOptional: true,
+    disabledCommands: ['STARTTLS'],
+    onData(stream, session, callback) {
+      simpleParser(stream).then((mail) => {
+        mails.push({
+          id: mails.length + 1,
+          messageId: mail.messageId ?? '',
+          from: mail.from?.text ?? '',
+          to: session.envelope.rcptTo.map((one) => one.address).join(', '),
+          subject: mail.subject ?? '',
+          text: mail.text ?? '',
+          at: new Date().toISOString(),
+        });
+        callback();
+      }, callback);
+    },
+  });
+  await new Promise<void>((resolve) => server.listen(port, '127.0.0.1', resolve));
+  return { mails, close: () => new Promise((resolve) => server.close(() => resolve())) };
+}
