@@ -1,1 +1,1 @@
-console.log("to come");
+console.log('to come');

@@ -3,8 +3,17 @@ import { weekday } from '@/core/time/zone';
 import type { Random } from './random';
 
 export const BEHAVIOURS = [
-  'steady', 'weekend_only', 'night_shift', 'front_loader', 'slow_fader', 'sudden_stop', 'late_starter', 'never_started',
-  'stop_and_return', 'session_only', 'click_through',
+  'steady',
+  'weekend_only',
+  'night_shift',
+  'front_loader',
+  'slow_fader',
+  'sudden_stop',
+  'late_starter',
+  'never_started',
+  'stop_and_return',
+  'session_only',
+  'click_through',
 ] as const;
 export type Behaviour = (typeof BEHAVIOURS)[number];
 

@@ -31,7 +31,14 @@ export function outage(today: number): readonly [number, number] {
   return [today - 20, today - 19];
 }
 
-export function demoLog(random: Random, courses: readonly DemoCourse[], learners: readonly DemoLearner[], now: number, today: number, zone: string): LogRow[] {
+export function demoLog(
+  random: Random,
+  courses: readonly DemoCourse[],
+  learners: readonly DemoLearner[],
+  now: number,
+  today: number,
+  zone: string,
+): LogRow[] {
   const rows = learners.flatMap((learner) => learnerLog(random, learner, now, today, zone));
   rows.push(...staffLog(random, courses, now, today, zone));
   const [from, to] = outage(today);
@@ -103,7 +110,15 @@ function oneVisit(
   let at = startOfDay(day, zone) + Math.max(5, hour) * HOUR + random.int(0, 59) * MINUTE + random.int(0, 59) * 1000;
   const rows: LogRow[] = [];
   const add = (item: string, action: string) => {
-    rows.push({ at, who: learner.id, course: course.code, item, action, address: learner.address, source: course.source });
+    rows.push({
+      at,
+      who: learner.id,
+      course: course.code,
+      item,
+      action,
+      address: learner.address,
+      source: course.source,
+    });
     at += dwell(random, traits) * 1000;
   };
   add('', 'signed_in');
@@ -134,7 +149,15 @@ function staffLog(random: Random, courses: readonly DemoCourse[], now: number, t
         if (weekday(day) >= 5 || !random.chance(0.5)) continue;
         let at = startOfDay(day, zone) + 8 * HOUR + random.int(0, 90) * MINUTE;
         for (const item of course.items.filter((one) => one.opensDay <= day && day < one.opensDay + 7)) {
-          rows.push({ at, who: id, course: code, item: item.id, action: item.kind === 'discussion' ? 'replied' : 'viewed', address: '198.51.100.23', source: course.source });
+          rows.push({
+            at,
+            who: id,
+            course: code,
+            item: item.id,
+            action: item.kind === 'discussion' ? 'replied' : 'viewed',
+            address: '198.51.100.23',
+            source: course.source,
+          });
           at += random.int(20, 200) * 1000;
         }
       }
@@ -147,6 +170,14 @@ export function logRows(rows: readonly LogRow[]): string[][] {
   const heading = ['time', 'learner_id', 'course', 'item_id', 'action', 'address', 'event_id'];
   return [
     heading,
-    ...rows.map((row) => [new Date(row.at).toISOString().replace('.000Z', 'Z'), row.who, row.course, row.item, row.action, row.address, '']),
+    ...rows.map((row) => [
+      new Date(row.at).toISOString().replace('.000Z', 'Z'),
+      row.who,
+      row.course,
+      row.item,
+      row.action,
+      row.address,
+      '',
+    ]),
   ];
 }

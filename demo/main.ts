@@ -24,14 +24,21 @@ import { seeded } from './random';
 const SEED = 1632;
 const PASSWORD = 'lee-shore-demo';
 
-async function bringIn(runtime: Runtime, folder: string, kind: string, source: string, rows: readonly string[][]): Promise<void> {
+async function bringIn(
+  runtime: Runtime,
+  folder: string,
+  kind: string,
+  source: string,
+  rows: readonly string[][],
+): Promise<void> {
   const name = `${kind}-${source.replace(' ', '-')}.csv`;
   const path = join(folder, name);
   await writeFile(path, rows.map(rawCsvLine).join(''));
   const id = await receiveFile(runtime, SYSTEM_VIEWER, { kind, source, file_name: name }, createReadStream(path));
   await workOnNext(runtime, makeOwner());
   const run = await findRun(runtime.db, id);
-  if (run?.state !== 'done' || run.rejected > 0) throw new Error(`The demo's ${name} was not taken: ${run?.error ?? `${run?.rejected} rejected`}`);
+  if (run?.state !== 'done' || run.rejected > 0)
+    throw new Error(`The demo's ${name} was not taken: ${run?.error ?? `${run?.rejected} rejected`}`);
 }
 
 const runtime = await openRuntime(readSettings(process.env));
@@ -63,7 +70,11 @@ for (const { name, email, role, says } of STAFF) {
   await addAccount(runtime, { given_name: name[0], family_name: name[1], email, role, password: PASSWORD });
   signIns.accounts.push({ email, says });
 }
-const written = await writeEarlierMessages(runtime, STAFF[0].email, learners.map((learner) => learner.id));
+const written = await writeEarlierMessages(
+  runtime,
+  STAFF[0].email,
+  learners.map((learner) => learner.id),
+);
 await writeFile(join(settings.dataDir, DEMO_FILE), JSON.stringify(signIns, null, 2));
 console.log(
   `Demo of ${dateOfDay(today)}: ${learners.length} learners, ${log.length} events, ${courses.length} courses, ${written} earlier messages`,

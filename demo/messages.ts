@@ -23,7 +23,11 @@ function pauseOf(starts: readonly number[], now: number): { from: number; to: nu
 }
 
 /** Writes to about every third of those who were quiet for six days or more. Returns how many messages. */
-export async function writeEarlierMessages(runtime: Runtime, email: string, learnerIds: readonly string[]): Promise<number> {
+export async function writeEarlierMessages(
+  runtime: Runtime,
+  email: string,
+  learnerIds: readonly string[],
+): Promise<number> {
   const { db, clock, zone } = runtime;
   const staff = await staffByEmail(db, email);
   const viewer = await viewerOf(db, staff!);

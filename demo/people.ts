@@ -37,20 +37,98 @@ const SENDS: Record<string, readonly string[]> = {
 };
 
 const GIVEN = [
-  'Ines', 'Tobias', 'Halima', 'Petra', 'Wynn', 'Desta', 'Rosalind', 'Ivo', 'Marguerite', 'Anouk', 'Bram', 'Xanthe', 'Quentin',
-  'Seren', 'Cerys', 'Zofia', 'Ulf', 'Pilar', 'Gwen', 'Lorcan', 'Isolde', 'Aine', 'Fintan', 'Oriel', 'Niall', 'Kerensa', 'Davith',
-  'Mabli', 'Osric', 'Yusuf', 'Leocadia', 'Hedda', 'Torin', 'Elowen', 'Casimir', 'Noor', 'Béibhinn', 'Søren', 'Amaru', 'Thandi',
+  'Ines',
+  'Tobias',
+  'Halima',
+  'Petra',
+  'Wynn',
+  'Desta',
+  'Rosalind',
+  'Ivo',
+  'Marguerite',
+  'Anouk',
+  'Bram',
+  'Xanthe',
+  'Quentin',
+  'Seren',
+  'Cerys',
+  'Zofia',
+  'Ulf',
+  'Pilar',
+  'Gwen',
+  'Lorcan',
+  'Isolde',
+  'Aine',
+  'Fintan',
+  'Oriel',
+  'Niall',
+  'Kerensa',
+  'Davith',
+  'Mabli',
+  'Osric',
+  'Yusuf',
+  'Leocadia',
+  'Hedda',
+  'Torin',
+  'Elowen',
+  'Casimir',
+  'Noor',
+  'Béibhinn',
+  'Søren',
+  'Amaru',
+  'Thandi',
 ];
 const FAMILY = [
-  'Marrow', 'Quill', 'Okoro', 'Sandoval', 'Calloway', 'Abara', 'Teague', 'Lindqvist', 'Foss', 'Pellew', 'Quarrie', 'Ashdown',
-  'Sallow', 'Birrell', 'Yarrow', 'Dunmore', 'Zeal', 'Farrow', 'Umber', 'Nancarrow', 'Trewin', 'Vance', 'Holloway', 'Kettle',
-  'Jardine', 'Rook', 'O’Dell', 'Winterbourne', 'Hale-Strand', 'Oxley', 'Brine', 'Garrick', 'Moorcroft', 'Skerry', 'Tamblyn',
+  'Marrow',
+  'Quill',
+  'Okoro',
+  'Sandoval',
+  'Calloway',
+  'Abara',
+  'Teague',
+  'Lindqvist',
+  'Foss',
+  'Pellew',
+  'Quarrie',
+  'Ashdown',
+  'Sallow',
+  'Birrell',
+  'Yarrow',
+  'Dunmore',
+  'Zeal',
+  'Farrow',
+  'Umber',
+  'Nancarrow',
+  'Trewin',
+  'Vance',
+  'Holloway',
+  'Kettle',
+  'Jardine',
+  'Rook',
+  'O’Dell',
+  'Winterbourne',
+  'Hale-Strand',
+  'Oxley',
+  'Brine',
+  'Garrick',
+  'Moorcroft',
+  'Skerry',
+  'Tamblyn',
 ];
 
 /** How often each behaviour occurs, in a hundred. */
 const SHARES: readonly [Behaviour, number][] = [
-  ['steady', 40], ['weekend_only', 11], ['night_shift', 9], ['front_loader', 7], ['slow_fader', 8], ['sudden_stop', 6],
-  ['late_starter', 5], ['never_started', 4], ['stop_and_return', 5], ['session_only', 2], ['click_through', 3],
+  ['steady', 40],
+  ['weekend_only', 11],
+  ['night_shift', 9],
+  ['front_loader', 7],
+  ['slow_fader', 8],
+  ['sudden_stop', 6],
+  ['late_starter', 5],
+  ['never_started', 4],
+  ['stop_and_return', 5],
+  ['session_only', 2],
+  ['click_through', 3],
 ];
 
 function behaviourAt(hundredth: number): Behaviour {
@@ -79,7 +157,12 @@ function enrolment(random: Random, course: DemoCourse, today: number): DemoEnrol
 }
 
 /** About 240 learners, most in one course, some in two, one in three. */
-export function demoLearners(random: Random, courses: readonly DemoCourse[], today: number, count = 240): DemoLearner[] {
+export function demoLearners(
+  random: Random,
+  courses: readonly DemoCourse[],
+  today: number,
+  count = 240,
+): DemoLearner[] {
   const learners = Array.from({ length: count }, (_, index): DemoLearner => {
     const first = courses[index % courses.length];
     const id = `L${20_417 + index * 3}`;
@@ -148,30 +231,81 @@ export function rosterRows(learners: readonly DemoLearner[]): string[][] {
 }
 
 /** Staff with one row a scope, and who of them signs in to the demo. */
-export const STAFF: readonly { id: string; name: [string, string]; email: string; role: string; scopes: [string, string][]; says: string | null }[] = [
+export const STAFF: readonly {
+  id: string;
+  name: [string, string];
+  email: string;
+  role: string;
+  scopes: [string, string][];
+  says: string | null;
+}[] = [
   {
-    id: 'S-01', name: ['Mair', 'Tolland'], email: 'mair.tolland@saltholm.example', role: 'mentor', says: 'mentor of groups in all six courses',
-    scopes: ['DRY/Tue', 'HAT/A', 'HAT/B', 'SBE/Thu', 'CPR/A', 'CPR/B', 'NET/A', 'NET/B', 'TTU/A', 'TTU/B', 'DRY/Thu', 'SBE/Tue'].map((group) => ['group', group]),
+    id: 'S-01',
+    name: ['Mair', 'Tolland'],
+    email: 'mair.tolland@saltholm.example',
+    role: 'mentor',
+    says: 'mentor of groups in all six courses',
+    scopes: [
+      'DRY/Tue',
+      'HAT/A',
+      'HAT/B',
+      'SBE/Thu',
+      'CPR/A',
+      'CPR/B',
+      'NET/A',
+      'NET/B',
+      'TTU/A',
+      'TTU/B',
+      'DRY/Thu',
+      'SBE/Tue',
+    ].map((group) => ['group', group]),
   },
   {
-    id: 'S-02', name: ['Jory', 'Kestle'], email: 'jory.kestle@saltholm.example', role: 'instructor', says: 'instructor of Hatchery Technician and Small-Boat Electrics',
-    scopes: [['course', 'HAT'], ['course', 'SBE']],
+    id: 'S-02',
+    name: ['Jory', 'Kestle'],
+    email: 'jory.kestle@saltholm.example',
+    role: 'instructor',
+    says: 'instructor of Hatchery Technician and Small-Boat Electrics',
+    scopes: [
+      ['course', 'HAT'],
+      ['course', 'SBE'],
+    ],
   },
   {
-    id: 'S-03', name: ['Bryn', 'Ostler'], email: 'bryn.ostler@norrick.example', role: 'coordinator', says: 'coordinator at Norrick Shellfish Co-op',
+    id: 'S-03',
+    name: ['Bryn', 'Ostler'],
+    email: 'bryn.ostler@norrick.example',
+    role: 'coordinator',
+    says: 'coordinator at Norrick Shellfish Co-op',
     scopes: [['organisation', 'Norrick Shellfish Co-op']],
   },
   {
-    id: 'S-04', name: ['Hesper', 'Vane'], email: 'hesper.vane@saltholm.example', role: 'lead', says: 'leads the programme',
+    id: 'S-04',
+    name: ['Hesper', 'Vane'],
+    email: 'hesper.vane@saltholm.example',
+    role: 'lead',
+    says: 'leads the programme',
     scopes: [['all', '']],
   },
   {
-    id: 'S-05', name: ['Tamsin', 'Roe'], email: 'tamsin.roe@saltholm.example', role: 'instructor', says: null,
+    id: 'S-05',
+    name: ['Tamsin', 'Roe'],
+    email: 'tamsin.roe@saltholm.example',
+    role: 'instructor',
+    says: null,
     scopes: [['course', 'DRY']],
   },
   {
-    id: 'S-06', name: ['Aldo', 'Finch'], email: 'aldo.finch@saltholm.example', role: 'instructor', says: null,
-    scopes: [['course', 'CPR'], ['course', 'NET'], ['course', 'TTU']],
+    id: 'S-06',
+    name: ['Aldo', 'Finch'],
+    email: 'aldo.finch@saltholm.example',
+    role: 'instructor',
+    says: null,
+    scopes: [
+      ['course', 'CPR'],
+      ['course', 'NET'],
+      ['course', 'TTU'],
+    ],
   },
 ];
 

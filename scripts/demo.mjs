@@ -34,8 +34,13 @@ start('node', ['scripts/start.mjs'], env);
 
 const url = `http://127.0.0.1:${port}`;
 for (let ready = false; !ready; await pause(200)) {
-  ready = await fetch(`${url}/api/v1/health`).then((answer) => answer.ok, () => false);
+  ready = await fetch(`${url}/api/v1/health`).then(
+    (answer) => answer.ok,
+    () => false,
+  );
 }
 const { password, accounts } = JSON.parse(readFileSync(signInsFile, 'utf8'));
-console.log(`\nLee Shore is on ${url}\nMail arrives on http://127.0.0.1:${inbox}\n\nSign in with the password ${password} as`);
+console.log(
+  `\nLee Shore is on ${url}\nMail arrives on http://127.0.0.1:${inbox}\n\nSign in with the password ${password} as`,
+);
 for (const { email, says } of accounts) console.log(`  ${email.padEnd(34)} ${says}`);

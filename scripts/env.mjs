@@ -16,7 +16,9 @@ export function run(command, args, options = {}) {
 
 /** Installs the packages of the lock file when they are not there, or were another lock file's. */
 export function install() {
-  const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
   const mark = join(root, 'node_modules', '.lock-hash');
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
   run('npm', ['ci', '--no-audit', '--no-fund']);

@@ -6,4 +6,6 @@ if (!/^\d{1,5}$/.test(port) || Number(port) > 65_535) {
   console.error(`Lee Shore cannot start with these settings:\n  PORT: is not a port number`);
   process.exit(1);
 }
-start('node', ['node_modules/next/dist/bin/next', 'start', '-H', process.env.HOST || '127.0.0.1', '-p', port], { NODE_ENV: 'production' });
+start('node', ['node_modules/next/dist/bin/next', 'start', '-H', process.env.HOST || '127.0.0.1', '-p', port], {
+  NODE_ENV: 'production',
+});

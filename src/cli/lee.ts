@@ -65,7 +65,9 @@ program
         if (run?.state === 'failed') throw new CommandFault(`${file} was refused. ${run.error}`);
         if (run?.state === 'done') {
           const { read, accepted, duplicate, rejected } = run;
-          console.log(JSON.stringify({ id, kind: run.kind, read, accepted, duplicate, rejected, unmatched: run.unmatched }));
+          console.log(
+            JSON.stringify({ id, kind: run.kind, read, accepted, duplicate, rejected, unmatched: run.unmatched }),
+          );
           return;
         }
         await pause(500);
@@ -80,7 +82,8 @@ program
   .addOption(new Option('--format <format>').choices(['csv', 'xlsx', 'json']).default('csv'))
   .action(
     withRuntime(async (runtime, view: string, options: { format: ExportFormat }) => {
-      if (!EXPORT_VIEWS.includes(view as never)) throw new CommandFault(`There is no view ${view}. There are: ${EXPORT_VIEWS.join(', ')}.`);
+      if (!EXPORT_VIEWS.includes(view as never))
+        throw new CommandFault(`There is no view ${view}. There are: ${EXPORT_VIEWS.join(', ')}.`);
       process.stdout.write(await exportView(runtime, SYSTEM_VIEWER, view as never, options.format));
     }),
   );
@@ -96,7 +99,10 @@ account
   .option('--password <password>', 'else it is read from standard input')
   .action(
     withRuntime(
-      async (runtime, options: { email: string; givenName: string; familyName?: string; role: string; password?: string }) => {
+      async (
+        runtime,
+        options: { email: string; givenName: string; familyName?: string; role: string; password?: string },
+      ) => {
         const password = options.password ?? (await readLine('Password (12 characters or more): '));
         const done = await addAccount(runtime, {
           email: options.email,
@@ -129,8 +135,10 @@ program
   .action(
     withRuntime(async (runtime, course: string, from: string, to: string, reason: string) => {
       const [first, last] = [dayFromDate(from), dayFromDate(to)];
-      if (first === null || last === null || last < first) throw new CommandFault('The break needs two dates, the first not after the last.');
-      if (!(await addBreak(runtime.db, course, first, last, reason))) throw new CommandFault(`There is no course ${course}.`);
+      if (first === null || last === null || last < first)
+        throw new CommandFault('The break needs two dates, the first not after the last.');
+      if (!(await addBreak(runtime.db, course, first, last, reason)))
+        throw new CommandFault(`There is no course ${course}.`);
       await readAnew(runtime);
     }),
   );
@@ -144,7 +152,8 @@ program
   .action(
     withRuntime(async (runtime, source: string, from: string, to: string) => {
       const [first, end] = [parseInstant(from, runtime.zone), parseInstant(to, runtime.zone)];
-      if (first === null || end === null || end <= first) throw new CommandFault('The gap needs two times, the first before the second.');
+      if (first === null || end === null || end <= first)
+        throw new CommandFault('The gap needs two times, the first before the second.');
       if (!(await addFeedGap(runtime.db, source, first, end))) throw new CommandFault(`There is no source ${source}.`);
       await readAnew(runtime);
     }),

@@ -33,7 +33,12 @@ export async function lensChoices(db: Db, viewer: Viewer): Promise<LensChoice[]>
       .select('organisation.id', 'organisation.name', db.raw('count(DISTINCT learner_id) AS learners')),
   ]);
   return [
-    ...courses.map((c) => ({ key: `course:${c.code}`, label: c.title, lens: { courseId: c.id }, learners: c.learners })),
+    ...courses.map((c) => ({
+      key: `course:${c.code}`,
+      label: c.title,
+      lens: { courseId: c.id },
+      learners: c.learners,
+    })),
     ...groups.map((g) => ({
       key: `group:${g.code}/${g.name}`,
       label: `${g.title} · ${sayGroup(g.name)}`,

@@ -43,7 +43,10 @@ export async function migrate(db: Db): Promise<void> {
 
 /** Is every migration of this version in place? */
 export async function isMigrated(db: Db): Promise<boolean> {
-  const [, pending] = (await db.migrate.list({ migrationSource, tableName: 'schema_migration' })) as [unknown[], unknown[]];
+  const [, pending] = (await db.migrate.list({ migrationSource, tableName: 'schema_migration' })) as [
+    unknown[],
+    unknown[],
+  ];
   return pending.length === 0;
 }
 

@@ -10,7 +10,9 @@ function prepare(raw: RawConnection) {
     kinds: new Map(raw.prepare('SELECT id, kind FROM action').raw().all() as [number, ActionKind][]),
     anyIn: raw.prepare('SELECT 1 FROM event WHERE learner_id = ? AND at >= ? AND at < ? LIMIT 1').pluck(),
     events: raw
-      .prepare('SELECT at, course_id, item_id, action_id FROM event WHERE learner_id = ? AND at >= ? AND at < ? ORDER BY at, id')
+      .prepare(
+        'SELECT at, course_id, item_id, action_id FROM event WHERE learner_id = ? AND at >= ? AND at < ? ORDER BY at, id',
+      )
       .raw(),
     dropParts: raw.prepare('DELETE FROM visit_part WHERE learner_id = ? AND visit_start >= ? AND visit_start < ?'),
     dropDays: raw.prepare('DELETE FROM learner_day WHERE learner_id = ? AND day >= ? AND day < ?'),
@@ -69,7 +71,9 @@ function store(sql: Statements, learnerId: number, { parts, days, items }: Deriv
  */
 export function deriveTouched(raw: RawConnection, zone: string, limit: number): number {
   const sql = prepare(raw);
-  const touched = raw.prepare('SELECT learner_id, from_at, to_at FROM touched ORDER BY learner_id LIMIT ?').all(limit) as {
+  const touched = raw
+    .prepare('SELECT learner_id, from_at, to_at FROM touched ORDER BY learner_id LIMIT ?')
+    .all(limit) as {
     learner_id: number;
     from_at: number;
     to_at: number;
@@ -105,7 +109,16 @@ export function compareDerived(raw: RawConnection, learnerId: number, zone: stri
   const expected: Record<string, (number | null)[][]> = {
     visit_part: fresh.parts.map((p) => [p.visitStart, p.courseId, p.first, p.last, p.ms, p.events]),
     learner_day: fresh.days.map((d) => [
-      d.courseId, d.day, d.events, d.looked, d.worked, d.talked, d.other, d.ms, d.first, d.last,
+      d.courseId,
+      d.day,
+      d.events,
+      d.looked,
+      d.worked,
+      d.talked,
+      d.other,
+      d.ms,
+      d.first,
+      d.last,
     ]),
     item_day: fresh.items.map((i) => [i.itemId, i.day, i.opens, i.events, i.ms, i.first, i.last]),
   };

@@ -24,7 +24,9 @@ export function staleGroups(raw: RawConnection, limit: number): ReadingGroup[] {
 
 /** Every group there is. */
 export function allGroups(raw: RawConnection): Omit<ReadingGroup, 'fromDay'>[] {
-  return raw.prepare('SELECT DISTINCT course_id AS courseId, group_id AS groupId FROM enrolment').all() as ReadingGroup[];
+  return raw
+    .prepare('SELECT DISTINCT course_id AS courseId, group_id AS groupId FROM enrolment')
+    .all() as ReadingGroup[];
 }
 
 export function markAllStale(raw: RawConnection, fromDay: number): void {
@@ -38,7 +40,9 @@ export function markAllStale(raw: RawConnection, fromDay: number): void {
 
 export function clearStale(raw: RawConnection, { courseId, groupId }: ReadingGroup): void {
   raw
-    .prepare('DELETE FROM drift_stale WHERE enrolment_id IN (SELECT id FROM enrolment WHERE course_id = ? AND group_id IS ?)')
+    .prepare(
+      'DELETE FROM drift_stale WHERE enrolment_id IN (SELECT id FROM enrolment WHERE course_id = ? AND group_id IS ?)',
+    )
     .run(courseId, groupId);
 }
 
@@ -49,9 +53,7 @@ export function courseDates(raw: RawConnection, courseId: number, zone: string):
   };
   const breaks = raw.prepare('SELECT from_day, to_day FROM course_break WHERE course_id = ?').raw().all(courseId);
   const gaps = raw
-    .prepare(
-      `SELECT from_at, to_at FROM feed_gap JOIN source_course USING (source_id) WHERE course_id = ?`,
-    )
+    .prepare(`SELECT from_at, to_at FROM feed_gap JOIN source_course USING (source_id) WHERE course_id = ?`)
     .raw()
     .all(courseId) as [number, number][];
   return {
@@ -95,18 +97,16 @@ export function groupMembers(raw: RawConnection, { courseId, groupId, fromDay }:
 }
 
 /** Replaces the readings of the members from `fromDay` on. */
-export function storeReadings(
-  raw: RawConnection,
-  group: ReadingGroup,
-  readings: readonly StoredReading[],
-): void {
+export function storeReadings(raw: RawConnection, group: ReadingGroup, readings: readonly StoredReading[]): void {
   raw
     .prepare(
       `DELETE FROM drift_reading WHERE day >= ?
        AND enrolment_id IN (SELECT id FROM enrolment WHERE course_id = ? AND group_id IS ?)`,
     )
     .run(group.fromDay, group.courseId, group.groupId);
-  const insert = raw.prepare('INSERT INTO drift_reading (enrolment_id, day, score, band, reasons) VALUES (?, ?, ?, ?, ?)');
+  const insert = raw.prepare(
+    'INSERT INTO drift_reading (enrolment_id, day, score, band, reasons) VALUES (?, ?, ?, ?, ?)',
+  );
   for (const { enrolmentId, day, score, band, reasons, notCounted } of readings) {
     insert.run(enrolmentId, day, score, band, JSON.stringify({ reasons, notCounted } satisfies Explanation));
   }

@@ -27,9 +27,13 @@ export interface ImportRun {
 
 export async function addRun(
   db: Db,
-  run: Pick<ImportRun, 'kind' | 'source' | 'timezone' | 'file_name' | 'path' | 'size' | 'created_at'> & { staff_id: number | null },
+  run: Pick<ImportRun, 'kind' | 'source' | 'timezone' | 'file_name' | 'path' | 'size' | 'created_at'> & {
+    staff_id: number | null;
+  },
 ): Promise<number> {
-  const [row] = await db('import_run').insert({ ...run, state: 'waiting' }).returning('id');
+  const [row] = await db('import_run')
+    .insert({ ...run, state: 'waiting' })
+    .returning('id');
   return row.id;
 }
 
@@ -39,7 +43,7 @@ function withName(db: Db) {
   return db('import_run')
     .leftJoin('staff', 'staff.id', 'import_run.staff_id')
     .select(COLUMNS)
-    .select(db.raw("trim(staff.given_name || ' ' || staff.family_name) AS \"by\""));
+    .select(db.raw('trim(staff.given_name || \' \' || staff.family_name) AS "by"'));
 }
 
 export async function findRun(db: Db, id: number): Promise<ImportRun | null> {
@@ -58,7 +62,13 @@ export async function openRuns(db: Db): Promise<(ImportRun & { owner: string | n
 }
 
 /** Takes a run on, if still nobody else has. */
-export async function claimRun(db: Db, id: number, seenOwner: string | null, owner: string, leaseUntil: number): Promise<boolean> {
+export async function claimRun(
+  db: Db,
+  id: number,
+  seenOwner: string | null,
+  owner: string,
+  leaseUntil: number,
+): Promise<boolean> {
   const changed = await db('import_run')
     .where({ id })
     .where((q) => (seenOwner === null ? q.whereNull('owner') : q.where('owner', seenOwner)))
@@ -92,9 +102,17 @@ export function noteProgress(raw: RawConnection, id: number, progress: Progress,
 }
 
 export async function noteUnknownColumns(db: Db, id: number, names: readonly string[]): Promise<void> {
-  await db('import_run').where({ id }).update({ unknown_columns: JSON.stringify(names) });
+  await db('import_run')
+    .where({ id })
+    .update({ unknown_columns: JSON.stringify(names) });
 }
 
-export async function endRun(db: Db, id: number, state: 'done' | 'failed', now: number, error: string | null): Promise<void> {
+export async function endRun(
+  db: Db,
+  id: number,
+  state: 'done' | 'failed',
+  now: number,
+  error: string | null,
+): Promise<void> {
   await db('import_run').where({ id }).update({ state, finished_at: now, error, owner: null, lease_until: 0 });
 }

@@ -73,7 +73,15 @@ export interface LearnerFilter {
   status?: 'active' | 'all';
 }
 
-export const LEARNER_SORTS = ['name', 'learner_id', 'organisation', 'last_access', 'days_quiet', 'minutes_online', 'drift'] as const;
+export const LEARNER_SORTS = [
+  'name',
+  'learner_id',
+  'organisation',
+  'last_access',
+  'days_quiet',
+  'minutes_online',
+  'drift',
+] as const;
 export type LearnerSort = (typeof LEARNER_SORTS)[number];
 
 export interface LearnerRow {
@@ -113,7 +121,7 @@ function listQuery(db: Db, view: View, filter: LearnerFilter): Knex.QueryBuilder
     .groupBy('enrolment.learner_id')
     .select(
       'enrolment.learner_id',
-      db.raw("json_group_array(course.code ORDER BY course.code) AS courses"),
+      db.raw('json_group_array(course.code ORDER BY course.code) AS courses'),
       db.raw(`${COMBINED_SCORE} AS score`),
       db.raw(`${combinedBand(DEFAULT_EDGES, LEAVE_MARGIN)} AS band`),
     );
@@ -160,7 +168,9 @@ export async function listLearners(
   // Never accessed is the quietest there is, and has no last access.
   const nullsFirst = page.sort === 'days_quiet' ? !descending : false;
   const rows = await listQuery(db, view, filter)
-    .orderByRaw(`${SORT_COLUMNS[page.sort]} ${descending ? 'DESC' : 'ASC'} NULLS ${nullsFirst ? 'FIRST' : 'LAST'}, learner.id`)
+    .orderByRaw(
+      `${SORT_COLUMNS[page.sort]} ${descending ? 'DESC' : 'ASC'} NULLS ${nullsFirst ? 'FIRST' : 'LAST'}, learner.id`,
+    )
     .limit(page.limit)
     .offset(page.offset)
     .select(LEARNER_COLUMNS(db));
@@ -202,7 +212,10 @@ export async function findLearner(db: Db, viewer: Viewer, externalId: string): P
 
 /** Those of the ids given that the viewer may see. */
 export async function keepInScope(db: Db, viewer: Viewer, ids: readonly number[]): Promise<number[]> {
-  return db('learner').whereIn('id', ids as number[]).where(learnerInScope(db, viewer)).pluck('id');
+  return db('learner')
+    .whereIn('id', ids as number[])
+    .where(learnerInScope(db, viewer))
+    .pluck('id');
 }
 
 export interface EnrolmentRow {
@@ -238,7 +251,9 @@ export async function enrolmentsOf(
       on.on('lc.learner_id', 'enrolment.learner_id').andOn('lc.course_id', 'enrolment.course_id'),
     )
     .leftJoin('drift_reading as r', (on) => on.on('r.enrolment_id', 'enrolment.id').andOnVal('r.day', view.readingDay))
-    .leftJoin('drift_reading as w', (on) => on.on('w.enrolment_id', 'enrolment.id').andOnVal('w.day', view.readingDay - 7))
+    .leftJoin('drift_reading as w', (on) =>
+      on.on('w.enrolment_id', 'enrolment.id').andOnVal('w.day', view.readingDay - 7),
+    )
     .orderByRaw("enrolment.learner_id, enrolment.status <> 'active', r.score DESC, course.code")
     .select(
       'enrolment.id',

@@ -77,7 +77,11 @@ export async function reopenDraft(trx: Db, draftId: number): Promise<boolean> {
 }
 
 /** Learners of these to whom anybody wrote after an instant, and when last. */
-export async function contactedSince(db: Db, learnerIds: readonly number[], since: number): Promise<Map<number, number>> {
+export async function contactedSince(
+  db: Db,
+  learnerIds: readonly number[],
+  since: number,
+): Promise<Map<number, number>> {
   const rows = await db('message')
     .whereIn('learner_id', learnerIds as number[])
     .where('created_at', '>=', since)
@@ -122,13 +126,18 @@ export async function contactsOf(
     .where(learnerInScope(db, viewer))
     .select(
       'message.*',
-      db.raw('row_number() OVER (PARTITION BY message.learner_id ORDER BY message.created_at DESC, message.id DESC) AS place'),
+      db.raw(
+        'row_number() OVER (PARTITION BY message.learner_id ORDER BY message.created_at DESC, message.id DESC) AS place',
+      ),
     );
   return db
     .from(newest.as('m'))
     .join('staff', 'staff.id', 'm.staff_id')
     .where('place', '<=', each)
-    .orderBy([{ column: 'm.created_at', order: 'desc' }, { column: 'm.id', order: 'desc' }])
+    .orderBy([
+      { column: 'm.created_at', order: 'desc' },
+      { column: 'm.id', order: 'desc' },
+    ])
     .select(
       'm.id',
       'm.learner_id',
@@ -137,7 +146,7 @@ export async function contactsOf(
       'm.state',
       'm.subject',
       'm.body',
-      db.raw("trim(staff.given_name || ' ' || staff.family_name) AS \"by\""),
+      db.raw('trim(staff.given_name || \' \' || staff.family_name) AS "by"'),
       'staff.id as by_id',
       beside('max', '<=').as('last_before'),
       beside('min', '>').as('first_after'),
@@ -169,7 +178,10 @@ export async function outboxPage(db: Db, viewer: Viewer, state: MessageState | n
   const [{ total }] = await query().count('* as total');
   const rows: OutboxRow[] = await query()
     .join('staff', 'staff.id', 'message.staff_id')
-    .orderBy([{ column: 'message.created_at', order: 'desc' }, { column: 'message.id', order: 'desc' }])
+    .orderBy([
+      { column: 'message.created_at', order: 'desc' },
+      { column: 'message.id', order: 'desc' },
+    ])
     .limit(limit)
     .offset(offset)
     .select(
@@ -182,7 +194,7 @@ export async function outboxPage(db: Db, viewer: Viewer, state: MessageState | n
       'message.error',
       'message.created_at',
       'message.sent_at',
-      db.raw("trim(staff.given_name || ' ' || staff.family_name) AS \"by\""),
+      db.raw('trim(staff.given_name || \' \' || staff.family_name) AS "by"'),
     );
   return { rows, total: Number(total) };
 }
@@ -239,7 +251,11 @@ export async function moveMessage(
   to: MessageState,
   changes: { error?: string | null; sent_at?: number; attempts?: number; next_try_at?: number } = {},
 ): Promise<boolean> {
-  return (await db('message').where({ id, state: from }).update({ state: to, ...changes })) === 1;
+  return (
+    (await db('message')
+      .where({ id, state: from })
+      .update({ state: to, ...changes })) === 1
+  );
 }
 
 /** Messages that were being handed over when the sender died: nobody can know whether they arrived. */
@@ -250,7 +266,11 @@ export async function markInterrupted(db: Db): Promise<number> {
 }
 
 /** A message in scope, by id. */
-export async function findMessage(db: Db, viewer: Viewer, id: number): Promise<{ id: number; state: MessageState } | null> {
+export async function findMessage(
+  db: Db,
+  viewer: Viewer,
+  id: number,
+): Promise<{ id: number; state: MessageState } | null> {
   const row = await db('message')
     .join('learner', 'learner.id', 'message.learner_id')
     .where('message.id', id)

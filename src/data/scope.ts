@@ -35,7 +35,10 @@ function wholeLearners(builder: Knex.QueryBuilder, viewer: Viewer, column: strin
   if (viewer.learners.length > 0) builder.orWhereIn(column, viewer.learners as number[]);
   if (viewer.organisations.length > 0) {
     builder.orWhereIn(column, (sub) =>
-      sub.select('id').from('learner').whereIn('organisation_id', viewer.organisations as number[]),
+      sub
+        .select('id')
+        .from('learner')
+        .whereIn('organisation_id', viewer.organisations as number[]),
     );
   }
 }
@@ -58,7 +61,9 @@ export function learnerInScope(db: Db, viewer: Viewer, alias = 'learner'): Where
   return (builder) => {
     if (viewer.all) return;
     builder.whereExists(
-      db('enrolment as seen').whereRaw('seen.learner_id = ??', [`${alias}.id`]).where(enrolmentInScope(viewer, 'seen')),
+      db('enrolment as seen')
+        .whereRaw('seen.learner_id = ??', [`${alias}.id`])
+        .where(enrolmentInScope(viewer, 'seen')),
     );
   };
 }

@@ -47,7 +47,10 @@ export async function addStaff(db: Db, staff: NewStaff): Promise<number> {
 export async function addScope(db: Db, staffId: number, kind: ScopeKind, targetId: number | null): Promise<void> {
   const columns = { organisation: 'organisation_id', course: 'course_id', group: 'group_id', learner: 'learner_id' };
   const target = kind === 'all' ? {} : { [columns[kind]]: targetId };
-  await db('staff_scope').insert({ staff_id: staffId, kind, ...target }).onConflict().ignore();
+  await db('staff_scope')
+    .insert({ staff_id: staffId, kind, ...target })
+    .onConflict()
+    .ignore();
 }
 
 /** The viewer a member of staff is, with all their scopes. */
@@ -67,7 +70,10 @@ export async function viewerOf(db: Db, staff: StaffAccount): Promise<Viewer> {
   };
 }
 
-export async function addSession(db: Db, session: { token_hash: string; staff_id: number; created_at: number; expires_at: number }) {
+export async function addSession(
+  db: Db,
+  session: { token_hash: string; staff_id: number; created_at: number; expires_at: number },
+) {
   await db('session_token').where('expires_at', '<', session.created_at).delete();
   await db('session_token').insert(session);
 }

@@ -66,20 +66,21 @@ function openLookup(raw: RawConnection) {
   const courses = pairs('SELECT code, id FROM course');
   const learners = pairs('SELECT external_id, id FROM learner');
   const staff = pairs('SELECT external_id, id FROM staff');
-  const staffOfLearner = new Map(
-    raw.prepare(LEARNER_STAFF).raw().all() as [number, number][],
-  );
+  const staffOfLearner = new Map(raw.prepare(LEARNER_STAFF).raw().all() as [number, number][]);
   const items = new Map<number, Map<string, number>>();
-  for (const [courseId, externalId, id] of raw
-    .prepare('SELECT course_id, external_id, id FROM item')
-    .raw()
-    .all() as [number, string, number][]) {
+  for (const [courseId, externalId, id] of raw.prepare('SELECT course_id, external_id, id FROM item').raw().all() as [
+    number,
+    string,
+    number,
+  ][]) {
     let ofCourse = items.get(courseId);
     if (!ofCourse) items.set(courseId, (ofCourse = new Map()));
     ofCourse.set(externalId, id);
   }
   const staffCourses = new Set(
-    (raw.prepare(STAFF_COURSES).raw().all() as [number, number][]).map(([staffId, courseId]) => `${staffId}/${courseId}`),
+    (raw.prepare(STAFF_COURSES).raw().all() as [number, number][]).map(
+      ([staffId, courseId]) => `${staffId}/${courseId}`,
+    ),
   );
   return { courses, learners, staff, staffOfLearner, items, staffCourses };
 }
@@ -176,7 +177,15 @@ class AccessLogTaker implements Taker {
     const { at, learnerId, staffId, courseId, itemId, actionId, address, externalId } = event;
     const { sourceId } = this.context;
     const { lastInsertRowid } = this.sql.insert.run(
-      at, learnerId, staffId, courseId, itemId, actionId, address, sourceId, externalId,
+      at,
+      learnerId,
+      staffId,
+      courseId,
+      itemId,
+      actionId,
+      address,
+      sourceId,
+      externalId,
     );
     this.claims.add(Number(lastInsertRowid));
     const span = this.spanOf(event);
@@ -235,7 +244,8 @@ class AccessLogTaker implements Taker {
     const cell = (place: number) => (place < 0 ? '' : cells[place].trim());
     const person = cell(places.learner);
     const learnerId = lookup.learners.get(person);
-    const staffId = lookup.staff.get(person) ?? (learnerId === undefined ? undefined : lookup.staffOfLearner.get(learnerId));
+    const staffId =
+      lookup.staff.get(person) ?? (learnerId === undefined ? undefined : lookup.staffOfLearner.get(learnerId));
     if (learnerId === undefined && staffId === undefined) {
       return { field: 'learner_id', reason: `no learner or member of staff has the id ${person}` };
     }

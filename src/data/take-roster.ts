@@ -98,7 +98,11 @@ export const openRosterTaker: OpenTaker = (raw, context) => {
           email: orNull(row.email),
           phone: orNull(row.phone),
           organisation_id:
-            row.organisation === undefined ? undefined : row.organisation === '' ? null : findOrAdd(raw, 'organisation', row.organisation),
+            row.organisation === undefined
+              ? undefined
+              : row.organisation === ''
+                ? null
+                : findOrAdd(raw, 'organisation', row.organisation),
         }),
       );
       const course = courseId(row.course);
@@ -140,7 +144,8 @@ export const openOutlineTaker: OpenTaker = (raw, context) => {
   );
   const instant = (value: string | undefined) =>
     value === undefined ? undefined : value === '' ? null : parseInstant(value, context.timezone);
-  const numeral = (value: string | undefined) => (value === undefined ? undefined : value === '' ? null : Number(value));
+  const numeral = (value: string | undefined) =>
+    value === undefined ? undefined : value === '' ? null : Number(value);
   return checked(
     context,
     (row) => {
@@ -229,7 +234,9 @@ export const openStaffTaker: OpenTaker = (raw, context) => {
       );
       const column = kind === 'all' ? null : kind === 'group' ? 'group_id' : SCOPE_TARGETS[kind].column;
       const scope = raw
-        .prepare(`INSERT OR IGNORE INTO staff_scope (staff_id, kind${column ? `, ${column}` : ''}) VALUES (?, ?${column ? ', ?' : ''})`)
+        .prepare(
+          `INSERT OR IGNORE INTO staff_scope (staff_id, kind${column ? `, ${column}` : ''}) VALUES (?, ?${column ? ', ?' : ''})`,
+        )
         .run(...(column ? [staff.id, kind, target] : [staff.id, kind]));
       if (!staff.changed && scope.changes === 0) return 'duplicate';
       changed = true;

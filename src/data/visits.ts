@@ -56,7 +56,10 @@ export async function visitsOfLearners(
     })
     .orderBy([{ column: 'learner_id' }, { column: 'start', order: 'desc' }])
     .select('learner_id', 'start', 'first', 'last', 'ms', 'events', 'courses');
-  return rows.map((row: Omit<VisitRow, 'courses'> & { courses: string }) => ({ ...row, courses: JSON.parse(row.courses) }));
+  return rows.map((row: Omit<VisitRow, 'courses'> & { courses: string }) => ({
+    ...row,
+    courses: JSON.parse(row.courses),
+  }));
 }
 
 export interface EventRow {

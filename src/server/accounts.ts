@@ -90,7 +90,12 @@ export async function signIn(runtime: Runtime, values: Record<string, unknown>, 
   await Promise.all(keys.map((key) => clearSignInDelay(db, key)));
   const token = randomBytes(32).toString('base64url');
   const now = clock.now();
-  await addSession(db, { token_hash: hashToken(token), staff_id: staff.id, created_at: now, expires_at: now + SESSION_LENGTH });
+  await addSession(db, {
+    token_hash: hashToken(token),
+    staff_id: staff.id,
+    created_at: now,
+    expires_at: now + SESSION_LENGTH,
+  });
   return token;
 }
 

@@ -58,7 +58,11 @@ export function asProblem({ log }: Pick<Runtime, 'log'>, error: unknown): Respon
   if (error instanceof InvalidInput) return problem(422, 'Not valid', error.message, error.errors);
   if (error instanceof NotFound) return problem(404, 'Not found', error.message);
   log.error({ err: error }, 'request failed');
-  return problem(500, 'Something went wrong', 'Lee Shore could not do this. Nothing was changed; the log says what happened.');
+  return problem(
+    500,
+    'Something went wrong',
+    'Lee Shore could not do this. Nothing was changed; the log says what happened.',
+  );
 }
 
 export class ListQuery {
@@ -89,7 +93,9 @@ export async function listResponse(
 ): Promise<Response> {
   if (query.format === 'csv' || query.format === 'xlsx') {
     const type =
-      query.format === 'csv' ? 'text/csv; charset=utf-8' : 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
+      query.format === 'csv'
+        ? 'text/csv; charset=utf-8'
+        : 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
     return new Response(new Uint8Array(await asFile(query.format, columns, rows)), {
       headers: { 'content-type': type, 'content-disposition': `attachment; filename="${name}.${query.format}"` },
     });

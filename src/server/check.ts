@@ -31,7 +31,9 @@ export async function checkAll(runtime: Runtime): Promise<CheckResult> {
     const learners = learnersWithEvents(raw);
     for (const learnerId of learners) {
       for (const { table, stored, recomputed } of compareDerived(raw, learnerId, zone)) {
-        problems.push(`${table} of learner ${learnerId}: ${stored} rows stored, ${recomputed} recomputed, and they differ`);
+        problems.push(
+          `${table} of learner ${learnerId}: ${stored} rows stored, ${recomputed} recomputed, and they differ`,
+        );
       }
     }
     let readings = 0;
@@ -46,7 +48,8 @@ export async function checkAll(runtime: Runtime): Promise<CheckResult> {
           problems.push(`drift of enrolment ${enrolmentId}: ${kept?.score ?? 'none'} stored, ${score} recomputed`);
         }
       }
-      if (stored.size !== fresh.length) problems.push(`drift readings of course ${group.courseId}: ${stored.size} stored, ${fresh.length} recomputed`);
+      if (stored.size !== fresh.length)
+        problems.push(`drift readings of course ${group.courseId}: ${stored.size} stored, ${fresh.length} recomputed`);
     }
     return { learners: learners.length, readings, problems };
   });

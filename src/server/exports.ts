@@ -33,14 +33,32 @@ export async function asFile(format: ExportFormat, columns: readonly string[], r
 }
 
 export const LEARNER_COLUMNS = [
-  'learner_id', 'name', 'email', 'phone', 'organisation', 'courses', 'last_access', 'days_quiet', 'minutes_online',
-  'drift', 'band',
+  'learner_id',
+  'name',
+  'email',
+  'phone',
+  'organisation',
+  'courses',
+  'last_access',
+  'days_quiet',
+  'minutes_online',
+  'drift',
+  'band',
 ] as const;
 
 /** A whole view of the viewer's, as a file. */
-export async function exportView(runtime: Runtime, viewer: Viewer, _view: ExportView, format: ExportFormat): Promise<Buffer> {
+export async function exportView(
+  runtime: Runtime,
+  viewer: Viewer,
+  _view: ExportView,
+  format: ExportFormat,
+): Promise<Buffer> {
   const view = await openView(runtime, viewer);
   const everyone = { sort: 'name', descending: false, limit: 1_000_000, offset: 0 } as const;
   const { rows } = await listLearners(runtime.db, view, {}, everyone);
-  return asFile(format, LEARNER_COLUMNS, rows.map((row) => learnerFigures(runtime, row)));
+  return asFile(
+    format,
+    LEARNER_COLUMNS,
+    rows.map((row) => learnerFigures(runtime, row)),
+  );
 }

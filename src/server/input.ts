@@ -43,7 +43,10 @@ export function readInput<T extends object>(input: new () => T, values: Record<s
   const faults = validateSync(read);
   if (faults.length > 0) {
     throw new InvalidInput(
-      faults.map((fault) => ({ field: fault.property, message: Object.values(fault.constraints ?? {})[0] ?? 'is not right' })),
+      faults.map(({ property, constraints, value }) => ({
+        field: property,
+        message: value === undefined ? 'is missing' : (Object.values(constraints ?? {})[0] ?? 'is not right'),
+      })),
     );
   }
   return read as T;

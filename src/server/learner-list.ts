@@ -4,7 +4,15 @@ import { BAND_WORDS, bandWord } from '@/core/drift/bands';
 import type { Band } from '@/core/drift/types';
 import { dateOfDay, dayOf, startOfDay } from '@/core/time/zone';
 import { daysQuiet } from '@/core/access/last-access';
-import { LEARNER_SORTS, enrolmentsOf, findLearner, learnersById, listLearners, type LearnerFilter, type LearnerSort } from '@/data/learners';
+import {
+  LEARNER_SORTS,
+  enrolmentsOf,
+  findLearner,
+  learnersById,
+  listLearners,
+  type LearnerFilter,
+  type LearnerSort,
+} from '@/data/learners';
 import type { Viewer } from '@/data/scope';
 import { ListQuery, pageOf } from './api';
 import { isoOrNull, learnerFigures, minutes, score, type LearnerFigures } from './figures';
@@ -24,7 +32,9 @@ export class LearnersQuery extends ListQuery {
   @IsOptional() @Matches(/^\d{1,4}$/, { message: 'is not a number of days' }) quiet?: string;
   @IsOptional() @IsIn(BANDS, { message: `is not one of ${BANDS.join(', ')}` }) band?: string;
   @IsOptional() @IsIn(['active', 'all'], { message: 'is not active or all' }) status?: 'active' | 'all';
-  @IsOptional() @IsIn(SORTS, { message: `is not one of ${LEARNER_SORTS.join(', ')}, with - before it for descending` }) sort?: string;
+  @IsOptional()
+  @IsIn(SORTS, { message: `is not one of ${LEARNER_SORTS.join(', ')}, with - before it for descending` })
+  sort?: string;
 }
 
 function filterOf({ clock, zone }: Runtime, query: LearnersQuery): LearnerFilter {
@@ -41,7 +51,11 @@ function filterOf({ clock, zone }: Runtime, query: LearnersQuery): LearnerFilter
 /** @throws InvalidInput, NotFound for a course, group or organisation that is not there */
 export async function learnerList(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
   const query = readInput(LearnersQuery, values);
-  const view = await openView(runtime, viewer, { course: query.course, group: query.group, organisation: query.organisation });
+  const view = await openView(runtime, viewer, {
+    course: query.course,
+    group: query.group,
+    organisation: query.organisation,
+  });
   const sort = (query.sort ?? 'name').replace('-', '') as LearnerSort;
   const page = { ...pageOf(query), sort, descending: query.sort?.startsWith('-') ?? false };
   const { rows, total } = await listLearners(runtime.db, view, filterOf(runtime, query), page);

@@ -34,14 +34,24 @@ export async function learnerPage(runtime: Runtime, view: View, learnerId: strin
 }
 
 /** The events of one visit, as far as they lie in view. */
-export async function visitEvents(runtime: Runtime, view: View, person: Person, visitStart: number): Promise<EventRow[]> {
+export async function visitEvents(
+  runtime: Runtime,
+  view: View,
+  person: Person,
+  visitStart: number,
+): Promise<EventRow[]> {
   const visit = person.visits.find((one) => one.start === visitStart);
   if (!visit) return [];
   return eventsOfLearner(runtime.db, view.viewer, view.lens, person.id, visit.first, visit.last, EVENTS_SHOWN);
 }
 
 /** Where a learner stands on the Watch; null when they are not on it. */
-export async function placeOnWatch(runtime: Runtime, view: View, band: BandFilter | null, id: number): Promise<Place | null> {
+export async function placeOnWatch(
+  runtime: Runtime,
+  view: View,
+  band: BandFilter | null,
+  id: number,
+): Promise<Place | null> {
   const all = await needOrder(runtime, view);
   const listed = band === null ? all : all.filter((row) => (row.band === null ? 'none' : String(row.band)) === band);
   const index = listed.findIndex((row) => row.learnerId === id);

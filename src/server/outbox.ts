@@ -58,7 +58,11 @@ async function sendOne({ db, clock, log }: Runtime, mailer: Transporter, message
   });
   try {
     await mailer.sendMail({ envelope, raw: text });
-    await moveMessage(db, message.id, 'sending', 'sent', { sent_at: clock.now(), error: null, attempts: message.attempts + 1 });
+    await moveMessage(db, message.id, 'sending', 'sent', {
+      sent_at: clock.now(),
+      error: null,
+      attempts: message.attempts + 1,
+    });
   } catch (error) {
     if (!taken) return;
     await afterFailure({ db, clock }, message, error as SmtpError, handedOver);
@@ -83,7 +87,10 @@ async function afterFailure(
     const reason = 'The mail server went silent while taking this. It may have arrived.';
     await moveMessage(db, message.id, from, 'unsure', { error: reason, attempts });
   } else if (code >= 500 || attempts >= MOST_TRIES) {
-    await moveMessage(db, message.id, from, 'failed', { error: `The mail server refused it: ${error.message}`, attempts });
+    await moveMessage(db, message.id, from, 'failed', {
+      error: `The mail server refused it: ${error.message}`,
+      attempts,
+    });
   } else {
     const wait = delayAfter(attempts);
     await moveMessage(db, message.id, from, 'queued', {

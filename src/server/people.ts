@@ -23,7 +23,12 @@ export interface Detail {
 }
 
 /** Everything shown of some learners of a view, in the order of `ids`; whoever is not in view is left out. */
-export async function explainPeople(runtime: Runtime, view: View, ids: readonly number[], detail: Detail): Promise<Person[]> {
+export async function explainPeople(
+  runtime: Runtime,
+  view: View,
+  ids: readonly number[],
+  detail: Detail,
+): Promise<Person[]> {
   const { db, clock, zone } = runtime;
   const now = clock.now();
   const today = dayOf(now, zone);

@@ -5,7 +5,15 @@ import { groupReadings } from '@/core/drift/readings';
 import { dayOf } from '@/core/time/zone';
 import { writingRaw, type Db, type RawConnection } from '@/data/db';
 import { deriveTouched } from '@/data/derived';
-import { clearStale, courseDates, groupMembers, markAllStale, staleGroups, storeReadings, type ReadingGroup } from '@/data/drift';
+import {
+  clearStale,
+  courseDates,
+  groupMembers,
+  markAllStale,
+  staleGroups,
+  storeReadings,
+  type ReadingGroup,
+} from '@/data/drift';
 import { readSetting, writeSetting } from '@/data/settings';
 import type { Runtime } from './runtime';
 
@@ -21,7 +29,8 @@ export async function recalculate(runtime: Pick<Runtime, 'db' | 'clock' | 'zone'
   const today = dayOf(clock.now(), zone);
   await steps(db, (raw) => deriveTouched(raw, zone, LEARNERS_A_STEP));
   const readTo = Number((await readSetting(db, 'reading_day')) ?? Number.NaN);
-  if (Number.isNaN(readTo) || readTo < today) await writingRaw(db, (raw) => markAllStale(raw, Number.isNaN(readTo) ? -1 : readTo + 1));
+  if (Number.isNaN(readTo) || readTo < today)
+    await writingRaw(db, (raw) => markAllStale(raw, Number.isNaN(readTo) ? -1 : readTo + 1));
   await steps(db, (raw) => readStale(raw, today, zone));
   if (readTo !== today) await writeSetting(db, 'reading_day', String(today));
 }

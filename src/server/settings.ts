@@ -22,11 +22,15 @@ class Environment {
   @IsOptional() @Matches(/^\d{1,5}$/, { message: 'is not a port number' }) PORT?: string;
   @IsOptional() LEESHORE_DATA_DIR?: string;
   @IsOptional() @IsInstant() LEESHORE_NOW?: string;
-  @IsOptional() @Matches(/^\S{16,}$/, { message: 'must have at least 16 characters and no spaces' }) LEESHORE_API_TOKEN?: string;
+  @IsOptional()
+  @Matches(/^\S{16,}$/, { message: 'must have at least 16 characters and no spaces' })
+  LEESHORE_API_TOKEN?: string;
   @IsOptional() @isUrl(['smtp:', 'smtps:']) LEESHORE_SMTP_URL?: string;
   @IsOptional() @isUrl(['http:', 'https:']) LEESHORE_SMS_URL?: string;
   @IsOptional() @IsZone() LEESHORE_TIMEZONE?: string;
-  @IsOptional() @Matches(/^(trace|debug|info|warn|error|silent)$/, { message: 'is not a log level' }) LEESHORE_LOG?: string;
+  @IsOptional()
+  @Matches(/^(trace|debug|info|warn|error|silent)$/, { message: 'is not a log level' })
+  LEESHORE_LOG?: string;
   @IsOptional() @isUrl(['http:', 'https:']) LEESHORE_DEMO_INBOX?: string;
 }
 

@@ -37,7 +37,12 @@ export async function needOrder({ db, clock }: Runtime, view: View): Promise<Cas
   return rows.sort((a, b) => byNeed(a, b) || a.learnerId - b.learnerId);
 }
 
-export async function watchPage(runtime: Runtime, view: View, band: BandFilter | null, page: number): Promise<WatchPage> {
+export async function watchPage(
+  runtime: Runtime,
+  view: View,
+  band: BandFilter | null,
+  page: number,
+): Promise<WatchPage> {
   const everybody = await needOrder(runtime, view);
   const counts: WatchPage['counts'] = { 0: 0, 1: 0, 2: 0, none: 0 };
   for (const row of everybody) counts[filterKey(row.band)] += 1;

@@ -99,7 +99,12 @@ export async function openDraft(runtime: Runtime, view: View, draftId: number): 
   return { draft, recipients: await recipientsOf(runtime, runtime.db, view, ids) };
 }
 
-export async function keepDraft(runtime: Runtime, view: View, draftId: number, values: Record<string, unknown>): Promise<void> {
+export async function keepDraft(
+  runtime: Runtime,
+  view: View,
+  draftId: number,
+  values: Record<string, unknown>,
+): Promise<void> {
   const draft = await findDraft(runtime.db, view.viewer, draftId);
   if (!draft || draft.sent_at !== null) throw new NotFound('No such message');
   const text = readInput(DraftText, values);
@@ -190,6 +195,12 @@ export async function undoSend(runtime: Runtime, view: View, draftId: number): P
 export async function settleMessage(runtime: Runtime, view: View, id: number, as: 'sent' | 'again'): Promise<void> {
   const message = await findMessage(runtime.db, view.viewer, id);
   if (!message || (message.state !== 'unsure' && message.state !== 'failed')) throw new NotFound('No such message');
-  if (as === 'sent') await moveMessage(runtime.db, id, message.state, 'sent', { error: null, sent_at: runtime.clock.now() });
-  else await moveMessage(runtime.db, id, message.state, 'queued', { error: null, attempts: 0, next_try_at: runtime.clock.real() });
+  if (as === 'sent')
+    await moveMessage(runtime.db, id, message.state, 'sent', { error: null, sent_at: runtime.clock.now() });
+  else
+    await moveMessage(runtime.db, id, message.state, 'queued', {
+      error: null,
+      attempts: 0,
+      next_try_at: runtime.clock.real(),
+    });
 }

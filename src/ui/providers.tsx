@@ -2,13 +2,21 @@
 
 import { MantineProvider } from '@mantine/core';
 import { Notifications } from '@mantine/notifications';
+import { setNonce } from 'get-nonce';
 import type { ReactNode } from 'react';
-import { theme } from './theme';
+import { cssVariables, theme } from './theme';
 
 /** Mantine with the page's style nonce, so that the Content-Security-Policy lets its styles in. */
 export function Providers({ nonce, children }: { nonce: string; children: ReactNode }) {
+  // Drawers and menus hold the page still by a style of their own, which asks here for its nonce.
+  if (nonce) setNonce(nonce);
   return (
-    <MantineProvider theme={theme} defaultColorScheme="auto" getStyleNonce={() => nonce}>
+    <MantineProvider
+      theme={theme}
+      cssVariablesResolver={cssVariables}
+      defaultColorScheme="auto"
+      getStyleNonce={() => nonce}
+    >
       <Notifications position="bottom-right" autoClose={10_000} />
       {children}
     </MantineProvider>

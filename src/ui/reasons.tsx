@@ -19,7 +19,9 @@ export function Reasons({ enrolment }: { enrolment: EnrolmentShown }) {
           <span className={classes.points}>{reason.points}</span>
         </div>
       ))}
-      {score === null && <p className={classes.says}>No reading: there is nothing to judge by yet, or the log is incomplete.</p>}
+      {score === null && (
+        <p className={classes.says}>No reading: there is nothing to judge by yet, or the log is incomplete.</p>
+      )}
       {notCounted.length > 0 && <p className={classes.notCounted}>Not counted: {notCounted.join(', ')}</p>}
     </div>
   );

@@ -11,9 +11,18 @@ const nothing = () => () => undefined;
 export function SchemeSwitch() {
   const { colorScheme, setColorScheme } = useMantineColorScheme();
   // The choice is kept in the browser, so the server cannot know the word yet.
-  const here = useSyncExternalStore(nothing, () => true, () => false);
+  const here = useSyncExternalStore(
+    nothing,
+    () => true,
+    () => false,
+  );
   return (
-    <UnstyledButton onClick={() => setColorScheme(NEXT[colorScheme])} fz={12} c="inherit" title="Change the colour scheme">
+    <UnstyledButton
+      onClick={() => setColorScheme(NEXT[colorScheme])}
+      fz={12}
+      c="inherit"
+      title="Change the colour scheme"
+    >
       {here ? WORDS[colorScheme] : WORDS.auto}
     </UnstyledButton>
   );

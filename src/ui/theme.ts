@@ -1,6 +1,6 @@
 'use client';
 
-import { createTheme, type MantineColorsTuple } from '@mantine/core';
+import { createTheme, type CSSVariablesResolver, type MantineColorsTuple } from '@mantine/core';
 
 const ink: MantineColorsTuple = [
   '#eef4f8',
@@ -15,18 +15,54 @@ const ink: MantineColorsTuple = [
   '#0d2739',
 ];
 
+/** Surfaces of the dark scheme, blue as the night sea. */
+const dark: MantineColorsTuple = [
+  '#e3ecf3',
+  '#c3d2de',
+  '#a5b8c7',
+  '#8496a5',
+  '#2f4658',
+  '#26394a',
+  '#182c3b',
+  '#0e1c28',
+  '#0b1620',
+  '#081018',
+];
+
 export const theme = createTheme({
   primaryColor: 'ink',
-  colors: { ink },
-  primaryShade: { light: 8, dark: 3 },
-  autoContrast: true,
+  colors: { ink, dark },
+  primaryShade: { light: 8, dark: 6 },
   fontFamily: "'Public Sans Variable', system-ui, sans-serif",
   headings: { fontFamily: "'Public Sans Variable', system-ui, sans-serif" },
   fontSizes: { xs: '12px', sm: '13px', md: '14px', lg: '15px', xl: '17px' },
   defaultRadius: 'sm',
   components: {
     Button: { defaultProps: { size: 'xs' } },
+    // Nothing is smaller than 12 px.
+    InputWrapper: {
+      vars: () => ({
+        label: {},
+        error: { '--input-error-size': '12px' },
+        description: { '--input-description-size': '12px' },
+      }),
+    },
     TextInput: { defaultProps: { size: 'sm' } },
     Tooltip: { defaultProps: { openDelay: 300 } },
+  },
+});
+
+/** Where Mantine's own colours have too little contrast on our grounds. */
+export const cssVariables: CSSVariablesResolver = () => ({
+  variables: {},
+  light: {
+    '--mantine-color-error': '#b3261e',
+    '--mantine-color-dimmed': '#50657a',
+    '--mantine-color-anchor': '#2f6f9a',
+  },
+  dark: {
+    '--mantine-color-error': '#ff8a80',
+    '--mantine-color-dimmed': '#a5b8c7',
+    '--mantine-color-anchor': '#6eaed8',
   },
 });

@@ -31,7 +31,16 @@ export function Wake({ wake, width = 158, height = 34 }: { wake: WakeData; width
     const value = wake.minutes[index];
     if (!wake.active[index] && value === 0) return null;
     const tall = Math.max(1.5, ((base - top) * Math.min(value, FULL)) / FULL);
-    return <rect key={index} x={index * step + step * 0.2} y={base - tall} width={step * 0.6} height={tall} fill="var(--water)" />;
+    return (
+      <rect
+        key={index}
+        x={index * step + step * 0.2}
+        y={base - tall}
+        width={step * 0.6}
+        height={tall}
+        fill="var(--water)"
+      />
+    );
   };
   const indexes = wake.minutes.map((_, index) => index);
   return (

@@ -25,4 +25,6 @@ createServer((request, response) => {
   if (mail) return send(200, 'text/html', messagePage(mail));
   if (url.pathname === '/') return send(200, 'text/html', inboxPage(inbox.mails, url.searchParams.get('q') ?? ''));
   send(404, 'text/plain', 'Nothing here.');
-}).listen(httpPort, '127.0.0.1', () => console.log(`Mail stand-in: SMTP on ${smtpPort}, inbox on http://127.0.0.1:${httpPort}`));
+}).listen(httpPort, '127.0.0.1', () =>
+  console.log(`Mail stand-in: SMTP on ${smtpPort}, inbox on http://127.0.0.1:${httpPort}`),
+);

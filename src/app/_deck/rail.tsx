@@ -33,7 +33,9 @@ function Places({ lead, onGo }: { lead: boolean; onGo?: () => void }) {
           key={href}
           href={part ? `${href}?in=${encodeURIComponent(part)}` : href}
           className={classes.place}
-          aria-current={path.startsWith(href) || (href === '/watch' && path.startsWith('/learners')) ? 'page' : undefined}
+          aria-current={
+            path.startsWith(href) || (href === '/watch' && path.startsWith('/learners')) ? 'page' : undefined
+          }
           onClick={onGo}
         >
           <Icon size={18} stroke={1.6} aria-hidden="true" />

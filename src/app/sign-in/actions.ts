@@ -15,7 +15,9 @@ export interface SignInState {
 
 async function trying(form: FormData, work: () => Promise<void>): Promise<SignInState> {
   const values = Object.fromEntries(
-    [...form].filter(([name]) => name !== 'password' && !name.startsWith('$')).map(([name, value]) => [name, String(value)]),
+    [...form]
+      .filter(([name]) => name !== 'password' && !name.startsWith('$'))
+      .map(([name, value]) => [name, String(value)]),
   );
   try {
     await work();

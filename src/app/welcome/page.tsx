@@ -14,7 +14,8 @@ export default async function WelcomePage() {
     <main className={classes.page}>
       <h1>Welcome to Lee Shore</h1>
       <p className={classes.about}>
-        Nobody has an account here yet. Make the first one: it leads the programme, sees everyone and can add the others.
+        Nobody has an account here yet. Make the first one: it leads the programme, sees everyone and can add the
+        others.
       </p>
       <AccountForm action={begin} submit="Make the account" first />
     </main>

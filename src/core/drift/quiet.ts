@@ -34,8 +34,9 @@ export const quiet: Factor = {
     const quietDays = countedDays(last, facts.day, facts.skipped);
     const gap = expectedGap(ownGaps(facts.activeDays, facts.skipped), group.gap);
     const left = facts.day - last - quietDays;
-    const counted = left > 0 ? ` (${quietDays} counted, breaks and log gaps left out)` : '';
-    const fact = facts.day === last ? 'Here today' : `Quiet ${sayCount(facts.day - last, 'day')}${counted}`;
-    return { value: ramp(quietDays / gap, 1.5, 5), says: `${fact} · ${sayExpected(gap)}` };
+    // Breaks and log gaps are left out: then both figures are said.
+    const counted = left > 0 ? ` · ${quietDays} of them counted` : '';
+    const fact = facts.day === last ? 'Here today' : `Quiet ${sayCount(facts.day - last, 'day')}`;
+    return { value: ramp(quietDays / gap, 1.5, 5), says: `${fact} · ${sayExpected(gap)}${counted}` };
   },
 };

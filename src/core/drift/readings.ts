@@ -76,5 +76,8 @@ export function groupReadings(
 
 function upTo(days: readonly number[], last: number): readonly number[] {
   if (days.length === 0 || days[days.length - 1] <= last) return days;
-  return days.slice(0, days.findIndex((day) => day > last));
+  return days.slice(
+    0,
+    days.findIndex((day) => day > last),
+  );
 }

@@ -14,6 +14,11 @@ export function safeCell(value: string): string {
   return `'${value}`;
 }
 
+/** Takes back what safeCell did, so that a mended file of rejects reads as it was. */
+export function plainCell(value: string): string {
+  return value.startsWith("'") && RISKY.test(value.slice(1)) ? value.slice(1) : value;
+}
+
 /** A cell as a sheet or list holds it; null is empty. */
 export type Cell = string | number | boolean | null;
 

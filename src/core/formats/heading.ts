@@ -1,4 +1,5 @@
 /** Which of a file's columns are ours. */
+import { plainCell } from './cells';
 import { foldHeading } from './heading-name';
 import { FILE_KINDS, type FileKindName } from './kinds';
 import { cellChecks, type CellCheck } from './row-check';
@@ -77,7 +78,7 @@ export function checkRow(heading: Heading, cells: readonly string[]): CheckedRow
   if (fault) return { values: null, fault };
   const values: Record<string, string> = {};
   for (const { name, index, check } of heading.columns) {
-    const value = cells[index].trim();
+    const value = plainCell(cells[index].trim());
     const reason = check(value);
     if (reason !== null) return { values: null, fault: { field: name, reason } };
     values[name] = value;

@@ -6,7 +6,9 @@ const required = { message: 'is missing' };
 const ID = 200;
 const TEXT = 500;
 const tooLong = { message: (args: { constraints: unknown[] }) => `is longer than ${args.constraints[0]} characters` };
-const oneOf = { message: (args: { constraints: unknown[] }) => `is not one of ${(args.constraints[0] as string[]).join(', ')}` };
+const oneOf = {
+  message: (args: { constraints: unknown[] }) => `is not one of ${(args.constraints[0] as string[]).join(', ')}`,
+};
 
 export const ITEM_KINDS = ['page', 'file', 'link', 'video', 'quiz', 'assignment', 'discussion', 'session'] as const;
 export type ItemKind = (typeof ITEM_KINDS)[number];
@@ -86,16 +88,39 @@ export const FILE_KINDS = {
     row: OutlineRow,
     says: 'courses, units and items',
     columns: [
-      'course', 'course_title', 'starts_on', 'ends_on', 'unit', 'item_id', 'item', 'kind', 'required',
-      'opens_at', 'due_at', 'points', 'category', 'weight', 'changed_at', 'done_when',
+      'course',
+      'course_title',
+      'starts_on',
+      'ends_on',
+      'unit',
+      'item_id',
+      'item',
+      'kind',
+      'required',
+      'opens_at',
+      'due_at',
+      'points',
+      'category',
+      'weight',
+      'changed_at',
+      'done_when',
     ],
   },
   roster: {
     row: RosterRow,
     says: 'learners and their enrolments',
     columns: [
-      'learner_id', 'given_name', 'family_name', 'email', 'phone', 'organisation', 'course', 'group',
-      'enrolled_on', 'status', 'ended_on',
+      'learner_id',
+      'given_name',
+      'family_name',
+      'email',
+      'phone',
+      'organisation',
+      'course',
+      'group',
+      'enrolled_on',
+      'status',
+      'ended_on',
     ],
   },
   staff: {

@@ -48,7 +48,10 @@ export function cellChecks(row: new () => object): Map<string, CellCheck> {
     Object.entries(byColumn).map(([column, list]) => {
       const optional = list.some((entry) => entry.type === 'conditionalValidation');
       // Decorators register from the bottom up; written order reads better: missing before malformed.
-      const rules = [...list].reverse().filter((entry) => entry.type === 'customValidation').flatMap(ruleOf);
+      const rules = [...list]
+        .reverse()
+        .filter((entry) => entry.type === 'customValidation')
+        .flatMap(ruleOf);
       rules.sort((a, b) => Number(b.says('') === 'is missing') - Number(a.says('') === 'is missing'));
       return [column, remembering((value) => (optional && value === '' ? null : firstFault(rules, value)))];
     }),

@@ -19,7 +19,8 @@ export async function fileEncoding(path: string): Promise<TextEncoding> {
     if (first) {
       first = false;
       const { encoding, certain } = sniffEncoding(chunk.subarray(0, 65_536));
-      if (encoding === 'binary') throw new NotSuchAFile('It is not text: it looks like a picture, an archive or a program.');
+      if (encoding === 'binary')
+        throw new NotSuchAFile('It is not text: it looks like a picture, an archive or a program.');
       if (certain || encoding !== 'utf-8') return encoding;
     }
     if (chunk.includes(0)) throw new NotSuchAFile('It is not text: it holds zero bytes.');
@@ -34,7 +35,10 @@ export async function fileEncoding(path: string): Promise<TextEncoding> {
 }
 
 /** Rows in batches, with how many bytes have been read by then. */
-export async function* readRows(path: string, encoding: TextEncoding): AsyncGenerator<{ rows: CsvRow[]; bytes: number }> {
+export async function* readRows(
+  path: string,
+  encoding: TextEncoding,
+): AsyncGenerator<{ rows: CsvRow[]; bytes: number }> {
   const decoder = new TextDecoder(encoding);
   const reader = new CsvReader();
   let bytes = 0;

@@ -6,7 +6,14 @@ import type { CsvRow } from '@/core/formats/csv-reader';
 import { csvLine } from '@/core/formats/cells';
 import { NotSuchAFile, readHeading, type Fault, type Heading } from '@/core/formats/heading';
 import { readingRaw, writingRaw } from '@/data/db';
-import { endRun, noteProgress, noteUnknownColumns, releaseRun, type ImportRun, type Progress } from '@/data/import-runs';
+import {
+  endRun,
+  noteProgress,
+  noteUnknownColumns,
+  releaseRun,
+  type ImportRun,
+  type Progress,
+} from '@/data/import-runs';
 import { TAKERS } from '@/data/takers';
 import { findOrAdd, isFault, type Taker } from '@/data/taker';
 import { recalculate } from '../recalculate';
@@ -23,7 +30,9 @@ export function rejectsPath(runtime: Pick<Runtime, 'settings'>, id: number): str
 /** Errors of the machine, not of the file: the import goes on when they have passed. */
 function isPassing(error: unknown): boolean {
   const code = (error as { code?: string }).code ?? '';
-  return code === 'ENOSPC' || code === 'SQLITE_FULL' || code.startsWith('SQLITE_IOERR') || code.startsWith('SQLITE_BUSY');
+  return (
+    code === 'ENOSPC' || code === 'SQLITE_FULL' || code.startsWith('SQLITE_IOERR') || code.startsWith('SQLITE_BUSY')
+  );
 }
 
 /**
@@ -39,13 +48,16 @@ export async function runImport(runtime: Runtime, run: ImportRun): Promise<boole
   } catch (error) {
     if (isPassing(error)) {
       log.warn({ import: run.id, err: error }, 'import interrupted, will go on');
-      const reason = 'The disk is full or cannot be written. Nothing is lost: the import goes on by itself when there is room.';
+      const reason =
+        'The disk is full or cannot be written. Nothing is lost: the import goes on by itself when there is room.';
       await releaseRun(db, run.id, reason).catch(() => undefined);
       return false;
     }
     const known = error instanceof NotSuchAFile;
     if (!known) log.error({ import: run.id, err: error }, 'import failed');
-    const reason = known ? error.message : 'Something went wrong inside Lee Shore; the log says what. Rows taken before it stay.';
+    const reason = known
+      ? error.message
+      : 'Something went wrong inside Lee Shore; the log says what. Rows taken before it stay.';
     await endRun(db, run.id, 'failed', clock.now(), reason);
   }
   await rm(run.path, { force: true });
@@ -95,7 +107,13 @@ class Intake {
     const taker = await readingRaw(db, (raw) =>
       TAKERS[run.kind](raw, { heading, sourceId, timezone: run.timezone, zone, now: clock.now() }),
     );
-    return new Intake(runtime, run, heading, heading.columns.map((column) => column.name), taker);
+    return new Intake(
+      runtime,
+      run,
+      heading,
+      heading.columns.map((column) => column.name),
+      taker,
+    );
   }
 
   /** Takes a batch in one transaction; what it counts is stored with it, so both or neither stay. */

@@ -36,7 +36,10 @@ export async function firstRejects(runtime: Runtime, run: ImportRun, count: numb
   try {
     const head = Buffer.alloc(Math.min(run.rejects_bytes, count * 2000));
     const { bytesRead } = await file.read(head, 0, head.length, 0);
-    const parsed = Papa.parse<string[]>(head.subarray(0, bytesRead).toString('utf8'), { preview: count + 1, skipEmptyLines: true });
+    const parsed = Papa.parse<string[]>(head.subarray(0, bytesRead).toString('utf8'), {
+      preview: count + 1,
+      skipEmptyLines: true,
+    });
     return parsed.data;
   } finally {
     await file.close();

@@ -37,7 +37,11 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
             className={classes.band}
             aria-current={filter === band ? 'true' : undefined}
           >
-            <span className={classes.swatch} style={{ background: filter === 'none' ? undefined : bandColor(bandOfFilter(filter)) }} data-none={filter === 'none' || undefined} />
+            <span
+              className={classes.swatch}
+              style={{ background: filter === 'none' ? undefined : bandColor(bandOfFilter(filter)) }}
+              data-none={filter === 'none' || undefined}
+            />
             <strong style={{ color: bandTextColor(bandOfFilter(filter)) }}>{watch.counts[filter]}</strong>{' '}
             {bandWord(bandOfFilter(filter))}
           </Link>
@@ -58,8 +62,9 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
             <>
               <h2>Nobody to watch over yet</h2>
               <p>
-                There is no learner with an active enrolment in what you look at. A lead brings in the outline, the roster and
-                the access log under Set-up; then whoever went quiet stands here, the one who needs somebody most first.
+                There is no learner with an active enrolment in what you look at. A lead brings in the outline, the
+                roster and the access log under Set-up; then whoever went quiet stands here, the one who needs somebody
+                most first.
               </p>
             </>
           ) : (

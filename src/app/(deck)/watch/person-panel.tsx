@@ -56,7 +56,9 @@ export function PersonPanel({ person, place, now, zone, href, writing, onWrite }
         <div className={classes.sectionHead}>
           <h2>Why on the list</h2>
           <span className={classes.soft}>
-            {person.score === null ? 'no reading' : `${bandWord(person.band)}, drift ${Math.round(person.score)}${moved}`}
+            {person.score === null
+              ? 'no reading'
+              : `${bandWord(person.band)}, drift ${Math.round(person.score)}${moved}`}
           </span>
         </div>
         {enrolments.map((enrolment) => (

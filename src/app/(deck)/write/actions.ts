@@ -54,7 +54,8 @@ export async function send(
     return result;
   } catch (error) {
     if (error instanceof InvalidInput) return { outcome: 'invalid', errors: error.errors };
-    if (error instanceof NotFound) return { outcome: 'invalid', errors: [{ field: 'message', message: error.message }] };
+    if (error instanceof NotFound)
+      return { outcome: 'invalid', errors: [{ field: 'message', message: error.message }] };
     throw error;
   }
 }

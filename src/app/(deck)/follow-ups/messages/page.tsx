@@ -1,4 +1,4 @@
-import { Button, Group, Table } from '@mantine/core';
+import { Button, Group, Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import type { MessageState } from '@/core/followup/person';
@@ -34,7 +34,8 @@ export default async function MessagesPage({ searchParams }: { searchParams: Sea
   ]);
   const link = (changes: Record<string, string | null>) => {
     const query = new URLSearchParams();
-    for (const [name, value] of Object.entries({ in: deck.lensKey, state, ...changes })) if (value) query.set(name, value);
+    for (const [name, value] of Object.entries({ in: deck.lensKey, state, ...changes }))
+      if (value) query.set(name, value);
     return `/follow-ups/messages?${query}`;
   };
   const here = link({ page: page > 1 ? String(page) : null });
@@ -57,66 +58,74 @@ export default async function MessagesPage({ searchParams }: { searchParams: Sea
         )}
         <nav className={classes.states} aria-label="States">
           {(Object.keys(STATES) as MessageState[]).map((one) => (
-            <Link key={one} href={link({ state: one === state ? null : one, page: null })} aria-current={one === state ? 'true' : undefined}>
+            <Link
+              key={one}
+              href={link({ state: one === state ? null : one, page: null })}
+              aria-current={one === state ? 'true' : undefined}
+            >
               {counts[one] ?? 0} {STATES[one]}
             </Link>
           ))}
         </nav>
         {rows.length === 0 ? (
-          <p>{state ? `No message is ${STATES[state]}.` : 'Nothing has been written yet. Choose somebody on the Watch and press Write.'}</p>
+          <p>
+            {state
+              ? `No message is ${STATES[state]}.`
+              : 'Nothing has been written yet. Choose somebody on the Watch and press Write.'}
+          </p>
         ) : (
           <div className={classes.scroll} tabIndex={0} role="group" aria-label="Messages">
-          <Table stickyHeader fz={13}>
-            <Table.Thead>
-              <Table.Tr>
-                <Table.Th>To</Table.Th>
-                <Table.Th>Subject</Table.Th>
-                <Table.Th>State</Table.Th>
-                <Table.Th>Written</Table.Th>
-              </Table.Tr>
-            </Table.Thead>
-            <Table.Tbody>
-              {rows.map((row) => (
-                <Table.Tr key={row.id}>
-                  <Table.Td>
-                    <Link href={`/learners/${encodeURIComponent(row.learner_id)}`}>
-                      <bdi>{row.name}</bdi>
-                    </Link>
-                  </Table.Td>
-                  <Table.Td>
-                    <bdi>{row.subject}</bdi>
-                  </Table.Td>
-                  <Table.Td>
-                    <strong data-state={row.state} className={classes.state}>
-                      {STATES[row.state]}
-                    </strong>
-                    {row.sent_at !== null && ` ${sayInstant(row.sent_at, zone, clock.now())}`}
-                    {row.error && <div className={classes.soft}>{row.error}</div>}
-                    {(row.state === 'unsure' || row.state === 'failed') && (
-                      <form action={settle}>
-                        <input type="hidden" name="id" value={row.id} />
-                        <input type="hidden" name="back" value={here} />
-                        <Group gap={6} mt={4}>
-                          <Button type="submit" name="as" value="again" variant="default" size="compact-xs">
-                            Send again
-                          </Button>
-                          {row.state === 'unsure' && (
-                            <Button type="submit" name="as" value="sent" variant="default" size="compact-xs">
-                              It arrived
+            <Table stickyHeader fz={13}>
+              <TableThead>
+                <TableTr>
+                  <TableTh>To</TableTh>
+                  <TableTh>Subject</TableTh>
+                  <TableTh>State</TableTh>
+                  <TableTh>Written</TableTh>
+                </TableTr>
+              </TableThead>
+              <TableTbody>
+                {rows.map((row) => (
+                  <TableTr key={row.id}>
+                    <TableTd>
+                      <Link href={`/learners/${encodeURIComponent(row.learner_id)}`}>
+                        <bdi>{row.name}</bdi>
+                      </Link>
+                    </TableTd>
+                    <TableTd>
+                      <bdi>{row.subject}</bdi>
+                    </TableTd>
+                    <TableTd>
+                      <strong data-state={row.state} className={classes.state}>
+                        {STATES[row.state]}
+                      </strong>
+                      {row.sent_at !== null && ` ${sayInstant(row.sent_at, zone, clock.now())}`}
+                      {row.error && <div className={classes.soft}>{row.error}</div>}
+                      {(row.state === 'unsure' || row.state === 'failed') && (
+                        <form action={settle}>
+                          <input type="hidden" name="id" value={row.id} />
+                          <input type="hidden" name="back" value={here} />
+                          <Group gap={6} mt={4}>
+                            <Button type="submit" name="as" value="again" variant="default" size="compact-xs">
+                              Send again
                             </Button>
-                          )}
-                        </Group>
-                      </form>
-                    )}
-                  </Table.Td>
-                  <Table.Td>
-                    {sayInstant(row.created_at, zone, clock.now())}
-                    <div className={classes.soft}>{row.by}</div>
-                  </Table.Td>
-                </Table.Tr>
-              ))}
-            </Table.Tbody>
-          </Table>
+                            {row.state === 'unsure' && (
+                              <Button type="submit" name="as" value="sent" variant="default" size="compact-xs">
+                                It arrived
+                              </Button>
+                            )}
+                          </Group>
+                        </form>
+                      )}
+                    </TableTd>
+                    <TableTd>
+                      {sayInstant(row.created_at, zone, clock.now())}
+                      <div className={classes.soft}>{row.by}</div>
+                    </TableTd>
+                  </TableTr>
+                ))}
+              </TableTbody>
+            </Table>
           </div>
         )}
         <nav className={classes.pages} aria-label="Pages">

@@ -1,4 +1,4 @@
-import { Button, Group } from '@mantine/core';
+import { Group } from '@mantine/core';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { bandWord } from '@/core/drift/bands';
@@ -48,7 +48,10 @@ export default async function LearnerPage({ params, searchParams }: Props) {
   const here = (id: string) => `/learners/${encodeURIComponent(id)}?from=${encodeURIComponent(from)}`;
   const openVisit = Number(deck.params.visit) || null;
   const events = openVisit === null ? [] : await visitEvents(runtime, view, person, openVisit);
-  const links = { previous: place?.previous ? here(place.previous) : null, next: place?.next ? here(place.next) : null };
+  const links = {
+    previous: place?.previous ? here(place.previous) : null,
+    next: place?.next ? here(place.next) : null,
+  };
   return (
     <>
       <TopBar deck={deck} />
@@ -57,12 +60,21 @@ export default async function LearnerPage({ params, searchParams }: Props) {
           <Link href={from}>Back to the Watch</Link>
           {place && (
             <span>
-              {links.previous ? <Link href={links.previous}>Previous</Link> : <span className={classes.soft}>Previous</span>}
+              {links.previous ? (
+                <Link href={links.previous}>Previous</Link>
+              ) : (
+                <span className={classes.soft}>Previous</span>
+              )}
               {` · ${place.position} of ${place.of} · `}
               {links.next ? <Link href={links.next}>Next</Link> : <span className={classes.soft}>Next</span>}
             </span>
           )}
-          <NeighbourKeys previous={links.previous} next={links.next} learnerId={person.id} back={here(person.learnerId)} />
+          <NeighbourKeys
+            previous={links.previous}
+            next={links.next}
+            learnerId={person.id}
+            back={here(person.learnerId)}
+          />
         </nav>
         <header className={classes.head}>
           <Gauge score={person.score} band={person.band} height={46} />
@@ -87,8 +99,8 @@ export default async function LearnerPage({ params, searchParams }: Props) {
             <Wake wake={person.wake} width={840} height={64} />
           </div>
           <p className={classes.soft}>
-            A bar is a day’s minutes online, {sayDay(person.wake.firstDay, today)} to {sayDay(today)}; weekends on sand, a notch
-            where an item fell due, hatching where the log is incomplete.
+            A bar is a day’s minutes online, {sayDay(person.wake.firstDay, today)} to {sayDay(today)}; weekends on sand,
+            a notch where an item fell due, hatching where the log is incomplete.
           </p>
         </section>
 
@@ -102,8 +114,8 @@ export default async function LearnerPage({ params, searchParams }: Props) {
         <section className={classes.section}>
           <h2>Visits</h2>
           <p className={classes.soft}>
-            Time online is an estimate: from each event to the next, up to 30 minutes apart, and one minute for the last of a
-            visit. Being there is not the same as reading.
+            Time online is an estimate: from each event to the next, up to 30 minutes apart, and one minute for the last
+            of a visit. Being there is not the same as reading.
           </p>
           {person.visits.length === 0 && <p>No visit yet: no event in any log names them.</p>}
           <ul className={classes.visits}>
@@ -127,7 +139,9 @@ export default async function LearnerPage({ params, searchParams }: Props) {
               );
             })}
           </ul>
-          {person.visits.length === VISITS_SHOWN && <p className={classes.soft}>The newest {VISITS_SHOWN} visits are shown.</p>}
+          {person.visits.length === VISITS_SHOWN && (
+            <p className={classes.soft}>The newest {VISITS_SHOWN} visits are shown.</p>
+          )}
         </section>
 
         <section className={classes.section}>

@@ -1,4 +1,4 @@
-import { Table } from '@mantine/core';
+import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
 import { sayTime } from '@/core/time/words';
 
 interface Event {
@@ -16,30 +16,30 @@ export function VisitEvents({ events, zone, total }: { events: Event[]; zone: st
   return (
     <>
       <Table withRowBorders={false} verticalSpacing={2} fz={12} layout="auto">
-        <Table.Thead>
-          <Table.Tr>
+        <TableThead>
+          <TableTr>
             {['Time', 'Course', 'Item', 'Action', 'Address'].map((title) => (
-              <Table.Th key={title}>{title}</Table.Th>
+              <TableTh key={title}>{title}</TableTh>
             ))}
-          </Table.Tr>
-        </Table.Thead>
-        <Table.Tbody>
+          </TableTr>
+        </TableThead>
+        <TableTbody>
           {events.map((event, index) => (
-            <Table.Tr key={index}>
-              <Table.Td>{sayTime(event.at, zone)}</Table.Td>
-              <Table.Td>{event.course}</Table.Td>
-              <Table.Td>
+            <TableTr key={index}>
+              <TableTd>{sayTime(event.at, zone)}</TableTd>
+              <TableTd>{event.course}</TableTd>
+              <TableTd>
                 <bdi>{event.item ?? '–'}</bdi>
-              </Table.Td>
-              <Table.Td>
+              </TableTd>
+              <TableTd>
                 <bdi>{event.action.replaceAll('_', ' ')}</bdi> ({event.kind})
-              </Table.Td>
-              <Table.Td>
+              </TableTd>
+              <TableTd>
                 <bdi>{event.address ?? '–'}</bdi>
-              </Table.Td>
-            </Table.Tr>
+              </TableTd>
+            </TableTr>
           ))}
-        </Table.Tbody>
+        </TableTbody>
       </Table>
       {events.length < total && (
         <p>

@@ -123,7 +123,12 @@ export function BringIn({ kinds, zone }: { kinds: Kind[]; zone: string }) {
               onChange={(event) => setKind(event.currentTarget.value)}
               data={kinds.map((one) => ({ value: one.name, label: `${one.name}: ${one.says}` }))}
             />
-            <TextInput label="Source" value={source} maxLength={100} onChange={(event) => setSource(event.currentTarget.value)} />
+            <TextInput
+              label="Source"
+              value={source}
+              maxLength={100}
+              onChange={(event) => setSource(event.currentTarget.value)}
+            />
             <TextInput
               label="Time zone of times without an offset"
               value={timezone}

@@ -1,4 +1,4 @@
-import { Progress, Table } from '@mantine/core';
+import { Progress, Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import { sayCount, sayInstant } from '@/core/time/words';
 import { FILE_KINDS, FILE_KIND_NAMES } from '@/core/formats/kinds';
@@ -33,11 +33,15 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
       <div className={deckClasses.page}>
         <h1>Bring in data</h1>
         <p className={classes.soft}>
-          CSV, with comma, semicolon or tab. Bring the outline first, then the roster, the staff and the access log. A file that
-          overlaps one from before adds nothing twice.
+          CSV, with comma, semicolon or tab. Bring the outline first, then the roster, the staff and the access log. A
+          file that overlaps one from before adds nothing twice.
         </p>
         <BringIn
-          kinds={FILE_KIND_NAMES.map((name) => ({ name, says: FILE_KINDS[name].says, columns: [...FILE_KINDS[name].columns] }))}
+          kinds={FILE_KIND_NAMES.map((name) => ({
+            name,
+            says: FILE_KINDS[name].says,
+            columns: [...FILE_KINDS[name].columns],
+          }))}
           zone={runtime.zone}
         />
         {newest && newest.rejected > 0 && newest.state === 'done' && <Rejects run={newest} lines={rejects} />}
@@ -47,21 +51,21 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
         ) : (
           <div className={classes.scroll} tabIndex={0} role="group" aria-label="Past imports">
             <Table fz={13}>
-              <Table.Thead>
-                <Table.Tr>
-                  <Table.Th>File</Table.Th>
-                  <Table.Th>State</Table.Th>
-                  <Table.Th ta="right">Read</Table.Th>
-                  <Table.Th ta="right">Taken</Table.Th>
-                  <Table.Th ta="right">Already there</Table.Th>
-                  <Table.Th ta="right">Rejected</Table.Th>
-                </Table.Tr>
-              </Table.Thead>
-              <Table.Tbody>
+              <TableThead>
+                <TableTr>
+                  <TableTh>File</TableTh>
+                  <TableTh>State</TableTh>
+                  <TableTh ta="right">Read</TableTh>
+                  <TableTh ta="right">Taken</TableTh>
+                  <TableTh ta="right">Already there</TableTh>
+                  <TableTh ta="right">Rejected</TableTh>
+                </TableTr>
+              </TableThead>
+              <TableTbody>
                 {rows.map((run) => (
                   <RunRow key={run.id} run={run} runtime={runtime} />
                 ))}
-              </Table.Tbody>
+              </TableTbody>
             </Table>
           </div>
         )}
@@ -78,10 +82,10 @@ function RunRow({ run, runtime }: { run: ImportRun; runtime: Runtime }) {
   const { clock, zone } = runtime;
   const unknown = JSON.parse(run.unknown_columns) as string[];
   const share = run.size === 0 ? 0 : Math.round((100 * run.bytes_done) / run.size);
-  const count = (value: number) => <Table.Td ta="right">{value.toLocaleString('en-GB')}</Table.Td>;
+  const count = (value: number) => <TableTd ta="right">{value.toLocaleString('en-GB')}</TableTd>;
   return (
-    <Table.Tr>
-      <Table.Td>
+    <TableTr>
+      <TableTd>
         <strong>
           <bdi>{run.file_name}</bdi>
         </strong>
@@ -90,18 +94,18 @@ function RunRow({ run, runtime }: { run: ImportRun; runtime: Runtime }) {
           {run.by ? ` · ${run.by}` : ''}
         </div>
         {unknown.length > 0 && <div className={classes.soft}>Columns not used: {unknown.join(', ')}</div>}
-      </Table.Td>
-      <Table.Td>
+      </TableTd>
+      <TableTd>
         <strong>{run.state}</strong>
         {run.state === 'running' && (
           <Progress value={share} mt={4} aria-label={`${run.file_name}: ${share} % read`} striped={share === 100} />
         )}
         {run.error && <div className={run.state === 'failed' ? classes.fault : classes.soft}>{run.error}</div>}
-      </Table.Td>
+      </TableTd>
       {count(run.read)}
       {count(run.accepted)}
       {count(run.duplicate)}
-      <Table.Td ta="right">
+      <TableTd ta="right">
         {run.rejected === 0 ? (
           0
         ) : (
@@ -109,8 +113,8 @@ function RunRow({ run, runtime }: { run: ImportRun; runtime: Runtime }) {
             {run.rejected.toLocaleString('en-GB')}
           </a>
         )}
-      </Table.Td>
-    </Table.Tr>
+      </TableTd>
+    </TableTr>
   );
 }
 
@@ -130,24 +134,24 @@ function Rejects({ run, lines }: { run: ImportRun; lines: string[][] }) {
       </p>
       <div className={classes.scroll} tabIndex={0} role="group" aria-label="Rejected rows">
         <Table fz={12} verticalSpacing={2}>
-          <Table.Thead>
-            <Table.Tr>
+          <TableThead>
+            <TableTr>
               {heading?.map((title) => (
-                <Table.Th key={title}>{title}</Table.Th>
+                <TableTh key={title}>{title}</TableTh>
               ))}
-            </Table.Tr>
-          </Table.Thead>
-          <Table.Tbody>
+            </TableTr>
+          </TableThead>
+          <TableTbody>
             {rows.map((cells, index) => (
-              <Table.Tr key={index}>
+              <TableTr key={index}>
                 {cells.map((cell, place) => (
-                  <Table.Td key={place}>
+                  <TableTd key={place}>
                     <bdi>{cell}</bdi>
-                  </Table.Td>
+                  </TableTd>
                 ))}
-              </Table.Tr>
+              </TableTr>
             ))}
-          </Table.Tbody>
+          </TableTbody>
         </Table>
       </div>
     </section>

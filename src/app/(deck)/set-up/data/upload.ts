@@ -28,7 +28,10 @@ export function upload(
       if (request.status === 202) return resolve(null);
       try {
         const { detail, errors } = JSON.parse(request.responseText);
-        resolve(errors?.map((error: { field: string; message: string }) => `${error.field} ${error.message}`).join('; ') ?? detail);
+        resolve(
+          errors?.map((error: { field: string; message: string }) => `${error.field} ${error.message}`).join('; ') ??
+            detail,
+        );
       } catch {
         resolve('The file was not taken. Nothing was changed; try again.');
       }

@@ -10,7 +10,8 @@ import { wakeWorker } from '@/server/worker-host';
 export async function POST(request: Request): Promise<Response> {
   const opened = await runtime();
   try {
-    if (request.headers.get('sec-fetch-site') !== 'same-origin') return problem(403, 'Not allowed', 'Send files to the API instead.');
+    if (request.headers.get('sec-fetch-site') !== 'same-origin')
+      return problem(403, 'Not allowed', 'Send files to the API instead.');
     const viewer = await currentViewer();
     if (!viewer) return problem(401, 'Not signed in', 'Your sign-in has ended. Sign in again; nothing was changed.');
     if (!isLead(viewer)) throw new NotFound();

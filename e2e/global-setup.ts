@@ -1,0 +1,54 @@
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
+import { EMPTY_PORT, INBOX_PORT, NOW, PORT, SMTP_PORT, TOKEN } from './ports';
+
+/** Makes the demo data for a frozen now, and starts the built application and the stand-ins on it. */
+export default async function setUp() {
+  const dataDir = mkdtempSync(join(tmpdir(), 'lee-shore-e2e-'));
+  const env = {
+    ...process.env,
+    PORT: String(PORT),
+    LEESHORE_DATA_DIR: dataDir,
+    LEESHORE_NOW: NOW,
+    LEESHORE_TIMEZONE: 'Europe/Dublin',
+    LEESHORE_API_TOKEN: TOKEN,
+    LEESHORE_LOG: 'warn',
+    LEESHORE_SMTP_URL: `smtp://127.0.0.1:${SMTP_PORT}`,
+    LEESHORE_DEMO_INBOX: `http://127.0.0.1:${INBOX_PORT}`,
+  };
+  const made = spawnSync('node', ['dist/demo-data.mjs'], { env, stdio: 'inherit' });
+  if (made.status !== 0) throw new Error('The demo data could not be made');
+  const empty = mkdtempSync(join(tmpdir(), 'lee-shore-empty-'));
+  const plain = { ...env, LEESHORE_DEMO_INBOX: '', LEESHORE_SMTP_URL: '' };
+  const children: ChildProcess[] = [
+    spawn('node', ['dist/mail.mjs'], {
+      env: { ...env, MAIL_SMTP_PORT: String(SMTP_PORT), MAIL_HTTP_PORT: String(INBOX_PORT) },
+      stdio: 'inherit',
+    }),
+    spawn('node', ['scripts/start.mjs'], { env, stdio: 'inherit' }),
+    spawn('node', ['scripts/start.mjs'], {
+      env: { ...plain, PORT: String(EMPTY_PORT), LEESHORE_DATA_DIR: empty },
+      stdio: 'inherit',
+    }),
+  ];
+  await Promise.all([PORT, EMPTY_PORT].map(ready));
+  return () => {
+    for (const child of children) child.kill('SIGTERM');
+    for (const folder of [dataDir, empty]) rmSync(folder, { recursive: true, force: true });
+  };
+}
+
+async function ready(port: number) {
+  for (let tries = 0; tries < 300; tries += 1) {
+    const ok = await fetch(`http://127.0.0.1:${port}/api/v1/health`).then(
+      (answer) => answer.ok,
+      () => false,
+    );
+    if (ok) return;
+    await pause(200);
+  }
+  throw new Error(`Nothing answers on port ${port}`);
+}

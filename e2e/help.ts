@@ -1,0 +1,44 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test as base, type Page } from '@playwright/test';
+
+export const PASSWORD = 'lee-shore-demo';
+export const PEOPLE = {
+  mentor: 'mair.tolland@saltholm.example',
+  instructor: 'jory.kestle@saltholm.example',
+  coordinator: 'bryn.ostler@norrick.example',
+  lead: 'hesper.vane@saltholm.example',
+} as const;
+export type Role = keyof typeof PEOPLE;
+
+/** A test that fails on any error in the page or its console, and on a policy broken. */
+export const test = base.extend({
+  page: async ({ page }, runTest) => {
+    const faults: string[] = [];
+    page.on('pageerror', (error) => faults.push(String(error)));
+    page.on('console', (message) => {
+      if (message.type() === 'error' && !/status of (404|422)/.test(message.text())) faults.push(message.text());
+    });
+    await runTest(page);
+    expect(faults).toEqual([]);
+  },
+});
+export { expect };
+
+export async function signIn(page: Page, role: Role): Promise<void> {
+  await page.goto('/sign-in');
+  await page.getByLabel('E-mail').fill(PEOPLE[role]);
+  await page.getByRole('textbox', { name: 'Password' }).fill(PASSWORD);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page).toHaveURL(/\/watch/);
+}
+
+/** axe finds nothing serious or critical. */
+export async function expectAccessible(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+  expect(
+    serious.map(
+      ({ id, nodes }) => `${id}: ${nodes.map((node) => `${node.target} ${node.failureSummary}`).join(' | ')}`,
+    ),
+  ).toEqual([]);
+}

@@ -1,0 +1,150 @@
+import type { Page } from '@playwright/test';
+import { INBOX_PORT, NOW } from './ports';
+import { expect, expectAccessible, signIn, test } from './help';
+
+async function mails(page: Page): Promise<{ to: string; subject: string; text: string }[]> {
+  return (await page.request.get(`http://127.0.0.1:${INBOX_PORT}/messages.json`)).json();
+}
+
+test('sign-in → import → Watch → learner → write → arrived → on record', async ({ page }) => {
+  test.setTimeout(120_000);
+  await signIn(page, 'lead');
+
+  // A learner nobody has seen is enrolled, and an event of somebody unknown comes along.
+  await page.getByRole('link', { name: 'Set-up' }).click();
+  const bringIn = async (name: string, text: string) => {
+    await page.locator('input[type=file]').setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
+    await expect(page.getByRole('group', { name: 'First rows of the file' })).toBeVisible();
+    await page.getByRole('button', { name: 'Bring it in' }).click();
+    const row = page.getByRole('row').filter({ hasText: name }).first();
+    await expect(row).toContainText('done');
+    return row;
+  };
+  await bringIn(
+    'newcomers.csv',
+    `learner_id,given_name,family_name,email,phone,organisation,course,group,enrolled_on
+L99001,Zelda,Arkwright,zelda@learner.example,+44 1632 960999,Carrow Tidal,TTU,A,2026-09-21
+`,
+  );
+  const log = await bringIn(
+    'clicks.csv',
+    `time,learner_id,course,item_id,action
+2026-10-01T09:00:00Z,L99001,TTU,TTU-01-1,opened
+2026-10-02T09:00:00Z,L99001,TTU,TTU-01-2,played
+2026-10-03T09:00:00Z,NOBODY,TTU,TTU-01-2,played
+`,
+  );
+  await expect(log.getByRole('cell').nth(3)).toHaveText('2');
+  await expect(log.getByRole('cell').nth(5)).toHaveText('1');
+  const rejects = page.getByRole('region', { name: 'Rejected rows of the newest import' });
+  await expect(rejects).toContainText('no learner or member of staff has the id NOBODY');
+  await expectAccessible(page);
+  const download = page.waitForEvent('download');
+  await rejects.getByRole('link', { name: 'download all of them' }).click();
+  expect((await download).suggestedFilename()).toMatch(/^rejected-\d+\.csv$/);
+
+  // The Watch shows them among those adrift, with the reason.
+  await page.goto('/watch?in=course:TTU&band=2');
+  const row = page.getByRole('listitem').filter({ hasText: 'Zelda Arkwright' });
+  await expect(row).toContainText('Quiet 53 days');
+  await row.getByRole('button').click();
+  const panel = page.getByRole('complementary', { name: 'The learner under the cursor' });
+  await expect(panel).toContainText('adrift, drift 100');
+  await expect(panel.getByRole('link', { name: '+44 1632 960999' })).toHaveAttribute('href', 'tel:+441632960999');
+  await expect(page).toHaveURL(/person=L99001/);
+
+  // Their page, with each visit opening to its events.
+  await panel.getByRole('link', { name: 'Open page' }).click();
+  await expect(page.getByRole('heading', { name: 'Zelda Arkwright' })).toBeVisible();
+  await page.getByRole('link', { name: /Fri 2 Oct/ }).click();
+  await expect(page.getByRole('cell', { name: 'The stream: film' })).toBeVisible();
+  await expectAccessible(page);
+
+  // Write, with their own facts; it arrives and is on record.
+  await page.getByRole('button', { name: 'Write' }).click();
+  await page.getByLabel('Subject').fill('Your next step in {{course}}');
+  await page.getByRole('textbox', { name: 'Text' }).fill('Hello ');
+  await page.getByRole('textbox', { name: 'Text' }).press('End');
+  await page.getByRole('button', { name: 'given name' }).click();
+  const preview = page.getByRole('region', { name: 'Preview' });
+  await expect(preview).toContainText('Hello Zelda');
+  await expect(preview).toContainText('Your next step in Tidal Turbine Upkeep');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Send 1 message' }).click();
+  await expect(page.getByText('1 message on the way')).toBeVisible();
+  await expect
+    .poll(async () => (await mails(page)).filter((mail) => mail.to === 'zelda@learner.example'), { timeout: 30_000 })
+    .toMatchObject([
+      { subject: 'Your next step in Tidal Turbine Upkeep', text: expect.stringContaining('Hello Zelda') },
+    ]);
+  await page.goto('/learners/L99001');
+  await expect(page.getByText('Your next step in Tidal Turbine Upkeep')).toBeVisible();
+  await page.goto('/watch?in=course:TTU');
+  await expect(page.getByRole('listitem').filter({ hasText: 'Zelda Arkwright' })).toContainText('You wrote today');
+  await page.goto('/follow-ups/messages?state=sent');
+  await expect(page.getByRole('row').filter({ hasText: 'Zelda Arkwright' })).toContainText('sent');
+  await expectAccessible(page);
+
+  // She comes back within the week, and the record says so.
+  await page.goto('/set-up/data');
+  const later = new Date(Date.parse(NOW) + 60_000).toISOString();
+  await bringIn('back.csv', `time,learner_id,course,item_id,action\n${later},L99001,TTU,TTU-01-3,downloaded\n`);
+  await page.goto('/learners/L99001');
+  await expect(page.getByText('came back')).toBeVisible();
+});
+
+test('several selected people: one text, a stop for a missing value, a warning, undo', async ({ page }) => {
+  await signIn(page, 'mentor');
+  await page.goto('/watch?band=2');
+  const rows = page.getByRole('list', { name: 'Learners in order of need' }).getByRole('listitem');
+  const never = rows.filter({ hasText: 'Never opened it' }).first();
+  const wrote = rows.filter({ hasText: /wrote [2-4] days ago/ }).first();
+  await never.getByRole('checkbox').check();
+  await rows.filter({ hasText: 'Quiet' }).nth(1).getByRole('checkbox').check();
+  const warned = (await wrote.count()) > 0;
+  if (warned) await wrote.getByRole('checkbox').check();
+  await page.getByRole('button', { name: /^Write to \d/ }).click();
+  await page.getByLabel('Subject').fill('A word');
+  await page.getByRole('textbox', { name: 'Text' }).fill('Last here {{last_access}}.');
+  await expect(page.getByText('1 message is stopped and will not go')).toBeVisible();
+  await expect(page.getByText('has no value for last_access').first()).toBeVisible();
+  await page.getByRole('textbox', { name: 'Text' }).fill('Hello {{nick_name}}');
+  await expect(page.getByText('There is no field nick_name')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Text' }).fill('Last here {{last_access}}.');
+  const all = page.getByRole('checkbox', { name: /all the same/ });
+  if (await all.isVisible()) await all.check();
+  await page.getByRole('button', { name: /^Send/ }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('Taken back')).toBeVisible();
+  await expect(page.getByRole('textbox', { name: 'Text' })).toHaveValue('Last here {{last_access}}.');
+});
+
+test('the keyboard goes through the list', async ({ page }) => {
+  await signIn(page, 'mentor');
+  const panel = page.getByRole('complementary', { name: 'The learner under the cursor' });
+  await expect(panel).toContainText('1 of');
+  await page.keyboard.press('j');
+  await page.keyboard.press('j');
+  await expect(panel).toContainText('3 of');
+  await page.keyboard.press('k');
+  await expect(panel).toContainText('2 of');
+  await page.keyboard.press('x');
+  await expect(page.getByText('1 learner selected')).toBeVisible();
+  const name = await panel.getByRole('heading').first().textContent();
+  await page.keyboard.press('o');
+  await expect(page.getByRole('heading', { level: 1, name: name! })).toBeVisible();
+  await page.keyboard.press('j');
+  await expect(page.getByText(/· 3 of/)).toBeVisible();
+  await page.getByRole('link', { name: 'Back to the Watch' }).click();
+  await expect(page).toHaveURL(/\/watch$/);
+});
+
+test('a part of the caseload holds in the link', async ({ page }) => {
+  await signIn(page, 'mentor');
+  await page.getByRole('button', { name: /^Caseload/ }).click();
+  await page.getByRole('menuitem', { name: /^Net and Rope Work \d/ }).click();
+  await expect(page).toHaveURL(/in=course/);
+  await expect(page.getByRole('button', { name: 'Caseload: Net and Rope Work' })).toBeVisible();
+  const rows = page.getByRole('list', { name: 'Learners in order of need' }).getByRole('listitem');
+  for (const text of await rows.allTextContents()) expect(text).toContain('Net and Rope Work');
+});

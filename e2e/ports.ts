@@ -1,0 +1,9 @@
+/** Where the end-to-end tests' own application and stand-ins listen. */
+export const PORT = 4380;
+export const SMTP_PORT = 4382;
+export const INBOX_PORT = 4383;
+/** A second application, on an empty data folder. */
+export const EMPTY_PORT = 4390;
+export const TOKEN = 'end-to-end-token-0001';
+/** The frozen now of the tests. */
+export const NOW = '2026-11-24T09:10:00Z';

@@ -1,0 +1,124 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { visitsOfLearners } from '@/data/visits';
+import { findLearner } from '@/data/learners';
+import { checkAll } from './check';
+import { isoOrNull, minutes } from './figures';
+import { learnerDetail, learnerList } from './learner-list';
+import { SYSTEM_VIEWER } from './system-viewer';
+import { bringIn, counts, testRuntime, type TestRuntime } from './testing';
+
+const file = (name: string) => readFileSync(join(process.cwd(), 'samples', name));
+const answer = (name: string) => JSON.parse(file(`small/expected/${name}.json`).toString());
+
+let runtime: TestRuntime;
+
+beforeAll(async () => {
+  const { now, timezone } = answer('counts');
+  runtime = await testRuntime(now, timezone);
+});
+afterAll(() => runtime.close());
+
+describe('the small sample', () => {
+  it('is taken whole, and overlapping files add nothing twice', async () => {
+    const expected = answer('counts');
+    expect(counts(await bringIn(runtime, 'outline', file('small/outline.csv')))).toMatchObject({
+      accepted: expected.items,
+      rejected: 0,
+    });
+    expect(counts(await bringIn(runtime, 'roster', file('small/roster.csv')))).toMatchObject({
+      accepted: expected.enrolments,
+      rejected: 0,
+    });
+    expect(counts(await bringIn(runtime, 'staff', file('small/staff.csv')))).toMatchObject({
+      accepted: 3,
+      rejected: 0,
+    });
+    const first = await bringIn(runtime, 'access-log', file('small/access-log-1.csv'));
+    const second = await bringIn(runtime, 'access-log', file('small/access-log-2.csv'));
+    expect(first.accepted + second.accepted).toBe(expected.events);
+    expect(counts(await bringIn(runtime, 'access-log', file('small/access-log-1.csv')))).toMatchObject({
+      accepted: 0,
+      duplicate: first.read,
+    });
+    const [{ learner }] = await runtime.db('event').whereNotNull('learner_id').count('* as learner');
+    expect(learner).toBe(expected.learner_events);
+  });
+
+  it('gives the last access, days quiet and minutes worked out independently', async () => {
+    for (const [id, expected] of Object.entries(
+      answer('learners') as Record<string, { last_access: string | null; days_quiet: number | null }>,
+    )) {
+      const detail = await learnerDetail(runtime, SYSTEM_VIEWER, id);
+      expect([id, detail.last_access, detail.days_quiet]).toEqual([id, expected.last_access, expected.days_quiet]);
+      for (const enrolment of detail.enrolments) {
+        const key = `${id}|${enrolment.course}`;
+        expect([key, enrolment.minutes_online]).toEqual([key, answer('minutes')[key] ?? 0]);
+      }
+    }
+  });
+
+  it('gives every visit', async () => {
+    const view = SYSTEM_VIEWER;
+    for (const [id, expected] of Object.entries(answer('visits') as Record<string, unknown[]>)) {
+      const learner = (await findLearner(runtime.db, view, id))!;
+      const rows = await visitsOfLearners(runtime.db, view, {}, [learner], {});
+      const visits = rows.reverse().map((visit) => ({
+        start: isoOrNull(visit.first),
+        end: isoOrNull(visit.last),
+        minutes: minutes(visit.ms),
+        events: visit.events,
+      }));
+      expect([id, visits]).toEqual([id, expected]);
+    }
+  });
+
+  it('finds those quiet for 7 days or more, or never there', async () => {
+    const { rows, total } = await learnerList(runtime, SYSTEM_VIEWER, { quiet: '7', sort: 'learner_id' });
+    expect(rows.map((row) => row.learner_id)).toEqual(answer('quiet7'));
+    expect(total).toBe(answer('quiet7').length);
+  });
+
+  it('has derived figures that equal those made anew', async () => {
+    expect((await checkAll(runtime)).problems).toEqual([]);
+  });
+});
+
+describe('bad files', () => {
+  it('lose their bad rows alone, each with line, field and reason', async () => {
+    const run = await bringIn(runtime, 'access-log', file('bad/access-log-mixed.csv'));
+    expect(counts(run)).toEqual({ state: 'done', read: 9, accepted: 2, duplicate: 0, rejected: 7 });
+    const lines = readFileSync(join(runtime.settings.dataDir, 'rejects', `${run.id}.csv`), 'utf8')
+      .trim()
+      .split('\r\n');
+    expect(lines[0]).toBe('line,field,reason,time,learner_id,course,item_id,action,address,event_id');
+    expect(lines.slice(1).map((line) => line.split(',').slice(0, 2).join(' '))).toEqual([
+      '3 time',
+      '4 learner_id',
+      '5 course',
+      '6 item_id',
+      '7 learner_id',
+      '8 time',
+      '9 event_id',
+    ]);
+    const words = await runtime.db('action').where('word', 'a word, nobody mapped').first();
+    expect(words.kind).toBe('other');
+  });
+
+  it('with a heading alone are done with nothing read', async () => {
+    expect(counts(await bringIn(runtime, 'access-log', file('bad/header-only.csv')))).toMatchObject({
+      state: 'done',
+      read: 0,
+    });
+  });
+
+  it.each(['empty', 'picture', 'wrong-columns'])('%s is refused whole, and nothing changes', async (name) => {
+    const [{ before }] = await runtime.db('event').count('* as before');
+    const run = await bringIn(runtime, 'access-log', file(`bad/${name}.csv`));
+    expect(run).toMatchObject({ state: 'failed', read: 0, accepted: 0 });
+    expect(run.error).toMatch(/empty|not text|None of its columns/);
+    const [{ after }] = await runtime.db('event').count('* as after');
+    expect(after).toBe(before);
+  });
+});

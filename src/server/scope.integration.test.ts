@@ -1,0 +1,120 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { lensChoices } from '@/data/courses';
+import { findLearner, keepInScope } from '@/data/learners';
+import { contactsOf, outboxPage } from '@/data/messages';
+import { learnerDetail, learnerList } from './learner-list';
+import { learnerPage } from './learner-page';
+import { openView } from './view';
+import { watchPage } from './watch';
+import { openDraft, sendDraft, startDraft } from './write';
+import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from './testing';
+
+let runtime: TestRuntime;
+
+beforeAll(async () => {
+  runtime = await smallRuntime();
+  await bringIn(
+    runtime,
+    'access-log',
+    logOf([
+      '2026-11-20T10:00:00Z,L1,DRY,D1,opened',
+      '2026-11-20T10:10:00Z,L1,NET,N1,opened',
+      '2026-11-22T10:00:00Z,L3,NET,N1,opened',
+    ]),
+  );
+});
+afterAll(() => runtime.close());
+
+/** Whom each may see: the active, and all. */
+const ROLES: [email: string, active: string[], all: string[]][] = [
+  ['lead@staff.example', ['L1', 'L2', 'L3', 'L4'], ['L1', 'L2', 'L3', 'L4', 'L5']],
+  ['mentor@staff.example', ['L1', 'L4'], ['L1', 'L4', 'L5']],
+  ['instructor@staff.example', ['L1', 'L2', 'L4'], ['L1', 'L2', 'L4', 'L5']],
+  ['norrick@partner.example', ['L1'], ['L1', 'L5']],
+  ['one@staff.example', ['L3'], ['L3']],
+];
+
+describe.each(ROLES)('%s', (email, active, all) => {
+  const everybody = ['L1', 'L2', 'L3', 'L4', 'L5'];
+  const open = async () => openView(runtime, await viewerByEmail(runtime, email));
+
+  it('finds their own in lists, counts and searches, and nobody else', async () => {
+    const view = await open();
+    const list = await learnerList(runtime, view.viewer, { sort: 'learner_id' });
+    expect([list.rows.map((row) => row.learner_id), list.total]).toEqual([active, active.length]);
+    const withEnded = await learnerList(runtime, view.viewer, { sort: 'learner_id', status: 'all' });
+    expect(withEnded.rows.map((row) => row.learner_id)).toEqual(all);
+    for (const id of everybody) {
+      const found = await learnerList(runtime, view.viewer, { q: id, status: 'all' });
+      expect(found.total).toBe(all.includes(id) ? 1 : 0);
+    }
+  });
+
+  it('finds their own on the Watch', async () => {
+    const watch = await watchPage(runtime, await open(), null, 1);
+    expect(watch.people.map((person) => person.learnerId).sort()).toEqual(active);
+    expect(watch.total).toBe(active.length);
+  });
+
+  it.each(everybody)('is told of %s only when it is theirs', async (id) => {
+    const view = await open();
+    if (all.includes(id)) {
+      expect((await learnerDetail(runtime, view.viewer, id)).learner_id).toBe(id);
+      expect((await learnerPage(runtime, view, id)).learnerId).toBe(id);
+    } else {
+      await expect(learnerDetail(runtime, view.viewer, id)).rejects.toThrow('No such learner');
+      await expect(learnerPage(runtime, view, id)).rejects.toThrow('No such learner');
+    }
+    await expect(learnerDetail(runtime, view.viewer, 'nobody')).rejects.toThrow('No such learner');
+  });
+
+  it('can write to their own alone, and to nobody else by guessing ids', async () => {
+    const view = await open();
+    const ids: number[] = await runtime.db('learner').pluck('id');
+    expect(await keepInScope(runtime.db, view.viewer, ids)).toHaveLength(all.length);
+    const draft = await startDraft(runtime, view, ids);
+    const { recipients } = await openDraft(runtime, view, draft);
+    expect(recipients.map((one) => one.learnerId).sort()).toEqual(all);
+  });
+
+  it('is offered only courses, groups and organisations with people of theirs', async () => {
+    const { viewer } = await open();
+    const choices = await lensChoices(runtime.db, viewer);
+    for (const choice of choices) {
+      const watch = await watchPage(runtime, { viewer, lens: choice.lens, readingDay: 0 }, null, 1);
+      expect([choice.key, watch.total]).toEqual([choice.key, choice.learners]);
+      expect(watch.total).toBeGreaterThan(0);
+    }
+  });
+});
+
+describe('somebody limited to a course', () => {
+  it('sees what a learner did there, and nothing of what they did elsewhere', async () => {
+    const viewer = await viewerByEmail(runtime, 'instructor@staff.example');
+    const detail = await learnerDetail(runtime, viewer, 'L1');
+    expect(detail).toMatchObject({ courses: ['DRY'], last_access: '2026-11-20T10:00:00Z', minutes_online: 10 });
+    const page = await learnerPage(runtime, await openView(runtime, viewer), 'L1');
+    expect(page.visits).toMatchObject([{ events: 1, courses: ['DRY'] }]);
+    expect(page.wake.minutes.reduce((sum, value) => sum + value, 0)).toBe(10);
+  });
+
+  it('cannot look at another course through its name', async () => {
+    const viewer = await viewerByEmail(runtime, 'instructor@staff.example');
+    expect((await learnerList(runtime, viewer, { course: 'NET' })).total).toBe(0);
+    await expect(learnerList(runtime, viewer, { course: 'nowhere' })).rejects.toThrow('No such course');
+  });
+});
+
+describe('messages', () => {
+  it('stand in the record of those in scope alone, and a draft is its writer’s own', async () => {
+    const lead = await openView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
+    const l3 = (await findLearner(runtime.db, lead.viewer, 'L3'))!;
+    const draft = await startDraft(runtime, lead, [l3]);
+    await sendDraft(runtime, lead, draft, { subject: 'Hello', body: 'Hello {{given_name}}' }, []);
+    const coordinator = await viewerByEmail(runtime, 'norrick@partner.example');
+    expect(await contactsOf(runtime.db, coordinator, [l3], 5)).toEqual([]);
+    expect((await outboxPage(runtime.db, coordinator, null, 10, 0)).total).toBe(0);
+    expect((await outboxPage(runtime.db, lead.viewer, null, 10, 0)).total).toBe(1);
+    await expect(openDraft(runtime, await openView(runtime, coordinator), draft)).rejects.toThrow('No such message');
+  });
+});

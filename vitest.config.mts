@@ -1,0 +1,19 @@
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vitest/config';
+
+const alias = { '@': fileURLToPath(new URL('./src', import.meta.url)) };
+
+export default defineConfig({
+  test: {
+    projects: [
+      {
+        resolve: { alias },
+        test: { name: 'unit', include: ['src/**/*.test.ts', 'demo/**/*.test.ts'], exclude: ['src/**/*.integration.test.ts'] },
+      },
+      {
+        resolve: { alias },
+        test: { name: 'integration', include: ['src/**/*.integration.test.ts'], testTimeout: 60_000, hookTimeout: 60_000 },
+      },
+    ],
+  },
+});
