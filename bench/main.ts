@@ -1,1 +1,9 @@
-console.log('to come');
+/** `npm run bench`: ratios against a plain baseline in the same run. Times alone mean nothing. */
+import { benchImport } from './import';
+import { benchWatch } from './watch';
+
+const rows = Number(process.argv[2] ?? 1_000_000);
+const learners = 2000;
+console.log(`Benchmarks with ${rows} rows and ${learners} learners\n`);
+await benchImport(rows, learners);
+await benchWatch(10_000, rows, learners);
