@@ -42,23 +42,26 @@ export interface BenchRow {
   address: string;
 }
 
-/** Rows in time order over ten weeks: learners come for visits of some events each. */
+/**
+ * Rows in time order over ten weeks. Learners come for visits of about ten events some minutes
+ * apart and stay with an item for a few of them: the same shares of visits, days and items to
+ * events as the demo's simulated learners have.
+ */
 export function* logRows(learners: number, rows: number): Generator<BenchRow> {
   const random = seeded(7);
   const step = (70 * DAY) / rows;
-  // Some learners are in at a time; each stays for a handful of events, then another comes.
-  const inside = Array.from({ length: Math.max(4, Math.min(learners, Math.round((rows / 70 / 24) * 0.6))) }, () =>
-    random.int(0, learners - 1),
-  );
+  const seats = Math.max(2, Math.round((rows / 70 / 24 / 60) * 3));
+  const inside = Array.from({ length: seats }, () => ({ learner: random.int(0, learners - 1), item: 0 }));
   for (let i = 0; i < rows; i += 1) {
-    const seat = random.int(0, inside.length - 1);
-    if (random.chance(0.08)) inside[seat] = random.int(0, learners - 1);
-    const learner = inside[seat];
+    const seat = random.int(0, seats - 1);
+    if (random.chance(0.09)) inside[seat].learner = random.int(0, learners - 1);
+    if (random.chance(0.3)) inside[seat].item = random.int(0, ITEMS - 1);
+    const { learner, item } = inside[seat];
     const action = random.int(0, ACTIONS.length - 1);
     yield {
       at: Math.floor((NOW - 70 * DAY + i * step) / 1000) * 1000,
       learner,
-      item: ACTIONS[action] === 'signed_in' ? null : random.int(0, ITEMS - 1),
+      item: ACTIONS[action] === 'signed_in' ? null : item,
       action,
       address: `198.51.100.${learner % 250}`,
     };

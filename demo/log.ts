@@ -122,7 +122,7 @@ function oneVisit(
     at += dwell(random, traits) * 1000;
   };
   add('', 'signed_in');
-  const items = random.int(2, traits.behaviour === 'click_through' ? 10 : 7);
+  const items = random.int(3, traits.behaviour === 'click_through' ? 11 : 8);
   for (let i = 0; i < items; i += 1) {
     const item = pending.choose(random, day);
     if (!item) break;

@@ -36,7 +36,13 @@ type Statements = ReturnType<typeof prepare>;
 
 function eventsBetween(sql: Statements, learnerId: number, from: number, to: number): AccessEvent[] {
   const rows = sql.events.all(learnerId, from, to) as [number, number, number | null, number][];
-  return rows.map(([at, courseId, itemId, actionId]) => ({ at, courseId, itemId, kind: sql.kinds.get(actionId)! }));
+  const kinds = sql.kinds;
+  const events = new Array<AccessEvent>(rows.length);
+  for (let i = 0; i < rows.length; i += 1) {
+    const row = rows[i];
+    events[i] = { at: row[0], courseId: row[1], itemId: row[2], kind: kinds.get(row[3])! };
+  }
+  return events;
 }
 
 /**

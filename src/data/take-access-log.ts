@@ -10,7 +10,7 @@
  * earlier) than all of its actor's needs no look at all.
  */
 import type { CsvRow } from '@/core/formats/csv-reader';
-import { widthFault, type Fault } from '@/core/formats/heading';
+import { widthFault, type Fault, type Heading } from '@/core/formats/heading';
 import { kindOfAction } from '@/core/access/kinds';
 import { parseInstant } from '@/core/time/instant';
 import { DAY, MINUTE } from '@/core/time/zone';
@@ -123,6 +123,19 @@ class AccessLogTaker implements Taker {
   private readonly touched = new Map<number, [number, number]>();
   private readonly noted = new Map<number, [number, number]>();
   private readonly seenCourses = new Set<number>();
+  /** Columns that are looked up nowhere, so that their checks have to be asked. */
+  private readonly freeCells: Heading['columns'];
+  /** The row at hand, the same object for each: a million of them would be a lot to throw away. */
+  private readonly event: EventRow = {
+    at: 0,
+    learnerId: null,
+    staffId: null,
+    courseId: 0,
+    itemId: null,
+    actionId: 0,
+    address: null,
+    externalId: null,
+  };
   private lastEvent = 0;
   private readonly sql;
 
@@ -132,6 +145,7 @@ class AccessLogTaker implements Taker {
   ) {
     this.lookup = openLookup(raw);
     this.places = placesOf(context);
+    this.freeCells = context.heading.columns.filter(({ name }) => ['action', 'address', 'event_id'].includes(name));
     const add = raw.prepare('INSERT INTO action (word, kind) VALUES (?, ?)');
     const actions = new Map(raw.prepare('SELECT word, id FROM action').raw().all() as [string, number][]);
     this.actionId = (word: string) => {
@@ -171,10 +185,10 @@ class AccessLogTaker implements Taker {
   }
 
   take(row: CsvRow): Outcome {
-    const event = this.read(row);
-    if ('reason' in event) return event;
-    if (this.isStored(event)) return 'duplicate';
-    const { at, learnerId, staffId, courseId, itemId, actionId, address, externalId } = event;
+    const fault = this.read(row);
+    if (fault) return fault;
+    if (this.isStored()) return 'duplicate';
+    const { at, learnerId, staffId, courseId, itemId, actionId, address, externalId } = this.event;
     const { sourceId } = this.context;
     const { lastInsertRowid } = this.sql.insert.run(
       at,
@@ -188,7 +202,7 @@ class AccessLogTaker implements Taker {
       externalId,
     );
     this.claims.add(Number(lastInsertRowid));
-    const span = this.spanOf(event);
+    const span = this.spanOfActor();
     if (at < span[0]) span[0] = at;
     if (at > span[1]) span[1] = at;
     if (learnerId !== null) widen(this.touched, learnerId, at);
@@ -201,8 +215,7 @@ class AccessLogTaker implements Taker {
   }
 
   replay(row: CsvRow): void {
-    const event = this.read(row);
-    if (!('reason' in event)) this.isStored(event);
+    if (!this.read(row)) this.isStored();
   }
 
   endBatch(): void {
@@ -220,61 +233,70 @@ class AccessLogTaker implements Taker {
     if (this.lastEvent > 0) this.sql.lastEvent.run(this.lastEvent, this.context.sourceId);
   }
 
-  /** The event a row stands for, or why it is none. */
-  private read({ cells }: CsvRow): EventRow | Fault {
+  /**
+   * Reads the event a row stands for into `event`; returns why it is none. What is looked up
+   * is right when it is found, so its cell is checked only to say what is wrong with it.
+   */
+  private read({ cells }: CsvRow): Fault | null {
     const { heading, timezone, now } = this.context;
     if (cells.length !== heading.width) {
       const fault = widthFault(heading, cells);
       if (fault) return fault;
     }
-    const { places, lookup } = this;
-    for (const { name, index, check } of heading.columns) {
-      const value = cells[index];
-      if (index === places.time) continue;
-      const reason = check(value.trim());
+    const { places, lookup, event } = this;
+    const time = cellAt(cells, places.time);
+    const at = parseInstant(time, timezone);
+    if (at === null) return this.cellFault(cells, 'time') ?? { field: 'time', reason: 'is not a time' };
+    if (at > now + CLOCK_TOLERANCE) return { field: 'time', reason: 'lies in the future' };
+
+    const person = cellAt(cells, places.learner);
+    const learnerId = lookup.learners.get(person);
+    const staffId = lookup.staff.get(person) ?? (learnerId === undefined ? undefined : lookup.staffOfLearner.get(learnerId));
+    if (learnerId === undefined && staffId === undefined) {
+      const unknown = { field: 'learner_id', reason: `no learner or member of staff has the id ${person}` };
+      return this.cellFault(cells, 'learner_id') ?? unknown;
+    }
+    const course = cellAt(cells, places.course);
+    const courseId = lookup.courses.get(course);
+    if (courseId === undefined) {
+      return this.cellFault(cells, 'course') ?? { field: 'course', reason: `there is no course ${course}` };
+    }
+    const item = cellAt(cells, places.item);
+    const itemId = item === '' ? null : lookup.items.get(courseId)?.get(item);
+    if (itemId === undefined) {
+      return this.cellFault(cells, 'item_id') ?? { field: 'item_id', reason: `course ${course} has no item ${item}` };
+    }
+    for (const { name, index, check } of this.freeCells) {
+      const reason = check(cells[index].trim());
       if (reason !== null) return { field: name, reason };
     }
-    const time = cells[places.time].trim();
-    const at = parseInstant(time, timezone);
-    if (at === null) {
-      const reason = time === '' ? 'is missing' : 'is not a time such as 2026-11-24T09:10:00Z';
-      return { field: 'time', reason };
-    }
-    if (at > now + CLOCK_TOLERANCE) return { field: 'time', reason: 'lies in the future' };
-    const cell = (place: number) => (place < 0 ? '' : cells[place].trim());
-    const person = cell(places.learner);
-    const learnerId = lookup.learners.get(person);
-    const staffId =
-      lookup.staff.get(person) ?? (learnerId === undefined ? undefined : lookup.staffOfLearner.get(learnerId));
-    if (learnerId === undefined && staffId === undefined) {
-      return { field: 'learner_id', reason: `no learner or member of staff has the id ${person}` };
-    }
-    const course = cell(places.course);
-    const courseId = lookup.courses.get(course);
-    if (courseId === undefined) return { field: 'course', reason: `there is no course ${course}` };
-    const item = cell(places.item);
-    const itemId = item === '' ? null : lookup.items.get(courseId)?.get(item);
-    if (itemId === undefined) return { field: 'item_id', reason: `course ${course} has no item ${item}` };
     const isStaff =
       staffId !== undefined && (learnerId === undefined || lookup.staffCourses.has(`${staffId}/${courseId}`));
-    return {
-      at,
-      learnerId: isStaff ? null : learnerId!,
-      staffId: isStaff ? staffId : null,
-      courseId,
-      itemId,
-      actionId: this.actionId(cell(places.action)),
-      address: cell(places.address) || null,
-      externalId: cell(places.event) || null,
-    };
+    event.at = at;
+    event.learnerId = isStaff ? null : learnerId!;
+    event.staffId = isStaff ? staffId : null;
+    event.courseId = courseId;
+    event.itemId = itemId;
+    event.actionId = this.actionId(cellAt(cells, places.action));
+    event.address = cellAt(cells, places.address) || null;
+    event.externalId = cellAt(cells, places.event) || null;
+    return null;
+  }
+
+  /** What the column's own checks say of a cell. */
+  private cellFault(cells: readonly string[], name: string): Fault | null {
+    const column = this.context.heading.columns.find((one) => one.name === name);
+    const reason = column?.check(cells[column.index].trim()) ?? null;
+    return reason === null ? null : { field: name, reason };
   }
 
   /** Is the event in the log already? Claims the stored one, so that the next alike looks further. */
-  private isStored(event: EventRow): boolean {
+  private isStored(): boolean {
+    const { event } = this;
     if (event.externalId !== null) {
       return this.sql.byExternalId.get(this.context.sourceId, event.externalId) !== undefined;
     }
-    const [first, last] = this.spanOf(event);
+    const [first, last] = this.spanOfActor();
     if (event.at < first || event.at > last) return false;
     const same = (
       event.learnerId === null
@@ -294,7 +316,8 @@ class AccessLogTaker implements Taker {
     return true;
   }
 
-  private spanOf({ learnerId, staffId }: EventRow): [number, number] {
+  private spanOfActor(): [number, number] {
+    const { learnerId, staffId } = this.event;
     const key = learnerId ?? -staffId!;
     let span = this.spans.get(key);
     if (!span) {
@@ -304,6 +327,11 @@ class AccessLogTaker implements Taker {
     }
     return span;
   }
+}
+
+/** A cell by its place, trimmed; empty where the file has no such column. */
+function cellAt(cells: readonly string[], place: number): string {
+  return place < 0 ? '' : cells[place].trim();
 }
 
 function widen(ranges: Map<number, [number, number]>, key: number, at: number) {

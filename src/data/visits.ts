@@ -1,4 +1,5 @@
 /** Visits, days and the events of a visit, cut to the viewer's scope. */
+import type { Knex } from 'knex';
 import type { ActionKind } from '@/core/access/kinds';
 import type { Db } from './db';
 import { courseRowInScope, type Lens, type Viewer } from './scope';
@@ -29,16 +30,30 @@ export async function visitsOfLearners(
   learnerIds: readonly number[],
   { from, to, each }: Stretch,
 ): Promise<VisitRow[]> {
-  const parts = db('visit_part as vp')
+  const inView = (alias: string) => (query: Knex.QueryBuilder) => {
+    query.where(courseRowInScope(db, viewer, alias));
+    if (lens.courseId !== undefined) query.where(`${alias}.course_id`, lens.courseId);
+  };
+  const rows = await db('visit_part as vp')
     .join('course', 'course.id', 'vp.course_id')
     .whereIn('vp.learner_id', learnerIds as number[])
-    .where(courseRowInScope(db, viewer, 'vp'))
+    .modify(inView('vp'))
     .modify((query) => {
-      if (lens.courseId !== undefined) query.where('vp.course_id', lens.courseId);
       if (from !== undefined) query.where('vp.visit_start', '>=', from);
       if (to !== undefined) query.where('vp.visit_start', '<', to);
+      if (each === undefined) return;
+      // The start of the last visit wanted, found from the newest back, so that a long past costs nothing.
+      const oldest = db('visit_part as past')
+        .whereRaw('past.learner_id = vp.learner_id')
+        .modify(inView('past'))
+        .distinct('past.visit_start')
+        .orderBy('past.visit_start', 'desc')
+        .limit(1)
+        .offset(each - 1);
+      query.whereRaw('vp.visit_start >= ifnull((?), 0)', [oldest]);
     })
     .groupBy('vp.learner_id', 'vp.visit_start')
+    .orderBy([{ column: 'vp.learner_id' }, { column: 'vp.visit_start', order: 'desc' }])
     .select(
       'vp.learner_id',
       'vp.visit_start as start',
@@ -47,15 +62,7 @@ export async function visitsOfLearners(
       db.raw('sum(vp.ms) AS ms'),
       db.raw('sum(vp.events) AS events'),
       db.raw('json_group_array(course.code) AS courses'),
-      db.raw('row_number() OVER (PARTITION BY vp.learner_id ORDER BY vp.visit_start DESC) AS place'),
     );
-  const rows = await db
-    .from(parts.as('visit'))
-    .modify((query) => {
-      if (each !== undefined) query.where('place', '<=', each);
-    })
-    .orderBy([{ column: 'learner_id' }, { column: 'start', order: 'desc' }])
-    .select('learner_id', 'start', 'first', 'last', 'ms', 'events', 'courses');
   return rows.map((row: Omit<VisitRow, 'courses'> & { courses: string }) => ({
     ...row,
     courses: JSON.parse(row.courses),

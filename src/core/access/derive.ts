@@ -58,13 +58,16 @@ export function derive(events: readonly AccessEvent[], zone: string, idleGap = I
   const items = new Map<number, ItemDay>();
   for (const visit of visitsOf(events, idleGap, tail)) {
     const startDay = dayOf(visit.start, zone);
+    const isOneDay = dayOf(visit.end, zone) === startDay;
     for (const part of partsOf(visit)) {
       parts.push(part);
       dayRow(days, part.courseId, startDay).ms += part.ms;
     }
+    // Neighbouring events are mostly of one course, item and day: their row is at hand.
+    let row: LearnerDay | null = null;
     for (const event of visit.events) {
-      const day = dayOf(event.at, zone);
-      const row = dayRow(days, event.courseId, day);
+      const day = isOneDay ? startDay : dayOf(event.at, zone);
+      if (row?.courseId !== event.courseId || row.day !== day) row = dayRow(days, event.courseId, day);
       row.events += 1;
       row[event.kind] += 1;
       row.first ??= event.at;

@@ -64,7 +64,8 @@ const TABLES = [
      staff_id INTEGER REFERENCES staff, course_id INTEGER NOT NULL REFERENCES course, item_id INTEGER REFERENCES item,
      action_id INTEGER NOT NULL REFERENCES action, address TEXT, source_id INTEGER NOT NULL REFERENCES source,
      external_id TEXT)`,
-  `CREATE INDEX event_learner ON event (learner_id, at) WHERE learner_id IS NOT NULL`,
+  // All that visits are made of, in their order: whatever is computed of a learner reads this alone.
+  `CREATE INDEX event_learner ON event (learner_id, at, id, course_id, item_id, action_id) WHERE learner_id IS NOT NULL`,
   `CREATE INDEX event_staff ON event (staff_id, at) WHERE staff_id IS NOT NULL`,
   `CREATE UNIQUE INDEX event_external ON event (source_id, external_id) WHERE external_id IS NOT NULL`,
 

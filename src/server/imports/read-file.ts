@@ -5,7 +5,7 @@ import { sniffEncoding, type TextEncoding } from '@/core/formats/encoding';
 import { NotSuchAFile } from '@/core/formats/heading';
 
 /** Bytes read at a time: some thousand rows, one batch. */
-const CHUNK = 256 * 1024;
+const CHUNK = 512 * 1024;
 
 /**
  * Settles a file's encoding by reading all of it once: a byte that is no UTF-8 may stand
