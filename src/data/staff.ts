@@ -30,14 +30,7 @@ export async function setPassword(db: Db, staffId: number, hash: string): Promis
   await db('staff').where({ id: staffId }).update({ password_hash: hash });
 }
 
-export interface NewStaff {
-  external_id: string;
-  given_name: string;
-  family_name: string;
-  email: string;
-  role: StaffRole;
-  password_hash: string | null;
-}
+export type NewStaff = Omit<StaffAccount, 'id'>;
 
 export async function addStaff(db: Db, staff: NewStaff): Promise<number> {
   const [row] = await db('staff').insert(staff).returning('id');

@@ -251,7 +251,8 @@ class AccessLogTaker implements Taker {
 
     const person = cellAt(cells, places.learner);
     const learnerId = lookup.learners.get(person);
-    const staffId = lookup.staff.get(person) ?? (learnerId === undefined ? undefined : lookup.staffOfLearner.get(learnerId));
+    const staffId =
+      lookup.staff.get(person) ?? (learnerId === undefined ? undefined : lookup.staffOfLearner.get(learnerId));
     if (learnerId === undefined && staffId === undefined) {
       const unknown = { field: 'learner_id', reason: `no learner or member of staff has the id ${person}` };
       return this.cellFault(cells, 'learner_id') ?? unknown;

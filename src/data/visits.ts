@@ -1,17 +1,12 @@
 /** Visits, days and the events of a visit, cut to the viewer's scope. */
 import type { Knex } from 'knex';
 import type { ActionKind } from '@/core/access/kinds';
+import type { VisitShown } from '@/core/followup/person';
 import type { Db } from './db';
 import { courseRowInScope, type Lens, type Viewer } from './scope';
 
-export interface VisitRow {
+export interface VisitRow extends VisitShown {
   learner_id: number;
-  start: number;
-  first: number;
-  last: number;
-  ms: number;
-  events: number;
-  courses: string[];
 }
 
 interface Stretch {
