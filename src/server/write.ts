@@ -106,7 +106,9 @@ export async function keepDraft(
   values: Record<string, unknown>,
 ): Promise<void> {
   const draft = await findDraft(runtime.db, view.viewer, draftId);
-  if (!draft || draft.sent_at !== null) throw new NotFound('No such message');
+  if (!draft) throw new NotFound('No such message');
+  // A page may still keep its text while the message it sent is already on the way.
+  if (draft.sent_at !== null) return;
   const text = readInput(DraftText, values);
   await saveDraft(runtime.db, draftId, { subject: text.subject ?? '', body: text.body ?? '' });
 }

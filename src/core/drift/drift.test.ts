@@ -98,7 +98,7 @@ describe('quiet', () => {
 
   it('compares the quiet with the usual gap', () => {
     const regular = facts({ activeDays: daily(0, 90, 2) });
-    expect(quiet.assess(regular, { gap: 2 })).toMatchObject({ value: 1, says: 'Quiet 10 days · usually every 2 days' });
+    expect(quiet.assess(regular, { gap: 2 })).toMatchObject({ value: 1, says: 'Quiet 10 days · usually every 2' });
     const weekly = facts({ activeDays: daily(0, 91, 7) });
     expect(quiet.assess(weekly, { gap: 7 })?.value).toBe(0);
   });
@@ -106,7 +106,7 @@ describe('quiet', () => {
   it('does not count a break, and says so', () => {
     const rested = facts({ activeDays: daily(0, 90), skipped: [[91, 98]] });
     expect(quiet.assess(rested, { gap: 1 })).toMatchObject({
-      says: 'Quiet 10 days · usually every day · 2 of them counted',
+      says: 'Quiet 10 days · usually daily · 2 of them counted',
     });
   });
 

@@ -11,7 +11,7 @@ export function firstDay(facts: EnrolmentFacts): number {
 
 function sayExpected(gap: number): string {
   const days = Math.max(1, Math.round(gap));
-  return days === 1 ? 'usually every day' : `usually every ${days} days`;
+  return days === 1 ? 'usually daily' : `usually every ${days}`;
 }
 
 /**
