@@ -8,11 +8,20 @@ export default defineConfig({
     projects: [
       {
         resolve: { alias },
-        test: { name: 'unit', include: ['src/**/*.test.ts', 'demo/**/*.test.ts'], exclude: ['src/**/*.integration.test.ts'] },
+        test: {
+          name: 'unit',
+          include: ['src/**/*.test.ts', 'demo/**/*.test.ts'],
+          exclude: ['src/**/*.integration.test.ts'],
+        },
       },
       {
         resolve: { alias },
-        test: { name: 'integration', include: ['src/**/*.integration.test.ts'], testTimeout: 60_000, hookTimeout: 60_000 },
+        test: {
+          name: 'integration',
+          include: ['src/**/*.integration.test.ts'],
+          testTimeout: 60_000,
+          hookTimeout: 60_000,
+        },
       },
     ],
   },
