@@ -39,6 +39,20 @@ const FOR_COORDINATOR: Record<
     { url: () => '/watch?page=2', status: 200 },
     { url: () => '/watch?in=organisation:Carrow%20Tidal', status: 404 },
   ],
+  '/watch/names': [
+    { url: () => '/watch/names', status: 200 },
+    { url: () => '/watch/names?in=course:NOWHERE', status: 404 },
+  ],
+  '/watch/set-aside': [{ url: () => '/watch/set-aside', status: 200 }],
+  '/learners': [
+    { url: () => '/learners?limit=100', status: 200 },
+    { url: (_, foreign) => `/learners?q=${foreign}`, status: 200 },
+    { url: () => '/learners?in=organisation:Carrow%20Tidal', status: 404 },
+  ],
+  '/learners/call-sheet': [
+    { url: () => '/learners/call-sheet', status: 200 },
+    { url: () => '/learners/call-sheet?in=organisation:Carrow%20Tidal', status: 404 },
+  ],
   '/learners/[learnerId]': [
     { url: (own) => `/learners/${own}`, status: 200 },
     { url: (_, foreign) => `/learners/${foreign}`, status: 404 },
@@ -88,10 +102,10 @@ test('a coordinator finds nobody of another organisation, on any page or in any 
 
 test.describe('each role', () => {
   const places: Record<Role, string[]> = {
-    mentor: ['Watch', 'Messages'],
-    instructor: ['Watch', 'Messages'],
-    coordinator: ['Watch', 'Messages'],
-    lead: ['Watch', 'Messages', 'Set-up'],
+    mentor: ['Watch', 'Learners', 'Messages'],
+    instructor: ['Watch', 'Learners', 'Messages'],
+    coordinator: ['Watch', 'Learners', 'Messages'],
+    lead: ['Watch', 'Learners', 'Messages', 'Set-up'],
   };
   for (const [role, links] of Object.entries(places) as [Role, string[]][]) {
     test(`${role} has the places that are theirs`, async ({ page }) => {
@@ -106,7 +120,14 @@ test.describe('each role', () => {
 });
 
 test('nobody signed in is sent to sign in, and the API says 401', async ({ request }) => {
-  for (const path of ['/watch', '/learners/L20417', '/follow-ups/messages', '/set-up/data', '/write/1']) {
+  for (const path of [
+    '/watch',
+    '/watch/set-aside',
+    '/learners/L20417',
+    '/follow-ups/messages',
+    '/set-up/data',
+    '/write/1',
+  ]) {
     const answer = await request.get(path, { maxRedirects: 0 });
     expect([path, answer.status(), answer.headers().location]).toEqual([path, 307, '/sign-in']);
   }
@@ -174,7 +195,15 @@ test.describe('screens', () => {
       const context = await browser.newContext(options);
       const page = await context.newPage();
       await signIn(page, 'lead');
-      for (const path of ['/watch', '/learners/L20417', '/follow-ups/messages', '/set-up/data']) {
+      for (const path of [
+        '/watch',
+        '/watch/set-aside',
+        '/learners',
+        '/learners/call-sheet',
+        '/learners/L20417',
+        '/follow-ups/messages',
+        '/set-up/data',
+      ]) {
         await page.goto(path);
         await expectAccessible(page);
         const wide = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);

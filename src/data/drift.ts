@@ -135,14 +135,16 @@ export interface Explanation {
 
 /**
  * `core/drift/bands.combine` in SQL, for lists that are sorted and cut by the database:
- * over rows of readings `r` grouped by learner.
+ * over rows of readings, under the alias given, grouped by learner.
  */
-export const COMBINED_SCORE = '0.6 * max(r.score) + 0.4 * avg(r.score)';
+export function combinedScore(alias: string): string {
+  return `(0.6 * max(${alias}.score) + 0.4 * avg(${alias}.score))`;
+}
 
-export function combinedBand({ slipping, adrift }: BandEdges, margin: number): string {
-  const score = `(${COMBINED_SCORE})`;
-  return `CASE WHEN max(r.score) IS NULL THEN NULL
-    WHEN ${score} >= ${adrift} OR (max(r.band) = 2 AND ${score} > ${adrift - margin}) THEN 2
-    WHEN ${score} >= ${slipping} OR (max(r.band) >= 1 AND ${score} > ${slipping - margin}) THEN 1
+export function combinedBand({ slipping, adrift }: BandEdges, margin: number, alias: string): string {
+  const score = combinedScore(alias);
+  return `CASE WHEN max(${alias}.score) IS NULL THEN NULL
+    WHEN ${score} >= ${adrift} OR (max(${alias}.band) = 2 AND ${score} > ${adrift - margin}) THEN 2
+    WHEN ${score} >= ${slipping} OR (max(${alias}.band) >= 1 AND ${score} > ${slipping - margin}) THEN 1
     ELSE 0 END`;
 }

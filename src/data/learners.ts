@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import { DEFAULT_EDGES, LEAVE_MARGIN } from '@/core/drift/bands';
 import type { Band } from '@/core/drift/types';
 import type { Db } from './db';
-import { COMBINED_SCORE, combinedBand, type Explanation } from './drift';
+import { combinedBand, combinedScore, type Explanation } from './drift';
 import { courseRowInScope, enrolmentInLens, enrolmentInScope, learnerInScope, type Lens, type Viewer } from './scope';
 
 /** The scope, the part looked at and the day of the readings. */
@@ -40,6 +40,7 @@ export interface CaseloadRow {
   score: number | null;
   band: Band | null;
   weekAgo: number | null;
+  weekAgoBand: Band | null;
   recentContacts: number;
 }
 
@@ -54,9 +55,10 @@ export async function caseload(db: Db, view: View, contactsSince: number): Promi
     .orderBy('seen.learner_id')
     .select(
       'seen.learner_id as learnerId',
-      db.raw(`${COMBINED_SCORE} AS score`),
-      db.raw(`${combinedBand(DEFAULT_EDGES, LEAVE_MARGIN)} AS band`),
-      db.raw('0.6 * max(w.score) + 0.4 * avg(w.score) AS weekAgo'),
+      db.raw(`${combinedScore('r')} AS score`),
+      db.raw(`${combinedBand(DEFAULT_EDGES, LEAVE_MARGIN, 'r')} AS band`),
+      db.raw(`${combinedScore('w')} AS weekAgo`),
+      db.raw(`${combinedBand(DEFAULT_EDGES, LEAVE_MARGIN, 'w')} AS weekAgoBand`),
       db.raw(
         `(SELECT count(*) FROM message WHERE message.learner_id = seen.learner_id AND created_at >= ?
           AND state <> 'failed') AS recentContacts`,
@@ -70,6 +72,12 @@ export interface LearnerFilter {
   /** Quiet for N days or more: last access before this instant, or never. */
   lastBefore?: number;
   band?: Band | 'none';
+  /** Never accessed, in what is looked at. */
+  never?: boolean;
+  /** Enrolled, in what is looked at, before this day. */
+  enrolledBefore?: number;
+  /** Nobody has written to them since this instant. */
+  notContactedSince?: number;
   status?: 'active' | 'all';
 }
 
@@ -122,8 +130,9 @@ function listQuery(db: Db, view: View, filter: LearnerFilter): Knex.QueryBuilder
     .select(
       'enrolment.learner_id',
       db.raw('json_group_array(course.code ORDER BY course.code) AS courses'),
-      db.raw(`${COMBINED_SCORE} AS score`),
-      db.raw(`${combinedBand(DEFAULT_EDGES, LEAVE_MARGIN)} AS band`),
+      db.raw('min(enrolment.enrolled_day) AS enrolled_day'),
+      db.raw(`${combinedScore('r')} AS score`),
+      db.raw(`${combinedBand(DEFAULT_EDGES, LEAVE_MARGIN, 'r')} AS band`),
     );
   const query = db
     .from(drift.as('drift'))
@@ -142,6 +151,16 @@ function listQuery(db: Db, view: View, filter: LearnerFilter): Knex.QueryBuilder
   if (filter.lastBefore !== undefined) {
     const before = filter.lastBefore;
     query.where((either) => either.whereNull('access.last_at').orWhere('access.last_at', '<', before));
+  }
+  if (filter.never) query.whereNull('access.last_at');
+  if (filter.enrolledBefore !== undefined) query.where('drift.enrolled_day', '<', filter.enrolledBefore);
+  if (filter.notContactedSince !== undefined) {
+    query.whereNotExists(
+      db('message')
+        .whereRaw('message.learner_id = learner.id')
+        .where('message.created_at', '>=', filter.notContactedSince)
+        .whereNot('message.state', 'failed'),
+    );
   }
   if (filter.band === 'none') query.whereNull('drift.band');
   else if (filter.band !== undefined) query.where('drift.band', filter.band);
@@ -208,6 +227,20 @@ export async function learnersById(db: Db, view: View, ids: readonly number[]): 
 export async function findLearner(db: Db, viewer: Viewer, externalId: string): Promise<number | null> {
   const row = await db('learner').where('external_id', externalId).where(learnerInScope(db, viewer)).first('id');
   return row?.id ?? null;
+}
+
+/** Names of those of the ids given that the viewer may see. */
+export async function namesOf(db: Db, viewer: Viewer, ids: readonly number[]) {
+  // As one value: a list of thousands would be more variables than a statement may have.
+  return (await db('learner')
+    .whereRaw('learner.id IN (SELECT value FROM json_each(?))', [JSON.stringify(ids)])
+    .where(learnerInScope(db, viewer))
+    .select('id', 'external_id as learner_id', 'given_name', 'family_name')) as {
+    id: number;
+    learner_id: string;
+    given_name: string;
+    family_name: string;
+  }[];
 }
 
 /** Those of the ids given that the viewer may see. */

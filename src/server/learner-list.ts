@@ -30,6 +30,11 @@ export class LearnersQuery extends ListQuery {
   @IsOptional() @MaxLength(200, long) group?: string;
   @IsOptional() @MaxLength(200, long) organisation?: string;
   @IsOptional() @Matches(/^\d{1,4}$/, { message: 'is not a number of days' }) quiet?: string;
+  @IsOptional() @IsIn(['yes'], { message: 'is not yes' }) never?: 'yes';
+  /** Enrolled more than this many weeks ago. */
+  @IsOptional() @Matches(/^\d{1,3}$/, { message: 'is not a number of weeks' }) enrolled_weeks?: string;
+  /** Not contacted for this many days. */
+  @IsOptional() @Matches(/^\d{1,4}$/, { message: 'is not a number of days' }) not_contacted?: string;
   @IsOptional() @IsIn(BANDS, { message: `is not one of ${BANDS.join(', ')}` }) band?: string;
   @IsOptional() @IsIn(['active', 'all'], { message: 'is not active or all' }) status?: 'active' | 'all';
   @IsOptional()
@@ -44,6 +49,10 @@ function filterOf({ clock, zone }: Runtime, query: LearnersQuery): LearnerFilter
     q: query.q,
     lastBefore: query.quiet === undefined ? undefined : startOfDay(today - Number(query.quiet) + 1, zone),
     band: query.band === undefined ? undefined : band < 0 ? 'none' : (band as Band),
+    never: query.never === 'yes',
+    enrolledBefore: query.enrolled_weeks === undefined ? undefined : today - Number(query.enrolled_weeks) * 7,
+    notContactedSince:
+      query.not_contacted === undefined ? undefined : startOfDay(today - Number(query.not_contacted) + 1, zone),
     status: query.status,
   };
 }
@@ -59,7 +68,13 @@ export async function learnerList(runtime: Runtime, viewer: Viewer, values: Reco
   const sort = (query.sort ?? 'name').replace('-', '') as LearnerSort;
   const page = { ...pageOf(query), sort, descending: query.sort?.startsWith('-') ?? false };
   const { rows, total } = await listLearners(runtime.db, view, filterOf(runtime, query), page);
-  return { query, total, rows: rows.map((row) => learnerFigures(runtime, row)) };
+  return { query, total, view, rows };
+}
+
+/** How many learners with an active enrolment the viewer sees in all: the whole that a list is a part of. */
+export async function countLearners(runtime: Runtime, viewer: Viewer): Promise<number> {
+  const view = await openView(runtime, viewer);
+  return (await listLearners(runtime.db, view, {}, { sort: 'name', descending: false, limit: 0, offset: 0 })).total;
 }
 
 export type LearnerDetail = LearnerFigures & { enrolments: Record<string, unknown>[] };

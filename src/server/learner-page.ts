@@ -5,7 +5,7 @@ import { eventsOfLearner, type EventRow } from '@/data/visits';
 import { NotFound } from './input';
 import { explainPeople } from './people';
 import type { Runtime } from './runtime';
-import { needOrder, type BandFilter } from './watch';
+import { matches, needOrder, type WatchFilter } from './watch';
 
 export const VISITS_SHOWN = 40;
 const WEEKS = 12;
@@ -49,11 +49,10 @@ export async function visitEvents(
 export async function placeOnWatch(
   runtime: Runtime,
   view: View,
-  band: BandFilter | null,
+  filter: WatchFilter,
   id: number,
 ): Promise<Place | null> {
-  const all = await needOrder(runtime, view);
-  const listed = band === null ? all : all.filter((row) => (row.band === null ? 'none' : String(row.band)) === band);
+  const listed = (await needOrder(runtime, view)).filter((row) => matches(row, filter));
   const index = listed.findIndex((row) => row.learnerId === id);
   if (index < 0) return null;
   const beside = [listed[index - 1]?.learnerId, listed[index + 1]?.learnerId].filter((one) => one !== undefined);

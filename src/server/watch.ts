@@ -1,9 +1,12 @@
 /** The Watch: who needs somebody today, in order of need. */
 import { RECENT_CONTACT_DAYS, byNeed } from '@/core/drift/order';
 import type { Band } from '@/core/drift/types';
+import type { ShorelinePerson } from '@/core/drift/shoreline';
 import type { Person } from '@/core/followup/person';
-import { DAY } from '@/core/time/zone';
-import { caseload, type CaseloadRow, type View } from '@/data/learners';
+import { DAY, dayOf } from '@/core/time/zone';
+import { caseload, namesOf, type CaseloadRow, type View } from '@/data/learners';
+import { setAsideIds } from '@/data/set-aside';
+import { fullName } from '@/data/staff';
 import { explainPeople, tellApart } from './people';
 import type { Runtime } from './runtime';
 
@@ -20,6 +23,10 @@ export interface WatchPage {
   people: Person[];
   /** How many each band has, over the whole view. */
   counts: Record<BandFilter, number>;
+  /** How many of them were not in it a week ago. */
+  fresh: Record<BandFilter, number>;
+  /** Everybody in view, for the Shoreline. */
+  shoreline: ShorelinePerson[];
   /** People listed in all, and everybody in view. */
   listed: number;
   total: number;
@@ -31,26 +38,75 @@ function filterKey(band: Band | null): BandFilter {
   return band === null ? 'none' : (String(band) as BandFilter);
 }
 
-/** Everybody in view in order of need. */
-export async function needOrder({ db, clock }: Runtime, view: View): Promise<CaseloadRow[]> {
-  const rows = await caseload(db, view, clock.now() - RECENT_CONTACT_DAYS * DAY);
-  return rows.sort((a, b) => byNeed(a, b) || a.learnerId - b.learnerId);
+/** Everybody in view in order of need, but those whom the viewer has set aside. */
+export async function needOrder({ db, clock, zone }: Runtime, view: View): Promise<CaseloadRow[]> {
+  const now = clock.now();
+  const [rows, aside] = await Promise.all([
+    caseload(db, view, now - RECENT_CONTACT_DAYS * DAY),
+    setAsideIds(db, view.viewer, dayOf(now, zone)),
+  ]);
+  const away = new Set(aside);
+  const here = away.size === 0 ? rows : rows.filter((row) => !away.has(row.learnerId));
+  return here.sort((a, b) => byNeed(a, b) || a.learnerId - b.learnerId);
 }
 
-export async function watchPage(
-  runtime: Runtime,
-  view: View,
-  band: BandFilter | null,
-  page: number,
-): Promise<WatchPage> {
+/** What narrows the Watch: a band, or a stretch of drift. */
+export interface WatchFilter {
+  band: BandFilter | null;
+  /** Lowest and highest drift shown, both included. */
+  drift: readonly [number, number] | null;
+}
+
+export function matches(row: CaseloadRow, { band, drift }: WatchFilter): boolean {
+  if (band !== null && filterKey(row.band) !== band) return false;
+  return drift === null || (row.score !== null && row.score >= drift[0] && row.score <= drift[1]);
+}
+
+/** Reads the filter from a link; what makes no sense is no filter. */
+export function readWatchFilter(params: { band?: string; drift?: string }): WatchFilter {
+  const stretch = /^(\d{1,3})-(\d{1,3})$/.exec(params.drift ?? '');
+  const [from, to] = [Number(stretch?.[1]), Number(stretch?.[2])];
+  return {
+    band: BAND_FILTERS.find((filter) => filter === params.band) ?? null,
+    drift: stretch && from <= to && to <= 100 ? [from, to] : null,
+  };
+}
+
+export async function watchPage(runtime: Runtime, view: View, filter: WatchFilter, page: number): Promise<WatchPage> {
   const everybody = await needOrder(runtime, view);
   const counts: WatchPage['counts'] = { 0: 0, 1: 0, 2: 0, none: 0 };
-  for (const row of everybody) counts[filterKey(row.band)] += 1;
-  const listed = band === null ? everybody : everybody.filter((row) => filterKey(row.band) === band);
+  const fresh: WatchPage['fresh'] = { 0: 0, 1: 0, 2: 0, none: 0 };
+  for (const row of everybody) {
+    counts[filterKey(row.band)] += 1;
+    if (row.band !== row.weekAgoBand) fresh[filterKey(row.band)] += 1;
+  }
+  const listed = everybody.filter((row) => matches(row, filter));
   const pages = Math.max(1, Math.ceil(listed.length / WATCH_PAGE));
   const shown = Math.min(Math.max(1, page), pages);
   const ids = listed.slice((shown - 1) * WATCH_PAGE, shown * WATCH_PAGE).map((row) => row.learnerId);
   const detail = { wakeDays: WAKE_DAYS, visits: 3, contacts: 1, status: 'active' } as const;
   const people = tellApart(await explainPeople(runtime, view, ids, detail));
-  return { people, counts, listed: listed.length, total: everybody.length, page: shown, pages };
+  const tenth = (score: number | null) => (score === null ? null : Math.round(score * 10) / 10);
+  const shoreline = everybody.map(({ learnerId, score, weekAgo, band }) => ({
+    id: learnerId,
+    score: tenth(score),
+    weekAgo: tenth(weekAgo),
+    band,
+  }));
+  return { people, counts, fresh, shoreline, listed: listed.length, total: everybody.length, page: shown, pages };
+}
+
+/** Ids of all that match, for an action on them; only as many as one message may go to. */
+export async function allMatching(runtime: Runtime, view: View, filter: WatchFilter): Promise<number[]> {
+  return (await needOrder(runtime, view)).filter((row) => matches(row, filter)).map((row) => row.learnerId);
+}
+
+/** Names of everybody in view, by id: for the Shoreline, once somebody points at it. */
+export async function watchNames(
+  runtime: Runtime,
+  view: View,
+): Promise<Record<number, { name: string; learnerId: string }>> {
+  const ids = (await needOrder(runtime, view)).map((row) => row.learnerId);
+  const rows = await namesOf(runtime.db, view.viewer, ids);
+  return Object.fromEntries(rows.map((row) => [row.id, { name: fullName(row), learnerId: row.learner_id }]));
 }

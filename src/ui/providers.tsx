@@ -3,11 +3,13 @@
 import { MantineProvider } from '@mantine/core';
 import { Notifications } from '@mantine/notifications';
 import { setNonce } from 'get-nonce';
-import type { ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import { cssVariables, theme } from './theme';
 
 /** Mantine with the page's style nonce, so that the Content-Security-Policy lets its styles in. */
-export function Providers({ nonce, children }: { nonce: string; children: ReactNode }) {
+export function Providers({ nonce: given, children }: { nonce: string; children: ReactNode }) {
+  // The document's own: a later page comes with another nonce, but into the same document.
+  const [nonce] = useState(given);
   // Drawers and menus hold the page still by a style of their own, which asks here for its nonce.
   if (nonce) setNonce(nonce);
   return (

@@ -47,6 +47,7 @@ export const theme = createTheme({
         description: { '--input-description-size': '12px' },
       }),
     },
+    Notification: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } },
     TextInput: { defaultProps: { size: 'sm' } },
     Tooltip: { defaultProps: { openDelay: 300 } },
   },

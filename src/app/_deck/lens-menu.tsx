@@ -24,7 +24,7 @@ export function LensMenu({ own, current, choices }: { own: string; current: stri
     const band = search.get('band');
     if (band && path === '/watch') params.set('band', band);
     const query = params.toString();
-    const target = path.startsWith('/learners') || path.startsWith('/write') ? '/watch' : path;
+    const target = path.startsWith('/learners/') || path.startsWith('/write') ? '/watch' : path;
     return query ? `${target}?${query}` : target;
   };
   const chosen = choices.find((choice) => choice.key === current);

@@ -1,7 +1,7 @@
 'use client';
 
 import { Burger, Drawer } from '@mantine/core';
-import { IconBinoculars, IconFileImport, IconMessage2 } from '@tabler/icons-react';
+import { IconBinoculars, IconFileImport, IconMessage2, IconUsers } from '@tabler/icons-react';
 import Link from 'next/link';
 import { usePathname, useSearchParams } from 'next/navigation';
 import { useState, type ReactNode } from 'react';
@@ -19,6 +19,7 @@ interface Props {
 
 const PLACES = [
   { href: '/watch', label: 'Watch', icon: IconBinoculars, lead: false },
+  { href: '/learners', label: 'Learners', icon: IconUsers, lead: false },
   { href: '/follow-ups/messages', label: 'Messages', icon: IconMessage2, lead: false },
   { href: '/set-up/data', label: 'Set-up', icon: IconFileImport, lead: true },
 ];
@@ -33,9 +34,7 @@ function Places({ lead, onGo }: { lead: boolean; onGo?: () => void }) {
           key={href}
           href={part ? `${href}?in=${encodeURIComponent(part)}` : href}
           className={classes.place}
-          aria-current={
-            path.startsWith(href) || (href === '/watch' && path.startsWith('/learners')) ? 'page' : undefined
-          }
+          aria-current={path.startsWith(href) ? 'page' : undefined}
           onClick={onGo}
         >
           <Icon size={18} stroke={1.6} aria-hidden="true" />

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import * as foundation from './0001-foundation';
+import * as ownWatch from './0002-own-watch';
 
 interface Migration {
   name: string;
@@ -8,7 +9,10 @@ interface Migration {
 }
 
 /** In the order they run. Only ever add at the end. */
-export const MIGRATIONS: readonly Migration[] = [{ name: '0001-foundation', ...foundation }];
+export const MIGRATIONS: readonly Migration[] = [
+  { name: '0001-foundation', ...foundation },
+  { name: '0002-own-watch', ...ownWatch },
+];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {
   getMigrations: async () => [...MIGRATIONS],

@@ -2,11 +2,13 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { bandWord } from '@/core/drift/bands';
 import type { Band } from '@/core/drift/types';
-import { BAND_FILTERS, watchPage, type BandFilter } from '@/server/watch';
+import { reachOf } from '@/server/own-watch';
+import { BAND_FILTERS, readWatchFilter, watchPage, type BandFilter } from '@/server/watch';
 import { bandColor, bandTextColor } from '@/ui/gauge';
 import { openDeck, type SearchParams } from '../../_deck/page-context';
 import { TopBar } from '../../_deck/top-bar';
 import { WatchList } from './watch-list';
+import { WatchShoreline } from './watch-shoreline';
 import classes from './watch.module.css';
 
 export const metadata: Metadata = { title: 'Watch' };
@@ -18,13 +20,21 @@ function bandOfFilter(filter: BandFilter): Band | null {
 export default async function WatchPage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
   const { runtime, view, params, lensKey } = deck;
-  const band = BAND_FILTERS.find((filter) => filter === params.band) ?? null;
-  const watch = await watchPage(runtime, view, band, Number(params.page) || 1);
+  const filter = readWatchFilter(params);
+  const { band, drift } = filter;
+  const [watch, reach] = await Promise.all([
+    watchPage(runtime, view, filter, Number(params.page) || 1),
+    reachOf(runtime, deck.viewer),
+  ]);
+  const stretch = drift && `${drift[0]}-${drift[1]}`;
   const link = (changes: Record<string, string | null>) => {
     const query = new URLSearchParams();
-    for (const [name, value] of Object.entries({ in: lensKey, band, ...changes })) if (value) query.set(name, value);
+    const all = { in: lensKey, band, drift: stretch, ...changes };
+    for (const [name, value] of Object.entries(all)) if (value) query.set(name, value);
     return `/watch${query.size > 0 ? `?${query}` : ''}`;
   };
+  const isNarrowed = band !== null || drift !== null;
+  const clear = <Link href={link({ band: null, drift: null })}>clear</Link>;
   return (
     <>
       <TopBar deck={deck} />
@@ -33,7 +43,7 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
         {BAND_FILTERS.map((filter) => (
           <Link
             key={filter}
-            href={link({ band: filter === band ? null : filter })}
+            href={link({ band: filter === band ? null : filter, drift: null })}
             className={classes.band}
             aria-current={filter === band ? 'true' : undefined}
           >
@@ -44,18 +54,18 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
             />
             <strong style={{ color: bandTextColor(bandOfFilter(filter)) }}>{watch.counts[filter]}</strong>{' '}
             {bandWord(bandOfFilter(filter))}
+            {watch.fresh[filter] > 0 && ` · ${watch.fresh[filter]} new`}
           </Link>
         ))}
         <span className={classes.count}>
+          {drift && `Drift ${drift[0]} to ${drift[1]} · `}
           {watch.listed} of {watch.total}
-          {band !== null && (
-            <>
-              {' · '}
-              <Link href={link({ band: null })}>clear</Link>
-            </>
-          )}
+          {isNarrowed && <> · {clear}</>}
+          {' · '}
+          <Link href="/watch/set-aside">set aside</Link>
         </span>
       </nav>
+      {watch.total > 0 && <WatchShoreline people={watch.shoreline} lensKey={lensKey} drift={drift} />}
       {watch.people.length === 0 ? (
         <div className={classes.empty}>
           {watch.total === 0 ? (
@@ -69,9 +79,9 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
             </>
           ) : (
             <>
-              <h2>Nobody is {bandWord(bandOfFilter(band!))}</h2>
+              <h2>Nobody is {band === null ? 'in this stretch of drift' : bandWord(bandOfFilter(band))}</h2>
               <p>
-                <Link href={link({ band: null })}>Show all {watch.total}</Link>
+                <Link href={link({ band: null, drift: null })}>Show all {watch.total}</Link>
               </p>
             </>
           )}
@@ -79,10 +89,11 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
       ) : (
         <WatchList
           // A new list starts with a new cursor and nothing selected.
-          key={`${lensKey} ${band} ${watch.page}`}
+          key={`${lensKey} ${band} ${stretch} ${watch.page}`}
           people={watch.people}
           offset={(watch.page - 1) * 50}
           listed={watch.listed}
+          reach={isNarrowed ? null : reach}
           now={runtime.clock.now()}
           zone={runtime.zone}
           here={link({ page: watch.page > 1 ? String(watch.page) : null })}

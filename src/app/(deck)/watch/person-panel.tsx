@@ -18,10 +18,11 @@ interface Props {
   href: string;
   writing: boolean;
   onWrite: () => void;
+  onSetAside: () => void;
 }
 
 /** Everything needed to act on one person, beside the list. */
-export function PersonPanel({ person, place, now, zone, href, writing, onWrite }: Props) {
+export function PersonPanel({ person, place, now, zone, href, writing, onWrite, onSetAside }: Props) {
   const { enrolments, visits, contacts, lastAccess, daysQuiet } = person;
   const change = enrolments.length === 1 ? enrolments[0].change : null;
   const moved = change === null || change === 0 ? '' : `, ${change > 0 ? 'up' : 'down'} ${Math.abs(change)} in a week`;
@@ -47,6 +48,9 @@ export function PersonPanel({ person, place, now, zone, href, writing, onWrite }
       <Group gap={8} my={10}>
         <Button onClick={onWrite} loading={writing}>
           Write
+        </Button>
+        <Button variant="default" onClick={onSetAside}>
+          Set aside…
         </Button>
         <Button component={Link} href={href} variant="default">
           Open page

@@ -1,15 +1,19 @@
 'use client';
 
-import { Button, Checkbox, Drawer } from '@mantine/core';
+import { Button, Checkbox, Drawer, Popover, TextInput } from '@mantine/core';
 import { useHotkeys, useMediaQuery } from '@mantine/hooks';
+import { notifications } from '@mantine/notifications';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState, useTransition } from 'react';
 import type { Person } from '@/core/followup/person';
 import { sayCount } from '@/core/time/words';
 import { Gauge } from '@/ui/gauge';
+import { Keys } from '@/ui/keys';
 import { Wake } from '@/ui/wake';
 import { startWriting } from '../write/actions';
+import { bringThemBack, everybodyMatching, keepReach } from './actions';
 import { PersonPanel } from './person-panel';
+import { SetAsideDialog } from './set-aside-dialog';
 import classes from './watch.module.css';
 
 interface Props {
@@ -17,11 +21,22 @@ interface Props {
   /** Place of the first of them in the whole list. */
   offset: number;
   listed: number;
+  /** How many people one can reach this week: the list draws a line there. Null draws none. */
+  reach: number | null;
   now: number;
   zone: string;
   /** This list's address, to come back to. */
   here: string;
 }
+
+const KEYS = [
+  ['j', 'Next person'],
+  ['k', 'Previous person'],
+  ['o', 'Open the page'],
+  ['x', 'Select'],
+  ['w', 'Write to the selected, or to the one under the cursor'],
+  ['u', 'Undo setting aside'],
+] as const;
 
 function withPerson(learnerId: string) {
   const url = new URL(window.location.href);
@@ -30,15 +45,18 @@ function withPerson(learnerId: string) {
 }
 
 /** The people in order of need, with the one under the cursor explained at the right. */
-export function WatchList({ people, offset, listed, now, zone, here }: Props) {
+export function WatchList({ people, offset, listed, reach, now, zone, here }: Props) {
   const [cursor, setCursor] = useState(0);
   const [selected, setSelected] = useState<ReadonlySet<number>>(new Set());
   const [sheet, setSheet] = useState(false);
+  const [aside, setAside] = useState<{ id: number; name: string }[] | null>(null);
+  /** Ids that were set aside last, for undo. */
+  const [undoable, setUndoable] = useState<number[]>([]);
   const [pending, startTransition] = useTransition();
   const router = useRouter();
   const narrow = useMediaQuery('(max-width: 900px)');
   const rows = useRef<(HTMLLIElement | null)[]>([]);
-  const person = people[cursor];
+  const person = people[Math.min(cursor, people.length - 1)];
 
   // The person in the link, once, when the page has opened.
   useEffect(() => {
@@ -63,14 +81,37 @@ export function WatchList({ people, offset, listed, now, zone, here }: Props) {
   };
   const pageOf = (one: Person) => `/learners/${encodeURIComponent(one.learnerId)}?from=${encodeURIComponent(here)}`;
   const write = (ids: number[]) => startTransition(() => startWriting(ids, here));
-  const chosen = selected.size > 0 ? people.filter((one) => selected.has(one.id)) : [person];
-
+  const undo = (ids: number[]) => {
+    if (ids.length === 0) return;
+    setUndoable([]);
+    startTransition(async () => {
+      await bringThemBack(ids);
+      notifications.show({ title: 'Put back on the Watch', message: '' });
+    });
+  };
+  const afterSetAside = (ids: number[], says: string) => {
+    setAside(null);
+    setSelected(new Set());
+    setCursor((current) => Math.max(0, Math.min(current, people.length - ids.length - 1)));
+    setUndoable(ids);
+    notifications.show({
+      title: says,
+      message: (
+        <Button variant="default" mt={4} onClick={() => undo(ids)}>
+          Undo
+        </Button>
+      ),
+    });
+  };
+  const selectAll = () =>
+    startTransition(async () => setSelected(new Set(await everybodyMatching(here.split('?')[1] ?? ''))));
   useHotkeys([
     ['j', () => go(cursor + 1)],
     ['k', () => go(cursor - 1)],
     ['o', () => router.push(pageOf(person))],
     ['x', () => toggle(person.id)],
-    ['w', () => write(chosen.map((one) => one.id))],
+    ['w', () => write(selected.size > 0 ? [...selected] : [person.id])],
+    ['u', () => undo(undoable)],
   ]);
 
   const panel = (
@@ -82,6 +123,7 @@ export function WatchList({ people, offset, listed, now, zone, here }: Props) {
       href={pageOf(person)}
       writing={pending}
       onWrite={() => write([person.id])}
+      onSetAside={() => setAside([person])}
     />
   );
   const allSelected = selected.size === people.length;
@@ -110,7 +152,8 @@ export function WatchList({ people, offset, listed, now, zone, here }: Props) {
                 rows.current[index] = element;
               }}
               person={one}
-              current={index === cursor}
+              current={one === person}
+              reach={reach !== null && reach === offset + index + 1 ? reach : null}
               selected={selected.has(one.id)}
               onSelect={() => toggle(one.id)}
               onGo={() => {
@@ -127,6 +170,19 @@ export function WatchList({ people, offset, listed, now, zone, here }: Props) {
             <Button loading={pending} onClick={() => write([...selected])}>
               Write to {selected.size}
             </Button>
+            {selected.size < listed && (
+              <Button variant="default" loading={pending} onClick={selectAll}>
+                Select all {listed}
+              </Button>
+            )}
+            <Button
+              variant="default"
+              onClick={() =>
+                setAside([...selected].map((id) => people.find((one) => one.id === id) ?? { id, name: '' }))
+              }
+            >
+              Set aside…
+            </Button>
             <Button variant="default" onClick={() => setSelected(new Set())}>
               Clear
             </Button>
@@ -136,6 +192,8 @@ export function WatchList({ people, offset, listed, now, zone, here }: Props) {
       <aside className={classes.side} aria-label="The learner under the cursor">
         {panel}
       </aside>
+      <SetAsideDialog people={aside} onClose={() => setAside(null)} onDone={afterSetAside} />
+      <Keys keys={KEYS} />
       <Drawer
         opened={sheet && Boolean(narrow)}
         onClose={() => setSheet(false)}
@@ -150,17 +208,55 @@ export function WatchList({ people, offset, listed, now, zone, here }: Props) {
   );
 }
 
+/** The line where one's week ends; pressing it sets how many one can reach. */
+function ReachLine({ reach }: { reach: number }) {
+  const [value, setValue] = useState(String(reach));
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [opened, setOpened] = useState(false);
+  const [pending, startTransition] = useTransition();
+  const keep = () =>
+    startTransition(async () => {
+      const fault = await keepReach(value);
+      setTrouble(fault);
+      if (fault === null) setOpened(false);
+    });
+  return (
+    <Popover opened={opened} onChange={setOpened} position="bottom-end" trapFocus>
+      <Popover.Target>
+        <button type="button" className={classes.reach} onClick={() => setOpened(!opened)}>
+          Your reach this week: {sayCount(reach, 'person', 'people')}
+        </button>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <TextInput
+          label="People you can reach in a week"
+          inputMode="numeric"
+          value={value}
+          error={trouble}
+          onChange={(event) => setValue(event.currentTarget.value)}
+          onKeyDown={(event) => event.key === 'Enter' && keep()}
+        />
+        <Button mt="xs" onClick={keep} loading={pending}>
+          Keep
+        </Button>
+      </Popover.Dropdown>
+    </Popover>
+  );
+}
+
 interface RowProps {
   ref: (element: HTMLLIElement | null) => void;
   person: Person;
   current: boolean;
   selected: boolean;
+  /** Set on the last row that one can reach this week. */
+  reach: number | null;
   onSelect: () => void;
   onGo: () => void;
   onOpen: () => void;
 }
 
-function Row({ ref, person, current, selected, onSelect, onGo, onOpen }: RowProps) {
+function Row({ ref, person, current, selected, reach, onSelect, onGo, onOpen }: RowProps) {
   const { name, enrolments, toldApart, contacts } = person;
   const lines = enrolments.flatMap((enrolment) =>
     enrolment.reasons.filter((reason) => reason.points > 0).map((reason) => ({ ...reason, course: enrolment.course })),
@@ -170,7 +266,7 @@ function Row({ ref, person, current, selected, onSelect, onGo, onOpen }: RowProp
   const [fact, ...rest] = why.split(' · ');
   const courses = enrolments.length > 1 ? `${first.title} and ${enrolments.length - 1} more` : first?.title;
   return (
-    <li ref={ref} className={classes.row} data-current={current || undefined}>
+    <li ref={ref} className={classes.row} data-current={current || undefined} data-reach={reach !== null || undefined}>
       <Checkbox size="xs" checked={selected} onChange={onSelect} aria-label={`Select ${name}`} />
       <Gauge score={person.score} band={person.band} />
       <button
@@ -199,7 +295,8 @@ function Row({ ref, person, current, selected, onSelect, onGo, onOpen }: RowProp
         </span>
         {lines.length > 1 && <span className={classes.soft}>{lines[1].says}</span>}
       </span>
-      <span className={`${classes.wide} ${classes.soft}`}>{contacts[0]?.says ?? '–'}</span>
+      <span className={`${classes.wide} ${classes.soft} ${classes.lastContact}`}>{contacts[0]?.says ?? '–'}</span>
+      {reach !== null && <ReachLine reach={reach} />}
     </li>
   );
 }

@@ -6,7 +6,7 @@ import type { ContactShown, EnrolmentShown } from '@/core/followup/person';
 import { sayCount, sayDay, sayInstant, sayLength } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { VISITS_SHOWN, learnerPage, placeOnWatch, visitEvents } from '@/server/learner-page';
-import { BAND_FILTERS } from '@/server/watch';
+import { readWatchFilter } from '@/server/watch';
 import { lensNames, openView } from '@/server/view';
 import { Contact } from '@/ui/contact';
 import { Gauge } from '@/ui/gauge';
@@ -30,9 +30,9 @@ interface Props {
 /** The list one came from, as its address says: the Watch with its part and band. */
 async function placeInList(deck: DeckContext, from: string, id: number) {
   const query = new URL(from, 'http://list').searchParams;
-  const band = BAND_FILTERS.find((filter) => filter === query.get('band')) ?? null;
+  const filter = readWatchFilter({ band: query.get('band') ?? undefined, drift: query.get('drift') ?? undefined });
   const view = await orNotFound(openView(deck.runtime, deck.viewer, lensNames(query.get('in') ?? undefined)));
-  return placeOnWatch(deck.runtime, view, band, id);
+  return placeOnWatch(deck.runtime, view, filter, id);
 }
 
 export default async function LearnerPage({ params, searchParams }: Props) {

@@ -1,0 +1,82 @@
+import { expect, expectAccessible, signIn, test } from './help';
+
+test('the Shoreline tells names and narrows the list', async ({ page }) => {
+  await signIn(page, 'mentor');
+  const shoreline = page.getByRole('application', { name: /^Shoreline of \d+ learners/ });
+  await shoreline.focus();
+  await page.keyboard.press('ArrowLeft');
+  await expect(page.getByText(/^\p{L}.+, drift \d+, adrift$/u).first()).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/learners\//);
+  await page.goBack();
+
+  const box = (await shoreline.boundingBox())!;
+  await page.mouse.move(box.x + 400, box.y + 20);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width - 100, box.y + 30, { steps: 4 });
+  await page.mouse.up();
+  await expect(page).toHaveURL(/drift=\d+-\d+/);
+  await expect(page.getByText(/^Drift \d+ to \d+/)).toBeVisible();
+  await expect(page.getByText('Your reach this week')).toHaveCount(0);
+  await page.getByRole('link', { name: 'clear' }).click();
+  await expect(page).toHaveURL(/\/watch$/);
+
+  await page.getByRole('link', { name: /adrift/ }).click();
+  await expect(page).toHaveURL(/band=2/);
+});
+
+test('set aside, undo, until a day, and back by hand', async ({ page }) => {
+  await signIn(page, 'instructor');
+  const rows = page.getByRole('list', { name: 'Learners in order of need' }).getByRole('listitem');
+  const name = (await rows.first().getByRole('button').first().locator('strong').textContent())!;
+  const panel = page.getByRole('complementary', { name: 'The learner under the cursor' });
+  const dialog = page.getByRole('dialog');
+  const setAside = async () => {
+    await panel.getByRole('button', { name: 'Set aside…' }).click();
+    await dialog.getByLabel('Reason').fill('Harvest');
+  };
+  await setAside();
+  await dialog.getByRole('button', { name: 'Set aside' }).click();
+  await expect(rows.filter({ hasText: name })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(rows.first()).toContainText(name);
+
+  await setAside();
+  await dialog.getByRole('radio', { name: 'a day' }).check();
+  await dialog.getByLabel('Day', { exact: true }).fill('2026-11-24');
+  await dialog.getByRole('button', { name: 'Set aside' }).click();
+  await expect(dialog.getByRole('alert')).toContainText('has to lie after today');
+  await expectAccessible(page);
+  await dialog.getByLabel('Day', { exact: true }).fill('2026-12-01');
+  await dialog.getByRole('button', { name: 'Set aside' }).click();
+  await expect(rows.filter({ hasText: name })).toHaveCount(0);
+  await page.getByRole('link', { name: 'set aside' }).click();
+  await expect(page.getByRole('row').filter({ hasText: name })).toContainText('Tue 1 Dec');
+  await page.getByRole('button', { name: 'Put back' }).click();
+  await expect(page.getByText('You have set nobody aside')).toBeVisible();
+});
+
+test('the reach line stands where one sets it, and is kept', async ({ page }) => {
+  await signIn(page, 'mentor');
+  await page.getByRole('button', { name: 'Your reach this week: 10 people' }).click();
+  await page.getByLabel('People you can reach in a week').fill('none');
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(page.getByText('is not a number from 1 to 1000')).toBeVisible();
+  await page.getByLabel('People you can reach in a week').fill('6');
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(page.getByRole('listitem').nth(5)).toContainText('Your reach this week: 6 people');
+  await page.reload();
+  await expect(page.getByRole('listitem').nth(5)).toContainText('Your reach this week: 6 people');
+});
+
+test('everybody who matches can be selected, and ? lists the keys', async ({ page }) => {
+  await signIn(page, 'mentor');
+  await page.keyboard.press('x');
+  const all = page.getByRole('button', { name: /^Select all \d+/ });
+  const count = /\d+/.exec((await all.textContent())!)![0];
+  expect(Number(count)).toBeGreaterThan(50);
+  await all.click();
+  await expect(page.getByText(`${count} learners selected`)).toBeVisible();
+  await page.keyboard.press('Shift+?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Next person');
+});

@@ -1,0 +1,74 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { sayInstant } from '@/core/time/words';
+import { explainPeople, tellApart } from '@/server/people';
+import { learnerList } from '@/server/learner-list';
+import { linkTo } from '../../../_deck/list-link';
+import { openDeck, orNotFound, type SearchParams } from '../../../_deck/page-context';
+import deckClasses from '../../../_deck/deck.module.css';
+import { apiParams, listParams } from '../list-params';
+import { PrintButton } from './print-button';
+import classes from '../learners.module.css';
+
+export const metadata: Metadata = { title: 'Call sheet' };
+
+/** People on one sheet at most: more than a week of calls. */
+const MOST = '200';
+
+/** The list as a sheet of paper: name, number, why, last contact, room for notes. */
+export default async function CallSheetPage({ searchParams }: { searchParams: SearchParams }) {
+  const deck = await openDeck(searchParams);
+  const { runtime } = deck;
+  const { clock, zone } = runtime;
+  const params = listParams(deck.params);
+  const list = await orNotFound(
+    learnerList(runtime, deck.viewer, { sort: '-drift', ...apiParams(params), limit: MOST }),
+  );
+  const detail = { wakeDays: 1, visits: 1, contacts: 1, status: 'active' } as const;
+  const ids = list.rows.map((row) => row.id);
+  const people = tellApart(await explainPeople(runtime, list.view, ids, detail));
+  return (
+    <div className={deckClasses.page}>
+      <p className={classes.noPrint}>
+        <Link href={linkTo('/learners', params)}>Back to the list</Link> <PrintButton />
+      </p>
+      <h1>Call sheet of {sayInstant(clock.now(), zone)}</h1>
+      <p className={classes.soft}>
+        {deck.viewer.name} · {people.length} of {list.total}
+      </p>
+      <div className={classes.scroll} tabIndex={0} role="group" aria-label="Call sheet">
+        <table className={classes.sheet}>
+          <thead>
+            <tr>
+              <th>Name</th>
+              <th>Number</th>
+              <th>Why</th>
+              <th>Last contact</th>
+              <th className={classes.notes}>Notes</th>
+            </tr>
+          </thead>
+          <tbody>
+            {people.map((person) => (
+              <tr key={person.id}>
+                <td>
+                  <bdi>{person.name}</bdi>
+                  <div className={classes.soft}>{person.toldApart ?? person.learnerId}</div>
+                </td>
+                <td>{person.phone ?? 'none'}</td>
+                <td>
+                  {person.enrolments.map((one) => (
+                    <div key={one.course}>
+                      {one.course}: {one.reasons[0]?.says ?? 'no reading'}
+                    </div>
+                  ))}
+                </td>
+                <td>{person.contacts[0]?.says ?? '–'}</td>
+                <td />
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </div>
+  );
+}

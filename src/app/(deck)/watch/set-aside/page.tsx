@@ -1,0 +1,66 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
+import { sayDay } from '@/core/time/words';
+import { dayOf } from '@/core/time/zone';
+import { listSetAside } from '@/data/set-aside';
+import { openDeck, type SearchParams } from '../../../_deck/page-context';
+import deckClasses from '../../../_deck/deck.module.css';
+import { TopBar } from '../../../_deck/top-bar';
+import { BringBackButton } from './bring-back-button';
+
+export const metadata: Metadata = { title: 'Set aside' };
+
+export default async function SetAsidePage({ searchParams }: { searchParams: SearchParams }) {
+  const deck = await openDeck(searchParams);
+  const { runtime, viewer } = deck;
+  const { db, clock, zone } = runtime;
+  const today = dayOf(clock.now(), zone);
+  const rows = await listSetAside(db, viewer, today);
+  return (
+    <>
+      <TopBar deck={deck} />
+      <div className={deckClasses.page}>
+        <p>
+          <Link href="/watch">Back to the Watch</Link>
+        </p>
+        <h1>Set aside</h1>
+        {rows.length === 0 ? (
+          <p>
+            You have set nobody aside. On the Watch, Set aside takes somebody off your list until a day, or until they
+            come back.
+          </p>
+        ) : (
+          <Table fz={13}>
+            <TableThead>
+              <TableTr>
+                <TableTh>Learner</TableTh>
+                <TableTh>Until</TableTh>
+                <TableTh>Reason</TableTh>
+                <TableTh aria-label="Action" />
+              </TableTr>
+            </TableThead>
+            <TableTbody>
+              {rows.map((row) => (
+                <TableTr key={row.id}>
+                  <TableTd>
+                    <Link href={`/learners/${encodeURIComponent(row.learner_id)}`}>
+                      <bdi>{row.name}</bdi>
+                    </Link>
+                  </TableTd>
+                  <TableTd>{row.until_day === null ? 'they come back' : sayDay(row.until_day, today)}</TableTd>
+                  <TableTd>
+                    <bdi>{row.reason}</bdi>, since {sayDay(dayOf(row.created_at, zone), today)}
+                  </TableTd>
+                  <TableTd>
+                    <BringBackButton learnerId={row.person} />
+                  </TableTd>
+                </TableTr>
+              ))}
+            </TableTbody>
+          </Table>
+        )}
+      </div>
+    </>
+  );
+}
