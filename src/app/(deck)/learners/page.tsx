@@ -162,7 +162,7 @@ function Learner({ row, runtime }: { row: LearnerRow; runtime: Runtime }) {
       </TableTd>
       <TableTd>{row.last_at === null ? 'never' : sayInstant(row.last_at, zone, now)}</TableTd>
       <TableTd>{daysQuiet(row.last_at, now, zone) ?? '–'}</TableTd>
-      <TableTd>about {sayLength(row.ms)}</TableTd>
+      <TableTd>{row.ms === 0 ? '–' : `about ${sayLength(row.ms)}`}</TableTd>
       <TableTd className={classes.wide}>
         {row.phone ? (
           <a href={`tel:${row.phone.replace(/[^\d+]/g, '')}`}>{row.phone}</a>
