@@ -18,10 +18,10 @@ import { readSetting, writeSetting } from '@/data/settings';
 import type { Runtime } from './runtime';
 
 /** Learners derived in one transaction. */
-const LEARNERS_A_STEP = 40;
+const LEARNERS_A_STEP = 80;
 const GROUPS_A_STEP = 2;
-/** Readings are made anew for at most this many days back, today included. */
-export const READING_WINDOW = 14;
+/** Readings are made anew for at most this many days back, today included: to a week ago, which is compared with. */
+export const READING_WINDOW = 8;
 
 /** Derives what imports touched, then reads drift anew where it is stale. */
 export async function recalculate(runtime: Pick<Runtime, 'db' | 'clock' | 'zone'>): Promise<void> {
