@@ -1,12 +1,13 @@
 /** `npm run lee`: the application's work from a shell. */
 import { createReadStream } from 'node:fs';
-import { copyFile } from 'node:fs/promises';
+import { rename } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { createInterface } from 'node:readline/promises';
 import { setTimeout as pause } from 'node:timers/promises';
 import { Command, Option } from 'commander';
 import { STAFF_ROLES } from '@/core/formats/kinds';
 import { parseInstant } from '@/core/time/instant';
+import { sayCount } from '@/core/time/words';
 import { dayFromDate } from '@/core/time/zone';
 import { addBreak, addFeedGap } from '@/data/courses';
 import { readingRaw, writingRaw } from '@/data/db';
@@ -172,8 +173,7 @@ program
     withRuntime(async (runtime, file: string) => {
       const copy = `${file}.part`;
       await readingRaw(runtime.db, (raw) => raw.backup(copy));
-      await copyFile(copy, file);
-      await import('node:fs/promises').then((fs) => fs.rm(copy));
+      await rename(copy, file);
       console.log(`Backed up to ${file}`);
     }),
   );
@@ -185,7 +185,9 @@ program
     withRuntime(async (runtime) => {
       const { learners, readings, problems } = await checkAll(runtime);
       for (const problem of problems.slice(0, 100)) console.error(problem);
-      console.log(`${learners} learners and ${readings} drift readings recomputed, ${problems.length} differences`);
+      console.log(
+        `${learners} learners and ${readings} drift readings recomputed, ${sayCount(problems.length, 'difference')}`,
+      );
       if (problems.length > 0) process.exitCode = 1;
     }),
   );

@@ -1,0 +1,104 @@
+import { describe, expect, it } from 'vitest';
+import { dayFromDate, dayOf } from '@/core/time/zone';
+import { drawTraits, presence } from './behaviour';
+import { demoCourses, outlineRows } from './courses';
+import { demoLog, logRows, outage } from './log';
+import { STAFF, demoLearners, rosterRows, staffRows } from './people';
+import { seeded } from './random';
+
+const zone = 'Europe/Dublin';
+const now = Date.parse('2026-11-24T09:10:00Z');
+const today = dayOf(now, zone);
+
+function make(seed = 1632) {
+  const random = seeded(seed);
+  const courses = demoCourses(today);
+  const learners = demoLearners(random, courses, today);
+  return { courses, learners, log: demoLog(random, courses, learners, now, today, zone) };
+}
+
+describe('the demo', () => {
+  const demo = make();
+
+  it('is the same for the same seed and now, and another for another seed', () => {
+    const again = make();
+    expect(logRows(again.log)).toEqual(logRows(demo.log));
+    expect(rosterRows(again.learners)).toEqual(rosterRows(demo.learners));
+    expect(rosterRows(make(7).learners)).not.toEqual(rosterRows(demo.learners));
+  });
+
+  it('has about 240 learners and 150,000 events, none after now', () => {
+    expect(demo.learners).toHaveLength(240);
+    expect(demo.log.length).toBeGreaterThan(130_000);
+    expect(demo.log.length).toBeLessThan(180_000);
+    expect(Math.max(...demo.log.slice(-500).map((row) => row.at))).toBeLessThanOrEqual(now);
+    for (let i = 1; i < demo.log.length; i += 1) {
+      if (demo.log[i].at < demo.log[i - 1].at) throw new Error(`row ${i} is out of order`);
+    }
+  });
+
+  it('stands in week 8 to 10 of courses of 12 to 16 weeks with two groups each', () => {
+    for (const { startDay, weeks, groups } of demo.courses) {
+      const week = Math.floor((today - startDay) / 7) + 1;
+      expect([8, 9, 10]).toContain(week);
+      expect([12, 14, 16]).toContain(weeks);
+      expect(groups).toHaveLength(2);
+    }
+  });
+
+  it('has the cases that every list has to cope with', () => {
+    const names = demo.learners.map((one) => `${one.givenName} ${one.familyName}`);
+    expect(names.filter((name) => name === 'Oriel Kettle')).toHaveLength(2);
+    expect(demo.learners.some((one) => one.enrolments.length === 3)).toBe(true);
+    expect(demo.learners.some((one) => one.email === '')).toBe(true);
+    const both = demo.learners.find((one) => STAFF.some((staff) => staff.email === one.email))!;
+    expect(both.enrolments.map((one) => one.course.code)).toEqual(['TTU']);
+    expect(demo.learners.some((one) => one.enrolments.some((e) => e.status === 'withdrawn'))).toBe(true);
+  });
+
+  it('has a log without a hole but the outage, and no film progress where none is sent', () => {
+    const [from, to] = outage(today);
+    const north = demo.log.filter((row) => row.source === 'campus north').map((row) => dayOf(row.at, zone));
+    expect(north.filter((day) => day >= from && day <= to)).toEqual([]);
+    expect(north).toContain(from - 1);
+    expect(demo.log.some((row) => row.course === 'TTU' && row.action === 'progressed')).toBe(false);
+    expect(demo.log.some((row) => row.course === 'CPR' && row.action === 'progressed')).toBe(true);
+  });
+
+  it('uses only numbers and addresses kept for fiction', () => {
+    for (const { phone, email } of demo.learners) {
+      expect(phone).toMatch(/^(\+44 1632 960\d{3})?$/);
+      expect(email).toMatch(/^(.+\.example)?$/);
+    }
+    for (const [, , , email] of staffRows().slice(1)) expect(email).toMatch(/\.example$/);
+  });
+
+  it('never opens an item before its week, nor has one fall due before it opens', () => {
+    const opens = new Map(demo.courses.flatMap((course) => course.items.map((item) => [item.id, item.opensDay])));
+    for (const { item, at, who } of demo.log) {
+      if (item === '' || who.startsWith('S-')) continue;
+      if (dayOf(at, zone) < opens.get(item)!) throw new Error(`${item} was opened too early`);
+    }
+    for (const row of outlineRows(demo.courses, zone).slice(1)) if (row[10]) expect(row[10] > row[9]).toBe(true);
+  });
+});
+
+describe('behaviour', () => {
+  const day = dayFromDate('2026-11-18')!;
+  const traits = (behaviour: Parameters<typeof drawTraits>[1]) => ({
+    ...drawTraits(seeded(1), behaviour, 60),
+    turn: 30,
+    back: 50,
+  });
+
+  it('is lived day by day', () => {
+    expect(presence(traits('never_started'), day, 10)).toBe(0);
+    expect(presence(traits('sudden_stop'), day, 31)).toBe(0);
+    expect(presence(traits('late_starter'), day, 29)).toBe(0);
+    expect(presence(traits('late_starter'), day, 31)).toBeGreaterThan(0.4);
+    expect(presence(traits('stop_and_return'), day, 40)).toBe(0);
+    expect(presence(traits('stop_and_return'), day, 55)).toBeGreaterThan(0.4);
+    expect(presence(traits('slow_fader'), day, 60)).toBeLessThan(presence(traits('slow_fader'), day, 10));
+    expect(presence(traits('weekend_only'), day + 3, 10)).toBeGreaterThan(0.8);
+  });
+});
