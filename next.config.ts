@@ -4,6 +4,10 @@ const config: NextConfig = {
   serverExternalPackages: ['knex', 'better-sqlite3', '@node-rs/argon2', 'pino', 'exceljs', 'nodemailer'],
   poweredByHeader: false,
   experimental: { optimizePackageImports: ['@mantine/core', '@mantine/hooks', '@tabler/icons-react'] },
+  async rewrites() {
+    // Browsers ask for it by this name where a page cannot tell them another.
+    return [{ source: '/favicon.ico', destination: '/icon.svg' }];
+  },
   async headers() {
     return [
       {

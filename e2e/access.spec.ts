@@ -206,6 +206,7 @@ test('pages carry a strict policy and the usual headers', async ({ page }) => {
     'referrer-policy': 'same-origin',
   });
   expect(headers['x-powered-by']).toBeUndefined();
+  expect((await page.request.get('/favicon.ico')).headers()['content-type']).toContain('image/svg');
 });
 
 test.describe('screens', () => {
