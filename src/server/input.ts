@@ -51,3 +51,8 @@ export function readInput<T extends object>(input: new () => T, values: Record<s
   }
   return read as T;
 }
+
+/** The whole numbers of a list from a browser, which may be anything. */
+export function wholeNumbers(values: unknown): number[] {
+  return Array.isArray(values) ? values.filter((value): value is number => Number.isSafeInteger(value)) : [];
+}

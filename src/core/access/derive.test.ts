@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { dayFromDate } from '../time/zone';
 import { derive } from './derive';
 import { kindOfAction } from './kinds';
-import { daysQuiet, isQuiet } from './last-access';
+import { daysQuiet } from './last-access';
 import { TAIL, type AccessEvent } from './visits';
 
 const zone = 'Europe/Dublin';
@@ -77,12 +77,6 @@ describe('daysQuiet', () => {
 
   it('counts calendar days over the change of clocks', () => {
     expect(daysQuiet(Date.parse('2026-10-24T22:30:00Z'), Date.parse('2026-10-26T00:30:00Z'), zone)).toBe(2);
-  });
-
-  it('takes never accessed as quiet', () => {
-    expect(isQuiet(null, 7)).toBe(true);
-    expect(isQuiet(7, 7)).toBe(true);
-    expect(isQuiet(6, 7)).toBe(false);
   });
 });
 

@@ -8,8 +8,3 @@ export function daysQuiet(lastAccess: number | null, now: number, zone: string):
   if (lastAccess === null) return null;
   return Math.max(0, dayOf(now, zone) - dayOf(lastAccess, zone));
 }
-
-/** "Quiet N or more": quiet for at least that many days, or never accessed. */
-export function isQuiet(days: number | null, atLeast: number): boolean {
-  return days === null || days >= atLeast;
-}

@@ -1,16 +1,12 @@
 'use server';
 
 import { refresh } from 'next/cache';
-import { InvalidInput, NotFound } from '@/server/input';
+import { InvalidInput, NotFound, wholeNumbers } from '@/server/input';
 import { bringBack, setAside, setReach } from '@/server/own-watch';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/viewer';
 import { lensNames, openView } from '@/server/view';
 import { allMatching, readWatchFilter } from '@/server/watch';
-
-function numbers(values: unknown): number[] {
-  return Array.isArray(values) ? values.filter((value): value is number => Number.isSafeInteger(value)) : [];
-}
 
 /** What went wrong, in words; null when it was done. */
 async function trying(work: () => Promise<void>): Promise<string | null> {
@@ -34,12 +30,12 @@ export interface SetAsideForm {
 
 export async function setThemAside(learnerIds: number[], form: SetAsideForm): Promise<string | null> {
   const viewer = await requireViewer();
-  return trying(async () => setAside(await runtime(), viewer, numbers(learnerIds), { ...form }));
+  return trying(async () => setAside(await runtime(), viewer, wholeNumbers(learnerIds), { ...form }));
 }
 
 export async function bringThemBack(learnerIds: number[]): Promise<string | null> {
   const viewer = await requireViewer();
-  return trying(async () => bringBack(await runtime(), viewer, numbers(learnerIds)));
+  return trying(async () => bringBack(await runtime(), viewer, wholeNumbers(learnerIds)));
 }
 
 export async function keepReach(reach: string): Promise<string | null> {

@@ -1,7 +1,7 @@
 'use server';
 
 import { redirect } from 'next/navigation';
-import { InvalidInput, NotFound, type FieldFault } from '@/server/input';
+import { InvalidInput, NotFound, wholeNumbers, type FieldFault } from '@/server/input';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/viewer';
 import { openView } from '@/server/view';
@@ -14,10 +14,6 @@ async function opened() {
   return { runtime: all, view: await openView(all, viewer) };
 }
 
-function numbers(values: unknown): number[] {
-  return Array.isArray(values) ? values.filter((value): value is number => Number.isSafeInteger(value)) : [];
-}
-
 /** Only an address of this application, or the Watch. */
 function safeBack(back: unknown): string {
   return typeof back === 'string' && /^\/(?![/\\])/.test(back) ? back : '/watch';
@@ -26,7 +22,7 @@ function safeBack(back: unknown): string {
 /** Opens a message to these learners and goes to it. */
 export async function startWriting(learnerIds: number[], back: string): Promise<void> {
   const { runtime, view } = await opened();
-  const id = await startDraft(runtime, view, numbers(learnerIds));
+  const id = await startDraft(runtime, view, wholeNumbers(learnerIds));
   redirect(`/write/${id}?from=${encodeURIComponent(safeBack(back))}`);
 }
 
@@ -49,7 +45,7 @@ export async function send(
 ): Promise<SendState> {
   const { runtime, view } = await opened();
   try {
-    const result = await sendDraft(runtime, view, Number(draftId), { ...text }, numbers(acknowledged));
+    const result = await sendDraft(runtime, view, Number(draftId), { ...text }, wholeNumbers(acknowledged));
     wakeWorker();
     return result;
   } catch (error) {
