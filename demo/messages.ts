@@ -1,6 +1,7 @@
 /** What the mentor wrote in the weeks before: sent as the application sends, at the time it was sent. */
 import { DAY, HOUR, dayOf, startOfDay } from '@/core/time/zone';
-import { findLearner, type View } from '@/data/learners';
+import { findLearner } from '@/data/learners';
+import type { View } from '@/data/view';
 import { closeAsSent } from '@/data/messages';
 import { staffByEmail, viewerOf } from '@/data/staff';
 import { visitsOfLearners } from '@/data/visits';

@@ -127,3 +127,18 @@ export async function courseFeedGaps(db: Db, courseIds: readonly number[]) {
     .whereIn('source_course.course_id', courseIds as number[])
     .select('course_id', 'from_at', 'to_at')) as { course_id: number; from_at: number; to_at: number }[];
 }
+
+/** The first required item to fall due in each course after an instant. */
+export async function nextDue(db: Db, courseIds: readonly number[], after: number) {
+  const rows = (await db('item')
+    .whereIn('course_id', courseIds as number[])
+    .where('due_at', '>', after)
+    .groupBy('course_id')
+    // With min(), SQLite gives the other columns of the row that has it.
+    .select('course_id', 'title', db.raw('min(due_at) AS due_at'))) as {
+    course_id: number;
+    title: string;
+    due_at: number;
+  }[];
+  return new Map(rows.map((row) => [row.course_id, row]));
+}

@@ -1,6 +1,7 @@
 /** Opening the database. Everything else takes the handle made here. */
 import type Database from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
+import { standInEmail, standInId, standInName, standInPhone } from '@/core/cover/stand-ins';
 import { migrationSource } from './migrations';
 
 export type Db = Knex;
@@ -27,6 +28,7 @@ export function openDb(file: string): Db {
       afterCreate(connection: RawConnection, done: (error: Error | null, connection: RawConnection) => void) {
         try {
           for (const pragma of PRAGMAS) connection.pragma(pragma);
+          addCoverFunctions(connection);
           done(null, connection);
         } catch (error) {
           done(error as Error, connection);
@@ -34,6 +36,20 @@ export function openDb(file: string): Db {
       },
     },
   });
+}
+
+/** Stand-ins as SQL functions, so that lists are searched and sorted by what they show. */
+function addCoverFunctions(connection: RawConnection) {
+  const functions: Record<string, (key: string, id: number) => string> = {
+    cover_id: standInId,
+    cover_given: (key, id) => standInName(key, id).given_name,
+    cover_family: (key, id) => standInName(key, id).family_name,
+    cover_email: standInEmail,
+    cover_phone: standInPhone,
+  };
+  for (const [name, work] of Object.entries(functions)) {
+    connection.function(name, { deterministic: true }, work as (...args: unknown[]) => unknown);
+  }
 }
 
 /** Brings the schema up to date. Safe to call at every start. */

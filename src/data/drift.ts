@@ -96,20 +96,47 @@ export function groupMembers(raw: RawConnection, { courseId, groupId, fromDay }:
   });
 }
 
-/** Replaces the readings of the members from `fromDay` on. */
-export function storeReadings(raw: RawConnection, group: ReadingGroup, readings: readonly StoredReading[]): void {
+/** Replaces the readings of the members from `fromDay` to `toDay`, or to the end. */
+export function storeReadings(
+  raw: RawConnection,
+  group: ReadingGroup,
+  readings: readonly StoredReading[],
+  toDay = Number.MAX_SAFE_INTEGER,
+): void {
   raw
     .prepare(
-      `DELETE FROM drift_reading WHERE day >= ?
+      `DELETE FROM drift_reading WHERE day >= ? AND day <= ?
        AND enrolment_id IN (SELECT id FROM enrolment WHERE course_id = ? AND group_id IS ?)`,
     )
-    .run(group.fromDay, group.courseId, group.groupId);
+    .run(group.fromDay, toDay, group.courseId, group.groupId);
+  raw
+    .prepare(
+      `INSERT INTO setting (name, value) VALUES ('reading_first', @day) ON CONFLICT DO UPDATE
+       SET value = min(CAST(value AS INTEGER), @day)`,
+    )
+    .run({ day: group.fromDay });
   const insert = raw.prepare(
     'INSERT INTO drift_reading (enrolment_id, day, score, band, reasons) VALUES (?, ?, ?, ?, ?)',
   );
   for (const { enrolmentId, day, score, band, reasons, notCounted } of readings) {
     insert.run(enrolmentId, day, score, band, JSON.stringify({ reasons, notCounted } satisfies Explanation));
   }
+}
+
+/** A group's earliest reading and the day from which it could have been read; null where nothing is missing. */
+export function missingPast(
+  raw: RawConnection,
+  { courseId, groupId }: Omit<ReadingGroup, 'fromDay'>,
+): { first: number; from: number } | null {
+  const row = raw
+    .prepare(
+      `SELECT min(r.day) AS first, max(min(e.enrolled_day), ifnull(c.starts_day, min(e.enrolled_day))) AS "from"
+       FROM enrolment e JOIN course c ON c.id = e.course_id
+       LEFT JOIN drift_reading r ON r.enrolment_id = e.id
+       WHERE e.course_id = ? AND e.group_id IS ?`,
+    )
+    .get(courseId, groupId) as { first: number | null; from: number };
+  return row.first === null || row.first <= row.from ? null : { first: row.first, from: row.from };
 }
 
 /** Readings of a group from a day on, as stored. */

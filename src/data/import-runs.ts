@@ -1,6 +1,8 @@
 /** Imports: waiting, running, done and failed. */
 import type { FileKindName } from '@/core/formats/kinds';
 import type { Db, RawConnection } from './db';
+import { staffName } from './person';
+import type { Viewer } from './scope';
 
 export interface ImportRun {
   id: number;
@@ -19,7 +21,10 @@ export interface ImportRun {
   bytes_done: number;
   rejects_bytes: number;
   unknown_columns: string;
+  /** The mapping it is read by, as JSON; null for our own headings. */
+  mapping: string | null;
   error: string | null;
+  staff_id: number | null;
   created_at: number;
   finished_at: number | null;
   by: string | null;
@@ -27,9 +32,10 @@ export interface ImportRun {
 
 export async function addRun(
   db: Db,
-  run: Pick<ImportRun, 'kind' | 'source' | 'timezone' | 'file_name' | 'path' | 'size' | 'created_at'> & {
-    staff_id: number | null;
-  },
+  run: Pick<
+    ImportRun,
+    'staff_id' | 'kind' | 'source' | 'timezone' | 'file_name' | 'path' | 'size' | 'created_at' | 'mapping'
+  >,
 ): Promise<number> {
   const [row] = await db('import_run')
     .insert({ ...run, state: 'waiting' })
@@ -37,28 +43,31 @@ export async function addRun(
   return row.id;
 }
 
-const COLUMNS = ['import_run.*'];
-
-function withName(db: Db) {
+function runs(db: Db, by = 'NULL') {
   return db('import_run')
     .leftJoin('staff', 'staff.id', 'import_run.staff_id')
-    .select(COLUMNS)
-    .select(db.raw('trim(staff.given_name || \' \' || staff.family_name) AS "by"'));
+    .select('import_run.*', db.raw(`${by} AS "by"`));
 }
 
 export async function findRun(db: Db, id: number): Promise<ImportRun | null> {
-  return (await withName(db).where('import_run.id', id).first()) ?? null;
+  return (await runs(db).where('import_run.id', id).first()) ?? null;
 }
 
-export async function pastRuns(db: Db, limit: number, offset: number): Promise<{ rows: ImportRun[]; total: number }> {
+/** Imports, newest first, with who brought them in. */
+export async function pastRuns(
+  db: Db,
+  viewer: Viewer,
+  limit: number,
+  offset: number,
+): Promise<{ rows: ImportRun[]; total: number }> {
   const [{ total }] = await db('import_run').count('* as total');
-  const rows = await withName(db).orderBy('import_run.id', 'desc').limit(limit).offset(offset);
+  const rows = await runs(db, staffName(viewer)).orderBy('import_run.id', 'desc').limit(limit).offset(offset);
   return { rows, total: Number(total) };
 }
 
 /** Every run that has not ended, oldest first, with who works on it until when. */
 export async function openRuns(db: Db): Promise<(ImportRun & { owner: string | null; lease_until: number })[]> {
-  return withName(db).whereIn('state', ['waiting', 'running']).orderBy('import_run.id');
+  return runs(db).whereIn('state', ['waiting', 'running']).orderBy('import_run.id');
 }
 
 /** Takes a run on, if still nobody else has. */

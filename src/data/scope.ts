@@ -19,6 +19,8 @@ export interface Viewer {
   courses: readonly number[];
   groups: readonly number[];
   learners: readonly number[];
+  /** The key of the stand-ins that this viewer gets instead of names; null for names as they are. */
+  cover: string | null;
 }
 
 /** A part of what a viewer sees: one course, group or organisation. */
@@ -26,6 +28,12 @@ export interface Lens {
   courseId?: number;
   groupId?: number;
   organisationId?: number;
+}
+
+/** Who looks, and at which part. */
+export interface Looking {
+  viewer: Viewer;
+  lens: Lens;
 }
 
 type Where = (builder: Knex.QueryBuilder) => void;
@@ -103,6 +111,34 @@ export function enrolmentInLens(lens: Lens, alias = 'enrolment'): Where {
       );
     }
   };
+}
+
+/** Condition: the learner has an enrolment in the part looked at. */
+export function learnerInLens(db: Db, lens: Lens, alias = 'learner'): Where {
+  return (builder) => {
+    if (Object.keys(lens).length === 0) return;
+    builder.whereExists(
+      db('enrolment as looked')
+        .whereRaw('looked.learner_id = ??', [`${alias}.id`])
+        .where(enrolmentInLens(lens, 'looked')),
+    );
+  };
+}
+
+/** Does the viewer see everything of this learner, in every course? `alias` is the learner table's. */
+export function wholeLearnerInScope(viewer: Viewer, alias = 'learner'): Where {
+  return (builder) => {
+    if (viewer.all) return;
+    builder.where((any) => {
+      any.whereRaw('0');
+      wholeLearners(any, viewer, `${alias}.id`);
+    });
+  };
+}
+
+/** May the viewer change how a learner is reached, and keep notes on them? A partner's contact looks only. */
+export function isStaffMember(viewer: Viewer): boolean {
+  return viewer.role !== 'coordinator';
 }
 
 /** May the viewer change the programme itself: roster, sources, accounts? */

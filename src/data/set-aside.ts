@@ -1,5 +1,6 @@
 /** Learners somebody took off their own Watch for a while. */
 import type { Db } from './db';
+import { freeText, personColumns } from './person';
 import { courseRowInScope, learnerInScope, type Viewer } from './scope';
 
 /**
@@ -35,6 +36,7 @@ export async function setAsideIds(db: Db, viewer: Viewer, today: number): Promis
 }
 
 export async function listSetAside(db: Db, viewer: Viewer, today: number): Promise<SetAsideRow[]> {
+  const { id, name } = personColumns(viewer);
   return openNow(db, viewer, today)
     .join('learner', 'learner.id', 'set_aside.learner_id')
     .where(learnerInScope(db, viewer))
@@ -42,9 +44,9 @@ export async function listSetAside(db: Db, viewer: Viewer, today: number): Promi
     .select(
       'set_aside.id',
       'learner.id as person',
-      'learner.external_id as learner_id',
-      db.raw("trim(learner.given_name || ' ' || learner.family_name) AS name"),
-      'reason',
+      db.raw(`${id} AS learner_id`),
+      db.raw(`${name} AS name`),
+      db.raw(`${freeText(viewer, 'reason')} AS reason`),
       'until_day',
       'set_aside.created_at',
     );

@@ -1,7 +1,9 @@
 /** Staff, their scopes and their sessions. */
+import { randomBytes } from 'node:crypto';
 import type { ScopeKind, StaffRole } from '@/core/formats/kinds';
 import type { Db } from './db';
 import type { Viewer } from './scope';
+import { readSetting } from './settings';
 
 export interface StaffAccount {
   id: number;
@@ -11,6 +13,7 @@ export interface StaffAccount {
   email: string;
   role: StaffRole;
   password_hash: string | null;
+  ended_at: number | null;
 }
 
 export function fullName(person: { given_name: string; family_name: string }): string {
@@ -30,7 +33,7 @@ export async function setPassword(db: Db, staffId: number, hash: string): Promis
   await db('staff').where({ id: staffId }).update({ password_hash: hash });
 }
 
-export type NewStaff = Omit<StaffAccount, 'id'>;
+export type NewStaff = Omit<StaffAccount, 'id' | 'ended_at'>;
 
 export async function addStaff(db: Db, staff: NewStaff): Promise<number> {
   const [row] = await db('staff').insert(staff).returning('id');
@@ -46,21 +49,31 @@ export async function addScope(db: Db, staffId: number, kind: ScopeKind, targetI
     .ignore();
 }
 
-/** The viewer a member of staff is, with all their scopes. */
-export async function viewerOf(db: Db, staff: StaffAccount): Promise<Viewer> {
+/** The viewer a member of staff is, with all their scopes; with names covered when asked for. */
+export async function viewerOf(db: Db, staff: StaffAccount, covered = false): Promise<Viewer> {
   const scopes = await db('staff_scope').where({ staff_id: staff.id });
   const ids = (kind: ScopeKind, column: string): number[] =>
     scopes.filter((scope) => scope.kind === kind).map((scope) => scope[column]);
   return {
     staffId: staff.id,
     role: staff.role,
-    name: fullName(staff),
+    name: covered ? `Staff ${staff.id}` : fullName(staff),
+    cover: covered ? await coverKey(db) : null,
     all: scopes.some((scope) => scope.kind === 'all'),
     organisations: ids('organisation', 'organisation_id'),
     courses: ids('course', 'course_id'),
     groups: ids('group', 'group_id'),
     learners: ids('learner', 'learner_id'),
   };
+}
+
+/** The installation's own key for stand-ins, made when it is first asked for. */
+async function coverKey(db: Db): Promise<string> {
+  const stored = await readSetting(db, 'cover_key');
+  if (stored !== null) return stored;
+  const value = randomBytes(16).toString('hex');
+  await db('setting').insert({ name: 'cover_key', value }).onConflict('name').ignore();
+  return (await readSetting(db, 'cover_key'))!;
 }
 
 export async function addSession(
@@ -71,12 +84,24 @@ export async function addSession(
   await db('session_token').insert(session);
 }
 
-export async function staffBySession(db: Db, tokenHash: string, now: number): Promise<StaffAccount | null> {
+/** Covers names in one session, or uncovers them. */
+export async function setCovered(db: Db, tokenHash: string, covered: boolean): Promise<void> {
+  await db('session_token')
+    .where('token_hash', tokenHash)
+    .update({ covered: covered ? 1 : 0 });
+}
+
+export async function staffBySession(
+  db: Db,
+  tokenHash: string,
+  now: number,
+): Promise<(StaffAccount & { covered: number }) | null> {
   const row = await db('session_token')
     .join('staff', 'staff.id', 'session_token.staff_id')
     .where('token_hash', tokenHash)
     .where('expires_at', '>', now)
-    .first('staff.*');
+    .whereNull('staff.ended_at')
+    .first('staff.*', 'session_token.covered');
   return row ?? null;
 }
 
@@ -99,4 +124,8 @@ export async function setSignInDelay(db: Db, key: string, failures: number, unti
 
 export async function clearSignInDelay(db: Db, key: string): Promise<void> {
   await db('sign_in_delay').where({ key }).delete();
+}
+
+export async function staffById(db: Db, id: number): Promise<StaffAccount | null> {
+  return (await db<StaffAccount>('staff').where({ id }).first()) ?? null;
 }

@@ -11,7 +11,7 @@
  */
 import type { CsvRow } from '@/core/formats/csv-reader';
 import { widthFault, type Fault, type Heading } from '@/core/formats/heading';
-import { kindOfAction } from '@/core/access/kinds';
+import { isKnownAction, kindOfAction } from '@/core/access/kinds';
 import { parseInstant } from '@/core/time/instant';
 import { DAY, MINUTE } from '@/core/time/zone';
 import type { RawConnection } from './db';
@@ -64,7 +64,8 @@ class Claims {
 function openLookup(raw: RawConnection) {
   const pairs = (sql: string) => new Map(raw.prepare(sql).raw().all() as [string, number][]);
   const courses = pairs('SELECT code, id FROM course');
-  const learners = pairs('SELECT external_id, id FROM learner');
+  // A record that was merged into another leads to that one.
+  const learners = pairs('SELECT external_id, ifnull(merged_into, id) FROM learner');
   const staff = pairs('SELECT external_id, id FROM staff');
   const staffOfLearner = new Map(raw.prepare(LEARNER_STAFF).raw().all() as [number, number][]);
   const items = new Map<number, Map<string, number>>();
@@ -123,6 +124,8 @@ class AccessLogTaker implements Taker {
   private readonly touched = new Map<number, [number, number]>();
   private readonly noted = new Map<number, [number, number]>();
   private readonly seenCourses = new Set<number>();
+  /** New events of each action since the last batch. */
+  private readonly newOfAction = new Map<number, number>();
   /** Columns that are looked up nowhere, so that their checks have to be asked. */
   private readonly freeCells: Heading['columns'];
   /** The row at hand, the same object for each: a million of them would be a lot to throw away. */
@@ -146,11 +149,15 @@ class AccessLogTaker implements Taker {
     this.lookup = openLookup(raw);
     this.places = placesOf(context);
     this.freeCells = context.heading.columns.filter(({ name }) => ['action', 'address', 'event_id'].includes(name));
-    const add = raw.prepare('INSERT INTO action (word, kind) VALUES (?, ?)');
+    const add = raw.prepare('INSERT INTO action (word, kind, settled) VALUES (?, ?, ?)');
     const actions = new Map(raw.prepare('SELECT word, id FROM action').raw().all() as [string, number][]);
     this.actionId = (word: string) => {
       let id = actions.get(word);
-      if (id === undefined) actions.set(word, (id = Number(add.run(word, kindOfAction(word)).lastInsertRowid)));
+      if (id === undefined)
+        actions.set(
+          word,
+          (id = Number(add.run(word, kindOfAction(word), isKnownAction(word) ? 1 : 0).lastInsertRowid)),
+        );
       return id;
     };
     const same = (actor: string) =>
@@ -179,6 +186,7 @@ class AccessLogTaker implements Taker {
         `INSERT INTO touched (learner_id, from_at, to_at) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET
          from_at = min(from_at, excluded.from_at), to_at = max(to_at, excluded.to_at)`,
       ),
+      countAction: raw.prepare('UPDATE action SET events = events + ? WHERE id = ?'),
       feeds: raw.prepare('INSERT OR IGNORE INTO source_course (source_id, course_id) VALUES (?, ?)'),
       lastEvent: raw.prepare('UPDATE source SET last_event_at = max(ifnull(last_event_at, 0), ?) WHERE id = ?'),
     };
@@ -202,6 +210,7 @@ class AccessLogTaker implements Taker {
       externalId,
     );
     this.claims.add(Number(lastInsertRowid));
+    this.newOfAction.set(actionId, (this.newOfAction.get(actionId) ?? 0) + 1);
     const span = this.spanOfActor();
     if (at < span[0]) span[0] = at;
     if (at > span[1]) span[1] = at;
@@ -230,6 +239,8 @@ class AccessLogTaker implements Taker {
       this.sql.touch.run(learnerId, wide[0], wide[1]);
     }
     this.touched.clear();
+    for (const [actionId, count] of this.newOfAction) this.sql.countAction.run(count, actionId);
+    this.newOfAction.clear();
     if (this.lastEvent > 0) this.sql.lastEvent.run(this.lastEvent, this.context.sourceId);
   }
 

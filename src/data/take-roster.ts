@@ -80,6 +80,8 @@ export const openRosterTaker: OpenTaker = (raw, context) => {
   );
   const changedCourses = new Set<number>();
   const stale = markStale(raw);
+  const keptRecord = raw.prepare('SELECT ifnull(merged_into, id) FROM learner WHERE id = ?').pluck();
+  const seen = raw.prepare('UPDATE enrolment SET seen_run = ? WHERE id = ?');
   let people = false;
   return checked(
     context,
@@ -110,7 +112,8 @@ export const openRosterTaker: OpenTaker = (raw, context) => {
       const enrolment = upsert(
         raw,
         'enrolment',
-        { learner_id: learner.id, course_id: course },
+        // A record that was merged into another is enrolled as that one.
+        { learner_id: keptRecord.get(learner.id) as number, course_id: course },
         given({
           group_id: row.group === undefined ? undefined : row.group === '' ? null : groupId(course, row.group),
           status: row.status || undefined,
@@ -120,6 +123,7 @@ export const openRosterTaker: OpenTaker = (raw, context) => {
         }),
         { status: 'active', enrolled_day: today, ...(isOver ? { ended_day: today } : {}) },
       );
+      seen.run(context.runId, enrolment.id);
       if (enrolment.changed) changedCourses.add(course);
       people ||= learner.changed;
       return learner.changed || enrolment.changed ? 'accepted' : 'duplicate';

@@ -5,6 +5,8 @@ import type { RawConnection } from './db';
 
 export interface TakeContext {
   heading: Heading;
+  /** The import this is. */
+  runId: number;
   sourceId: number;
   /** Zone of times that carry no offset. */
   timezone: string;

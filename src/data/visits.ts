@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import type { ActionKind } from '@/core/access/kinds';
 import type { VisitShown } from '@/core/followup/person';
 import type { Db } from './db';
+import { freeText } from './person';
 import { courseRowInScope, type Lens, type Viewer } from './scope';
 
 export interface VisitRow extends VisitShown {
@@ -41,6 +42,9 @@ export async function visitsOfLearners(
       const oldest = db('visit_part as past')
         .whereRaw('past.learner_id = vp.learner_id')
         .modify(inView('past'))
+        .modify((earlier) => {
+          if (to !== undefined) earlier.where('past.visit_start', '<', to);
+        })
         .distinct('past.visit_start')
         .orderBy('past.visit_start', 'desc')
         .limit(1)
@@ -103,7 +107,7 @@ export async function eventsOfLearner(
       'item.external_id as item_id',
       'action.word as action',
       'action.kind',
-      'event.address',
+      db.raw(`${freeText(viewer, 'event.address')} AS address`),
     );
 }
 

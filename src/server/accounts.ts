@@ -82,7 +82,7 @@ export async function signIn(runtime: Runtime, values: Record<string, unknown>, 
   const staff = await staffByEmail(db, input.email);
   nobody ??= hash(randomUUID());
   const matches = await verify(staff?.password_hash ?? (await nobody), input.password);
-  if (!staff?.password_hash || !matches) {
+  if (!staff?.password_hash || staff.ended_at !== null || !matches) {
     const waits = delays.map((delay) => delayAfter(delay.failures + 1));
     await Promise.all(keys.map((key, i) => setSignInDelay(db, key, delays[i].failures + 1, clock.real() + waits[i])));
     throw new SignInRefused(Math.max(...waits));
@@ -111,7 +111,7 @@ export async function signOut(db: Db, token: string): Promise<void> {
 /** Whose session a token is; null when it ended or never was. */
 export async function viewerBySession({ db, clock }: Runtime, token: string): Promise<Viewer | null> {
   const staff = await staffBySession(db, hashToken(token), clock.now());
-  return staff && viewerOf(db, staff);
+  return staff && viewerOf(db, staff, staff.covered === 1);
 }
 
 /** The viewer of the bearer token in the settings: a lead without an account. */

@@ -6,7 +6,7 @@ import { viewerByBearer, viewerBySession } from './accounts';
 import { asFile } from './exports';
 import { InvalidInput, NotFound, type FieldFault } from './input';
 import { runtime, type Runtime } from './runtime';
-import { SESSION_COOKIE } from './viewer';
+import { SESSION_COOKIE, currentViewer } from './viewer';
 
 export function problem(status: number, title: string, detail: string, errors?: FieldFault[]): Response {
   return Response.json(
@@ -63,6 +63,21 @@ export function asProblem({ log }: Pick<Runtime, 'log'>, error: unknown): Respon
     'Something went wrong',
     'Lee Shore could not do this. Nothing was changed; the log says what happened.',
   );
+}
+
+/** Wraps a handler that answers the application's own pages: whoever is signed in, reading alone. */
+export function own(handle: (context: ApiContext) => Promise<Response>) {
+  return async (request: Request): Promise<Response> => {
+    const opened = await runtime();
+    try {
+      const viewer = await currentViewer();
+      if (!viewer) return problem(401, 'Not signed in', 'Sign in again.');
+      const query = Object.fromEntries(new URL(request.url).searchParams);
+      return await handle({ runtime: opened, viewer, request, query });
+    } catch (error) {
+      return asProblem(opened, error);
+    }
+  };
 }
 
 export class ListQuery {

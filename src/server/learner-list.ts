@@ -2,11 +2,14 @@
 import { IsIn, IsOptional, Matches, MaxLength } from 'class-validator';
 import { BAND_WORDS, bandWord } from '@/core/drift/bands';
 import type { Band } from '@/core/drift/types';
+import { IsDate } from '@/core/formats/validators';
 import { dateOfDay, dayOf, startOfDay } from '@/core/time/zone';
 import { daysQuiet } from '@/core/access/last-access';
+import { enrolmentsOf } from '@/data/enrolments';
+import { findItem } from '@/data/find';
 import {
   LEARNER_SORTS,
-  enrolmentsOf,
+  countLearners as countMatching,
   findLearner,
   learnersById,
   listLearners,
@@ -14,9 +17,10 @@ import {
   type LearnerSort,
 } from '@/data/learners';
 import type { Viewer } from '@/data/scope';
+import type { View } from '@/data/view';
 import { ListQuery, pageOf } from './api';
 import { isoOrNull, learnerFigures, minutes, score, type LearnerFigures } from './figures';
-import { NotFound, readInput } from './input';
+import { InvalidInput, NotFound, readInput } from './input';
 import type { Runtime } from './runtime';
 import { openView } from './view';
 
@@ -35,6 +39,12 @@ export class LearnersQuery extends ListQuery {
   @IsOptional() @Matches(/^\d{1,3}$/, { message: 'is not a number of weeks' }) enrolled_weeks?: string;
   /** Not contacted for this many days. */
   @IsOptional() @Matches(/^\d{1,4}$/, { message: 'is not a number of days' }) not_contacted?: string;
+  /** An item, as COURSE/ITEM: who has opened it. */
+  @IsOptional() @Matches(/^[^/]{1,200}\/.{1,200}$/, { message: 'is not written COURSE/ITEM' }) opened?: string;
+  /** … and who never has. */
+  @IsOptional() @Matches(/^[^/]{1,200}\/.{1,200}$/, { message: 'is not written COURSE/ITEM' }) not_opened?: string;
+  /** A past date, as of whose end the list is. */
+  @IsOptional() @IsDate() as_of?: string;
   @IsOptional() @IsIn(BANDS, { message: `is not one of ${BANDS.join(', ')}` }) band?: string;
   @IsOptional() @IsIn(['active', 'all'], { message: 'is not active or all' }) status?: 'active' | 'all';
   @IsOptional()
@@ -42,8 +52,8 @@ export class LearnersQuery extends ListQuery {
   sort?: string;
 }
 
-function filterOf({ clock, zone }: Runtime, query: LearnersQuery): LearnerFilter {
-  const today = dayOf(clock.now(), zone);
+function filterOf({ zone }: Runtime, view: View, query: LearnersQuery): LearnerFilter {
+  const today = dayOf(view.now, zone);
   const band = BAND_WORDS.indexOf(query.band as (typeof BAND_WORDS)[number]);
   return {
     q: query.q,
@@ -60,21 +70,44 @@ function filterOf({ clock, zone }: Runtime, query: LearnersQuery): LearnerFilter
 /** @throws InvalidInput, NotFound for a course, group or organisation that is not there */
 export async function learnerList(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
   const query = readInput(LearnersQuery, values);
-  const view = await openView(runtime, viewer, {
-    course: query.course,
-    group: query.group,
-    organisation: query.organisation,
-  });
+  const { course, group, organisation } = query;
+  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
+  const filter = { ...filterOf(runtime, view, query), item: await itemOf(runtime, viewer, query) };
   const sort = (query.sort ?? 'name').replace('-', '') as LearnerSort;
   const page = { ...pageOf(query), sort, descending: query.sort?.startsWith('-') ?? false };
-  const { rows, total } = await listLearners(runtime.db, view, filterOf(runtime, query), page);
+  const { rows, total } = await listLearners(runtime.db, view, filter, page);
   return { query, total, view, rows };
+}
+
+/** The item that the list is about. @throws InvalidInput for one that is not there */
+async function itemOf({ db }: Runtime, viewer: Viewer, query: LearnersQuery): Promise<LearnerFilter['item']> {
+  const field = query.opened !== undefined ? 'opened' : 'not_opened';
+  const name = query[field];
+  if (name === undefined) return undefined;
+  const at = name.indexOf('/');
+  const item = await findItem(db, viewer, name.slice(0, at), name.slice(at + 1));
+  if (!item) throw new InvalidInput([{ field, message: `names an item that is not there: ${name}` }]);
+  return { id: item.id, opened: field === 'opened' };
+}
+
+/** Ids of all who match, for an action on them. @throws InvalidInput, NotFound */
+export async function everyMatching(
+  runtime: Runtime,
+  viewer: Viewer,
+  values: Record<string, unknown>,
+): Promise<number[]> {
+  const { rows } = await learnerList(runtime, viewer, {
+    ...values,
+    limit: undefined,
+    cursor: undefined,
+    format: 'csv',
+  });
+  return rows.map((row) => row.id);
 }
 
 /** How many learners with an active enrolment the viewer sees in all: the whole that a list is a part of. */
 export async function countLearners(runtime: Runtime, viewer: Viewer): Promise<number> {
-  const view = await openView(runtime, viewer);
-  return (await listLearners(runtime.db, view, {}, { sort: 'name', descending: false, limit: 0, offset: 0 })).total;
+  return countMatching(runtime.db, await openView(runtime, viewer), {});
 }
 
 export type LearnerDetail = LearnerFigures & { enrolments: Record<string, unknown>[] };

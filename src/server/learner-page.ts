@@ -1,6 +1,7 @@
 /** One learner's page, and one's place in the list one came from. */
 import type { Person } from '@/core/followup/person';
-import { findLearner, learnersById, type View } from '@/data/learners';
+import { findLearner, learnersById } from '@/data/learners';
+import type { View } from '@/data/view';
 import { eventsOfLearner, type EventRow } from '@/data/visits';
 import { NotFound } from './input';
 import { explainPeople } from './people';

@@ -1,16 +1,18 @@
 /**
- * Sending queued messages over SMTP.
+ * Sending queued messages: mail over SMTP, text messages over their gateway.
  *
- * A message is marked *sending* at the moment the server asks for its text, not before:
+ * A mail is marked *sending* at the moment the server asks for its text, not before:
  * whatever fails earlier (no server, no such recipient) has certainly not sent it and is
  * tried again. Whatever fails after that moment without the server's answer may have been
  * delivered, so it is never sent again by itself: it is *unsure*, and a person decides.
  */
 import { Readable } from 'node:stream';
 import nodemailer, { type Transporter } from 'nodemailer';
+import type { Channel } from '@/core/followup/recipient';
 import { dueMessages, moveMessage, type DueMessage } from '@/data/messages';
 import type { Runtime } from './runtime';
 import type { Settings } from './settings';
+import { GatewayRefusal, openGateway, type TextGateway } from './text-gateway';
 
 /** Waits between tries, in ms; the last repeats. */
 const DELAYS = [5_000, 15_000, 60_000, 5 * 60_000, 15 * 60_000, 60 * 60_000];
@@ -18,7 +20,7 @@ const DELAYS = [5_000, 15_000, 60_000, 5 * 60_000, 15 * 60_000, 60 * 60_000];
 const MOST_TRIES = 40;
 const AT_ONCE = 20;
 
-export function openMailer(settings: Settings): Transporter | null {
+function openMailer(settings: Settings): Transporter | null {
   if (!settings.smtpUrl) return null;
   return nodemailer.createTransport(settings.smtpUrl, {});
 }
@@ -27,12 +29,49 @@ export function delayAfter(attempts: number): number {
   return DELAYS[Math.min(attempts, DELAYS.length) - 1] ?? DELAYS[0];
 }
 
-/** Sends the messages whose time has come. Returns how many were tried. */
-export async function sendDue(runtime: Runtime, mailer: Transporter | null): Promise<number> {
-  if (!mailer) return 0;
-  const due = await dueMessages(runtime.db, runtime.clock.real(), AT_ONCE);
-  for (const message of due) await sendOne(runtime, mailer, message);
+export interface Carriers {
+  mailer: Transporter | null;
+  gateway: TextGateway | null;
+}
+
+export function openCarriers(settings: Settings): Carriers {
+  return { mailer: openMailer(settings), gateway: openGateway(settings.smsUrl) };
+}
+
+/** Sends the messages whose time has come, by the carriers there are. Returns how many were tried. */
+export async function sendDue(runtime: Runtime, { mailer, gateway }: Carriers): Promise<number> {
+  const { db, clock } = runtime;
+  const channels: Channel[] = [...(mailer ? ['email' as const] : []), ...(gateway ? ['sms' as const] : [])];
+  if (channels.length === 0) return 0;
+  const due = await dueMessages(db, { real: clock.real(), now: clock.now(), channels }, AT_ONCE);
+  for (const message of due) {
+    if (message.channel === 'sms') await textOne(runtime, gateway!, message);
+    else await sendOne(runtime, mailer!, message);
+  }
   return due.length;
+}
+
+/** A text message that may have been taken is simply tried again: the gateway knows it by its key. */
+async function textOne({ db, clock, log }: Runtime, gateway: TextGateway, message: DueMessage): Promise<void> {
+  const attempts = message.attempts + 1;
+  if (!(await moveMessage(db, message.id, 'queued', 'sending'))) return;
+  try {
+    await gateway(message);
+    await moveMessage(db, message.id, 'sending', 'sent', { sent_at: clock.now(), error: null, attempts });
+  } catch (error) {
+    const { message: says } = error as Error;
+    if (error instanceof GatewayRefusal || attempts >= MOST_TRIES) {
+      await moveMessage(db, message.id, 'sending', 'failed', { error: `The gateway refused it: ${says}`, attempts });
+    } else {
+      const next = clock.real() + delayAfter(attempts);
+      await moveMessage(db, message.id, 'sending', 'queued', {
+        error: `Not sent yet: ${says}`,
+        attempts,
+        next_try_at: next,
+      });
+    }
+    log.warn({ message: message.id, err: says }, 'text message not sent');
+  }
 }
 
 async function sendOne({ db, clock, log }: Runtime, mailer: Transporter, message: DueMessage): Promise<void> {

@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { findLearner, type View } from '@/data/learners';
+import { findLearner } from '@/data/learners';
+import type { View } from '@/data/view';
 import { listSetAside } from '@/data/set-aside';
 import { dayOf } from '@/core/time/zone';
 import { bringBack, reachOf, setAside, setReach } from './own-watch';
@@ -17,7 +18,8 @@ beforeEach(async () => {
 afterEach(() => runtime.close());
 
 const id = async (learner: string) => (await findLearner(runtime.db, view.viewer, learner))!;
-const onWatch = async () => (await needOrder(runtime, view)).map((row) => row.learnerId);
+const onWatch = async () =>
+  (await needOrder(runtime, await openView(runtime, view.viewer))).map((row) => row.learnerId);
 const list = () => listSetAside(runtime.db, view.viewer, dayOf(runtime.clock.now(), runtime.zone));
 
 describe('set aside', () => {

@@ -1,6 +1,7 @@
 /** People explained: the rows, panels and pages of learners, put together from bulk reads. */
+import { CALL_OUTCOMES } from '@/core/followup/call';
 import { cameBack } from '@/core/followup/came-back';
-import type { ContactShown, EnrolmentShown, Person, VisitShown } from '@/core/followup/person';
+import type { ContactShown, EnrolmentShown, MessageState, Person, VisitShown } from '@/core/followup/person';
 import { daysQuiet } from '@/core/access/last-access';
 import type { WakeData } from '@/core/access/wake';
 import { mergeRanges, isWithin } from '@/core/drift/counted-days';
@@ -9,8 +10,10 @@ import { NOT_COUNTED_WORDS, REASON_WORDS } from '@/core/drift/words';
 import { dayOf, startOfDay, weekday } from '@/core/time/zone';
 import { sayDaysAgo } from '@/core/time/words';
 import { courseFeedGaps, dueDates, sayGroup } from '@/data/courses';
-import { enrolmentsOf, learnersById, type EnrolmentRow, type View } from '@/data/learners';
-import { contactsOf, type ContactRow } from '@/data/messages';
+import { enrolmentsOf, type EnrolmentRow } from '@/data/enrolments';
+import { learnersById } from '@/data/learners';
+import type { View } from '@/data/view';
+import { contactsOf, type ContactRow } from '@/data/contacts';
 import { fullName } from '@/data/staff';
 import { daysOfLearners, visitsOfLearners, type VisitRow } from '@/data/visits';
 import type { Runtime } from './runtime';
@@ -29,16 +32,16 @@ export async function explainPeople(
   ids: readonly number[],
   detail: Detail,
 ): Promise<Person[]> {
-  const { db, clock, zone } = runtime;
-  const now = clock.now();
+  const { db, zone } = runtime;
+  const { now } = view;
   const today = dayOf(now, zone);
   const firstDay = today - detail.wakeDays + 1;
   const { viewer, lens } = view;
   const [learners, enrolments, visits, contacts, days] = await Promise.all([
     learnersById(db, view, ids),
     enrolmentsOf(db, view, ids, detail.status),
-    visitsOfLearners(db, viewer, lens, ids, { each: detail.visits }),
-    contactsOf(db, viewer, ids, detail.contacts),
+    visitsOfLearners(db, viewer, lens, ids, { each: detail.visits, to: now + 1 }),
+    contactsOf(db, viewer, ids, { each: detail.contacts, until: now }),
     daysOfLearners(db, viewer, lens, ids, firstDay, today),
   ]);
   const courseIds = [...new Set(enrolments.map((row) => row.course_id))];
@@ -143,31 +146,42 @@ function showVisit({ start, first, last, ms, events, courses }: VisitRow): Visit
   return { start, first, last, ms, events, courses };
 }
 
-const STATE_WORDS: Record<ContactRow['state'], string> = {
+const STATE_WORDS: Record<MessageState, string> = {
   queued: 'waiting to be sent',
   sending: 'being sent',
   sent: '',
   unsure: 'perhaps not arrived',
   failed: 'not sent',
+  bounced: 'came back undelivered',
 };
+const DEEDS = { email: 'wrote', sms: 'texted', call: 'called' } as const;
 
-function showContact(row: ContactRow, staffId: number, now: number, zone: string): ContactShown {
-  const back = cameBack({ contactAt: row.at, lastBefore: row.last_before, firstAfter: row.first_after }, zone);
+/** A contact in words, as its reader sees it. */
+export function showContact(row: ContactRow, staffId: number, now: number, zone: string): ContactShown {
+  const reachedNobody = row.state === 'failed' || row.state === 'bounced';
+  const back = reachedNobody
+    ? null
+    : cameBack({ contactAt: row.at, lastBefore: row.last_before, firstAfter: row.first_after }, zone);
   const mine = row.by_id === staffId;
   const parts = [
-    `${mine ? 'You' : row.by} wrote ${sayDaysAgo(row.at, now, zone)}`,
-    STATE_WORDS[row.state],
-    row.state !== 'failed' && back !== null ? 'came back' : '',
+    `${mine ? 'You' : row.by} ${DEEDS[row.kind]} ${sayDaysAgo(row.at, now, zone)}`,
+    row.state ? STATE_WORDS[row.state] : '',
+    row.outcome ? CALL_OUTCOMES[row.outcome].says : '',
+    row.answered_at !== null ? 'answered' : '',
+    back !== null && back <= now ? 'came back' : '',
   ];
   return {
     id: row.id,
+    kind: row.kind,
     at: row.at,
     state: row.state,
+    outcome: row.outcome,
     subject: row.subject,
     body: row.body,
     by: row.by,
     mine,
-    cameBack: row.state === 'failed' ? null : back,
+    cameBack: back !== null && back <= now ? back : null,
+    answeredAt: row.answered_at,
     says: parts.filter(Boolean).join(' · '),
   };
 }

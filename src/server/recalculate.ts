@@ -3,17 +3,20 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { DEFAULT_EDGES } from '@/core/drift/bands';
 import { groupReadings } from '@/core/drift/readings';
 import { dayOf } from '@/core/time/zone';
-import { writingRaw, type Db, type RawConnection } from '@/data/db';
+import { readingRaw, writingRaw, type Db, type RawConnection } from '@/data/db';
 import { deriveTouched } from '@/data/derived';
 import {
+  allGroups,
   clearStale,
   courseDates,
   groupMembers,
   markAllStale,
+  missingPast,
   staleGroups,
   storeReadings,
   type ReadingGroup,
 } from '@/data/drift';
+import { touchForActions } from '@/data/mappings';
 import { readSetting, writeSetting } from '@/data/settings';
 import type { Runtime } from './runtime';
 
@@ -27,6 +30,7 @@ export const READING_WINDOW = 8;
 export async function recalculate(runtime: Pick<Runtime, 'db' | 'clock' | 'zone'>): Promise<void> {
   const { db, clock, zone } = runtime;
   const today = dayOf(clock.now(), zone);
+  await steps(db, touchForActions);
   await steps(db, (raw) => deriveTouched(raw, zone, LEARNERS_A_STEP));
   const readTo = Number((await readSetting(db, 'reading_day')) ?? Number.NaN);
   if (Number.isNaN(readTo) || readTo < today)
@@ -50,8 +54,31 @@ function readStale(raw: RawConnection, today: number, zone: string): number {
   return groups.length;
 }
 
-/** A group's readings from its `fromDay` to today, from what is stored now. */
-export function readGroup(raw: RawConnection, group: ReadingGroup, today: number, zone: string) {
+/** Days of the past read in one transaction, and how far back at most. */
+const PAST_STEP = 28;
+const PAST_LIMIT = 26 * 7;
+
+/**
+ * Reads the days before the first stored reading, back to each course's start, so that any past
+ * day can be looked at. For idle time: an import makes only the days that are compared with.
+ */
+export async function fillPast({ db, clock, zone }: Pick<Runtime, 'db' | 'clock' | 'zone'>): Promise<void> {
+  const today = dayOf(clock.now(), zone);
+  for (const group of await readingRaw(db, allGroups)) {
+    await steps(db, (raw) => {
+      const past = missingPast(raw, group);
+      const from = Math.max(past?.from ?? Infinity, today - PAST_LIMIT);
+      if (!past || from >= past.first) return 0;
+      const window = { ...group, fromDay: Math.max(from, past.first - PAST_STEP) };
+      const readings = readGroup(raw, window, past.first - 1, zone);
+      storeReadings(raw, window, readings, past.first - 1);
+      return readings.length;
+    });
+  }
+}
+
+/** A group's readings from its `fromDay` to a day, from what is stored now. */
+export function readGroup(raw: RawConnection, group: ReadingGroup, toDay: number, zone: string) {
   const dates = courseDates(raw, group.courseId, zone);
-  return groupReadings(groupMembers(raw, group), dates, group.fromDay, today, DEFAULT_EDGES);
+  return groupReadings(groupMembers(raw, group), dates, group.fromDay, toDay, DEFAULT_EDGES);
 }

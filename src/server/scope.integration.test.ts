@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { lensChoices } from '@/data/courses';
 import { findLearner, keepInScope } from '@/data/learners';
-import { contactsOf, outboxPage } from '@/data/messages';
+import { contactsOf } from '@/data/contacts';
+import { outboxPage } from '@/data/messages';
 import { learnerDetail, learnerList } from './learner-list';
 import { learnerPage } from './learner-page';
 import { openView } from './view';
@@ -79,10 +80,15 @@ describe.each(ROLES)('%s', (email, active, all) => {
   });
 
   it('is offered only courses, groups and organisations with people of theirs', async () => {
-    const { viewer } = await open();
+    const { viewer, now } = await open();
     const choices = await lensChoices(runtime.db, viewer);
     for (const choice of choices) {
-      const watch = await watchPage(runtime, { viewer, lens: choice.lens, readingDay: 0 }, NOBODY_LEFT_OUT, 1);
+      const watch = await watchPage(
+        runtime,
+        { viewer, now, lens: choice.lens, readingDay: 0, asOf: null },
+        NOBODY_LEFT_OUT,
+        1,
+      );
       expect([choice.key, watch.total]).toEqual([choice.key, choice.learners]);
       expect(watch.total).toBeGreaterThan(0);
     }
@@ -113,9 +119,9 @@ describe('messages', () => {
     const draft = await startDraft(runtime, lead, [l3]);
     await sendDraft(runtime, lead, draft, { subject: 'Hello', body: 'Hello {{given_name}}' }, []);
     const coordinator = await viewerByEmail(runtime, 'norrick@partner.example');
-    expect(await contactsOf(runtime.db, coordinator, [l3], 5)).toEqual([]);
-    expect((await outboxPage(runtime.db, coordinator, null, 10, 0)).total).toBe(0);
-    expect((await outboxPage(runtime.db, lead.viewer, null, 10, 0)).total).toBe(1);
+    expect(await contactsOf(runtime.db, coordinator, [l3], { each: 5, until: Infinity })).toEqual([]);
+    expect((await outboxPage(runtime.db, { viewer: coordinator, lens: {} }, null, 10, 0)).total).toBe(0);
+    expect((await outboxPage(runtime.db, { viewer: lead.viewer, lens: {} }, null, 10, 0)).total).toBe(1);
     await expect(openDraft(runtime, await openView(runtime, coordinator), draft)).rejects.toThrow('No such message');
   });
 });

@@ -1,10 +1,10 @@
 /** What somebody looks at: their scope, a part of it, and the day of the readings. */
-import { dayOf } from '@/core/time/zone';
+import { dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
 import { findLens } from '@/data/courses';
-import type { View } from '@/data/learners';
 import type { Viewer } from '@/data/scope';
 import { readSetting } from '@/data/settings';
-import { NotFound } from './input';
+import type { View } from '@/data/view';
+import { InvalidInput, NotFound } from './input';
 import type { Runtime } from './runtime';
 
 export interface LensNames {
@@ -13,12 +13,32 @@ export interface LensNames {
   organisation?: string;
 }
 
-/** The view for a viewer, cut to a course, group or organisation. @throws NotFound */
-export async function openView(runtime: Runtime, viewer: Viewer, names: LensNames = {}): Promise<View> {
-  const lens = await findLens(runtime.db, names);
+/**
+ * The view for a viewer, cut to a course, group or organisation, as of now or of a past date.
+ * @throws NotFound for a part that is not there; InvalidInput for a date that is none or to come
+ */
+export async function openView(
+  runtime: Runtime,
+  viewer: Viewer,
+  names: LensNames = {},
+  asOfDate?: string,
+): Promise<View> {
+  const { db, clock, zone } = runtime;
+  const lens = await findLens(db, names);
   if (!lens) throw new NotFound('No such course, group or organisation');
-  const stored = await readSetting(runtime.db, 'reading_day');
-  return { viewer, lens, readingDay: stored === null ? dayOf(runtime.clock.now(), runtime.zone) : Number(stored) };
+  const now = clock.now();
+  const asOf = asOfDate ? pastDay(asOfDate, dayOf(now, zone)) : null;
+  if (asOf !== null) return { viewer, lens, readingDay: asOf, asOf, now: startOfDay(asOf + 1, zone) - 1 };
+  const stored = await readSetting(db, 'reading_day');
+  return { viewer, lens, readingDay: stored === null ? dayOf(now, zone) : Number(stored), asOf, now };
+}
+
+/** The day of a date before today; null for today. */
+function pastDay(date: string, today: number): number | null {
+  const day = dayFromDate(date);
+  if (day === null) throw new InvalidInput([{ field: 'as_of', message: 'is not a date such as 2026-11-24' }]);
+  if (day > today) throw new InvalidInput([{ field: 'as_of', message: 'lies after today' }]);
+  return day === today ? null : day;
 }
 
 /** The lens names behind `course:DRY`, `group:DRY/A` or `organisation:Name`. */
@@ -27,4 +47,10 @@ export function lensNames(key: string | undefined): LensNames {
   const at = key.indexOf(':');
   const [kind, name] = [key.slice(0, at), key.slice(at + 1)];
   return kind === 'course' || kind === 'group' || kind === 'organisation' ? { [kind]: name } : {};
+}
+
+/** The first day of which there is a reading; null before any. */
+export async function firstReadingDay({ db }: Pick<Runtime, 'db'>): Promise<number | null> {
+  const stored = await readSetting(db, 'reading_first');
+  return stored === null ? null : Number(stored);
 }

@@ -8,9 +8,14 @@ import { runtime } from './runtime';
 
 export const SESSION_COOKIE = 'lee_shore_session';
 
+/** The session's token as the browser sent it. */
+export async function sessionToken(): Promise<string | undefined> {
+  return (await cookies()).get(SESSION_COOKIE)?.value;
+}
+
 /** The signed-in viewer, or null. */
 export async function currentViewer(): Promise<Viewer | null> {
-  const token = (await cookies()).get(SESSION_COOKIE)?.value;
+  const token = await sessionToken();
   return token ? viewerBySession(await runtime(), token) : null;
 }
 

@@ -4,7 +4,9 @@ import type { Band } from '@/core/drift/types';
 import type { ShorelinePerson } from '@/core/drift/shoreline';
 import type { Person } from '@/core/followup/person';
 import { DAY, dayOf } from '@/core/time/zone';
-import { caseload, namesOf, type CaseloadRow, type View } from '@/data/learners';
+import { caseload, type CaseloadRow } from '@/data/caseload';
+import { namesOf } from '@/data/learners';
+import type { View } from '@/data/view';
 import { setAsideIds } from '@/data/set-aside';
 import { fullName } from '@/data/staff';
 import { explainPeople, tellApart } from './people';
@@ -39,11 +41,11 @@ function filterKey(band: Band | null): BandFilter {
 }
 
 /** Everybody in view in order of need, but those whom the viewer has set aside. */
-export async function needOrder({ db, clock, zone }: Runtime, view: View): Promise<CaseloadRow[]> {
-  const now = clock.now();
+export async function needOrder({ db, zone }: Runtime, view: View): Promise<CaseloadRow[]> {
   const [rows, aside] = await Promise.all([
-    caseload(db, view, now - RECENT_CONTACT_DAYS * DAY),
-    setAsideIds(db, view.viewer, dayOf(now, zone)),
+    caseload(db, view, view.now - RECENT_CONTACT_DAYS * DAY),
+    // A past day is shown as it was, with everybody.
+    view.asOf === null ? setAsideIds(db, view.viewer, dayOf(view.now, zone)) : [],
   ]);
   const away = new Set(aside);
   const here = away.size === 0 ? rows : rows.filter((row) => !away.has(row.learnerId));

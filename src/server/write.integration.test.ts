@@ -1,9 +1,11 @@
 import { createServer, type Server } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { findLearner, type View } from '@/data/learners';
-import { contactsOf, markInterrupted } from '@/data/messages';
+import { findLearner } from '@/data/learners';
+import type { View } from '@/data/view';
+import { contactsOf } from '@/data/contacts';
+import { settleInterrupted } from '@/data/messages';
 import { openInbox, type Inbox } from '../../stand-ins/mail/inbox';
-import { delayAfter, openMailer, sendDue } from './outbox';
+import { delayAfter, openCarriers, sendDue } from './outbox';
 import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from './testing';
 import { openView } from './view';
 import { UNDO_TIME, keepDraft, openDraft, sendDraft, settleMessage, startDraft, undoSend } from './write';
@@ -43,7 +45,7 @@ async function freePort(): Promise<number> {
 }
 
 const id = async (learner: string) => (await findLearner(runtime.db, view.viewer, learner))!;
-const mailer = () => openMailer({ ...runtime.settings, smtpUrl: `smtp://127.0.0.1:${port}` });
+const mailer = () => openCarriers({ ...runtime.settings, smtpUrl: `smtp://127.0.0.1:${port}` });
 const message = () => runtime.db('message').first();
 
 async function queue(...learners: string[]): Promise<number> {
@@ -74,6 +76,7 @@ describe('a draft', () => {
     expect(result).toEqual({
       outcome: 'queued',
       queued: 1,
+      held: 0,
       stopped: [
         { name: 'Halima Okoro', why: 'has no value for last_access, days_quiet' },
         { name: 'Petra Sandoval', why: 'has no e-mail address' },
@@ -167,13 +170,13 @@ describe('the outbox', () => {
   it('after a crash leaves what was being handed over to a person', async () => {
     await queue('L1');
     await runtime.db('message').update({ state: 'sending' });
-    expect(await markInterrupted(runtime.db)).toBe(1);
+    await settleInterrupted(runtime.db);
     expect(await message()).toMatchObject({ state: 'unsure' });
   });
 
   it('waits when there is no mail server set', async () => {
     await queue('L1');
-    expect(await sendDue(runtime, openMailer(runtime.settings))).toBe(0);
+    expect(await sendDue(runtime, openCarriers(runtime.settings))).toBe(0);
     expect(await message()).toMatchObject({ state: 'queued', attempts: 0 });
   });
 });
@@ -200,7 +203,7 @@ describe('the record', () => {
     await bringIn(runtime, 'access-log', logOf(['2026-11-24T09:12:00Z,L1,DRY,D2,opened']));
     runtime.setNow('2026-11-26T09:00:00Z');
     await bringIn(runtime, 'access-log', logOf(['2026-11-25T18:00:00Z,L1,DRY,D2,opened']));
-    const [contact] = await contactsOf(runtime.db, view.viewer, [await id('L1')], 1);
+    const [contact] = await contactsOf(runtime.db, view.viewer, [await id('L1')], { each: 1, until: Infinity });
     expect(contact).toMatchObject({
       last_before: Date.parse('2026-11-10T10:00:00Z'),
       first_after: Date.parse('2026-11-24T09:12:00Z'),

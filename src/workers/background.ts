@@ -1,10 +1,10 @@
 /** The server's worker thread: imports, recalculation and the outbox. */
 import { parentPort, workerData } from 'node:worker_threads';
 import { setTimeout as pause } from 'node:timers/promises';
-import { markInterrupted } from '@/data/messages';
+import { settleInterrupted } from '@/data/messages';
 import { makeOwner, workOnNext } from '@/server/imports/queue';
-import { openMailer, sendDue } from '@/server/outbox';
-import { recalculate } from '@/server/recalculate';
+import { openCarriers, sendDue } from '@/server/outbox';
+import { fillPast, recalculate } from '@/server/recalculate';
 import { openRuntime, type Runtime } from '@/server/runtime';
 import type { Settings } from '@/server/settings';
 
@@ -23,12 +23,21 @@ function news(): Promise<void> {
 
 async function workForEver(runtime: Runtime): Promise<never> {
   const owner = makeOwner();
+  // After a start and after each import there may be a past that has not been read.
+  let newData = true;
   for (;;) {
     try {
       const result = await workOnNext(runtime, owner);
-      if (result === 'done') continue;
+      if (result === 'done') {
+        newData = true;
+        continue;
+      }
       if (result === 'again') await pause(AFTER_TROUBLE);
-      else await recalculate(runtime);
+      else {
+        await recalculate(runtime);
+        if (newData) await fillPast(runtime);
+        newData = false;
+      }
     } catch (error) {
       runtime.log.error({ err: error }, 'background work failed, will try again');
       await pause(AFTER_TROUBLE);
@@ -38,11 +47,11 @@ async function workForEver(runtime: Runtime): Promise<never> {
 }
 
 async function sendForEver(runtime: Runtime): Promise<never> {
-  await markInterrupted(runtime.db);
-  const mailer = openMailer(runtime.settings);
+  await settleInterrupted(runtime.db);
+  const carriers = openCarriers(runtime.settings);
   for (;;) {
     try {
-      while ((await sendDue(runtime, mailer)) > 0);
+      while ((await sendDue(runtime, carriers)) > 0);
     } catch (error) {
       runtime.log.error({ err: error }, 'outbox failed, will try again');
     }

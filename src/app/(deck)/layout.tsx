@@ -1,12 +1,20 @@
 import type { ReactNode } from 'react';
+import { dayOf } from '@/core/time/zone';
+import { contactPulse } from '@/data/contacts';
+import { countDue } from '@/data/follow-ups';
 import { isLead } from '@/data/scope';
+import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/viewer';
+import { Pulse } from '../_deck/pulse';
 import { Rail } from '../_deck/rail';
 import classes from '../_deck/deck.module.css';
 import { leave } from '../sign-in/actions';
 
 export default async function DeckLayout({ children }: { children: ReactNode }) {
   const viewer = await requireViewer();
+  const { db, clock, zone } = await runtime();
+  const [due, pulse] = await Promise.all([countDue(db, viewer, dayOf(clock.now(), zone)), contactPulse(db)]);
+  const covered = viewer.cover !== null;
   const signOut = (
     <form action={leave}>
       <button type="submit" className={classes.signOut}>
@@ -16,8 +24,16 @@ export default async function DeckLayout({ children }: { children: ReactNode }) 
   );
   return (
     <div className={classes.deck}>
-      <Rail name={viewer.name} role={viewer.role} lead={isLead(viewer)} signOut={signOut} />
-      <main className={classes.main}>{children}</main>
+      <Rail name={viewer.name} role={viewer.role} lead={isLead(viewer)} due={due} covered={covered} signOut={signOut} />
+      <main className={classes.main}>
+        {covered && (
+          <div className={classes.covered} role="status">
+            <strong>Names are covered.</strong> Every name, id, e-mail and phone on this screen is a stand-in.
+          </div>
+        )}
+        {children}
+      </main>
+      <Pulse now={pulse} />
     </div>
   );
 }

@@ -23,6 +23,8 @@ export function LensMenu({ own, current, choices }: { own: string; current: stri
     if (key) params.set('in', key);
     const band = search.get('band');
     if (band && path === '/watch') params.set('band', band);
+    const asOf = search.get('as_of');
+    if (asOf) params.set('as_of', asOf);
     const query = params.toString();
     const target = path.startsWith('/learners/') || path.startsWith('/write') ? '/watch' : path;
     return query ? `${target}?${query}` : target;

@@ -1,9 +1,10 @@
 /** What every page of the deck needs: who looks, at what, as of when. */
 import { notFound } from 'next/navigation';
+import { dateOfDay } from '@/core/time/zone';
 import { lensChoices, logsCompleteTo, type LensChoice } from '@/data/courses';
-import type { View } from '@/data/learners';
+import type { View } from '@/data/view';
 import { isLead, type Viewer } from '@/data/scope';
-import { NotFound } from '@/server/input';
+import { InvalidInput, NotFound } from '@/server/input';
 import { runtime, type Runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/viewer';
 import { lensNames, openView } from '@/server/view';
@@ -18,6 +19,10 @@ export interface DeckContext {
   lensKey: string | null;
   choices: LensChoice[];
   logsTo: number | null;
+  /** The past date looked at, as it stands in the URL; null for now. */
+  asOf: string | null;
+  /** What is wrong with the link, in words: then it is read without that. */
+  fault: string | null;
   params: Record<string, string | undefined>;
 }
 
@@ -36,8 +41,16 @@ export async function openDeck(search: SearchParams): Promise<DeckContext> {
   const choices = await lensChoices(opened.db, viewer);
   const lensKey = params.in ?? null;
   if (lensKey !== null && !choices.some((choice) => choice.key === lensKey)) notFound();
-  const view = await orNotFound(openView(opened, viewer, lensNames(params.in)));
-  return { runtime: opened, viewer, view, lensKey, choices, logsTo: await logsCompleteTo(opened.db), params };
+  let fault: string | null = null;
+  const open = (date?: string) => orNotFound(openView(opened, viewer, lensNames(params.in), date));
+  const view = await open(params.as_of).catch((error: unknown) => {
+    if (!(error instanceof InvalidInput)) throw error;
+    fault = `The date looked back to ${error.errors[0].message}.`;
+    return open();
+  });
+  const asOf = view.asOf === null ? null : dateOfDay(view.asOf);
+  const logsTo = await logsCompleteTo(opened.db);
+  return { runtime: opened, viewer, view, lensKey, choices, logsTo, asOf, fault, params };
 }
 
 /** Shows the page for what does not exist, when that is what the work found. */

@@ -1,18 +1,24 @@
 'use client';
 
 import { Burger, Drawer } from '@mantine/core';
-import { IconBinoculars, IconFileImport, IconMessage2, IconUsers } from '@tabler/icons-react';
+import { IconBinoculars, IconFileImport, IconFlag, IconUsers } from '@tabler/icons-react';
 import Link from 'next/link';
 import { usePathname, useSearchParams } from 'next/navigation';
 import { useState, type ReactNode } from 'react';
 import { Mark } from '@/ui/mark';
 import { SchemeSwitch } from '@/ui/scheme-switch';
+import { CoverSwitch } from './cover-switch';
 import classes from './deck.module.css';
+import { linkTo } from './list-link';
 
 interface Props {
   name: string;
   role: string;
   lead: boolean;
+  /** Follow-ups of one's own that are due or overdue. */
+  due: number;
+  /** Are names covered in this session? */
+  covered: boolean;
   /** The form that signs out. */
   signOut: ReactNode;
 }
@@ -20,25 +26,31 @@ interface Props {
 const PLACES = [
   { href: '/watch', label: 'Watch', icon: IconBinoculars, lead: false },
   { href: '/learners', label: 'Learners', icon: IconUsers, lead: false },
-  { href: '/follow-ups/messages', label: 'Messages', icon: IconMessage2, lead: false },
+  { href: '/follow-ups', label: 'Follow-ups', icon: IconFlag, lead: false },
   { href: '/set-up/data', label: 'Set-up', icon: IconFileImport, lead: true },
 ];
 
-function Places({ lead, onGo }: { lead: boolean; onGo?: () => void }) {
+function Places({ lead, due, onGo }: { lead: boolean; due: number; onGo?: () => void }) {
   const path = usePathname();
-  const part = useSearchParams().get('in');
+  const search = useSearchParams();
+  const kept = { in: search.get('in'), as_of: search.get('as_of') };
   return (
     <nav aria-label="Main">
       {PLACES.filter((place) => lead || !place.lead).map(({ href, label, icon: Icon }) => (
         <Link
           key={href}
-          href={part ? `${href}?in=${encodeURIComponent(part)}` : href}
+          href={linkTo(href, kept)}
           className={classes.place}
-          aria-current={path.startsWith(href) ? 'page' : undefined}
+          aria-current={path.startsWith(`/${href.split('/')[1]}`) ? 'page' : undefined}
           onClick={onGo}
         >
           <Icon size={18} stroke={1.6} aria-hidden="true" />
           <span className={classes.placeName}>{label}</span>
+          {href === '/follow-ups' && due > 0 && (
+            <span className={classes.count} title="due today or overdue">
+              {due}
+            </span>
+          )}
         </Link>
       ))}
     </nav>
@@ -46,10 +58,11 @@ function Places({ lead, onGo }: { lead: boolean; onGo?: () => void }) {
 }
 
 /** The ink rail at the left; a menu on a narrow screen. */
-export function Rail({ name, role, lead, signOut }: Props) {
+export function Rail({ name, role, lead, due, covered, signOut }: Props) {
   const [open, setOpen] = useState(false);
   const who = (
     <div className={classes.who}>
+      <CoverSwitch covered={covered} />
       <SchemeSwitch />
       <div className={classes.whoName}>
         {name} · {role}
@@ -64,7 +77,7 @@ export function Rail({ name, role, lead, signOut }: Props) {
           <Mark />
           <span className={classes.placeName}>Lee Shore</span>
         </div>
-        <Places lead={lead} />
+        <Places lead={lead} due={due} />
         {who}
       </div>
       <header className={classes.narrowBar}>
@@ -80,7 +93,7 @@ export function Rail({ name, role, lead, signOut }: Props) {
         classNames={{ content: classes.drawer, header: classes.drawer }}
         closeButtonProps={{ 'aria-label': 'Close the menu' }}
       >
-        <Places lead={lead} onGo={() => setOpen(false)} />
+        <Places lead={lead} due={due} onGo={() => setOpen(false)} />
         {who}
       </Drawer>
     </>

@@ -1,29 +1,55 @@
-import { dayOf } from '@/core/time/zone';
+import { dateOfDay, dayOf } from '@/core/time/zone';
 import { sayInstant, sayTime } from '@/core/time/words';
+import { firstReadingDay } from '@/server/view';
+import { AsOfMenu } from './as-of-menu';
 import classes from './deck.module.css';
+import { Find } from './find';
 import { LensMenu } from './lens-menu';
 import type { DeckContext } from './page-context';
 
-/** Whose, as of when, and how fresh the logs are. */
-export function TopBar({ deck }: { deck: DeckContext }) {
-  const { runtime, viewer, choices, lensKey, logsTo } = deck;
+/** Whose, as of when, how fresh the logs are, and search. */
+export async function TopBar({ deck }: { deck: DeckContext }) {
+  const { runtime, viewer, view, choices, lensKey, logsTo, asOf, fault } = deck;
   const { clock, zone } = runtime;
   const now = clock.now();
+  const first = await firstReadingDay(runtime);
   const logs =
     logsTo === null
       ? 'No logs yet'
       : `Logs to ${dayOf(logsTo, zone) === dayOf(now, zone) ? sayTime(logsTo, zone) : sayInstant(logsTo, zone, now)}`;
+  const own = viewer.all
+    ? 'everyone'
+    : viewer.cover === null
+      ? `${viewer.name.split(' ')[0]}’s learners`
+      : 'own learners';
   return (
-    <div className={classes.bar}>
-      <LensMenu
-        own={viewer.all ? 'everyone' : `${viewer.name.split(' ')[0]}’s learners`}
-        current={lensKey}
-        choices={choices.map(({ key, label, learners }) => ({ key, label, learners }))}
-      />
-      <span>
-        As of <strong>{sayInstant(now, zone)}</strong>
-      </span>
-      <span className={classes.barNote}>{logs}</span>
-    </div>
+    <>
+      <div className={classes.bar}>
+        <LensMenu
+          own={own}
+          current={lensKey}
+          choices={choices.map(({ key, label, learners }) => ({ key, label, learners }))}
+        />
+        <AsOfMenu
+          says={sayInstant(view.now, zone, now)}
+          asOf={asOf}
+          today={dateOfDay(dayOf(now, zone))}
+          first={first === null ? null : dateOfDay(first)}
+        />
+        <span className={classes.barNote}>{logs}</span>
+        <Find asOf={asOf} part={lensKey} />
+      </div>
+      {fault && (
+        <p role="alert" className={classes.barFault}>
+          {fault} Showing now instead.
+        </p>
+      )}
+      {asOf !== null && (
+        <p className={classes.looking}>
+          You look at a past day, as it was at its end. What you do is done now.
+          {first !== null && view.readingDay < first && ' No drift was read as early as this, so there is no reading.'}
+        </p>
+      )}
+    </>
   );
 }

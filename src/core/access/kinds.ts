@@ -20,6 +20,14 @@ export const KNOWN_ACTIONS: Readonly<Record<string, ActionKind>> = {
   messaged: 'talked',
 };
 
+/** Words that are *other* on purpose: nobody has to say what they are. */
+const KNOWN_OTHERS = new Set(['signed_in', 'signed_out']);
+
+/** Is the word one that needs no mapping? */
+export function isKnownAction(word: string): boolean {
+  return Object.hasOwn(KNOWN_ACTIONS, word) || KNOWN_OTHERS.has(word);
+}
+
 /** The kind of a source's word, by the built-in list. */
 export function kindOfAction(word: string): ActionKind {
   return Object.hasOwn(KNOWN_ACTIONS, word) ? KNOWN_ACTIONS[word] : 'other';

@@ -23,7 +23,15 @@ describe('came back', () => {
 });
 
 describe('a text with fields', () => {
-  const facts = { given_name: 'Ines', course: 'Hatchery Technician', days_quiet: '9', last_access: null };
+  const facts = {
+    given_name: 'Ines',
+    course: 'Hatchery Technician',
+    group: 'Group A',
+    days_quiet: '9',
+    last_access: null,
+    next_due: null,
+    my_name: 'Mair Tolland',
+  };
 
   it('is filled with the person’s own facts', () => {
     expect(fill('Hello {{given_name}}, {{ days_quiet }} days', facts)).toEqual({
@@ -53,6 +61,9 @@ describe('a text with fields', () => {
       learnerId: 'L1',
       name: 'Ines',
       email: 'i@learner.example',
+      phone: '+44 1632 960001',
+      preferred: null,
+      timezone: null,
       facts,
       contacted: null,
     };

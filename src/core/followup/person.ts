@@ -1,9 +1,11 @@
 /** A learner explained, as lists, panels and pages show them: plain data, cut to the viewer's scope. */
 import type { WakeData } from '../access/wake';
 import type { Band } from '../drift/types';
+import type { CallOutcome } from './call';
+import type { Channel } from './recipient';
 
 /** Where a message is on its way. */
-export type MessageState = 'queued' | 'sending' | 'sent' | 'unsure' | 'failed';
+export type MessageState = 'queued' | 'sending' | 'sent' | 'unsure' | 'failed' | 'bounced';
 
 export interface ReasonShown {
   title: string;
@@ -40,14 +42,20 @@ export interface VisitShown {
 
 export interface ContactShown {
   id: number;
+  kind: Channel | 'call';
   at: number;
-  state: MessageState;
+  /** Of a message. */
+  state: MessageState | null;
+  /** Of a call. */
+  outcome: CallOutcome | null;
   subject: string;
   body: string;
   by: string;
   mine: boolean;
   /** When they came back after it, if they did. */
   cameBack: number | null;
+  /** When they first answered it. */
+  answeredAt: number | null;
   /** "Wrote 6 days ago · came back". */
   says: string;
 }

@@ -4,8 +4,11 @@
 export const MESSAGE_FIELDS = {
   given_name: 'given name',
   course: 'course',
+  group: 'group',
   days_quiet: 'days quiet',
   last_access: 'last access',
+  next_due: 'what is due next',
+  my_name: 'my name',
 } as const;
 
 export type MessageField = keyof typeof MESSAGE_FIELDS;
@@ -21,6 +24,17 @@ function isField(name: string): name is MessageField {
 export function unknownFields(text: string): string[] {
   const names = [...text.matchAll(FIELD)].map((match) => match[1]);
   return [...new Set(names.filter((name) => !isField(name)))];
+}
+
+/** What is wrong with a text's fields, in words; null when nothing is. */
+export function fieldFault(text: string): string | null {
+  const unknown = unknownFields(text);
+  if (unknown.length > 0) {
+    const names = unknown.map((name) => name || '(empty)').join(', ');
+    return `has a field that does not exist: ${names}. There are ${Object.keys(MESSAGE_FIELDS).join(', ')}`;
+  }
+  if (/\{\{|\}\}/.test(text.replace(FIELD, ''))) return 'has {{ or }} that belong to no field';
+  return null;
 }
 
 export interface Filled {

@@ -2,6 +2,7 @@
 import { plainCell } from './cells';
 import { foldHeading } from './heading-name';
 import { FILE_KINDS, type FileKindName } from './kinds';
+import { mappingFaults, isoFromNumerals, isTimeColumn, type DateOrder, type Mapping } from './mapping';
 import { cellChecks, type CellCheck } from './row-check';
 
 export interface ReadColumn {
@@ -25,12 +26,19 @@ export class NotSuchAFile extends Error {
 }
 
 /**
- * Finds the columns of a kind in a heading row, in any order.
+ * Finds the columns of a kind in a heading row, in any order, by our own names or by a mapping.
  * @throws NotSuchAFile when a needed column is missing or stands twice
  */
-export function readHeading(kind: FileKindName, cells: readonly string[]): Heading {
+export function readHeading(kind: FileKindName, cells: readonly string[], mapping: Mapping | null = null): Heading {
   const ours: readonly string[] = FILE_KINDS[kind].columns;
-  const folded = cells.map(foldHeading);
+  const faults = mapping ? mappingFaults(kind, cells, mapping) : [];
+  if (faults.length > 0) throw new NotSuchAFile(`The mapping does not fit: ${faults.join('; ')}.`);
+  const folded = cells.map((cell) => {
+    const name = foldHeading(cell);
+    const mapped = mapping?.columns[name];
+    // A column said to be unused is none of ours, whatever its heading.
+    return mapped === undefined ? name : (mapped ?? '');
+  });
   const known = folded.filter((name) => ours.includes(name));
   if (known.length === 0) {
     throw new NotSuchAFile(`None of its columns is one of those of ${kind} (${ours.join(', ')}).`);
@@ -49,6 +57,14 @@ export function readHeading(kind: FileKindName, cells: readonly string[]): Headi
     unknown: cells.filter((cell, index) => !ours.includes(folded[index]) && cell.trim() !== ''),
     width: cells.length,
   };
+}
+
+/** Rewrites the dates of a row, in place, from the order its file is written in to ISO 8601. */
+export function datesToIso(heading: Heading, order: DateOrder, cells: string[]): void {
+  if (order === 'iso') return;
+  for (const { name, index } of heading.columns) {
+    if (isTimeColumn(name) && index < cells.length) cells[index] = isoFromNumerals(cells[index], order);
+  }
 }
 
 /** Why a row is not taken. */

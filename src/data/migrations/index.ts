@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import * as foundation from './0001-foundation';
 import * as ownWatch from './0002-own-watch';
+import * as contactAndRoster from './0003-contact-and-roster';
 
 interface Migration {
   name: string;
@@ -12,6 +13,7 @@ interface Migration {
 export const MIGRATIONS: readonly Migration[] = [
   { name: '0001-foundation', ...foundation },
   { name: '0002-own-watch', ...ownWatch },
+  { name: '0003-contact-and-roster', ...contactAndRoster },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

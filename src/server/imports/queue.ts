@@ -12,6 +12,7 @@ import { addRun, claimRun, openRuns } from '@/data/import-runs';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, readInput } from '../input';
 import type { Runtime } from '../runtime';
+import { mappingFor } from './mapping';
 import { LEASE, runImport } from './run';
 
 /** Largest file taken, in bytes. */
@@ -23,6 +24,8 @@ export class ImportRequest {
   @IsOptional() @MaxLength(100, { message: 'is longer than 100 characters' }) source?: string;
   @IsOptional() @IsZone() timezone?: string;
   @IsOptional() @MaxLength(255, { message: 'is longer than 255 characters' }) file_name?: string;
+  /** Which column is what, as JSON: remembered for the source. Left out, the remembered one is used. */
+  @IsOptional() @MaxLength(20_000, { message: 'is longer than 20,000 characters' }) mapping?: string;
 }
 
 /** Stores a file and puts it in the queue. @throws InvalidInput */
@@ -33,14 +36,17 @@ export async function receiveFile(
   body: ReadableStream<Uint8Array> | Readable | null,
 ): Promise<number> {
   const request = readInput(ImportRequest, values);
+  const source = request.source ?? 'files';
+  const mapping = await mappingFor(runtime.db, source, request.kind, request.mapping);
   const path = join(runtime.settings.dataDir, 'incoming', randomUUID());
-  const source = body === null ? Readable.from([]) : body instanceof Readable ? body : Readable.fromWeb(body as never);
+  const content = body === null ? Readable.from([]) : body instanceof Readable ? body : Readable.fromWeb(body as never);
   try {
-    await pipeline(source, limited, createWriteStream(path));
+    await pipeline(content, limited, createWriteStream(path));
     return await addRun(runtime.db, {
       kind: request.kind,
-      source: request.source ?? 'files',
-      timezone: request.timezone ?? runtime.zone,
+      source,
+      timezone: request.timezone ?? mapping?.timezone ?? runtime.zone,
+      mapping: mapping && JSON.stringify(mapping),
       file_name: request.file_name ?? `${request.kind}.csv`,
       path,
       size: (await stat(path)).size,

@@ -4,10 +4,13 @@ import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { CsvRow } from '@/core/formats/csv-reader';
 import { csvLine } from '@/core/formats/cells';
-import { NotSuchAFile, readHeading, type Fault, type Heading } from '@/core/formats/heading';
+import { NotSuchAFile, datesToIso, readHeading, type Fault, type Heading } from '@/core/formats/heading';
+import type { DateOrder, Mapping } from '@/core/formats/mapping';
 import { readingRaw, writingRaw } from '@/data/db';
+import { addAudit } from '@/data/audit';
 import {
   endRun,
+  findRun,
   noteProgress,
   noteUnknownColumns,
   releaseRun,
@@ -45,6 +48,7 @@ export async function runImport(runtime: Runtime, run: ImportRun): Promise<boole
     await takeFile(runtime, run);
     await recalculate(runtime);
     await endRun(db, run.id, 'done', clock.now(), null);
+    await noteInAudit(runtime, run);
   } catch (error) {
     if (isPassing(error)) {
       log.warn({ import: run.id, err: error }, 'import interrupted, will go on');
@@ -64,16 +68,25 @@ export async function runImport(runtime: Runtime, run: ImportRun): Promise<boole
   return true;
 }
 
+/** A file changes many rows at once; the list of changes names the file, and the import says how many. */
+async function noteInAudit({ db, clock }: Runtime, run: ImportRun): Promise<void> {
+  if (run.kind === 'access-log') return;
+  const { accepted, rejected } = (await findRun(db, run.id))!;
+  const subject = `${run.file_name} (${run.kind}): ${accepted} taken, ${rejected} rejected`;
+  await addAudit(db, { at: clock.now(), staff_id: run.staff_id, what: 'brought in a file', subject });
+}
+
 async function takeFile(runtime: Runtime, run: ImportRun): Promise<void> {
   const { db } = runtime;
   const encoding = await fileEncoding(run.path);
+  const mapping: Mapping | null = run.mapping ? JSON.parse(run.mapping) : null;
   let intake: Intake | null = null;
   try {
     for await (const { rows, bytes } of readRows(run.path, encoding)) {
       if (!intake) {
-        const heading = readHeading(run.kind, rows.shift()!.cells);
+        const heading = readHeading(run.kind, rows.shift()!.cells, mapping);
         await noteUnknownColumns(db, run.id, heading.unknown);
-        intake = await Intake.open(runtime, run, heading);
+        intake = await Intake.open(runtime, run, heading, mapping);
       }
       await intake.batch(rows, bytes);
     }
@@ -95,17 +108,18 @@ class Intake {
     private readonly heading: Heading,
     private readonly headingCells: readonly string[],
     private readonly taker: Taker,
+    private readonly dates: DateOrder,
   ) {
     const { read, accepted, duplicate, rejected, rejects_bytes } = run;
     this.progress = { read, accepted, duplicate, rejected, bytes_done: 0, rejects_bytes };
     this.toSkip = read;
   }
 
-  static async open(runtime: Runtime, run: ImportRun, heading: Heading): Promise<Intake> {
+  static async open(runtime: Runtime, run: ImportRun, heading: Heading, mapping: Mapping | null): Promise<Intake> {
     const { db, clock, zone } = runtime;
     const sourceId = await writingRaw(db, (raw) => findOrAdd(raw, 'source', run.source));
     const taker = await readingRaw(db, (raw) =>
-      TAKERS[run.kind](raw, { heading, sourceId, timezone: run.timezone, zone, now: clock.now() }),
+      TAKERS[run.kind](raw, { heading, runId: run.id, sourceId, timezone: run.timezone, zone, now: clock.now() }),
     );
     return new Intake(
       runtime,
@@ -113,11 +127,13 @@ class Intake {
       heading,
       heading.columns.map((column) => column.name),
       taker,
+      mapping?.dates ?? 'iso',
     );
   }
 
   /** Takes a batch in one transaction; what it counts is stored with it, so both or neither stay. */
   async batch(rows: CsvRow[], bytes: number): Promise<void> {
+    for (const row of rows) datesToIso(this.heading, this.dates, row.cells);
     const skipped = rows.splice(0, Math.min(this.toSkip, rows.length));
     this.toSkip -= skipped.length;
     for (const row of skipped) if (!row.broken) this.taker.replay?.(row);

@@ -5,6 +5,7 @@ import type { Band } from '@/core/drift/types';
 import { reachOf } from '@/server/own-watch';
 import { BAND_FILTERS, readWatchFilter, watchPage, type BandFilter } from '@/server/watch';
 import { bandColor, bandTextColor } from '@/ui/gauge';
+import { linkTo } from '../../_deck/list-link';
 import { openDeck, type SearchParams } from '../../_deck/page-context';
 import { TopBar } from '../../_deck/top-bar';
 import { WatchList } from './watch-list';
@@ -27,12 +28,8 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
     reachOf(runtime, deck.viewer),
   ]);
   const stretch = drift && `${drift[0]}-${drift[1]}`;
-  const link = (changes: Record<string, string | null>) => {
-    const query = new URLSearchParams();
-    const all = { in: lensKey, band, drift: stretch, ...changes };
-    for (const [name, value] of Object.entries(all)) if (value) query.set(name, value);
-    return `/watch${query.size > 0 ? `?${query}` : ''}`;
-  };
+  const link = (changes: Record<string, string | null>) =>
+    linkTo('/watch', { in: lensKey, as_of: deck.asOf, band, drift: stretch, ...changes });
   const isNarrowed = band !== null || drift !== null;
   const clear = <Link href={link({ band: null, drift: null })}>clear</Link>;
   return (
@@ -65,7 +62,7 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
           <Link href="/watch/set-aside">set aside</Link>
         </span>
       </nav>
-      {watch.total > 0 && <WatchShoreline people={watch.shoreline} lensKey={lensKey} drift={drift} />}
+      {watch.total > 0 && <WatchShoreline people={watch.shoreline} lensKey={lensKey} asOf={deck.asOf} drift={drift} />}
       {watch.people.length === 0 ? (
         <div className={classes.empty}>
           {watch.total === 0 ? (
@@ -89,12 +86,12 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
       ) : (
         <WatchList
           // A new list starts with a new cursor and nothing selected.
-          key={`${lensKey} ${band} ${stretch} ${watch.page}`}
+          key={`${lensKey} ${deck.asOf} ${band} ${stretch} ${watch.page}`}
           people={watch.people}
           offset={(watch.page - 1) * 50}
           listed={watch.listed}
-          reach={isNarrowed ? null : reach}
-          now={runtime.clock.now()}
+          reach={isNarrowed || deck.asOf !== null ? null : reach}
+          now={view.now}
           zone={runtime.zone}
           here={link({ page: watch.page > 1 ? String(watch.page) : null })}
         />

@@ -1,19 +1,17 @@
 'use client';
 
 import { Button, Checkbox, Drawer, Popover, TextInput } from '@mantine/core';
-import { useHotkeys, useMediaQuery } from '@mantine/hooks';
-import { notifications } from '@mantine/notifications';
+import { useMediaQuery } from '@mantine/hooks';
 import { useRouter } from 'next/navigation';
-import { useCallback, useEffect, useRef, useState, useTransition } from 'react';
+import { useMemo, useState, useTransition } from 'react';
 import type { Person } from '@/core/followup/person';
 import { sayCount } from '@/core/time/words';
+import { dayOf } from '@/core/time/zone';
 import { Gauge } from '@/ui/gauge';
-import { Keys } from '@/ui/keys';
 import { Wake } from '@/ui/wake';
-import { startWriting } from '../write/actions';
-import { bringThemBack, everybodyMatching, keepReach } from './actions';
-import { PersonPanel } from './person-panel';
-import { SetAsideDialog } from './set-aside-dialog';
+import { PersonPanel } from '../../_people/person-panel';
+import { usePeople } from '../../_people/use-people';
+import { everybodyMatching, keepReach } from './actions';
 import classes from './watch.module.css';
 
 interface Props {
@@ -29,90 +27,26 @@ interface Props {
   here: string;
 }
 
-const KEYS = [
-  ['j', 'Next person'],
-  ['k', 'Previous person'],
-  ['o', 'Open the page'],
-  ['x', 'Select'],
-  ['w', 'Write to the selected, or to the one under the cursor'],
-  ['u', 'Undo setting aside'],
-] as const;
-
-function withPerson(learnerId: string) {
-  const url = new URL(window.location.href);
-  url.searchParams.set('person', learnerId);
-  window.history.replaceState(null, '', url);
-}
-
 /** The people in order of need, with the one under the cursor explained at the right. */
 export function WatchList({ people, offset, listed, reach, now, zone, here }: Props) {
-  const [cursor, setCursor] = useState(0);
-  const [selected, setSelected] = useState<ReadonlySet<number>>(new Set());
   const [sheet, setSheet] = useState(false);
-  const [aside, setAside] = useState<{ id: number; name: string }[] | null>(null);
-  /** Ids that were set aside last, for undo. */
-  const [undoable, setUndoable] = useState<number[]>([]);
-  const [pending, startTransition] = useTransition();
   const router = useRouter();
   const narrow = useMediaQuery('(max-width: 900px)');
-  const rows = useRef<(HTMLLIElement | null)[]>([]);
-  const person = people[Math.min(cursor, people.length - 1)];
-
-  // The person in the link, once, when the page has opened.
-  useEffect(() => {
-    const wanted = new URLSearchParams(window.location.search).get('person');
-    const index = people.findIndex((one) => one.learnerId === wanted);
-    if (index > 0) setCursor(index);
-  }, [people]);
-
-  const go = useCallback(
-    (index: number) => {
-      if (index < 0 || index >= people.length) return;
-      setCursor(index);
-      withPerson(people[index].learnerId);
-      rows.current[index]?.scrollIntoView({ block: 'nearest' });
-    },
+  const listedPeople = useMemo(
+    () => people.map((one) => ({ ...one, lastContact: one.contacts[0]?.says ?? null })),
     [people],
   );
-  const toggle = (id: number) => {
-    const next = new Set(selected);
-    if (!next.delete(id)) next.add(id);
-    setSelected(next);
-  };
-  const pageOf = (one: Person) => `/learners/${encodeURIComponent(one.learnerId)}?from=${encodeURIComponent(here)}`;
-  const write = (ids: number[]) => startTransition(() => startWriting(ids, here));
-  const undo = (ids: number[]) => {
-    if (ids.length === 0) return;
-    setUndoable([]);
-    startTransition(async () => {
-      await bringThemBack(ids);
-      notifications.show({ title: 'Put back on the Watch', message: '' });
-    });
-  };
-  const afterSetAside = (ids: number[], says: string) => {
-    setAside(null);
-    setSelected(new Set());
-    setCursor((current) => Math.max(0, Math.min(current, people.length - ids.length - 1)));
-    setUndoable(ids);
-    notifications.show({
-      title: says,
-      message: (
-        <Button variant="default" mt={4} onClick={() => undo(ids)}>
-          Undo
-        </Button>
-      ),
-    });
-  };
+  const list = usePeople({
+    people: listedPeople,
+    today: dayOf(now, zone),
+    here,
+    leaveWhenAside: true,
+    inAddress: true,
+  });
+  const { cursor, selected, setSelected, pending } = list;
+  const person = list.person!;
   const selectAll = () =>
-    startTransition(async () => setSelected(new Set(await everybodyMatching(here.split('?')[1] ?? ''))));
-  useHotkeys([
-    ['j', () => go(cursor + 1)],
-    ['k', () => go(cursor - 1)],
-    ['o', () => router.push(pageOf(person))],
-    ['x', () => toggle(person.id)],
-    ['w', () => write(selected.size > 0 ? [...selected] : [person.id])],
-    ['u', () => undo(undoable)],
-  ]);
+    list.startTransition(async () => setSelected(new Set(await everybodyMatching(here.split('?')[1] ?? ''))));
 
   const panel = (
     <PersonPanel
@@ -120,10 +54,12 @@ export function WatchList({ people, offset, listed, reach, now, zone, here }: Pr
       place={`${offset + cursor + 1} of ${listed}`}
       now={now}
       zone={zone}
-      href={pageOf(person)}
+      href={list.pageOf(person)}
       writing={pending}
-      onWrite={() => write([person.id])}
-      onSetAside={() => setAside([person])}
+      onWrite={() => list.write([person.id])}
+      onCall={() => list.call(person)}
+      onNote={() => list.note(person)}
+      onSetAside={() => list.setAside([person])}
     />
   );
   const allSelected = selected.size === people.length;
@@ -149,25 +85,25 @@ export function WatchList({ people, offset, listed, reach, now, zone, here }: Pr
             <Row
               key={one.id}
               ref={(element) => {
-                rows.current[index] = element;
+                list.rows.current[index] = element;
               }}
               person={one}
-              current={one === person}
+              current={one.id === person.id}
               reach={reach !== null && reach === offset + index + 1 ? reach : null}
               selected={selected.has(one.id)}
-              onSelect={() => toggle(one.id)}
+              onSelect={() => list.toggle(one.id)}
               onGo={() => {
-                go(index);
+                list.go(index);
                 if (narrow) setSheet(true);
               }}
-              onOpen={() => router.push(pageOf(one))}
+              onOpen={() => router.push(list.pageOf(one))}
             />
           ))}
         </ul>
         {selected.size > 0 && (
           <div className={classes.selection} role="region" aria-label="Selected learners">
             <strong>{sayCount(selected.size, 'learner')} selected</strong>
-            <Button loading={pending} onClick={() => write([...selected])}>
+            <Button loading={pending} onClick={() => list.write([...selected])}>
               Write to {selected.size}
             </Button>
             {selected.size < listed && (
@@ -178,7 +114,7 @@ export function WatchList({ people, offset, listed, reach, now, zone, here }: Pr
             <Button
               variant="default"
               onClick={() =>
-                setAside([...selected].map((id) => people.find((one) => one.id === id) ?? { id, name: '' }))
+                list.setAside([...selected].map((id) => people.find((one) => one.id === id) ?? { id, name: '' }))
               }
             >
               Set aside…
@@ -192,8 +128,7 @@ export function WatchList({ people, offset, listed, reach, now, zone, here }: Pr
       <aside className={classes.side} aria-label="The learner under the cursor">
         {panel}
       </aside>
-      <SetAsideDialog people={aside} onClose={() => setAside(null)} onDone={afterSetAside} />
-      <Keys keys={KEYS} />
+      {list.dialogs}
       <Drawer
         opened={sheet && Boolean(narrow)}
         onClose={() => setSheet(false)}
@@ -216,9 +151,9 @@ function ReachLine({ reach }: { reach: number }) {
   const [pending, startTransition] = useTransition();
   const keep = () =>
     startTransition(async () => {
-      const fault = await keepReach(value);
-      setTrouble(fault);
-      if (fault === null) setOpened(false);
+      const result = await keepReach(value);
+      setTrouble(result.ok ? null : result.says);
+      if (result.ok) setOpened(false);
     });
   return (
     <Popover opened={opened} onChange={setOpened} position="bottom-end" trapFocus>

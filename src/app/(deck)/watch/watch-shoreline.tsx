@@ -3,26 +3,28 @@
 import { useRouter } from 'next/navigation';
 import type { ShorelinePerson } from '@/core/drift/shoreline';
 import { Shoreline } from '@/ui/shoreline';
+import { linkTo } from '../../_deck/list-link';
 import classes from './watch.module.css';
 
 interface Props {
   people: ShorelinePerson[];
   lensKey: string | null;
+  asOf: string | null;
   drift: readonly [number, number] | null;
 }
 
 /** The Shoreline over the list: dragging across it narrows the list, through the link. */
-export function WatchShoreline({ people, lensKey, drift }: Props) {
+export function WatchShoreline({ people, lensKey, asOf, drift }: Props) {
   const router = useRouter();
-  const part = lensKey ? `in=${encodeURIComponent(lensKey)}` : '';
+  const kept = { in: lensKey, as_of: asOf };
   return (
     <div className={classes.shoreline}>
       <Shoreline
         people={people}
         chosen={drift}
-        onChoose={([from, to]) => router.push(`/watch?${part}${part && '&'}drift=${from}-${to}`)}
-        names={() => fetch(`/watch/names?${part}`).then((answer) => answer.json())}
-        onOpen={(learnerId) => router.push(`/learners/${encodeURIComponent(learnerId)}`)}
+        onChoose={([from, to]) => router.push(linkTo('/watch', { ...kept, drift: `${from}-${to}` }))}
+        names={() => fetch(linkTo('/watch/names', kept)).then((answer) => answer.json())}
+        onOpen={(learnerId) => router.push(linkTo(`/learners/${encodeURIComponent(learnerId)}`, { as_of: asOf }))}
       />
     </div>
   );

@@ -1,6 +1,7 @@
 'use server';
 
 import { redirect } from 'next/navigation';
+import { trying } from '../../_deck/trying';
 import { InvalidInput, NotFound, wholeNumbers, type FieldFault } from '@/server/input';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/viewer';
@@ -19,14 +20,24 @@ function safeBack(back: unknown): string {
   return typeof back === 'string' && /^\/(?![/\\])/.test(back) ? back : '/watch';
 }
 
-/** Opens a message to these learners and goes to it. */
-export async function startWriting(learnerIds: number[], back: string): Promise<void> {
+/** Opens a message to these learners and goes to it; says why when it cannot. */
+export async function startWriting(learnerIds: number[], back: string): Promise<string> {
   const { runtime, view } = await opened();
-  const id = await startDraft(runtime, view, wholeNumbers(learnerIds));
-  redirect(`/write/${id}?from=${encodeURIComponent(safeBack(back))}`);
+  const begun = await trying(() => startDraft(runtime, view, wholeNumbers(learnerIds)));
+  if (!begun.ok) return begun.says;
+  redirect(`/write/${begun.value}?from=${encodeURIComponent(safeBack(back))}`);
 }
 
-export async function keepText(draftId: number, text: { subject: string; body: string }): Promise<void> {
+/** What is written in the form. */
+export interface WrittenForm {
+  subject: string;
+  body: string;
+  channel: string;
+  template_id: string;
+  look_again: string;
+}
+
+export async function keepText(draftId: number, text: WrittenForm): Promise<void> {
   const { runtime, view } = await opened();
   await keepDraft(runtime, view, Number(draftId), { ...text });
 }
@@ -38,11 +49,7 @@ export async function removeFromDraft(draftId: number, learnerId: number): Promi
 
 export type SendState = SendResult | { outcome: 'invalid'; errors: FieldFault[] };
 
-export async function send(
-  draftId: number,
-  text: { subject: string; body: string },
-  acknowledged: number[],
-): Promise<SendState> {
+export async function send(draftId: number, text: WrittenForm, acknowledged: number[]): Promise<SendState> {
   const { runtime, view } = await opened();
   try {
     const result = await sendDraft(runtime, view, Number(draftId), { ...text }, wholeNumbers(acknowledged));

@@ -2,10 +2,13 @@ import { Button, Group, Table, TableTbody, TableTd, TableTh, TableThead, TableTr
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import type { MessageState } from '@/core/followup/person';
+import { CHANNEL_WORDS } from '@/core/followup/recipient';
 import { sayInstant } from '@/core/time/words';
 import { outboxCounts, outboxPage } from '@/data/messages';
+import { linkTo } from '../../../_deck/list-link';
 import { openDeck, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
+import { FollowUpTabs } from '../../../_deck/sections';
 import { TopBar } from '../../../_deck/top-bar';
 import { Refresher } from '../../../_deck/refresher';
 import { settle } from '../../write/actions';
@@ -19,27 +22,26 @@ const STATES: Record<MessageState, string> = {
   sent: 'sent',
   unsure: 'unsure',
   failed: 'failed',
+  bounced: 'undelivered',
 };
 const PAGE = 50;
 
 export default async function MessagesPage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
-  const { runtime, viewer, params } = deck;
+  const { runtime, params } = deck;
   const { db, clock, zone, settings } = runtime;
   const state = Object.hasOwn(STATES, params.state ?? '') ? (params.state as MessageState) : null;
   const page = Math.max(1, Number(params.page) || 1);
   const [counts, { rows, total }] = await Promise.all([
-    outboxCounts(db, viewer),
-    outboxPage(db, viewer, state, PAGE, (page - 1) * PAGE),
+    outboxCounts(db, deck.view),
+    outboxPage(db, deck.view, state, PAGE, (page - 1) * PAGE),
   ]);
-  const link = (changes: Record<string, string | null>) => {
-    const query = new URLSearchParams();
-    for (const [name, value] of Object.entries({ in: deck.lensKey, state, ...changes }))
-      if (value) query.set(name, value);
-    return `/follow-ups/messages?${query}`;
-  };
+  const link = (changes: Record<string, string | null>) =>
+    linkTo('/follow-ups/messages', { in: deck.lensKey, state, ...changes });
   const here = link({ page: page > 1 ? String(page) : null });
-  const moving = (counts.queued ?? 0) + (counts.sending ?? 0) > 0;
+  const moving = rows.some(
+    (row) => row.state === 'sending' || (row.state === 'queued' && row.not_before <= clock.now()),
+  );
   return (
     <>
       <TopBar deck={deck} />
@@ -51,9 +53,15 @@ export default async function MessagesPage({ searchParams }: { searchParams: Sea
             {Math.min(PAGE, rows.length)} of {total}
           </span>
         </Group>
+        <FollowUpTabs />
         {!settings.smtpUrl && (
           <p className={classes.note}>
             No mail server is set (LEESHORE_SMTP_URL), so messages wait here until there is one. Nothing is lost.
+          </p>
+        )}
+        {!settings.smsUrl && (
+          <p className={classes.note}>
+            No text-message gateway is set (LEESHORE_SMS_URL), so text messages wait here until there is one.
           </p>
         )}
         <nav className={classes.states} aria-label="States">
@@ -94,14 +102,20 @@ export default async function MessagesPage({ searchParams }: { searchParams: Sea
                     </TableTd>
                     <TableTd>
                       <bdi>{row.subject}</bdi>
+                      <div className={classes.soft}>{CHANNEL_WORDS[row.channel]}</div>
                     </TableTd>
                     <TableTd>
                       <strong data-state={row.state} className={classes.state}>
                         {STATES[row.state]}
                       </strong>
                       {row.sent_at !== null && ` ${sayInstant(row.sent_at, zone, clock.now())}`}
+                      {row.state === 'queued' && row.not_before > clock.now() && (
+                        <div className={classes.soft}>
+                          held until {sayInstant(row.not_before, zone, clock.now())}: quiet hours
+                        </div>
+                      )}
                       {row.error && <div className={classes.soft}>{row.error}</div>}
-                      {(row.state === 'unsure' || row.state === 'failed') && (
+                      {(row.state === 'unsure' || row.state === 'failed' || row.state === 'bounced') && (
                         <form action={settle}>
                           <input type="hidden" name="id" value={row.id} />
                           <input type="hidden" name="back" value={here} />

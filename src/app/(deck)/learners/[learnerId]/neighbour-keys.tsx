@@ -18,7 +18,7 @@ export function NeighbourKeys({ previous, next, learnerId, back }: Props) {
   useHotkeys([
     ['j', () => next && router.push(next)],
     ['k', () => previous && router.push(previous)],
-    ['w', () => startTransition(() => startWriting([learnerId], back))],
+    ['w', () => startTransition(async () => void (await startWriting([learnerId], back)))],
   ]);
   return null;
 }

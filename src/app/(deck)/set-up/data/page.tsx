@@ -22,7 +22,7 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
   const deck = await openDeck(searchParams);
   const { runtime, params } = deck;
   const page = Math.max(1, Number(params.page) || 1);
-  const { rows, total } = await pastRuns(runtime.db, PAGE, (page - 1) * PAGE);
+  const { rows, total } = await pastRuns(runtime.db, deck.viewer, PAGE, (page - 1) * PAGE);
   const moving = rows.some((run) => run.state === 'waiting' || run.state === 'running');
   const newest = page === 1 ? rows[0] : undefined;
   const rejects = newest ? await firstRejects(runtime, newest, REJECTS_SHOWN) : [];

@@ -2,7 +2,7 @@
 
 import { Button } from '@mantine/core';
 import { useTransition } from 'react';
-import { bringThemBack } from '../actions';
+import { bringThemBack } from '../../../_people/actions';
 
 /** Puts a learner back on one's Watch at once. */
 export function BringBackButton({ learnerId }: { learnerId: number }) {

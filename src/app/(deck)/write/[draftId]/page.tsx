@@ -1,4 +1,6 @@
 import type { Metadata } from 'next';
+import { dateOfDay } from '@/core/time/zone';
+import { listTemplates } from '@/data/templates';
 import { openDraft } from '@/server/write';
 import { openDeck, orNotFound, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
@@ -16,6 +18,7 @@ export default async function WritePage({ params, searchParams }: Props) {
   const deck = await openDeck(searchParams);
   const { draftId } = await params;
   const { draft, recipients } = await orNotFound(openDraft(deck.runtime, deck.view, Number(draftId)));
+  const templates = await listTemplates(deck.runtime.db, deck.viewer);
   const back = deck.params.from ?? '/watch';
   return (
     <>
@@ -23,8 +26,14 @@ export default async function WritePage({ params, searchParams }: Props) {
       <div className={deckClasses.page}>
         <WriteForm
           draftId={draft.id}
-          subject={draft.subject}
-          body={draft.body}
+          text={{
+            subject: draft.subject,
+            body: draft.body,
+            channel: draft.channel,
+            template_id: draft.template_id === null ? '' : String(draft.template_id),
+            look_again: draft.look_again_day === null ? '' : dateOfDay(draft.look_again_day),
+          }}
+          templates={templates.map(({ id, name, subject, body }) => ({ id, name, subject, body }))}
           sent={draft.sent_at !== null}
           recipients={recipients}
           back={back}

@@ -1,21 +1,30 @@
 'use client';
 
-import { Alert, Button, Checkbox, Group, TextInput, Textarea } from '@mantine/core';
+import { Alert, Button, Checkbox, Group, NativeSelect, SegmentedControl, TextInput, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useDebouncedCallback } from '@mantine/hooks';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useRef, useState, useTransition } from 'react';
-import { whatStops, type Recipient } from '@/core/followup/recipient';
-import { MESSAGE_FIELDS, fill, unknownFields } from '@/core/followup/template';
-import { sayCount, sayDaysAgo } from '@/core/time/words';
-import { keepText, removeFromDraft, send, undo } from '../actions';
+import { quietUntil } from '@/core/followup/quiet-hours';
+import { CHANNEL_WORDS, channelOf, whatStops, type ChannelChoice, type Recipient } from '@/core/followup/recipient';
+import { MESSAGE_FIELDS, fieldFault, fill } from '@/core/followup/template';
+import { sayCount, sayDaysAgo, sayInstant } from '@/core/time/words';
+import { offerUndo } from '../../../_people/use-people';
+import { keepText, removeFromDraft, send, undo, type WrittenForm } from '../actions';
 import classes from './write.module.css';
+
+interface Template {
+  id: number;
+  name: string;
+  subject: string;
+  body: string;
+}
 
 interface Props {
   draftId: number;
-  subject: string;
-  body: string;
+  text: WrittenForm;
+  templates: Template[];
   sent: boolean;
   recipients: Recipient[];
   back: string;
@@ -25,7 +34,7 @@ interface Props {
 
 /** One text, each person's own message: written, previewed, checked, sent. */
 export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
-  const [text, setText] = useState({ subject: given.subject, body: given.body });
+  const [text, setText] = useState(given.text);
   const [recipients, setRecipients] = useState(given.recipients);
   const [shown, setShown] = useState(0);
   const [confirmed, setConfirmed] = useState(false);
@@ -51,10 +60,20 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
     startTransition(() => removeFromDraft(draftId, recipient.id));
   };
 
-  const unknown = [...unknownFields(text.subject), ...unknownFields(text.body)];
-  const stops = new Map(recipients.map((recipient) => [recipient.id, whatStops(recipient, text)]));
+  const useTemplate = (id: string) => {
+    const template = given.templates.find((one) => String(one.id) === id);
+    if (template) change({ ...text, template_id: id, subject: template.subject, body: template.body });
+    else change({ ...text, template_id: '' });
+  };
+
+  const wanted = text.channel as ChannelChoice;
+  const fieldTrouble = fieldFault(text.subject) ?? fieldFault(text.body);
+  const stops = new Map(recipients.map((recipient) => [recipient.id, whatStops(recipient, text, wanted)]));
+  const heldUntil = (recipient: Recipient) => quietUntil(now, recipient.timezone ?? zone);
   const ready = recipients.filter((recipient) => stops.get(recipient.id) === null);
   const stopped = recipients.filter((recipient) => stops.get(recipient.id) !== null);
+  const held = ready.filter((recipient) => heldUntil(recipient) !== null);
+  const byText = ready.filter((recipient) => channelOf(recipient, wanted) === 'sms');
   const contacted = ready.filter((recipient) => recipient.contacted !== null);
   const current = recipients[shown] ?? recipients[0];
 
@@ -72,33 +91,20 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
       } else if (result.outcome === 'nobody') {
         setTrouble('Nothing was sent: every message is stopped.');
       } else {
-        told(result.queued);
+        told(result.queued, result.held);
         router.push(back);
       }
     });
 
-  const told = (count: number) => {
-    const id = `draft-${draftId}`;
-    notifications.show({
-      id,
-      title: `${sayCount(count, 'message')} on the way`,
-      message: (
-        <Button
-          variant="default"
-          mt={4}
-          onClick={async () => {
-            const undone = await undo(draftId);
-            notifications.update({
-              id,
-              title: undone ? 'Taken back' : 'Too late to take back',
-              message: undone ? 'Nothing was sent; the text is kept.' : 'At least one message has gone.',
-            });
-            if (undone) router.push(`/write/${draftId}?from=${encodeURIComponent(back)}`);
-          }}
-        >
-          Undo
-        </Button>
-      ),
+  const told = (count: number, heldBack: number) => {
+    const says = `${sayCount(count, 'message')} on the way${heldBack > 0 ? `, ${heldBack} held until the quiet hours end` : ''}`;
+    offerUndo(says, async () => {
+      const undone = await undo(draftId);
+      notifications.show({
+        title: undone ? 'Taken back' : 'Too late to take back',
+        message: undone ? 'Nothing was sent; the text is kept.' : 'At least one message has gone.',
+      });
+      if (undone) router.push(`/write/${draftId}?from=${encodeURIComponent(back)}`);
     });
   };
 
@@ -120,12 +126,49 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
           <h1>Write to {recipients.length === 1 ? recipients[0].name : sayCount(recipients.length, 'learner')}</h1>
           <Link href={back}>Back without sending</Link>
         </Group>
-        <TextInput
-          label="Subject"
-          value={text.subject}
-          maxLength={200}
-          onChange={(event) => change({ ...text, subject: event.currentTarget.value })}
-        />
+        <Group align="end" gap="md" mb="sm">
+          {given.templates.length > 0 && (
+            <NativeSelect
+              label="Template"
+              value={text.template_id}
+              onChange={(event) => useTemplate(event.currentTarget.value)}
+              data={[
+                { value: '', label: 'none' },
+                ...given.templates.map((one) => ({ value: String(one.id), label: one.name })),
+              ]}
+            />
+          )}
+          <div>
+            <div className={classes.label} id="channel">
+              Send as
+            </div>
+            <SegmentedControl
+              aria-labelledby="channel"
+              size="xs"
+              value={text.channel}
+              onChange={(channel) => change({ ...text, channel })}
+              data={[
+                { value: 'preferred', label: 'what each prefers' },
+                { value: 'email', label: CHANNEL_WORDS.email },
+                { value: 'sms', label: CHANNEL_WORDS.sms },
+              ]}
+            />
+          </div>
+          <TextInput
+            type="date"
+            label="Look again on"
+            value={text.look_again}
+            onChange={(event) => change({ ...text, look_again: event.currentTarget.value })}
+          />
+        </Group>
+        {wanted !== 'sms' && (
+          <TextInput
+            label="Subject"
+            value={text.subject}
+            maxLength={200}
+            onChange={(event) => change({ ...text, subject: event.currentTarget.value })}
+          />
+        )}
         <Textarea
           ref={bodyRef}
           label="Text"
@@ -145,10 +188,17 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
             </Button>
           ))}
         </Group>
-        {unknown.length > 0 && (
+        {fieldTrouble && (
           <Alert color="red" mt="sm" role="alert">
-            There is no field {unknown.join(', ')}. Choose one of {Object.keys(MESSAGE_FIELDS).join(', ')}.
+            The text {fieldTrouble}.
           </Alert>
+        )}
+        {(byText.length > 0 || held.length > 0) && (
+          <p className={classes.soft}>
+            {byText.length > 0 && `${sayCount(byText.length, 'text message')}, without the subject. `}
+            {held.length > 0 &&
+              `${sayCount(held.length, 'message')} held until 08:00 where the learner is: these are their quiet hours.`}
+          </p>
         )}
         {contacted.length > 0 && (
           <Alert color="yellow" mt="sm">
@@ -189,8 +239,8 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
           loading={pending}
           disabled={
             ready.length === 0 ||
-            unknown.length > 0 ||
-            !text.subject.trim() ||
+            fieldTrouble !== null ||
+            (wanted !== 'sms' && !text.subject.trim()) ||
             !text.body.trim() ||
             (contacted.length > 0 && !confirmed)
           }
@@ -217,12 +267,26 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
             <dl className={classes.mail}>
               <dt>To</dt>
               <dd>
-                <bdi>{current.name}</bdi> {current.email ? `<${current.email}>` : '(no e-mail address)'}
+                <bdi>{current.name}</bdi>{' '}
+                {channelOf(current, wanted) === 'sms'
+                  ? (current.phone ?? '(no phone number)')
+                  : current.email
+                    ? `<${current.email}>`
+                    : '(no e-mail address)'}
               </dd>
-              <dt>Subject</dt>
+              <dt>As</dt>
               <dd>
-                <bdi>{fill(text.subject, current.facts).text}</bdi>
+                {CHANNEL_WORDS[channelOf(current, wanted)]}
+                {heldUntil(current) !== null && `, held until ${sayInstant(heldUntil(current)!, zone, now)}`}
               </dd>
+              {channelOf(current, wanted) === 'email' && (
+                <>
+                  <dt>Subject</dt>
+                  <dd>
+                    <bdi>{fill(text.subject, current.facts).text}</bdi>
+                  </dd>
+                </>
+              )}
             </dl>
             <div className={classes.text} dir="auto">
               {fill(text.body, current.facts).text}

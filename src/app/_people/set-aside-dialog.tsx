@@ -20,9 +20,9 @@ export function SetAsideDialog({ people, onClose, onDone }: Props) {
   const go = () =>
     startTransition(async () => {
       const ids = people!.map((one) => one.id);
-      const fault = await setThemAside(ids, form);
-      setTrouble(fault);
-      if (fault === null) {
+      const result = await setThemAside(ids, form);
+      setTrouble(result.ok ? null : result.says);
+      if (result.ok) {
         setForm({ ...form, reason: '' });
         onDone(ids, `${who} set aside`);
       }

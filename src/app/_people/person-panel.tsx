@@ -2,8 +2,7 @@ import { Button, Group } from '@mantine/core';
 import Link from 'next/link';
 import { bandWord } from '@/core/drift/bands';
 import type { Person } from '@/core/followup/person';
-import { sayDay, sayInstant, sayLength } from '@/core/time/words';
-import { dayOf } from '@/core/time/zone';
+import { sayInstant, sayLength } from '@/core/time/words';
 import { Gauge } from '@/ui/gauge';
 import { Reasons } from '@/ui/reasons';
 import { Contact } from '@/ui/contact';
@@ -18,11 +17,13 @@ interface Props {
   href: string;
   writing: boolean;
   onWrite: () => void;
+  onCall: () => void;
+  onNote: () => void;
   onSetAside: () => void;
 }
 
 /** Everything needed to act on one person, beside the list. */
-export function PersonPanel({ person, place, now, zone, href, writing, onWrite, onSetAside }: Props) {
+export function PersonPanel({ person, place, now, zone, href, writing, onWrite, onCall, onNote, onSetAside }: Props) {
   const { enrolments, visits, contacts, lastAccess, daysQuiet } = person;
   const change = enrolments.length === 1 ? enrolments[0].change : null;
   const moved = change === null || change === 0 ? '' : `, ${change > 0 ? 'up' : 'down'} ${Math.abs(change)} in a week`;
@@ -49,12 +50,18 @@ export function PersonPanel({ person, place, now, zone, href, writing, onWrite, 
         <Button onClick={onWrite} loading={writing}>
           Write
         </Button>
+        <Button variant="default" onClick={onCall}>
+          Log a call
+        </Button>
+        <Button variant="default" onClick={onNote}>
+          Note
+        </Button>
         <Button variant="default" onClick={onSetAside}>
           Set aside…
         </Button>
-        <Button component={Link} href={href} variant="default">
+        <Link href={href} className={classes.open}>
           Open page
-        </Button>
+        </Link>
       </Group>
       <section>
         <div className={classes.sectionHead}>
@@ -110,16 +117,20 @@ export function PersonPanel({ person, place, now, zone, href, writing, onWrite, 
       <section>
         <h2 className={classes.sectionHead}>Last contact</h2>
         {contacts.length === 0 ? (
-          <p className={classes.soft}>Nobody has written to them yet.</p>
+          <p className={classes.soft}>Nobody has been in touch with them yet.</p>
         ) : (
           contacts.slice(0, 1).map((contact) => (
             <div key={contact.id}>
-              <strong>
-                {contact.mine ? 'You' : contact.by} wrote, {sayDay(dayOf(contact.at, zone), dayOf(now, zone))}
-              </strong>
+              <strong>{contact.says}</strong>
               <p className={classes.quote}>
-                <bdi>“{contact.subject}”</bdi>
-                {contact.cameBack !== null && ` · came back ${sayInstant(contact.cameBack, zone, now)}`}
+                {sayInstant(contact.at, zone, now)}
+                {(contact.subject || contact.body) && (
+                  <>
+                    {' · '}
+                    <bdi>“{contact.subject || contact.body.slice(0, 120)}”</bdi>
+                  </>
+                )}
+                {contact.cameBack !== null && ` · back on ${sayInstant(contact.cameBack, zone, now)}`}
               </p>
             </div>
           ))

@@ -1,0 +1,8 @@
+import { own } from '@/server/api';
+import { find } from '@/server/find';
+import { openView } from '@/server/view';
+
+/** What matches a text, for the search in the bar. */
+export const GET = own(async ({ runtime, viewer, query }) =>
+  Response.json(await find(runtime, await openView(runtime, viewer, {}, query.as_of), query.q ?? '')),
+);

@@ -1,0 +1,5 @@
+import { contactPulse } from '@/data/contacts';
+import { own } from '@/server/api';
+
+/** Changes when anybody has been in touch with a learner; says nothing about whom. */
+export const GET = own(async ({ runtime }) => Response.json({ pulse: await contactPulse(runtime.db) }));

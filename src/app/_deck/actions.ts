@@ -1,0 +1,13 @@
+'use server';
+
+import { redirect } from 'next/navigation';
+import { coverNames } from '@/server/cover';
+import { runtime } from '@/server/runtime';
+import { requireViewer, sessionToken } from '@/server/viewer';
+
+/** Covers names or uncovers them, and goes to the Watch: the page at hand may have a real id in its address. */
+export async function switchCover(covered: boolean): Promise<void> {
+  await requireViewer();
+  await coverNames(await runtime(), (await sessionToken())!, covered === true);
+  redirect('/watch');
+}

@@ -1,0 +1,123 @@
+'use client';
+
+import { Combobox, TextInput, useCombobox } from '@mantine/core';
+import { useDebouncedCallback, useHotkeys } from '@mantine/hooks';
+import { useRouter } from 'next/navigation';
+import { useRef, useState } from 'react';
+import type { Found } from '@/server/find';
+import classes from './deck.module.css';
+import { linkTo } from './list-link';
+
+const NOTHING: Found = { learners: [], courses: [], items: [], total: 0 };
+
+/** Search from every screen: learners, courses and items, by any part, as one types. */
+export function Find({ asOf, part }: { asOf: string | null; part: string | null }) {
+  const [text, setText] = useState('');
+  const [found, setFound] = useState<Found>(NOTHING);
+  const [trouble, setTrouble] = useState(false);
+  const input = useRef<HTMLInputElement>(null);
+  const asked = useRef(0);
+  const router = useRouter();
+  const combobox = useCombobox({ onDropdownClose: () => combobox.resetSelectedOption() });
+  const look = useDebouncedCallback(async (q: string) => {
+    const turn = (asked.current += 1);
+    if (!q) return setFound(NOTHING);
+    try {
+      const answer = await fetch(linkTo('/find', { q, as_of: asOf }));
+      if (!answer.ok) throw new Error(String(answer.status));
+      const next = await answer.json();
+      // An answer that comes late belongs to what was typed before.
+      if (turn !== asked.current) return;
+      setFound(next);
+      setTrouble(false);
+    } catch {
+      if (turn === asked.current) setTrouble(true);
+    }
+    combobox.openDropdown();
+    combobox.selectFirstOption();
+  }, 150);
+  useHotkeys([['/', () => input.current?.focus()]]);
+  const go = (href: string) => {
+    combobox.closeDropdown();
+    input.current?.blur();
+    setText('');
+    setFound(NOTHING);
+    router.push(href);
+  };
+  const more = found.total - found.learners.length;
+  const list = (params: Record<string, string>) => linkTo('/learners', { ...params, in: part, as_of: asOf });
+  const nothing = found.learners.length + found.courses.length + found.items.length === 0;
+  return (
+    <Combobox store={combobox} onOptionSubmit={go} position="bottom-end" width={340} shadow="md">
+      <Combobox.Target>
+        <TextInput
+          ref={input}
+          className={classes.find}
+          size="xs"
+          aria-label="Find a learner, course or item"
+          placeholder="Find a learner, course or item  /"
+          value={text}
+          maxLength={200}
+          onChange={(event) => {
+            setText(event.currentTarget.value);
+            void look(event.currentTarget.value.trim());
+          }}
+          onFocus={() => text && combobox.openDropdown()}
+          onBlur={() => combobox.closeDropdown()}
+          onKeyDown={(event) => event.key === 'Escape' && input.current?.blur()}
+        />
+      </Combobox.Target>
+      <Combobox.Dropdown hidden={text.trim() === ''}>
+        <Combobox.Options mah={420} style={{ overflowY: 'auto' }} aria-label="Found">
+          {trouble && <Combobox.Empty>The search did not answer. Type again to try once more.</Combobox.Empty>}
+          {!trouble && nothing && <Combobox.Empty>Nothing you see matches.</Combobox.Empty>}
+          {found.learners.length > 0 && (
+            <Combobox.Group label="Learners">
+              {found.learners.map((one) => (
+                <Combobox.Option
+                  key={one.learnerId}
+                  value={linkTo(`/learners/${encodeURIComponent(one.learnerId)}`, { as_of: asOf })}
+                >
+                  <bdi>{one.name}</bdi>
+                  <div className={classes.foundSays}>{one.says}</div>
+                </Combobox.Option>
+              ))}
+              {more > 0 && (
+                <Combobox.Option value={list({ q: text.trim() })}>All {found.total} in the list</Combobox.Option>
+              )}
+            </Combobox.Group>
+          )}
+          {found.courses.length > 0 && (
+            <Combobox.Group label="Courses">
+              {found.courses.map((one) => (
+                <Combobox.Option key={one.code} value={linkTo('/watch', { in: `course:${one.code}`, as_of: asOf })}>
+                  {one.title}
+                  <div className={classes.foundSays}>{one.code}</div>
+                </Combobox.Option>
+              ))}
+            </Combobox.Group>
+          )}
+          {found.items.length > 0 && (
+            <Combobox.Group label="Items">
+              {found.items.map((one) => (
+                <Combobox.Option
+                  key={one.id}
+                  value={linkTo('/learners', {
+                    course: one.course,
+                    not_opened: `${one.course}/${one.item_id}`,
+                    as_of: asOf,
+                  })}
+                >
+                  <bdi>{one.item}</bdi>
+                  <div className={classes.foundSays}>
+                    {one.course} · {one.kind} · who has not opened it
+                  </div>
+                </Combobox.Option>
+              ))}
+            </Combobox.Group>
+          )}
+        </Combobox.Options>
+      </Combobox.Dropdown>
+    </Combobox>
+  );
+}

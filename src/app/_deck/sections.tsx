@@ -1,0 +1,25 @@
+import { Tabs } from './tabs';
+
+const FOLLOW_UPS = [
+  ['/follow-ups', 'Follow-ups'],
+  ['/follow-ups/messages', 'Messages'],
+  ['/follow-ups/answers', 'Answers'],
+  ['/follow-ups/notes', 'Notes'],
+  ['/follow-ups/templates', 'Templates'],
+] as const;
+
+const SET_UP = [
+  ['/set-up/data', 'Bring in data'],
+  ['/set-up/mapping', 'Mapping'],
+  ['/set-up/roster', 'Roster'],
+  ['/set-up/staff', 'Staff'],
+  ['/set-up/changes', 'Changes'],
+] as const;
+
+export function FollowUpTabs() {
+  return <Tabs label="Follow-ups" tabs={FOLLOW_UPS} />;
+}
+
+export function SetUpTabs() {
+  return <Tabs label="Set-up" tabs={SET_UP} />;
+}

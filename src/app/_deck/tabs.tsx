@@ -1,0 +1,22 @@
+'use client';
+
+import Link from 'next/link';
+import { usePathname, useSearchParams } from 'next/navigation';
+import classes from './deck.module.css';
+import { linkTo } from './list-link';
+
+/** Pages that belong together, as links above each of them. */
+export function Tabs({ label, tabs }: { label: string; tabs: readonly (readonly [href: string, title: string])[] }) {
+  const path = usePathname();
+  const search = useSearchParams();
+  const kept = { in: search.get('in'), as_of: search.get('as_of') };
+  return (
+    <nav className={classes.tabs} aria-label={label}>
+      {tabs.map(([href, title]) => (
+        <Link key={href} href={linkTo(href, kept)} aria-current={path === href ? 'page' : undefined}>
+          {title}
+        </Link>
+      ))}
+    </nav>
+  );
+}

@@ -1,0 +1,21 @@
+/** What a server action answers: what came of it, or what was wrong, field by field. */
+import { refresh } from 'next/cache';
+import { InvalidInput, NotFound, type FieldFault } from '@/server/input';
+
+export type Result<T = void> = { ok: true; value: T } | { ok: false; says: string; errors: FieldFault[] };
+
+/** Does the work and has the page shown anew; input that cannot be taken becomes words, never an error page. */
+export async function trying<T>(work: () => Promise<T>): Promise<Result<T>> {
+  try {
+    const value = await work();
+    refresh();
+    return { ok: true, value };
+  } catch (error) {
+    if (error instanceof InvalidInput) {
+      const says = error.errors.map(({ field, message }) => `The ${field.replaceAll('_', ' ')} ${message}.`).join(' ');
+      return { ok: false, says, errors: error.errors };
+    }
+    if (error instanceof NotFound) return { ok: false, says: error.message, errors: [] };
+    throw error;
+  }
+}

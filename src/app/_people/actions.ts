@@ -1,0 +1,106 @@
+'use server';
+
+import { refresh } from 'next/cache';
+import type { Person } from '@/core/followup/person';
+import { listLabels } from '@/data/notes';
+import { keepNote, logCall, removeNote, takeBackCall, type LoggedCall } from '@/server/contact';
+import { takeBackFollowUp, promise } from '@/server/follow-ups';
+import { wholeNumbers } from '@/server/input';
+import { bringBack, setAside } from '@/server/own-watch';
+import { explainPeople } from '@/server/people';
+import { runtime } from '@/server/runtime';
+import { requireViewer } from '@/server/viewer';
+import { openView } from '@/server/view';
+import { trying, type Result } from '../_deck/trying';
+
+async function opened() {
+  const viewer = await requireViewer();
+  const all = await runtime();
+  return { runtime: all, viewer, view: await openView(all, viewer) };
+}
+
+export interface CallForm {
+  outcome: string;
+  remark: string;
+  /** The day on which to look again; empty for none. */
+  next: string;
+}
+
+export async function logTheCall(learnerId: number, form: CallForm): Promise<Result<LoggedCall>> {
+  const { runtime, view } = await opened();
+  return trying(() => logCall(runtime, view, Number(learnerId), { ...form }));
+}
+
+export async function takeBackTheCall({ call, followUp }: LoggedCall): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  const logged = { call: Number(call), followUp: followUp === null ? null : Number(followUp) };
+  return trying(() => takeBackCall(runtime, viewer, logged));
+}
+
+export interface NoteForm {
+  body: string;
+  audience: string;
+  labels: string[];
+}
+
+export async function keepTheNote(learnerId: number, form: NoteForm): Promise<Result<number>> {
+  const { runtime, viewer } = await opened();
+  return trying(() => keepNote(runtime, viewer, Number(learnerId), { ...form }));
+}
+
+export async function removeTheNote(id: number, removed = true): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  return trying(() => removeNote(runtime, viewer, Number(id), removed));
+}
+
+/** Names of the labels a note may carry. */
+export async function labelNames(): Promise<string[]> {
+  await requireViewer();
+  return (await listLabels((await runtime()).db)).map((label) => label.name);
+}
+
+export async function promiseTo(
+  learnerIds: number[],
+  form: { due: string; reason: string },
+): Promise<Result<number[]>> {
+  const { runtime, view } = await opened();
+  return trying(() => promise(runtime, view, wholeNumbers(learnerIds), { ...form }));
+}
+
+export async function takeBackPromises(ids: number[]): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  return trying(async () => {
+    for (const id of wholeNumbers(ids)) await takeBackFollowUp(runtime, viewer, id);
+  });
+}
+
+export interface SetAsideForm {
+  reason: string;
+  until: 'date' | 'back';
+  date: string;
+}
+
+export async function setThemAside(learnerIds: number[], form: SetAsideForm): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  return trying(() => setAside(runtime, viewer, wholeNumbers(learnerIds), { ...form }));
+}
+
+export async function bringThemBack(learnerIds: number[]): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  return trying(() => bringBack(runtime, viewer, wholeNumbers(learnerIds)));
+}
+
+/** One person explained, for the panel beside a list; null for anybody who is not in view. */
+export async function explainOne(learnerId: number, asOf: string | null): Promise<Person | null> {
+  const viewer = await requireViewer();
+  const opened = await runtime();
+  const view = await openView(opened, viewer, {}, asOf ?? undefined);
+  const detail = { wakeDays: 28, visits: 3, contacts: 1, status: 'all' } as const;
+  return (await explainPeople(opened, view, [Number(learnerId)], detail))[0] ?? null;
+}
+
+/** Asks for the page anew, for a list that shows what has just changed. */
+export async function lookAgain(): Promise<void> {
+  await requireViewer();
+  refresh();
+}

@@ -1,0 +1,53 @@
+'use client';
+
+import { useEffect, useState } from 'react';
+import type { Person } from '@/core/followup/person';
+import { explainOne } from './actions';
+import { PersonPanel } from './person-panel';
+import type { Listed, usePeople } from './use-people';
+
+interface Props<T extends Listed> {
+  list: ReturnType<typeof usePeople<T>>;
+  /** The list itself: when it comes anew, so does the person. */
+  people: readonly T[];
+  place: string;
+  now: number;
+  zone: string;
+  asOf: string | null;
+}
+
+/** The person under the cursor, fetched when the cursor comes to them; the one before stays until then. */
+export function SidePerson<T extends Listed>({ list, people, place, now, zone, asOf }: Props<T>) {
+  const [shown, setShown] = useState<Person | null>(null);
+  const id = list.person?.id;
+  useEffect(() => {
+    if (id === undefined) return;
+    let wanted = true;
+    // A cursor that moves on quickly asks for nobody on its way.
+    const timer = setTimeout(async () => {
+      const person = await explainOne(id, asOf).catch(() => null);
+      if (wanted) setShown(person);
+    }, 120);
+    return () => {
+      wanted = false;
+      clearTimeout(timer);
+    };
+  }, [id, people, asOf]);
+  const listed = list.person;
+  if (!shown || !listed) return null;
+  const lastContact = shown.contacts[0]?.says ?? null;
+  return (
+    <PersonPanel
+      person={shown}
+      place={place}
+      now={now}
+      zone={zone}
+      href={list.pageOf(shown)}
+      writing={list.pending}
+      onWrite={() => list.write([shown.id])}
+      onCall={() => list.call({ ...shown, lastContact })}
+      onNote={() => list.note(shown)}
+      onSetAside={() => list.setAside([shown])}
+    />
+  );
+}

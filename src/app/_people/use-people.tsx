@@ -1,0 +1,206 @@
+'use client';
+
+import { Button } from '@mantine/core';
+import { useHotkeys } from '@mantine/hooks';
+import { notifications } from '@mantine/notifications';
+import { useRouter } from 'next/navigation';
+import { useCallback, useEffect, useRef, useState, useTransition, type ReactNode } from 'react';
+import { Keys } from '@/ui/keys';
+import type { Result } from '../_deck/trying';
+import { startWriting } from '../(deck)/write/actions';
+import { bringThemBack, removeTheNote, takeBackTheCall } from './actions';
+import { CallDialog, type Called } from './call-dialog';
+import { NoteDialog } from './note-dialog';
+import { SetAsideDialog } from './set-aside-dialog';
+
+/** Somebody of a list. */
+export interface Listed extends Called {
+  learnerId: string;
+}
+
+/** How long an undo is offered, in ms. */
+const UNDO_TIME = 10_000;
+
+export const PEOPLE_KEYS = [
+  ['j', 'Next person'],
+  ['k', 'Previous person'],
+  ['o', 'Open the page'],
+  ['x', 'Select'],
+  ['w', 'Write to the selected, or to the one under the cursor'],
+  ['c', 'Log a call'],
+  ['n', 'Note'],
+  ['u', 'Undo'],
+  ['/', 'Search'],
+] as const;
+
+interface Options<T extends Listed> {
+  people: readonly T[];
+  /** Day number of today. */
+  today: number;
+  /** This list's address, to come back to. */
+  here: string;
+  /** Set-aside takes people off this list. */
+  leaveWhenAside?: boolean;
+  /** Whether the cursor's person stands in the address, for a link to a colleague. */
+  inAddress?: boolean;
+}
+
+function withPerson(learnerId: string) {
+  const url = new URL(window.location.href);
+  url.searchParams.set('person', learnerId);
+  window.history.replaceState(null, '', url);
+}
+
+/** Shows what was done, with its undo for ten seconds. */
+export function offerUndo(says: string, undo: () => void) {
+  const id = notifications.show({
+    title: says,
+    autoClose: UNDO_TIME,
+    message: (
+      <Button
+        variant="default"
+        mt={4}
+        onClick={() => {
+          notifications.hide(id);
+          undo();
+        }}
+      >
+        Undo
+      </Button>
+    ),
+  });
+  return id;
+}
+
+/**
+ * What every list of people has: a cursor that keys move, a selection, and the actions on them
+ * with their dialogs and their undo.
+ */
+export function usePeople<T extends Listed>(options: Options<T>) {
+  const { people, today, here, leaveWhenAside = false, inAddress = false } = options;
+  const [cursor, setCursor] = useState(0);
+  const [selected, setSelected] = useState<ReadonlySet<number>>(new Set());
+  const [calling, setCalling] = useState<Called | null>(null);
+  const [noting, setNoting] = useState<Called | null>(null);
+  const [aside, setAside] = useState<{ id: number; name: string }[] | null>(null);
+  const [pending, startTransition] = useTransition();
+  /** The undo that `u` does, while it is offered. */
+  const undoable = useRef<{ undo: () => void; notice: string } | null>(null);
+  const rows = useRef<(HTMLElement | null)[]>([]);
+  const router = useRouter();
+  const person: T | undefined = people[Math.min(cursor, people.length - 1)];
+
+  // The person in the link, when the page has opened.
+  useEffect(() => {
+    if (!inAddress) return;
+    const wanted = new URLSearchParams(window.location.search).get('person');
+    const index = people.findIndex((one) => one.learnerId === wanted);
+    if (index > 0) setCursor(index);
+  }, [people, inAddress]);
+
+  const go = useCallback(
+    (index: number) => {
+      if (index < 0 || index >= people.length) return;
+      setCursor(index);
+      if (inAddress) withPerson(people[index].learnerId);
+      rows.current[index]?.scrollIntoView({ block: 'nearest' });
+    },
+    [people, inAddress],
+  );
+  const toggle = (id: number) => {
+    const next = new Set(selected);
+    if (!next.delete(id)) next.add(id);
+    setSelected(next);
+  };
+  const pageOf = (one: Listed) => `/learners/${encodeURIComponent(one.learnerId)}?from=${encodeURIComponent(here)}`;
+  const write = (ids: number[]) =>
+    startTransition(async () => {
+      const refused = await startWriting(ids, here);
+      if (refused) notifications.show({ title: 'No message was begun', message: refused, color: 'red' });
+    });
+  const done = (says: string, undo: () => Promise<Result>, undone: string) => {
+    const perform = () => {
+      undoable.current = null;
+      startTransition(async () => {
+        const result = await undo();
+        notifications.show({
+          title: result.ok ? undone : 'That could not be undone',
+          message: result.ok ? '' : result.says,
+        });
+      });
+    };
+    const notice = offerUndo(says, perform);
+    const mine = { undo: perform, notice };
+    undoable.current = mine;
+    setTimeout(() => {
+      if (undoable.current === mine) undoable.current = null;
+    }, UNDO_TIME);
+  };
+  const undoLast = () => {
+    if (!undoable.current) return;
+    notifications.hide(undoable.current.notice);
+    undoable.current.undo();
+  };
+  useHotkeys([
+    ['j', () => go(cursor + 1)],
+    ['k', () => go(cursor - 1)],
+    ['o', () => person && router.push(pageOf(person))],
+    ['x', () => person && toggle(person.id)],
+    ['w', () => person && write(selected.size > 0 ? [...selected] : [person.id])],
+    ['c', () => person && setCalling(person)],
+    ['n', () => person && setNoting(person)],
+    ['u', undoLast],
+  ]);
+
+  const dialogs: ReactNode = (
+    <>
+      <CallDialog
+        key={calling?.id ?? 'none'}
+        person={calling}
+        today={today}
+        onClose={() => setCalling(null)}
+        onDone={(logged, says) => {
+          setCalling(null);
+          done(says, () => takeBackTheCall(logged), 'Call taken back');
+        }}
+      />
+      <NoteDialog
+        person={noting}
+        onClose={() => setNoting(null)}
+        onDone={(id, says) => {
+          setNoting(null);
+          done(says, () => removeTheNote(id), 'Note taken back');
+        }}
+      />
+      <SetAsideDialog
+        people={aside}
+        onClose={() => setAside(null)}
+        onDone={(ids, says) => {
+          setAside(null);
+          setSelected(new Set());
+          if (leaveWhenAside) setCursor((at) => Math.max(0, Math.min(at, people.length - ids.length - 1)));
+          done(says, () => bringThemBack(ids), 'Put back on the Watch');
+        }}
+      />
+      <Keys keys={PEOPLE_KEYS} />
+    </>
+  );
+  return {
+    cursor,
+    person,
+    go,
+    rows,
+    selected,
+    setSelected,
+    toggle,
+    pageOf,
+    write,
+    call: setCalling,
+    note: setNoting,
+    setAside,
+    done,
+    pending,
+    startTransition,
+    dialogs,
+  };
+}

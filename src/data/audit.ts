@@ -1,0 +1,104 @@
+/** Who changed what, and when. */
+import type { Db } from './db';
+import { freeText, personColumns, staffName } from './person';
+import { learnerInScope, type Viewer } from './scope';
+
+/** A field's old and new value. */
+export type Changes = Record<string, [before: string | number | null, after: string | number | null]>;
+
+export interface NewAudit {
+  at: number;
+  staff_id: number | null;
+  learner_id?: number | null;
+  course_id?: number | null;
+  /** What was done, as a verb in the past: "moved group". */
+  what: string;
+  /** To what, in words. */
+  subject: string;
+  changes?: Changes;
+}
+
+export async function addAudit(trx: Db, { changes, ...row }: NewAudit): Promise<void> {
+  await trx('audit').insert({ ...row, staff_id: row.staff_id || null, changes: JSON.stringify(changes ?? {}) });
+}
+
+export interface AuditRow {
+  id: number;
+  at: number;
+  by: string | null;
+  learner_id: string | null;
+  name: string | null;
+  course: string | null;
+  what: string;
+  subject: string;
+  changes: Changes;
+}
+
+export interface AuditSearch {
+  learnerId?: number;
+  /** Not after this instant. */
+  until?: number;
+  limit: number;
+  offset?: number;
+}
+
+/** Changes to learners in scope, newest first; for somebody who sees everyone, all the others too. */
+export async function findAudit(
+  db: Db,
+  viewer: Viewer,
+  search: AuditSearch,
+): Promise<{ rows: AuditRow[]; total: number }> {
+  const { id, name } = personColumns(viewer);
+  const query = () =>
+    db('audit')
+      .leftJoin('learner', 'learner.id', 'audit.learner_id')
+      .where((seen) => {
+        if (!viewer.all) seen.whereNotNull('audit.learner_id').where(learnerInScope(db, viewer));
+      })
+      .where((seen) => {
+        // A change in a course is that course's: somebody limited to another does not see it.
+        if (viewer.all) return;
+        seen.whereNull('audit.course_id').orWhereExists(
+          db('enrolment as e')
+            .whereRaw('e.learner_id = audit.learner_id AND e.course_id = audit.course_id')
+            .where((own) => {
+              own.whereIn('e.course_id', viewer.courses as number[]);
+              own.orWhereIn('e.group_id', viewer.groups as number[]);
+              own.orWhereIn('e.learner_id', viewer.learners as number[]);
+              own.orWhereIn('learner.organisation_id', viewer.organisations as number[]);
+            }),
+        );
+      })
+      .modify((q) => {
+        if (search.learnerId !== undefined) q.where('audit.learner_id', search.learnerId);
+        if (search.until !== undefined) q.where('audit.at', '<=', search.until);
+      });
+  const [{ total }] = await query().count('* as total');
+  const rows = await query()
+    .leftJoin('staff', 'staff.id', 'audit.staff_id')
+    .leftJoin('course', 'course.id', 'audit.course_id')
+    .orderBy([
+      { column: 'audit.at', order: 'desc' },
+      { column: 'audit.id', order: 'desc' },
+    ])
+    .limit(search.limit)
+    .offset(search.offset ?? 0)
+    .select(
+      'audit.id',
+      'audit.at',
+      db.raw(`${staffName(viewer)} AS "by"`),
+      db.raw(`CASE WHEN learner.id IS NULL THEN NULL ELSE ${id} END AS learner_id`),
+      db.raw(`CASE WHEN learner.id IS NULL THEN NULL ELSE ${name} END AS name`),
+      'course.code as course',
+      'audit.what',
+      db.raw(`${freeText(viewer, 'audit.subject')} AS subject`),
+      viewer.cover === null ? 'audit.changes' : db.raw("'{}' AS changes"),
+    );
+  return {
+    rows: rows.map((row: Omit<AuditRow, 'changes'> & { changes: string }) => ({
+      ...row,
+      changes: JSON.parse(row.changes),
+    })),
+    total: Number(total),
+  };
+}

@@ -1,0 +1,186 @@
+/** What somebody promised to look at again. */
+import type { Outcome, Snapshot } from '@/core/followup/follow-up';
+import type { Db } from './db';
+import { freeText, personColumns, staffName } from './person';
+import { courseRowInScope, learnerInLens, learnerInScope, type Looking, type Viewer } from './scope';
+
+export interface FollowUpRow {
+  id: number;
+  person: number;
+  learner_id: string;
+  name: string;
+  phone: string | null;
+  owner_id: number;
+  owner: string;
+  created_at: number;
+  due_day: number;
+  reason: string;
+  snapshot: Snapshot;
+  closed_at: number | null;
+  outcome: Outcome | null;
+  /** The learner's first event since it was made, in the courses in view. */
+  first_after: number | null;
+  /** The latest contact attempt since the one it was made with. */
+  attempt_at: number | null;
+  answer_at: number | null;
+}
+
+export interface FollowUpSearch {
+  /** Whose; everybody's in scope when undefined. */
+  ownerId?: number;
+  learnerId?: number;
+  state: 'open' | 'closed' | 'any';
+  /** Made not after this instant. */
+  until?: number;
+  limit: number;
+}
+
+/** A contact and the follow-up made with it are this close together at most, in ms. */
+const SAME_MOMENT = 60_000;
+
+/** Follow-ups on learners in scope: open ones by their day, closed ones newest first. */
+export async function findFollowUps(db: Db, { viewer, lens }: Looking, search: FollowUpSearch): Promise<FollowUpRow[]> {
+  const { id, name, phone } = personColumns(viewer);
+  const firstAfter = db('event')
+    .whereRaw('event.learner_id = f.learner_id AND event.at > f.created_at')
+    .where(courseRowInScope(db, viewer, 'event'))
+    .orderBy('event.at')
+    .limit(1)
+    .select('event.at');
+  const rows = await db('follow_up as f')
+    .join('learner', 'learner.id', 'f.learner_id')
+    .join('staff', 'staff.id', 'f.owner_id')
+    .where(learnerInScope(db, viewer))
+    .where(learnerInLens(db, lens))
+    .modify((query) => {
+      if (search.ownerId !== undefined) query.where('f.owner_id', search.ownerId);
+      if (search.learnerId !== undefined) query.where('f.learner_id', search.learnerId);
+      if (search.until !== undefined) query.where('f.created_at', '<=', search.until);
+      if (search.state === 'open') query.whereNull('f.closed_at').orderBy(['f.due_day', 'f.id']);
+      else if (search.state === 'closed') query.whereNotNull('f.closed_at').orderByRaw('f.closed_at DESC, f.id DESC');
+      else query.orderByRaw('f.created_at DESC, f.id DESC');
+    })
+    .limit(search.limit)
+    .select(
+      'f.id',
+      'learner.id as person',
+      db.raw(`${id} AS learner_id`),
+      db.raw(`${name} AS name`),
+      db.raw(`${phone} AS phone`),
+      'f.owner_id',
+      db.raw(`${staffName(viewer)} AS owner`),
+      'f.created_at',
+      'f.due_day',
+      db.raw(`${freeText(viewer, 'f.reason')} AS reason`),
+      'f.snapshot',
+      'f.closed_at',
+      'f.outcome',
+      firstAfter.as('first_after'),
+      db.raw(
+        `(SELECT max(at) FROM contact_attempt a WHERE a.learner_id = f.learner_id AND a.at >= f.created_at - ${SAME_MOMENT}) AS attempt_at`,
+      ),
+      db.raw(
+        `(SELECT max(received_at) FROM reply WHERE reply.learner_id = f.learner_id AND kind = 'answer'
+          AND received_at >= f.created_at) AS answer_at`,
+      ),
+    );
+  return rows.map((row: Omit<FollowUpRow, 'snapshot'> & { snapshot: string }) => ({
+    ...row,
+    snapshot: JSON.parse(row.snapshot),
+  }));
+}
+
+export interface NewFollowUp {
+  learner_id: number;
+  owner_id: number;
+  made_by: number;
+  created_at: number;
+  due_day: number;
+  reason: string;
+  snapshot: Snapshot;
+  draft_id?: number;
+}
+
+export async function addFollowUps(trx: Db, followUps: readonly NewFollowUp[]): Promise<number[]> {
+  const ids: number[] = [];
+  for (const { snapshot, ...row } of followUps) {
+    const [added] = await trx('follow_up')
+      .insert({ ...row, snapshot: JSON.stringify(snapshot) })
+      .returning('id');
+    ids.push(added.id);
+  }
+  return ids;
+}
+
+/** An open or closed follow-up on a learner in scope. */
+export async function findFollowUp(
+  db: Db,
+  viewer: Viewer,
+  id: number,
+): Promise<{ id: number; learner_id: number; owner_id: number; made_by: number; closed_at: number | null } | null> {
+  const row = await db('follow_up as f')
+    .join('learner', 'learner.id', 'f.learner_id')
+    .where('f.id', id)
+    .where(learnerInScope(db, viewer))
+    .first('f.id', 'f.learner_id', 'f.owner_id', 'f.made_by', 'f.closed_at');
+  return row ?? null;
+}
+
+export async function updateFollowUp(
+  trx: Db,
+  id: number,
+  changes: Partial<{
+    owner_id: number;
+    due_day: number;
+    closed_at: number | null;
+    outcome: Outcome | null;
+    closed_by: number | null;
+  }>,
+): Promise<void> {
+  await trx('follow_up').where({ id }).update(changes);
+}
+
+export async function removeFollowUp(trx: Db, id: number): Promise<void> {
+  await trx('follow_up').where({ id }).delete();
+}
+
+/** How many of one's own are due or overdue: the figure on the rail. */
+export async function countDue(db: Db, viewer: Viewer, today: number): Promise<number> {
+  const [{ count }] = await db('follow_up')
+    .where('owner_id', viewer.staffId)
+    .whereNull('closed_at')
+    .where('due_day', '<=', today)
+    .count('* as count');
+  return Number(count);
+}
+
+/** Colleagues to whom something about this learner can be handed over: whoever sees them too. */
+export async function colleaguesOf(
+  db: Db,
+  viewer: Viewer,
+  learnerId: number | null,
+): Promise<{ id: number; name: string; role: string }[]> {
+  return db('staff')
+    .whereNull('staff.ended_at')
+    .whereNot('staff.id', viewer.staffId)
+    .whereExists(
+      db('staff_scope as s')
+        .whereRaw('s.staff_id = staff.id')
+        .modify((query) => {
+          if (learnerId === null) return;
+          query.where((any) =>
+            any
+              .where('s.kind', 'all')
+              .orWhere('s.learner_id', learnerId)
+              .orWhereIn('s.organisation_id', db('learner').where('id', learnerId).select('organisation_id'))
+              .orWhereIn('s.course_id', db('enrolment').where('learner_id', learnerId).select('course_id'))
+              .orWhereIn(
+                's.group_id',
+                db('enrolment').where('learner_id', learnerId).whereNotNull('group_id').select('group_id'),
+              ),
+          );
+        }),
+    )
+    .orderBy(['family_name', 'given_name', 'id'])
+    .select('staff.id', db.raw(`${staffName(viewer)} AS name`), 'staff.role');
+}

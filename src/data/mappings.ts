@@ -1,0 +1,81 @@
+/** Remembered mappings of sources' files, and of their words for actions. */
+import type { ActionKind } from '@/core/access/kinds';
+import type { FileKindName } from '@/core/formats/kinds';
+import type { Mapping } from '@/core/formats/mapping';
+import type { Db, RawConnection } from './db';
+
+export async function findMapping(db: Db, source: string, kind: FileKindName): Promise<Mapping | null> {
+  const row = await db('mapping').where({ source, kind }).first('spec');
+  return row ? JSON.parse(row.spec) : null;
+}
+
+export async function keepMapping(db: Db, source: string, kind: FileKindName, mapping: Mapping): Promise<void> {
+  await db('mapping')
+    .insert({ source, kind, spec: JSON.stringify(mapping) })
+    .onConflict(['source', 'kind'])
+    .merge();
+}
+
+export interface RememberedMapping {
+  source: string;
+  kind: FileKindName;
+  mapping: Mapping;
+}
+
+export async function listMappings(db: Db): Promise<RememberedMapping[]> {
+  const rows = await db('mapping').orderBy(['source', 'kind']);
+  return rows.map(({ source, kind, spec }) => ({ source, kind, mapping: JSON.parse(spec) }));
+}
+
+export async function forgetMapping(db: Db, source: string, kind: FileKindName): Promise<void> {
+  await db('mapping').where({ source, kind }).delete();
+}
+
+export interface ActionRow {
+  id: number;
+  word: string;
+  kind: ActionKind;
+  /** Events that have it. */
+  events: number;
+  /** Known, or said by a person; else it is *other* until somebody says. */
+  settled: number;
+  /** Figures that rest on it are being made anew. */
+  derive_anew: number;
+}
+
+/** Every word for an action, those that nobody has settled first, then by how often they occur. */
+export async function listActions(db: Db): Promise<ActionRow[]> {
+  return db('action').orderBy([{ column: 'settled' }, { column: 'events', order: 'desc' }, { column: 'word' }]);
+}
+
+export async function countUnsettledActions(db: Db): Promise<number> {
+  const [{ count }] = await db('action').where('settled', 0).count('* as count');
+  return Number(count);
+}
+
+export async function setActionKind(trx: Db, id: number, kind: ActionKind): Promise<ActionRow | null> {
+  const before: ActionRow | undefined = await trx('action').where({ id }).first();
+  if (!before) return null;
+  const derive_anew = before.kind === kind ? before.derive_anew : 1;
+  await trx('action').where({ id }).update({ kind, settled: 1, derive_anew });
+  return before;
+}
+
+/**
+ * Marks the learners touched whose figures rest on a word that means something else now; one word
+ * a step. Returns how many words were done.
+ */
+export function touchForActions(raw: RawConnection): number {
+  const action = raw.prepare('SELECT id FROM action WHERE derive_anew = 1 LIMIT 1').get() as { id: number } | undefined;
+  if (!action) return 0;
+  raw
+    .prepare(
+      `INSERT INTO touched (learner_id, from_at, to_at)
+       SELECT learner_id, min(at), max(at) FROM event
+       WHERE action_id = ? AND learner_id IS NOT NULL GROUP BY learner_id
+       ON CONFLICT DO UPDATE SET from_at = min(from_at, excluded.from_at), to_at = max(to_at, excluded.to_at)`,
+    )
+    .run(action.id);
+  raw.prepare('UPDATE action SET derive_anew = 0 WHERE id = ?').run(action.id);
+  return 1;
+}

@@ -1,0 +1,68 @@
+/**
+ * How people are named in what a viewer reads: as they are, or by stable stand-ins while the
+ * viewer has names covered. Whoever selects a name, id, e-mail, phone or free text takes the
+ * SQL for it from here, so there is no second place that could let a real one through.
+ */
+import type { Viewer } from './scope';
+
+export interface PersonColumns {
+  id: string;
+  given: string;
+  family: string;
+  name: string;
+  email: string;
+  phone: string;
+}
+
+/** What stands for any text that somebody typed, which may hold any name. */
+export const COVERED_TEXT = '(text covered)';
+
+/** SQL of a learner's identifying columns, for the table alias given. */
+export function personColumns(viewer: Viewer, alias = 'learner'): PersonColumns {
+  if (viewer.cover === null) {
+    const [given, family] = [`${alias}.given_name`, `${alias}.family_name`];
+    return {
+      id: `${alias}.external_id`,
+      given,
+      family,
+      name: `trim(${given} || ' ' || ${family})`,
+      email: `${alias}.email`,
+      phone: `${alias}.phone`,
+    };
+  }
+  const call = (what: string) => `cover_${what}(${literal(viewer.cover!)}, ${alias}.id)`;
+  const kept = (what: string, column: string) =>
+    `CASE WHEN ${alias}.${column} IS NULL THEN NULL ELSE ${call(what)} END`;
+  return {
+    id: call('id'),
+    given: call('given'),
+    family: call('family'),
+    name: `${call('given')} || ' ' || ${call('family')}`,
+    email: kept('email', 'email'),
+    phone: kept('phone', 'phone'),
+  };
+}
+
+/** SQL of a staff member's name. */
+export function staffName(viewer: Viewer, alias = 'staff'): string {
+  return viewer.cover === null
+    ? `trim(${alias}.given_name || ' ' || ${alias}.family_name)`
+    : `CASE WHEN ${alias}.id IS NULL THEN NULL ELSE 'Staff ' || ${alias}.id END`;
+}
+
+/** SQL of a staff member's e-mail address or id. */
+export function staffColumn(viewer: Viewer, column: 'email' | 'external_id', alias = 'staff'): string {
+  if (viewer.cover === null) return `${alias}.${column}`;
+  return column === 'email' ? `'staff-' || ${alias}.id || '@covered.example'` : `'S-' || ${alias}.id`;
+}
+
+/** SQL of free text. */
+export function freeText(viewer: Viewer, column: string): string {
+  return viewer.cover === null
+    ? column
+    : `CASE WHEN ${column} IS NULL OR ${column} = '' THEN ${column} ELSE ${literal(COVERED_TEXT)} END`;
+}
+
+function literal(text: string): string {
+  return `'${text.replaceAll("'", "''")}'`;
+}

@@ -1,0 +1,52 @@
+/** What somebody looks at: whose learners, which part of them, as of when. */
+import type { Knex } from 'knex';
+import type { Db } from './db';
+import { courseRowInScope, enrolmentInLens, enrolmentInScope, type Looking } from './scope';
+
+export interface View extends Looking {
+  /** Day of the readings shown. */
+  readingDay: number;
+  /** A past day, as of whose end everything is shown; null for now. */
+  asOf: number | null;
+  /** The instant that "now" is in this view: the clock's, or the last of the past day. */
+  now: number;
+}
+
+/** Enrolments in view, as of its day. Ended ones only when asked for. */
+export function seenEnrolments(
+  db: Db,
+  { viewer, lens, asOf }: View,
+  status: 'active' | 'all' = 'active',
+): Knex.QueryBuilder {
+  return db('enrolment')
+    .where(enrolmentInScope(viewer))
+    .where(enrolmentInLens(lens))
+    .modify((query) => {
+      if (asOf !== null) query.where('enrolment.enrolled_day', '<=', asOf);
+      if (status === 'all') return;
+      if (asOf === null) query.where('enrolment.status', 'active');
+      else {
+        query.where((then) => then.where('enrolment.status', 'active').orWhere('enrolment.ended_day', '>', asOf));
+      }
+    });
+}
+
+/** Last access and time online of each learner (or of those given), over the courses in view, as of its day. */
+export function accessTotals(db: Db, { viewer, lens, asOf }: View, learnerIds?: readonly number[]): Knex.QueryBuilder {
+  const table = asOf === null ? 'learner_course' : 'learner_day';
+  const last = asOf === null ? 'last_at' : 'last';
+  return db(`${table} as lc`)
+    .where(courseRowInScope(db, viewer, 'lc'))
+    .modify((query) => {
+      if (learnerIds) query.whereIn('lc.learner_id', idList(db, learnerIds));
+      if (lens.courseId !== undefined) query.where('lc.course_id', lens.courseId);
+      if (asOf !== null) query.where('lc.day', '<=', asOf);
+    })
+    .groupBy('lc.learner_id')
+    .select('lc.learner_id', db.raw(`max(lc.${last}) AS last_at`), db.raw('sum(lc.ms) AS ms'));
+}
+
+/** A list of ids as one value: thousands would be more variables than a statement may have. */
+export function idList(db: Db, ids: readonly number[]): Knex.QueryBuilder {
+  return db.from(db.raw('json_each(?)', [JSON.stringify(ids)])).select('value');
+}

@@ -1,0 +1,218 @@
+/** Follow-ups: what somebody promised to look at again, and what came of it. */
+import { IsIn, IsNotEmpty, MaxLength } from 'class-validator';
+import { bandWord } from '@/core/drift/bands';
+import {
+  FOLLOW_UP_STATES,
+  OUTCOME_NAMES,
+  followUpState,
+  type FollowUpState,
+  type Outcome,
+  type Snapshot,
+} from '@/core/followup/follow-up';
+import { IsDate } from '@/core/formats/validators';
+import { dayFromDate, dayOf } from '@/core/time/zone';
+import { addAudit } from '@/data/audit';
+import { writing, type Db } from '@/data/db';
+import { enrolmentsOf } from '@/data/enrolments';
+import {
+  addFollowUps,
+  colleaguesOf,
+  findFollowUp,
+  findFollowUps,
+  removeFollowUp,
+  updateFollowUp,
+  type FollowUpRow,
+} from '@/data/follow-ups';
+import { keepInScope, learnersById } from '@/data/learners';
+import type { Looking, Viewer } from '@/data/scope';
+import type { View } from '@/data/view';
+import { InvalidInput, NotFound, readInput } from './input';
+import type { Runtime } from './runtime';
+
+export class FollowUpInput {
+  @IsNotEmpty({ message: 'is missing' }) @IsDate() due!: string;
+  @IsNotEmpty({ message: 'is missing' }) @MaxLength(300, { message: 'is longer than 300 characters' }) reason!: string;
+}
+
+export class DueInput {
+  @IsNotEmpty({ message: 'is missing' }) @IsDate() due!: string;
+}
+
+export class OutcomeInput {
+  @IsIn(OUTCOME_NAMES, { message: `is not one of ${OUTCOME_NAMES.join(', ')}` }) outcome!: Outcome;
+}
+
+/** Follow-ups shown of one list at most. */
+const SHOWN = 500;
+
+/** What drift says of some learners now, to be kept with what was promised about them. */
+export async function snapshotsOf(db: Db, view: View, ids: readonly number[]): Promise<Map<number, Snapshot>> {
+  const whole: View = { ...view, lens: {} };
+  const [learners, enrolments] = await Promise.all([
+    learnersById(db, whole, ids),
+    enrolmentsOf(db, whole, ids, 'active'),
+  ]);
+  const says = new Map<number, string[]>();
+  for (const { learner_id, explanation } of enrolments) {
+    const known = says.get(learner_id) ?? [];
+    known.push(...explanation.reasons.filter((reason) => reason.points > 0).map((reason) => reason.says));
+    says.set(learner_id, known);
+  }
+  return new Map(
+    learners.map((row) => [
+      row.id,
+      { drift: row.score, band: bandWord(row.band), says: (says.get(row.id) ?? []).slice(0, 4) },
+    ]),
+  );
+}
+
+/** Makes follow-ups of the viewer's own on learners they see, in the caller's transaction. Returns their ids. */
+export async function makeFollowUps(
+  { clock }: Pick<Runtime, 'clock'>,
+  trx: Db,
+  view: View,
+  learnerIds: readonly number[],
+  { dueDay, reason, draftId }: { dueDay: number; reason: string; draftId?: number },
+): Promise<number[]> {
+  const snapshots = await snapshotsOf(trx, view, learnerIds);
+  const { staffId } = view.viewer;
+  return addFollowUps(
+    trx,
+    learnerIds.map((learner_id) => ({
+      learner_id,
+      owner_id: staffId,
+      made_by: staffId,
+      created_at: clock.now(),
+      due_day: dueDay,
+      reason,
+      snapshot: snapshots.get(learner_id) ?? { drift: null, band: bandWord(null), says: [] },
+      ...(draftId === undefined ? {} : { draft_id: draftId }),
+    })),
+  );
+}
+
+/** @throws InvalidInput, NotFound */
+export async function promise(
+  runtime: Runtime,
+  view: View,
+  learnerIds: readonly number[],
+  values: Record<string, unknown>,
+): Promise<number[]> {
+  const input = readInput(FollowUpInput, values);
+  const dueDay = dayToCome(runtime, input.due, 'due');
+  const mine = await keepInScope(runtime.db, view.viewer, learnerIds);
+  if (mine.length === 0) throw new NotFound('Nobody to follow up');
+  return writing(runtime.db, (trx) => makeFollowUps(runtime, trx, view, mine, { dueDay, reason: input.reason }));
+}
+
+/** The day of a date that is not past. @throws InvalidInput naming the field */
+export function dayToCome({ clock, zone }: Pick<Runtime, 'clock' | 'zone'>, date: string, field: string): number {
+  const day = dayFromDate(date)!;
+  if (day < dayOf(clock.now(), zone)) throw new InvalidInput([{ field, message: 'lies before today' }]);
+  return day;
+}
+
+export interface FollowUpShown extends FollowUpRow {
+  state: FollowUpState;
+}
+
+export interface FollowUpList {
+  rows: FollowUpShown[];
+  counts: Record<FollowUpState, number>;
+}
+
+/** Open follow-ups of the viewer's own, or of everybody on learners they see, by state. */
+export async function openFollowUps(
+  { db, clock, zone }: Runtime,
+  looking: Looking,
+  whose: 'mine' | 'all',
+): Promise<FollowUpList> {
+  const today = dayOf(clock.now(), zone);
+  const ownerId = whose === 'mine' ? looking.viewer.staffId : undefined;
+  const rows = (await findFollowUps(db, looking, { ownerId, state: 'open', limit: SHOWN })).map((row) => ({
+    ...row,
+    state: followUpState(
+      {
+        dueDay: row.due_day,
+        createdAt: row.created_at,
+        firstAfter: row.first_after,
+        attemptAt: row.attempt_at,
+        answerAt: row.answer_at,
+      },
+      today,
+    ),
+  }));
+  const counts = Object.fromEntries(FOLLOW_UP_STATES.map((state) => [state, 0])) as FollowUpList['counts'];
+  for (const row of rows) counts[row.state] += 1;
+  return { rows, counts };
+}
+
+async function requireOpen(trx: Db, viewer: Viewer, id: number) {
+  const found = await findFollowUp(trx, viewer, id);
+  if (!found || found.closed_at !== null) throw new NotFound('No such open follow-up');
+  return found;
+}
+
+/** Ends a follow-up with what came of it. @throws InvalidInput, NotFound */
+export async function closeFollowUp(
+  { db, clock }: Runtime,
+  viewer: Viewer,
+  id: number,
+  values: Record<string, unknown>,
+): Promise<void> {
+  const { outcome } = readInput(OutcomeInput, values);
+  await writing(db, async (trx) => {
+    await requireOpen(trx, viewer, id);
+    await updateFollowUp(trx, id, { closed_at: clock.now(), outcome, closed_by: viewer.staffId });
+  });
+}
+
+/** Opens a closed one again: the undo of closing. @throws NotFound */
+export async function reopenFollowUp({ db }: Runtime, viewer: Viewer, id: number): Promise<void> {
+  await writing(db, async (trx) => {
+    const found = await findFollowUp(trx, viewer, id);
+    if (!found || found.closed_at === null) throw new NotFound('No such closed follow-up');
+    await updateFollowUp(trx, id, { closed_at: null, outcome: null, closed_by: null });
+  });
+}
+
+/** Moves the day on which to look again. @throws InvalidInput, NotFound */
+export async function moveFollowUp(
+  runtime: Runtime,
+  viewer: Viewer,
+  id: number,
+  values: Record<string, unknown>,
+): Promise<void> {
+  const dueDay = dayToCome(runtime, readInput(DueInput, values).due, 'due');
+  await writing(runtime.db, async (trx) => {
+    await requireOpen(trx, viewer, id);
+    await updateFollowUp(trx, id, { due_day: dueDay });
+  });
+}
+
+/** Gives a follow-up to a colleague who sees the learner too. @throws NotFound */
+export async function handOver({ db, clock }: Runtime, viewer: Viewer, id: number, toId: number): Promise<void> {
+  await writing(db, async (trx) => {
+    const found = await requireOpen(trx, viewer, id);
+    const colleagues = await colleaguesOf(trx, { ...viewer, cover: null }, found.learner_id);
+    const to = colleagues.find((one) => one.id === toId);
+    if (!to) throw new NotFound('No colleague who sees this learner');
+    await updateFollowUp(trx, id, { owner_id: toId });
+    await addAudit(trx, {
+      at: clock.now(),
+      staff_id: viewer.staffId,
+      learner_id: found.learner_id,
+      what: 'handed over a follow-up',
+      subject: `to ${to.name}`,
+    });
+  });
+}
+
+/** Takes back a follow-up that the viewer made: the undo of making it. @throws NotFound */
+export async function takeBackFollowUp({ db }: Runtime, viewer: Viewer, id: number): Promise<void> {
+  await writing(db, async (trx) => {
+    const found = await requireOpen(trx, viewer, id);
+    if (found.made_by !== viewer.staffId) throw new NotFound('No such follow-up of yours');
+    await removeFollowUp(trx, id);
+  });
+}

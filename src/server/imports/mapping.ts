@@ -1,0 +1,94 @@
+/** Which of a file's columns is what: as sent with the file, or as remembered for its source. */
+import { IsIn, IsNotEmpty, IsObject } from 'class-validator';
+import { ACTION_KINDS, type ActionKind } from '@/core/access/kinds';
+import { FILE_KINDS, type FileKindName } from '@/core/formats/kinds';
+import { DATE_ORDERS, mappingFaults, type DateOrder, type Mapping } from '@/core/formats/mapping';
+import { IsZone } from '@/core/formats/validators';
+import { addAudit } from '@/data/audit';
+import { writing, type Db } from '@/data/db';
+import { findMapping, forgetMapping, keepMapping, setActionKind } from '@/data/mappings';
+import { isLead, type Viewer } from '@/data/scope';
+import { InvalidInput, NotFound, readInput } from '../input';
+import type { Runtime } from '../runtime';
+
+class MappingInput {
+  @IsObject({ message: 'is not an object of headings' }) columns!: Record<string, string | null>;
+  @IsNotEmpty({ message: 'is missing: is the day or the month first?' })
+  @IsIn(DATE_ORDERS, { message: `is not one of ${DATE_ORDERS.join(', ')}` })
+  dates!: DateOrder;
+  @IsZone() timezone!: string;
+}
+
+/** Reads a mapping from JSON. @throws InvalidInput */
+export function readMapping(kind: FileKindName, text: string): Mapping {
+  let parsed: unknown;
+  try {
+    parsed = JSON.parse(text);
+  } catch {
+    throw new InvalidInput([{ field: 'mapping', message: 'is not JSON' }]);
+  }
+  const { columns, dates, timezone } = readInput(MappingInput, Object(parsed) as Record<string, unknown>);
+  const ours: readonly string[] = FILE_KINDS[kind].columns;
+  const strange = Object.values(columns).find((to) => to !== null && !ours.includes(String(to)));
+  if (strange !== undefined) {
+    throw new InvalidInput([
+      { field: 'mapping', message: `names a column that a ${kind} file does not have: ${strange}` },
+    ]);
+  }
+  const mapping = { columns, dates, timezone };
+  const faults = mappingFaults(kind, Object.keys(columns), mapping);
+  if (faults.length > 0) throw new InvalidInput(faults.map((message) => ({ field: 'mapping', message })));
+  return mapping;
+}
+
+/** The mapping a file is read by, remembering one that comes with it; null for our own headings. @throws InvalidInput */
+export async function mappingFor(
+  db: Db,
+  source: string,
+  kind: FileKindName,
+  sent: string | undefined,
+): Promise<Mapping | null> {
+  if (sent === undefined) return findMapping(db, source, kind);
+  const mapping = readMapping(kind, sent);
+  await keepMapping(db, source, kind, mapping);
+  return mapping;
+}
+
+/** Forgets a source's mapping; leads alone. @throws NotFound */
+export async function dropMapping({ db, clock }: Runtime, viewer: Viewer, source: string, kind: FileKindName) {
+  if (!isLead(viewer) || !(await findMapping(db, source, kind))) throw new NotFound('No such mapping');
+  await writing(db, async (trx) => {
+    await forgetMapping(trx, source, kind);
+    const subject = `${kind} files from ${source}`;
+    await addAudit(trx, { at: clock.now(), staff_id: viewer.staffId, what: 'forgot a mapping', subject });
+  });
+}
+
+class ActionInput {
+  @IsIn(ACTION_KINDS, { message: `is not one of ${ACTION_KINDS.join(', ')}` }) kind!: ActionKind;
+}
+
+/**
+ * Says what kind of action a source's word is; leads alone. The figures that rest on it are made
+ * anew in the background. @throws InvalidInput, NotFound
+ */
+export async function settleAction(
+  { db, clock }: Runtime,
+  viewer: Viewer,
+  id: number,
+  values: Record<string, unknown>,
+): Promise<void> {
+  if (!isLead(viewer)) throw new NotFound();
+  const { kind } = readInput(ActionInput, values);
+  await writing(db, async (trx) => {
+    const before = await setActionKind(trx, id, kind);
+    if (!before) throw new NotFound('No such action');
+    await addAudit(trx, {
+      at: clock.now(),
+      staff_id: viewer.staffId,
+      what: 'mapped an action',
+      subject: before.word,
+      changes: before.kind === kind ? {} : { kind: [before.kind, kind] },
+    });
+  });
+}

@@ -1,0 +1,87 @@
+/** The columns of the Learners list: which there are, which somebody chose, and the rows in words. */
+import { daysQuiet } from '@/core/access/last-access';
+import type { Band } from '@/core/drift/types';
+import { sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
+import type { LearnerRow } from '@/data/learners';
+import type { Viewer } from '@/data/scope';
+import { readStaffSetting, writeStaffSetting } from '@/data/set-aside';
+import { fullName } from '@/data/staff';
+import type { View } from '@/data/view';
+import { isoOrNull, learnerFigures } from './figures';
+import type { Runtime } from './runtime';
+
+export const LIST_COLUMNS = {
+  learner_id: { title: 'Id', sort: 'learner_id', fields: ['learner_id'] },
+  organisation: { title: 'Organisation', sort: 'organisation', fields: ['organisation'] },
+  courses: { title: 'Courses', sort: 'courses', fields: ['courses'] },
+  drift: { title: 'Drift', sort: 'drift', fields: ['drift', 'band'] },
+  last_access: { title: 'Last access', sort: 'last_access', fields: ['last_access'] },
+  days_quiet: { title: 'Days quiet', sort: 'days_quiet', fields: ['days_quiet'] },
+  minutes_online: { title: 'Time online', sort: 'minutes_online', fields: ['minutes_online'] },
+  last_contact: { title: 'Last contact', sort: 'last_contact', fields: ['last_contact'] },
+  phone: { title: 'Phone', sort: 'phone', fields: ['phone'] },
+  email: { title: 'E-mail', sort: 'email', fields: ['email'] },
+} as const;
+export type ListColumn = keyof typeof LIST_COLUMNS;
+export const LIST_COLUMN_NAMES = Object.keys(LIST_COLUMNS) as ListColumn[];
+
+/** Columns read from a link or a setting, in the list's own order; the usual ones when it names none. */
+export function readColumns(text: string | null | undefined): ListColumn[] {
+  const wanted = (text ?? '').split(',');
+  const columns = LIST_COLUMN_NAMES.filter((name) => wanted.includes(name));
+  return columns.length > 0 ? columns : [...LIST_COLUMN_NAMES];
+}
+
+const SETTING = 'learner_columns';
+
+export async function chosenColumns({ db }: Runtime, viewer: Viewer): Promise<ListColumn[]> {
+  return readColumns(await readStaffSetting(db, viewer.staffId, SETTING));
+}
+
+export async function chooseColumns({ db }: Runtime, viewer: Viewer, columns: readonly string[]): Promise<void> {
+  await writeStaffSetting(db, viewer.staffId, SETTING, readColumns(columns.join(',')).join(','));
+}
+
+/** A learner of the list in words: plain data, the same for the first rows and those that come later. */
+export interface LearnerLine {
+  id: number;
+  learnerId: string;
+  name: string;
+  score: number | null;
+  band: Band | null;
+  cells: Record<ListColumn, string>;
+}
+
+export function lineOf({ zone }: Pick<Runtime, 'zone'>, view: View, row: LearnerRow): LearnerLine {
+  const { now } = view;
+  return {
+    id: row.id,
+    learnerId: row.learner_id,
+    name: fullName(row),
+    score: row.score,
+    band: row.band,
+    cells: {
+      learner_id: row.learner_id,
+      organisation: row.organisation ?? 'on their own',
+      courses: row.courses.join(', '),
+      drift: row.score === null ? 'no reading' : String(Math.round(row.score)),
+      last_access: row.last_at === null ? 'never' : sayInstant(row.last_at, zone, now),
+      days_quiet: String(daysQuiet(row.last_at, now, zone) ?? '–'),
+      minutes_online: row.ms === 0 ? '–' : `about ${sayLength(row.ms)}`,
+      last_contact: row.contact_at === null ? '–' : sayDaysAgo(row.contact_at, now, zone),
+      phone: row.phone ?? '',
+      email: row.email ?? '',
+    },
+  };
+}
+
+/** The list's rows as a file has them, and the headings of the columns shown. */
+export function fileOf(runtime: Runtime, view: View, rows: readonly LearnerRow[], columns: readonly ListColumn[]) {
+  const shown = columns.flatMap((name) => [...LIST_COLUMNS[name].fields]);
+  const headings = ['name', ...shown.filter((field) => field !== ('name' as string))];
+  const at = { zone: runtime.zone, clock: { now: () => view.now, real: runtime.clock.real } };
+  return {
+    headings,
+    rows: rows.map((row) => ({ ...learnerFigures(at, row), last_contact: isoOrNull(row.contact_at) })),
+  };
+}
