@@ -3,12 +3,15 @@ import type { Person } from '@/core/followup/person';
 import { findLearner, learnersById } from '@/data/learners';
 import type { View } from '@/data/view';
 import { eventsOfLearner, type EventRow } from '@/data/visits';
+import { learnerDetails, otherContacts, type LearnerDetails, type OtherContact } from '@/data/contact-details';
+import { crewOf, enrolmentsOf, type CrewRow } from '@/data/enrolments';
+import { lastMerge } from '@/data/merge';
+import { isLead, isStaffMember } from '@/data/scope';
 import { NotFound } from './input';
 import { explainPeople } from './people';
 import type { Runtime } from './runtime';
 import { matches, needOrder, type WatchFilter } from './watch';
 
-export const VISITS_SHOWN = 40;
 const WEEKS = 12;
 /** Events of one opened visit shown at most. */
 const EVENTS_SHOWN = 1000;
@@ -26,24 +29,57 @@ export async function learnerPage(runtime: Runtime, view: View, learnerId: strin
   if (id === null) throw new NotFound('No such learner');
   const [person] = await explainPeople(runtime, view, [id], {
     wakeDays: WEEKS * 7,
-    visits: VISITS_SHOWN,
-    contacts: 50,
+    visits: 3,
+    contacts: 1,
     status: 'all',
   });
   if (!person) throw new NotFound('No such learner');
   return person;
 }
 
+/** What stands on a learner's page beside what a list shows of them. */
+export interface LearnerExtras {
+  /** Their instructors and mentors, by course. */
+  crew: CrewRow[];
+  contacts: OtherContact[];
+  /** Their details for changing; null for somebody who may not, or while names are covered. */
+  details: LearnerDetails | null;
+  /** May change who they are and their enrolments. */
+  lead: boolean;
+  /** May make two records one. */
+  mayMerge: boolean;
+  merged: { gone: string; at: number } | null;
+}
+
+export async function learnerExtras({ db }: Runtime, view: View, person: Person): Promise<LearnerExtras> {
+  const { viewer } = view;
+  const mayChange = isStaffMember(viewer) && viewer.cover === null;
+  const groups = await enrolmentsOf(db, view, [person.id]);
+  const [crew, contacts, details, merge] = await Promise.all([
+    crewOf(db, viewer, groups),
+    otherContacts(db, viewer, person.id),
+    mayChange ? learnerDetails(db, person.id) : null,
+    mayChange ? lastMerge(db, person.id) : null,
+  ]);
+  const whole = viewer.all || viewer.organisations.length > 0 || viewer.learners.length > 0;
+  return {
+    crew,
+    contacts,
+    details,
+    lead: mayChange && isLead(viewer),
+    mayMerge: mayChange && whole,
+    merged: merge && { gone: merge.gone, at: merge.at },
+  };
+}
+
 /** The events of one visit, as far as they lie in view. */
 export async function visitEvents(
   runtime: Runtime,
   view: View,
-  person: Person,
-  visitStart: number,
+  learnerId: number,
+  visit: { first: number; last: number },
 ): Promise<EventRow[]> {
-  const visit = person.visits.find((one) => one.start === visitStart);
-  if (!visit) return [];
-  return eventsOfLearner(runtime.db, view.viewer, view.lens, person.id, visit.first, visit.last, EVENTS_SHOWN);
+  return eventsOfLearner(runtime.db, view.viewer, view.lens, learnerId, visit.first, visit.last, EVENTS_SHOWN);
 }
 
 /** Where a learner stands on the Watch; null when they are not on it. */

@@ -120,6 +120,7 @@ function showEnrolment(row: EnrolmentRow, now: number, zone: string): EnrolmentS
   const { reasons, notCounted } = row.explanation;
   const points = wholePoints(reasons.map((reason) => reason.points));
   return {
+    id: row.id,
     courseId: row.course_id,
     course: row.course,
     title: row.course_title,

@@ -43,6 +43,8 @@ interface Options<T extends Listed> {
   leaveWhenAside?: boolean;
   /** Whether the cursor's person stands in the address, for a link to a colleague. */
   inAddress?: boolean;
+  /** One person's own page: no list to go through. */
+  single?: boolean;
 }
 
 function withPerson(learnerId: string) {
@@ -77,7 +79,7 @@ export function offerUndo(says: string, undo: () => void) {
  * with their dialogs and their undo.
  */
 export function usePeople<T extends Listed>(options: Options<T>) {
-  const { people, today, here, leaveWhenAside = false, inAddress = false } = options;
+  const { people, today, here, leaveWhenAside = false, inAddress = false, single = false } = options;
   const [cursor, setCursor] = useState(0);
   const [selected, setSelected] = useState<ReadonlySet<number>>(new Set());
   const [calling, setCalling] = useState<Called | null>(null);
@@ -141,11 +143,17 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     notifications.hide(undoable.current.notice);
     undoable.current.undo();
   };
+  useHotkeys(
+    single
+      ? []
+      : [
+          ['j', () => go(cursor + 1)],
+          ['k', () => go(cursor - 1)],
+          ['o', () => person && router.push(pageOf(person))],
+          ['x', () => person && toggle(person.id)],
+        ],
+  );
   useHotkeys([
-    ['j', () => go(cursor + 1)],
-    ['k', () => go(cursor - 1)],
-    ['o', () => person && router.push(pageOf(person))],
-    ['x', () => person && toggle(person.id)],
     ['w', () => person && write(selected.size > 0 ? [...selected] : [person.id])],
     ['c', () => person && setCalling(person)],
     ['n', () => person && setNoting(person)],

@@ -14,6 +14,7 @@ export interface ReasonShown {
 }
 
 export interface EnrolmentShown {
+  id: number;
   courseId: number;
   course: string;
   title: string;

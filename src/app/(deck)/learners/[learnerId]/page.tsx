@@ -1,23 +1,27 @@
-import { Group } from '@mantine/core';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { bandWord } from '@/core/drift/bands';
-import type { ContactShown, EnrolmentShown } from '@/core/followup/person';
-import { sayCount, sayDay, sayInstant, sayLength } from '@/core/time/words';
+import type { EnrolmentShown } from '@/core/followup/person';
+import { sayDay, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { VISITS_SHOWN, learnerPage, placeOnWatch, visitEvents } from '@/server/learner-page';
+import { coursesWithGroups } from '@/data/roster';
+import { learnerExtras, learnerPage, placeOnWatch, type LearnerExtras } from '@/server/learner-page';
 import { readWatchFilter } from '@/server/watch';
 import { lensNames, openView } from '@/server/view';
 import { Contact } from '@/ui/contact';
 import { Gauge } from '@/ui/gauge';
 import { Reasons } from '@/ui/reasons';
 import { Wake } from '@/ui/wake';
+import { linkTo } from '../../../_deck/list-link';
 import { openDeck, orNotFound, type DeckContext, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';
-import { WriteButton } from '../../write/write-button';
+import { ClaimCheck } from './claim-check';
+import { Details } from './details';
+import { EnrolmentActions, RecordActions } from './enrolment-actions';
+import { LearnerActions } from './learner-actions';
 import { NeighbourKeys } from './neighbour-keys';
-import { VisitEvents } from './visit-events';
+import { Story } from './story';
 import classes from './learner.module.css';
 
 export const metadata: Metadata = { title: 'Learner' };
@@ -27,11 +31,20 @@ interface Props {
   searchParams: SearchParams;
 }
 
-/** The list one came from, as its address says: the Watch with its part and band. */
+/** The list one came from: only a list of this application's. */
+function listOf(from: string | undefined): { href: string; title: string } {
+  const lists = { '/watch': 'the Watch', '/learners': 'the list', '/follow-ups': 'Follow-ups' };
+  const known = Object.entries(lists).find(([path]) => from === path || from?.startsWith(`${path}?`));
+  return known ? { href: from!, title: known[1] } : { href: '/watch', title: 'the Watch' };
+}
+
+/** One's place on the Watch, with its part, day and band, when one came from there. */
 async function placeInList(deck: DeckContext, from: string, id: number) {
+  if (!from.startsWith('/watch')) return null;
   const query = new URL(from, 'http://list').searchParams;
   const filter = readWatchFilter({ band: query.get('band') ?? undefined, drift: query.get('drift') ?? undefined });
-  const view = await orNotFound(openView(deck.runtime, deck.viewer, lensNames(query.get('in') ?? undefined)));
+  const names = lensNames(query.get('in') ?? undefined);
+  const view = await orNotFound(openView(deck.runtime, deck.viewer, names, deck.asOf ?? undefined));
   return placeOnWatch(deck.runtime, view, filter, id);
 }
 
@@ -39,25 +52,30 @@ export default async function LearnerPage({ params, searchParams }: Props) {
   const deck = await openDeck(searchParams);
   const { runtime, view } = deck;
   const { clock, zone } = runtime;
-  const now = clock.now();
+  const { now } = view;
   const today = dayOf(now, zone);
   const learnerId = decodeURIComponent((await params).learnerId);
   const person = await orNotFound(learnerPage(runtime, view, learnerId));
-  const from = deck.params.from?.startsWith('/watch') ? deck.params.from : '/watch';
-  const place = await placeInList(deck, from, person.id);
-  const here = (id: string) => `/learners/${encodeURIComponent(id)}?from=${encodeURIComponent(from)}`;
-  const openVisit = Number(deck.params.visit) || null;
-  const events = openVisit === null ? [] : await visitEvents(runtime, view, person, openVisit);
+  const list = listOf(deck.params.from);
+  const [place, extras] = await Promise.all([
+    placeInList(deck, list.href, person.id),
+    learnerExtras(runtime, view, person),
+  ]);
+  const courses = extras.lead ? await coursesWithGroups(runtime.db) : [];
+  const path = `/learners/${encodeURIComponent(person.learnerId)}`;
+  const kept = { from: deck.params.from ? list.href : null, in: deck.lensKey, as_of: deck.asOf };
+  const here = linkTo(path, kept);
+  const other = (id: string) => linkTo(`/learners/${encodeURIComponent(id)}`, { ...kept, from: list.href });
   const links = {
-    previous: place?.previous ? here(place.previous) : null,
-    next: place?.next ? here(place.next) : null,
+    previous: place?.previous ? other(place.previous) : null,
+    next: place?.next ? other(place.next) : null,
   };
   return (
     <>
       <TopBar deck={deck} />
       <div className={deckClasses.page}>
         <nav className={classes.trail} aria-label="List">
-          <Link href={from}>Back to the Watch</Link>
+          <Link href={list.href}>Back to {list.title}</Link>
           {place && (
             <span>
               {links.previous ? (
@@ -69,12 +87,7 @@ export default async function LearnerPage({ params, searchParams }: Props) {
               {links.next ? <Link href={links.next}>Next</Link> : <span className={classes.soft}>Next</span>}
             </span>
           )}
-          <NeighbourKeys
-            previous={links.previous}
-            next={links.next}
-            learnerId={person.id}
-            back={here(person.learnerId)}
-          />
+          <NeighbourKeys previous={links.previous} next={links.next} />
         </nav>
         <header className={classes.head}>
           <Gauge score={person.score} band={person.band} height={46} />
@@ -88,9 +101,17 @@ export default async function LearnerPage({ params, searchParams }: Props) {
             </div>
           </div>
           <Contact email={person.email} phone={person.phone} />
-          <Group gap={8}>
-            <WriteButton learnerIds={[person.id]} back={here(person.learnerId)} />
-          </Group>
+          <LearnerActions
+            person={{
+              id: person.id,
+              learnerId: person.learnerId,
+              name: person.name,
+              phone: person.phone,
+              lastContact: person.contacts[0]?.says ?? null,
+            }}
+            today={dayOf(clock.now(), zone)}
+            here={here}
+          />
         </header>
 
         <section className={classes.section}>
@@ -100,63 +121,75 @@ export default async function LearnerPage({ params, searchParams }: Props) {
           </div>
           <p className={classes.soft}>
             A bar is a day’s minutes online, {sayDay(person.wake.firstDay, today)} to {sayDay(today)}; weekends on sand,
-            a notch where an item fell due, hatching where the log is incomplete.
+            a notch where an item fell due, hatching where the log is incomplete. Time online is an estimate: from each
+            event to the next, up to 30 minutes apart, and one minute for the last of a visit. Being there is not the
+            same as reading.
           </p>
         </section>
 
         <section className={classes.section}>
-          <h2>Courses</h2>
+          <h2>Standing</h2>
           {person.enrolments.map((enrolment) => (
-            <Enrolment key={enrolment.courseId} enrolment={enrolment} now={now} zone={zone} />
+            <Enrolment
+              key={enrolment.courseId}
+              enrolment={enrolment}
+              crew={extras.crew.filter((one) => one.course_id === enrolment.courseId)}
+              now={now}
+              zone={zone}
+            >
+              {extras.lead && (
+                <EnrolmentActions
+                  enrolmentId={enrolment.id}
+                  course={enrolment.course}
+                  active={enrolment.status === 'active'}
+                  group={enrolment.group}
+                  courses={courses}
+                />
+              )}
+            </Enrolment>
           ))}
-        </section>
-
-        <section className={classes.section}>
-          <h2>Visits</h2>
-          <p className={classes.soft}>
-            Time online is an estimate: from each event to the next, up to 30 minutes apart, and one minute for the last
-            of a visit. Being there is not the same as reading.
-          </p>
-          {person.visits.length === 0 && <p>No visit yet: no event in any log names them.</p>}
-          <ul className={classes.visits}>
-            {person.visits.map((visit) => {
-              const open = visit.start === openVisit;
-              return (
-                <li key={visit.start}>
-                  <Link
-                    scroll={false}
-                    href={open ? here(person.learnerId) : `${here(person.learnerId)}&visit=${visit.start}`}
-                    aria-expanded={open}
-                    className={classes.visit}
-                  >
-                    <strong>{sayInstant(visit.first, zone, now)}</strong>
-                    <span>about {sayLength(visit.ms)}</span>
-                    <span>{sayCount(visit.events, 'event')}</span>
-                    <span>{visit.courses.join(', ')}</span>
-                  </Link>
-                  {open && <VisitEvents events={events} zone={zone} total={visit.events} />}
-                </li>
-              );
-            })}
-          </ul>
-          {person.visits.length === VISITS_SHOWN && (
-            <p className={classes.soft}>The newest {VISITS_SHOWN} visits are shown.</p>
+          {(extras.mayMerge || extras.merged) && (
+            <RecordActions
+              learnerId={person.id}
+              name={person.name}
+              courses={courses}
+              lead={extras.lead}
+              mayMerge={extras.mayMerge}
+              merged={extras.merged && { gone: extras.merged.gone, at: sayDaysAgo(extras.merged.at, now, zone) }}
+            />
           )}
         </section>
 
         <section className={classes.section}>
-          <h2>Messages</h2>
-          {person.contacts.length === 0 && <p>Nobody has written to them yet.</p>}
-          {person.contacts.map((contact) => (
-            <Message key={contact.id} contact={contact} now={now} zone={zone} />
-          ))}
+          <h2>Other contacts</h2>
+          <Details learnerId={person.id} details={extras.details} contacts={extras.contacts} lead={extras.lead} />
         </section>
+
+        <ClaimCheck
+          deck={deck}
+          learnerId={person.id}
+          courses={person.enrolments.map(({ course, title }) => ({ course, title }))}
+          path={path}
+          kept={kept}
+        />
+        <p>
+          <Link href={linkTo(`${path}/conversation`, kept)}>The conversation with {person.name}</Link>
+        </p>
+        <Story deck={deck} learnerId={person.id} path={path} kept={kept} />
       </div>
     </>
   );
 }
 
-function Enrolment({ enrolment, now, zone }: { enrolment: EnrolmentShown; now: number; zone: string }) {
+interface EnrolmentProps {
+  enrolment: EnrolmentShown;
+  crew: LearnerExtras['crew'];
+  now: number;
+  zone: string;
+  children: React.ReactNode;
+}
+
+function Enrolment({ enrolment, crew, now, zone, children }: EnrolmentProps) {
   const today = dayOf(now, zone);
   const { lastAccess, daysQuiet, ms, status } = enrolment;
   const active = status === 'active';
@@ -179,7 +212,20 @@ function Enrolment({ enrolment, now, zone }: { enrolment: EnrolmentShown; now: n
           <dd>{daysQuiet ?? 'never accessed'}</dd>
           <dt>Time online</dt>
           <dd>about {sayLength(ms)}</dd>
+          {crew.length > 0 && (
+            <>
+              <dt>Crew</dt>
+              <dd>
+                {crew.map((one) => (
+                  <div key={one.email}>
+                    {one.name} <span className={classes.soft}>{`${one.role} · ${one.email}`}</span>
+                  </div>
+                ))}
+              </dd>
+            </>
+          )}
         </dl>
+        {children}
       </div>
       {active && (
         <div>
@@ -198,24 +244,5 @@ function Enrolment({ enrolment, now, zone }: { enrolment: EnrolmentShown; now: n
         </div>
       )}
     </div>
-  );
-}
-
-function Message({ contact, now, zone }: { contact: ContactShown; now: number; zone: string }) {
-  return (
-    <details className={classes.message}>
-      <summary>
-        <strong>
-          <bdi>{contact.subject}</bdi>
-        </strong>{' '}
-        <span className={classes.soft}>
-          {sayInstant(contact.at, zone, now)} · {contact.says}
-          {contact.cameBack !== null && ` ${sayInstant(contact.cameBack, zone, now)}`}
-        </span>
-      </summary>
-      <div className={classes.text} dir="auto">
-        {contact.body}
-      </div>
-    </details>
   );
 }
