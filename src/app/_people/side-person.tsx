@@ -9,7 +9,7 @@ import type { Listed, usePeople } from './use-people';
 interface Props<T extends Listed> {
   list: ReturnType<typeof usePeople<T>>;
   /** The list itself: when it comes anew, so does the person. */
-  people: readonly T[];
+  people: readonly unknown[];
   place: string;
   now: number;
   zone: string;

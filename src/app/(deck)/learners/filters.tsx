@@ -1,14 +1,24 @@
 'use client';
 
-import { Button, CloseButton, Menu, TextInput } from '@mantine/core';
-import { useDebouncedCallback, useHotkeys } from '@mantine/hooks';
+import { Button, CloseButton, Group, NativeSelect, NumberInput, Popover, Stack, TextInput } from '@mantine/core';
+import { useDebouncedCallback } from '@mantine/hooks';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useRef, useState, useTransition } from 'react';
+import { useState, useTransition } from 'react';
 import { linkTo } from '../../_deck/list-link';
 import classes from './learners.module.css';
 
 type Params = Partial<Record<string, string>>;
+type Choice = { value: string; label: string };
+
+interface Props {
+  params: Params;
+  courses: Choice[];
+  groups: Choice[];
+  organisations: Choice[];
+}
+
+const BANDS = ['adrift', 'slipping', 'on course', 'no reading'];
 
 /** Each filter as a sentence. */
 const SENTENCES: Record<string, (value: string) => string> = {
@@ -17,45 +27,39 @@ const SENTENCES: Record<string, (value: string) => string> = {
   enrolled_weeks: (weeks) => `Enrolled more than ${weeks} weeks ago`,
   not_contacted: (days) => `Not contacted for ${days} days`,
   band: (band) => band[0].toUpperCase() + band.slice(1),
+  course: (code) => `Course ${code}`,
+  group: (name) => `Group ${name}`,
+  organisation: (name) => name,
+  opened: (item) => `Opened ${item}`,
+  not_opened: (item) => `Never opened ${item}`,
+  status: () => 'With those who have left',
 };
 
-/** What can be added, by its sentence. */
-const CHOICES: [name: string, value: string][] = [
-  ['quiet', '3'],
-  ['quiet', '7'],
-  ['quiet', '14'],
-  ['never', 'yes'],
-  ['enrolled_weeks', '2'],
-  ['enrolled_weeks', '4'],
-  ['not_contacted', '7'],
-  ['not_contacted', '14'],
-  ['band', 'adrift'],
-  ['band', 'slipping'],
-  ['band', 'on course'],
-  ['band', 'no reading'],
-];
-
 /** Search as one types, and the filters as sentences; all of it lives in the link. */
-export function Filters({ params }: { params: Params }) {
+export function Filters({ params, courses, groups, organisations }: Props) {
   const [q, setQ] = useState(params.q ?? '');
   const [pending, startTransition] = useTransition();
   const router = useRouter();
-  const input = useRef<HTMLInputElement>(null);
   // The old rows stay until the new ones have come.
   const search = useDebouncedCallback(
     (text: string) =>
       startTransition(() => router.replace(linkTo('/learners', { ...params, q: text.trim() }), { scroll: false })),
     200,
   );
-  useHotkeys([['/', () => input.current?.focus()]]);
   const own = Object.entries(SENTENCES).filter(([name]) => params[name]);
+  const clear = (name: string) => {
+    startTransition(() => router.push(linkTo('/learners', { ...params, [name]: null })));
+  };
+  const add = (changes: Params) => {
+    startTransition(() => router.push(linkTo('/learners', { ...params, ...changes })));
+  };
   return (
     <div className={classes.filters} aria-busy={pending}>
       <TextInput
-        ref={input}
-        w={280}
-        aria-label="Find by any part of name, id, e-mail or phone"
-        placeholder="Name, id, e-mail or phone  /"
+        w={250}
+        size="xs"
+        aria-label="Narrow by any part of name, id, e-mail or phone"
+        placeholder="Name, id, e-mail or phone"
         value={q}
         maxLength={200}
         onChange={(event) => {
@@ -66,37 +70,106 @@ export function Filters({ params }: { params: Params }) {
       {own.map(([name, say]) => (
         <span key={name} className={classes.sentence}>
           {say(params[name]!)}
-          <CloseButton
-            size="xs"
-            aria-label={`Clear: ${say(params[name]!)}`}
-            onClick={() => router.push(linkTo('/learners', { ...params, [name]: null }))}
-          />
+          <CloseButton size="xs" aria-label={`Clear: ${say(params[name]!)}`} onClick={() => clear(name)} />
         </span>
       ))}
-      <Menu position="bottom-start" shadow="md">
-        <Menu.Target>
-          <Button variant="default">Add a filter</Button>
-        </Menu.Target>
-        <Menu.Dropdown>
-          {CHOICES.map(([name, value]) => (
-            <Menu.Item
-              key={`${name} ${value}`}
-              component={Link}
-              href={linkTo('/learners', { ...params, [name]: value })}
-            >
-              {SENTENCES[name](value)}
-            </Menu.Item>
-          ))}
-        </Menu.Dropdown>
-      </Menu>
+      {params.not_opened && (
+        <Link href={linkTo('/learners', { ...params, not_opened: null, opened: params.not_opened })}>
+          who has opened it
+        </Link>
+      )}
+      {params.opened && (
+        <Link href={linkTo('/learners', { ...params, opened: null, not_opened: params.opened })}>who has not</Link>
+      )}
+      <AddFilter params={params} courses={courses} groups={groups} organisations={organisations} add={add} />
       {(own.length > 1 || (own.length > 0 && params.q)) && (
         <Link
-          href={linkTo('/learners', { in: params.in, sort: params.sort, limit: params.limit })}
+          href={linkTo('/learners', { in: params.in, as_of: params.as_of, sort: params.sort, limit: params.limit })}
           onClick={() => setQ('')}
         >
           clear all
         </Link>
       )}
     </div>
+  );
+}
+
+/** The filters that can be added, with any number of days or weeks. */
+function AddFilter({ params, courses, groups, organisations, add }: Props & { add: (changes: Params) => void }) {
+  const [opened, setOpened] = useState(false);
+  const go = (changes: Params) => {
+    setOpened(false);
+    add(changes);
+  };
+  const choose = (name: string, label: string, data: Choice[], alongside: Params = {}) =>
+    data.length > 0 && (
+      <NativeSelect
+        size="xs"
+        label={label}
+        value={params[name] ?? ''}
+        onChange={(event) => go({ [name]: event.currentTarget.value, ...alongside })}
+        data={[{ value: '', label: 'any' }, ...data]}
+      />
+    );
+  return (
+    <Popover opened={opened} onChange={setOpened} position="bottom-start" shadow="md" trapFocus width={330}>
+      <Popover.Target>
+        <Button variant="default" onClick={() => setOpened(!opened)}>
+          Add a filter
+        </Button>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <Stack gap={8}>
+          <Count label="Quiet, days or more" start={params.quiet ?? '7'} onAdd={(quiet) => go({ quiet })} />
+          <Count
+            label="Not contacted, days"
+            start={params.not_contacted ?? '14'}
+            onAdd={(not_contacted) => go({ not_contacted })}
+          />
+          <Count
+            label="Enrolled more than, weeks ago"
+            start={params.enrolled_weeks ?? '4'}
+            onAdd={(enrolled_weeks) => go({ enrolled_weeks })}
+          />
+          <Group gap={6}>
+            <Button variant="default" size="compact-xs" onClick={() => go({ never: 'yes' })}>
+              Never accessed
+            </Button>
+            <Button variant="default" size="compact-xs" onClick={() => go({ status: 'all' })}>
+              With those who have left
+            </Button>
+          </Group>
+          <Group gap={6} role="group" aria-label="Band">
+            {BANDS.map((band) => (
+              <Button key={band} variant="default" size="compact-xs" onClick={() => go({ band })}>
+                {band}
+              </Button>
+            ))}
+          </Group>
+          {choose('course', 'Course', courses, { group: undefined })}
+          {choose('group', 'Group', groups, { course: undefined })}
+          {choose('organisation', 'Organisation', organisations)}
+        </Stack>
+      </Popover.Dropdown>
+    </Popover>
+  );
+}
+
+function Count({ label, start, onAdd }: { label: string; start: string; onAdd: (value: string) => void }) {
+  const [value, setValue] = useState<string | number>(Number(start));
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (value !== '') onAdd(String(value));
+      }}
+    >
+      <Group align="end" gap={6} wrap="nowrap">
+        <NumberInput size="xs" label={label} min={0} max={999} allowDecimal={false} value={value} onChange={setValue} />
+        <Button type="submit" variant="default" aria-label={`Add: ${label}`}>
+          Add
+        </Button>
+      </Group>
+    </form>
   );
 }

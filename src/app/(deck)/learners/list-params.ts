@@ -1,9 +1,23 @@
 /** The Learners list's address: what it may carry and how it is asked for. */
 import { lensNames } from '@/server/view';
 
-export const FILTERS = ['q', 'quiet', 'never', 'enrolled_weeks', 'not_contacted', 'band'] as const;
-export const SIZES = ['10', '25', '50', '100'] as const;
-const KEPT = ['in', ...FILTERS, 'sort', 'limit'] as const;
+export const FILTERS = [
+  'q',
+  'quiet',
+  'never',
+  'enrolled_weeks',
+  'not_contacted',
+  'band',
+  'course',
+  'group',
+  'organisation',
+  'opened',
+  'not_opened',
+  'status',
+] as const;
+/** Rows on a page; `endless` goes on as one scrolls. */
+export const SIZES = ['10', '25', '50', '100', 'endless'] as const;
+const KEPT = ['in', 'as_of', ...FILTERS, 'sort', 'limit', 'columns'] as const;
 
 export type ListParams = Partial<Record<(typeof KEPT)[number], string>>;
 
@@ -12,7 +26,15 @@ export function listParams(params: Record<string, string | undefined>): ListPara
   return Object.fromEntries(KEPT.filter((name) => params[name]).map((name) => [name, params[name]]));
 }
 
-/** The same, as the API's list takes it. */
-export function apiParams({ in: part, ...rest }: ListParams): Record<string, string> {
-  return { ...lensNames(part), ...rest } as Record<string, string>;
+/** The same, as the API's list takes it. A course, group or organisation said in a filter goes before the bar's. */
+export function apiParams(params: ListParams): Record<string, string> {
+  const asked = [...FILTERS, 'as_of', 'sort'] as const;
+  const own = asked.filter((name) => params[name]).map((name) => [name, params[name]]);
+  return { ...lensNames(params.in), ...Object.fromEntries(own) };
+}
+
+/** Rows asked for at a time. */
+export function sizeOf({ limit }: ListParams): { size: number; endless: boolean } {
+  const chosen = SIZES.find((size) => size === limit) ?? '25';
+  return chosen === 'endless' ? { size: 100, endless: true } : { size: Number(chosen), endless: false };
 }

@@ -19,8 +19,8 @@ const MOST = '200';
 export default async function CallSheetPage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
   const { runtime } = deck;
-  const { clock, zone } = runtime;
-  const params = listParams(deck.params);
+  const { zone } = runtime;
+  const params = listParams({ ...deck.params, as_of: deck.asOf ?? undefined });
   const list = await orNotFound(
     learnerList(runtime, deck.viewer, { sort: '-drift', ...apiParams(params), limit: MOST }),
   );
@@ -32,7 +32,7 @@ export default async function CallSheetPage({ searchParams }: { searchParams: Se
       <p className={classes.noPrint}>
         <Link href={linkTo('/learners', params)}>Back to the list</Link> <PrintButton />
       </p>
-      <h1>Call sheet of {sayInstant(clock.now(), zone)}</h1>
+      <h1>Call sheet of {sayInstant(list.view.now, zone)}</h1>
       <p className={classes.soft}>
         {deck.viewer.name} · {people.length} of {list.total}
       </p>

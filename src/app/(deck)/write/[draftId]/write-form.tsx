@@ -60,7 +60,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
     startTransition(() => removeFromDraft(draftId, recipient.id));
   };
 
-  const useTemplate = (id: string) => {
+  const takeTemplate = (id: string) => {
     const template = given.templates.find((one) => String(one.id) === id);
     if (template) change({ ...text, template_id: id, subject: template.subject, body: template.body });
     else change({ ...text, template_id: '' });
@@ -131,7 +131,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
             <NativeSelect
               label="Template"
               value={text.template_id}
-              onChange={(event) => useTemplate(event.currentTarget.value)}
+              onChange={(event) => takeTemplate(event.currentTarget.value)}
               data={[
                 { value: '', label: 'none' },
                 ...given.templates.map((one) => ({ value: String(one.id), label: one.name })),

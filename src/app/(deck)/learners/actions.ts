@@ -1,0 +1,31 @@
+'use server';
+
+import { chooseColumns } from '@/server/learner-columns';
+import { everyMatching } from '@/server/learner-list';
+import { runtime } from '@/server/runtime';
+import { dropView, keepView } from '@/server/saved-views';
+import { requireViewer } from '@/server/viewer';
+import { trying, type Result } from '../../_deck/trying';
+import { apiParams, listParams } from './list-params';
+
+/** Ids of everybody on the list, for an action on all of them. */
+export async function everyLearnerMatching(query: string): Promise<Result<number[]>> {
+  const viewer = await requireViewer();
+  const params = listParams(Object.fromEntries(new URLSearchParams(String(query))));
+  return trying(async () => everyMatching(await runtime(), viewer, apiParams(params)));
+}
+
+export async function keepColumns(columns: string[]): Promise<Result> {
+  const viewer = await requireViewer();
+  return trying(async () => chooseColumns(await runtime(), viewer, Array.isArray(columns) ? columns.map(String) : []));
+}
+
+export async function keepTheView(name: string, query: string): Promise<Result> {
+  const viewer = await requireViewer();
+  return trying(async () => keepView(await runtime(), viewer, { name, query }));
+}
+
+export async function dropTheView(id: number): Promise<Result> {
+  const viewer = await requireViewer();
+  return trying(async () => dropView(await runtime(), viewer, Number(id)));
+}

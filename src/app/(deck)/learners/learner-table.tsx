@@ -1,0 +1,250 @@
+'use client';
+
+import { Button, Checkbox, Drawer, Table } from '@mantine/core';
+import { useIntersection, useMediaQuery } from '@mantine/hooks';
+import { notifications } from '@mantine/notifications';
+import Link from 'next/link';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { bandWord } from '@/core/drift/bands';
+import { sayCount } from '@/core/time/words';
+import type { LearnerLine, ListColumn } from '@/server/learner-columns';
+import { Gauge } from '@/ui/gauge';
+import { linkTo } from '../../_deck/list-link';
+import { SidePerson } from '../../_people/side-person';
+import { usePeople } from '../../_people/use-people';
+import { everyLearnerMatching } from './actions';
+import type { ListParams } from './list-params';
+import classes from './learners.module.css';
+
+interface Column {
+  name: ListColumn;
+  title: string;
+  sort: string;
+}
+
+interface Props {
+  lines: LearnerLine[];
+  columns: Column[];
+  params: ListParams;
+  /** Place of the first line in the whole list. */
+  offset: number;
+  total: number;
+  endless: boolean;
+  here: string;
+  today: number;
+  now: number;
+  zone: string;
+  asOf: string | null;
+}
+
+/** The list itself, with the person under the cursor explained at the right. */
+export function LearnerTable(props: Props) {
+  const { lines, columns, params, offset, total, endless, here, today, now, zone, asOf } = props;
+  const [sheet, setSheet] = useState(false);
+  const narrow = useMediaQuery('(max-width: 900px)');
+  const { all, more, failed, load } = useMore(lines, params, offset, endless ? total : 0);
+  const people = useMemo(
+    () =>
+      all.map((line) => ({ id: line.id, learnerId: line.learnerId, name: line.name, phone: line.cells.phone || null })),
+    [all],
+  );
+  const list = usePeople({ people, today, here, inAddress: true });
+  const { selected, setSelected } = list;
+  const descending = params.sort?.startsWith('-') ?? false;
+  const sorted = params.sort?.replace('-', '') ?? 'name';
+  const allSelected = all.every((line) => selected.has(line.id));
+  const head = (title: string, sort: string, className?: string) => (
+    <Table.Th
+      key={sort}
+      className={className}
+      aria-sort={sort === sorted ? (descending ? 'descending' : 'ascending') : undefined}
+    >
+      <Link
+        className={classes.sort}
+        href={linkTo('/learners', { ...params, sort: sort === sorted && !descending ? `-${sort}` : sort })}
+      >
+        {title}
+        {sort === sorted && <span aria-hidden="true">{descending ? ' ↓' : ' ↑'}</span>}
+      </Link>
+    </Table.Th>
+  );
+  const selectAll = () =>
+    list.startTransition(async () => {
+      const result = await everyLearnerMatching(here.split('?')[1] ?? '');
+      if (result.ok) setSelected(new Set(result.value));
+      else notifications.show({ title: 'They could not be selected', message: result.says, color: 'red' });
+    });
+  const side = (
+    <SidePerson
+      list={list}
+      people={lines}
+      place={`${offset + list.cursor + 1} of ${total}`}
+      now={now}
+      zone={zone}
+      asOf={asOf}
+    />
+  );
+  return (
+    <div className={classes.split}>
+      <div>
+        <div className={classes.scroll} tabIndex={0} role="group" aria-label="Learners">
+          <Table stickyHeader fz={13} verticalSpacing={4}>
+            <Table.Thead>
+              <Table.Tr>
+                <Table.Th w={30}>
+                  <Checkbox
+                    size="xs"
+                    aria-label={allSelected ? 'Select nobody' : 'Select everybody on this page'}
+                    checked={allSelected}
+                    indeterminate={selected.size > 0 && !allSelected}
+                    onChange={() => setSelected(allSelected ? new Set() : new Set(all.map((line) => line.id)))}
+                  />
+                </Table.Th>
+                {head('Learner', 'name')}
+                {columns.map(({ name, title, sort }) => head(title, sort, classes[`column_${name}`]))}
+              </Table.Tr>
+            </Table.Thead>
+            <Table.Tbody>
+              {all.map((line, index) => (
+                <Table.Tr
+                  key={line.id}
+                  ref={(element) => {
+                    list.rows.current[index] = element;
+                  }}
+                  className={classes.line}
+                  data-current={line.id === list.person?.id || undefined}
+                  onClick={() => list.go(index)}
+                >
+                  <Table.Td>
+                    <Checkbox
+                      size="xs"
+                      checked={selected.has(line.id)}
+                      onChange={() => list.toggle(line.id)}
+                      aria-label={`Select ${line.name}`}
+                    />
+                  </Table.Td>
+                  <Table.Td>
+                    <Link href={list.pageOf(line)}>
+                      <bdi>{line.name}</bdi>
+                    </Link>
+                    <div className={classes.soft}>
+                      {line.learnerId}
+                      {narrow && (
+                        <button type="button" className={classes.why} onClick={() => setSheet(true)}>
+                          why
+                        </button>
+                      )}
+                    </div>
+                  </Table.Td>
+                  {columns.map(({ name }) => (
+                    <Table.Td key={name} className={classes[`column_${name}`]}>
+                      <Cell line={line} name={name} />
+                    </Table.Td>
+                  ))}
+                </Table.Tr>
+              ))}
+            </Table.Tbody>
+          </Table>
+          {endless && all.length + offset < total && (
+            <div ref={more} className={classes.more}>
+              {failed ? (
+                <Button variant="default" onClick={load}>
+                  The next rows did not come. Try again
+                </Button>
+              ) : (
+                `${all.length} of ${total} …`
+              )}
+            </div>
+          )}
+        </div>
+        {selected.size > 0 && (
+          <div className={classes.selection} role="region" aria-label="Selected learners">
+            <strong>{sayCount(selected.size, 'learner')} selected</strong>
+            <Button loading={list.pending} onClick={() => list.write([...selected])}>
+              Write to {selected.size}
+            </Button>
+            {selected.size < total && (
+              <Button variant="default" loading={list.pending} onClick={selectAll}>
+                Select all {total}
+              </Button>
+            )}
+            <Button
+              variant="default"
+              onClick={() =>
+                list.setAside([...selected].map((id) => all.find((one) => one.id === id) ?? { id, name: '' }))
+              }
+            >
+              Set aside…
+            </Button>
+            <Button variant="default" onClick={() => setSelected(new Set())}>
+              Clear
+            </Button>
+          </div>
+        )}
+      </div>
+      <aside className={classes.side} aria-label="The learner under the cursor">
+        {side}
+      </aside>
+      {list.dialogs}
+      <Drawer
+        opened={sheet && Boolean(narrow)}
+        onClose={() => setSheet(false)}
+        position="bottom"
+        size="85%"
+        title="Why"
+        closeButtonProps={{ 'aria-label': 'Close' }}
+      >
+        {side}
+      </Drawer>
+    </div>
+  );
+}
+
+function Cell({ line, name }: { line: LearnerLine; name: ListColumn }) {
+  const text = line.cells[name];
+  if (name === 'drift') {
+    return (
+      <span className={classes.drift}>
+        <Gauge score={line.score} band={line.band} height={22} />
+        {line.score === null ? text : `${text} ${bandWord(line.band)}`}
+      </span>
+    );
+  }
+  if (name === 'phone') {
+    return text ? (
+      <a href={`tel:${text.replace(/[^\d+]/g, '')}`}>{text}</a>
+    ) : (
+      <span className={classes.soft}>no phone</span>
+    );
+  }
+  return text ? <bdi>{text}</bdi> : <span className={classes.soft}>none</span>;
+}
+
+/** The lines there are, and more of them as one scrolls to their end, up to `total`. */
+function useMore(first: LearnerLine[], params: ListParams, offset: number, total: number) {
+  const [later, setLater] = useState<LearnerLine[]>([]);
+  const [failed, setFailed] = useState(false);
+  const loading = useRef(false);
+  const { ref: more, entry } = useIntersection({ rootMargin: '400px' });
+  const all = useMemo(() => (later.length === 0 ? first : [...first, ...later]), [first, later]);
+  const at = offset + all.length;
+  const load = useCallback(async () => {
+    if (loading.current || at >= total) return;
+    loading.current = true;
+    setFailed(false);
+    try {
+      const answer = await fetch(linkTo('/learners/rows', { ...params, offset: String(at) }));
+      if (!answer.ok) throw new Error(String(answer.status));
+      const lines: LearnerLine[] = await answer.json();
+      setLater((known) => [...known, ...lines]);
+    } catch {
+      setFailed(true);
+    } finally {
+      loading.current = false;
+    }
+  }, [at, total, params]);
+  useEffect(() => {
+    if (entry?.isIntersecting) void load();
+  }, [entry, load]);
+  return { all, more, failed, load };
+}
