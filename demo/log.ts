@@ -134,6 +134,8 @@ function oneVisit(
       if (action === 'opened' && random.chance(0.01)) rows.push({ ...rows[rows.length - 1] });
     }
   }
+  // A word of this one platform's that nobody has said the meaning of yet.
+  if (course.source === 'campus south' && items === 5 && rows.length > 1) add(rows[1].item, 'bookmarked');
   if (random.chance(0.3)) add('', 'signed_out');
   return rows;
 }

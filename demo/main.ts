@@ -11,18 +11,20 @@ import { findRun } from '@/data/import-runs';
 import { addAccount } from '@/server/accounts';
 import { DEMO_FILE, type DemoSignIns } from '@/server/demo-sign-ins';
 import { makeOwner, receiveFile, workOnNext } from '@/server/imports/queue';
-import { recalculate } from '@/server/recalculate';
+import { fillPast, recalculate } from '@/server/recalculate';
 import { openRuntime, type Runtime } from '@/server/runtime';
 import { readSettings } from '@/server/settings';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { demoCourses, outlineRows } from './courses';
 import { demoLog, logRows, outage } from './log';
+import { writeEarlierContacts } from './contacts';
 import { writeEarlierMessages } from './messages';
 import { STAFF, demoLearners, rosterRows, staffRows } from './people';
 import { seeded } from './random';
 
 const SEED = 1632;
 const PASSWORD = 'lee-shore-demo';
+const MISSING_THIS_WEEK = ['L20462', 'L20648', 'L20837'];
 
 async function bringIn(
   runtime: Runtime,
@@ -54,6 +56,9 @@ const folder = join(settings.dataDir, 'demo-files');
 await mkdir(folder, { recursive: true });
 await bringIn(runtime, folder, 'outline', 'programme', outlineRows(courses, zone));
 await bringIn(runtime, folder, 'roster', 'programme', rosterRows(learners));
+// This week's file lacks three whom the programme still has.
+const thisWeek = rosterRows(learners).filter((row) => !MISSING_THIS_WEEK.includes(row[0]));
+await bringIn(runtime, folder, 'roster', 'this week', thisWeek);
 await bringIn(runtime, folder, 'staff', 'programme', staffRows());
 for (const source of ['campus north', 'campus south']) {
   await bringIn(runtime, folder, 'access-log', source, logRows(log.filter((row) => row.source === source)));
@@ -63,6 +68,7 @@ const [from, to] = outage(today);
 await addFeedGap(db, 'campus north', startOfDay(from, zone), startOfDay(to + 1, zone));
 await writingRaw(db, (raw) => markAllStale(raw, -1));
 await recalculate(runtime);
+await fillPast(runtime);
 
 const signIns: DemoSignIns = { password: PASSWORD, accounts: [] };
 for (const { name, email, role, says } of STAFF) {
@@ -74,6 +80,11 @@ const written = await writeEarlierMessages(
   runtime,
   STAFF[0].email,
   learners.map((learner) => learner.id),
+);
+await writeEarlierContacts(
+  runtime,
+  { mentor: STAFF[0].email, instructor: STAFF[1].email, lead: STAFF[3].email },
+  learners,
 );
 await writeFile(join(settings.dataDir, DEMO_FILE), JSON.stringify(signIns, null, 2));
 console.log(

@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
-import { EMPTY_PORT, INBOX_PORT, NOW, PORT, SMTP_PORT, TOKEN } from './ports';
+import { EMPTY_PORT, INBOUND_TOKEN, INBOX_PORT, NOW, PORT, SMS_PORT, SMTP_PORT, TOKEN } from './ports';
 
 /** Makes the demo data for a frozen now, and starts the built application and the stand-ins on it. */
 export default async function setUp() {
@@ -17,17 +17,25 @@ export default async function setUp() {
     LEESHORE_API_TOKEN: TOKEN,
     LEESHORE_LOG: 'warn',
     LEESHORE_SMTP_URL: `smtp://127.0.0.1:${SMTP_PORT}`,
+    LEESHORE_SMS_URL: `http://127.0.0.1:${SMS_PORT}`,
+    LEESHORE_INBOUND_TOKEN: INBOUND_TOKEN,
     LEESHORE_DEMO_INBOX: `http://127.0.0.1:${INBOX_PORT}`,
   };
   const made = spawnSync('node', ['dist/demo-data.mjs'], { env, stdio: 'inherit' });
   if (made.status !== 0) throw new Error('The demo data could not be made');
   const empty = mkdtempSync(join(tmpdir(), 'lee-shore-empty-'));
-  const plain = { ...env, LEESHORE_DEMO_INBOX: '', LEESHORE_SMTP_URL: '' };
+  const plain = { ...env, LEESHORE_DEMO_INBOX: '', LEESHORE_SMTP_URL: '', LEESHORE_SMS_URL: '' };
   const children: ChildProcess[] = [
     spawn('node', ['dist/mail.mjs'], {
-      env: { ...env, MAIL_SMTP_PORT: String(SMTP_PORT), MAIL_HTTP_PORT: String(INBOX_PORT) },
+      env: {
+        ...env,
+        MAIL_SMTP_PORT: String(SMTP_PORT),
+        MAIL_HTTP_PORT: String(INBOX_PORT),
+        MAIL_INBOUND_URL: `http://127.0.0.1:${PORT}/api/v1/replies`,
+      },
       stdio: 'inherit',
     }),
+    spawn('node', ['dist/sms.mjs'], { env: { ...env, SMS_PORT: String(SMS_PORT) }, stdio: 'inherit' }),
     spawn('node', ['scripts/start.mjs'], { env, stdio: 'inherit' }),
     spawn('node', ['scripts/start.mjs'], {
       env: { ...plain, PORT: String(EMPTY_PORT), LEESHORE_DATA_DIR: empty },

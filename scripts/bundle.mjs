@@ -6,6 +6,7 @@ await build({
     background: 'src/workers/background.ts',
     lee: 'src/cli/lee.ts',
     mail: 'stand-ins/mail/main.ts',
+    sms: 'stand-ins/sms/main.ts',
     'demo-data': 'demo/main.ts',
     bench: 'bench/main.ts',
   },

@@ -1,4 +1,5 @@
 /** `npm run demo`: installs, builds, makes the demo data, starts the stand-ins and the application. */
+import { randomUUID } from 'node:crypto';
 import { existsSync, rmSync } from 'node:fs';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -8,13 +9,16 @@ import { buildIfNeeded, ensureFolder, install, root, run, start } from './env.mj
 
 const { values } = parseArgs({ options: { fresh: { type: 'boolean' }, port: { type: 'string' } } });
 const port = Number(values.port ?? process.env.PORT ?? 4300);
-const [smtp, inbox] = [port + 2, port + 3];
+const [smtp, inbox, sms] = [port + 2, port + 3, port + 4];
 const dataDir = process.env.LEESHORE_DATA_DIR ?? join(root, 'var', 'demo');
 const env = {
   PORT: String(port),
   LEESHORE_DATA_DIR: dataDir,
   LEESHORE_TIMEZONE: process.env.LEESHORE_TIMEZONE ?? 'Europe/Dublin',
   LEESHORE_SMTP_URL: `smtp://127.0.0.1:${smtp}`,
+  LEESHORE_SMS_URL: `http://127.0.0.1:${sms}`,
+  // Good for this run alone: the mail stand-in hands answers in with it.
+  LEESHORE_INBOUND_TOKEN: randomUUID(),
   LEESHORE_DEMO_INBOX: `http://127.0.0.1:${inbox}`,
 };
 
@@ -29,7 +33,13 @@ if (!existsSync(signInsFile)) {
   console.log('Making the demo data …');
   run('node', ['dist/demo-data.mjs'], { env: { ...process.env, ...env, LEESHORE_LOG: 'warn' } });
 }
-start('node', ['dist/mail.mjs'], { MAIL_SMTP_PORT: String(smtp), MAIL_HTTP_PORT: String(inbox) });
+start('node', ['dist/mail.mjs'], {
+  MAIL_SMTP_PORT: String(smtp),
+  MAIL_HTTP_PORT: String(inbox),
+  MAIL_INBOUND_URL: `http://127.0.0.1:${port}/api/v1/replies`,
+  LEESHORE_INBOUND_TOKEN: env.LEESHORE_INBOUND_TOKEN,
+});
+start('node', ['dist/sms.mjs'], { SMS_PORT: String(sms) });
 start('node', ['scripts/start.mjs'], env);
 
 const url = `http://127.0.0.1:${port}`;
@@ -41,6 +51,6 @@ for (let ready = false; !ready; await pause(200)) {
 }
 const { password, accounts } = JSON.parse(readFileSync(signInsFile, 'utf8'));
 console.log(
-  `\nLee Shore is on ${url}\nMail arrives on http://127.0.0.1:${inbox}\n\nSign in with the password ${password} as`,
+  `\nLee Shore is on ${url}\nMail arrives on http://127.0.0.1:${inbox}, text messages on http://127.0.0.1:${sms}\n\nSign in with the password ${password} as`,
 );
 for (const { email, says } of accounts) console.log(`  ${email.padEnd(34)} ${says}`);

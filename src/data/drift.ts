@@ -112,9 +112,9 @@ export function storeReadings(
   raw
     .prepare(
       `INSERT INTO setting (name, value) VALUES ('reading_first', @day) ON CONFLICT DO UPDATE
-       SET value = min(CAST(value AS INTEGER), @day)`,
+       SET value = CAST(min(CAST(value AS INTEGER), CAST(@day AS INTEGER)) AS TEXT)`,
     )
-    .run({ day: group.fromDay });
+    .run({ day: String(group.fromDay) });
   const insert = raw.prepare(
     'INSERT INTO drift_reading (enrolment_id, day, score, band, reasons) VALUES (?, ?, ?, ?, ?)',
   );

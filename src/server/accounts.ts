@@ -116,10 +116,19 @@ export async function viewerBySession({ db, clock }: Runtime, token: string): Pr
 
 /** The viewer of the bearer token in the settings: a lead without an account. */
 export function viewerByBearer({ settings }: Runtime, token: string): Viewer | null {
-  if (!settings.apiToken) return null;
-  const [given, right] = [token, settings.apiToken].map((text) => createHash('sha256').update(text).digest());
-  if (!timingSafeEqual(given, right)) return null;
+  if (!settings.apiToken || !isSame(token, settings.apiToken)) return null;
   return { ...SYSTEM_VIEWER, name: 'API' };
+}
+
+/** May this token bring in mail? The API's may, and the one that is good for nothing else. */
+export function mayBringMail({ settings }: Runtime, token: string): boolean {
+  return [settings.inboundToken, settings.apiToken].some((right) => right !== null && isSame(token, right));
+}
+
+/** Compared in the same time, however much of it is right. */
+function isSame(a: string, b: string): boolean {
+  const [given, right] = [a, b].map((text) => createHash('sha256').update(text).digest());
+  return timingSafeEqual(given, right);
 }
 
 /** Makes the first lead's account, on an installation where nobody can sign in yet. */

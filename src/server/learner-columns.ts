@@ -1,7 +1,8 @@
 /** The columns of the Learners list: which there are, which somebody chose, and the rows in words. */
 import { daysQuiet } from '@/core/access/last-access';
 import type { Band } from '@/core/drift/types';
-import { sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
+import { sayCount, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
+import { HOUR } from '@/core/time/zone';
 import type { LearnerRow } from '@/data/learners';
 import type { Viewer } from '@/data/scope';
 import { readStaffSetting, writeStaffSetting } from '@/data/set-aside';
@@ -11,7 +12,6 @@ import { isoOrNull, learnerFigures } from './figures';
 import type { Runtime } from './runtime';
 
 export const LIST_COLUMNS = {
-  learner_id: { title: 'Id', sort: 'learner_id', fields: ['learner_id'] },
   organisation: { title: 'Organisation', sort: 'organisation', fields: ['organisation'] },
   courses: { title: 'Courses', sort: 'courses', fields: ['courses'] },
   drift: { title: 'Drift', sort: 'drift', fields: ['drift', 'band'] },
@@ -24,6 +24,15 @@ export const LIST_COLUMNS = {
 } as const;
 export type ListColumn = keyof typeof LIST_COLUMNS;
 export const LIST_COLUMN_NAMES = Object.keys(LIST_COLUMNS) as ListColumn[];
+
+/** Columns that stand over each other in one cell, so that a whole learner fits on a row beside the panel. */
+export const CELLS: readonly (readonly ListColumn[])[] = [
+  ['organisation', 'courses'],
+  ['drift'],
+  ['last_access', 'days_quiet'],
+  ['minutes_online', 'last_contact'],
+  ['phone', 'email'],
+];
 
 /** Columns read from a link or a setting, in the list's own order; the usual ones when it names none. */
 export function readColumns(text: string | null | undefined): ListColumn[] {
@@ -52,6 +61,16 @@ export interface LearnerLine {
   cells: Record<ListColumn, string>;
 }
 
+/** Time online is an estimate: from ten hours on, minutes would only look exact. */
+function roughly(ms: number): number {
+  return ms < 10 * HOUR ? ms : Math.round(ms / HOUR) * HOUR;
+}
+
+function sayQuiet(days: number | null): string {
+  if (days === null) return '–';
+  return days === 0 ? 'today' : `quiet ${sayCount(days, 'day')}`;
+}
+
 export function lineOf({ zone }: Pick<Runtime, 'zone'>, view: View, row: LearnerRow): LearnerLine {
   const { now } = view;
   return {
@@ -61,14 +80,13 @@ export function lineOf({ zone }: Pick<Runtime, 'zone'>, view: View, row: Learner
     score: row.score,
     band: row.band,
     cells: {
-      learner_id: row.learner_id,
       organisation: row.organisation ?? 'on their own',
       courses: row.courses.join(', '),
       drift: row.score === null ? 'no reading' : String(Math.round(row.score)),
       last_access: row.last_at === null ? 'never' : sayInstant(row.last_at, zone, now),
-      days_quiet: String(daysQuiet(row.last_at, now, zone) ?? '–'),
-      minutes_online: row.ms === 0 ? '–' : `about ${sayLength(row.ms)}`,
-      last_contact: row.contact_at === null ? '–' : sayDaysAgo(row.contact_at, now, zone),
+      days_quiet: sayQuiet(daysQuiet(row.last_at, now, zone)),
+      minutes_online: row.ms === 0 ? 'no time' : `about ${sayLength(roughly(row.ms))}`,
+      last_contact: row.contact_at === null ? 'no contact' : `contact ${sayDaysAgo(row.contact_at, now, zone)}`,
       phone: row.phone ?? '',
       email: row.email ?? '',
     },
@@ -77,8 +95,7 @@ export function lineOf({ zone }: Pick<Runtime, 'zone'>, view: View, row: Learner
 
 /** The list's rows as a file has them, and the headings of the columns shown. */
 export function fileOf(runtime: Runtime, view: View, rows: readonly LearnerRow[], columns: readonly ListColumn[]) {
-  const shown = columns.flatMap((name) => [...LIST_COLUMNS[name].fields]);
-  const headings = ['name', ...shown.filter((field) => field !== ('name' as string))];
+  const headings = ['name', 'learner_id', ...columns.flatMap((name) => [...LIST_COLUMNS[name].fields])];
   const at = { zone: runtime.zone, clock: { now: () => view.now, real: runtime.clock.real } };
   return {
     headings,

@@ -25,6 +25,9 @@ class Environment {
   @IsOptional()
   @Matches(/^\S{16,}$/, { message: 'must have at least 16 characters and no spaces' })
   LEESHORE_API_TOKEN?: string;
+  @IsOptional()
+  @Matches(/^\S{16,}$/, { message: 'must have at least 16 characters and no spaces' })
+  LEESHORE_INBOUND_TOKEN?: string;
   @IsOptional() @isUrl(['smtp:', 'smtps:']) LEESHORE_SMTP_URL?: string;
   @IsOptional() @isUrl(['http:', 'https:']) LEESHORE_SMS_URL?: string;
   @IsOptional() @IsZone() LEESHORE_TIMEZONE?: string;
@@ -40,6 +43,8 @@ export interface Settings {
   /** Frozen now, or null for the real clock. */
   now: number | null;
   apiToken: string | null;
+  /** A token good for bringing in mail and nothing else. */
+  inboundToken: string | null;
   smtpUrl: string | null;
   smsUrl: string | null;
   /** Only for the first start; later the database says. */
@@ -61,6 +66,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     dataDir: resolve(input.LEESHORE_DATA_DIR ?? './var'),
     now: input.LEESHORE_NOW ? parseInstant(input.LEESHORE_NOW, 'UTC') : null,
     apiToken: input.LEESHORE_API_TOKEN ?? null,
+    inboundToken: input.LEESHORE_INBOUND_TOKEN ?? null,
     smtpUrl: input.LEESHORE_SMTP_URL ?? null,
     smsUrl: input.LEESHORE_SMS_URL ?? null,
     timezone: input.LEESHORE_TIMEZONE ?? null,
@@ -74,6 +80,7 @@ const ENVIRONMENT = [
   'LEESHORE_DATA_DIR',
   'LEESHORE_NOW',
   'LEESHORE_API_TOKEN',
+  'LEESHORE_INBOUND_TOKEN',
   'LEESHORE_SMTP_URL',
   'LEESHORE_SMS_URL',
   'LEESHORE_TIMEZONE',

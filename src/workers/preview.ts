@@ -1,29 +1,78 @@
-/** The browser's worker that reads the first rows of a chosen file. */
+/** The browser's worker that reads the first rows of a chosen file, as they would be taken. */
 import { CsvReader } from '@/core/formats/csv-reader';
 import { encodingOf } from '@/core/formats/encoding';
+import { NotSuchAFile, checkRow, datesToIso, readHeading } from '@/core/formats/heading';
+import { FILE_KIND_NAMES, type FileKindName } from '@/core/formats/kinds';
+import { guessKind, proposeMapping, type Mapping, type Proposal } from '@/core/formats/mapping';
+
+export interface PreviewRequest {
+  file: File;
+  /** Null to have it guessed. */
+  kind: FileKindName | null;
+  /** Which column is what; null for our own headings. */
+  mapping: Mapping | null;
+}
+
+/** A row as it would be taken, by our columns, or why it would not. Who and what it names is looked up later. */
+export interface TakenRow {
+  values: Record<string, string> | null;
+  fault: { field: string; reason: string } | null;
+}
 
 export interface Preview {
   encoding: string;
-  /** The heading and the first rows. */
+  kind: FileKindName;
+  heading: string[];
+  /** The first rows as they stand in the file. */
   rows: string[][];
-  /** Why the file cannot be taken, if that is plain already. */
+  taken: TakenRow[];
+  /** Which column is likely what. */
+  proposal: Proposal | null;
+  /** Why the file cannot be taken at all. */
   problem: string | null;
+  /** Why its headings do not do, by our own names or by the mapping. */
+  headingProblem: string | null;
 }
 
 const HEAD = 256 * 1024;
-const ROWS = 6;
+const ROWS = 20;
 
-async function read(file: File): Promise<Preview> {
-  if (file.size === 0) return { encoding: '', rows: [], problem: 'The file is empty.' };
+async function read({ file, kind: asked, mapping }: PreviewRequest): Promise<Preview> {
+  const nothing: Preview = {
+    encoding: '',
+    kind: asked ?? FILE_KIND_NAMES[0],
+    heading: [],
+    rows: [],
+    taken: [],
+    proposal: null,
+    problem: null,
+    headingProblem: null,
+  };
+  if (file.size === 0) return { ...nothing, problem: 'The file is empty.' };
   const bytes = new Uint8Array(await file.slice(0, HEAD).arrayBuffer());
   const encoding = encodingOf(bytes, file.size > HEAD);
-  if (encoding === 'binary') return { encoding, rows: [], problem: 'This is not a text file.' };
+  if (encoding === 'binary') return { ...nothing, problem: 'This is not a text file.' };
   const reader = new CsvReader();
-  const rows = reader.push(new TextDecoder(encoding).decode(bytes, { stream: true }));
-  if (file.size <= HEAD) rows.push(...reader.finish());
-  return { encoding, rows: rows.slice(0, ROWS).map((row) => row.cells), problem: null };
+  const all = reader.push(new TextDecoder(encoding).decode(bytes, { stream: true }));
+  if (file.size <= HEAD) all.push(...reader.finish());
+  const [heading, ...rows] = all.slice(0, ROWS + 1).map((row) => row.cells);
+  if (!heading) return { ...nothing, problem: 'The file holds nothing but blank lines.' };
+  const kind = asked ?? guessKind(heading, rows);
+  const found = { ...nothing, encoding, kind, heading, rows, proposal: proposeMapping(kind, heading, rows) };
+  try {
+    const ours = readHeading(kind, heading, mapping);
+    const taken = rows.map((row) => {
+      const cells = [...row];
+      datesToIso(ours, mapping?.dates ?? 'iso', cells);
+      return checkRow(ours, cells);
+    });
+    return { ...found, taken };
+  } catch (error) {
+    if (!(error instanceof NotSuchAFile)) throw error;
+    return { ...found, headingProblem: error.message };
+  }
 }
 
-self.onmessage = async ({ data }: MessageEvent<File>) => {
+self.onmessage = async ({ data }: MessageEvent<PreviewRequest>) => {
   self.postMessage(await read(data));
 };

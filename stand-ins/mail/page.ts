@@ -1,18 +1,5 @@
+import { frame, html } from '../page';
 import type { Mail } from './inbox';
-
-const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' };
-
-function html(text: string): string {
-  return text.replace(/[&<>"']/g, (mark) => ESCAPES[mark]);
-}
-
-function frame(title: string, body: string): string {
-  return `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width">
-<title>${html(title)}</title>
-<style>body{font:14px system-ui,sans-serif;max-width:820px;margin:24px auto;padding:0 16px;color:#14283a}
-table{border-collapse:collapse;width:100%}td,th{text-align:left;padding:6px 10px 6px 0;border-bottom:1px solid #d8e2ea}
-pre{white-space:pre-wrap;font:inherit}</style><body>${body}`;
-}
 
 /** The list of mails, newest first, with a search by any part of address or subject. */
 export function inboxPage(mails: readonly Mail[], q: string): string {
@@ -32,9 +19,17 @@ ${found.length === 0 ? '<p>No mail yet.</p>' : `<table><tr><th>To</th><th>Subjec
   );
 }
 
-export function messagePage(mail: Mail): string {
+/** One mail, with a form to answer it as the person it went to. */
+export function messagePage(mail: Mail, said: string): string {
   return frame(
     mail.subject,
-    `<p><a href="/">Inbox</a></p><h1>${html(mail.subject)}</h1><p>From ${html(mail.from)}<br>To ${html(mail.to)}</p><pre>${html(mail.text)}</pre>`,
+    `<p><a href="/">Inbox</a></p><h1>${html(mail.subject)}</h1><p>From ${html(mail.from)}<br>To ${html(mail.to)}</p><pre>${html(mail.text)}</pre>
+<hr>${said ? `<p role="status"><strong>${html(said)}</strong></p>` : ''}
+<h2>Answer as this learner</h2>
+<form method="post" action="/mail/${mail.id}/answer"><p><label>Text<br><textarea name="text" rows="5" required></textarea></label></p>
+<p><label><input type="checkbox" name="elsewhere" value="yes"> from another address, without a reference to this mail</label></p>
+<button>Send the answer</button></form>
+<h2>Or let it bounce</h2>
+<form method="post" action="/mail/${mail.id}/bounce"><button>Report that the mailbox is unknown</button></form>`,
   );
 }

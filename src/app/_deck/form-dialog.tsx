@@ -24,12 +24,14 @@ interface Props<T> {
   /** What happens, in words above the fields. */
   says?: string;
   keep: (form: Record<string, string>) => Promise<Result<T>>;
+  /** Hears of what is typed, where one field depends on another. */
+  onChange?: (form: Record<string, string>) => void;
   onClose: () => void;
   onDone?: (value: T) => void;
 }
 
 /** A small form in a dialog, with what is wrong beside each field. */
-export function FormDialog<T>({ title, fields, values, verb, says, keep, onClose, onDone }: Props<T>) {
+export function FormDialog<T>({ title, fields, values, verb, says, keep, onChange, onClose, onDone }: Props<T>) {
   const [form, setForm] = useState(values);
   const [errors, setErrors] = useState<Record<string, string>>({});
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -64,8 +66,11 @@ export function FormDialog<T>({ title, fields, values, verb, says, keep, onClose
               error: errors[name],
               value: form[name] ?? '',
               'data-autofocus': index === 0 || undefined,
-              onChange: (event: React.ChangeEvent<HTMLInputElement | HTMLSelectElement>) =>
-                setForm({ ...form, [name]: event.currentTarget.value }),
+              onChange: (event: React.ChangeEvent<HTMLInputElement | HTMLSelectElement>) => {
+                const next = { ...form, [name]: event.currentTarget.value };
+                setForm(next);
+                onChange?.(next);
+              },
             };
             if (choices) return <NativeSelect key={name} {...common} data={choices} />;
             const list = offers ? `offers-${name}` : undefined;

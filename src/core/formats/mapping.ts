@@ -1,6 +1,6 @@
 /** Files whose headings are not ours: which of their columns is which of ours, and how dates are written. */
 import { foldHeading } from './heading-name';
-import { FILE_KINDS, type FileKindName } from './kinds';
+import { FILE_KINDS, FILE_KIND_NAMES, type FileKindName } from './kinds';
 
 /** ISO 8601, or numerals with the day or the month first. */
 export const DATE_ORDERS = ['iso', 'day_first', 'month_first'] as const;
@@ -198,4 +198,13 @@ export function proposeMapping(
     columns: Object.fromEntries(folded.map((heading, index) => [heading, taken.get(index) ?? null])),
     dates: dateOrderOf(times),
   };
+}
+
+/** The kind of file that most of the columns fit; of two alike, the one that they fill more of. */
+export function guessKind(headings: readonly string[], rows: readonly (readonly string[])[]): FileKindName {
+  const fitting = (kind: FileKindName) => {
+    const known = Object.values(proposeMapping(kind, headings, rows).columns).filter((name) => name !== null).length;
+    return known + known / FILE_KINDS[kind].columns.length;
+  };
+  return [...FILE_KIND_NAMES].sort((a, b) => fitting(b) - fitting(a))[0];
 }

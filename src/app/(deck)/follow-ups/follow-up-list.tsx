@@ -98,7 +98,7 @@ export function FollowUpList({ rows, today, now, zone, here }: Props) {
               </span>
               <span className={classes.owner}>{row.owner}</span>
               <span className={classes.actions}>
-                <Button size="compact-xs" onClick={() => setClosing(row)}>
+                <Button variant="default" size="compact-xs" onClick={() => setClosing(row)}>
                   Close…
                 </Button>
                 <MoveDate row={row} />

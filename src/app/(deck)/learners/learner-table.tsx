@@ -24,7 +24,8 @@ interface Column {
 
 interface Props {
   lines: LearnerLine[];
-  columns: Column[];
+  /** The columns, those of one cell together. */
+  cells: Column[][];
   params: ListParams;
   /** Place of the first line in the whole list. */
   offset: number;
@@ -39,7 +40,7 @@ interface Props {
 
 /** The list itself, with the person under the cursor explained at the right. */
 export function LearnerTable(props: Props) {
-  const { lines, columns, params, offset, total, endless, here, today, now, zone, asOf } = props;
+  const { lines, cells, params, offset, total, endless, here, today, now, zone, asOf } = props;
   const [sheet, setSheet] = useState(false);
   const narrow = useMediaQuery('(max-width: 900px)');
   const { all, more, failed, load } = useMore(lines, params, offset, endless ? total : 0);
@@ -53,19 +54,22 @@ export function LearnerTable(props: Props) {
   const descending = params.sort?.startsWith('-') ?? false;
   const sorted = params.sort?.replace('-', '') ?? 'name';
   const allSelected = all.every((line) => selected.has(line.id));
-  const head = (title: string, sort: string, className?: string) => (
+  const head = (columns: Pick<Column, 'title' | 'sort'>[], className?: string) => (
     <Table.Th
-      key={sort}
+      key={columns[0].sort}
       className={className}
-      aria-sort={sort === sorted ? (descending ? 'descending' : 'ascending') : undefined}
+      aria-sort={columns.some(({ sort }) => sort === sorted) ? (descending ? 'descending' : 'ascending') : undefined}
     >
-      <Link
-        className={classes.sort}
-        href={linkTo('/learners', { ...params, sort: sort === sorted && !descending ? `-${sort}` : sort })}
-      >
-        {title}
-        {sort === sorted && <span aria-hidden="true">{descending ? ' ↓' : ' ↑'}</span>}
-      </Link>
+      {columns.map(({ title, sort }) => (
+        <Link
+          key={sort}
+          className={classes.sort}
+          href={linkTo('/learners', { ...params, sort: sort === sorted && !descending ? `-${sort}` : sort })}
+        >
+          {title}
+          {sort === sorted && <span aria-hidden="true">{descending ? ' ↓' : ' ↑'}</span>}
+        </Link>
+      ))}
     </Table.Th>
   );
   const selectAll = () =>
@@ -88,7 +92,7 @@ export function LearnerTable(props: Props) {
     <div className={classes.split}>
       <div>
         <div className={classes.scroll} tabIndex={0} role="group" aria-label="Learners">
-          <Table stickyHeader fz={13} verticalSpacing={4}>
+          <Table stickyHeader fz={13} verticalSpacing={4} horizontalSpacing={8}>
             <Table.Thead>
               <Table.Tr>
                 <Table.Th w={30}>
@@ -100,8 +104,11 @@ export function LearnerTable(props: Props) {
                     onChange={() => setSelected(allSelected ? new Set() : new Set(all.map((line) => line.id)))}
                   />
                 </Table.Th>
-                {head('Learner', 'name')}
-                {columns.map(({ name, title, sort }) => head(title, sort, classes[`column_${name}`]))}
+                {head([
+                  { title: 'Learner', sort: 'name' },
+                  { title: 'Id', sort: 'learner_id' },
+                ])}
+                {cells.map((columns) => head(columns, cellClass(columns)))}
               </Table.Tr>
             </Table.Thead>
             <Table.Tbody>
@@ -136,9 +143,13 @@ export function LearnerTable(props: Props) {
                       )}
                     </div>
                   </Table.Td>
-                  {columns.map(({ name }) => (
-                    <Table.Td key={name} className={classes[`column_${name}`]}>
-                      <Cell line={line} name={name} />
+                  {cells.map((columns) => (
+                    <Table.Td key={columns[0].name} className={cellClass(columns)}>
+                      {columns.map(({ name }) => (
+                        <div key={name}>
+                          <Cell line={line} name={name} />
+                        </div>
+                      ))}
                     </Table.Td>
                   ))}
                 </Table.Tr>
@@ -198,6 +209,11 @@ export function LearnerTable(props: Props) {
       </Drawer>
     </div>
   );
+}
+
+/** On a narrow screen only the cell with the days of quiet stays. */
+function cellClass(columns: Column[]): string | undefined {
+  return columns.some(({ name }) => name === 'days_quiet') ? undefined : classes.wide;
 }
 
 function Cell({ line, name }: { line: LearnerLine; name: ListColumn }) {

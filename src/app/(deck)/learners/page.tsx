@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { dayOf } from '@/core/time/zone';
 import { findLens } from '@/data/courses';
 import { InvalidInput, NotFound } from '@/server/input';
-import { LIST_COLUMNS, chosenColumns, lineOf, readColumns } from '@/server/learner-columns';
+import { CELLS, LIST_COLUMNS, chosenColumns, lineOf, readColumns } from '@/server/learner-columns';
 import { countLearners, learnerList } from '@/server/learner-list';
 import { savedViews } from '@/server/saved-views';
 import { linkTo } from '../../_deck/list-link';
@@ -121,7 +121,9 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
           // A new list begins anew: cursor, selection and what came by scrolling.
           key={here}
           lines={list.rows.map((row) => lineOf(runtime, list.view, row))}
-          columns={columns.map((name) => ({ name, ...LIST_COLUMNS[name] }))}
+          cells={CELLS.map((cell) =>
+            cell.filter((name) => columns.includes(name)).map((name) => ({ name, ...LIST_COLUMNS[name] })),
+          ).filter((cell) => cell.length > 0)}
           params={params}
           offset={(page - 1) * size}
           total={list.total}

@@ -14,7 +14,7 @@ import { Assign } from './assign';
 export const metadata: Metadata = { title: 'Answers' };
 
 const PAGE = 50;
-export const REPLY_WORDS: Record<ReplyKind, string> = {
+const REPLY_WORDS: Record<ReplyKind, string> = {
   answer: 'answered',
   automatic: 'automatic answer',
   bounce: 'could not be delivered',

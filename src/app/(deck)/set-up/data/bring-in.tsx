@@ -1,27 +1,29 @@
 'use client';
 
-import { Alert, Button, FileButton, Group, NativeSelect, Progress, Table, TextInput } from '@mantine/core';
+import { Alert, Button, FileButton, Group, NativeSelect, Progress, TextInput } from '@mantine/core';
 import { useRouter } from 'next/navigation';
 import { useState, type DragEvent } from 'react';
-import { foldHeading } from '@/core/formats/heading-name';
-import type { Preview } from '@/workers/preview';
+import type { FileKindName } from '@/core/formats/kinds';
+import type { Mapping } from '@/core/formats/mapping';
+import type { Preview, PreviewRequest } from '@/workers/preview';
+import { MappingForm } from './mapping-form';
+import { PreviewTable } from './preview-table';
 import { sayBytes, upload } from './upload';
 import classes from './data.module.css';
 
 interface Kind {
-  name: string;
+  name: FileKindName;
   says: string;
   columns: string[];
 }
 
-/** The kind whose headings the file has most of. */
-function guessKind(heading: readonly string[], kinds: readonly Kind[]): string {
-  const names = new Set(heading.map(foldHeading));
-  const share = (kind: Kind) => kind.columns.filter((column) => names.has(column)).length / kind.columns.length;
-  return [...kinds].sort((a, b) => share(b) - share(a))[0].name;
+interface Remembered {
+  source: string;
+  kind: FileKindName;
+  mapping: Mapping;
 }
 
-function readPreview(file: File): Promise<Preview> {
+function readPreview(request: PreviewRequest): Promise<Preview> {
   return new Promise((resolve, reject) => {
     const worker = new Worker(new URL('../../../../workers/preview.ts', import.meta.url));
     worker.onmessage = ({ data }: MessageEvent<Preview>) => {
@@ -32,31 +34,52 @@ function readPreview(file: File): Promise<Preview> {
       reject(new Error(event.message));
       worker.terminate();
     };
-    worker.postMessage(file);
+    worker.postMessage(request);
   });
 }
 
-/** A file is dropped or chosen, its first rows are shown, then it is brought in. */
-export function BringIn({ kinds, zone }: { kinds: Kind[]; zone: string }) {
-  const [file, setFile] = useState<File | null>(null);
+interface Chosen {
+  file: File;
+  kind: FileKindName;
+  source: string;
+  /** Which column is what; null for our own headings. */
+  mapping: Mapping | null;
+}
+
+/** A file is dropped or chosen, its first rows are shown as they would be taken, then it is brought in. */
+export function BringIn({ kinds, zone, remembered }: { kinds: Kind[]; zone: string; remembered: Remembered[] }) {
+  const [chosen, setChosen] = useState<Chosen | null>(null);
   const [preview, setPreview] = useState<Preview | null>(null);
-  const [kind, setKind] = useState(kinds[0].name);
-  const [source, setSource] = useState('files');
   const [timezone, setTimezone] = useState(zone);
   const [sent, setSent] = useState<number | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [over, setOver] = useState(false);
   const router = useRouter();
 
-  const choose = async (next: File | null) => {
-    if (!next) return;
-    setFile(next);
-    setPreview(null);
+  /** Reads the file anew for what is chosen now; a file whose headings do not do gets a mapping to begin with. */
+  const look = async (next: Chosen, propose: boolean) => {
+    setChosen(next);
     setTrouble(null);
     try {
       const read = await readPreview(next);
+      const known = remembered.find((one) => one.source === next.source && one.kind === next.kind);
+      const begin = known?.mapping ?? (read.headingProblem ? proposed(read, timezone) : null);
+      if (propose && begin) return await look({ ...next, mapping: begin }, false);
       setPreview(read);
-      if (read.rows.length > 0) setKind(guessKind(read.rows[0], kinds));
+    } catch {
+      setTrouble('The file could not be read. It may have moved, or be open in another program.');
+    }
+  };
+  const choose = async (file: File | null) => {
+    if (!file) return;
+    const source = chosen?.source ?? 'files';
+    const first = { file, source, kind: kinds[0].name, mapping: null };
+    setPreview(null);
+    setChosen(first);
+    setTrouble(null);
+    try {
+      const { kind } = await readPreview({ ...first, kind: null });
+      await look({ ...first, kind }, true);
     } catch {
       setTrouble('The file could not be read. It may have moved, or be open in another program.');
     }
@@ -67,20 +90,18 @@ export function BringIn({ kinds, zone }: { kinds: Kind[]; zone: string }) {
     void choose(event.dataTransfer.files[0] ?? null);
   };
   const bringIn = async () => {
+    if (!chosen) return;
     setTrouble(null);
     setSent(0);
-    const fault = await upload(file!, { kind, source, timezone }, setSent);
+    const { file, kind, source, mapping } = chosen;
+    const fault = await upload(file, { kind, source, timezone }, mapping && { ...mapping, timezone }, setSent);
     setSent(null);
-    if (fault) setTrouble(fault);
-    else {
-      setFile(null);
-      setPreview(null);
-      router.refresh();
-    }
+    if (fault) return setTrouble(fault);
+    setChosen(null);
+    setPreview(null);
+    router.refresh();
   };
-
-  const [heading, ...rows] = preview?.rows ?? [];
-  const columns = kinds.find((one) => one.name === kind)!.columns;
+  const undecided = chosen?.mapping?.dates === undefined && chosen?.mapping !== null;
   return (
     <>
       <div
@@ -107,34 +128,46 @@ export function BringIn({ kinds, zone }: { kinds: Kind[]; zone: string }) {
           {trouble}
         </Alert>
       )}
-      {file && (
+      {chosen && (
         <div className={classes.chosen}>
           <Group align="end" gap="md">
             <div>
-              <strong>{file.name}</strong>
+              <strong>{chosen.file.name}</strong>
               <div className={classes.soft}>
-                {sayBytes(file.size)}
+                {sayBytes(chosen.file.size)}
                 {preview && preview.problem === null && ` · ${preview.encoding}`}
               </div>
             </div>
             <NativeSelect
               label="It holds"
-              value={kind}
-              onChange={(event) => setKind(event.currentTarget.value)}
+              value={chosen.kind}
+              onChange={(event) =>
+                void look({ ...chosen, kind: event.currentTarget.value as FileKindName, mapping: null }, true)
+              }
               data={kinds.map((one) => ({ value: one.name, label: `${one.name}: ${one.says}` }))}
             />
             <TextInput
               label="Source"
-              value={source}
+              value={chosen.source}
               maxLength={100}
-              onChange={(event) => setSource(event.currentTarget.value)}
+              onChange={(event) => setChosen({ ...chosen, source: event.currentTarget.value })}
+              onBlur={() => {
+                const known = remembered.find((one) => one.source === chosen.source && one.kind === chosen.kind);
+                if (known) void look({ ...chosen, mapping: known.mapping }, false);
+              }}
             />
             <TextInput
               label="Time zone of times without an offset"
               value={timezone}
               onChange={(event) => setTimezone(event.currentTarget.value)}
             />
-            <Button size="sm" onClick={() => void bringIn()} disabled={sent !== null || preview?.problem !== null}>
+            <Button
+              size="sm"
+              onClick={() => void bringIn()}
+              disabled={
+                sent !== null || !preview || preview.problem !== null || preview.headingProblem !== null || undecided
+              }
+            >
               Bring it in
             </Button>
           </Group>
@@ -144,35 +177,37 @@ export function BringIn({ kinds, zone }: { kinds: Kind[]; zone: string }) {
               {preview.problem}
             </Alert>
           )}
-          {heading && (
-            <div className={classes.scroll} tabIndex={0} role="group" aria-label="First rows of the file">
-              <Table mt="sm" fz={12} verticalSpacing={2}>
-                <Table.Thead>
-                  <Table.Tr>
-                    {heading.map((title, index) => (
-                      <Table.Th key={index}>
-                        {title}
-                        {!columns.includes(foldHeading(title)) && <div className={classes.soft}>not used</div>}
-                      </Table.Th>
-                    ))}
-                  </Table.Tr>
-                </Table.Thead>
-                <Table.Tbody>
-                  {rows.map((cells, index) => (
-                    <Table.Tr key={index}>
-                      {cells.map((cell, place) => (
-                        <Table.Td key={place}>
-                          <bdi>{cell}</bdi>
-                        </Table.Td>
-                      ))}
-                    </Table.Tr>
-                  ))}
-                </Table.Tbody>
-              </Table>
-            </div>
+          {preview && preview.problem === null && (
+            <>
+              {chosen.mapping ? (
+                <MappingForm
+                  heading={preview.heading}
+                  rows={preview.rows}
+                  columns={kinds.find((one) => one.name === chosen.kind)!.columns}
+                  mapping={chosen.mapping}
+                  problem={preview.headingProblem}
+                  onChange={(mapping) => void look({ ...chosen, mapping }, false)}
+                />
+              ) : (
+                <Button
+                  variant="default"
+                  size="compact-xs"
+                  mt="sm"
+                  onClick={() => void look({ ...chosen, mapping: proposed(preview, timezone) }, false)}
+                >
+                  Say which column is what
+                </Button>
+              )}
+              <PreviewTable preview={preview} />
+            </>
           )}
         </div>
       )}
     </>
   );
+}
+
+/** The mapping proposed; the order of day and month stays open where it could be either. */
+function proposed({ proposal }: Preview, timezone: string): Mapping {
+  return { columns: proposal?.columns ?? {}, dates: (proposal?.dates ?? undefined) as Mapping['dates'], timezone };
 }

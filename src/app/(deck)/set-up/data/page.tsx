@@ -1,13 +1,16 @@
 import { Progress, Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
+import Link from 'next/link';
 import { sayCount, sayInstant } from '@/core/time/words';
 import { FILE_KINDS, FILE_KIND_NAMES } from '@/core/formats/kinds';
 import { pastRuns, type ImportRun } from '@/data/import-runs';
 import { firstRejects } from '@/server/imports/show';
+import { countUnsettledActions, listMappings } from '@/data/mappings';
 import type { Runtime } from '@/server/runtime';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { Refresher } from '../../../_deck/refresher';
+import { SetUpTabs } from '../../../_deck/sections';
 import { TopBar } from '../../../_deck/top-bar';
 import { BringIn } from './bring-in';
 import classes from './data.module.css';
@@ -22,16 +25,23 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
   const deck = await openDeck(searchParams);
   const { runtime, params } = deck;
   const page = Math.max(1, Number(params.page) || 1);
-  const { rows, total } = await pastRuns(runtime.db, deck.viewer, PAGE, (page - 1) * PAGE);
+  const [{ rows, total }, mappings, unsettled] = await Promise.all([
+    pastRuns(runtime.db, deck.viewer, PAGE, (page - 1) * PAGE),
+    listMappings(runtime.db),
+    countUnsettledActions(runtime.db),
+  ]);
   const moving = rows.some((run) => run.state === 'waiting' || run.state === 'running');
   const newest = page === 1 ? rows[0] : undefined;
-  const rejects = newest ? await firstRejects(runtime, newest, REJECTS_SHOWN) : [];
+  // Rejected rows are a file's own words: they may hold any name.
+  const covered = deck.viewer.cover !== null;
+  const rejects = newest && !covered ? await firstRejects(runtime, newest, REJECTS_SHOWN) : [];
   return (
     <>
       <TopBar deck={deck} />
       <Refresher every={moving ? 700 : null} />
       <div className={deckClasses.page}>
         <h1>Bring in data</h1>
+        <SetUpTabs />
         <p className={classes.soft}>
           CSV, with comma, semicolon or tab. Bring the outline first, then the roster, the staff and the access log. A
           file that overlaps one from before adds nothing twice.
@@ -43,8 +53,17 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
             columns: [...FILE_KINDS[name].columns],
           }))}
           zone={runtime.zone}
+          remembered={mappings}
         />
-        {newest && newest.rejected > 0 && newest.state === 'done' && <Rejects run={newest} lines={rejects} />}
+        {unsettled > 0 && (
+          <p className={classes.note}>
+            {sayCount(unsettled, 'action word is', 'action words are')} not known yet.{' '}
+            <Link href="/set-up/mapping">Say what {unsettled === 1 ? 'it is' : 'they are'}</Link>.
+          </p>
+        )}
+        {newest && newest.rejected > 0 && newest.state === 'done' && !covered && (
+          <Rejects run={newest} lines={rejects} />
+        )}
         <h2 className={classes.past}>Past imports</h2>
         {rows.length === 0 ? (
           <p>Nothing has been brought in yet.</p>

@@ -18,9 +18,11 @@ export function sayBytes(bytes: number): string {
 export function upload(
   file: File,
   values: { kind: string; source: string; timezone: string },
+  mapping: object | null,
   onProgress: (percent: number) => void,
 ): Promise<string | null> {
   const query = new URLSearchParams({ ...values, file_name: file.name });
+  if (mapping) query.set('mapping', JSON.stringify(mapping));
   return new Promise((resolve) => {
     const request = new XMLHttpRequest();
     request.upload.onprogress = (event) => onProgress(event.lengthComputable ? (100 * event.loaded) / event.total : 0);

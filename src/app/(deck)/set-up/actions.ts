@@ -1,0 +1,69 @@
+'use server';
+
+import { isFileKind } from '@/core/formats/kinds';
+import { dropMapping, settleAction } from '@/server/imports/mapping';
+import { NotFound } from '@/server/input';
+import { enterLearner } from '@/server/roster';
+import { runtime } from '@/server/runtime';
+import { changeStaff, endStaff, enterStaff, givePassword, giveScope, takeScope } from '@/server/staff-accounts';
+import { requireViewer } from '@/server/viewer';
+import { wakeWorker } from '@/server/worker-host';
+import { trying, type Result } from '../../_deck/trying';
+
+type Form = Record<string, string>;
+
+async function opened() {
+  return { viewer: await requireViewer(), runtime: await runtime() };
+}
+
+export async function addTheLearner(form: Form): Promise<Result<number>> {
+  const { runtime, viewer } = await opened();
+  const result = await trying(() => enterLearner(runtime, viewer, { ...form }));
+  wakeWorker();
+  return result;
+}
+
+export async function addTheStaff(form: Form): Promise<Result<number>> {
+  const { runtime, viewer } = await opened();
+  return trying(() => enterStaff(runtime, viewer, { ...form }));
+}
+
+export async function changeTheStaff(id: number, form: Form): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  return trying(() => changeStaff(runtime, viewer, Number(id), { ...form }));
+}
+
+export async function giveTheScope(id: number, form: Form): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  return trying(() => giveScope(runtime, viewer, Number(id), { ...form }));
+}
+
+export async function takeTheScope(id: number, scopeId: number): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  return trying(() => takeScope(runtime, viewer, Number(id), Number(scopeId)));
+}
+
+export async function giveThePassword(id: number, form: Form): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  return trying(() => givePassword(runtime, viewer, Number(id), { ...form }));
+}
+
+export async function endTheStaff(id: number, ended: boolean): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  return trying(() => endStaff(runtime, viewer, Number(id), ended === true));
+}
+
+export async function settleTheAction(id: number, kind: string): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  const result = await trying(() => settleAction(runtime, viewer, Number(id), { kind }));
+  wakeWorker();
+  return result;
+}
+
+export async function forgetTheMapping(source: string, kind: string): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  return trying(async () => {
+    if (!isFileKind(kind)) throw new NotFound('No such mapping');
+    await dropMapping(runtime, viewer, String(source), kind);
+  });
+}

@@ -1,0 +1,69 @@
+'use client';
+
+import { NativeSelect, Table } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import { useTransition } from 'react';
+import { ACTION_KINDS } from '@/core/access/kinds';
+import { settleTheAction } from '../actions';
+import classes from '../set-up.module.css';
+
+interface Action {
+  id: number;
+  word: string;
+  kind: string;
+  events: number;
+  settled: number;
+  derive_anew: number;
+  builtIn: boolean;
+}
+
+/** The words of all sources with how often they occur, and what kind of action each is. */
+export function ActionTable({ actions }: { actions: Action[] }) {
+  const [pending, startTransition] = useTransition();
+  const settle = (action: Action, kind: string) =>
+    startTransition(async () => {
+      const result = await settleTheAction(action.id, kind);
+      if (!result.ok) notifications.show({ title: 'It was not kept', message: result.says, color: 'red' });
+    });
+  return (
+    <div className={classes.scroll} tabIndex={0} role="group" aria-label="Action words">
+      <Table fz={13} verticalSpacing={3}>
+        <Table.Thead>
+          <Table.Tr>
+            <Table.Th>Word</Table.Th>
+            <Table.Th ta="right">Events</Table.Th>
+            <Table.Th>Is</Table.Th>
+            <Table.Th />
+          </Table.Tr>
+        </Table.Thead>
+        <Table.Tbody>
+          {actions.map((action) => (
+            <Table.Tr key={action.id}>
+              <Table.Td>
+                <bdi>{action.word}</bdi>
+              </Table.Td>
+              <Table.Td ta="right">{action.events.toLocaleString('en-GB')}</Table.Td>
+              <Table.Td>
+                <NativeSelect
+                  size="xs"
+                  w={130}
+                  aria-label={`Kind of ${action.word}`}
+                  disabled={pending}
+                  value={action.settled ? action.kind : ''}
+                  onChange={(event) => settle(action, event.currentTarget.value)}
+                  data={[
+                    ...(action.settled ? [] : [{ value: '', label: 'not said yet', disabled: true }]),
+                    ...ACTION_KINDS.map((kind) => ({ value: kind, label: kind })),
+                  ]}
+                />
+              </Table.Td>
+              <Table.Td className={classes.soft}>
+                {action.derive_anew ? 'figures are being made anew …' : action.builtIn ? 'known' : ''}
+              </Table.Td>
+            </Table.Tr>
+          ))}
+        </Table.Tbody>
+      </Table>
+    </div>
+  );
+}

@@ -1,0 +1,55 @@
+import type { Metadata } from 'next';
+import { sayCount, sayDay, sayInstant } from '@/core/time/words';
+import { dayOf } from '@/core/time/zone';
+import { coursesWithGroups, missingFromLastFile } from '@/data/roster';
+import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
+import deckClasses from '../../../_deck/deck.module.css';
+import { SetUpTabs } from '../../../_deck/sections';
+import { TopBar } from '../../../_deck/top-bar';
+import classes from '../set-up.module.css';
+import { AddLearner } from './add-learner';
+import { MissingList } from './missing-list';
+
+export const metadata: Metadata = { title: 'Roster' };
+
+export default async function RosterPage({ searchParams }: { searchParams: SearchParams }) {
+  await requireLead();
+  const deck = await openDeck(searchParams);
+  const { db, clock, zone } = deck.runtime;
+  const now = clock.now();
+  const today = dayOf(now, zone);
+  const [courses, missing] = await Promise.all([coursesWithGroups(db), missingFromLastFile(db, deck.viewer)]);
+  return (
+    <>
+      <TopBar deck={deck} />
+      <div className={deckClasses.page}>
+        <h1>Roster</h1>
+        <SetUpTabs />
+        <p className={classes.soft}>
+          A roster file adds and updates; it never removes anybody. By hand: add a learner here; change, move and end on
+          each learner’s own page. Every change stands under Changes.
+        </p>
+        <AddLearner courses={courses} />
+        <section className={classes.section}>
+          <h2>In our list, but not in the last file</h2>
+          {missing.file === null ? (
+            <p>No roster file has been brought in yet.</p>
+          ) : missing.rows.length === 0 ? (
+            <p>
+              Everybody who is active in the courses of {missing.file.name} ({sayInstant(missing.file.at, zone, now)})
+              stands in it.
+            </p>
+          ) : (
+            <>
+              <p className={classes.soft}>
+                {sayCount(missing.rows.length, 'enrolment')} in the courses of {missing.file.name} (
+                {sayInstant(missing.file.at, zone, now)}) {missing.rows.length === 1 ? 'is' : 'are'} not in it.
+              </p>
+              <MissingList rows={missing.rows.map((row) => ({ ...row, enrolled: sayDay(row.enrolled_day, today) }))} />
+            </>
+          )}
+        </section>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,46 @@
+import type { Metadata } from 'next';
+import { sayCount } from '@/core/time/words';
+import { coursesWithGroups } from '@/data/roster';
+import { listStaff } from '@/data/staff-accounts';
+import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
+import deckClasses from '../../../_deck/deck.module.css';
+import { SetUpTabs } from '../../../_deck/sections';
+import { TopBar } from '../../../_deck/top-bar';
+import classes from '../set-up.module.css';
+import { StaffList } from './staff-list';
+
+export const metadata: Metadata = { title: 'Staff' };
+
+export default async function StaffPage({ searchParams }: { searchParams: SearchParams }) {
+  await requireLead();
+  const deck = await openDeck(searchParams);
+  const [staff, courses] = await Promise.all([
+    listStaff(deck.runtime.db, deck.viewer),
+    coursesWithGroups(deck.runtime.db),
+  ]);
+  const targets = {
+    course: courses.map((one) => one.code),
+    group: courses.flatMap((one) => one.groups.map((group) => `${one.code}/${group}`)),
+    organisation: deck.choices
+      .filter(({ key }) => key.startsWith('organisation:'))
+      .map(({ key }) => key.slice('organisation:'.length)),
+  };
+  return (
+    <>
+      <TopBar deck={deck} />
+      <div className={deckClasses.page}>
+        <div className={classes.head}>
+          <h1>Staff</h1>
+          <span className={classes.soft}>
+            {sayCount(staff.filter((one) => one.ended_at === null).length, 'person', 'people')}
+          </span>
+        </div>
+        <SetUpTabs />
+        <p className={classes.soft}>
+          A role says what somebody may do; their scopes say whom they see. Somebody without a scope sees nobody.
+        </p>
+        <StaffList staff={staff} targets={targets} mayChange={deck.viewer.cover === null} />
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,182 @@
+'use client';
+
+import { Button, CloseButton, Menu, Table } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import { useState } from 'react';
+import { SCOPE_KINDS, STAFF_ROLES } from '@/core/formats/kinds';
+import type { ScopeRow, StaffRow } from '@/data/staff-accounts';
+import { FormDialog, type Field } from '../../../_deck/form-dialog';
+import type { Result } from '../../../_deck/trying';
+import { addTheStaff, changeTheStaff, endTheStaff, giveThePassword, giveTheScope, takeTheScope } from '../actions';
+import classes from '../set-up.module.css';
+
+const FIELDS: Field[] = [
+  { name: 'given_name', label: 'Given name' },
+  { name: 'family_name', label: 'Family name' },
+  { name: 'email', label: 'E-mail', type: 'email' },
+  { name: 'role', label: 'Role', choices: STAFF_ROLES.map((role) => ({ value: role, label: role })) },
+];
+
+interface Props {
+  staff: StaffRow[];
+  targets: Record<string, string[]>;
+  mayChange: boolean;
+}
+
+type Doing = { what: 'edit' | 'scope' | 'password'; who: StaffRow } | { what: 'add' };
+
+/** Accounts, roles and scopes. */
+export function StaffList({ staff, targets, mayChange }: Props) {
+  const [doing, setDoing] = useState<Doing | null>(null);
+  const close = () => setDoing(null);
+  const act = async (work: Promise<Result>, done: string) => {
+    const result = await work;
+    notifications.show(
+      result.ok ? { title: done, message: '' } : { title: 'Nothing was changed', message: result.says, color: 'red' },
+    );
+  };
+  return (
+    <>
+      {mayChange ? (
+        <Button onClick={() => setDoing({ what: 'add' })}>Add a member of staff</Button>
+      ) : (
+        <p>Names are covered: uncover them to change accounts.</p>
+      )}
+      <div className={classes.scroll} tabIndex={0} role="group" aria-label="Staff">
+        <Table fz={13} verticalSpacing={5} mt="sm">
+          <Table.Thead>
+            <Table.Tr>
+              {['Name', 'Role', 'Sees', 'Signs in', ''].map((title) => (
+                <Table.Th key={title} aria-label={title || 'Actions'}>
+                  {title}
+                </Table.Th>
+              ))}
+            </Table.Tr>
+          </Table.Thead>
+          <Table.Tbody>
+            {staff.map((one) => (
+              <Table.Tr key={one.id} className={one.ended_at === null ? undefined : classes.ended}>
+                <Table.Td>
+                  <strong>
+                    <bdi>{one.name}</bdi>
+                  </strong>
+                  <div className={classes.soft}>{one.email}</div>
+                </Table.Td>
+                <Table.Td>{one.role}</Table.Td>
+                <Table.Td>
+                  {one.scopes.length === 0 && <span className={classes.soft}>nobody</span>}
+                  {one.scopes.map((scope) => (
+                    <Scope
+                      key={scope.id}
+                      scope={scope}
+                      onTake={mayChange ? () => void act(takeTheScope(one.id, scope.id), 'Scope taken') : null}
+                    />
+                  ))}
+                </Table.Td>
+                <Table.Td>{one.ended_at !== null ? 'ended' : one.signs_in ? 'yes' : 'no password yet'}</Table.Td>
+                <Table.Td>
+                  {mayChange && (
+                    <Menu position="bottom-end" shadow="md">
+                      <Menu.Target>
+                        <Button variant="default" size="compact-xs">
+                          Change
+                        </Button>
+                      </Menu.Target>
+                      <Menu.Dropdown>
+                        <Menu.Item onClick={() => setDoing({ what: 'edit', who: one })}>Name, e-mail, role…</Menu.Item>
+                        <Menu.Item onClick={() => setDoing({ what: 'scope', who: one })}>Give a scope…</Menu.Item>
+                        <Menu.Item onClick={() => setDoing({ what: 'password', who: one })}>Set a password…</Menu.Item>
+                        {one.ended_at === null ? (
+                          <Menu.Item onClick={() => void act(endTheStaff(one.id, true), 'Account ended')}>
+                            End the account
+                          </Menu.Item>
+                        ) : (
+                          <Menu.Item onClick={() => void act(endTheStaff(one.id, false), 'Account open again')}>
+                            Open the account again
+                          </Menu.Item>
+                        )}
+                      </Menu.Dropdown>
+                    </Menu>
+                  )}
+                </Table.Td>
+              </Table.Tr>
+            ))}
+          </Table.Tbody>
+        </Table>
+      </div>
+      {doing?.what === 'add' && (
+        <FormDialog
+          title="Add a member of staff"
+          fields={FIELDS}
+          values={{ role: 'mentor' }}
+          verb="Add"
+          keep={addTheStaff}
+          onClose={close}
+          onDone={() =>
+            notifications.show({ title: 'Added', message: 'Give them a scope and a password, so that they can begin.' })
+          }
+        />
+      )}
+      {doing?.what === 'edit' && (
+        <FormDialog
+          title={doing.who.name}
+          fields={FIELDS}
+          values={{ ...doing.who, role: doing.who.role } as unknown as Record<string, string>}
+          verb="Keep"
+          keep={({ given_name, family_name, email, role }) =>
+            changeTheStaff(doing.who.id, { given_name, family_name, email, role })
+          }
+          onClose={close}
+        />
+      )}
+      {doing?.what === 'scope' && <ScopeDialog who={doing.who} targets={targets} onClose={close} />}
+      {doing?.what === 'password' && (
+        <FormDialog
+          title={`Password of ${doing.who.name}`}
+          says="They are signed out everywhere. Tell them the password in person or by telephone."
+          fields={[{ name: 'password', label: 'Password', type: 'password', description: '12 characters or more.' }]}
+          values={{ password: '' }}
+          verb="Set it"
+          keep={(form) => giveThePassword(doing.who.id, form)}
+          onClose={close}
+        />
+      )}
+    </>
+  );
+}
+
+function Scope({ scope, onTake }: { scope: ScopeRow; onTake: (() => void) | null }) {
+  const says = scope.kind === 'all' ? 'everyone' : `${scope.kind} ${scope.target}`;
+  return (
+    <span className={classes.scope}>
+      {says}
+      {onTake && <CloseButton size="xs" aria-label={`Take the scope ${says}`} onClick={onTake} />}
+    </span>
+  );
+}
+
+function ScopeDialog({ who, targets, onClose }: { who: StaffRow; targets: Props['targets']; onClose: () => void }) {
+  const [kind, setKind] = useState<string>('course');
+  return (
+    <FormDialog
+      title={`A scope for ${who.name}`}
+      fields={[
+        { name: 'kind', label: 'They see', choices: SCOPE_KINDS.map((one) => ({ value: one, label: SAYS[one] })) },
+        { name: 'target', label: 'Which', offers: targets[kind] },
+      ]}
+      values={{ kind: 'course', target: '' }}
+      verb="Give"
+      onChange={(form) => setKind(form.kind)}
+      keep={(form) => giveTheScope(who.id, form)}
+      onClose={onClose}
+    />
+  );
+}
+
+const SAYS: Record<(typeof SCOPE_KINDS)[number], string> = {
+  all: 'everyone',
+  organisation: 'an organisation’s people, in all their courses',
+  course: 'a course',
+  group: 'a group (COURSE/GROUP)',
+  learner: 'one learner (by id)',
+};
