@@ -79,6 +79,7 @@ export async function saveOtherContact(
 }
 
 export async function removeOtherContact(trx: Db, learnerId: number, id: number): Promise<OtherContact | null> {
-  const [row] = await trx('learner_contact').where({ id, learner_id: learnerId }).delete().returning('*');
+  const row = await trx('learner_contact').where({ id, learner_id: learnerId }).first();
+  await trx('learner_contact').where({ id, learner_id: learnerId }).delete();
   return row ?? null;
 }

@@ -92,12 +92,11 @@ export async function crewOf(
     .whereIn('staff.role', ['instructor', 'mentor'])
     .where((any) => any.whereIn('s.course_id', courses).orWhereIn('s.group_id', groups))
     .orderByRaw("staff.role <> 'instructor', staff.family_name, staff.id")
-    .distinct(
+    .groupByRaw('ifnull(s.course_id, g.course_id), staff.id')
+    .select(
       db.raw('ifnull(s.course_id, g.course_id) AS course_id'),
       db.raw(`${staffName(viewer)} AS name`),
       db.raw(`${staffColumn(viewer, 'email')} AS email`),
       'staff.role',
-      'staff.family_name',
-      'staff.id',
     );
 }

@@ -61,7 +61,7 @@ export async function snapshotsOf(db: Db, view: View, ids: readonly number[]): P
   return new Map(
     learners.map((row) => [
       row.id,
-      { drift: row.score, band: bandWord(row.band), says: (says.get(row.id) ?? []).slice(0, 4) },
+      { drift: row.score, band: bandWord(row.band), says: [...new Set(says.get(row.id))].slice(0, 4) },
     ]),
   );
 }

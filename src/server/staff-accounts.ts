@@ -36,9 +36,11 @@ function requireLead(viewer: Viewer): void {
   if (!isLead(viewer)) throw new NotFound();
 }
 
-/** Somebody has to be left who can manage the rest. */
-async function keepOneLead(trx: Db, field: string): Promise<void> {
-  if ((await countLeads(trx)) === 0) {
+/** Does the work, but refuses what would leave nobody who can manage the rest. @throws InvalidInput */
+async function keepingOneLead(trx: Db, field: string, work: () => Promise<void>): Promise<void> {
+  const before = await countLeads(trx);
+  await work();
+  if (before > 0 && (await countLeads(trx)) === 0) {
     throw new InvalidInput([{ field, message: 'has to stay: nobody else leads the programme' }]);
   }
 }
@@ -90,8 +92,7 @@ export async function changeStaff(
       names.filter((name) => before[name] !== after[name]).map((name) => [name, [before[name], after[name]]]),
     ) as Changes;
     if (Object.keys(changes).length === 0) return;
-    await updateStaff(trx, id, after);
-    await keepOneLead(trx, 'role');
+    await keepingOneLead(trx, 'role', () => updateStaff(trx, id, after));
     await audit(runtime, trx, viewer, 'changed a member of staff', before.external_id, changes);
   });
   await writingRaw(runtime.db, reassignStaffEvents);
@@ -128,8 +129,9 @@ export async function takeScope(runtime: Runtime, viewer: Viewer, id: number, sc
   requireLead(viewer);
   await writing(runtime.db, async (trx) => {
     const staff = await requireStaff(trx, id);
-    if (!(await removeScope(trx, id, scopeId))) throw new NotFound('No such scope');
-    await keepOneLead(trx, 'scope');
+    await keepingOneLead(trx, 'scope', async () => {
+      if (!(await removeScope(trx, id, scopeId))) throw new NotFound('No such scope');
+    });
     await audit(runtime, trx, viewer, 'took a scope', staff.external_id);
   });
 }
@@ -156,11 +158,9 @@ export async function endStaff(runtime: Runtime, viewer: Viewer, id: number, end
   requireLead(viewer);
   await writing(runtime.db, async (trx) => {
     const staff = await requireStaff(trx, id);
-    await updateStaff(trx, id, { ended_at: ended ? runtime.clock.now() : null });
-    if (ended) {
-      await keepOneLead(trx, 'account');
-      await endSessionsOf(trx, id);
-    }
+    const ended_at = ended ? runtime.clock.now() : null;
+    await keepingOneLead(trx, 'account', () => updateStaff(trx, id, { ended_at }));
+    if (ended) await endSessionsOf(trx, id);
     await audit(runtime, trx, viewer, ended ? 'ended an account' : 'opened an account again', staff.external_id);
   });
 }
