@@ -80,3 +80,37 @@ test('everybody who matches can be selected, and ? lists the keys', async ({ pag
   await page.keyboard.press('Shift+?');
   await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Next person');
 });
+
+test('a past day is shown as it was, holds on every screen, and 30 February is refused', async ({ page }) => {
+  await signIn(page, 'mentor');
+  await page.getByRole('button', { name: /^As of/ }).click();
+  await page.getByRole('button', { name: 'A week ago' }).click();
+  await expect(page).toHaveURL(/as_of=2026-11-17/);
+  await expect(page.getByRole('button', { name: 'As of Tue 17 Nov, 23:59' })).toBeVisible();
+  await expect(page.getByText('You look at a past day')).toBeVisible();
+  await expect(page.getByText('Your reach this week')).toHaveCount(0);
+  await page.getByRole('navigation', { name: 'Main' }).getByRole('link', { name: 'Learners' }).click();
+  await expect(page).toHaveURL(/as_of=2026-11-17/);
+  await page.getByRole('group', { name: 'Learners' }).locator('tbody tr').first().getByRole('link').first().click();
+  await expect(page.getByRole('heading', { name: 'Story' })).toBeVisible();
+  await page.goto('/watch?as_of=2026-02-30');
+  await expect(page.getByRole('alert').filter({ hasText: 'is not a date' })).toContainText('Showing now instead');
+  await page.goto('/watch?as_of=2026-08-01');
+  await expect(page.getByText('Nobody to watch over')).toBeVisible();
+});
+
+test('a claim is settled in one look, or said not to be', async ({ page }) => {
+  await signIn(page, 'mentor');
+  await page.goto('/watch?in=course:TTU');
+  await page.keyboard.press('o');
+  await page.getByRole('link', { name: 'last 14 days' }).click();
+  const claim = page.locator('#claim');
+  await expect(claim.locator('strong').first()).toContainText(/visits?,|No visit|Cannot be settled/);
+  await claim.getByLabel('From').fill('2026-11-20');
+  await claim.getByLabel('To').fill('2026-11-10');
+  await claim.getByRole('button', { name: 'Check' }).click();
+  await expect(claim.getByRole('alert')).toContainText('lies before from');
+  await page.getByRole('navigation', { name: 'Kinds' }).getByRole('link', { name: 'Visits' }).click();
+  await expect(page).toHaveURL(/kinds=visit/);
+  await expectAccessible(page);
+});

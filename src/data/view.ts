@@ -12,6 +12,14 @@ export interface View extends Looking {
   now: number;
 }
 
+/**
+ * The instant up to which things are shown: the end of a past day. Now has no end: a source's clock
+ * may run a little ahead.
+ */
+export function endOfView({ asOf, now }: View): number {
+  return asOf === null ? Number.MAX_SAFE_INTEGER : now;
+}
+
 /** Enrolments in view, as of its day. Ended ones only when asked for. */
 export function seenEnrolments(
   db: Db,

@@ -95,7 +95,7 @@ async function everything(viewer: Viewer): Promise<Record<string, unknown>> {
     list,
     person,
     csv: (await asFile('csv', headings, rows)).toString(),
-    extras: await learnerExtras(runtime, view, person).then(({ details: _own, ...rest }) => rest),
+    extras: { ...(await learnerExtras(runtime, view, person)), details: null },
     contacts: await otherContacts(db, viewer, own.id),
     timeline: await timelineOf(runtime, view, own.id, { kinds: [...TIMELINE_KINDS], before: null }),
     detail: await learnerDetail(runtime, viewer, own.learner_id),

@@ -59,6 +59,6 @@ export async function exportView(
   return asFile(
     format,
     LEARNER_COLUMNS,
-    rows.map((row) => learnerFigures(runtime, row)),
+    rows.map((row) => learnerFigures(view.now, runtime.zone, row)),
   );
 }

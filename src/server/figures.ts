@@ -4,7 +4,6 @@ import { daysQuiet } from '@/core/access/last-access';
 import { MINUTE } from '@/core/time/zone';
 import type { LearnerRow } from '@/data/learners';
 import { fullName } from '@/data/staff';
-import type { Runtime } from './runtime';
 
 export function isoOrNull(at: number | null): string | null {
   return at === null ? null : new Date(at).toISOString().replace('.000Z', 'Z');
@@ -22,7 +21,7 @@ export function score(value: number | null): number | null {
 
 export type LearnerFigures = ReturnType<typeof learnerFigures>;
 
-export function learnerFigures({ clock, zone }: Pick<Runtime, 'clock' | 'zone'>, row: LearnerRow) {
+export function learnerFigures(now: number, zone: string, row: LearnerRow) {
   return {
     learner_id: row.learner_id,
     name: fullName(row),
@@ -31,7 +30,7 @@ export function learnerFigures({ clock, zone }: Pick<Runtime, 'clock' | 'zone'>,
     organisation: row.organisation,
     courses: row.courses,
     last_access: isoOrNull(row.last_at),
-    days_quiet: daysQuiet(row.last_at, clock.now(), zone),
+    days_quiet: daysQuiet(row.last_at, now, zone),
     minutes_online: minutes(row.ms),
     drift: score(row.score),
     band: bandWord(row.band),

@@ -86,7 +86,7 @@ export function lineOf({ zone }: Pick<Runtime, 'zone'>, view: View, row: Learner
       last_access: row.last_at === null ? 'never' : sayInstant(row.last_at, zone, now),
       days_quiet: sayQuiet(daysQuiet(row.last_at, now, zone)),
       minutes_online: row.ms === 0 ? 'no time' : `about ${sayLength(roughly(row.ms))}`,
-      last_contact: row.contact_at === null ? 'no contact' : `contact ${sayDaysAgo(row.contact_at, now, zone)}`,
+      last_contact: row.contact_at === null ? 'no contact' : sayDaysAgo(row.contact_at, now, zone),
       phone: row.phone ?? '',
       email: row.email ?? '',
     },
@@ -96,9 +96,11 @@ export function lineOf({ zone }: Pick<Runtime, 'zone'>, view: View, row: Learner
 /** The list's rows as a file has them, and the headings of the columns shown. */
 export function fileOf(runtime: Runtime, view: View, rows: readonly LearnerRow[], columns: readonly ListColumn[]) {
   const headings = ['name', 'learner_id', ...columns.flatMap((name) => [...LIST_COLUMNS[name].fields])];
-  const at = { zone: runtime.zone, clock: { now: () => view.now, real: runtime.clock.real } };
   return {
     headings,
-    rows: rows.map((row) => ({ ...learnerFigures(at, row), last_contact: isoOrNull(row.contact_at) })),
+    rows: rows.map((row) => ({
+      ...learnerFigures(view.now, runtime.zone, row),
+      last_contact: isoOrNull(row.contact_at),
+    })),
   };
 }

@@ -120,7 +120,7 @@ export async function learnerDetail(runtime: Runtime, viewer: Viewer, learnerId:
   if (id === null) throw new NotFound('No such learner');
   const [[row], enrolments] = await Promise.all([learnersById(db, view, [id]), enrolmentsOf(db, view, [id])]);
   return {
-    ...learnerFigures(runtime, row),
+    ...learnerFigures(view.now, zone, row),
     enrolments: enrolments.map((e) => ({
       course: e.course,
       group: e.group,

@@ -12,7 +12,7 @@ import { sayDaysAgo } from '@/core/time/words';
 import { courseFeedGaps, dueDates, sayGroup } from '@/data/courses';
 import { enrolmentsOf, type EnrolmentRow } from '@/data/enrolments';
 import { learnersById } from '@/data/learners';
-import type { View } from '@/data/view';
+import { endOfView, type View } from '@/data/view';
 import { contactsOf, type ContactRow } from '@/data/contacts';
 import { fullName } from '@/data/staff';
 import { daysOfLearners, visitsOfLearners, type VisitRow } from '@/data/visits';
@@ -34,14 +34,15 @@ export async function explainPeople(
 ): Promise<Person[]> {
   const { db, zone } = runtime;
   const { now } = view;
+  const end = endOfView(view);
   const today = dayOf(now, zone);
   const firstDay = today - detail.wakeDays + 1;
   const { viewer, lens } = view;
   const [learners, enrolments, visits, contacts, days] = await Promise.all([
     learnersById(db, view, ids),
     enrolmentsOf(db, view, ids, detail.status),
-    visitsOfLearners(db, viewer, lens, ids, { each: detail.visits, to: now + 1 }),
-    contactsOf(db, viewer, ids, { each: detail.contacts, until: now }),
+    visitsOfLearners(db, viewer, lens, ids, { each: detail.visits, to: end }),
+    contactsOf(db, viewer, ids, { each: detail.contacts, until: end }),
     daysOfLearners(db, viewer, lens, ids, firstDay, today),
   ]);
   const courseIds = [...new Set(enrolments.map((row) => row.course_id))];
@@ -99,7 +100,7 @@ export async function explainPeople(
         band: row.band,
         enrolments: own.map((enrolment) => showEnrolment(enrolment, now, zone)),
         visits: (visitsBy.get(id) ?? []).map(showVisit),
-        contacts: (contactsBy.get(id) ?? []).map((contact) => showContact(contact, viewer.staffId, now, zone)),
+        contacts: (contactsBy.get(id) ?? []).map((contact) => showContact(contact, view, zone)),
         wake,
       },
     ];
@@ -158,18 +159,22 @@ const STATE_WORDS: Record<MessageState, string> = {
 const DEEDS = { email: 'wrote', sms: 'texted', call: 'called' } as const;
 
 /** A contact in words, as its reader sees it. */
-export function showContact(row: ContactRow, staffId: number, now: number, zone: string): ContactShown {
+export function showContact(row: ContactRow, view: View, zone: string): ContactShown {
+  const { now, viewer } = view;
   const reachedNobody = row.state === 'failed' || row.state === 'bounced';
-  const back = reachedNobody
+  const seen = reachedNobody
     ? null
     : cameBack({ contactAt: row.at, lastBefore: row.last_before, firstAfter: row.first_after }, zone);
-  const mine = row.by_id === staffId;
+  // As of a past day, what came later had not come yet.
+  const back = seen !== null && seen <= endOfView(view) ? seen : null;
+  const answered = row.answered_at !== null && row.answered_at <= endOfView(view) ? row.answered_at : null;
+  const mine = row.by_id === viewer.staffId;
   const parts = [
     `${mine ? 'You' : row.by} ${DEEDS[row.kind]} ${sayDaysAgo(row.at, now, zone)}`,
     row.state ? STATE_WORDS[row.state] : '',
     row.outcome ? CALL_OUTCOMES[row.outcome].says : '',
-    row.answered_at !== null ? 'answered' : '',
-    back !== null && back <= now ? 'came back' : '',
+    answered !== null ? 'answered' : '',
+    back !== null ? 'came back' : '',
   ];
   return {
     id: row.id,
@@ -181,8 +186,8 @@ export function showContact(row: ContactRow, staffId: number, now: number, zone:
     body: row.body,
     by: row.by,
     mine,
-    cameBack: back !== null && back <= now ? back : null,
-    answeredAt: row.answered_at,
+    cameBack: back,
+    answeredAt: answered,
     says: parts.filter(Boolean).join(' · '),
   };
 }

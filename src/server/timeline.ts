@@ -6,7 +6,7 @@ import { contactsOf } from '@/data/contacts';
 import { findFollowUps } from '@/data/follow-ups';
 import { findNotes } from '@/data/notes';
 import { repliesPage } from '@/data/replies';
-import type { View } from '@/data/view';
+import { endOfView, type View } from '@/data/view';
 import { visitsOfLearners } from '@/data/visits';
 import { showContact } from './people';
 import type { Runtime } from './runtime';
@@ -36,7 +36,7 @@ export async function timelineOf(
   const { viewer } = view;
   // Words about a learner are about all of them, whichever course one looks at.
   const whole = { viewer, lens: {} };
-  const until = Math.min(view.now, before ?? Infinity);
+  const until = Math.min(endOfView(view), before ?? Infinity);
   // One more than shown, so that the end is known.
   const limit = TIMELINE_PAGE + 1;
   const readers: Record<TimelineKind, () => Promise<TimelineEntry[]>> = {
@@ -57,7 +57,7 @@ export async function timelineOf(
       (await contactsOf(db, viewer, [learnerId], { each: limit, until })).map((row) => ({
         kind: 'contact',
         at: row.at,
-        contact: showContact(row, viewer.staffId, view.now, zone),
+        contact: showContact(row, view, zone),
       })),
     answer: async () =>
       (await repliesPage(db, whole, { learnerId, until, limit, offset: 0 })).rows.map((row) => ({

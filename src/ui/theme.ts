@@ -47,7 +47,10 @@ export const theme = createTheme({
         description: { '--input-description-size': '12px' },
       }),
     },
-    Notification: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } },
+    Notification: {
+      defaultProps: { closeButtonProps: { 'aria-label': 'Close' } },
+      styles: { description: { color: 'var(--muted)' } },
+    },
     TextInput: { defaultProps: { size: 'sm' } },
     Tooltip: { defaultProps: { openDelay: 300 } },
   },

@@ -1,5 +1,6 @@
 'use server';
 
+import { revalidatePath } from 'next/cache';
 import { redirect } from 'next/navigation';
 import { coverNames } from '@/server/cover';
 import { runtime } from '@/server/runtime';
@@ -9,5 +10,7 @@ import { requireViewer, sessionToken } from '@/server/viewer';
 export async function switchCover(covered: boolean): Promise<void> {
   await requireViewer();
   await coverNames(await runtime(), (await sessionToken())!, covered === true);
+  // Nothing that the browser kept of earlier pages may be shown again.
+  revalidatePath('/', 'layout');
   redirect('/watch');
 }

@@ -6,6 +6,7 @@ import { notifications } from '@mantine/notifications';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState, useTransition, type ReactNode } from 'react';
 import { Keys } from '@/ui/keys';
+import { linkTo } from '../_deck/list-link';
 import type { Result } from '../_deck/trying';
 import { startWriting } from '../(deck)/write/actions';
 import { bringThemBack, removeTheNote, takeBackTheCall } from './actions';
@@ -16,6 +17,8 @@ import { SetAsideDialog } from './set-aside-dialog';
 /** Somebody of a list. */
 export interface Listed extends Called {
   learnerId: string;
+  /** What tells rows apart, where one person may stand on several; the person's own id otherwise. */
+  row?: number;
 }
 
 /** How long an undo is offered, in ms. */
@@ -39,12 +42,14 @@ interface Options<T extends Listed> {
   today: number;
   /** This list's address, to come back to. */
   here: string;
-  /** Set-aside takes people off this list. */
-  leaveWhenAside?: boolean;
   /** Whether the cursor's person stands in the address, for a link to a colleague. */
   inAddress?: boolean;
   /** One person's own page: no list to go through. */
   single?: boolean;
+}
+
+function rowOf(one: Listed | undefined): number {
+  return one?.row ?? one?.id ?? 0;
 }
 
 function withPerson(learnerId: string) {
@@ -79,8 +84,8 @@ export function offerUndo(says: string, undo: () => void) {
  * with their dialogs and their undo.
  */
 export function usePeople<T extends Listed>(options: Options<T>) {
-  const { people, today, here, leaveWhenAside = false, inAddress = false, single = false } = options;
-  const [cursor, setCursor] = useState(0);
+  const { people, today, here, inAddress = false, single = false } = options;
+  const [current, setCurrent] = useState({ row: rowOf(people[0]), index: 0 });
   const [selected, setSelected] = useState<ReadonlySet<number>>(new Set());
   const [calling, setCalling] = useState<Called | null>(null);
   const [noting, setNoting] = useState<Called | null>(null);
@@ -90,20 +95,36 @@ export function usePeople<T extends Listed>(options: Options<T>) {
   const undoable = useRef<{ undo: () => void; notice: string } | null>(null);
   const rows = useRef<(HTMLElement | null)[]>([]);
   const router = useRouter();
-  const person: T | undefined = people[Math.min(cursor, people.length - 1)];
+  // The cursor stays with its person while the list is put in another order around it, by what one
+  // does or by what a colleague does; when they leave the list, it stays in its place.
+  const found = people.findIndex((one) => rowOf(one) === current.row);
+  const cursor = found >= 0 ? found : Math.max(0, Math.min(current.index, people.length - 1));
+  const person: T | undefined = people[cursor];
+  const row = rowOf(person);
+  useEffect(() => setCurrent({ row, index: cursor }), [row, cursor]);
+  /** Whom the cursor goes to when they are on the list again. */
+  const [awaited, setAwaited] = useState<number | null>(null);
+  useEffect(() => {
+    const index = people.findIndex((one) => rowOf(one) === awaited);
+    if (index < 0) return;
+    setCurrent({ row: rowOf(people[index]), index });
+    setAwaited(null);
+  }, [people, awaited]);
 
   // The person in the link, when the page has opened.
   useEffect(() => {
     if (!inAddress) return;
     const wanted = new URLSearchParams(window.location.search).get('person');
     const index = people.findIndex((one) => one.learnerId === wanted);
-    if (index > 0) setCursor(index);
-  }, [people, inAddress]);
+    if (index > 0) setCurrent({ row: rowOf(people[index]), index });
+    // Only once: later the cursor is where one moves it.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
 
   const go = useCallback(
     (index: number) => {
       if (index < 0 || index >= people.length) return;
-      setCursor(index);
+      setCurrent({ row: rowOf(people[index]), index });
       if (inAddress) withPerson(people[index].learnerId);
       rows.current[index]?.scrollIntoView({ block: 'nearest' });
     },
@@ -114,7 +135,8 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     if (!next.delete(id)) next.add(id);
     setSelected(next);
   };
-  const pageOf = (one: Listed) => `/learners/${encodeURIComponent(one.learnerId)}?from=${encodeURIComponent(here)}`;
+  const asOf = new URLSearchParams(here.split('?')[1]).get('as_of');
+  const pageOf = (one: Listed) => linkTo(`/learners/${encodeURIComponent(one.learnerId)}`, { from: here, as_of: asOf });
   const write = (ids: number[]) =>
     startTransition(async () => {
       const refused = await startWriting(ids, here);
@@ -186,8 +208,15 @@ export function usePeople<T extends Listed>(options: Options<T>) {
         onDone={(ids, says) => {
           setAside(null);
           setSelected(new Set());
-          if (leaveWhenAside) setCursor((at) => Math.max(0, Math.min(at, people.length - ids.length - 1)));
-          done(says, () => bringThemBack(ids), 'Put back on the Watch');
+          done(
+            says,
+            async () => {
+              const result = await bringThemBack(ids);
+              if (result.ok) setAwaited(ids[0]);
+              return result;
+            },
+            'Put back on the Watch',
+          );
         }}
       />
       <Keys keys={PEOPLE_KEYS} />

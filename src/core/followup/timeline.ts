@@ -55,7 +55,9 @@ export function joinTimeline(
   lists: readonly (readonly TimelineEntry[])[],
   limit: number,
 ): { entries: TimelineEntry[]; older: number | null } {
-  const all = lists.flat().sort((a, b) => b.at - a.at);
+  const rank = (entry: TimelineEntry) => TIMELINE_KINDS.indexOf(entry.kind);
+  // Of one instant, what follows from something stands as the newer: an answer after its message.
+  const all = lists.flat().sort((a, b) => b.at - a.at || rank(b) - rank(a));
   if (all.length <= limit) return { entries: all, older: null };
   const last = all[limit - 1].at;
   const entries = all.filter((entry, index) => index < limit || entry.at === last);

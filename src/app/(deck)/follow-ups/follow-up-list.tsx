@@ -27,11 +27,19 @@ export function FollowUpList({ rows, today, now, zone, here }: Props) {
   const [sheet, setSheet] = useState(false);
   const narrow = useMediaQuery('(max-width: 900px)');
   const people = useMemo(
-    () => rows.map((row) => ({ id: row.person, learnerId: row.learner_id, name: row.name, phone: row.phone, row })),
+    () =>
+      rows.map((followUp) => ({
+        id: followUp.person,
+        row: followUp.id,
+        learnerId: followUp.learner_id,
+        name: followUp.name,
+        phone: followUp.phone,
+        followUp,
+      })),
     [rows],
   );
   const list = usePeople({ people, today, here });
-  const current = list.person?.row;
+  const current = list.person?.followUp;
   useHotkeys([['e', () => current && setClosing(current)]]);
   const end = (row: FollowUpShown, outcome: Outcome) =>
     list.startTransition(async () => {

@@ -92,7 +92,7 @@ export function LearnerTable(props: Props) {
     <div className={classes.split}>
       <div>
         <div className={classes.scroll} tabIndex={0} role="group" aria-label="Learners">
-          <Table stickyHeader fz={13} verticalSpacing={4} horizontalSpacing={8}>
+          <Table stickyHeader fz={13} verticalSpacing={4} horizontalSpacing={6}>
             <Table.Thead>
               <Table.Tr>
                 <Table.Th w={30}>
@@ -120,7 +120,10 @@ export function LearnerTable(props: Props) {
                   }}
                   className={classes.line}
                   data-current={line.id === list.person?.id || undefined}
-                  onClick={() => list.go(index)}
+                  onClick={(event) => {
+                    // A link or a box in the row does its own work.
+                    if (!(event.target as HTMLElement).closest('a, input, button')) list.go(index);
+                  }}
                 >
                   <Table.Td>
                     <Checkbox
@@ -137,7 +140,14 @@ export function LearnerTable(props: Props) {
                     <div className={classes.soft}>
                       {line.learnerId}
                       {narrow && (
-                        <button type="button" className={classes.why} onClick={() => setSheet(true)}>
+                        <button
+                          type="button"
+                          className={classes.why}
+                          onClick={() => {
+                            list.go(index);
+                            setSheet(true);
+                          }}
+                        >
                           why
                         </button>
                       )}

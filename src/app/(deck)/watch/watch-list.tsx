@@ -40,7 +40,6 @@ export function WatchList({ people, offset, listed, reach, now, zone, here }: Pr
     people: listedPeople,
     today: dayOf(now, zone),
     here,
-    leaveWhenAside: true,
     inAddress: true,
   });
   const { cursor, selected, setSelected, pending } = list;

@@ -82,7 +82,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
       setTrouble(null);
       const result = await send(draftId, text, confirmed ? contacted.map((one) => one.id) : []);
       if (result.outcome === 'invalid') {
-        setTrouble(result.errors.map((error) => `The ${error.field} ${error.message}.`).join(' '));
+        setTrouble(result.errors.map((error) => `The ${error.field.replaceAll('_', ' ')} ${error.message}.`).join(' '));
       } else if (result.outcome === 'contacted') {
         setTrouble(
           `Nothing was sent. Somebody wrote to ${result.names.join(', ')} in the last 5 days. Look again, then confirm or leave them out.`,

@@ -1,0 +1,64 @@
+import { TOKEN } from './ports';
+import { expect, expectAccessible, signIn, test } from './help';
+
+test('one switch covers every name on every screen, and the server does it', async ({ page }) => {
+  test.setTimeout(180_000);
+  const everybody: { learner_id: string; name: string; email: string | null }[] = (
+    await (
+      await page.request.get('/api/v1/learners?limit=1000&status=all', {
+        headers: { authorization: `Bearer ${TOKEN}` },
+      })
+    ).json()
+  ).data;
+  const staff = ['Tolland', 'Kestle', 'Ostler', 'Vane', 'Aldo Finch'];
+  const real = [
+    ...everybody.flatMap(({ learner_id, name, email }) => [learner_id, name, ...(email ? [email] : [])]),
+    ...staff,
+  ];
+  await signIn(page, 'lead');
+  await page.goto('/learners/L20417');
+  await page.getByRole('switch', { name: /^Names covered/ }).click();
+  await expect(page).toHaveURL(/\/watch$/);
+  await expect(page.getByRole('status')).toContainText('Names are covered');
+  await expectAccessible(page);
+  const own = (await (await page.request.get('/api/v1/learners?limit=1')).json()).data[0].learner_id;
+  expect(own).toMatch(/^c-/);
+  for (const path of [
+    '/watch',
+    '/watch/names',
+    '/watch/set-aside',
+    '/learners?limit=100',
+    '/learners/call-sheet',
+    '/learners/export?format=csv',
+    '/learners/rows?offset=100',
+    `/learners/${own}`,
+    `/learners/${own}/conversation`,
+    '/find?q=a',
+    '/follow-ups?whose=all',
+    '/follow-ups?whose=all&state=closed',
+    '/follow-ups/messages',
+    '/follow-ups/answers',
+    '/follow-ups/notes',
+    '/set-up/roster',
+    '/set-up/staff',
+    '/set-up/changes',
+    '/set-up/data',
+    '/api/v1/learners?limit=1000&status=all',
+    `/api/v1/learners/${own}`,
+  ]) {
+    const answer = await page.request.get(path);
+    expect([path, answer.status()]).toEqual([path, 200]);
+    const text = await answer.text();
+    expect([path, real.filter((one) => text.includes(one))]).toEqual([path, []]);
+  }
+  expect((await page.request.get('/learners/L20417')).status()).toBe(404);
+  // The person beside the list comes by another way: covered too.
+  await page.goto('/learners');
+  const panel = page.getByRole('complementary', { name: 'The learner under the cursor' });
+  await expect(panel).toContainText('c-');
+  const shown = await panel.textContent();
+  expect(real.filter((one) => shown!.includes(one))).toEqual([]);
+  await page.getByRole('switch', { name: /^Names covered/ }).click();
+  await expect(page.getByRole('status')).toHaveCount(0);
+  await expect(page.getByRole('switch', { name: 'Names covered: off' })).toBeVisible();
+});
