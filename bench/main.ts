@@ -1,10 +1,17 @@
 /** `npm run bench`: ratios against a plain baseline in the same run. Times alone mean nothing. */
 import { benchImport } from './import';
+import { benchLearners } from './learners';
+import { benchShoreline } from './shoreline';
 import { benchWatch } from './watch';
 
 const rows = Number(process.argv[2] ?? 1_000_000);
 const learners = 2000;
-console.log(`Benchmarks with ${rows} rows and ${learners} learners\n`);
+const BENCHES: Record<string, () => Promise<void>> = {
+  import: () => benchImport(rows, learners),
+  watch: () => benchWatch(10_000, rows, learners),
+  learners: () => benchLearners(20_000, Math.min(rows, 200_000)),
+  shoreline: benchShoreline,
+};
 const only = process.argv[3];
-if (only !== 'watch') await benchImport(rows, learners);
-if (only !== 'import') await benchWatch(10_000, rows, learners);
+console.log(`Benchmarks with ${rows} rows and ${learners} learners\n`);
+for (const [name, bench] of Object.entries(BENCHES)) if (!only || only === name) await bench();

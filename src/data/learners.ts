@@ -121,16 +121,8 @@ function driftTotals(db: Db, view: View, filter: LearnerFilter, learnerIds?: rea
 
 /** The learners that match, with only those figures joined that the filter and the sort need. */
 function matching(db: Db, view: View, filter: LearnerFilter, needs: readonly (string | undefined)[]) {
-  const query = db('learner')
-    .join(
-      seenEnrolments(db, view, filter.status)
-        .groupBy('enrolment.learner_id')
-        .select('enrolment.learner_id', db.raw('min(enrolment.enrolled_day) AS enrolled_day'))
-        .as('seen'),
-      'seen.learner_id',
-      'learner.id',
-    )
-    .whereNull('learner.merged_into');
+  const own = seenEnrolments(db, view, filter.status).whereRaw('enrolment.learner_id = learner.id');
+  const query = db('learner').whereNull('learner.merged_into').whereExists(own.clone());
   if (needs.includes('organisation')) query.leftJoin('organisation', 'organisation.id', 'learner.organisation_id');
   if (filter.lastBefore !== undefined || filter.never || needs.includes('access')) {
     query.leftJoin(accessTotals(db, view).as('access'), 'access.learner_id', 'learner.id');
@@ -144,7 +136,9 @@ function matching(db: Db, view: View, filter: LearnerFilter, needs: readonly (st
     query.where((either) => either.whereNull('access.last_at').orWhere('access.last_at', '<', before));
   }
   if (filter.never) query.whereNull('access.last_at');
-  if (filter.enrolledBefore !== undefined) query.where('seen.enrolled_day', '<', filter.enrolledBefore);
+  if (filter.enrolledBefore !== undefined) {
+    query.whereExists(own.clone().where('enrolment.enrolled_day', '<', filter.enrolledBefore));
+  }
   if (filter.notContactedSince !== undefined) {
     query.whereNotIn(
       'learner.id',

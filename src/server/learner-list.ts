@@ -18,7 +18,7 @@ import {
 } from '@/data/learners';
 import type { Viewer } from '@/data/scope';
 import type { View } from '@/data/view';
-import { ListQuery, pageOf } from './api';
+import { ListQuery, pageOf } from './list-query';
 import { isoOrNull, learnerFigures, minutes, score, type LearnerFigures } from './figures';
 import { InvalidInput, NotFound, readInput } from './input';
 import type { Runtime } from './runtime';

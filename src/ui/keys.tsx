@@ -3,15 +3,29 @@
 import { Kbd, Modal, Table } from '@mantine/core';
 import { useDisclosure, useHotkeys } from '@mantine/hooks';
 
-/** The list of keys, under `?`. */
-export function Keys({ keys }: { keys: readonly (readonly [key: string, does: string])[] }) {
+const KEYS = [
+  ['/', 'Search'],
+  ['j', 'Next person'],
+  ['k', 'Previous person'],
+  ['o', 'Open their page'],
+  ['x', 'Select'],
+  ['w', 'Write to the selected, or to the one under the cursor'],
+  ['c', 'Log a call; then 1 to 4 say how it ended'],
+  ['n', 'Note'],
+  ['e', 'Close a follow-up; then 1 to 5 say what came of it'],
+  ['u', 'Undo, while it is offered'],
+  ['?', 'This list'],
+] as const;
+
+/** The list of keys, under `?`, on every screen. */
+export function Keys() {
   const [opened, { open, close }] = useDisclosure();
   useHotkeys([['shift+?', open]]);
   return (
     <Modal opened={opened} onClose={close} title="Keys" closeButtonProps={{ 'aria-label': 'Close' }}>
       <Table>
         <Table.Tbody>
-          {keys.map(([key, does]) => (
+          {KEYS.map(([key, does]) => (
             <Table.Tr key={key}>
               <Table.Td w={60}>
                 <Kbd>{key}</Kbd>
@@ -19,12 +33,6 @@ export function Keys({ keys }: { keys: readonly (readonly [key: string, does: st
               <Table.Td>{does}</Table.Td>
             </Table.Tr>
           ))}
-          <Table.Tr>
-            <Table.Td>
-              <Kbd>?</Kbd>
-            </Table.Td>
-            <Table.Td>This list</Table.Td>
-          </Table.Tr>
         </Table.Tbody>
       </Table>
     </Modal>

@@ -4,13 +4,11 @@ import { useElementSize } from '@mantine/hooks';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { bandWord, DEFAULT_EDGES } from '@/core/drift/bands';
 import { dotAt, layOut, scoreOfX, xOfScore, type Dot, type ShorelinePerson } from '@/core/drift/shoreline';
-import { bandColor } from './gauge';
+import { paintDots } from './paint-dots';
 import classes from './shoreline.module.css';
 
 const HEIGHT = 74;
 const ASHORE = 90;
-/** A change of less than this many points of drift in a week draws no trail. */
-const MOVED = 4;
 
 interface Name {
   name: string;
@@ -25,49 +23,6 @@ interface Props {
   /** Fetches the names, once somebody points at a dot. */
   names: () => Promise<Record<number, Name>>;
   onOpen: (learnerId: string) => void;
-}
-
-function paint(canvas: HTMLCanvasElement, dots: readonly Dot[], width: number, radius: number, here: Dot | null) {
-  const scale = window.devicePixelRatio || 1;
-  canvas.width = (width + ASHORE) * scale;
-  canvas.height = HEIGHT * scale;
-  const context = canvas.getContext('2d')!;
-  context.scale(scale, scale);
-  const style = getComputedStyle(canvas);
-  const color = (band: Dot['band']) => style.getPropertyValue(bandColor(band).slice(4, -1)).trim();
-  // One path for each band: thousands of dots are then a handful of calls.
-  for (const band of [0, 1, 2, null] as const) {
-    const own = dots.filter((dot) => dot.band === band);
-    if (own.length === 0) continue;
-    const ink = color(band);
-    context.strokeStyle = ink;
-    context.fillStyle = ink;
-    context.globalAlpha = 0.22;
-    context.beginPath();
-    for (const { x, y, xBefore, score } of own) {
-      if (xBefore === null || score === null || Math.abs(xBefore - x) < (MOVED / 100) * width) continue;
-      context.moveTo(xBefore, y);
-      context.lineTo(x, y);
-    }
-    context.stroke();
-    context.globalAlpha = 1;
-    context.setLineDash(band === null ? [2, 1.5] : []);
-    context.beginPath();
-    for (const { x, y } of own) {
-      context.moveTo(x + radius, y);
-      context.arc(x, y, radius, 0, 2 * Math.PI);
-    }
-    if (band === null) context.stroke();
-    else context.fill();
-    context.setLineDash([]);
-  }
-  if (here) {
-    context.strokeStyle = style.getPropertyValue('--text').trim();
-    context.lineWidth = 2;
-    context.beginPath();
-    context.arc(here.x, here.y, radius + 2.5, 0, 2 * Math.PI);
-    context.stroke();
-  }
 }
 
 /**
@@ -88,14 +43,14 @@ export function Shoreline({ people, chosen, onChoose, names, onOpen }: Props) {
   const dot = dots.find((one) => one.id === here) ?? null;
 
   useEffect(() => {
-    if (whole > 0 && canvas.current) paint(canvas.current, dots, width, radius, dot);
-  }, [dots, width, radius, dot, whole]);
+    if (whole > 0 && canvas.current) paintDots(canvas.current, dots, size, dot);
+  }, [dots, size, dot, whole]);
   useEffect(() => {
     // The colours are the scheme's; paint anew when it changes.
-    const seen = new MutationObserver(() => canvas.current && paint(canvas.current, dots, width, radius, null));
+    const seen = new MutationObserver(() => canvas.current && paintDots(canvas.current, dots, size, null));
     seen.observe(document.documentElement, { attributes: true, attributeFilter: ['data-mantine-color-scheme'] });
     return () => seen.disconnect();
-  }, [dots, width, radius]);
+  }, [dots, size]);
 
   const point = (next: Dot | null) => {
     setHere(next?.id ?? null);

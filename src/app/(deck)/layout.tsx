@@ -5,6 +5,7 @@ import { countDue } from '@/data/follow-ups';
 import { isLead } from '@/data/scope';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/viewer';
+import { Keys } from '@/ui/keys';
 import { Pulse } from '../_deck/pulse';
 import { Rail } from '../_deck/rail';
 import classes from '../_deck/deck.module.css';
@@ -33,6 +34,7 @@ export default async function DeckLayout({ children }: { children: ReactNode }) 
         )}
         {children}
       </main>
+      <Keys />
       <Pulse now={pulse} />
     </div>
   );

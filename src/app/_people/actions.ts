@@ -1,6 +1,5 @@
 'use server';
 
-import { refresh } from 'next/cache';
 import type { Person } from '@/core/followup/person';
 import { listLabels } from '@/data/notes';
 import { keepNote, logCall, removeNote, takeBackCall, type LoggedCall } from '@/server/contact';
@@ -97,10 +96,4 @@ export async function explainOne(learnerId: number, asOf: string | null): Promis
   const view = await openView(opened, viewer, {}, asOf ?? undefined);
   const detail = { wakeDays: 28, visits: 3, contacts: 1, status: 'all' } as const;
   return (await explainPeople(opened, view, [Number(learnerId)], detail))[0] ?? null;
-}
-
-/** Asks for the page anew, for a list that shows what has just changed. */
-export async function lookAgain(): Promise<void> {
-  await requireViewer();
-  refresh();
 }

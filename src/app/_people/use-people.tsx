@@ -5,7 +5,6 @@ import { useHotkeys } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState, useTransition, type ReactNode } from 'react';
-import { Keys } from '@/ui/keys';
 import { linkTo } from '../_deck/list-link';
 import type { Result } from '../_deck/trying';
 import { startWriting } from '../(deck)/write/actions';
@@ -23,18 +22,6 @@ export interface Listed extends Called {
 
 /** How long an undo is offered, in ms. */
 const UNDO_TIME = 10_000;
-
-export const PEOPLE_KEYS = [
-  ['j', 'Next person'],
-  ['k', 'Previous person'],
-  ['o', 'Open the page'],
-  ['x', 'Select'],
-  ['w', 'Write to the selected, or to the one under the cursor'],
-  ['c', 'Log a call'],
-  ['n', 'Note'],
-  ['u', 'Undo'],
-  ['/', 'Search'],
-] as const;
 
 interface Options<T extends Listed> {
   people: readonly T[];
@@ -219,7 +206,6 @@ export function usePeople<T extends Listed>(options: Options<T>) {
           );
         }}
       />
-      <Keys keys={PEOPLE_KEYS} />
     </>
   );
   return {

@@ -1,13 +1,14 @@
 'use client';
 
-import { Button, Checkbox, Drawer, Kbd, Menu, Modal, Popover, Stack, TextInput } from '@mantine/core';
-import { useHotkeys, useMediaQuery } from '@mantine/hooks';
+import { Button, Checkbox, Kbd, Menu, Modal, Popover, Stack, TextInput } from '@mantine/core';
+import { useHotkeys } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
 import { useMemo, useState } from 'react';
 import { FOLLOW_UP_WORDS, OUTCOMES, OUTCOME_NAMES, type Outcome } from '@/core/followup/follow-up';
-import { sayCount, sayDay, sayInstant } from '@/core/time/words';
+import { sayDay, sayInstant } from '@/core/time/words';
 import { dateOfDay } from '@/core/time/zone';
 import type { FollowUpShown } from '@/server/follow-ups';
+import { PeopleLayout } from '../../_people/people-layout';
 import { SidePerson } from '../../_people/side-person';
 import { usePeople } from '../../_people/use-people';
 import { endWith, giveTo, moveTo, openAgain, whoElse } from './actions';
@@ -24,8 +25,6 @@ interface Props {
 /** What was promised, by its day, with the person under the cursor explained at the right. */
 export function FollowUpList({ rows, today, now, zone, here }: Props) {
   const [closing, setClosing] = useState<FollowUpShown | null>(null);
-  const [sheet, setSheet] = useState(false);
-  const narrow = useMediaQuery('(max-width: 900px)');
   const people = useMemo(
     () =>
       rows.map((followUp) => ({
@@ -62,87 +61,64 @@ export function FollowUpList({ rows, today, now, zone, here }: Props) {
     </>
   );
   return (
-    <div className={classes.split}>
-      <div>
-        <ul className={classes.list} aria-label="Follow-ups">
-          {rows.map((row, index) => (
-            <li
-              key={row.id}
-              ref={(element) => {
-                list.rows.current[index] = element;
-              }}
-              className={classes.row}
-              data-current={row === current || undefined}
-            >
-              <Checkbox
-                size="xs"
-                checked={list.selected.has(row.person)}
-                onChange={() => list.toggle(row.person)}
-                aria-label={`Select ${row.name}`}
-              />
-              <button
-                type="button"
-                className={classes.name}
-                aria-current={row === current ? 'true' : undefined}
-                onClick={() => {
-                  list.go(index);
-                  if (narrow) setSheet(true);
+    <>
+      <PeopleLayout list={list} people={people} total={rows.length} side={side} sheetTitle="Follow-up">
+        {(show) => (
+          <ul className={classes.list} aria-label="Follow-ups">
+            {rows.map((row, index) => (
+              <li
+                key={row.id}
+                ref={(element) => {
+                  list.rows.current[index] = element;
                 }}
+                className={classes.row}
+                data-current={row === current || undefined}
               >
-                <strong>
-                  <bdi>{row.name}</bdi>
-                </strong>
-                <span>
-                  <bdi>{row.reason}</bdi>
+                <Checkbox
+                  size="xs"
+                  checked={list.selected.has(row.person)}
+                  onChange={() => list.toggle(row.person)}
+                  aria-label={`Select ${row.name}`}
+                />
+                <button
+                  type="button"
+                  className={classes.name}
+                  aria-current={row === current ? 'true' : undefined}
+                  onClick={() => {
+                    list.go(index);
+                    show();
+                  }}
+                >
+                  <strong>
+                    <bdi>{row.name}</bdi>
+                  </strong>
+                  <span>
+                    {row.learner_id} · <bdi>{row.reason}</bdi>
+                  </span>
+                </button>
+                <span className={classes.due} data-state={row.state}>
+                  <strong>{FOLLOW_UP_WORDS[row.state]}</strong>
+                  <span>
+                    {row.state === 'came_back' && row.first_after !== null
+                      ? sayInstant(row.first_after, zone, now)
+                      : sayDay(row.due_day, today)}
+                  </span>
                 </span>
-              </button>
-              <span className={classes.due} data-state={row.state}>
-                <strong>{FOLLOW_UP_WORDS[row.state]}</strong>
-                <span>
-                  {row.state === 'came_back' && row.first_after !== null
-                    ? sayInstant(row.first_after, zone, now)
-                    : sayDay(row.due_day, today)}
+                <span className={classes.owner}>{row.owner}</span>
+                <span className={classes.actions}>
+                  <Button variant="default" size="compact-xs" onClick={() => setClosing(row)}>
+                    Close…
+                  </Button>
+                  <MoveDate row={row} />
+                  <HandOver row={row} />
                 </span>
-              </span>
-              <span className={classes.owner}>{row.owner}</span>
-              <span className={classes.actions}>
-                <Button variant="default" size="compact-xs" onClick={() => setClosing(row)}>
-                  Close…
-                </Button>
-                <MoveDate row={row} />
-                <HandOver row={row} />
-              </span>
-            </li>
-          ))}
-        </ul>
-        {list.selected.size > 0 && (
-          <div className={classes.selection} role="region" aria-label="Selected learners">
-            <strong>{sayCount(list.selected.size, 'learner')} selected</strong>
-            <Button loading={list.pending} onClick={() => list.write([...list.selected])}>
-              Write to {list.selected.size}
-            </Button>
-            <Button variant="default" onClick={() => list.setSelected(new Set())}>
-              Clear
-            </Button>
-          </div>
+              </li>
+            ))}
+          </ul>
         )}
-      </div>
-      <aside className={classes.side} aria-label="The learner under the cursor">
-        {side}
-      </aside>
+      </PeopleLayout>
       <CloseDialog row={closing} pending={list.pending} onClose={() => setClosing(null)} onEnd={end} />
-      {list.dialogs}
-      <Drawer
-        opened={sheet && Boolean(narrow)}
-        onClose={() => setSheet(false)}
-        position="bottom"
-        size="85%"
-        title="Follow-up"
-        closeButtonProps={{ 'aria-label': 'Close' }}
-      >
-        {side}
-      </Drawer>
-    </div>
+    </>
   );
 }
 

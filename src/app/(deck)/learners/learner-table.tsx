@@ -1,15 +1,15 @@
 'use client';
 
-import { Button, Checkbox, Drawer, Table } from '@mantine/core';
+import { Button, Checkbox, Table } from '@mantine/core';
 import { useIntersection, useMediaQuery } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
 import Link from 'next/link';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { bandWord } from '@/core/drift/bands';
-import { sayCount } from '@/core/time/words';
 import type { LearnerLine, ListColumn } from '@/server/learner-columns';
 import { Gauge } from '@/ui/gauge';
 import { linkTo } from '../../_deck/list-link';
+import { PeopleLayout } from '../../_people/people-layout';
 import { SidePerson } from '../../_people/side-person';
 import { usePeople } from '../../_people/use-people';
 import { everyLearnerMatching } from './actions';
@@ -41,7 +41,6 @@ interface Props {
 /** The list itself, with the person under the cursor explained at the right. */
 export function LearnerTable(props: Props) {
   const { lines, cells, params, offset, total, endless, here, today, now, zone, asOf } = props;
-  const [sheet, setSheet] = useState(false);
   const narrow = useMediaQuery('(max-width: 900px)');
   const { all, more, failed, load } = useMore(lines, params, offset, endless ? total : 0);
   const people = useMemo(
@@ -89,8 +88,16 @@ export function LearnerTable(props: Props) {
     />
   );
   return (
-    <div className={classes.split}>
-      <div>
+    <PeopleLayout
+      list={list}
+      people={people}
+      total={total}
+      side={side}
+      sheetTitle="Why"
+      onSelectAll={selectAll}
+      setAside
+    >
+      {(show) => (
         <div className={classes.scroll} tabIndex={0} role="group" aria-label="Learners">
           <Table stickyHeader fz={13} verticalSpacing={4} horizontalSpacing={6}>
             <Table.Thead>
@@ -145,7 +152,7 @@ export function LearnerTable(props: Props) {
                           className={classes.why}
                           onClick={() => {
                             list.go(index);
-                            setSheet(true);
+                            show();
                           }}
                         >
                           why
@@ -178,46 +185,8 @@ export function LearnerTable(props: Props) {
             </div>
           )}
         </div>
-        {selected.size > 0 && (
-          <div className={classes.selection} role="region" aria-label="Selected learners">
-            <strong>{sayCount(selected.size, 'learner')} selected</strong>
-            <Button loading={list.pending} onClick={() => list.write([...selected])}>
-              Write to {selected.size}
-            </Button>
-            {selected.size < total && (
-              <Button variant="default" loading={list.pending} onClick={selectAll}>
-                Select all {total}
-              </Button>
-            )}
-            <Button
-              variant="default"
-              onClick={() =>
-                list.setAside([...selected].map((id) => all.find((one) => one.id === id) ?? { id, name: '' }))
-              }
-            >
-              Set aside…
-            </Button>
-            <Button variant="default" onClick={() => setSelected(new Set())}>
-              Clear
-            </Button>
-          </div>
-        )}
-      </div>
-      <aside className={classes.side} aria-label="The learner under the cursor">
-        {side}
-      </aside>
-      {list.dialogs}
-      <Drawer
-        opened={sheet && Boolean(narrow)}
-        onClose={() => setSheet(false)}
-        position="bottom"
-        size="85%"
-        title="Why"
-        closeButtonProps={{ 'aria-label': 'Close' }}
-      >
-        {side}
-      </Drawer>
-    </div>
+      )}
+    </PeopleLayout>
   );
 }
 

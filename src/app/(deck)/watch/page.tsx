@@ -2,6 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { bandWord } from '@/core/drift/bands';
 import type { Band } from '@/core/drift/types';
+import { dayOf } from '@/core/time/zone';
 import { reachOf } from '@/server/own-watch';
 import { BAND_FILTERS, readWatchFilter, watchPage, type BandFilter } from '@/server/watch';
 import { bandColor, bandTextColor } from '@/ui/gauge';
@@ -91,6 +92,7 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
           offset={(watch.page - 1) * 50}
           listed={watch.listed}
           reach={isNarrowed || deck.asOf !== null ? null : reach}
+          today={dayOf(runtime.clock.now(), runtime.zone)}
           now={view.now}
           zone={runtime.zone}
           here={link({ page: watch.page > 1 ? String(watch.page) : null })}

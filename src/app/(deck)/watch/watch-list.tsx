@@ -1,14 +1,13 @@
 'use client';
 
-import { Button, Checkbox, Drawer, Popover, TextInput } from '@mantine/core';
-import { useMediaQuery } from '@mantine/hooks';
+import { Button, Checkbox, Popover, TextInput } from '@mantine/core';
 import { useRouter } from 'next/navigation';
 import { useMemo, useState, useTransition } from 'react';
 import type { Person } from '@/core/followup/person';
 import { sayCount } from '@/core/time/words';
-import { dayOf } from '@/core/time/zone';
 import { Gauge } from '@/ui/gauge';
 import { Wake } from '@/ui/wake';
+import { PeopleLayout } from '../../_people/people-layout';
 import { PersonPanel } from '../../_people/person-panel';
 import { usePeople } from '../../_people/use-people';
 import { everybodyMatching, keepReach } from './actions';
@@ -21,6 +20,8 @@ interface Props {
   listed: number;
   /** How many people one can reach this week: the list draws a line there. Null draws none. */
   reach: number | null;
+  /** Day number of today, whichever day is looked at. */
+  today: number;
   now: number;
   zone: string;
   /** This list's address, to come back to. */
@@ -28,17 +29,15 @@ interface Props {
 }
 
 /** The people in order of need, with the one under the cursor explained at the right. */
-export function WatchList({ people, offset, listed, reach, now, zone, here }: Props) {
-  const [sheet, setSheet] = useState(false);
+export function WatchList({ people, offset, listed, reach, today, now, zone, here }: Props) {
   const router = useRouter();
-  const narrow = useMediaQuery('(max-width: 900px)');
   const listedPeople = useMemo(
     () => people.map((one) => ({ ...one, lastContact: one.contacts[0]?.says ?? null })),
     [people],
   );
   const list = usePeople({
     people: listedPeople,
-    today: dayOf(now, zone),
+    today,
     here,
     inAddress: true,
   });
@@ -63,82 +62,54 @@ export function WatchList({ people, offset, listed, reach, now, zone, here }: Pr
   );
   const allSelected = selected.size === people.length;
   return (
-    <div className={classes.split}>
-      <div>
-        <div className={classes.heading}>
-          <Checkbox
-            size="xs"
-            aria-label={allSelected ? 'Select nobody' : 'Select everybody on this page'}
-            checked={allSelected}
-            indeterminate={selected.size > 0 && !allSelected}
-            onChange={() => setSelected(allSelected ? new Set() : new Set(people.map((one) => one.id)))}
-          />
-          <span />
-          <span>Learner</span>
-          <span className={classes.wide}>Wake, last 28 days</span>
-          <span>Why</span>
-          <span className={classes.wide}>Last contact</span>
-        </div>
-        <ul className={classes.list} aria-label="Learners in order of need">
-          {people.map((one, index) => (
-            <Row
-              key={one.id}
-              ref={(element) => {
-                list.rows.current[index] = element;
-              }}
-              person={one}
-              current={one.id === person.id}
-              reach={reach !== null && reach === offset + index + 1 ? reach : null}
-              selected={selected.has(one.id)}
-              onSelect={() => list.toggle(one.id)}
-              onGo={() => {
-                list.go(index);
-                if (narrow) setSheet(true);
-              }}
-              onOpen={() => router.push(list.pageOf(one))}
+    <PeopleLayout
+      list={list}
+      people={listedPeople}
+      total={listed}
+      side={panel}
+      sheetTitle="Why on the list"
+      onSelectAll={selectAll}
+      setAside
+    >
+      {(show) => (
+        <>
+          <div className={classes.heading}>
+            <Checkbox
+              size="xs"
+              aria-label={allSelected ? 'Select nobody' : 'Select everybody on this page'}
+              checked={allSelected}
+              indeterminate={selected.size > 0 && !allSelected}
+              onChange={() => setSelected(allSelected ? new Set() : new Set(people.map((one) => one.id)))}
             />
-          ))}
-        </ul>
-        {selected.size > 0 && (
-          <div className={classes.selection} role="region" aria-label="Selected learners">
-            <strong>{sayCount(selected.size, 'learner')} selected</strong>
-            <Button loading={pending} onClick={() => list.write([...selected])}>
-              Write to {selected.size}
-            </Button>
-            {selected.size < listed && (
-              <Button variant="default" loading={pending} onClick={selectAll}>
-                Select all {listed}
-              </Button>
-            )}
-            <Button
-              variant="default"
-              onClick={() =>
-                list.setAside([...selected].map((id) => people.find((one) => one.id === id) ?? { id, name: '' }))
-              }
-            >
-              Set aside…
-            </Button>
-            <Button variant="default" onClick={() => setSelected(new Set())}>
-              Clear
-            </Button>
+            <span />
+            <span>Learner</span>
+            <span className={classes.wide}>Wake, last 28 days</span>
+            <span>Why</span>
+            <span className={classes.wide}>Last contact</span>
           </div>
-        )}
-      </div>
-      <aside className={classes.side} aria-label="The learner under the cursor">
-        {panel}
-      </aside>
-      {list.dialogs}
-      <Drawer
-        opened={sheet && Boolean(narrow)}
-        onClose={() => setSheet(false)}
-        position="bottom"
-        size="85%"
-        title="Why on the list"
-        closeButtonProps={{ 'aria-label': 'Close' }}
-      >
-        {panel}
-      </Drawer>
-    </div>
+          <ul className={classes.list} aria-label="Learners in order of need">
+            {people.map((one, index) => (
+              <Row
+                key={one.id}
+                ref={(element) => {
+                  list.rows.current[index] = element;
+                }}
+                person={one}
+                current={one.id === person.id}
+                reach={reach !== null && reach === offset + index + 1 ? reach : null}
+                selected={selected.has(one.id)}
+                onSelect={() => list.toggle(one.id)}
+                onGo={() => {
+                  list.go(index);
+                  show();
+                }}
+                onOpen={() => router.push(list.pageOf(one))}
+              />
+            ))}
+          </ul>
+        </>
+      )}
+    </PeopleLayout>
   );
 }
 

@@ -99,6 +99,7 @@ export default async function MessagesPage({ searchParams }: { searchParams: Sea
                       <Link href={`/learners/${encodeURIComponent(row.learner_id)}`}>
                         <bdi>{row.name}</bdi>
                       </Link>
+                      <div className={classes.soft}>{row.learner_id}</div>
                     </TableTd>
                     <TableTd>
                       <bdi>{row.subject}</bdi>

@@ -1,8 +1,9 @@
 'use client';
 
-import { Alert, Button, Group, Modal, Stack, TextInput } from '@mantine/core';
-import { useMemo, useState, useTransition } from 'react';
+import { Button, Group } from '@mantine/core';
+import { useMemo, useState } from 'react';
 import { dateOfDay } from '@/core/time/zone';
+import { FormDialog } from '../../../_deck/form-dialog';
 import { promiseTo, takeBackPromises } from '../../../_people/actions';
 import { usePeople } from '../../../_people/use-people';
 
@@ -35,69 +36,22 @@ export function LearnerActions({ person, today, here }: Props) {
         Set aside…
       </Button>
       {promising && (
-        <PromiseDialog
-          person={person}
-          today={today}
+        <FormDialog
+          title={`Follow up ${person.name}`}
+          fields={[
+            { name: 'reason', label: 'What to look at' },
+            { name: 'due', label: 'Look again on', type: 'date' },
+          ]}
+          values={{ reason: '', due: dateOfDay(today + 7) }}
+          verb="Make the follow-up"
+          keep={({ due, reason }) => promiseTo([person.id], { due, reason })}
           onClose={() => setPromising(false)}
-          onDone={(ids) => {
-            setPromising(false);
-            list.done(`Follow-up on ${person.name} made`, () => takeBackPromises(ids), 'Follow-up taken back');
-          }}
+          onDone={(ids) =>
+            list.done(`Follow-up on ${person.name} made`, () => takeBackPromises(ids), 'Follow-up taken back')
+          }
         />
       )}
       {list.dialogs}
     </Group>
-  );
-}
-
-interface DialogProps {
-  person: Props['person'];
-  today: number;
-  onClose: () => void;
-  onDone: (ids: number[]) => void;
-}
-
-/** A day on which to look again, and why. */
-function PromiseDialog({ person, today, onClose, onDone }: DialogProps) {
-  const [form, setForm] = useState({ due: dateOfDay(today + 7), reason: '' });
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const [pending, startTransition] = useTransition();
-  const keep = () =>
-    startTransition(async () => {
-      const result = await promiseTo([person.id], form);
-      setTrouble(result.ok ? null : result.says);
-      if (result.ok) onDone(result.value);
-    });
-  return (
-    <Modal opened onClose={onClose} title={`Follow up ${person.name}`} closeButtonProps={{ 'aria-label': 'Close' }}>
-      <Stack gap="sm">
-        <TextInput
-          label="What to look at"
-          data-autofocus
-          maxLength={300}
-          value={form.reason}
-          onChange={(event) => setForm({ ...form, reason: event.currentTarget.value })}
-        />
-        <TextInput
-          type="date"
-          label="Look again on"
-          value={form.due}
-          onChange={(event) => setForm({ ...form, due: event.currentTarget.value })}
-        />
-        {trouble && (
-          <Alert color="red" role="alert">
-            {trouble}
-          </Alert>
-        )}
-        <Group>
-          <Button onClick={keep} loading={pending}>
-            Make the follow-up
-          </Button>
-          <Button variant="default" onClick={onClose}>
-            Cancel
-          </Button>
-        </Group>
-      </Stack>
-    </Modal>
   );
 }

@@ -46,7 +46,8 @@ export default async function SetAsidePage({ searchParams }: { searchParams: Sea
                   <TableTd>
                     <Link href={`/learners/${encodeURIComponent(row.learner_id)}`}>
                       <bdi>{row.name}</bdi>
-                    </Link>
+                    </Link>{' '}
+                    {row.learner_id}
                   </TableTd>
                   <TableTd>{row.until_day === null ? 'they come back' : sayDay(row.until_day, today)}</TableTd>
                   <TableTd>

@@ -1,0 +1,76 @@
+'use client';
+
+import { Button, Drawer } from '@mantine/core';
+import { useMediaQuery } from '@mantine/hooks';
+import { useState, type ReactNode } from 'react';
+import { sayCount } from '@/core/time/words';
+import classes from './people-layout.module.css';
+import type { Listed, usePeople } from './use-people';
+
+interface Props<T extends Listed> {
+  list: ReturnType<typeof usePeople<T>>;
+  people: readonly T[];
+  /** How many there are in all, on every page. */
+  total: number;
+  /** The person under the cursor, explained. */
+  side: ReactNode;
+  /** What the sheet is called that shows them on a narrow screen. */
+  sheetTitle: string;
+  /** Selects everybody who matches, where there may be more than are shown. */
+  onSelectAll?: () => void;
+  /** May the selected be set aside from here? */
+  setAside?: boolean;
+  /** The list; `show` opens the person under the cursor, on a narrow screen. */
+  children: (show: () => void) => ReactNode;
+}
+
+/** A list of people with the one under the cursor beside it (a sheet on a narrow screen) and what can be done with the selected. */
+export function PeopleLayout<T extends Listed>(props: Props<T>) {
+  const { list, people, total, side, sheetTitle, onSelectAll, setAside = false, children } = props;
+  const { selected, setSelected, pending } = list;
+  const [sheet, setSheet] = useState(false);
+  const narrow = useMediaQuery('(max-width: 900px)');
+  const named = (id: number) => ({ id, name: people.find((one) => one.id === id)?.name ?? '' });
+  return (
+    <div className={classes.split}>
+      <div>
+        {children(() => narrow && setSheet(true))}
+        {selected.size > 0 && (
+          <div className={classes.selection} role="region" aria-label="Selected learners">
+            <strong>{sayCount(selected.size, 'learner')} selected</strong>
+            <Button loading={pending} onClick={() => list.write([...selected])}>
+              Write to {selected.size}
+            </Button>
+            {onSelectAll && selected.size < total && (
+              <Button variant="default" loading={pending} onClick={onSelectAll}>
+                Select all {total}
+              </Button>
+            )}
+            {setAside && (
+              <Button variant="default" onClick={() => list.setAside([...selected].map(named))}>
+                Set aside…
+              </Button>
+            )}
+            <Button variant="default" onClick={() => setSelected(new Set())}>
+              Clear
+            </Button>
+          </div>
+        )}
+      </div>
+      <aside className={classes.side} aria-label="The learner under the cursor">
+        {side}
+      </aside>
+      {list.dialogs}
+      <Drawer
+        opened={sheet && Boolean(narrow)}
+        onClose={() => setSheet(false)}
+        position="bottom"
+        size="85%"
+        title={sheetTitle}
+        closeButtonProps={{ 'aria-label': 'Close' }}
+      >
+        {side}
+      </Drawer>
+    </div>
+  );
+}
