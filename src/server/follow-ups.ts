@@ -144,6 +144,9 @@ export async function openFollowUps(
   }));
   const counts = Object.fromEntries(FOLLOW_UP_STATES.map((state) => [state, 0])) as FollowUpList['counts'];
   for (const row of rows) counts[row.state] += 1;
+  // What asks for a word comes first; within a state, by the day.
+  const place = (row: FollowUpShown) => FOLLOW_UP_STATES.indexOf(row.state);
+  rows.sort((a, b) => place(a) - place(b) || a.due_day - b.due_day || a.id - b.id);
   return { rows, counts };
 }
 
