@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { Readable } from 'node:stream';
 import ExcelJS from 'exceljs';
 import type { APIRequestContext } from '@playwright/test';
-import { EMPTY_PORT, TOKEN } from './ports';
+import { EMPTY_PORT, INBOUND_TOKEN, TOKEN } from './ports';
 import { expect, signIn, test } from './help';
 
 const headers = { authorization: `Bearer ${TOKEN}` };
@@ -140,4 +140,71 @@ test('a session is good for reading, and not for bringing files in', async ({ pa
   expect((await page.request.get('/api/v1/learners')).status()).toBe(200);
   expect((await page.request.post('/api/v1/imports?kind=roster', { data: 'x' })).status()).toBe(401);
   expect((await page.request.post('/set-up/data/upload?kind=roster', { data: 'x' })).status()).toBe(403);
+});
+
+test('mail is brought in with a token that is good for nothing else', async ({ request }) => {
+  const mine = 'http://127.0.0.1:4380/api/v1';
+  const post = (data: string | Buffer, token: string) =>
+    request.post(`${mine}/replies`, {
+      data,
+      headers: { authorization: `Bearer ${token}`, 'content-type': 'message/rfc822' },
+    });
+  const mail = 'From: a-stranger@elsewhere.example\r\nMessage-ID: <api@x>\r\nSubject: Hello\r\n\r\nHello\r\n';
+  expect((await post(mail, 'wrong-token-0000001')).status()).toBe(401);
+  const first = await post(mail, INBOUND_TOKEN);
+  expect([first.status(), await first.json()]).toEqual([201, { kind: 'answer', matched: false, known: false }]);
+  const again = await post(mail, INBOUND_TOKEN);
+  expect([again.status(), (await again.json()).known]).toEqual([200, true]);
+  expect((await post('no mail at all', INBOUND_TOKEN)).status()).toBe(422);
+  expect((await post(Buffer.alloc(5_300_000, 'x'), INBOUND_TOKEN)).status()).toBe(413);
+  // The token opens nothing else.
+  const other = await request.get(`${mine}/learners`, { headers: { authorization: `Bearer ${INBOUND_TOKEN}` } });
+  expect(other.status()).toBe(401);
+});
+
+test('a list as of a past day, and by what was opened; a file with a mapping', async ({ request }) => {
+  const get = async (query: string) => (await request.get(`${base}/learners?${query}`, { headers })).json();
+  const then = await get('as_of=2026-11-10&sort=-days_quiet&limit=5');
+  expect(then.data.every((row: { last_access: string | null }) => (row.last_access ?? '') < '2026-11-11')).toBe(true);
+  expect((await get('as_of=2026-02-30')).errors).toEqual([
+    { field: 'as_of', message: 'is not a date such as 2026-11-24' },
+  ]);
+  const item = 'HAT/HAT-01-1';
+  const [opened, never, all] = [
+    await get(`course=HAT&opened=${item}`),
+    await get(`course=HAT&not_opened=${item}`),
+    await get('course=HAT'),
+  ];
+  expect(opened.total).toBeGreaterThan(0);
+  expect(opened.total + never.total).toBe(all.total);
+  const mapping = encodeURIComponent(
+    JSON.stringify({
+      columns: { number: 'learner_id', first: 'given_name', class: 'course', since: 'enrolled_on' },
+      dates: 'day_first',
+      timezone: 'UTC',
+    }),
+  );
+  const file = 'Number,First,Class,Since\nM1,Ada,HAT,24.10.2026\nM2,Bo,HAT,30.02.2026\n';
+  const answer = await request.post(`${base}/imports?kind=roster&source=registry&mapping=${mapping}`, {
+    headers,
+    data: file,
+  });
+  const { id } = await answer.json();
+  await expect
+    .poll(async () => (await (await request.get(`${base}/imports/${id}`, { headers })).json()).state, {
+      timeout: 20_000,
+    })
+    .toBe('done');
+  expect(await (await request.get(`${base}/imports/${id}`, { headers })).json()).toMatchObject({
+    accepted: 1,
+    rejected: 1,
+  });
+  expect((await get('q=M1')).data[0]).toMatchObject({ learner_id: 'M1', courses: ['HAT'] });
+  const broken = await request.post(
+    `${base}/imports?kind=roster&mapping=${encodeURIComponent('{"columns":{"a":"learner_id","b":"learner_id"},"dates":"iso","timezone":"UTC"}')}`,
+    { headers, data: file },
+  );
+  expect((await broken.json()).errors).toEqual([
+    { field: 'mapping', message: 'a and b are both mapped to learner_id' },
+  ]);
 });

@@ -93,6 +93,8 @@ test('a past day is shown as it was, holds on every screen, and 30 February is r
   await expect(page).toHaveURL(/as_of=2026-11-17/);
   await page.getByRole('group', { name: 'Learners' }).locator('tbody tr').first().getByRole('link').first().click();
   await expect(page.getByRole('heading', { name: 'Story' })).toBeVisible();
+  await page.goto('/follow-ups?as_of=2026-11-17');
+  await expect(page.getByText('this screen shows now')).toBeVisible();
   await page.goto('/watch?as_of=2026-02-30');
   await expect(page.getByRole('alert').filter({ hasText: 'is not a date' })).toContainText('Showing now instead');
   await page.goto('/watch?as_of=2026-08-01');

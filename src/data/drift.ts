@@ -130,9 +130,10 @@ export function missingPast(
 ): { first: number; from: number } | null {
   const row = raw
     .prepare(
-      `SELECT min(r.day) AS first, max(min(e.enrolled_day), ifnull(c.starts_day, min(e.enrolled_day))) AS "from"
+      // The first of each enrolment is one step in the index, however many there are.
+      `SELECT min((SELECT min(day) FROM drift_reading r WHERE r.enrolment_id = e.id)) AS first,
+         max(min(e.enrolled_day), ifnull(c.starts_day, min(e.enrolled_day))) AS "from"
        FROM enrolment e JOIN course c ON c.id = e.course_id
-       LEFT JOIN drift_reading r ON r.enrolment_id = e.id
        WHERE e.course_id = ? AND e.group_id IS ?`,
     )
     .get(courseId, groupId) as { first: number | null; from: number };

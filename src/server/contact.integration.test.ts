@@ -30,7 +30,8 @@ afterEach(() => runtime.close());
 
 const id = async (learner: string) => (await findLearner(runtime.db, lead, learner))!;
 const as = async (email: string) => openView(runtime, await viewerByEmail(runtime, email));
-const open = async (of: View = view) => (await openFollowUps(runtime, of, 'mine')).rows;
+const mine = (of: View = view) => openFollowUps(runtime, of, { whose: 'mine', state: null, page: 1 });
+const open = async (of: View = view) => (await mine(of)).rows;
 
 describe('a call', () => {
   it('is on record with a follow-up on its next day, and can be taken back', async () => {
@@ -126,7 +127,7 @@ describe('follow-ups', () => {
     runtime.setNow('2026-11-27T09:00:00Z');
     expect(await state()).toBe('overdue');
     await bringIn(runtime, 'access-log', logOf(['2026-11-27T08:00:00Z,L1,DRY,D1,opened']));
-    expect((await openFollowUps(runtime, view, 'mine')).counts).toMatchObject({ came_back: 1, overdue: 0 });
+    expect((await mine()).counts).toMatchObject({ came_back: 1, overdue: 0 });
   });
 
   it('are closed with an outcome, opened again, moved', async () => {
@@ -288,6 +289,10 @@ describe('writing to many', () => {
     expect(result.outcome === 'queued' && result.stopped[0].why).toBe('has no e-mail address');
     expect(await runtime.db('message').count('* as n')).toEqual([{ n: 1960 }]);
     expect(await runtime.db('follow_up').count('* as n')).toEqual([{ n: 1960 }]);
+    // However many there are, they are counted in full and shown a page at a time.
+    const list = await openFollowUps(runtime, view, { whose: 'mine', state: 'waiting', page: 20 });
+    expect(list).toMatchObject({ listed: 1960, total: 1960, pages: 20, counts: { waiting: 1960 } });
+    expect(list.rows).toHaveLength(60);
     expect(await undoSend(runtime, view, draft)).toBe(true);
     expect(await runtime.db('follow_up').count('* as n')).toEqual([{ n: 0 }]);
   });

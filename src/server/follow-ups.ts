@@ -42,8 +42,10 @@ export class OutcomeInput {
   @IsIn(OUTCOME_NAMES, { message: `is not one of ${OUTCOME_NAMES.join(', ')}` }) outcome!: Outcome;
 }
 
-/** Follow-ups shown of one list at most. */
-const SHOWN = 500;
+/** Follow-ups on one page. */
+export const FOLLOW_UP_PAGE = 100;
+/** Open ones looked through at most: far more than anybody keeps. */
+const MOST = 20_000;
 
 /** What drift says of some learners now, to be kept with what was promised about them. */
 export async function snapshotsOf(db: Db, view: View, ids: readonly number[]): Promise<Map<number, Snapshot>> {
@@ -117,19 +119,31 @@ export interface FollowUpShown extends FollowUpRow {
 }
 
 export interface FollowUpList {
+  /** One page of those in the state asked for. */
   rows: FollowUpShown[];
   counts: Record<FollowUpState, number>;
+  /** How many are in that state, and how many are open in all. */
+  listed: number;
+  total: number;
+  page: number;
+  pages: number;
 }
 
-/** Open follow-ups of the viewer's own, or of everybody on learners they see, by state. */
+export interface FollowUpRequest {
+  whose: 'mine' | 'all';
+  state: FollowUpState | null;
+  page: number;
+}
+
+/** Open follow-ups of the viewer's own, or of everybody on learners they see: what asks for a word comes first. */
 export async function openFollowUps(
   { db, clock, zone }: Runtime,
   looking: Looking,
-  whose: 'mine' | 'all',
+  { whose, state, page }: FollowUpRequest,
 ): Promise<FollowUpList> {
   const today = dayOf(clock.now(), zone);
   const ownerId = whose === 'mine' ? looking.viewer.staffId : undefined;
-  const rows = (await findFollowUps(db, looking, { ownerId, state: 'open', limit: SHOWN })).map((row) => ({
+  const all = (await findFollowUps(db, looking, { ownerId, state: 'open', limit: MOST })).map((row) => ({
     ...row,
     state: followUpState(
       {
@@ -142,12 +156,16 @@ export async function openFollowUps(
       today,
     ),
   }));
-  const counts = Object.fromEntries(FOLLOW_UP_STATES.map((state) => [state, 0])) as FollowUpList['counts'];
-  for (const row of rows) counts[row.state] += 1;
-  // What asks for a word comes first; within a state, by the day.
+  const counts = Object.fromEntries(FOLLOW_UP_STATES.map((one) => [one, 0])) as FollowUpList['counts'];
+  for (const row of all) counts[row.state] += 1;
   const place = (row: FollowUpShown) => FOLLOW_UP_STATES.indexOf(row.state);
-  rows.sort((a, b) => place(a) - place(b) || a.due_day - b.due_day || a.id - b.id);
-  return { rows, counts };
+  const listed = all
+    .filter((row) => state === null || row.state === state)
+    .sort((a, b) => place(a) - place(b) || a.due_day - b.due_day || a.id - b.id);
+  const pages = Math.max(1, Math.ceil(listed.length / FOLLOW_UP_PAGE));
+  const shown = Math.min(Math.max(1, page), pages);
+  const rows = listed.slice((shown - 1) * FOLLOW_UP_PAGE, shown * FOLLOW_UP_PAGE);
+  return { rows, counts, listed: listed.length, total: all.length, page: shown, pages };
 }
 
 async function requireOpen(trx: Db, viewer: Viewer, id: number) {

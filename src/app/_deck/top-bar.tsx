@@ -7,8 +7,14 @@ import { Find } from './find';
 import { LensMenu } from './lens-menu';
 import type { DeckContext } from './page-context';
 
+interface Props {
+  deck: DeckContext;
+  /** This screen shows now, whichever day is looked at elsewhere. */
+  present?: boolean;
+}
+
 /** Whose, as of when, how fresh the logs are, and search. */
-export async function TopBar({ deck }: { deck: DeckContext }) {
+export async function TopBar({ deck, present = false }: Props) {
   const { runtime, viewer, view, choices, lensKey, logsTo, asOf, fault } = deck;
   const { clock, zone } = runtime;
   const now = clock.now();
@@ -46,8 +52,13 @@ export async function TopBar({ deck }: { deck: DeckContext }) {
       )}
       {asOf !== null && (
         <p className={classes.looking}>
-          You look at a past day, as it was at its end. What you do is done now.
-          {first !== null && view.readingDay < first && ' No drift was read as early as this, so there is no reading.'}
+          {present
+            ? 'You look at a past day elsewhere; this screen shows now.'
+            : 'You look at a past day, as it was at its end. What you do is done now.'}
+          {!present &&
+            first !== null &&
+            view.readingDay < first &&
+            ' No drift was read as early as this, so there is no reading.'}
         </p>
       )}
     </>

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
-import { standInId, standInName, standsFor } from './stand-ins';
+import { standInEmail, standInId, standInName, standInPhone, standsFor } from './stand-ins';
 
 describe('stand-ins', () => {
   it('are the same each time, differ from person to person, and lead back under their own key alone', () => {
@@ -20,6 +20,14 @@ describe('stand-ins', () => {
     const names = Array.from({ length: 300 }, (_, id) => Object.values(standInName('a key', id + 1)).join(' '));
     expect(new Set(names).size).toBeGreaterThan(295);
     expect(names[0]).toMatch(/^[A-Z][a-z]+ [A-Z][a-z]+ \d+$/);
+  });
+
+  it('have an address and a number that can reach nobody', () => {
+    for (const id of [1, 2, 300, 0xffffffff]) {
+      expect(standInEmail('a key', id)).toBe(`${standInId('a key', id)}@covered.example`);
+      expect(standInPhone('a key', id)).toMatch(/^\+44 1632 960\d{3}$/);
+      expect(standInPhone('a key', id)).toBe(standInPhone('a key', id));
+    }
   });
 
   it.each(['', 'L20417', 'c-', 'c-0000', 'c-zzzzzzz', 'c-uuuuuuu'])('%j stands for nobody', (text) => {

@@ -29,10 +29,12 @@ const CHANGES = [
      received_at INTEGER NOT NULL, settled_at INTEGER)`,
   `CREATE INDEX reply_learner ON reply (learner_id, received_at)`,
   `CREATE INDEX reply_message ON reply (message_id)`,
+  `CREATE INDEX reply_received ON reply (received_at, id)`,
   `CREATE TABLE call (
      id INTEGER PRIMARY KEY, learner_id INTEGER NOT NULL REFERENCES learner, staff_id INTEGER NOT NULL REFERENCES staff,
      at INTEGER NOT NULL, outcome TEXT NOT NULL, remark TEXT NOT NULL DEFAULT '')`,
   `CREATE INDEX call_learner ON call (learner_id, at)`,
+  `CREATE INDEX call_at ON call (at)`,
   `CREATE VIEW contact_attempt AS
      SELECT learner_id, created_at AS at FROM message WHERE state NOT IN ('failed', 'bounced')
      UNION ALL SELECT learner_id, at FROM call`,
@@ -42,6 +44,7 @@ const CHANGES = [
      id INTEGER PRIMARY KEY, learner_id INTEGER NOT NULL REFERENCES learner, staff_id INTEGER NOT NULL REFERENCES staff,
      at INTEGER NOT NULL, body TEXT NOT NULL, audience TEXT NOT NULL, ended_at INTEGER)`,
   `CREATE INDEX note_learner ON note (learner_id, at)`,
+  `CREATE INDEX note_at ON note (at, id)`,
   `CREATE TABLE note_label (
      note_id INTEGER NOT NULL REFERENCES note, label_id INTEGER NOT NULL REFERENCES label,
      PRIMARY KEY (note_id, label_id)) WITHOUT ROWID`,

@@ -16,6 +16,9 @@ import classes from './follow-ups.module.css';
 
 interface Props {
   rows: FollowUpShown[];
+  /** Place of the first of them, and how many there are in all. */
+  offset: number;
+  total: number;
   today: number;
   now: number;
   zone: string;
@@ -23,7 +26,7 @@ interface Props {
 }
 
 /** What was promised, by its day, with the person under the cursor explained at the right. */
-export function FollowUpList({ rows, today, now, zone, here }: Props) {
+export function FollowUpList({ rows, offset, total, today, now, zone, here }: Props) {
   const [closing, setClosing] = useState<FollowUpShown | null>(null);
   const people = useMemo(
     () =>
@@ -53,7 +56,7 @@ export function FollowUpList({ rows, today, now, zone, here }: Props) {
       <SidePerson
         list={list}
         people={people}
-        place={`${list.cursor + 1} of ${rows.length}`}
+        place={`${offset + list.cursor + 1} of ${total}`}
         now={now}
         zone={zone}
         asOf={null}
@@ -62,7 +65,7 @@ export function FollowUpList({ rows, today, now, zone, here }: Props) {
   );
   return (
     <>
-      <PeopleLayout list={list} people={people} total={rows.length} side={side} sheetTitle="Follow-up">
+      <PeopleLayout list={list} people={people} total={total} side={side} sheetTitle="Follow-up">
         {(show) => (
           <ul className={classes.list} aria-label="Follow-ups">
             {rows.map((row, index) => (

@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { FOLLOW_UP_STATES, FOLLOW_UP_WORDS, type FollowUpState } from '@/core/followup/follow-up';
 import { dayOf } from '@/core/time/zone';
 import { findFollowUps } from '@/data/follow-ups';
-import { openFollowUps } from '@/server/follow-ups';
+import { FOLLOW_UP_PAGE, openFollowUps } from '@/server/follow-ups';
 import { linkTo } from '../../_deck/list-link';
 import { openDeck, type SearchParams } from '../../_deck/page-context';
 import deckClasses from '../../_deck/deck.module.css';
@@ -26,8 +26,8 @@ export default async function FollowUpsPage({ searchParams }: { searchParams: Se
   const whose = params.whose === 'all' ? 'all' : 'mine';
   const closed = params.state === 'closed';
   const state = FOLLOW_UP_STATES.find((one) => one === params.state) ?? null;
-  const { rows, counts } = await openFollowUps(runtime, view, whose);
-  const shown = rows.filter((row) => state === null || row.state === state);
+  const page = Math.max(1, Math.floor(Number(params.page)) || 1);
+  const list = await openFollowUps(runtime, view, { whose, state, page });
   const link = (changes: Record<string, string | null>) =>
     linkTo('/follow-ups', {
       in: lensKey,
@@ -38,13 +38,11 @@ export default async function FollowUpsPage({ searchParams }: { searchParams: Se
   const ownerId = whose === 'mine' ? deck.viewer.staffId : undefined;
   return (
     <>
-      <TopBar deck={deck} />
+      <TopBar deck={deck} present />
       <div className={deckClasses.wide}>
         <div className={classes.head}>
           <h1>Follow-ups</h1>
-          <span className={classes.soft}>
-            {closed ? 'what came of them' : `${shown.length} of ${rows.length} open`}
-          </span>
+          <span className={classes.soft}>{closed ? 'what came of them' : `${list.listed} of ${list.total} open`}</span>
           <span className={classes.whose}>
             <Link href={link({ whose: null })} aria-current={whose === 'mine' ? 'true' : undefined}>
               mine
@@ -63,7 +61,7 @@ export default async function FollowUpsPage({ searchParams }: { searchParams: Se
               aria-current={one === state ? 'true' : undefined}
               data-state={one}
             >
-              <strong>{counts[one]}</strong> {FOLLOW_UP_WORDS[one]}
+              <strong>{list.counts[one]}</strong> {FOLLOW_UP_WORDS[one]}
             </Link>
           ))}
           <Link href={link({ state: closed ? null : 'closed' })} aria-current={closed ? 'true' : undefined}>
@@ -77,23 +75,34 @@ export default async function FollowUpsPage({ searchParams }: { searchParams: Se
           now={now}
           zone={zone}
         />
-      ) : shown.length === 0 ? (
+      ) : list.rows.length === 0 ? (
         <div className={deckClasses.page}>
           <p>
-            {rows.length === 0
+            {list.total === 0
               ? 'Nothing is promised. A day to look again, set when you write, log a call or from a learner’s page, puts somebody here.'
               : `Nothing is ${state === null ? 'here' : FOLLOW_UP_WORDS[state]}.`}
           </p>
         </div>
       ) : (
         <FollowUpList
-          key={`${lensKey} ${whose} ${state}`}
-          rows={shown}
+          key={`${lensKey} ${whose} ${state} ${list.page}`}
+          rows={list.rows}
+          offset={(list.page - 1) * FOLLOW_UP_PAGE}
+          total={list.listed}
           today={dayOf(now, zone)}
           now={now}
           zone={zone}
-          here={link({})}
+          here={link({ page: list.page > 1 ? String(list.page) : null })}
         />
+      )}
+      {!closed && list.pages > 1 && (
+        <nav className={`${classes.states} ${deckClasses.wide}`} aria-label="Pages">
+          {list.page > 1 && <Link href={link({ page: String(list.page - 1) })}>Previous</Link>}
+          <span>
+            Page {list.page} of {list.pages}
+          </span>
+          {list.page < list.pages && <Link href={link({ page: String(list.page + 1) })}>Next</Link>}
+        </nav>
       )}
     </>
   );

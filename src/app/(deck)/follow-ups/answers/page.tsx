@@ -33,7 +33,7 @@ export default async function AnswersPage({ searchParams }: { searchParams: Sear
   const link = (to: number) => linkTo('/follow-ups/answers', { in: deck.lensKey, page: String(to) });
   return (
     <>
-      <TopBar deck={deck} />
+      <TopBar deck={deck} present />
       <div className={deckClasses.page}>
         <div className={classes.head}>
           <h1>Answers</h1>

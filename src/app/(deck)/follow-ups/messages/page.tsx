@@ -44,7 +44,7 @@ export default async function MessagesPage({ searchParams }: { searchParams: Sea
   );
   return (
     <>
-      <TopBar deck={deck} />
+      <TopBar deck={deck} present />
       <Refresher every={moving ? 3000 : null} />
       <div className={deckClasses.page}>
         <Group justify="space-between" mb="sm">

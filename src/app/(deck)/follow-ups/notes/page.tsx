@@ -32,7 +32,7 @@ export default async function NotesPage({ searchParams }: { searchParams: Search
     linkTo('/follow-ups/notes', { in: deck.lensKey, q, label: label ?? null, ...changes });
   return (
     <>
-      <TopBar deck={deck} />
+      <TopBar deck={deck} present />
       <div className={deckClasses.page}>
         <div className={classes.head}>
           <h1>Notes</h1>

@@ -19,7 +19,7 @@ export default async function TemplatesPage({ searchParams }: { searchParams: Se
   ]);
   return (
     <>
-      <TopBar deck={deck} />
+      <TopBar deck={deck} present />
       <div className={deckClasses.page}>
         <div className={classes.head}>
           <h1>Templates</h1>

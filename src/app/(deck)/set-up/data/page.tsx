@@ -37,7 +37,7 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
   const rejects = newest && !covered ? await firstRejects(runtime, newest, REJECTS_SHOWN) : [];
   return (
     <>
-      <TopBar deck={deck} />
+      <TopBar deck={deck} present />
       <Refresher every={moving ? 700 : null} />
       <div className={deckClasses.page}>
         <h1>Bring in data</h1>

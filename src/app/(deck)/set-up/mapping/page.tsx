@@ -20,7 +20,7 @@ export default async function MappingPage({ searchParams }: { searchParams: Sear
   const unsettled = actions.filter((one) => one.settled === 0).length;
   return (
     <>
-      <TopBar deck={deck} />
+      <TopBar deck={deck} present />
       <Refresher every={actions.some((one) => one.derive_anew === 1) ? 1500 : null} />
       <div className={deckClasses.page}>
         <h1>Mapping</h1>

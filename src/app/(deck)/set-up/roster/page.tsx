@@ -21,7 +21,7 @@ export default async function RosterPage({ searchParams }: { searchParams: Searc
   const [courses, missing] = await Promise.all([coursesWithGroups(db), missingFromLastFile(db, deck.viewer)]);
   return (
     <>
-      <TopBar deck={deck} />
+      <TopBar deck={deck} present />
       <div className={deckClasses.page}>
         <h1>Roster</h1>
         <SetUpTabs />

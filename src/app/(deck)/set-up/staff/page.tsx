@@ -27,7 +27,7 @@ export default async function StaffPage({ searchParams }: { searchParams: Search
   };
   return (
     <>
-      <TopBar deck={deck} />
+      <TopBar deck={deck} present />
       <div className={deckClasses.page}>
         <div className={classes.head}>
           <h1>Staff</h1>

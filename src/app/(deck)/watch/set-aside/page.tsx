@@ -19,7 +19,7 @@ export default async function SetAsidePage({ searchParams }: { searchParams: Sea
   const rows = await listSetAside(db, viewer, today);
   return (
     <>
-      <TopBar deck={deck} />
+      <TopBar deck={deck} present />
       <div className={deckClasses.page}>
         <p>
           <Link href="/watch">Back to the Watch</Link>

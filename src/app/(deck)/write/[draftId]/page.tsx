@@ -22,7 +22,7 @@ export default async function WritePage({ params, searchParams }: Props) {
   const back = deck.params.from ?? '/watch';
   return (
     <>
-      <TopBar deck={deck} />
+      <TopBar deck={deck} present />
       <div className={deckClasses.page}>
         <WriteForm
           draftId={draft.id}

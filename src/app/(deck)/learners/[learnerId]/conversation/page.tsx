@@ -65,7 +65,6 @@ export default async function ConversationPage({ params, searchParams }: Props) 
             entry.kind === 'contact' ? (
               <li key={`${entry.contact.kind} ${entry.contact.id}`} data-side="ours">
                 <div className={classes.soft}>
-                  {entry.contact.mine ? 'You' : entry.contact.by} ·{' '}
                   {entry.contact.kind === 'call' ? 'call' : CHANNEL_WORDS[entry.contact.kind]} ·{' '}
                   {sayInstant(entry.at, zone, view.now)} · {entry.contact.says}
                 </div>
