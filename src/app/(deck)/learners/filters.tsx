@@ -4,7 +4,7 @@ import { Button, CloseButton, Group, NativeSelect, NumberInput, Popover, Stack, 
 import { useDebouncedCallback } from '@mantine/hooks';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useState, useTransition } from 'react';
+import { useEffect, useRef, useState, useTransition } from 'react';
 import { linkTo } from '../../_deck/list-link';
 import classes from './learners.module.css';
 
@@ -40,19 +40,19 @@ export function Filters({ params, courses, groups, organisations }: Props) {
   const [q, setQ] = useState(params.q ?? '');
   const [pending, startTransition] = useTransition();
   const router = useRouter();
-  // The old rows stay until the new ones have come.
-  const search = useDebouncedCallback(
-    (text: string) =>
-      startTransition(() => router.replace(linkTo('/learners', { ...params, q: text.trim() }), { scroll: false })),
-    200,
-  );
+  // What the list is on its way to: a second filter must not undo one whose rows have not come yet.
+  const wanted = useRef(params);
+  useEffect(() => {
+    if (!pending) wanted.current = params;
+  }, [params, pending]);
+  const go = (changes: Params, how: 'push' | 'replace' = 'push') => {
+    wanted.current = { ...wanted.current, ...changes };
+    const href = linkTo('/learners', wanted.current);
+    // The old rows stay until the new ones have come.
+    startTransition(() => router[how](href, { scroll: false }));
+  };
+  const search = useDebouncedCallback((text: string) => go({ q: text.trim() || undefined }, 'replace'), 200);
   const own = Object.entries(SENTENCES).filter(([name]) => params[name]);
-  const clear = (name: string) => {
-    startTransition(() => router.push(linkTo('/learners', { ...params, [name]: null })));
-  };
-  const add = (changes: Params) => {
-    startTransition(() => router.push(linkTo('/learners', { ...params, ...changes })));
-  };
   return (
     <div className={classes.filters} aria-busy={pending}>
       <TextInput
@@ -70,7 +70,11 @@ export function Filters({ params, courses, groups, organisations }: Props) {
       {own.map(([name, say]) => (
         <span key={name} className={classes.sentence}>
           {say(params[name]!)}
-          <CloseButton size="xs" aria-label={`Clear: ${say(params[name]!)}`} onClick={() => clear(name)} />
+          <CloseButton
+            size="xs"
+            aria-label={`Clear: ${say(params[name]!)}`}
+            onClick={() => go({ [name]: undefined })}
+          />
         </span>
       ))}
       {params.not_opened && (
@@ -81,7 +85,7 @@ export function Filters({ params, courses, groups, organisations }: Props) {
       {params.opened && (
         <Link href={linkTo('/learners', { ...params, opened: null, not_opened: params.opened })}>who has not</Link>
       )}
-      <AddFilter params={params} courses={courses} groups={groups} organisations={organisations} add={add} />
+      <AddFilter params={params} courses={courses} groups={groups} organisations={organisations} add={go} />
       {(own.length > 1 || (own.length > 0 && params.q)) && (
         <Link
           href={linkTo('/learners', { in: params.in, as_of: params.as_of, sort: params.sort, limit: params.limit })}
