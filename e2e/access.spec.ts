@@ -106,6 +106,15 @@ const ROUTES: Record<string, Visit[]> = {
   '/api/v1/imports': [{ url: () => '/api/v1/imports', status: 405 }],
   '/api/v1/imports/[id]': [{ url: () => '/api/v1/imports/1', status: 404, but: { lead: 200 } }],
   '/api/v1/imports/[id]/rejects': [{ url: () => '/api/v1/imports/1/rejects', status: 404, but: { lead: 200 } }],
+  '/api/v1/reach': [{ url: () => '/api/v1/reach', status: 200 }],
+  '/api/v1/has': [
+    { url: () => '/api/v1/has?kind=looked&from=2026-11-20&to=2026-11-24', status: 200 },
+    { url: () => '/api/v1/has', status: 422 },
+  ],
+  '/api/v1/visits': [
+    { url: (own) => `/api/v1/visits?learner=${own}`, status: 200 },
+    { url: (_, foreign) => `/api/v1/visits?learner=${foreign}`, status: 404 },
+  ],
   '/api/v1/replies': [{ url: () => '/api/v1/replies', status: 405 }],
   '/api/v1/learners': [
     { url: () => '/api/v1/learners?limit=1000&status=all', status: 200 },

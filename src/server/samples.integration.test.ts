@@ -6,6 +6,7 @@ import { findLearner } from '@/data/learners';
 import { checkAll } from './check';
 import { isoOrNull, minutes } from './figures';
 import { learnerDetail, learnerList } from './learner-list';
+import { hasAndHasNot, reach, visits } from './reach';
 import { SYSTEM_VIEWER } from './system-viewer';
 import { bringIn, counts, testRuntime, type TestRuntime } from './testing';
 
@@ -72,6 +73,25 @@ describe('the small sample', () => {
       }));
       expect([id, visits]).toEqual([id, expected]);
     }
+  });
+
+  it('gives reach, has and has not, and visits through the server as worked out independently', async () => {
+    const { rows } = await reach(runtime, SYSTEM_VIEWER, { limit: '1000' });
+    const expected = answer('reach') as Record<string, Record<string, unknown>>;
+    expect(rows.map((row) => row.item_id).sort()).toEqual(Object.keys(expected).sort());
+    for (const row of rows)
+      expect([row.item_id, row]).toEqual([row.item_id, expect.objectContaining(expected[row.item_id])]);
+    for (const [item, { frm, to, has, has_not }] of Object.entries(
+      answer('has') as Record<string, { frm: string; to: string; has: Record<string, number>; has_not: string[] }>,
+    )) {
+      const found = await hasAndHasNot(runtime, SYSTEM_VIEWER, { item, kind: 'talked', from: frm, to });
+      expect([item, Object.fromEntries(found.has.map((row) => [row.learner_id, row.count]))]).toEqual([item, has]);
+      expect([item, found.has_not.map((row) => row.learner_id).sort()]).toEqual([item, has_not]);
+    }
+    const own = await visits(runtime, SYSTEM_VIEWER, { learner: 'L210000', limit: '3' });
+    const all = answer('visits').L210000;
+    expect(own.total).toBe(all.length);
+    expect(own.rows[0]).toMatchObject({ ...all.at(-1), courses: ['SBE'] });
   });
 
   it('finds those quiet for 7 days or more, or never there', async () => {

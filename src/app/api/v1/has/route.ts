@@ -1,0 +1,4 @@
+import { api } from '@/server/api';
+import { hasAndHasNot } from '@/server/reach';
+
+export const GET = api(async ({ runtime, viewer, query }) => Response.json(await hasAndHasNot(runtime, viewer, query)));
