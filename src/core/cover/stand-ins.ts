@@ -10,7 +10,7 @@ const GIVEN =
     ' ',
   );
 const FAMILY =
-  'Avocet Bittern Bunting Chough Coot Cormorant Curlew Dabchick Dunlin Eider Finch Fulmar Gannet Godwit Grebe Guillemot Heron Kestrel Knot Lapwing Linnet Merlin Osprey Petrel Pipit Plover Puffin Sandpiper Shearwater Skua Teal Tern'.split(
+  'Avocet Bittern Bunting Chough Coot Cormorant Curlew Dabchick Dunlin Eider Wigeon Fulmar Gannet Godwit Grebe Guillemot Heron Kestrel Knot Lapwing Linnet Merlin Osprey Petrel Pipit Plover Puffin Sandpiper Shearwater Skua Teal Tern'.split(
     ' ',
   );
 const ALPHABET = '0123456789abcdefghjkmnpqrstvwxyz';
@@ -68,9 +68,9 @@ export function standInEmail(key: string, id: number): string {
   return `${standInId(key, id)}@covered.example`;
 }
 
-/** A number from the range reserved for fiction. */
+/** A number from a range reserved for fiction, another than the demo’s. */
 export function standInPhone(key: string, id: number): string {
-  return `+44 1632 960${String(permute(key, id, false) % 1000).padStart(3, '0')}`;
+  return `+44 7700 900${String(permute(key, id, false) % 1000).padStart(3, '0')}`;
 }
 
 /** The person's number behind a stand-in id; null for what is none. */
