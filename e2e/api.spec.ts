@@ -143,9 +143,8 @@ test('a session is good for reading, and not for bringing files in', async ({ pa
 });
 
 test('mail is brought in with a token that is good for nothing else', async ({ request }) => {
-  const mine = 'http://127.0.0.1:4380/api/v1';
   const post = (data: string | Buffer, token: string) =>
-    request.post(`${mine}/replies`, {
+    request.post(`${base}/replies`, {
       data,
       headers: { authorization: `Bearer ${token}`, 'content-type': 'message/rfc822' },
     });
@@ -158,7 +157,7 @@ test('mail is brought in with a token that is good for nothing else', async ({ r
   expect((await post('no mail at all', INBOUND_TOKEN)).status()).toBe(422);
   expect((await post(Buffer.alloc(5_300_000, 'x'), INBOUND_TOKEN)).status()).toBe(413);
   // The token opens nothing else.
-  const other = await request.get(`${mine}/learners`, { headers: { authorization: `Bearer ${INBOUND_TOKEN}` } });
+  const other = await request.get(`${base}/learners`, { headers: { authorization: `Bearer ${INBOUND_TOKEN}` } });
   expect(other.status()).toBe(401);
 });
 
