@@ -101,13 +101,18 @@ export interface NewFollowUp {
   draft_id?: number;
 }
 
+/** Rows in one statement: far fewer than a statement may have variables for. */
+const AT_ONCE = 100;
+
+/** Stores follow-ups, many at a time, and gives their ids in the same order. */
 export async function addFollowUps(trx: Db, followUps: readonly NewFollowUp[]): Promise<number[]> {
+  const rows = followUps.map(({ snapshot, ...row }) => ({ ...row, snapshot: JSON.stringify(snapshot) }));
   const ids: number[] = [];
-  for (const { snapshot, ...row } of followUps) {
-    const [added] = await trx('follow_up')
-      .insert({ ...row, snapshot: JSON.stringify(snapshot) })
+  for (let from = 0; from < rows.length; from += AT_ONCE) {
+    const added = await trx('follow_up')
+      .insert(rows.slice(from, from + AT_ONCE))
       .returning('id');
-    ids.push(added.id);
+    ids.push(...added.map((row) => row.id));
   }
   return ids;
 }
@@ -158,7 +163,7 @@ export async function countDue(db: Db, viewer: Viewer, today: number): Promise<n
 export async function colleaguesOf(
   db: Db,
   viewer: Viewer,
-  learnerId: number | null,
+  learnerId: number,
 ): Promise<{ id: number; name: string; role: string }[]> {
   return db('staff')
     .whereNull('staff.ended_at')
@@ -166,20 +171,17 @@ export async function colleaguesOf(
     .whereExists(
       db('staff_scope as s')
         .whereRaw('s.staff_id = staff.id')
-        .modify((query) => {
-          if (learnerId === null) return;
-          query.where((any) =>
-            any
-              .where('s.kind', 'all')
-              .orWhere('s.learner_id', learnerId)
-              .orWhereIn('s.organisation_id', db('learner').where('id', learnerId).select('organisation_id'))
-              .orWhereIn('s.course_id', db('enrolment').where('learner_id', learnerId).select('course_id'))
-              .orWhereIn(
-                's.group_id',
-                db('enrolment').where('learner_id', learnerId).whereNotNull('group_id').select('group_id'),
-              ),
-          );
-        }),
+        .where((any) =>
+          any
+            .where('s.kind', 'all')
+            .orWhere('s.learner_id', learnerId)
+            .orWhereIn('s.organisation_id', db('learner').where('id', learnerId).select('organisation_id'))
+            .orWhereIn('s.course_id', db('enrolment').where('learner_id', learnerId).select('course_id'))
+            .orWhereIn(
+              's.group_id',
+              db('enrolment').where('learner_id', learnerId).whereNotNull('group_id').select('group_id'),
+            ),
+        ),
     )
     .orderBy(['family_name', 'given_name', 'id'])
     .select('staff.id', db.raw(`${staffName(viewer)} AS name`), 'staff.role');

@@ -2,20 +2,23 @@
 
 import { Button, Group } from '@mantine/core';
 import { useMemo, useState } from 'react';
+import type { Person } from '@/core/followup/person';
 import { dateOfDay } from '@/core/time/zone';
 import { FormDialog } from '../../../_deck/form-dialog';
 import { promiseTo, takeBackPromises } from '../../../_people/actions';
 import { usePeople } from '../../../_people/use-people';
 
 interface Props {
-  person: { id: number; learnerId: string; name: string; phone: string | null; lastContact: string | null };
+  person: Pick<Person, 'id' | 'learnerId' | 'name' | 'phone'>;
+  /** The last contact by anybody, in words. */
+  lastContact: string | null;
   today: number;
   here: string;
 }
 
 /** What one does about a learner, from their own page, with the keys of the lists. */
-export function LearnerActions({ person, today, here }: Props) {
-  const people = useMemo(() => [person], [person]);
+export function LearnerActions({ person, lastContact, today, here }: Props) {
+  const people = useMemo(() => [{ ...person, lastContact }], [person, lastContact]);
   const list = usePeople({ people, today, here, single: true });
   const [promising, setPromising] = useState(false);
   return (
@@ -23,7 +26,7 @@ export function LearnerActions({ person, today, here }: Props) {
       <Button loading={list.pending} onClick={() => list.write([person.id])}>
         Write
       </Button>
-      <Button variant="default" onClick={() => list.call(person)}>
+      <Button variant="default" onClick={() => list.call(people[0])}>
         Log a call
       </Button>
       <Button variant="default" onClick={() => list.note(person)}>

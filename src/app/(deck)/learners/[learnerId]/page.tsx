@@ -102,13 +102,8 @@ export default async function LearnerPage({ params, searchParams }: Props) {
           </div>
           <Contact email={person.email} phone={person.phone} />
           <LearnerActions
-            person={{
-              id: person.id,
-              learnerId: person.learnerId,
-              name: person.name,
-              phone: person.phone,
-              lastContact: person.contacts[0]?.says ?? null,
-            }}
+            person={{ id: person.id, learnerId: person.learnerId, name: person.name, phone: person.phone }}
+            lastContact={person.contacts[0]?.says ?? null}
             today={dayOf(clock.now(), zone)}
             here={here}
           />

@@ -43,13 +43,8 @@ export default async function ConversationPage({ params, searchParams }: Props) 
             Conversation with <bdi>{person.name}</bdi>
           </h1>
           <LearnerActions
-            person={{
-              id: person.id,
-              learnerId: person.learnerId,
-              name: person.name,
-              phone: person.phone,
-              lastContact: person.contacts[0]?.says ?? null,
-            }}
+            person={{ id: person.id, learnerId: person.learnerId, name: person.name, phone: person.phone }}
+            lastContact={person.contacts[0]?.says ?? null}
             today={dayOf(clock.now(), zone)}
             here={here}
           />
