@@ -6,7 +6,7 @@ import { seeded } from '../demo/random';
 
 const ITEMS = 60;
 const COURSE = 50;
-const ACTIONS = ['opened', 'viewed', 'played', 'progressed', 'saved', 'submitted', 'posted', 'signed_in'];
+export const ACTIONS = ['opened', 'viewed', 'played', 'progressed', 'saved', 'submitted', 'posted', 'signed_in'];
 export const NOW = Date.UTC(2026, 10, 24, 9, 10);
 const DAY = 86_400_000;
 

@@ -24,6 +24,10 @@ function plainInsert(file: string, learners: number, rows: number): void {
     course_id INTEGER NOT NULL, item_id INTEGER, action_id INTEGER NOT NULL, address TEXT, source_id INTEGER NOT NULL, external_id TEXT);
     CREATE INDEX event_learner ON event (learner_id, at, id, course_id, item_id, action_id) WHERE learner_id IS NOT NULL;
     CREATE INDEX event_staff ON event (staff_id, at) WHERE staff_id IS NOT NULL;
+    CREATE INDEX event_at ON event (at);
+    CREATE INDEX event_course ON event (course_id, at, id, action_id, learner_id);
+    CREATE INDEX event_item ON event (item_id, at, id, action_id, learner_id) WHERE item_id IS NOT NULL;
+    CREATE INDEX event_action ON event (action_id, at);
     CREATE UNIQUE INDEX event_external ON event (source_id, external_id) WHERE external_id IS NOT NULL;`);
   const insert = raw.prepare(
     `INSERT INTO event (at, learner_id, staff_id, course_id, item_id, action_id, address, source_id, external_id)

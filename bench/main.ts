@@ -1,4 +1,5 @@
 /** `npm run bench`: ratios against a plain baseline in the same run. Times alone mean nothing. */
+import { benchEvidence } from './evidence';
 import { benchImport } from './import';
 import { benchLearners } from './learners';
 import { benchShoreline } from './shoreline';
@@ -11,6 +12,7 @@ const BENCHES: Record<string, () => Promise<void>> = {
   watch: () => benchWatch(10_000, rows, learners),
   learners: () => benchLearners(20_000, Math.min(rows, 200_000)),
   shoreline: benchShoreline,
+  evidence: () => benchEvidence(rows),
 };
 const only = process.argv[3];
 console.log(`Benchmarks with ${rows} rows and ${learners} learners\n`);

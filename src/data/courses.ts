@@ -1,6 +1,6 @@
 /** Courses, groups, organisations and what falls due in them. */
 import type { Db } from './db';
-import { enrolmentInScope, type Lens, type Viewer } from './scope';
+import { enrolmentInLens, enrolmentInScope, type Lens, type Looking, type Viewer } from './scope';
 
 export interface LensChoice {
   /** `course:DRY`, `group:DRY/A`, `organisation:Name`. */
@@ -141,4 +141,29 @@ export async function nextDue(db: Db, courseIds: readonly number[], after: numbe
     due_at: number;
   }[];
   return new Map(rows.map((row) => [row.course_id, row]));
+}
+
+/** Sessions of the courses in view that the outline gives a time in a period, the first to begin first. */
+export async function sessionTimes(db: Db, { viewer, lens }: Looking, from: number, to: number) {
+  return (await db('item')
+    .join('course', 'course.id', 'item.course_id')
+    .where('item.kind', 'session')
+    .where('item.opens_at', '>=', from)
+    .where('item.opens_at', '<', to)
+    .whereIn(
+      'item.course_id',
+      db('enrolment').where(enrolmentInScope(viewer)).where(enrolmentInLens(lens)).distinct('course_id'),
+    )
+    .orderBy('item.opens_at')
+    .select('course.code as course', 'item.title', 'item.opens_at as from', 'item.due_at as to')) as {
+    course: string;
+    title: string;
+    from: number;
+    to: number | null;
+  }[];
+}
+
+/** The course that a group belongs to, by the group's id. */
+export async function courseOfGroup(db: Db, groupId: number): Promise<number> {
+  return (await db('course_group').where('id', groupId).first('course_id')).course_id;
 }

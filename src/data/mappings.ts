@@ -79,3 +79,11 @@ export function touchForActions(raw: RawConnection): number {
   raw.prepare('UPDATE action SET derive_anew = 0 WHERE id = ?').run(action.id);
   return 1;
 }
+
+export async function findAction(db: Db, word: string): Promise<{ id: number; kind: ActionKind } | null> {
+  return (await db('action').where({ word }).first('id', 'kind')) ?? null;
+}
+
+export async function actionsOfKind(db: Db, kind: ActionKind): Promise<number[]> {
+  return db('action').where({ kind }).pluck('id');
+}

@@ -25,6 +25,12 @@ export interface ReachRow {
   last_opened: number | null;
   /** Null for an item that was never changed. */
   opened_since_changed: number | null;
+  course: string;
+  changed_at: number | null;
+  /** Openers who had opened it by a week ago. */
+  openers_week_ago: number;
+  /** Openers who came back to it on another day. */
+  returners: number;
 }
 
 interface Days {
@@ -34,7 +40,7 @@ interface Days {
 }
 
 /** Every item of the courses in view, in outline order, with who of those enrolled now opened it on some days. */
-export async function reachOfItems(db: Db, looking: Looking, { from, to }: Days): Promise<ReachRow[]> {
+export async function reachOfItems(db: Db, looking: Looking, { from, to }: Days, weekAgo: number): Promise<ReachRow[]> {
   const { lens } = looking;
   return db
     .with('base', baseNow(db, looking).select('enrolment.learner_id', 'enrolment.course_id'))
@@ -56,6 +62,7 @@ export async function reachOfItems(db: Db, looking: Looking, { from, to }: Days)
           db.raw('sum(d.ms) AS ms'),
           db.raw('min(d.first) AS first'),
           db.raw('max(d.last) AS last'),
+          db.raw('sum(d.opens > 0) AS days'),
         ),
     )
     .from('item')
@@ -73,7 +80,11 @@ export async function reachOfItems(db: Db, looking: Looking, { from, to }: Days)
       'item.title as item',
       'unit.title as unit',
       'item.kind',
+      'course.code as course',
+      'item.changed_at',
       'size.base',
+      db.raw('count(CASE WHEN opened.first < ? THEN 1 END) AS openers_week_ago', [weekAgo]),
+      db.raw('count(CASE WHEN opened.days > 1 THEN 1 END) AS returners'),
       db.raw('count(CASE WHEN opened.opens > 0 THEN 1 END) AS openers'),
       db.raw('ifnull(sum(opened.opens), 0) AS opens'),
       db.raw('ifnull(sum(opened.ms), 0) AS ms'),
@@ -104,8 +115,13 @@ export interface DeedRow {
   count: number;
   first: number | null;
   last: number | null;
-  /** The nearest there is outside of the period: the last earlier or later one. */
+  /** The last time outside of the period, earlier or later. */
   other_last: number | null;
+  /** The last time before the period, and the first after it. */
+  before: number | null;
+  after: number | null;
+  /** The database's id. */
+  id: number;
 }
 
 /**
@@ -126,6 +142,8 @@ export async function whoDid(db: Db, { viewer, lens }: Looking, deed: Deed): Pro
       });
   const inPeriod = (what: string) =>
     events().where('event.at', '>=', deed.from).where('event.at', '<', deed.to).select(db.raw(what));
+  const before = events().where('event.at', '<', deed.from).max('event.at');
+  const after = events().where('event.at', '>=', deed.to).min('event.at');
   const outside = events()
     .where((either) => either.where('event.at', '<', deed.from).orWhere('event.at', '>=', deed.to))
     .max('event.at');
@@ -148,22 +166,8 @@ export async function whoDid(db: Db, { viewer, lens }: Looking, deed: Deed): Pro
       inPeriod('min(event.at)').as('first'),
       inPeriod('max(event.at)').as('last'),
       outside.as('other_last'),
+      before.as('before'),
+      after.as('after'),
+      'learner.id',
     );
-}
-
-/** Courses in which there is somebody in view. */
-export async function coursesInView(db: Db, looking: Looking): Promise<number[]> {
-  return baseNow(db, looking).distinct('enrolment.course_id').pluck('enrolment.course_id');
-}
-
-/** Items with this id of their source's, in some courses. */
-export async function itemsById(
-  db: Db,
-  courseIds: readonly number[],
-  externalId: string,
-): Promise<{ id: number; course_id: number }[]> {
-  return db('item')
-    .where('external_id', externalId)
-    .whereIn('course_id', courseIds as number[])
-    .select('id', 'course_id');
 }

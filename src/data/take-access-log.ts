@@ -11,27 +11,15 @@
  */
 import type { CsvRow } from '@/core/formats/csv-reader';
 import { widthFault, type Fault, type Heading } from '@/core/formats/heading';
-import { isKnownAction, kindOfAction } from '@/core/access/kinds';
 import { parseInstant } from '@/core/time/instant';
-import { DAY, MINUTE } from '@/core/time/zone';
+import { MINUTE } from '@/core/time/zone';
+import { courseCount, daySql } from './day-sql';
 import type { RawConnection } from './db';
+import { EventWriter, type NewEvent } from './event-writer';
 import type { OpenTaker, Outcome, TakeContext, Taker } from './taker';
 
 /** A source's clock may run ahead by this much before its events are refused. */
-const CLOCK_TOLERANCE = 5 * MINUTE;
-/** Touched days are noted this much more widely, so that they are noted seldom. */
-const TOUCH_MARGIN = 7 * DAY;
-
-interface EventRow {
-  at: number;
-  learnerId: number | null;
-  staffId: number | null;
-  courseId: number;
-  itemId: number | null;
-  actionId: number;
-  address: string | null;
-  externalId: string | null;
-}
+export const CLOCK_TOLERANCE = 5 * MINUTE;
 
 interface Candidate {
   id: number;
@@ -87,12 +75,12 @@ function openLookup(raw: RawConnection) {
 }
 
 /** Learners who are staff too: by the same id, or the same e-mail. */
-const LEARNER_STAFF = `
+export const LEARNER_STAFF = `
   SELECT learner.id AS learner_id, staff.id AS staff_id FROM staff JOIN learner ON learner.external_id = staff.external_id
   UNION SELECT learner.id, staff.id FROM staff JOIN learner ON learner.email = staff.email COLLATE NOCASE`;
 
 /** Courses in which a member of staff has a staff role. A partner's contact has none. */
-const STAFF_COURSES = `
+export const STAFF_COURSES = `
   SELECT staff_id, course.id AS course_id FROM staff_scope JOIN course ON staff_scope.kind = 'all'
   UNION SELECT staff_id, course_id FROM staff_scope WHERE kind = 'course'
   UNION SELECT staff_id, course_group.course_id FROM staff_scope
@@ -117,19 +105,13 @@ export const openAccessLogTaker: OpenTaker = (raw, context) => new AccessLogTake
 class AccessLogTaker implements Taker {
   private readonly lookup;
   private readonly places;
-  private readonly actionId;
   private readonly claims = new Claims();
   /** Earliest and latest stored event of an actor; staff under negative ids. */
   private readonly spans = new Map<number, [number, number]>();
-  private readonly touched = new Map<number, [number, number]>();
-  private readonly noted = new Map<number, [number, number]>();
-  private readonly seenCourses = new Set<number>();
-  /** New events of each action since the last batch. */
-  private readonly newOfAction = new Map<number, number>();
   /** Columns that are looked up nowhere, so that their checks have to be asked. */
   private readonly freeCells: Heading['columns'];
   /** The row at hand, the same object for each: a million of them would be a lot to throw away. */
-  private readonly event: EventRow = {
+  private readonly event: NewEvent = {
     at: 0,
     learnerId: null,
     staffId: null,
@@ -139,7 +121,7 @@ class AccessLogTaker implements Taker {
     address: null,
     externalId: null,
   };
-  private lastEvent = 0;
+  private readonly writer: EventWriter;
   private readonly sql;
 
   constructor(
@@ -149,17 +131,7 @@ class AccessLogTaker implements Taker {
     this.lookup = openLookup(raw);
     this.places = placesOf(context);
     this.freeCells = context.heading.columns.filter(({ name }) => ['action', 'address', 'event_id'].includes(name));
-    const add = raw.prepare('INSERT INTO action (word, kind, settled) VALUES (?, ?, ?)');
-    const actions = new Map(raw.prepare('SELECT word, id FROM action').raw().all() as [string, number][]);
-    this.actionId = (word: string) => {
-      let id = actions.get(word);
-      if (id === undefined)
-        actions.set(
-          word,
-          (id = Number(add.run(word, kindOfAction(word), isKnownAction(word) ? 1 : 0).lastInsertRowid)),
-        );
-      return id;
-    };
+    this.writer = new EventWriter(raw, context.sourceId, context.zone);
     const same = (actor: string) =>
       raw.prepare(
         `SELECT id, course_id, item_id, action_id, address FROM event
@@ -178,17 +150,6 @@ class AccessLogTaker implements Taker {
       spanOfLearner: span('learner_id'),
       spanOfStaff: span('staff_id'),
       byExternalId: raw.prepare('SELECT id FROM event WHERE source_id = ? AND external_id = ?').pluck(),
-      insert: raw.prepare(
-        `INSERT INTO event (at, learner_id, staff_id, course_id, item_id, action_id, address, source_id, external_id)
-         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-      ),
-      touch: raw.prepare(
-        `INSERT INTO touched (learner_id, from_at, to_at) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET
-         from_at = min(from_at, excluded.from_at), to_at = max(to_at, excluded.to_at)`,
-      ),
-      countAction: raw.prepare('UPDATE action SET events = events + ? WHERE id = ?'),
-      feeds: raw.prepare('INSERT OR IGNORE INTO source_course (source_id, course_id) VALUES (?, ?)'),
-      lastEvent: raw.prepare('UPDATE source SET last_event_at = max(ifnull(last_event_at, 0), ?) WHERE id = ?'),
     };
   }
 
@@ -196,30 +157,11 @@ class AccessLogTaker implements Taker {
     const fault = this.read(row);
     if (fault) return fault;
     if (this.isStored()) return 'duplicate';
-    const { at, learnerId, staffId, courseId, itemId, actionId, address, externalId } = this.event;
-    const { sourceId } = this.context;
-    const { lastInsertRowid } = this.sql.insert.run(
-      at,
-      learnerId,
-      staffId,
-      courseId,
-      itemId,
-      actionId,
-      address,
-      sourceId,
-      externalId,
-    );
-    this.claims.add(Number(lastInsertRowid));
-    this.newOfAction.set(actionId, (this.newOfAction.get(actionId) ?? 0) + 1);
+    this.claims.add(this.writer.add(this.event));
     const span = this.spanOfActor();
+    const { at } = this.event;
     if (at < span[0]) span[0] = at;
     if (at > span[1]) span[1] = at;
-    if (learnerId !== null) widen(this.touched, learnerId, at);
-    if (at > this.lastEvent) this.lastEvent = at;
-    if (!this.seenCourses.has(courseId)) {
-      this.seenCourses.add(courseId);
-      this.sql.feeds.run(sourceId, courseId);
-    }
     return 'accepted';
   }
 
@@ -228,20 +170,7 @@ class AccessLogTaker implements Taker {
   }
 
   endBatch(): void {
-    for (const [learnerId, [from, to]] of this.touched) {
-      const noted = this.noted.get(learnerId);
-      if (noted && noted[0] <= from && noted[1] >= to) continue;
-      const wide: [number, number] = [
-        noted && noted[0] <= from ? noted[0] : from - TOUCH_MARGIN,
-        noted && noted[1] >= to ? noted[1] : to + TOUCH_MARGIN,
-      ];
-      this.noted.set(learnerId, wide);
-      this.sql.touch.run(learnerId, wide[0], wide[1]);
-    }
-    this.touched.clear();
-    for (const [actionId, count] of this.newOfAction) this.sql.countAction.run(count, actionId);
-    this.newOfAction.clear();
-    if (this.lastEvent > 0) this.sql.lastEvent.run(this.lastEvent, this.context.sourceId);
+    this.writer.flush();
   }
 
   /**
@@ -289,7 +218,7 @@ class AccessLogTaker implements Taker {
     event.staffId = isStaff ? staffId : null;
     event.courseId = courseId;
     event.itemId = itemId;
-    event.actionId = this.actionId(cellAt(cells, places.action));
+    event.actionId = this.writer.actionId(cellAt(cells, places.action));
     event.address = cellAt(cells, places.address) || null;
     event.externalId = cellAt(cells, places.event) || null;
     return null;
@@ -346,18 +275,11 @@ function cellAt(cells: readonly string[], place: number): string {
   return place < 0 ? '' : cells[place].trim();
 }
 
-function widen(ranges: Map<number, [number, number]>, key: number, at: number) {
-  const range = ranges.get(key);
-  if (!range) ranges.set(key, [at, at]);
-  else if (at < range[0]) range[0] = at;
-  else if (at > range[1]) range[1] = at;
-}
-
 /**
  * Sorts the stored events of people who are staff in a course and learners elsewhere anew,
  * after staff or roster changed. The learners concerned are marked touched.
  */
-export function reassignStaffEvents(raw: RawConnection): void {
+export function reassignStaffEvents(raw: RawConnection, zone: string): void {
   const both = `SELECT person.learner_id, person.staff_id, role.course_id
     FROM (${LEARNER_STAFF}) person JOIN (${STAFF_COURSES}) role ON role.staff_id = person.staff_id`;
   const pairs = raw.prepare(both).all() as { learner_id: number; staff_id: number; course_id: number }[];
@@ -366,9 +288,20 @@ export function reassignStaffEvents(raw: RawConnection): void {
      SELECT learner_id, min(at), max(at) FROM event WHERE learner_id = ? AND course_id = ? GROUP BY learner_id
      ON CONFLICT DO UPDATE SET from_at = min(from_at, excluded.from_at), to_at = max(to_at, excluded.to_at)`,
   );
+  const span = raw.prepare('SELECT min(at), max(at) FROM event WHERE learner_id = ? AND course_id = ?').raw();
   const move = raw.prepare('UPDATE event SET staff_id = ?, learner_id = NULL WHERE learner_id = ? AND course_id = ?');
   for (const { learner_id, staff_id, course_id } of pairs) {
+    const [first, last] = span.get(learner_id, course_id) as [number | null, number | null];
+    if (first === null) continue;
     touch.run(learner_id, course_id);
+    const where = 'learner_id = @learner_id AND course_id = @course_id';
+    const day = daySql('at', zone, first, last! + 1);
+    for (const [staff, sign] of [
+      [0, -1],
+      [1, 1],
+    ]) {
+      raw.prepare(courseCount(day, where, staff, sign)).run({ learner_id, course_id });
+    }
     move.run(staff_id, learner_id, course_id);
   }
 }

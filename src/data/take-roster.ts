@@ -131,7 +131,7 @@ export const openRosterTaker: OpenTaker = (raw, context) => {
     () => {
       for (const course of changedCourses) stale.run(course);
       changedCourses.clear();
-      if (people) reassignStaffEvents(raw);
+      if (people) reassignStaffEvents(raw, context.zone);
       people = false;
     },
   );
@@ -247,7 +247,7 @@ export const openStaffTaker: OpenTaker = (raw, context) => {
       return 'accepted';
     },
     () => {
-      if (changed) reassignStaffEvents(raw);
+      if (changed) reassignStaffEvents(raw, context.zone);
       changed = false;
     },
   );

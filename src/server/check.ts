@@ -2,6 +2,7 @@
 import { dayOf } from '@/core/time/zone';
 import { readingRaw } from '@/data/db';
 import { compareDerived, learnersWithEvents } from '@/data/derived';
+import { compareCounts } from '@/data/log-counts';
 import { allGroups, storedReadings } from '@/data/drift';
 import { readSetting } from '@/data/settings';
 import { readGroup } from './recalculate';
@@ -36,6 +37,7 @@ export async function checkAll(runtime: Runtime): Promise<CheckResult> {
         );
       }
     }
+    problems.push(...compareCounts(raw, zone));
     let readings = 0;
     for (const group of allGroups(raw)) {
       const last = { ...group, fromDay: readTo };

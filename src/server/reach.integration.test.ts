@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Viewer } from '@/data/scope';
-import { hasAndHasNot, reach, visits } from './reach';
+import { hasAndHasNot } from './has';
+import { reach, visits } from './reach';
 import { SYSTEM_VIEWER } from './system-viewer';
 import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from './testing';
 
@@ -104,7 +105,7 @@ describe('has and has not', () => {
       [],
     ]);
     await expect(ask({ item: 'N1' }, await as('instructor@staff.example'))).rejects.toThrow('No such item');
-    await expect(ask({ item: '' })).rejects.toThrow('name an item, a kind or an action');
+    await expect(ask({ item: '' })).rejects.toThrow('name an item, a unit, a kind or an action');
     await expect(ask({ kind: 'dreamt' })).rejects.toThrow('kind is not one of');
   });
 });

@@ -1,49 +1,21 @@
-/** Reach, has and has not, and visits, as the API gives them. */
-import { IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
-import { ACTION_KINDS, type ActionKind } from '@/core/access/kinds';
-import { IsInstant } from '@/core/formats/validators';
-import { parseInstant } from '@/core/time/instant';
-import { dayOf } from '@/core/time/zone';
+/** How far each item has got, and the visits of a learner, as the API and the screens give them. */
+import { IsNotEmpty, MaxLength } from 'class-validator';
+import { DAY, dayOf } from '@/core/time/zone';
 import { findLearner } from '@/data/learners';
-import { coursesInView, itemsById, reachOfItems, whoDid } from '@/data/reach';
+import { reachOfItems } from '@/data/reach';
 import type { Viewer } from '@/data/scope';
 import { visitsOfLearners } from '@/data/visits';
 import { isoOrNull, minutes } from './figures';
-import { InvalidInput, NotFound, readInput } from './input';
-import { ListQuery, pageOf } from './list-query';
+import { NotFound, readInput } from './input';
+import { pageOf } from './list-query';
+import { PeriodQuery, periodOf } from './period';
 import type { Runtime } from './runtime';
 import { openView } from './view';
 
-const long = { message: 'is too long' };
-const kinds = { message: `is not one of ${ACTION_KINDS.join(', ')}` };
-
-/** A period: times, or dates for midnight in the programme's zone. */
-class PeriodQuery extends ListQuery {
-  @IsOptional() @MaxLength(200, long) course?: string;
-  @IsOptional() @MaxLength(200, long) group?: string;
-  @IsOptional() @IsInstant() from?: string;
-  @IsOptional() @IsInstant() to?: string;
-}
-
 export class ReachQuery extends PeriodQuery {}
 
-export class HasQuery extends PeriodQuery {
-  @IsOptional() @MaxLength(200, long) item?: string;
-  @IsOptional() @IsIn(ACTION_KINDS, kinds) kind?: ActionKind;
-  @IsOptional() @MaxLength(200, long) action?: string;
-}
-
 export class VisitsQuery extends PeriodQuery {
-  @IsNotEmpty({ message: 'is missing' }) @MaxLength(200, long) learner!: string;
-}
-
-/** The instants of a period. @throws InvalidInput for one that ends before it starts */
-function periodOf({ zone }: Runtime, { from, to }: PeriodQuery): { from?: number; to?: number } {
-  const [start, end] = [from, to].map((text) => (text === undefined ? undefined : parseInstant(text, zone)!));
-  if (start !== undefined && end !== undefined && end <= start) {
-    throw new InvalidInput([{ field: 'to', message: 'does not lie after from' }]);
-  }
-  return { from: start, to: end };
+  @IsNotEmpty({ message: 'is missing' }) @MaxLength(200, { message: 'is too long' }) learner!: string;
 }
 
 export const REACH_COLUMNS = [
@@ -61,65 +33,37 @@ export const REACH_COLUMNS = [
   'never_opened',
 ] as const;
 
-/** Reach of the items in view, over the whole days of a period. @throws InvalidInput, NotFound */
-export async function reach(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
+/** Reach of the items in view, over the whole days of a period, with what the screens say beside it. @throws InvalidInput, NotFound */
+export async function itemReach(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
   const query = readInput(ReachQuery, values);
-  const { from, to } = periodOf(runtime, query);
-  const view = await openView(runtime, viewer, { course: query.course, group: query.group });
+  const { course, group, organisation } = query;
+  const view = await openView(runtime, viewer, { course, group, organisation });
+  const { from, to } = await periodOf(runtime, view, query);
   const day = (at: number | undefined) => (at === undefined ? undefined : dayOf(at, runtime.zone));
   const days = { from: day(from), to: day(to === undefined ? undefined : to - 1) };
-  const all = (await reachOfItems(runtime.db, view, days)).map(({ ms, first_opened, last_opened, ...row }) => ({
-    ...row,
-    minutes: minutes(ms),
-    first_opened: isoOrNull(first_opened),
-    last_opened: isoOrNull(last_opened),
-    never_opened: row.base - row.openers,
-  }));
-  const { limit, offset } = pageOf(query);
-  return { query, rows: all.slice(offset, offset + limit), total: all.length };
+  const rows = await reachOfItems(runtime.db, view, days, view.now - 7 * DAY);
+  return { query, view, period: { from, to }, rows };
 }
 
-/** Who did and who did not, in a period, to the second. @throws InvalidInput, NotFound */
-export async function hasAndHasNot(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
-  const query = readInput(HasQuery, values);
-  if (!query.item && !query.kind && !query.action) {
-    throw new InvalidInput([{ field: 'item', message: 'is missing: name an item, a kind or an action' }]);
-  }
-  const { from, to } = periodOf(runtime, query);
-  const { clock, zone, db } = runtime;
-  const view = await openView(runtime, viewer, { course: query.course, group: query.group });
-  const inView = await coursesInView(db, view);
-  const items = query.item ? await itemsById(db, inView, query.item) : [];
-  if (query.item && items.length === 0) throw new NotFound('No such item');
-  if (items.length > 1) {
-    throw new InvalidInput([
-      { field: 'course', message: `is missing: ${items.length} courses have an item ${query.item}` },
-    ]);
-  }
-  const [start, end] = [from ?? 0, to ?? clock.now() + 1];
-  const rows = await whoDid(db, view, {
-    itemIds: items.map((item) => item.id),
-    courseIds: items.length > 0 ? items.map((item) => item.course_id) : inView,
-    kind: query.kind,
-    action: query.action,
-    from: start,
-    to: end,
-    days: [dayOf(start, zone), dayOf(end - 1, zone)],
-  });
-  return {
-    has: rows
-      .filter((row) => row.count > 0)
-      .map(({ learner_id, name, count, first, last }) => ({
-        learner_id,
-        name,
-        count,
-        first: isoOrNull(first),
-        last: isoOrNull(last),
-      })),
-    has_not: rows
-      .filter((row) => row.count === 0)
-      .map(({ learner_id, name, other_last }) => ({ learner_id, name, other_last: isoOrNull(other_last) })),
-  };
+/** Reach as the API gives it. @throws InvalidInput, NotFound */
+export async function reach(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
+  const { query, rows: all } = await itemReach(runtime, viewer, values);
+  const { limit, offset } = pageOf(query);
+  const rows = all.slice(offset, offset + limit).map((row) => ({
+    item_id: row.item_id,
+    item: row.item,
+    unit: row.unit,
+    kind: row.kind,
+    base: row.base,
+    openers: row.openers,
+    opens: row.opens,
+    minutes: minutes(row.ms),
+    first_opened: isoOrNull(row.first_opened),
+    last_opened: isoOrNull(row.last_opened),
+    opened_since_changed: row.opened_since_changed,
+    never_opened: row.base - row.openers,
+  }));
+  return { query, rows, total: all.length };
 }
 
 export const VISIT_COLUMNS = ['learner_id', 'start', 'end', 'minutes', 'events', 'courses'] as const;
@@ -127,8 +71,8 @@ export const VISIT_COLUMNS = ['learner_id', 'start', 'end', 'minutes', 'events',
 /** Visits of one learner, newest first. @throws InvalidInput, NotFound */
 export async function visits(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
   const query = readInput(VisitsQuery, values);
-  const period = periodOf(runtime, query);
   const view = await openView(runtime, viewer, { course: query.course, group: query.group });
+  const period = await periodOf(runtime, view, query);
   const id = await findLearner(runtime.db, viewer, query.learner);
   if (id === null) throw new NotFound('No such learner');
   const all = await visitsOfLearners(runtime.db, viewer, view.lens, [id], period);

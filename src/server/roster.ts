@@ -129,8 +129,8 @@ export async function enterLearner(runtime: Runtime, viewer: Viewer, values: Rec
 }
 
 /** Somebody may now be, or no longer be, a member of staff as well: by id or e-mail. */
-async function afterIdentityChange({ db }: Runtime): Promise<void> {
-  await writingRaw(db, reassignStaffEvents);
+async function afterIdentityChange({ db, zone }: Runtime): Promise<void> {
+  await writingRaw(db, (raw) => reassignStaffEvents(raw, zone));
 }
 
 /**

@@ -6,7 +6,8 @@ import { findLearner } from '@/data/learners';
 import { checkAll } from './check';
 import { isoOrNull, minutes } from './figures';
 import { learnerDetail, learnerList } from './learner-list';
-import { hasAndHasNot, reach, visits } from './reach';
+import { hasAndHasNot } from './has';
+import { reach, visits } from './reach';
 import { SYSTEM_VIEWER } from './system-viewer';
 import { bringIn, counts, testRuntime, type TestRuntime } from './testing';
 

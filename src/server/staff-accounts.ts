@@ -95,7 +95,7 @@ export async function changeStaff(
     await keepingOneLead(trx, 'role', () => updateStaff(trx, id, after));
     await audit(runtime, trx, viewer, 'changed a member of staff', before.external_id, changes);
   });
-  await writingRaw(runtime.db, reassignStaffEvents);
+  await writingRaw(runtime.db, (raw) => reassignStaffEvents(raw, runtime.zone));
 }
 
 /** Lets somebody see one part more. @throws InvalidInput, NotFound */
@@ -121,7 +121,7 @@ export async function giveScope(
     await addScope(trx, id, kind, targetId);
     await audit(runtime, trx, viewer, 'gave a scope', `${staff.external_id}: ${kind} ${target ?? ''}`.trim());
   });
-  await writingRaw(runtime.db, reassignStaffEvents);
+  await writingRaw(runtime.db, (raw) => reassignStaffEvents(raw, runtime.zone));
 }
 
 /** @throws InvalidInput when nobody would lead any more, NotFound */

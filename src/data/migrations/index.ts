@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import * as foundation from './0001-foundation';
 import * as ownWatch from './0002-own-watch';
 import * as contactAndRoster from './0003-contact-and-roster';
+import * as evidence from './0004-evidence';
 
 interface Migration {
   name: string;
@@ -14,6 +15,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0001-foundation', ...foundation },
   { name: '0002-own-watch', ...ownWatch },
   { name: '0003-contact-and-roster', ...contactAndRoster },
+  { name: '0004-evidence', ...evidence },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

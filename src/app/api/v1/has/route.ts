@@ -1,4 +1,4 @@
 import { api } from '@/server/api';
-import { hasAndHasNot } from '@/server/reach';
+import { hasAndHasNot } from '@/server/has';
 
 export const GET = api(async ({ runtime, viewer, query }) => Response.json(await hasAndHasNot(runtime, viewer, query)));

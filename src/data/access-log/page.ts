@@ -1,0 +1,148 @@
+/** One page of the access log, found without walking the log. */
+import type { ActionKind } from '@/core/access/kinds';
+import { DAY, HOUR } from '@/core/time/zone';
+import { readingRaw, type Db } from '../db';
+import { freeText, personColumns, staffColumn, staffName } from '../person';
+import type { Looking, Viewer } from '../scope';
+import { idList } from '../view';
+import { eventMatches, type LogFilter } from './filter';
+import { wayInto, type WayIn } from './way-in';
+
+/** An event's place in the log. */
+export interface LogPlace {
+  at: number;
+  id: number;
+}
+
+export interface LogPageRequest {
+  limit: number;
+  /** Events before this place (after it, when turned round); from the newest (oldest) when left out. */
+  from?: LogPlace;
+  /** Oldest first. */
+  ascending?: boolean;
+}
+
+/** The share of the whole time that is looked at first where little is known of how dense events lie. */
+const FIRST_SHARE = { item_id: 1 / 16, other: 1 / 64 };
+const WIDEN = 4;
+/** An estimate of how far back a set of learners goes, to tell how dense their events lie. */
+const USUAL_SPAN = 60 * DAY;
+
+/** Places of the events of one stretch of time, in order. */
+function placesBetween(
+  db: Db,
+  looking: Looking,
+  filter: LogFilter,
+  way: WayIn,
+  { limit, from, ascending }: LogPageRequest,
+) {
+  const order = ascending ? 'ASC' : 'DESC';
+  const beyond = ascending ? '>' : '<';
+  return db
+    .from(
+      db.raw(
+        way.column === null || way.keys.length === 1
+          ? `event INDEXED BY ${way.index}`
+          : `json_each(?) AS k CROSS JOIN event INDEXED BY ${way.index} ON event.${way.column} = k.value`,
+        way.column === null || way.keys.length === 1 ? [] : [JSON.stringify(way.keys)],
+      ),
+    )
+    .modify((query) => {
+      if (way.column !== null && way.keys.length === 1) query.where(`event.${way.column}`, way.keys[0]);
+      if (from) {
+        query.whereRaw(`event.at ${beyond}= ?`, [from.at]);
+        query.whereRaw(`(event.at, event.id) ${beyond} (?, ?)`, [from.at, from.id]);
+      }
+    })
+    .modify(eventMatches(db, looking, filter, way.settled))
+    .orderByRaw(`event.at ${order}, event.id ${order}`)
+    .limit(limit)
+    .select('event.id', 'event.at') as unknown as Promise<LogPlace[]>;
+}
+
+/** The instants of the first and last event on a way of several keys. */
+async function endsOfWay(db: Db, way: WayIn): Promise<{ oldest: number | null; newest: number | null }> {
+  const of = (order: string) =>
+    `(SELECT at FROM event INDEXED BY ${way.index} WHERE ${way.column} = k.value ORDER BY at ${order} LIMIT 1)`;
+  const [ends] = await db
+    .from(db.raw('json_each(?) AS k', [JSON.stringify(way.keys)]))
+    .select(db.raw(`min(${of('ASC')}) AS oldest`), db.raw(`max(${of('DESC')}) AS newest`));
+  return ends;
+}
+
+/**
+ * Places of the events that match, newest first (or oldest), at most `limit`.
+ *
+ * A single key's events are read off its index in order. Those of several keys are gathered by
+ * stretches of time that widen as long as they hold too little, so that only a small multiple of
+ * what is shown is looked at.
+ */
+export async function logPlaces(
+  db: Db,
+  looking: Looking,
+  filter: LogFilter,
+  request: LogPageRequest,
+): Promise<LogPlace[]> {
+  const way = await wayInto(db, looking, filter);
+  if (way.column === null || way.keys.length === 1) return placesBetween(db, looking, filter, way, request);
+  if (way.keys.length === 0) return [];
+  const { oldest, newest } = await endsOfWay(db, way);
+  if (oldest === null || newest === null) return [];
+  const { ascending, from, limit } = request;
+  const low = Math.max(oldest, filter.from ?? oldest, ascending && from ? from.at : oldest);
+  const high = Math.min(newest + 1, filter.to ?? Infinity, !ascending && from ? from.at + 1 : Infinity);
+  let stretch =
+    way.events === null || way.events === 0
+      ? Math.max(HOUR, (high - low) * FIRST_SHARE[way.column === 'item_id' ? 'item_id' : 'other'])
+      : Math.max(HOUR / 4, (1.5 * limit * Math.min(USUAL_SPAN, newest - oldest + HOUR)) / way.events);
+  const found: LogPlace[] = [];
+  let edge = ascending ? low : high;
+  while (found.length < limit && (ascending ? edge < high : edge > low)) {
+    const next = ascending ? Math.min(high, edge + stretch) : Math.max(low, edge - stretch);
+    const part = { ...filter, from: Math.min(edge, next), to: Math.max(edge, next) };
+    found.push(...(await placesBetween(db, looking, part, way, { ...request, limit: limit - found.length })));
+    edge = next;
+    stretch *= WIDEN;
+  }
+  return found;
+}
+
+/** An event as the log shows it. */
+export interface LogRow {
+  id: number;
+  at: number;
+  /** The database's id of the learner; null for staff. */
+  person: number | null;
+  learner_id: string;
+  name: string;
+  course: string;
+  item_id: string | null;
+  item: string | null;
+  action: string;
+  kind: ActionKind;
+  address: string | null;
+}
+
+/** The columns of a log row, in SQL; also for whoever streams the log. */
+export function logRowSql(viewer: Viewer): string {
+  const { id, name } = personColumns(viewer);
+  return `SELECT event.id, event.at, event.learner_id AS person,
+      CASE WHEN event.learner_id IS NULL THEN ${staffColumn(viewer, 'external_id')} ELSE ${id} END AS learner_id,
+      CASE WHEN event.learner_id IS NULL THEN ${staffName(viewer)} ELSE ${name} END AS name,
+      course.code AS course, item.external_id AS item_id, item.title AS item, action.word AS action, action.kind,
+      ${freeText(viewer, 'event.address')} AS address
+    FROM json_each(?) AS k CROSS JOIN event ON event.id = k.value
+      JOIN course ON course.id = event.course_id
+      JOIN action ON action.id = event.action_id
+      LEFT JOIN learner ON learner.id = event.learner_id
+      LEFT JOIN staff ON staff.id = event.staff_id
+      LEFT JOIN item ON item.id = event.item_id`;
+}
+
+/** A page of the log, newest first (or oldest), cut to the viewer's scope. */
+export async function logPage(db: Db, looking: Looking, filter: LogFilter, request: LogPageRequest): Promise<LogRow[]> {
+  const places = await logPlaces(db, looking, filter, request);
+  const ids = JSON.stringify(places.map(({ id }) => id));
+  // The ids come in order, and the join keeps it.
+  return readingRaw(db, (raw) => raw.prepare(logRowSql(looking.viewer)).all(ids) as LogRow[]);
+}
