@@ -4,8 +4,16 @@ import type { Db } from './db';
 import { personColumns } from './person';
 import { learnerInScope, type Viewer } from './scope';
 
-export async function addDraft(db: Db, staffId: number, learnerIds: readonly number[], now: number): Promise<number> {
-  const [draft] = await db('draft').insert({ staff_id: staffId, created_at: now }).returning('id');
+export async function addDraft(
+  db: Db,
+  staffId: number,
+  learnerIds: readonly number[],
+  now: number,
+  text: { subject?: string; body?: string } = {},
+): Promise<number> {
+  const [draft] = await db('draft')
+    .insert({ staff_id: staffId, created_at: now, ...text })
+    .returning('id');
   const rows = learnerIds.map((id) => ({ draft_id: draft.id, learner_id: id }));
   if (rows.length > 0) await db.batchInsert('draft_recipient', rows, 300);
   return draft.id;

@@ -87,3 +87,19 @@ export async function findAction(db: Db, word: string): Promise<{ id: number; ki
 export async function actionsOfKind(db: Db, kind: ActionKind): Promise<number[]> {
   return db('action').where({ kind }).pluck('id');
 }
+
+/** Every word that a log has used for an action. */
+export async function actionWords(db: Db): Promise<string[]> {
+  return db('action').orderBy('word').pluck('word');
+}
+
+/** How many events have one of these actions, and what share of the whole log that is. */
+export async function eventsOfActions(db: Db, actionIds: readonly number[]): Promise<{ own: number; share: number }> {
+  const [sum] = await db('action').select(
+    db.raw('total(events) AS "all"'),
+    db.raw('total(CASE WHEN id IN (SELECT value FROM json_each(?)) THEN events END) AS own', [
+      JSON.stringify(actionIds),
+    ]),
+  );
+  return { own: sum.own, share: sum.all === 0 ? 0 : sum.own / sum.all };
+}

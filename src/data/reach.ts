@@ -27,6 +27,7 @@ export interface ReachRow {
   opened_since_changed: number | null;
   course: string;
   changed_at: number | null;
+  opens_at: number | null;
   /** Openers who had opened it by a week ago. */
   openers_week_ago: number;
   /** Openers who came back to it on another day. */
@@ -82,6 +83,7 @@ export async function reachOfItems(db: Db, looking: Looking, { from, to }: Days,
       'item.kind',
       'course.code as course',
       'item.changed_at',
+      'item.opens_at',
       'size.base',
       db.raw('count(CASE WHEN opened.first < ? THEN 1 END) AS openers_week_ago', [weekAgo]),
       db.raw('count(CASE WHEN opened.days > 1 THEN 1 END) AS returners'),

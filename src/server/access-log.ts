@@ -4,7 +4,7 @@ import { ACTION_KINDS, type ActionKind } from '@/core/access/kinds';
 import { countLog, type LogCount } from '@/data/access-log/counts';
 import type { LogFilter, StaffShown } from '@/data/access-log/filter';
 import { logPage, type LogPlace, type LogRow } from '@/data/access-log/page';
-import { coursesInLog, itemsOfLog, unitItems } from '@/data/access-log/names';
+import { coursesInLog, itemsOfLog, unitItems, type LogItem } from '@/data/access-log/names';
 import { findLearner } from '@/data/learners';
 import { actionsOfKind, findAction } from '@/data/mappings';
 import type { Viewer } from '@/data/scope';
@@ -35,6 +35,8 @@ export interface OpenLog {
   view: View;
   filter: LogFilter;
   kind?: ActionKind;
+  /** The item asked for; the first, where courses share its id. */
+  item?: LogItem;
 }
 
 /**
@@ -61,6 +63,7 @@ export async function openLog(runtime: Runtime, viewer: Viewer, values: Record<s
     query,
     view,
     kind: query.action === undefined ? query.kind : undefined,
+    item: items?.[0],
     filter: {
       learnerId,
       itemIds: items?.map(({ id }) => id).filter((id) => !unit || unit.includes(id)) ?? unit,

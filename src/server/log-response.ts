@@ -17,8 +17,8 @@ export async function logFile(
   values: Record<string, string>,
   format: LogFormat,
 ): Promise<Response> {
-  const { format: _, ...asked } = values;
-  const open = await openLog(runtime, viewer, asked);
+  // The list's own formats are others.
+  const open = await openLog(runtime, viewer, { ...values, format: undefined });
   const id = /^[0-9a-f-]{36}$/.test(values.export ?? '') ? values.export : undefined;
   const { body, type, fileName } = await exportLog(runtime, open, format, id);
   return new Response(Readable.toWeb(body) as ReadableStream, {

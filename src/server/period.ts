@@ -10,7 +10,7 @@ import { InvalidInput } from './input';
 import { ListQuery } from './list-query';
 import type { Runtime } from './runtime';
 
-export const NAMED_PERIODS = ['today', 'yesterday', 'week', 'since-set', 'session'] as const;
+export const NAMED_PERIODS = ['today', 'yesterday', 'week', '7-days', 'since-set', 'session'] as const;
 export type NamedPeriod = (typeof NAMED_PERIODS)[number];
 
 const long = { message: 'is too long' };
@@ -77,6 +77,8 @@ async function namedPeriod(
       return days(today - 1, today);
     case 'week':
       return days(monday, monday + 7);
+    case '7-days':
+      return days(today - 6, today + 1);
     case 'since-set': {
       const set = item?.opens_at ?? null;
       if (set === null) {

@@ -69,15 +69,25 @@ export class MessageInput extends DraftText {
   @IsNotEmpty(missing) @MaxLength(20_000, bodyLong) override body!: string;
 }
 
-/** Opens a draft to those of the learners that the viewer may see. @throws NotFound when that is nobody, InvalidInput for too many */
-export async function startDraft(runtime: Runtime, view: View, ids: readonly number[]): Promise<number> {
+/**
+ * Opens a draft to those of the learners that the viewer may see, with a text to begin from.
+ * @throws NotFound when that is nobody, InvalidInput for too many or a text that is too long
+ */
+export async function startDraft(
+  runtime: Runtime,
+  view: View,
+  ids: readonly number[],
+  begin: Record<string, unknown> = {},
+): Promise<number> {
+  const text = readInput(DraftText, begin);
   if (ids.length > MOST_RECIPIENTS) {
     const message = `are more than ${MOST_RECIPIENTS.toLocaleString('en-GB')}: narrow the list, or write in parts`;
     throw new InvalidInput([{ field: 'learners', message }]);
   }
   const mine = await keepInScope(runtime.db, view.viewer, ids);
   if (mine.length === 0) throw new NotFound('Nobody to write to');
-  return addDraft(runtime.db, view.viewer.staffId, mine, runtime.clock.now());
+  const { subject = '', body = '' } = text;
+  return addDraft(runtime.db, view.viewer.staffId, mine, runtime.clock.now(), { subject, body });
 }
 
 /** What the fields of a message stand for, of each learner. */

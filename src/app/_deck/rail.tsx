@@ -1,7 +1,7 @@
 'use client';
 
 import { Burger, Drawer } from '@mantine/core';
-import { IconBinoculars, IconFileImport, IconFlag, IconUsers } from '@tabler/icons-react';
+import { IconBinoculars, IconBook2, IconFileImport, IconFlag, IconListDetails, IconUsers } from '@tabler/icons-react';
 import Link from 'next/link';
 import { usePathname, useSearchParams } from 'next/navigation';
 import { useState, type ReactNode } from 'react';
@@ -26,6 +26,8 @@ interface Props {
 const PLACES = [
   { href: '/watch', label: 'Watch', icon: IconBinoculars, lead: false },
   { href: '/learners', label: 'Learners', icon: IconUsers, lead: false },
+  { href: '/courses/reach', label: 'Courses', icon: IconBook2, lead: false },
+  { href: '/access-log', label: 'Access log', icon: IconListDetails, lead: false },
   { href: '/follow-ups', label: 'Follow-ups', icon: IconFlag, lead: false },
   { href: '/set-up/data', label: 'Set-up', icon: IconFileImport, lead: true },
 ];

@@ -8,6 +8,13 @@ const FOLLOW_UPS = [
   ['/follow-ups/templates', 'Templates'],
 ] as const;
 
+const COURSES = [
+  ['/courses/now', 'Right now'],
+  ['/courses/reach', 'Reach'],
+  ['/courses/has', 'Has / has not'],
+  ['/courses/checks', 'Saved checks'],
+] as const;
+
 const SET_UP = [
   ['/set-up/data', 'Bring in data'],
   ['/set-up/mapping', 'Mapping'],
@@ -18,6 +25,10 @@ const SET_UP = [
 
 export function FollowUpTabs() {
   return <Tabs label="Follow-ups" tabs={FOLLOW_UPS} />;
+}
+
+export function CourseTabs() {
+  return <Tabs label="Courses" tabs={COURSES} />;
 }
 
 export function SetUpTabs() {

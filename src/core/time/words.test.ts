@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import { dayFromDate } from './zone';
-import { sayCount, sayDay, sayDaysAgo, sayInstant, sayLength } from './words';
+import { sayAbout, sayCount, sayDay, sayDaysAgo, sayInstant, sayLength } from './words';
 
 const now = Date.parse('2026-11-24T09:10:00Z');
 
@@ -26,4 +26,11 @@ it.each([
 it('says counts with the right word', () => {
   expect(sayCount(1, 'day')).toBe('1 day');
   expect(sayCount(1200, 'day')).toBe('1,200 days');
+});
+
+it('rounds an estimate to two digits and says that it is one', () => {
+  expect(sayAbout(12_345, false)).toBe('12,345');
+  expect(sayAbout(12_345, true)).toBe('about 12,000');
+  expect(sayAbout(7, true)).toBe('about 7');
+  expect(sayAbout(0, true)).toBe('about 0');
 });

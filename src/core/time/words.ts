@@ -43,3 +43,10 @@ export function sayLength(ms: number): string {
 export function sayCount(count: number, one: string, many = `${one}s`): string {
   return `${count.toLocaleString('en-GB')} ${count === 1 ? one : many}`;
 }
+
+/** "1,234", or "about 1,200" for an estimate, to two digits. */
+export function sayAbout(count: number, about: boolean): string {
+  if (!about) return count.toLocaleString('en-GB');
+  const scale = 10 ** Math.max(0, Math.floor(Math.log10(Math.max(1, count))) - 1);
+  return `about ${(Math.round(count / scale) * scale).toLocaleString('en-GB')}`;
+}

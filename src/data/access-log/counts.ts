@@ -3,6 +3,7 @@ import type { ActionKind } from '@/core/access/kinds';
 import { dayOf, startOfDay } from '@/core/time/zone';
 import { daySql } from '../day-sql';
 import type { Db } from '../db';
+import { eventsOfActions } from '../mappings';
 import { courseRowInScope, enrolmentInLens, enrolmentInScope, type Looking } from '../scope';
 import { eventMatches, narrowsLearners, type LogFilter } from './filter';
 import { wayInto, type WayIn } from './way-in';
@@ -133,22 +134,11 @@ async function countLearnerDays(
     .orderBy('ld.day')
     .select('ld.day', db.raw(`sum(ld.${kind ?? 'events'}) AS events`));
   const single = filter.actionIds !== undefined && kind === undefined;
-  const share = single ? await shareOf(db, filter.actionIds!) : 1;
+  const { share } = single ? await eventsOfActions(db, filter.actionIds!) : { share: 1 };
   const scaled = days
     .map(({ day, events }) => ({ day, events: Math.round(events * share) }))
     .filter(({ events }) => events > 0);
   return { days: scaled, about: single || broken.length > 0 };
-}
-
-/** The share of the whole log that has one of these actions. */
-async function shareOf(db: Db, actionIds: readonly number[]): Promise<number> {
-  const [sum] = await db('action').select(
-    db.raw('total(events) AS "all"'),
-    db.raw('total(CASE WHEN id IN (SELECT value FROM json_each(?)) THEN events END) AS own', [
-      JSON.stringify(actionIds),
-    ]),
-  );
-  return sum.all === 0 ? 0 : sum.own / sum.all;
 }
 
 /** The number of events that match, in all and by day. */

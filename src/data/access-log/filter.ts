@@ -53,6 +53,12 @@ export function eventMatches(
       });
     }
     if (lens.courseId !== undefined && open('courses')) query.where('event.course_id', lens.courseId);
+    if (filter.learnerId !== undefined && open('learnerId')) query.where('event.learner_id', filter.learnerId);
+    if (filter.itemIds && open('itemIds')) query.whereIn('event.item_id', idList(db, filter.itemIds));
+    if (filter.actionIds && open('actionIds')) query.whereIn('event.action_id', idList(db, filter.actionIds));
+    if (filter.from !== undefined) query.where('event.at', '>=', filter.from);
+    if (filter.to !== undefined) query.where('event.at', '<', filter.to);
+    // What has to be looked up of each row comes last.
     if (lens.groupId !== undefined) {
       query.whereExists(
         db('enrolment as g')
@@ -61,14 +67,7 @@ export function eventMatches(
       );
     }
     if (lens.organisationId !== undefined && open('learners')) {
-      query.whereExists(
-        db('learner as o').whereRaw('o.id = event.learner_id').where('o.organisation_id', lens.organisationId),
-      );
+      query.whereIn('event.learner_id', db('learner').where('organisation_id', lens.organisationId).select('id'));
     }
-    if (filter.learnerId !== undefined && open('learnerId')) query.where('event.learner_id', filter.learnerId);
-    if (filter.itemIds && open('itemIds')) query.whereIn('event.item_id', idList(db, filter.itemIds));
-    if (filter.actionIds && open('actionIds')) query.whereIn('event.action_id', idList(db, filter.actionIds));
-    if (filter.from !== undefined) query.where('event.at', '>=', filter.from);
-    if (filter.to !== undefined) query.where('event.at', '<', filter.to);
   };
 }

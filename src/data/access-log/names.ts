@@ -5,6 +5,7 @@ import { enrolmentInScope, type Looking } from '../scope';
 
 /** Courses in which a name is looked up: all that the viewer sees, or the one looked at. */
 export async function coursesInLog(db: Db, { viewer, lens }: Looking): Promise<number[]> {
+  if (viewer.all && lens.courseId !== undefined && lens.groupId === undefined) return [lens.courseId];
   const group = lens.groupId === undefined ? undefined : await courseOfGroup(db, lens.groupId);
   const seen: number[] = viewer.all
     ? await db('course').pluck('id')

@@ -2,6 +2,7 @@
 import { courseOfGroup } from '../courses';
 import type { Db } from '../db';
 import { enrolmentInLens, enrolmentInScope, type Looking } from '../scope';
+import { eventsOfActions } from '../mappings';
 import { narrowsLearners, type LogFilter, type Settled } from './filter';
 
 /** One way into the log: rows whose `column` has one of the keys, each key's by time. */
@@ -51,17 +52,6 @@ async function fewLearners(db: Db, { viewer, lens }: Looking): Promise<WayIn | n
   };
 }
 
-/** How many events have one of these actions, when they are rare; null when they are frequent. */
-async function rareActions(db: Db, actionIds: readonly number[]): Promise<number | null> {
-  const [sum] = await db('action').select(
-    db.raw('total(events) AS "all"'),
-    db.raw(`total(CASE WHEN id IN (SELECT value FROM json_each(?)) THEN events END) AS own`, [
-      JSON.stringify(actionIds),
-    ]),
-  );
-  return sum.own < FREQUENT * sum.all ? sum.own : null;
-}
-
 /** The way in for a filter. */
 export async function wayInto(db: Db, looking: Looking, filter: LogFilter): Promise<WayIn> {
   const { viewer, lens } = looking;
@@ -88,6 +78,9 @@ export async function wayInto(db: Db, looking: Looking, filter: LogFilter): Prom
   const wholeCourses =
     viewer.courses.length > 0 && viewer.groups.length + viewer.organisations.length + viewer.learners.length === 0;
   if (!viewer.all && wholeCourses) return { ...one('course_id', viewer.courses, 'courses'), settled: [] };
-  const rare = filter.actionIds ? await rareActions(db, filter.actionIds) : null;
-  return rare === null ? BY_TIME : { ...one('action_id', filter.actionIds!, 'actionIds'), events: rare };
+  if (!filter.actionIds) return BY_TIME;
+  const { own, share } = await eventsOfActions(db, filter.actionIds);
+  // Where learners are narrowed too, an action's own events are the fewer to ask of each whose it is.
+  if (share >= FREQUENT && !narrowsLearners(looking)) return BY_TIME;
+  return { ...one('action_id', filter.actionIds, 'actionIds'), events: own };
 }

@@ -20,10 +20,14 @@ function safeBack(back: unknown): string {
   return typeof back === 'string' && /^\/(?![/\\])/.test(back) ? back : '/watch';
 }
 
-/** Opens a message to these learners and goes to it; says why when it cannot. */
-export async function startWriting(learnerIds: number[], back: string): Promise<string> {
+/** Opens a message to these learners and goes to it, with a text to begin from; says why when it cannot. */
+export async function startWriting(
+  learnerIds: number[],
+  back: string,
+  begin: { subject?: string; body?: string } = {},
+): Promise<string> {
   const { runtime, view } = await opened();
-  const begun = await trying(() => startDraft(runtime, view, wholeNumbers(learnerIds)));
+  const begun = await trying(() => startDraft(runtime, view, wholeNumbers(learnerIds), { ...begin }));
   if (!begun.ok) return begun.says;
   redirect(`/write/${begun.value}?from=${encodeURIComponent(safeBack(back))}`);
 }

@@ -1,0 +1,10 @@
+import { own } from '@/server/api';
+import { LOG_FORMATS, type LogFormat } from '@/server/log-export';
+import { logFile } from '@/server/log-response';
+import { askedOf, logParams } from '../log-params';
+
+/** Exactly the log that is shown, as a file. */
+export const GET = own(async ({ runtime, viewer, query }) => {
+  const format: LogFormat = LOG_FORMATS.find((one) => one === query.format) ?? 'csv';
+  return logFile(runtime, viewer, { ...askedOf(logParams(query)), export: query.export ?? '' }, format);
+});

@@ -1,0 +1,190 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { sayAbout } from '@/core/time/words';
+import { dateOfDay, dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
+import { coursesInLog, unitsOf } from '@/data/access-log/names';
+import { namesOf } from '@/data/learners';
+import { actionWords } from '@/data/mappings';
+import { fullName } from '@/data/staff';
+import { countOpenLog, openLog, readLog, writePlace, type OpenLog } from '@/server/access-log';
+import { InvalidInput, NotFound } from '@/server/input';
+import { sayPeriod } from '@/server/period';
+import { linkTo } from '../../_deck/list-link';
+import { openDeck, type DeckContext, type SearchParams } from '../../_deck/page-context';
+import deckClasses from '../../_deck/deck.module.css';
+import { TopBar } from '../../_deck/top-bar';
+import { ExportMenu } from './export-menu';
+import { Histogram } from './histogram';
+import { JumpTo } from './jump-to';
+import { LogFilters } from './log-filters';
+import { LOG_PAGE, askedOf, lineOf, logParams, type LogParams } from './log-params';
+import { LogTable } from './log-table';
+import classes from './access-log.module.css';
+
+export const metadata: Metadata = { title: 'Access log' };
+
+/** The log asked for, or what is wrong with the link. */
+async function open(deck: DeckContext, params: LogParams): Promise<{ log: OpenLog } | { fault: string }> {
+  try {
+    return { log: await openLog(deck.runtime, deck.viewer, askedOf(params)) };
+  } catch (error) {
+    if (error instanceof InvalidInput) return { fault: error.message };
+    if (error instanceof NotFound)
+      return { fault: `${error.message.replace(' was found here.', '')} is there, or yours to see` };
+    throw error;
+  }
+}
+
+/** Where the page begins: at a cursor, or at the end of a date. */
+function beginAt({ runtime, params }: DeckContext): { cursor?: string; newer: boolean } {
+  const day = dayFromDate(params.jump ?? '');
+  if (day !== null) return { cursor: writePlace({ at: startOfDay(day + 1, runtime.zone), id: 0 }), newer: false };
+  return { cursor: params.cursor, newer: params.newer === 'yes' };
+}
+
+async function readPage(deck: DeckContext, log: OpenLog) {
+  const begin = beginAt(deck);
+  try {
+    return await readLog(deck.runtime, log, { limit: LOG_PAGE, ...begin });
+  } catch (error) {
+    if (!(error instanceof InvalidInput)) throw error;
+    return readLog(deck.runtime, log, { limit: LOG_PAGE });
+  }
+}
+
+/** What the filters that name something by its id call it. */
+async function labelsOf({ runtime, viewer }: DeckContext, { filter, item }: OpenLog) {
+  const [learner] = filter.learnerId === undefined ? [] : await namesOf(runtime.db, viewer, [filter.learnerId]);
+  return { learner: learner && fullName(learner), item: item?.title };
+}
+
+export default async function AccessLogPage({ searchParams }: { searchParams: SearchParams }) {
+  const deck = await openDeck(searchParams);
+  const { runtime, view } = deck;
+  const { db, zone } = runtime;
+  const params = logParams({ ...deck.params, as_of: deck.asOf ?? undefined });
+  const opened = await open(deck, params);
+  const link = (changes: Record<string, string | null>) => linkTo('/access-log', { ...params, ...changes });
+  const names = (kind: string) =>
+    deck.choices
+      .filter(({ key }) => key.startsWith(`${kind}:`))
+      .map(({ key, label }) => ({ value: key.slice(kind.length + 1), label }));
+  const log = 'log' in opened ? opened.log : null;
+  const [units, words] = await Promise.all([
+    log?.view.lens.courseId === undefined ? [] : coursesInLog(db, log.view).then((ids) => unitsOf(db, ids)),
+    actionWords(db),
+  ]);
+  const filters = (labels: { learner?: string; item?: string }, period: string | null) => (
+    <LogFilters
+      params={params}
+      labels={labels}
+      period={period}
+      courses={names('course')}
+      groups={names('group')}
+      organisations={names('organisation')}
+      units={units.map(({ title }) => title)}
+      actions={words}
+    />
+  );
+  if (!log) {
+    return (
+      <>
+        <TopBar deck={deck} />
+        <div className={deckClasses.wide}>
+          <h1>Access log</h1>
+          {filters({}, null)}
+          <p role="alert" className={classes.fault}>
+            This link asks for something the log does not know: {'fault' in opened && opened.fault}. Take that filter
+            away, or <Link href={linkTo('/access-log', { in: params.in })}>show everything</Link>.
+          </p>
+        </div>
+      </>
+    );
+  }
+  const { from, to } = log.filter;
+  const narrowed = from !== undefined || params.to !== undefined || params.period !== undefined;
+  const whole = { ...log, filter: { ...log.filter, from: undefined, to: view.asOf === null ? undefined : to } };
+  const [page, count, around, labels] = await Promise.all([
+    readPage(deck, log),
+    countOpenLog(runtime, log),
+    narrowed ? countOpenLog(runtime, whole) : null,
+    labelsOf(deck, log),
+  ]);
+  const counts = around ?? count;
+  const period = narrowed ? sayPeriod({ from, to }, zone, view.now) : null;
+  const here = deck.params.cursor || deck.params.jump;
+  const learner = params.learner ?? null;
+  return (
+    <>
+      <TopBar deck={deck} />
+      <div className={deckClasses.wide}>
+        <div className={classes.head}>
+          <h1>Access log</h1>
+          <span className={classes.soft}>
+            {sayAbout(count.total, count.about)} {count.total === 1 ? 'event' : 'events'}
+          </span>
+          <span className={classes.actions}>
+            {learner && (
+              <Link href={linkTo(`/learners/${encodeURIComponent(learner)}`, { as_of: deck.asOf })}>
+                {labels.learner}’s page
+              </Link>
+            )}
+            <Link href={link({ fold: params.fold === 'no' ? null : 'no' })} scroll={false}>
+              {params.fold === 'no' ? 'Fold into visits' : 'Show every event'}
+            </Link>
+            <JumpTo params={params} last={dateOfDay(dayOf(view.now, zone))} />
+            <ExportMenu params={params} total={count.total} about={count.about} />
+          </span>
+        </div>
+        {filters(labels, period)}
+        {counts.days.length > 0 && (
+          <Histogram
+            days={counts.days}
+            about={counts.about}
+            chosen={
+              narrowed
+                ? [
+                    from === undefined ? counts.days[0].day : dayOf(from, zone),
+                    to === undefined ? counts.days.at(-1)!.day : dayOf(to - 1, zone),
+                  ]
+                : null
+            }
+            params={params}
+            today={dayOf(view.now, zone)}
+          />
+        )}
+      </div>
+      {here && (
+        <nav className={classes.pages} aria-label="Newer">
+          {page.newer ? (
+            <>
+              <Link href={link({ cursor: page.newer, newer: 'yes' })}>Newer events</Link>
+              <Link href={link({})}>The newest</Link>
+            </>
+          ) : (
+            <span className={classes.soft}>These are the newest.</span>
+          )}
+        </nav>
+      )}
+      {page.rows.length === 0 ? (
+        <div className={deckClasses.page}>
+          <p>
+            {narrowed || Object.keys(askedOf(params)).length > 0 || here
+              ? 'No event matches. Take a filter away, or choose a longer period.'
+              : 'No event has come in yet. A lead brings in an access log under Set-up, or connects a source.'}
+          </p>
+        </div>
+      ) : (
+        <LogTable
+          key={link({ cursor: deck.params.cursor ?? null, jump: deck.params.jump ?? null })}
+          lines={page.rows.map(lineOf)}
+          older={page.older}
+          params={params}
+          fold={params.fold !== 'no'}
+          zone={zone}
+          now={view.now}
+        />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,11 @@
+import { own } from '@/server/api';
+import { NotFound } from '@/server/input';
+import { exportProgress } from '@/server/log-export';
+
+/** How far an export of one's own has got. */
+export const GET = own(async ({ viewer, query }) => {
+  const progress = exportProgress(viewer.staffId, query.export ?? '');
+  if (!progress) throw new NotFound('No such export');
+  const { done, total, about, state } = progress;
+  return Response.json({ done, total, about, state });
+});

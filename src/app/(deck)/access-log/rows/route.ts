@@ -1,0 +1,10 @@
+import { own } from '@/server/api';
+import { openLog, readLog } from '@/server/access-log';
+import { LOG_PAGE, askedOf, lineOf, logParams } from '../log-params';
+
+/** The next rows of the log, for a list that goes on. */
+export const GET = own(async ({ runtime, viewer, query }) => {
+  const open = await openLog(runtime, viewer, askedOf(logParams(query)));
+  const { rows, older } = await readLog(runtime, open, { limit: LOG_PAGE, cursor: query.cursor });
+  return Response.json({ lines: rows.map(lineOf), older });
+});

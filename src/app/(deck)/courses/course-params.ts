@@ -1,0 +1,31 @@
+/** Which course a screen about courses is about. */
+import type { LensChoice } from '@/data/courses';
+import { lensNames } from '@/server/view';
+
+export interface CourseChoice {
+  code: string;
+  title: string;
+}
+
+/** The courses of the viewer's caseload. */
+export function coursesOf(choices: readonly LensChoice[]): CourseChoice[] {
+  return choices
+    .filter(({ key }) => key.startsWith('course:'))
+    .map(({ key, label }) => ({ code: key.slice('course:'.length), title: label }));
+}
+
+/**
+ * The part that the screen shows: the link's own course, else the bar's course or group's, else
+ * the first there is. Null for a viewer without courses.
+ */
+export function courseOf(
+  params: Record<string, string | undefined>,
+  courses: readonly CourseChoice[],
+): { course: string; group?: string; organisation?: string } | null {
+  const { course: barCourse, group, organisation } = lensNames(params.in);
+  const ofGroup = group?.split('/')[0];
+  const own = courses.find(({ code }) => code === params.course)?.code;
+  const course = own ?? barCourse ?? ofGroup ?? courses[0]?.code;
+  if (course === undefined) return null;
+  return { course, group: group !== undefined && ofGroup === course ? group : undefined, organisation };
+}

@@ -1,0 +1,175 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { reachMark, sayReachMark, type ReachMark } from '@/core/access/reach';
+import { sayCount } from '@/core/time/words';
+import { DAY } from '@/core/time/zone';
+import type { ReachRow } from '@/data/reach';
+import { InvalidInput } from '@/server/input';
+import { dailyOpens } from '@/server/opens';
+import { sayPeriod } from '@/server/period';
+import { itemReach } from '@/server/reach';
+import { linkTo } from '../../../_deck/list-link';
+import { openDeck, orNotFound, type DeckContext, type SearchParams } from '../../../_deck/page-context';
+import { CourseTabs } from '../../../_deck/sections';
+import deckClasses from '../../../_deck/deck.module.css';
+import { TopBar } from '../../../_deck/top-bar';
+import { courseOf, coursesOf } from '../course-params';
+import { CourseSelect } from '../course-select';
+import { OpensChart } from './opens-chart';
+import { PeriodMenu } from './period-menu';
+import { ReachTable } from './reach-table';
+import { REACH_SORTS, sortReach, type ReachSort } from './sort';
+import classes from '../courses.module.css';
+
+export const metadata: Metadata = { title: 'Reach' };
+
+const KEPT = ['in', 'as_of', 'course', 'period', 'from', 'to', 'sort', 'by', 'weeks', 'table'] as const;
+
+/** The parameters of the link, without what makes no sense. */
+function readLink(params: Record<string, string | undefined>) {
+  const kept = Object.fromEntries(KEPT.filter((name) => params[name]).map((name) => [name, params[name]]));
+  const sort = REACH_SORTS.find((one) => one === params.sort?.replace('-', '')) ?? 'outline';
+  return { kept, sort, descending: params.sort?.startsWith('-') ?? false };
+}
+
+async function readReach(deck: DeckContext, asked: Record<string, string | undefined>) {
+  const { period, from, to } = deck.params;
+  try {
+    return { ...(await orNotFound(itemReach(deck.runtime, deck.viewer, { ...asked, period, from, to }))), fault: null };
+  } catch (error) {
+    if (!(error instanceof InvalidInput)) throw error;
+    return { ...(await itemReach(deck.runtime, deck.viewer, asked)), fault: error.message };
+  }
+}
+
+export default async function ReachPage({ searchParams }: { searchParams: SearchParams }) {
+  const deck = await openDeck(searchParams);
+  const { runtime, viewer } = deck;
+  const { zone } = runtime;
+  const courses = coursesOf(deck.choices);
+  const asked = courseOf(deck.params, courses);
+  if (!asked) {
+    return (
+      <>
+        <TopBar deck={deck} present />
+        <div className={deckClasses.page}>
+          <CourseTabs />
+          <p>You see no course yet: reach shows how far each item of a course has got with its learners.</p>
+        </div>
+      </>
+    );
+  }
+  const { kept, sort, descending } = readLink(deck.params);
+  const chart = { ...asked, by: kept.by, weeks: kept.weeks };
+  const [{ rows, period, fault, view }, opens] = await Promise.all([
+    readReach(deck, asked),
+    dailyOpens(runtime, viewer, chart).catch((error: unknown) => {
+      if (!(error instanceof InvalidInput)) throw error;
+      return dailyOpens(runtime, viewer, asked);
+    }),
+  ]);
+  const params = { ...kept, course: asked.course };
+  const narrowed = period.from !== undefined || period.to !== undefined;
+  const now = view.now;
+  return (
+    <>
+      <TopBar deck={deck} present />
+      <div className={deckClasses.wide}>
+        <CourseTabs />
+        <div className={classes.head}>
+          <h1>Reach</h1>
+          <CourseSelect path="/courses/reach" params={params} courses={courses} course={asked.course} />
+          {asked.group && <span>{asked.group.split('/')[1]}</span>}
+          {asked.organisation && <span>{asked.organisation}</span>}
+          <PeriodMenu params={params} says={narrowed ? sayPeriod(period, zone, now) : 'at any time'} />
+          <span className={classes.soft}>
+            {sayCount(rows.length, 'item')} · {sayCount(rows[0]?.base ?? 0, 'learner')} enrolled now
+          </span>
+        </div>
+        {fault && (
+          <p role="alert" className={classes.fault}>
+            The period in this link cannot be shown: {fault}. All of the time is shown instead.
+          </p>
+        )}
+        <StandingOut rows={rows} zone={zone} now={now} />
+        <OpensChart
+          {...opens}
+          course={asked.course}
+          params={params}
+          zoneNow={now}
+          zone={zone}
+          group={asked.group}
+          asTable={kept.table === 'yes'}
+        />
+      </div>
+      {rows.length === 0 ? (
+        <div className={deckClasses.page}>
+          <p>This course has no item yet, or nobody is enrolled. A lead brings in its outline under Set-up.</p>
+        </div>
+      ) : (
+        <ReachTable
+          rows={sortReach(rows, sort, descending)}
+          params={params}
+          sort={sort}
+          descending={descending}
+          period={period}
+          group={asked.group}
+          organisation={asked.organisation}
+          weekAgo={now - 7 * DAY}
+          zone={zone}
+          now={now}
+        />
+      )}
+      <div className={deckClasses.page}>
+        <p className={classes.soft}>
+          Opened by counts learners enrolled now who looked at, worked on or talked in the item at least once. Minutes
+          are an estimate from the time between clicks.{' '}
+          <a href={linkTo('/courses/reach/opens', { ...params, format: 'csv', of: 'items' })}>These figures as CSV</a>
+        </p>
+      </div>
+    </>
+  );
+}
+
+/** The items that want a look, in words. */
+function StandingOut({ rows, zone, now }: { rows: ReachRow[]; zone: string; now: number }) {
+  const of = (mark: ReachMark) => rows.filter((row) => reachMark(row, now) === mark);
+  const [nobody, returned, unseen] = [of('nobody'), of('returned'), of('unseen change')];
+  const names = (some: ReachRow[]) =>
+    some.slice(0, 3).map((row, index) => (
+      <span key={row.item_id}>
+        {index > 0 && ', '}
+        <Link href={`#${anchorOf(row)}`}>{row.item}</Link>
+      </span>
+    ));
+  const more = (some: ReachRow[]) => some.length > 3 && ` and ${some.length - 3} more`;
+  if (nobody.length + returned.length + unseen.length === 0) return null;
+  return (
+    <ul className={classes.standing}>
+      {nobody.length > 0 && (
+        <li>
+          <strong>{sayCount(nobody.length, 'item')}</strong> {nobody.length === 1 ? 'reaches' : 'reach'} nobody:{' '}
+          {names(nobody)}
+          {more(nobody)}.
+        </li>
+      )}
+      {unseen.map((row) => (
+        <li key={row.item_id}>
+          <Link href={`#${anchorOf(row)}`}>{row.item}</Link> {sayReachMark('unseen change', row, zone, now)}.
+        </li>
+      ))}
+      {returned.length > 0 && (
+        <li>
+          <strong>{sayCount(returned.length, 'item')}</strong> that nearly everybody comes back to: {names(returned)}
+          {more(returned)}.
+        </li>
+      )}
+    </ul>
+  );
+}
+
+function anchorOf(row: ReachRow): string {
+  return `item-${encodeURIComponent(row.item_id)}`;
+}
+
+export type { ReachSort };

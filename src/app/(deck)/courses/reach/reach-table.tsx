@@ -1,0 +1,174 @@
+import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
+import Link from 'next/link';
+import { Fragment } from 'react';
+import { reachMark, sayReachMark } from '@/core/access/reach';
+import { sayDay, sayInstant, sayLength } from '@/core/time/words';
+import { dayOf } from '@/core/time/zone';
+import type { ReachRow } from '@/data/reach';
+import type { Period } from '@/server/period';
+import { linkTo } from '../../../_deck/list-link';
+import type { ReachSort } from './sort';
+import classes from '../courses.module.css';
+
+interface Props {
+  rows: ReachRow[];
+  params: Record<string, string | undefined>;
+  sort: ReachSort;
+  descending: boolean;
+  period: Period;
+  group?: string;
+  organisation?: string;
+  weekAgo: number;
+  zone: string;
+  now: number;
+}
+
+const COLUMNS: readonly [sort: ReachSort, title: string][] = [
+  ['openers', 'Opened by'],
+  ['change', 'This week'],
+  ['never', 'Never'],
+  ['since', 'Since changed'],
+  ['opens', 'Opens'],
+  ['minutes', 'Minutes'],
+  ['first', 'First'],
+  ['last', 'Last'],
+];
+
+/** Every item with how far it has got; each number leads to the people or the events behind it. */
+export function ReachTable(props: Props) {
+  const { rows, params, sort, descending, zone, now } = props;
+  const head = (name: ReachSort, title: string) => (
+    <TableTh
+      key={name}
+      className={
+        name === 'openers' ? undefined : name === 'never' ? classes.figure : `${classes.figure} ${classes.wideOnly}`
+      }
+      aria-sort={sort === name ? (descending ? 'descending' : 'ascending') : undefined}
+    >
+      <Link
+        className={classes.sort}
+        scroll={false}
+        href={linkTo('/courses/reach', { ...params, sort: sort === name && descending ? name : `-${name}` })}
+      >
+        {title}
+        {sort === name && <span aria-hidden="true">{descending ? ' ↓' : ' ↑'}</span>}
+      </Link>
+    </TableTh>
+  );
+  return (
+    <div className={classes.scroll} tabIndex={0} role="group" aria-label="Items">
+      <Table stickyHeader fz={13} verticalSpacing={4} horizontalSpacing={8}>
+        <TableThead>
+          <TableTr>
+            <TableTh aria-sort={sort === 'outline' ? 'ascending' : undefined}>
+              <Link className={classes.sort} scroll={false} href={linkTo('/courses/reach', { ...params, sort: null })}>
+                Item{sort === 'outline' && <span aria-hidden="true"> ↑</span>}
+              </Link>
+            </TableTh>
+            {COLUMNS.map(([name, title]) => head(name, title))}
+          </TableTr>
+        </TableThead>
+        <TableTbody>
+          {rows.map((row, index) => (
+            <Fragment key={`${row.course}/${row.item_id}`}>
+              {sort === 'outline' && (index === 0 || rows[index - 1].unit !== row.unit) && (
+                <TableTr className={classes.unit}>
+                  <TableTh colSpan={9} scope="rowgroup">
+                    {row.unit === null ? (
+                      'In no unit'
+                    ) : (
+                      <Link href={linkTo('/access-log', { course: row.course, unit: row.unit, in: params.in })}>
+                        {row.unit}
+                      </Link>
+                    )}
+                  </TableTh>
+                </TableTr>
+              )}
+              <ReachLine {...props} row={row} zone={zone} now={now} />
+            </Fragment>
+          ))}
+        </TableTbody>
+      </Table>
+    </div>
+  );
+}
+
+function ReachLine({ row, params, period, group, organisation, weekAgo, zone, now }: Props & { row: ReachRow }) {
+  const mark = reachMark(row, now);
+  const part = { course: row.course, in: params.in };
+  const iso = (at: number | undefined) => (at === undefined ? null : new Date(at).toISOString());
+  const within = { from: iso(period.from), to: iso(period.to) };
+  const narrowed = period.from !== undefined || period.to !== undefined;
+  const name = `${row.course}/${row.item_id}`;
+  const has = (changes: Record<string, string | null>) =>
+    linkTo('/courses/has', { ...part, item: row.item_id, ...changes });
+  // Without a period the Learners list has them all; within one, has / has not does.
+  const list = (which: 'opened' | 'not_opened') =>
+    narrowed
+      ? has(within)
+      : linkTo('/learners', { course: group ? null : row.course, group, organisation, [which]: name });
+  const change = row.openers - row.openers_week_ago;
+  const day = (at: number | null) =>
+    at === null ? (
+      <span className={classes.soft}>never</span>
+    ) : (
+      <span title={sayInstant(at, zone, now)}>{sayDay(dayOf(at, zone), dayOf(now, zone))}</span>
+    );
+  const share = row.base === 0 ? 0 : row.openers / row.base;
+  return (
+    <TableTr id={`item-${encodeURIComponent(row.item_id)}`} className={classes.line}>
+      <TableTd>
+        <Link href={linkTo('/access-log', { ...part, item: row.item_id, ...within })}>
+          <bdi>{row.item}</bdi>
+        </Link>{' '}
+        <span className={classes.soft}>{row.kind}</span>
+        {mark && (
+          <div className={mark === 'nobody' ? classes.alarm : classes.soft}>{sayReachMark(mark, row, zone, now)}</div>
+        )}
+      </TableTd>
+      <TableTd>
+        <div className={classes.reach}>
+          <svg width="90" height="10" role="img" aria-label={`${Math.round(100 * share)} %`}>
+            <rect width="90" height="10" fill="var(--pale)" />
+            <rect width={90 * share} height="10" fill="var(--water)" />
+          </svg>
+          <Link href={list('opened')}>
+            {row.openers} of {row.base}
+          </Link>
+        </div>
+      </TableTd>
+      <TableTd className={`${classes.figure} ${classes.wideOnly}`}>
+        {change > 0 ? (
+          <Link href={has({ from: iso(weekAgo), to: null })}>+{change}</Link>
+        ) : (
+          <span className={classes.soft}>0</span>
+        )}
+      </TableTd>
+      <TableTd className={classes.figure}>
+        <Link href={list('not_opened')}>{row.base - row.openers}</Link>
+      </TableTd>
+      <TableTd className={`${classes.figure} ${classes.wideOnly}`}>
+        {row.changed_at === null ? (
+          ''
+        ) : (
+          <Link
+            href={has({ from: iso(row.changed_at), to: null })}
+            title={`Changed ${sayInstant(row.changed_at, zone, now)}`}
+          >
+            {row.opened_since_changed}
+          </Link>
+        )}
+      </TableTd>
+      <TableTd className={`${classes.figure} ${classes.wideOnly}`}>
+        <Link href={linkTo('/access-log', { ...part, item: row.item_id, ...within })}>
+          {row.opens.toLocaleString('en-GB')}
+        </Link>
+      </TableTd>
+      <TableTd className={`${classes.figure} ${classes.wideOnly}`}>
+        {row.ms === 0 ? '0 min' : sayLength(row.ms)}
+      </TableTd>
+      <TableTd className={`${classes.figure} ${classes.wideOnly}`}>{day(row.first_opened)}</TableTd>
+      <TableTd className={`${classes.figure} ${classes.wideOnly}`}>{day(row.last_opened)}</TableTd>
+    </TableTr>
+  );
+}

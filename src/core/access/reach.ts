@@ -1,0 +1,49 @@
+/** What stands out about how far an item has got, in words. */
+import { sayDay } from '../time/words';
+import { dayOf } from '../time/zone';
+
+export interface ReachFacts {
+  /** Learners enrolled now. */
+  base: number;
+  openers: number;
+  /** Openers who came back to it on another day. */
+  returners: number;
+  opens_at: number | null;
+  changed_at: number | null;
+  opened_since_changed: number | null;
+}
+
+/** Of so many openers or more, it can be said that most come back. */
+const ENOUGH_OPENERS = 5;
+/** Items that reach at least this share, and to which at least that share comes back. */
+const REACHES_MANY = 0.5;
+const MOST_RETURN = 0.75;
+
+export type ReachMark = 'nobody' | 'returned' | 'unseen change' | 'not open yet';
+
+/** The one thing to say of an item; null where nothing stands out. */
+export function reachMark(facts: ReachFacts, now: number): ReachMark | null {
+  const { base, openers, returners, opens_at, changed_at, opened_since_changed } = facts;
+  if (base === 0) return null;
+  if (openers === 0) return opens_at !== null && opens_at > now ? 'not open yet' : 'nobody';
+  if (changed_at !== null && changed_at <= now && opened_since_changed === 0) return 'unseen change';
+  if (openers >= ENOUGH_OPENERS && openers >= REACHES_MANY * base && returners >= MOST_RETURN * openers) {
+    return 'returned';
+  }
+  return null;
+}
+
+/** A mark as the screen says it. */
+export function sayReachMark(mark: ReachMark, facts: ReachFacts, zone: string, now: number): string {
+  const day = (at: number) => sayDay(dayOf(at, zone), dayOf(now, zone));
+  switch (mark) {
+    case 'nobody':
+      return 'reaches nobody';
+    case 'not open yet':
+      return `opens ${day(facts.opens_at!)}`;
+    case 'unseen change':
+      return `changed ${day(facts.changed_at!)}: nobody has seen that`;
+    case 'returned':
+      return `${facts.returners} of ${facts.openers} come back to it`;
+  }
+}
