@@ -3,7 +3,7 @@ import { NextResponse, type NextRequest } from 'next/server';
 /**
  * A Content-Security-Policy with a nonce of its own for each page. Scripts and style sheets
  * run by nonce alone; style attributes are allowed, since positions are set by them.
- * The API and uploads pass by: they are no pages, and their bodies must not be held here.
+ * The API, statements and uploads pass by: they are no pages, and their bodies must not be held here.
  */
 export function proxy(request: NextRequest): NextResponse {
   const nonce = Buffer.from(crypto.randomUUID()).toString('base64');
@@ -29,4 +29,4 @@ export function proxy(request: NextRequest): NextResponse {
   return response;
 }
 
-export const config = { matcher: '/((?!api/|_next/|set-up/data/upload|icon.svg).*)' };
+export const config = { matcher: '/((?!api/|xapi/|_next/|set-up/data/upload|icon.svg).*)' };

@@ -167,3 +167,18 @@ export async function sessionTimes(db: Db, { viewer, lens }: Looking, from: numb
 export async function courseOfGroup(db: Db, groupId: number): Promise<number> {
   return (await db('course_group').where('id', groupId).first('course_id')).course_id;
 }
+
+/** Items of a course in which the viewer sees somebody, in outline order. */
+export async function courseItems(db: Db, viewer: Viewer, code: string) {
+  return (await db('item')
+    .join('course', 'course.id', 'item.course_id')
+    .leftJoin('unit', 'unit.id', 'item.unit_id')
+    .where('course.code', code)
+    .whereIn('item.course_id', db('enrolment').where(enrolmentInScope(viewer)).distinct('course_id'))
+    .orderBy(['item.position', 'item.id'])
+    .select('item.external_id as item_id', 'item.title', 'unit.title as unit')) as {
+    item_id: string;
+    title: string;
+    unit: string | null;
+  }[];
+}

@@ -3,20 +3,23 @@ import type { Knex } from 'knex';
 import type { Db } from './db';
 import { courseRowInScope, enrolmentInLens, enrolmentInScope, type Looking } from './scope';
 
-export interface View extends Looking {
-  /** Day of the readings shown. */
-  readingDay: number;
+export interface Moment extends Looking {
   /** A past day, as of whose end everything is shown; null for now. */
   asOf: number | null;
   /** The instant that "now" is in this view: the clock's, or the last of the past day. */
   now: number;
 }
 
+export interface View extends Moment {
+  /** Day of the readings shown. */
+  readingDay: number;
+}
+
 /**
  * The instant up to which things are shown: the end of a past day. Now has no end: a source's clock
  * may run a little ahead.
  */
-export function endOfView({ asOf, now }: View): number {
+export function endOfView({ asOf, now }: Moment): number {
   return asOf === null ? Number.MAX_SAFE_INTEGER : now;
 }
 

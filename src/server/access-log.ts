@@ -8,12 +8,12 @@ import { coursesInLog, itemsOfLog, unitItems, type LogItem } from '@/data/access
 import { findLearner } from '@/data/learners';
 import { actionsOfKind, findAction } from '@/data/mappings';
 import type { Viewer } from '@/data/scope';
-import { endOfView, type View } from '@/data/view';
+import { endOfView, type Moment } from '@/data/view';
 import { isoOrNull } from './figures';
 import { InvalidInput, NotFound, readInput } from './input';
 import { PeriodQuery, periodOf } from './period';
 import type { Runtime } from './runtime';
-import { openView } from './view';
+import { openMoment } from './view';
 
 const long = { message: 'is too long' };
 const STAFF = { no: 'no', yes: 'yes', only: 'only', true: 'yes', false: 'no', '1': 'yes', '0': 'no' } as const;
@@ -32,7 +32,7 @@ export class AccessLogQuery extends PeriodQuery {
 /** The log as somebody asked for it: ready to be read, counted or exported. */
 export interface OpenLog {
   query: AccessLogQuery;
-  view: View;
+  view: Moment;
   filter: LogFilter;
   kind?: ActionKind;
   /** The item asked for; the first, where courses share its id. */
@@ -48,7 +48,7 @@ export async function openLog(runtime: Runtime, viewer: Viewer, values: Record<s
   const { db } = runtime;
   const query = readInput(AccessLogQuery, values);
   const { course, group, organisation } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
+  const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
   const learnerId = query.learner === undefined ? undefined : await findLearner(db, viewer, query.learner);
   if (learnerId === null) throw new NotFound('No such learner');
   const courses = query.item !== undefined || query.unit !== undefined ? await coursesInLog(db, view) : [];

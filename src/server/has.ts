@@ -8,12 +8,12 @@ import { dayOf } from '@/core/time/zone';
 import { coursesInLog, itemsOfLog, itemsOfSort } from '@/data/access-log/names';
 import { whoDid, type DeedRow } from '@/data/reach';
 import type { Viewer } from '@/data/scope';
-import type { View } from '@/data/view';
+import type { Moment } from '@/data/view';
 import { isoOrNull } from './figures';
 import { InvalidInput, NotFound, readInput } from './input';
 import { PeriodQuery, periodOf, sayPeriod, type Period } from './period';
 import type { Runtime } from './runtime';
-import { openView } from './view';
+import { openMoment } from './view';
 
 const long = { message: 'is too long' };
 const oneOf = (names: readonly string[]) => ({ message: `is not one of ${names.join(', ')}` });
@@ -29,7 +29,7 @@ export class HasQuery extends PeriodQuery {
 
 export interface Answer {
   query: HasQuery;
-  view: View;
+  view: Moment;
   period: Period;
   /** The one item asked about; null for several. */
   item: { item_id: string; title: string } | null;
@@ -53,7 +53,7 @@ export async function answerHas(runtime: Runtime, viewer: Viewer, values: Record
   }
   const { clock, zone, db } = runtime;
   const { course, group, organisation } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation });
+  const view = await openMoment(runtime, viewer, { course, group, organisation });
   const inView = await coursesInLog(db, view);
   const items =
     itemId !== undefined

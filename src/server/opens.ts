@@ -6,7 +6,7 @@ import type { Viewer } from '@/data/scope';
 import { readInput } from './input';
 import { PeriodQuery } from './period';
 import type { Runtime } from './runtime';
-import { openView } from './view';
+import { openMoment } from './view';
 
 export const OPENS_BY = ['kind', 'group', 'role'] as const;
 /** Weeks shown; `all` is the whole course. */
@@ -37,7 +37,7 @@ export async function dailyOpens(
   values: Record<string, unknown>,
 ): Promise<DailyOpens> {
   const { course, group, organisation, by = 'kind', weeks = '4' } = readInput(OpensQuery, values);
-  const view = await openView({ db, zone, ...runtime }, viewer, { course, group, organisation });
+  const view = await openMoment({ db, zone, ...runtime }, viewer, { course, group, organisation });
   const courseId = view.lens.courseId!;
   const today = dayOf(view.now, zone);
   const span = await courseSpan(db, courseId);

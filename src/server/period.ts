@@ -5,7 +5,7 @@ import { parseInstant } from '@/core/time/instant';
 import { sayDay, sayInstant, sayTime } from '@/core/time/words';
 import { HOUR, dayOf, startOfDay, weekday } from '@/core/time/zone';
 import { sessionTimes } from '@/data/courses';
-import type { View } from '@/data/view';
+import type { Moment } from '@/data/view';
 import { InvalidInput } from './input';
 import { ListQuery } from './list-query';
 import type { Runtime } from './runtime';
@@ -43,7 +43,7 @@ export interface SetItem {
  */
 export async function periodOf(
   runtime: Pick<Runtime, 'db' | 'zone'>,
-  view: View,
+  view: Moment,
   query: PeriodQuery,
   item?: SetItem,
 ): Promise<Period> {
@@ -63,7 +63,7 @@ export async function periodOf(
 
 async function namedPeriod(
   { db, zone }: Pick<Runtime, 'db' | 'zone'>,
-  view: View,
+  view: Moment,
   period: NamedPeriod,
   item?: SetItem,
 ): Promise<Period> {

@@ -10,7 +10,7 @@ import { NotFound, readInput } from './input';
 import { pageOf } from './list-query';
 import { PeriodQuery, periodOf } from './period';
 import type { Runtime } from './runtime';
-import { openView } from './view';
+import { openMoment } from './view';
 
 export class ReachQuery extends PeriodQuery {}
 
@@ -37,7 +37,7 @@ export const REACH_COLUMNS = [
 export async function itemReach(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
   const query = readInput(ReachQuery, values);
   const { course, group, organisation } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation });
+  const view = await openMoment(runtime, viewer, { course, group, organisation });
   const { from, to } = await periodOf(runtime, view, query);
   const day = (at: number | undefined) => (at === undefined ? undefined : dayOf(at, runtime.zone));
   const days = { from: day(from), to: day(to === undefined ? undefined : to - 1) };
@@ -71,7 +71,7 @@ export const VISIT_COLUMNS = ['learner_id', 'start', 'end', 'minutes', 'events',
 /** Visits of one learner, newest first. @throws InvalidInput, NotFound */
 export async function visits(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
   const query = readInput(VisitsQuery, values);
-  const view = await openView(runtime, viewer, { course: query.course, group: query.group });
+  const view = await openMoment(runtime, viewer, { course: query.course, group: query.group });
   const period = await periodOf(runtime, view, query);
   const id = await findLearner(runtime.db, viewer, query.learner);
   if (id === null) throw new NotFound('No such learner');

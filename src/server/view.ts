@@ -3,7 +3,7 @@ import { dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
 import { findLens } from '@/data/courses';
 import type { Viewer } from '@/data/scope';
 import { readSetting } from '@/data/settings';
-import type { View } from '@/data/view';
+import type { Moment, View } from '@/data/view';
 import { InvalidInput, NotFound } from './input';
 import type { Runtime } from './runtime';
 
@@ -23,14 +23,27 @@ export async function openView(
   names: LensNames = {},
   asOfDate?: string,
 ): Promise<View> {
-  const { db, clock, zone } = runtime;
+  const moment = await openMoment(runtime, viewer, names, asOfDate);
+  if (moment.asOf !== null) return { ...moment, readingDay: moment.asOf };
+  const stored = await readSetting(runtime.db, 'reading_day');
+  return { ...moment, readingDay: stored === null ? dayOf(moment.now, runtime.zone) : Number(stored) };
+}
+
+/**
+ * The same without a day of readings, for what needs none.
+ * @throws NotFound, InvalidInput as openView does
+ */
+export async function openMoment(
+  { db, clock, zone }: Runtime,
+  viewer: Viewer,
+  names: LensNames = {},
+  asOfDate?: string,
+): Promise<Moment> {
   const lens = await findLens(db, names);
   if (!lens) throw new NotFound('No such course, group or organisation');
   const now = clock.now();
   const asOf = asOfDate ? pastDay(asOfDate, dayOf(now, zone)) : null;
-  if (asOf !== null) return { viewer, lens, readingDay: asOf, asOf, now: startOfDay(asOf + 1, zone) - 1 };
-  const stored = await readSetting(db, 'reading_day');
-  return { viewer, lens, readingDay: stored === null ? dayOf(now, zone) : Number(stored), asOf, now };
+  return { viewer, lens, asOf, now: asOf === null ? now : startOfDay(asOf + 1, zone) - 1 };
 }
 
 /** The day of a date before today; null for today. */

@@ -3,6 +3,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { setTimeout as pause } from 'node:timers/promises';
 import { settleInterrupted } from '@/data/messages';
 import { makeOwner, workOnNext } from '@/server/imports/queue';
+import { runChecks } from '@/server/checks';
 import { openCarriers, sendDue } from '@/server/outbox';
 import { fillPast, recalculate } from '@/server/recalculate';
 import { openRuntime, type Runtime } from '@/server/runtime';
@@ -35,6 +36,7 @@ async function workForEver(runtime: Runtime): Promise<never> {
       if (result === 'again') await pause(AFTER_TROUBLE);
       else {
         await recalculate(runtime);
+        await runChecks(runtime);
         if (newData) await fillPast(runtime);
         newData = false;
       }

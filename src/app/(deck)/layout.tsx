@@ -3,6 +3,7 @@ import { dayOf } from '@/core/time/zone';
 import { contactPulse } from '@/data/contacts';
 import { countDue } from '@/data/follow-ups';
 import { isLead } from '@/data/scope';
+import { unseenChecks } from '@/server/checks';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/viewer';
 import { Keys } from '@/ui/keys';
@@ -13,8 +14,13 @@ import { leave } from '../sign-in/actions';
 
 export default async function DeckLayout({ children }: { children: ReactNode }) {
   const viewer = await requireViewer();
-  const { db, clock, zone } = await runtime();
-  const [due, pulse] = await Promise.all([countDue(db, viewer, dayOf(clock.now(), zone)), contactPulse(db)]);
+  const opened = await runtime();
+  const { db, clock, zone } = opened;
+  const [due, pulse, checks] = await Promise.all([
+    countDue(db, viewer, dayOf(clock.now(), zone)),
+    contactPulse(db),
+    unseenChecks(opened, viewer),
+  ]);
   const covered = viewer.cover !== null;
   const signOut = (
     <form action={leave}>
@@ -25,7 +31,15 @@ export default async function DeckLayout({ children }: { children: ReactNode }) 
   );
   return (
     <div className={classes.deck}>
-      <Rail name={viewer.name} role={viewer.role} lead={isLead(viewer)} due={due} covered={covered} signOut={signOut} />
+      <Rail
+        name={viewer.name}
+        role={viewer.role}
+        lead={isLead(viewer)}
+        due={due}
+        checks={checks}
+        covered={covered}
+        signOut={signOut}
+      />
       <main className={classes.main}>
         {covered && (
           <div className={classes.covered} role="status">

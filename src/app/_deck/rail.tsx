@@ -17,6 +17,8 @@ interface Props {
   lead: boolean;
   /** Follow-ups of one's own that are due or overdue. */
   due: number;
+  /** Saved checks that have passed their number. */
+  checks: number;
   /** Are names covered in this session? */
   covered: boolean;
   /** The form that signs out. */
@@ -32,7 +34,11 @@ const PLACES = [
   { href: '/set-up/data', label: 'Set-up', icon: IconFileImport, lead: true },
 ];
 
-function Places({ lead, due, onGo }: { lead: boolean; due: number; onGo?: () => void }) {
+interface PlacesProps extends Pick<Props, 'lead' | 'due' | 'checks'> {
+  onGo?: () => void;
+}
+
+function Places({ lead, due, checks, onGo }: PlacesProps) {
   const path = usePathname();
   const search = useSearchParams();
   const kept = { in: search.get('in'), as_of: search.get('as_of') };
@@ -53,6 +59,11 @@ function Places({ lead, due, onGo }: { lead: boolean; due: number; onGo?: () => 
               {due}
             </span>
           )}
+          {href === '/courses/reach' && checks > 0 && (
+            <span className={classes.count} title="saved checks that passed their number">
+              {checks}
+            </span>
+          )}
         </Link>
       ))}
     </nav>
@@ -60,7 +71,7 @@ function Places({ lead, due, onGo }: { lead: boolean; due: number; onGo?: () => 
 }
 
 /** The ink rail at the left; a menu on a narrow screen. */
-export function Rail({ name, role, lead, due, covered, signOut }: Props) {
+export function Rail({ name, role, lead, due, checks, covered, signOut }: Props) {
   const [open, setOpen] = useState(false);
   const who = (
     <div className={classes.who}>
@@ -79,7 +90,7 @@ export function Rail({ name, role, lead, due, covered, signOut }: Props) {
           <Mark />
           <span className={classes.placeName}>Lee Shore</span>
         </div>
-        <Places lead={lead} due={due} />
+        <Places lead={lead} due={due} checks={checks} />
         {who}
       </div>
       <header className={classes.narrowBar}>
@@ -95,7 +106,7 @@ export function Rail({ name, role, lead, due, covered, signOut }: Props) {
         classNames={{ content: classes.drawer, header: classes.drawer }}
         closeButtonProps={{ 'aria-label': 'Close the menu' }}
       >
-        <Places lead={lead} due={due} onGo={() => setOpen(false)} />
+        <Places lead={lead} due={due} checks={checks} onGo={() => setOpen(false)} />
         {who}
       </Drawer>
     </>

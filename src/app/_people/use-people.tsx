@@ -33,6 +33,8 @@ interface Options<T extends Listed> {
   inAddress?: boolean;
   /** One person's own page: no list to go through. */
   single?: boolean;
+  /** What a message to people of this list begins with. */
+  begin?: { subject: string; body: string };
 }
 
 function rowOf(one: Listed | undefined): number {
@@ -71,7 +73,7 @@ export function offerUndo(says: string, undo: () => void) {
  * with their dialogs and their undo.
  */
 export function usePeople<T extends Listed>(options: Options<T>) {
-  const { people, today, here, inAddress = false, single = false } = options;
+  const { people, today, here, inAddress = false, single = false, begin } = options;
   const [current, setCurrent] = useState({ row: rowOf(people[0]), index: 0 });
   const [selected, setSelected] = useState<ReadonlySet<number>>(new Set());
   const [calling, setCalling] = useState<Called | null>(null);
@@ -126,7 +128,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
   const pageOf = (one: Listed) => linkTo(`/learners/${encodeURIComponent(one.learnerId)}`, { from: here, as_of: asOf });
   const write = (ids: number[]) =>
     startTransition(async () => {
-      const refused = await startWriting(ids, here);
+      const refused = await startWriting(ids, here, begin);
       if (refused) notifications.show({ title: 'No message was begun', message: refused, color: 'red' });
     });
   const done = (says: string, undo: () => Promise<Result>, undone: string) => {

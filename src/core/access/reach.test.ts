@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { deedWords } from './has';
-import { reachMark, sayReachMark, type ReachFacts } from './reach';
+import { reachMark, sayReachMark, usualReturn, type ReachFacts } from './reach';
 
 const now = Date.parse('2026-11-24T09:10:00Z');
 const facts = (more: Partial<ReachFacts>): ReachFacts => ({
@@ -33,6 +33,19 @@ describe('what stands out about an item', () => {
     const mark = reachMark(all, now);
     expect(mark && sayReachMark(mark, all, 'Europe/Dublin', now)).toBe(says);
   });
+});
+
+it('says of an item that people come back to it only where more do than to the usual one', () => {
+  const items = [
+    facts({ returners: 9 }),
+    facts({ returners: 9 }),
+    facts({ returners: 12 }),
+    facts({ openers: 2, returners: 0 }),
+  ];
+  const usual = usualReturn(items);
+  expect(usual).toBe(0.75);
+  expect(items.map((one) => reachMark(one, now, usual))).toEqual([null, null, 'returned', null]);
+  expect(usualReturn([])).toBe(0);
 });
 
 describe('a deed in words', () => {

@@ -1,4 +1,5 @@
 /** What stands out about how far an item has got, in words. */
+import { quantile } from '../drift/expected-gap';
 import { sayDay } from '../time/words';
 import { dayOf } from '../time/zone';
 
@@ -18,16 +19,28 @@ const ENOUGH_OPENERS = 5;
 /** Items that reach at least this share, and to which at least that share comes back. */
 const REACHES_MANY = 0.5;
 const MOST_RETURN = 0.75;
+/** … and at least so many times the share that comes back to a usual item of the course. */
+const MORE_THAN_USUAL = 1.25;
+
+/** The median share of openers that come back, over the items that enough have opened; 0 for none. */
+export function usualReturn(items: readonly Pick<ReachFacts, 'openers' | 'returners'>[]): number {
+  const shares = items.filter(({ openers }) => openers >= ENOUGH_OPENERS).map((one) => one.returners / one.openers);
+  return quantile(shares, 0.5) ?? 0;
+}
 
 export type ReachMark = 'nobody' | 'returned' | 'unseen change' | 'not open yet';
 
-/** The one thing to say of an item; null where nothing stands out. */
-export function reachMark(facts: ReachFacts, now: number): ReachMark | null {
+/**
+ * The one thing to say of an item; null where nothing stands out.
+ * @param usual the share that comes back to a usual item of the course
+ */
+export function reachMark(facts: ReachFacts, now: number, usual = 0): ReachMark | null {
   const { base, openers, returners, opens_at, changed_at, opened_since_changed } = facts;
   if (base === 0) return null;
   if (openers === 0) return opens_at !== null && opens_at > now ? 'not open yet' : 'nobody';
   if (changed_at !== null && changed_at <= now && opened_since_changed === 0) return 'unseen change';
-  if (openers >= ENOUGH_OPENERS && openers >= REACHES_MANY * base && returners >= MOST_RETURN * openers) {
+  const returning = Math.min(1, Math.max(MOST_RETURN, MORE_THAN_USUAL * usual)) * openers;
+  if (openers >= ENOUGH_OPENERS && openers >= REACHES_MANY * base && returners >= returning) {
     return 'returned';
   }
   return null;

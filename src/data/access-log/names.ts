@@ -33,12 +33,16 @@ export async function itemsOfLog(db: Db, courseIds: readonly number[], externalI
 
 /** Ids of the items of units with this title, in some courses. */
 export async function unitItems(db: Db, courseIds: readonly number[], title: string): Promise<number[]> {
-  return db('item')
-    .join('unit', 'unit.id', 'item.unit_id')
-    .where('unit.title', title)
-    .whereIn('unit.course_id', courseIds as number[])
-    .orderBy('item.position')
-    .pluck('item.id');
+  return (
+    db('item')
+      .join('unit', 'unit.id', 'item.unit_id')
+      .where('unit.title', title)
+      .whereIn('unit.course_id', courseIds as number[])
+      // The same once more, for the index of items by course.
+      .whereIn('item.course_id', courseIds as number[])
+      .orderBy('item.position')
+      .pluck('item.id')
+  );
 }
 
 /** Units of some courses, in outline order. */

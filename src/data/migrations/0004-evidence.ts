@@ -31,6 +31,8 @@ const CHANGES = [
      id INTEGER PRIMARY KEY, source_id INTEGER NOT NULL REFERENCES source, key TEXT NOT NULL UNIQUE,
      secret_hash TEXT NOT NULL, created_at INTEGER NOT NULL, ended_at INTEGER, staff_id INTEGER REFERENCES staff)`,
 
+  `CREATE INDEX source_credential_secret ON source_credential (secret_hash)`,
+
   // Statements as they came. The events made of them are the log's; those of nobody we know wait.
   `CREATE TABLE statement (
      id INTEGER PRIMARY KEY, uuid TEXT NOT NULL, source_id INTEGER NOT NULL REFERENCES source,

@@ -142,7 +142,6 @@ export function OpensChart({ days, series, by, weeks, course, group, params, zon
                   tick={{ fill: 'var(--muted)', fontSize: 12 }}
                   tickLine={false}
                   axisLine={false}
-                  label={{ value: 'opens', position: 'insideTopLeft', fill: 'var(--muted)', fontSize: 12, offset: 8 }}
                 />
                 <Tooltip
                   cursor={{ fill: 'var(--sand-pale)' }}

@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { reachMark, sayReachMark, type ReachMark } from '@/core/access/reach';
+import { reachMark, sayReachMark, usualReturn, type ReachMark } from '@/core/access/reach';
 import { sayCount } from '@/core/time/words';
 import { DAY } from '@/core/time/zone';
 import type { ReachRow } from '@/data/reach';
@@ -18,7 +18,7 @@ import { CourseSelect } from '../course-select';
 import { OpensChart } from './opens-chart';
 import { PeriodMenu } from './period-menu';
 import { ReachTable } from './reach-table';
-import { REACH_SORTS, sortReach, type ReachSort } from './sort';
+import { REACH_SORTS, sortReach } from './sort';
 import classes from '../courses.module.css';
 
 export const metadata: Metadata = { title: 'Reach' };
@@ -116,6 +116,7 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
           group={asked.group}
           organisation={asked.organisation}
           weekAgo={now - 7 * DAY}
+          usual={usualReturn(rows)}
           zone={zone}
           now={now}
         />
@@ -133,7 +134,8 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
 
 /** The items that want a look, in words. */
 function StandingOut({ rows, zone, now }: { rows: ReachRow[]; zone: string; now: number }) {
-  const of = (mark: ReachMark) => rows.filter((row) => reachMark(row, now) === mark);
+  const usual = usualReturn(rows);
+  const of = (mark: ReachMark) => rows.filter((row) => reachMark(row, now, usual) === mark);
   const [nobody, returned, unseen] = [of('nobody'), of('returned'), of('unseen change')];
   const names = (some: ReachRow[]) =>
     some.slice(0, 3).map((row, index) => (
@@ -171,5 +173,3 @@ function StandingOut({ rows, zone, now }: { rows: ReachRow[]; zone: string; now:
 function anchorOf(row: ReachRow): string {
   return `item-${encodeURIComponent(row.item_id)}`;
 }
-
-export type { ReachSort };

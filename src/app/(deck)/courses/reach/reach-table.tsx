@@ -19,6 +19,8 @@ interface Props {
   group?: string;
   organisation?: string;
   weekAgo: number;
+  /** The share of openers that comes back to a usual item. */
+  usual: number;
   zone: string;
   now: number;
 }
@@ -93,8 +95,8 @@ export function ReachTable(props: Props) {
   );
 }
 
-function ReachLine({ row, params, period, group, organisation, weekAgo, zone, now }: Props & { row: ReachRow }) {
-  const mark = reachMark(row, now);
+function ReachLine({ row, params, period, group, organisation, weekAgo, usual, zone, now }: Props & { row: ReachRow }) {
+  const mark = reachMark(row, now, usual);
   const part = { course: row.course, in: params.in };
   const iso = (at: number | undefined) => (at === undefined ? null : new Date(at).toISOString());
   const within = { from: iso(period.from), to: iso(period.to) };

@@ -1,0 +1,23 @@
+'use server';
+
+import type { SavedCheck } from '@/data/checks';
+import { dropCheck, keepCheck } from '@/server/checks';
+import { runtime } from '@/server/runtime';
+import { requireViewer } from '@/server/viewer';
+import { trying, type Result } from '../../../_deck/trying';
+
+export async function keepTheCheck(form: Record<string, string>): Promise<Result> {
+  const viewer = await requireViewer();
+  return trying(async () => keepCheck(await runtime(), viewer, { ...form }));
+}
+
+export async function dropTheCheck(id: number): Promise<Result<SavedCheck>> {
+  const viewer = await requireViewer();
+  return trying(async () => dropCheck(await runtime(), viewer, Number(id)));
+}
+
+/** Puts back a check that was just removed: it is asked anew. */
+export async function bringTheCheckBack({ name, limit_count, query }: SavedCheck): Promise<Result> {
+  const viewer = await requireViewer();
+  return trying(async () => keepCheck(await runtime(), viewer, { name, limit: String(limit_count), query }));
+}

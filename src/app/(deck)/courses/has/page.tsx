@@ -1,0 +1,107 @@
+import type { Metadata } from 'next';
+import { dayOf } from '@/core/time/zone';
+import { courseItems } from '@/data/courses';
+import { actionWords } from '@/data/mappings';
+import { questionOf } from '@/server/checks';
+import { answerHas, type Answer } from '@/server/has';
+import { InvalidInput, NotFound } from '@/server/input';
+import { linkTo } from '../../../_deck/list-link';
+import { openDeck, type DeckContext, type SearchParams } from '../../../_deck/page-context';
+import { CourseTabs } from '../../../_deck/sections';
+import deckClasses from '../../../_deck/deck.module.css';
+import { TopBar } from '../../../_deck/top-bar';
+import { courseOf, coursesOf } from '../course-params';
+import classes from '../courses.module.css';
+import { HasAnswer } from './has-answer';
+import { HasForm } from './has-form';
+
+export const metadata: Metadata = { title: 'Has / has not' };
+
+const ASKED = ['item', 'unit', 'item_kind', 'kind', 'action', 'period', 'from', 'to'] as const;
+
+async function answer(deck: DeckContext, query: string): Promise<Answer | { fault: string } | null> {
+  const asked = questionOf(query);
+  if (!ASKED.slice(0, 5).some((name) => asked[name])) return null;
+  try {
+    return await answerHas(deck.runtime, deck.viewer, asked);
+  } catch (error) {
+    if (error instanceof InvalidInput) return { fault: error.message };
+    if (error instanceof NotFound)
+      return { fault: 'it names a course, unit or item that is not there, or not yours to see' };
+    throw error;
+  }
+}
+
+/** For something one can do in a course, and a period: who did, and who did not. */
+export default async function HasPage({ searchParams }: { searchParams: SearchParams }) {
+  const deck = await openDeck(searchParams);
+  const { runtime, view, params } = deck;
+  const { db, zone } = runtime;
+  const courses = coursesOf(deck.choices);
+  const part = courseOf(params, courses);
+  const own = Object.fromEntries(ASKED.filter((name) => params[name]).map((name) => [name, params[name]]));
+  const group = params.group ?? part?.group;
+  const kept = { in: deck.lensKey ?? undefined, as_of: deck.asOf ?? undefined, course: part?.course, group, ...own };
+  const here = linkTo('/courses/has', kept);
+  const [found, items, words] = await Promise.all([
+    answer(deck, here.split('?')[1] ?? ''),
+    part ? courseItems(db, deck.viewer, part.course) : [],
+    actionWords(db),
+  ]);
+  const groups = deck.choices
+    .filter(({ key }) => part && key.startsWith(`group:${part.course}/`))
+    .map(({ key, label }) => ({ value: key.slice('group:'.length), label: label.split(' · ')[1] ?? label }));
+  return (
+    <>
+      <TopBar deck={deck} present />
+      <div className={deckClasses.wide}>
+        <CourseTabs />
+        <div className={classes.head}>
+          <h1>Has / has not</h1>
+        </div>
+        {part ? (
+          <HasForm params={kept} courses={courses} groups={groups} items={items} actions={words} />
+        ) : (
+          <p>You see no course yet.</p>
+        )}
+        {found === null && part && (
+          <p>
+            Choose an item, a unit, a sort of item, or what is done: here stand those who did it and those who did not.
+          </p>
+        )}
+        {found && 'fault' in found && (
+          <p role="alert" className={classes.fault}>
+            This cannot be answered: {found.fault}. Choose anew above.
+          </p>
+        )}
+      </div>
+      {found && !('fault' in found) && (
+        <HasAnswer
+          key={here}
+          says={found.says}
+          deed={found.deed}
+          has={found.has}
+          hasNot={found.hasNot}
+          item={found.item}
+          course={courses.find(({ code }) => code === part?.course)?.title ?? ''}
+          logOf={linkTo('/access-log', {
+            course: group ? undefined : part?.course,
+            group,
+            in: kept.in,
+            item: own.item,
+            unit: own.unit,
+            kind: own.kind,
+            action: own.action,
+            period: own.period,
+            from: own.from,
+            to: own.to,
+          })}
+          here={here}
+          today={dayOf(view.now, zone)}
+          now={view.now}
+          zone={zone}
+        />
+      )}
+    </>
+  );
+}

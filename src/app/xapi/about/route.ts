@@ -1,0 +1,6 @@
+import { VERSIONS } from '@/server/xapi/http';
+
+/** Which versions are spoken: for anybody who asks. */
+export function GET(): Response {
+  return Response.json({ version: VERSIONS, extensions: {} }, { headers: { 'x-experience-api-version': VERSIONS[1] } });
+}
