@@ -31,6 +31,13 @@ export function outage(today: number): readonly [number, number] {
   return [today - 20, today - 19];
 }
 
+/** Most of a day on which the south campus's platform was silent, which nobody has settled yet. */
+export function silence(today: number, zone: string): readonly [number, number] {
+  // A working day of last week.
+  const day = [5, 6].includes(weekday(today - 6)) ? today - 8 : today - 6;
+  return [startOfDay(day, zone) + 7 * HOUR, startOfDay(day, zone) + 22 * HOUR];
+}
+
 export function demoLog(
   random: Random,
   courses: readonly DemoCourse[],
@@ -43,9 +50,10 @@ export function demoLog(
   rows.push(...staffLog(random, courses, now, today, zone));
   const [from, to] = outage(today);
   const [gapFrom, gapTo] = [startOfDay(from, zone), startOfDay(to + 1, zone)];
-  return rows
-    .filter((row) => row.at <= now && !(row.source === 'campus north' && row.at >= gapFrom && row.at < gapTo))
-    .sort((a, b) => a.at - b.at);
+  const [silentFrom, silentTo] = silence(today, zone);
+  const isLost = ({ source, at }: LogRow) =>
+    source === 'campus north' ? at >= gapFrom && at < gapTo : at >= silentFrom && at < silentTo;
+  return rows.filter((row) => row.at <= now && !isLost(row)).sort((a, b) => a.at - b.at);
 }
 
 function learnerLog(random: Random, learner: DemoLearner, now: number, today: number, zone: string): LogRow[] {

@@ -4,16 +4,19 @@ import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { rawCsvLine } from '@/core/formats/cells';
 import { dateOfDay, dayOf, startOfDay } from '@/core/time/zone';
-import { addBreak, addFeedGap } from '@/data/courses';
+import { addBreak } from '@/data/courses';
+import { addFeedGap } from '@/data/feed-gaps';
 import { writingRaw } from '@/data/db';
 import { markAllStale } from '@/data/drift';
 import { findRun } from '@/data/import-runs';
 import { addAccount } from '@/server/accounts';
 import { DEMO_FILE, type DemoSignIns } from '@/server/demo-sign-ins';
+import { lookForGaps } from '@/server/feed';
 import { makeOwner, receiveFile, workOnNext } from '@/server/imports/queue';
 import { fillPast, recalculate } from '@/server/recalculate';
 import { openRuntime, type Runtime } from '@/server/runtime';
 import { readSettings } from '@/server/settings';
+import { makeCredential } from '@/server/sources';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { demoCourses, outlineRows } from './courses';
 import { demoLog, logRows, outage } from './log';
@@ -69,6 +72,26 @@ await addFeedGap(db, 'campus north', startOfDay(from, zone), startOfDay(to + 1, 
 await writingRaw(db, (raw) => markAllStale(raw, -1));
 await recalculate(runtime);
 await fillPast(runtime);
+
+await lookForGaps(runtime);
+// The course platform of the stand-ins sends as this source.
+const { key, secret } = await makeCredential(runtime, SYSTEM_VIEWER, { source: 'campus live' });
+const campus = {
+  key,
+  secret,
+  people: learners.flatMap(({ email, enrolments }) =>
+    email === ''
+      ? []
+      : enrolments
+          .filter(({ status }) => status === 'active')
+          .slice(0, 1)
+          .map(({ course }) => ({ mail: email, course: course.code })),
+  ),
+  items: courses.flatMap(({ code, items }) =>
+    items.filter(({ opensDay }) => opensDay <= today).map(({ id, title, kind }) => ({ id, course: code, title, kind })),
+  ),
+};
+await writeFile(join(settings.dataDir, 'campus.json'), JSON.stringify(campus));
 
 const signIns: DemoSignIns = { password: PASSWORD, accounts: [] };
 for (const { name, email, role, says } of STAFF) {

@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
-import { EMPTY_PORT, INBOUND_TOKEN, INBOX_PORT, NOW, PORT, SMS_PORT, SMTP_PORT, TOKEN } from './ports';
+import { CAMPUS_PORT, EMPTY_PORT, INBOUND_TOKEN, INBOX_PORT, NOW, PORT, SMS_PORT, SMTP_PORT, TOKEN } from './ports';
 
 /** Makes the demo data for a frozen now, and starts the built application and the stand-ins on it. */
 export default async function setUp() {
@@ -36,6 +36,17 @@ export default async function setUp() {
       stdio: 'inherit',
     }),
     spawn('node', ['dist/sms.mjs'], { env: { ...env, SMS_PORT: String(SMS_PORT) }, stdio: 'inherit' }),
+    // At rest until a test has it work.
+    spawn('node', ['dist/campus.mjs'], {
+      env: {
+        ...env,
+        CAMPUS_PORT: String(CAMPUS_PORT),
+        CAMPUS_FILE: join(dataDir, 'campus.json'),
+        CAMPUS_XAPI_URL: `http://127.0.0.1:${PORT}/xapi`,
+        CAMPUS_PAUSED: '1',
+      },
+      stdio: 'inherit',
+    }),
     spawn('node', ['scripts/start.mjs'], { env, stdio: 'inherit' }),
     spawn('node', ['scripts/start.mjs'], {
       env: { ...plain, PORT: String(EMPTY_PORT), LEESHORE_DATA_DIR: empty },

@@ -7,6 +7,7 @@ await build({
     lee: 'src/cli/lee.ts',
     mail: 'stand-ins/mail/main.ts',
     sms: 'stand-ins/sms/main.ts',
+    campus: 'stand-ins/campus/main.ts',
     'demo-data': 'demo/main.ts',
     bench: 'bench/main.ts',
   },

@@ -9,7 +9,7 @@ import { buildIfNeeded, ensureFolder, install, root, run, start } from './env.mj
 
 const { values } = parseArgs({ options: { fresh: { type: 'boolean' }, port: { type: 'string' } } });
 const port = Number(values.port ?? process.env.PORT ?? 4300);
-const [smtp, inbox, sms] = [port + 2, port + 3, port + 4];
+const [smtp, inbox, sms, campus] = [port + 2, port + 3, port + 4, port + 5];
 const dataDir = process.env.LEESHORE_DATA_DIR ?? join(root, 'var', 'demo');
 const env = {
   PORT: String(port),
@@ -49,8 +49,14 @@ for (let ready = false; !ready; await pause(200)) {
     () => false,
   );
 }
+// The application is there to send to.
+start('node', ['dist/campus.mjs'], {
+  CAMPUS_PORT: String(campus),
+  CAMPUS_FILE: join(dataDir, 'campus.json'),
+  CAMPUS_XAPI_URL: `${url}/xapi`,
+});
 const { password, accounts } = JSON.parse(readFileSync(signInsFile, 'utf8'));
 console.log(
-  `\nLee Shore is on ${url}\nMail arrives on http://127.0.0.1:${inbox}, text messages on http://127.0.0.1:${sms}\n\nSign in with the password ${password} as`,
+  `\nLee Shore is on ${url}\nMail arrives on http://127.0.0.1:${inbox}, text messages on http://127.0.0.1:${sms}\nA course platform is at work on http://127.0.0.1:${campus}\n\nSign in with the password ${password} as`,
 );
 for (const { email, says } of accounts) console.log(`  ${email.padEnd(34)} ${says}`);

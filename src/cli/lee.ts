@@ -9,7 +9,8 @@ import { STAFF_ROLES } from '@/core/formats/kinds';
 import { parseInstant } from '@/core/time/instant';
 import { sayCount } from '@/core/time/words';
 import { dayFromDate } from '@/core/time/zone';
-import { addBreak, addFeedGap } from '@/data/courses';
+import { addBreak } from '@/data/courses';
+import { addFeedGap } from '@/data/feed-gaps';
 import { readingRaw, writingRaw } from '@/data/db';
 import { markAllStale } from '@/data/drift';
 import { findRun } from '@/data/import-runs';
@@ -20,6 +21,7 @@ import { makeOwner, receiveFile, workOnNext } from '@/server/imports/queue';
 import { InvalidInput } from '@/server/input';
 import { recalculate } from '@/server/recalculate';
 import { openRuntime, type Runtime } from '@/server/runtime';
+import { makeCredential } from '@/server/sources';
 import { readSettings } from '@/server/settings';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 
@@ -157,6 +159,17 @@ program
         throw new CommandFault('The gap needs two times, the first before the second.');
       if (!(await addFeedGap(runtime.db, source, first, end))) throw new CommandFault(`There is no source ${source}.`);
       await readAnew(runtime);
+    }),
+  );
+
+program
+  .command('credential')
+  .description('a key and a secret with which a source sends statements by itself; the secret is shown once')
+  .argument('<source>')
+  .action(
+    withRuntime(async (runtime, source: string) => {
+      const { key, secret } = await makeCredential(runtime, SYSTEM_VIEWER, { source });
+      console.log(`key ${key}\nsecret ${secret}`);
     }),
   );
 

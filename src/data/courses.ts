@@ -107,25 +107,10 @@ export async function addBreak(db: Db, code: string, fromDay: number, toDay: num
   return true;
 }
 
-export async function addFeedGap(db: Db, source: string, fromAt: number, toAt: number): Promise<boolean> {
-  const row = await db('source').where('name', source).first('id');
-  if (!row) return false;
-  await db('feed_gap').insert({ source_id: row.id, from_at: fromAt, to_at: toAt }).onConflict().ignore();
-  return true;
-}
-
 /** The last event of the source that is furthest behind, of those that feed anything; null before any. */
 export async function logsCompleteTo(db: Db): Promise<number | null> {
   const row = await db('source').whereNotNull('last_event_at').min('last_event_at as at').first();
   return (row?.at as number | undefined) ?? null;
-}
-
-/** Feed gaps of the sources that feed some courses. */
-export async function courseFeedGaps(db: Db, courseIds: readonly number[]) {
-  return (await db('feed_gap')
-    .join('source_course', 'source_course.source_id', 'feed_gap.source_id')
-    .whereIn('source_course.course_id', courseIds as number[])
-    .select('course_id', 'from_at', 'to_at')) as { course_id: number; from_at: number; to_at: number }[];
 }
 
 /** The first required item to fall due in each course after an instant. */

@@ -53,7 +53,9 @@ export function courseDates(raw: RawConnection, courseId: number, zone: string):
   };
   const breaks = raw.prepare('SELECT from_day, to_day FROM course_break WHERE course_id = ?').raw().all(courseId);
   const gaps = raw
-    .prepare(`SELECT from_at, to_at FROM feed_gap JOIN source_course USING (source_id) WHERE course_id = ?`)
+    .prepare(
+      `SELECT from_at, to_at FROM feed_gap JOIN source_course USING (source_id) WHERE course_id = ? AND state = 'confirmed'`,
+    )
     .raw()
     .all(courseId) as [number, number][];
   return {
@@ -82,15 +84,19 @@ export function groupMembers(raw: RawConnection, { courseId, groupId, fromDay }:
     before: string | null;
   }[];
   const active = raw
-    .prepare('SELECT day FROM learner_day WHERE learner_id = ? AND course_id = ? AND events > 0 ORDER BY day')
-    .pluck();
+    .prepare(
+      'SELECT day, worked + talked FROM learner_day WHERE learner_id = ? AND course_id = ? AND events > 0 ORDER BY day',
+    )
+    .raw();
   return enrolments.map((row) => {
     const [score, band] = row.before ? JSON.parse(row.before) : [null, null];
+    const days = active.all(row.learner_id, courseId) as [day: number, efforts: number][];
     return {
       enrolmentId: row.id,
       enrolledDay: row.enrolled_day,
       endedDay: row.status === 'active' ? null : (row.ended_day ?? row.enrolled_day),
-      activeDays: active.all(row.learner_id, courseId) as number[],
+      activeDays: days.map(([day]) => day),
+      efforts: days.filter(([, efforts]) => efforts > 0),
       before: row.before ? { score, band } : null,
     };
   });

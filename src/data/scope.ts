@@ -100,6 +100,34 @@ export function courseRowInScope(db: Db, viewer: Viewer, alias: string): Where {
   };
 }
 
+/** What the scope of one event is told by. */
+export interface EventPlace {
+  learner_id: number;
+  course_id: number;
+  /** Of the learner's enrolment in that course. */
+  group_id: number | null;
+  organisation_id: number | null;
+  /** Is the learner enrolled in that course, now or once? */
+  is_enrolled: number;
+}
+
+/** `courseRowInScope`, and the part looked at, for an event at hand: for streams, which have no query to put it in. */
+export function eventInView({ viewer, lens }: Looking, event: EventPlace): boolean {
+  const { learner_id, course_id, group_id, organisation_id, is_enrolled } = event;
+  const seen =
+    viewer.all ||
+    viewer.learners.includes(learner_id) ||
+    (organisation_id !== null && viewer.organisations.includes(organisation_id)) ||
+    (is_enrolled === 1 && viewer.courses.includes(course_id)) ||
+    (group_id !== null && viewer.groups.includes(group_id));
+  return (
+    seen &&
+    (lens.courseId === undefined || lens.courseId === course_id) &&
+    (lens.groupId === undefined || lens.groupId === group_id) &&
+    (lens.organisationId === undefined || lens.organisationId === organisation_id)
+  );
+}
+
 /** Condition: the enrolment is in the part looked at. */
 export function enrolmentInLens(lens: Lens, alias = 'enrolment'): Where {
   return (builder) => {

@@ -5,7 +5,7 @@ import { mergeRanges } from '@/core/drift/counted-days';
 import { IsDate } from '@/core/formats/validators';
 import { dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
 import { handIns, itemsTouched, type TouchedItem } from '@/data/claim';
-import { courseFeedGaps } from '@/data/courses';
+import { courseFeedGaps } from '@/data/feed-gaps';
 import { enrolmentsOf } from '@/data/enrolments';
 import { visitsOfLearners, type VisitRow } from '@/data/visits';
 import type { View } from '@/data/view';

@@ -26,22 +26,33 @@ const GROUPS_A_STEP = 2;
 /** Readings are made anew for at most this many days back, today included: to a week ago, which is compared with. */
 export const READING_WINDOW = 8;
 
-/** Derives what imports touched, then reads drift anew where it is stale. */
-export async function recalculate(runtime: Pick<Runtime, 'db' | 'clock' | 'zone'>): Promise<void> {
+/**
+ * Derives what imports touched, then reads drift anew where it is stale. Returns whether anything
+ * had to be derived.
+ * @param derive false to leave what was touched for a later pass
+ */
+export async function recalculate(runtime: Pick<Runtime, 'db' | 'clock' | 'zone'>, derive = true): Promise<boolean> {
   const { db, clock, zone } = runtime;
   const today = dayOf(clock.now(), zone);
-  await steps(db, touchForActions);
-  await steps(db, (raw) => deriveTouched(raw, zone, LEARNERS_A_STEP));
+  const touched = (await steps(db, touchForActions)) > 0;
+  const derived = derive ? await steps(db, (raw) => deriveTouched(raw, zone, LEARNERS_A_STEP)) : 0;
   const readTo = Number((await readSetting(db, 'reading_day')) ?? Number.NaN);
   if (Number.isNaN(readTo) || readTo < today)
     await writingRaw(db, (raw) => markAllStale(raw, Number.isNaN(readTo) ? -1 : readTo + 1));
   await steps(db, (raw) => readStale(raw, today, zone));
   if (readTo !== today) await writeSetting(db, 'reading_day', String(today));
+  return touched || derived > 0;
 }
 
-/** Repeats a step until it has nothing left, letting other work in between. */
-async function steps(db: Db, step: (raw: RawConnection) => number): Promise<void> {
-  while ((await writingRaw(db, step)) > 0) await pause(1);
+/** Repeats a step until it has nothing left, letting other work in between. Returns how much was done. */
+async function steps(db: Db, step: (raw: RawConnection) => number): Promise<number> {
+  let all = 0;
+  for (;;) {
+    const done = await writingRaw(db, step);
+    if (done === 0) return all;
+    all += done;
+    await pause(1);
+  }
 }
 
 function readStale(raw: RawConnection, today: number, zone: string): number {

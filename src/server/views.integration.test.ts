@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { dayFromDate } from '@/core/time/zone';
-import { addFeedGap } from '@/data/courses';
+import { addFeedGap } from '@/data/feed-gaps';
 import { findLearner } from '@/data/learners';
 import type { Viewer } from '@/data/scope';
 import { checkClaim } from './claim';

@@ -2,18 +2,28 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { setTimeout as pause } from 'node:timers/promises';
 import { settleInterrupted } from '@/data/messages';
+import { anyWaiting } from '@/data/xapi/statements';
+import { lookForGaps } from '@/server/feed';
 import { makeOwner, workOnNext } from '@/server/imports/queue';
 import { runChecks } from '@/server/checks';
 import { openCarriers, sendDue } from '@/server/outbox';
 import { fillPast, recalculate } from '@/server/recalculate';
 import { openRuntime, type Runtime } from '@/server/runtime';
 import type { Settings } from '@/server/settings';
+import { takeWaiting } from '@/server/xapi/take';
 
 /** How long to wait for news before looking again, in ms. */
 const LOOK_AGAIN = 1000;
 const AFTER_TROUBLE = 15_000;
+/** Events that arrive all the time are derived at most this often. */
+const DERIVE_AGAIN = 20_000;
+/** How often statements that wait, and the feed's rhythm, are looked at while nothing new comes. */
+const WAITING_AGAIN = 10_000;
+const FEED_AGAIN = 60_000;
 
 let wake: () => void = () => undefined;
+/** Somebody in the application waits for what was put in a queue. */
+let isUrgent = false;
 
 function news(): Promise<void> {
   return new Promise((resolve) => {
@@ -22,8 +32,24 @@ function news(): Promise<void> {
   });
 }
 
+/** Lets something through once in a while. */
+class Every {
+  private last = -Infinity;
+
+  constructor(private readonly ms: number) {}
+
+  isDue(): boolean {
+    return performance.now() - this.last >= this.ms;
+  }
+
+  note(): void {
+    this.last = performance.now();
+  }
+}
+
 async function workForEver(runtime: Runtime): Promise<never> {
   const owner = makeOwner();
+  const [derive, waiting, feed] = [new Every(DERIVE_AGAIN), new Every(WAITING_AGAIN), new Every(FEED_AGAIN)];
   // After a start and after each import there may be a past that has not been read.
   let newData = true;
   for (;;) {
@@ -35,7 +61,16 @@ async function workForEver(runtime: Runtime): Promise<never> {
       }
       if (result === 'again') await pause(AFTER_TROUBLE);
       else {
-        await recalculate(runtime);
+        if (newData || waiting.isDue()) {
+          if (await anyWaiting(runtime.db)) await takeWaiting(runtime);
+          waiting.note();
+        }
+        if (newData || feed.isDue()) {
+          await lookForGaps(runtime);
+          feed.note();
+        }
+        if (await recalculate(runtime, newData || isUrgent || derive.isDue())) derive.note();
+        isUrgent = false;
         await runChecks(runtime);
         if (newData) await fillPast(runtime);
         newData = false;
@@ -61,7 +96,10 @@ async function sendForEver(runtime: Runtime): Promise<never> {
   }
 }
 
-parentPort?.on('message', () => wake());
+parentPort?.on('message', () => {
+  isUrgent = true;
+  wake();
+});
 const runtime = await openRuntime(workerData as Settings);
 parentPort?.postMessage('ready');
 await Promise.all([workForEver(runtime), sendForEver(runtime)]);

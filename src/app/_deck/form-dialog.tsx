@@ -7,7 +7,7 @@ import type { Result } from './trying';
 export interface Field {
   name: string;
   label: string;
-  type?: 'text' | 'date' | 'email' | 'tel' | 'password';
+  type?: 'text' | 'date' | 'datetime-local' | 'email' | 'tel' | 'password';
   description?: string;
   /** A choice instead of a text. */
   choices?: { value: string; label: string }[];

@@ -17,6 +17,7 @@ const COURSES = [
 
 const SET_UP = [
   ['/set-up/data', 'Bring in data'],
+  ['/set-up/sources', 'Sources'],
   ['/set-up/mapping', 'Mapping'],
   ['/set-up/roster', 'Roster'],
   ['/set-up/staff', 'Staff'],

@@ -34,3 +34,20 @@ export function countedDays(after: number, upTo: number, skipped: readonly DayRa
 export function isWithin(day: number, ranges: readonly DayRange[]): boolean {
   return ranges.some(([from, to]) => day >= from && day <= to);
 }
+
+/** No stretch of counted days is looked for further back than this. */
+const FURTHEST = 730;
+
+/**
+ * The day after which the last `count` counted days up to `day` lie: `countedDays(it, day)` is
+ * `count`. Where there are not so many, the furthest day looked at.
+ */
+export function countedBack(day: number, count: number, skipped: readonly DayRange[]): number {
+  let left = count;
+  let at = day;
+  while (left > 0 && day - at < FURTHEST) {
+    if (!isWithin(at, skipped)) left -= 1;
+    at -= 1;
+  }
+  return at;
+}

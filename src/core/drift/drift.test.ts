@@ -17,6 +17,7 @@ const facts = (more: Partial<EnrolmentFacts> = {}): EnrolmentFacts => ({
   courseStart: 0,
   courseEnd: 120,
   activeDays: [],
+  efforts: [],
   skipped: [],
   feedGaps: [],
   ...more,
@@ -91,27 +92,31 @@ describe('the expected gap', () => {
 
 describe('quiet', () => {
   it('is null in the first two days after enrolment or course start, the later', () => {
-    expect(quiet.assess(facts({ day: 11, enrolledDay: 10 }), { gap: 2 })).toBeNull();
-    expect(quiet.assess(facts({ day: 51, enrolledDay: 0, courseStart: 50 }), { gap: 2 })).toBeNull();
-    expect(quiet.assess(facts({ day: 12, enrolledDay: 10 }), { gap: 2 })).not.toBeNull();
+    expect(quiet.assess(facts({ day: 11, enrolledDay: 10 }), { gap: 2, efforts: null })).toBeNull();
+    expect(quiet.assess(facts({ day: 51, enrolledDay: 0, courseStart: 50 }), { gap: 2, efforts: null })).toBeNull();
+    expect(quiet.assess(facts({ day: 12, enrolledDay: 10 }), { gap: 2, efforts: null })).not.toBeNull();
   });
 
   it('compares the quiet with the usual gap', () => {
     const regular = facts({ activeDays: daily(0, 90, 2) });
-    expect(quiet.assess(regular, { gap: 2 })).toMatchObject({ value: 1, says: 'Quiet 10 days · usually every 2' });
+    expect(quiet.assess(regular, { gap: 2, efforts: null })).toMatchObject({
+      value: 1,
+      says: 'Quiet 10 days · usually every 2',
+    });
     const weekly = facts({ activeDays: daily(0, 91, 7) });
-    expect(quiet.assess(weekly, { gap: 7 })?.value).toBe(0);
+    expect(quiet.assess(weekly, { gap: 7, efforts: null })?.value).toBe(0);
   });
 
   it('does not count a break, and says so', () => {
     const rested = facts({ activeDays: daily(0, 90), skipped: [[91, 98]] });
-    expect(quiet.assess(rested, { gap: 1 })).toMatchObject({
+    expect(quiet.assess(rested, { gap: 1, efforts: null })).toMatchObject({
       says: 'Quiet 10 days · usually daily · 2 of them counted',
     });
   });
 
   it('ramps up for somebody never seen', () => {
-    const waited = (days: number) => quiet.assess(facts({ day: 50 + days, enrolledDay: 50 }), { gap: 2 })?.value;
+    const waited = (days: number) =>
+      quiet.assess(facts({ day: 50 + days, enrolledDay: 50 }), { gap: 2, efforts: null })?.value;
     expect([2, 6, 10, 30].map(waited)).toEqual([0, 0.5, 1, 1]);
   });
 });
@@ -123,7 +128,7 @@ describe('drift', () => {
   });
 
   it('is the weighted mean, and its points add up to it exactly', () => {
-    const reading = readDrift(facts({ day: 0, activeDays: [0] }), { gap: 1 }, DEFAULT_WEIGHTS, [
+    const reading = readDrift(facts({ day: 0, activeDays: [0] }), { gap: 1, efforts: null }, DEFAULT_WEIGHTS, [
       fixed('quiet', 1),
       fixed('fading', 0.5),
       fixed('sessions', 0),
@@ -136,27 +141,29 @@ describe('drift', () => {
   it('has no reading when less than 40 % of the weight can be judged', () => {
     const early = facts({ day: 0, activeDays: [0] });
     const factors = [fixed('quiet', 1), fixed('fading', null), fixed('sessions', null), fixed('overdue', null)];
-    expect(readDrift(early, { gap: 1 }, DEFAULT_WEIGHTS, factors)).toMatchObject({
+    expect(readDrift(early, { gap: 1, efforts: null }, DEFAULT_WEIGHTS, factors)).toMatchObject({
       score: null,
       notCounted: ['fading', 'sessions', 'overdue'],
     });
-    expect(readDrift(early, { gap: 1 }, DEFAULT_WEIGHTS, factors.slice(0, 3)).score).toBe(100);
+    expect(readDrift(early, { gap: 1, efforts: null }, DEFAULT_WEIGHTS, factors.slice(0, 3)).score).toBe(100);
   });
 
   it('has no reading when the feed was blind for the last 7 days that are no break', () => {
     const blind = facts({ activeDays: [90], skipped: [[92, 100]], feedGaps: [[94, 100]] });
-    expect(readDrift(blind, { gap: 1 }).score).toBeNull();
+    expect(readDrift(blind, { gap: 1, efforts: null }).score).toBeNull();
     const seen = facts({ activeDays: [90], skipped: [[95, 100]], feedGaps: [[95, 100]] });
-    expect(readDrift(seen, { gap: 1 }).score).not.toBeNull();
+    expect(readDrift(seen, { gap: 1, efforts: null }).score).not.toBeNull();
   });
 
   it('is lifted to its floors by a reason of its own', () => {
     const seldom = facts({ activeDays: [0, 14, 28, 42, 56, 70, 79] });
-    const reading = readDrift(seldom, { gap: 14 });
+    const reading = readDrift(seldom, { gap: 14, efforts: null });
     expect(reading.score).toBe(65);
     expect(reading.reasons.map((reason) => reason.factor)).toContain('long_quiet');
     expect(reading.reasons.reduce((sum, reason) => sum + reason.points, 0)).toBeCloseTo(65, 10);
-    const never = readDrift(facts({ day: 60, enrolledDay: 50 }), { gap: 1 }, DEFAULT_WEIGHTS, [fixed('quiet', 0.1)]);
+    const never = readDrift(facts({ day: 60, enrolledDay: 50 }), { gap: 1, efforts: null }, DEFAULT_WEIGHTS, [
+      fixed('quiet', 0.1),
+    ]);
     expect(never).toMatchObject({ score: 70 });
   });
 
@@ -238,6 +245,7 @@ describe('group readings', () => {
     enrolledDay: 0,
     endedDay: null,
     activeDays: [],
+    efforts: [],
     before: null,
     ...more,
   });

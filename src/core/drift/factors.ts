@@ -1,8 +1,10 @@
+import { fading } from './fading';
 import { quiet } from './quiet';
+import { silent } from './silent';
 import type { Factor, FactorName } from './types';
 
 /** Every factor that is computed. A new one is a file of its own and a place in this list. */
-export const FACTORS: readonly Factor[] = [quiet];
+export const FACTORS: readonly Factor[] = [quiet, fading, silent];
 
 /** A weight for each factor, at the course's beginning and at its end. */
 export type Weights = Record<FactorName, { early: number; late: number }>;

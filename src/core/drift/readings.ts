@@ -1,10 +1,11 @@
 /** A group's readings, day by day. */
 import { nextBand, type BandEdges, type PreviousReading } from './bands';
 import { mergeRanges, type DayRange } from './counted-days';
-import { groupGap, ownGaps } from './expected-gap';
+import { groupGap, ownGaps, quantile } from './expected-gap';
 import { DEFAULT_WEIGHTS, type Weights } from './factors';
 import { readDrift } from './score';
-import type { Band, Reading } from './types';
+import { recentEfforts } from './silent';
+import type { Band, DayEfforts, Reading } from './types';
 
 /** One enrolment of the group. */
 export interface Member {
@@ -13,6 +14,8 @@ export interface Member {
   /** First day on which the enrolment is no longer active; null while it is. */
   endedDay: number | null;
   activeDays: readonly number[];
+  /** Talking and working events by day, ascending. */
+  efforts: DayEfforts;
   /** The last reading stored before the first day asked for. */
   before: PreviousReading | null;
 }
@@ -50,7 +53,13 @@ export function groupReadings(
     const present = members
       .filter((m) => m.enrolledDay <= day && (m.endedDay === null || m.endedDay > day))
       .map((member) => ({ member, activeDays: upTo(member.activeDays, day) }));
-    const group = { gap: groupGap(present.map(({ activeDays }) => ownGaps(activeDays, skipped))) };
+    const group = {
+      gap: groupGap(present.map(({ activeDays }) => ownGaps(activeDays, skipped))),
+      efforts: quantile(
+        present.map(({ member }) => recentEfforts(member.efforts, day, skipped)),
+        0.5,
+      ),
+    };
     for (const { member, activeDays } of present) {
       const reading = readDrift(
         {
@@ -59,6 +68,8 @@ export function groupReadings(
           courseStart: course.start,
           courseEnd: course.end,
           activeDays,
+          // Days after this one are passed over where they are counted.
+          efforts: member.efforts,
           skipped,
           feedGaps,
         },

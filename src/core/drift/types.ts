@@ -1,5 +1,8 @@
 import type { DayRange } from './counted-days';
 
+/** Days with talking or working events, and how many. */
+export type DayEfforts = readonly (readonly [day: number, events: number])[];
+
 /** What is known of one enrolment at the end of reading day `day`, and nothing later. */
 export interface EnrolmentFacts {
   /** The day of the reading. */
@@ -10,6 +13,8 @@ export interface EnrolmentFacts {
   courseEnd: number | null;
   /** Days with at least one event in this course, ascending, none after `day`. */
   activeDays: readonly number[];
+  /** Talking and working events in this course by day, ascending; those after `day` are passed over. */
+  efforts: DayEfforts;
   /** Breaks, agreed absences and feed gaps together, disjoint and in order. */
   skipped: readonly DayRange[];
   /** Feed gaps alone, disjoint and in order. */
@@ -20,6 +25,8 @@ export interface EnrolmentFacts {
 export interface GroupFacts {
   /** Median of the learners' 75th-percentile gaps; null when none has one. */
   gap: number | null;
+  /** Median of the learners' talking and working events over 28 counted days; null of an empty group. */
+  efforts: number | null;
 }
 
 export const FACTOR_NAMES = ['quiet', 'fading', 'sessions', 'overdue', 'silent', 'grade', 'pace'] as const;

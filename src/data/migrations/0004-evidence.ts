@@ -19,7 +19,9 @@ const CHANGES = [
   // A gap is found by the log's rhythm or named by a person; only a confirmed one counts.
   `ALTER TABLE feed_gap ADD COLUMN state TEXT NOT NULL DEFAULT 'confirmed'`,
   `ALTER TABLE feed_gap ADD COLUMN reason TEXT NOT NULL DEFAULT ''`,
+  // Events that would usually have come in it, and those that had come when it was noted.
   `ALTER TABLE feed_gap ADD COLUMN expected REAL`,
+  `ALTER TABLE feed_gap ADD COLUMN came INTEGER NOT NULL DEFAULT 0`,
   `ALTER TABLE feed_gap ADD COLUMN staff_id INTEGER REFERENCES staff`,
   `ALTER TABLE feed_gap ADD COLUMN changed_at INTEGER`,
 

@@ -9,6 +9,7 @@ import { fullName } from '@/data/staff';
 import { countOpenLog, openLog, readLog, writePlace, type OpenLog } from '@/server/access-log';
 import { InvalidInput, NotFound } from '@/server/input';
 import { sayPeriod } from '@/server/period';
+import { LogIncomplete } from '../../_deck/incomplete';
 import { linkTo } from '../../_deck/list-link';
 import { openDeck, type DeckContext, type SearchParams } from '../../_deck/page-context';
 import deckClasses from '../../_deck/deck.module.css';
@@ -137,6 +138,7 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
           </span>
         </div>
         {filters(labels, period)}
+        <LogIncomplete runtime={runtime} moment={log.view} period={{ from, to }} />
         {counts.days.length > 0 && (
           <Histogram
             days={counts.days}

@@ -1,10 +1,12 @@
 'use server';
 
 import { isFileKind } from '@/core/formats/kinds';
+import { nameGap, settleGap } from '@/server/feed';
 import { dropMapping, settleAction } from '@/server/imports/mapping';
 import { NotFound } from '@/server/input';
 import { enterLearner } from '@/server/roster';
 import { runtime } from '@/server/runtime';
+import { dropCredential, makeCredential, type NewCredential } from '@/server/sources';
 import { changeStaff, endStaff, enterStaff, givePassword, giveScope, takeScope } from '@/server/staff-accounts';
 import { requireViewer } from '@/server/viewer';
 import { wakeWorker } from '@/server/worker-host';
@@ -66,4 +68,28 @@ export async function forgetTheMapping(source: string, kind: string): Promise<Re
     if (!isFileKind(kind)) throw new NotFound('No such mapping');
     await dropMapping(runtime, viewer, String(source), kind);
   });
+}
+
+export async function nameTheGap(form: Form): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  const result = await trying(() => nameGap(runtime, viewer, { ...form }));
+  wakeWorker();
+  return result;
+}
+
+export async function settleTheGap(id: number, is: boolean): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  const result = await trying(() => settleGap(runtime, viewer, Number(id), is === true));
+  wakeWorker();
+  return result;
+}
+
+export async function makeTheCredential(form: Form): Promise<Result<NewCredential>> {
+  const { runtime, viewer } = await opened();
+  return trying(() => makeCredential(runtime, viewer, { ...form }));
+}
+
+export async function dropTheCredential(id: number): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  return trying(() => dropCredential(runtime, viewer, Number(id)));
 }

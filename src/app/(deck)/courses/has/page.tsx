@@ -5,6 +5,7 @@ import { actionWords } from '@/data/mappings';
 import { questionOf } from '@/server/checks';
 import { answerHas, type Answer } from '@/server/has';
 import { InvalidInput, NotFound } from '@/server/input';
+import { LogIncomplete } from '../../../_deck/incomplete';
 import { linkTo } from '../../../_deck/list-link';
 import { openDeck, type DeckContext, type SearchParams } from '../../../_deck/page-context';
 import { CourseTabs } from '../../../_deck/sections';
@@ -69,6 +70,7 @@ export default async function HasPage({ searchParams }: { searchParams: SearchPa
             Choose an item, a unit, a sort of item, or what is done: here stand those who did it and those who did not.
           </p>
         )}
+        {found && !('fault' in found) && <LogIncomplete runtime={runtime} moment={found.view} period={found.period} />}
         {found && 'fault' in found && (
           <p role="alert" className={classes.fault}>
             This cannot be answered: {found.fault}. Choose anew above.

@@ -8,6 +8,7 @@ import { InvalidInput } from '@/server/input';
 import { dailyOpens } from '@/server/opens';
 import { sayPeriod } from '@/server/period';
 import { itemReach } from '@/server/reach';
+import { LogIncomplete } from '../../../_deck/incomplete';
 import { linkTo } from '../../../_deck/list-link';
 import { openDeck, orNotFound, type DeckContext, type SearchParams } from '../../../_deck/page-context';
 import { CourseTabs } from '../../../_deck/sections';
@@ -91,6 +92,7 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
             The period in this link cannot be shown: {fault}. All of the time is shown instead.
           </p>
         )}
+        <LogIncomplete runtime={runtime} moment={view} period={period} />
         <StandingOut rows={rows} zone={zone} now={now} />
         <OpensChart
           {...opens}

@@ -1,0 +1,53 @@
+import type { Metadata } from 'next';
+import { sayTime } from '@/core/time/words';
+import { InvalidInput } from '@/server/input';
+import { rightNow } from '@/server/live/now';
+import { openDeck, type DeckContext, type SearchParams } from '../../../_deck/page-context';
+import { CourseTabs } from '../../../_deck/sections';
+import deckClasses from '../../../_deck/deck.module.css';
+import { TopBar } from '../../../_deck/top-bar';
+import { NowScreen } from './now-screen';
+
+export const metadata: Metadata = { title: 'Right now' };
+
+async function read({ runtime, view, params }: DeckContext) {
+  // This screen shows now, whichever day is looked at elsewhere.
+  const present = { ...view, asOf: null, now: runtime.clock.now() };
+  try {
+    return await rightNow(runtime, present, { since: params.since });
+  } catch (error) {
+    if (!(error instanceof InvalidInput)) throw error;
+    return rightNow(runtime, present, {});
+  }
+}
+
+/** This hour in one's courses, arriving by itself. */
+export default async function NowPage({ searchParams }: { searchParams: SearchParams }) {
+  const deck = await openDeck(searchParams);
+  const { runtime, lensKey } = deck;
+  const { clock, zone } = runtime;
+  const { events, last, cut, sources, members, since, session } = await read(deck);
+  return (
+    <>
+      <TopBar deck={deck} present />
+      <div className={deckClasses.wide}>
+        <CourseTabs />
+      </div>
+      <NowScreen
+        // Another part is another stream.
+        key={lensKey ?? 'all'}
+        first={events}
+        last={last}
+        cut={cut}
+        sources={sources}
+        members={members}
+        since={since}
+        sinceText={sayTime(since, zone)}
+        session={session?.title ?? null}
+        part={lensKey}
+        now={clock.now()}
+        zone={zone}
+      />
+    </>
+  );
+}

@@ -1,0 +1,79 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useEffect, useRef, useState } from 'react';
+import { withNew, type LiveEvent } from '@/core/live/now';
+import { linkTo } from '../../../_deck/list-link';
+
+export type LiveState = 'opening' | 'live' | 'paused' | 'lost';
+
+/** How often the screen ages by itself, in ms. */
+const TICK = 15_000;
+
+interface Start {
+  events: LiveEvent[];
+  last: number;
+  part: string | null;
+  /** The server's now. */
+  now: number;
+}
+
+/**
+ * The events of the last hour, kept up by one stream. It rests while the tab is hidden, and goes
+ * on from the last event it had, as it does after a lost connection.
+ */
+export function useLive({ events: first, last, part, now: serverNow }: Start) {
+  const router = useRouter();
+  const [state, setState] = useState<LiveState>('opening');
+  const [clock, setClock] = useState(serverNow);
+  const [fresh, setFresh] = useState<LiveEvent[]>([]);
+  const seen = useRef(last);
+  useEffect(() => {
+    const began = performance.now();
+    setClock(serverNow);
+    const timer = setInterval(() => setClock(serverNow + performance.now() - began), TICK);
+    return () => clearInterval(timer);
+  }, [serverNow]);
+  useEffect(() => {
+    seen.current = Math.max(seen.current, last);
+  }, [last]);
+  useEffect(() => {
+    let source: EventSource | null = null;
+    const open = () => {
+      source = new EventSource(linkTo('/courses/now/stream', { in: part, after: String(seen.current) }));
+      source.onopen = () => setState('live');
+      source.onerror = () => setState('lost');
+      source.addEventListener('events', (message: MessageEvent<string>) => {
+        seen.current = Math.max(seen.current, Number(message.lastEventId) || 0);
+        const events: LiveEvent[] = JSON.parse(message.data);
+        setFresh((known) => withNew(known, events, Math.max(...events.map(({ at }) => at), known[0]?.at ?? 0)));
+      });
+      source.addEventListener('anew', (message: MessageEvent<string>) => {
+        seen.current = Math.max(seen.current, Number(message.lastEventId) || 0);
+        router.refresh();
+      });
+    };
+    const close = () => {
+      source?.close();
+      source = null;
+    };
+    const onVisibility = () => {
+      close();
+      if (document.hidden) setState('paused');
+      else {
+        setState('opening');
+        open();
+      }
+    };
+    if (!document.hidden) open();
+    document.addEventListener('visibilitychange', onVisibility);
+    return () => {
+      document.removeEventListener('visibilitychange', onVisibility);
+      close();
+    };
+  }, [part, router]);
+  const newest = fresh[0]?.at ?? 0;
+  // An event may be ahead of the last tick: then it is the later now.
+  const now = Math.max(clock, Math.min(newest, clock + TICK));
+  return { events: withNew(first, fresh, now), now, state };
+}
