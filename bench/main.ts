@@ -1,6 +1,8 @@
 /** `npm run bench`: ratios against a plain baseline in the same run. Times alone mean nothing. */
+import { benchArriving } from './arriving';
 import { benchEvidence } from './evidence';
 import { benchImport } from './import';
+import { benchExport } from './log-export';
 import { benchLearners } from './learners';
 import { benchShoreline } from './shoreline';
 import { benchWatch } from './watch';
@@ -13,6 +15,8 @@ const BENCHES: Record<string, () => Promise<void>> = {
   learners: () => benchLearners(20_000, Math.min(rows, 200_000)),
   shoreline: benchShoreline,
   evidence: () => benchEvidence(rows),
+  export: () => benchExport(rows),
+  arriving: () => benchArriving(Math.min(rows, 200_000)),
 };
 const only = process.argv[3];
 console.log(`Benchmarks with ${rows} rows and ${learners} learners\n`);

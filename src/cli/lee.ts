@@ -2,10 +2,12 @@
 import { createReadStream } from 'node:fs';
 import { rename } from 'node:fs/promises';
 import { basename } from 'node:path';
+import { pipeline } from 'node:stream/promises';
 import { createInterface } from 'node:readline/promises';
 import { setTimeout as pause } from 'node:timers/promises';
 import { Command, Option } from 'commander';
 import { STAFF_ROLES } from '@/core/formats/kinds';
+import { readWorkingHours, sayWorkingHours } from '@/core/access/when';
 import { parseInstant } from '@/core/time/instant';
 import { sayCount } from '@/core/time/words';
 import { dayFromDate } from '@/core/time/zone';
@@ -13,10 +15,13 @@ import { addBreak } from '@/data/courses';
 import { addFeedGap } from '@/data/feed-gaps';
 import { readingRaw, writingRaw } from '@/data/db';
 import { markAllStale } from '@/data/drift';
+import { writeSetting } from '@/data/settings';
 import { findRun } from '@/data/import-runs';
+import { openLog } from '@/server/access-log';
 import { addAccount } from '@/server/accounts';
 import { checkAll } from '@/server/check';
 import { EXPORT_VIEWS, exportView, type ExportFormat } from '@/server/exports';
+import { exportLog } from '@/server/log-export';
 import { makeOwner, receiveFile, workOnNext } from '@/server/imports/queue';
 import { InvalidInput } from '@/server/input';
 import { recalculate } from '@/server/recalculate';
@@ -81,12 +86,18 @@ program
 program
   .command('export')
   .description('write a list to standard output')
-  .argument('<view>', EXPORT_VIEWS.join(', '))
+  .argument('<view>', [...EXPORT_VIEWS, 'access-log'].join(', '))
   .addOption(new Option('--format <format>').choices(['csv', 'xlsx', 'json']).default('csv'))
   .action(
     withRuntime(async (runtime, view: string, options: { format: ExportFormat }) => {
+      if (view === 'access-log') {
+        const open = await openLog(runtime, SYSTEM_VIEWER, { staff: 'yes' });
+        const { body } = await exportLog(runtime, open, options.format === 'json' ? 'jsonl' : options.format);
+        await pipeline(body, process.stdout, { end: false });
+        return;
+      }
       if (!EXPORT_VIEWS.includes(view as never))
-        throw new CommandFault(`There is no view ${view}. There are: ${EXPORT_VIEWS.join(', ')}.`);
+        throw new CommandFault(`There is no view ${view}. There are: ${[...EXPORT_VIEWS, 'access-log'].join(', ')}.`);
       process.stdout.write(await exportView(runtime, SYSTEM_VIEWER, view as never, options.format));
     }),
   );
@@ -170,6 +181,19 @@ program
     withRuntime(async (runtime, source: string) => {
       const { key, secret } = await makeCredential(runtime, SYSTEM_VIEWER, { source });
       console.log(`key ${key}\nsecret ${secret}`);
+    }),
+  );
+
+program
+  .command('working-hours')
+  .description('when people of the programme work, such as "mon-fri 08:00-17:00"')
+  .argument('<hours>')
+  .action(
+    withRuntime(async (runtime, text: string) => {
+      const hours = readWorkingHours(text);
+      if (!hours) throw new CommandFault('These are no working hours: write them as mon-fri 08:00-17:00.');
+      await writeSetting(runtime.db, 'working_hours', text);
+      console.log(sayWorkingHours(hours));
     }),
   );
 

@@ -81,7 +81,7 @@ export async function answerHas(runtime: Runtime, viewer: Viewer, values: Record
   });
   const has = rows.filter((row) => row.count > 0);
   const when = sayPeriod(period, zone, clock.now());
-  const deed = `${deedWords({ kind, action, item: itemId === undefined ? undefined : items[0].title, unit, itemKind: item_kind })} ${when}`;
+  const deed = `${deedWords({ kind, action, item: itemId === undefined ? undefined : items[0].title, unit, itemKind: item_kind })}, ${when}`;
   return {
     query,
     view,

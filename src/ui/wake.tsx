@@ -19,11 +19,19 @@ function summary({ minutes, active, firstDay, due, gaps }: WakeData): string {
     .join(', ');
 }
 
+interface Props {
+  wake: WakeData;
+  width?: number;
+  height?: number;
+  /** Where a press on a day leads. */
+  dayHref?: (day: number) => string;
+}
+
 /**
  * One learner's last days as a strip: a bar of minutes for each day, weekends on sand,
  * a notch where an item fell due, hatching where the log is incomplete.
  */
-export function Wake({ wake, width = 158, height = 34 }: { wake: WakeData; width?: number; height?: number }) {
+export function Wake({ wake, width = 158, height = 34, dayHref }: Props) {
   const step = width / wake.minutes.length;
   const base = height - 5;
   const top = 7;
@@ -57,6 +65,15 @@ export function Wake({ wake, width = 158, height = 34 }: { wake: WakeData; width
       ))}
       <line x1="0" y1={base + 0.5} x2={width} y2={base + 0.5} stroke="var(--band-none)" strokeOpacity="0.5" />
       {indexes.map(bar)}
+      {/* The same days stand in the log's own picture, which keys reach; so these are for the pointer. */}
+      {dayHref &&
+        indexes.map((index) => (
+          <a key={index} href={dayHref(wake.firstDay + index)} tabIndex={-1} aria-hidden="true">
+            <rect x={index * step} y={0} width={step} height={height} fill="transparent">
+              <title>{sayDay(wake.firstDay + index)}</title>
+            </rect>
+          </a>
+        ))}
       {wake.due.map((index) => (
         <path
           key={index}

@@ -99,7 +99,7 @@ export function Find({ asOf, part }: { asOf: string | null; part: string | null 
           )}
           {found.items.length > 0 && (
             <Combobox.Group label="Items">
-              {found.items.map((one) => (
+              {found.items.flatMap((one) => [
                 <Combobox.Option
                   key={one.id}
                   value={linkTo('/learners', {
@@ -112,8 +112,16 @@ export function Find({ asOf, part }: { asOf: string | null; part: string | null 
                   <div className={classes.foundSays}>
                     {one.course} · {one.kind} · who has not opened it
                   </div>
-                </Combobox.Option>
-              ))}
+                </Combobox.Option>,
+                <Combobox.Option
+                  key={`log ${one.id}`}
+                  value={linkTo('/access-log', { course: one.course, item: one.item_id, as_of: asOf })}
+                >
+                  <div className={classes.foundSays}>
+                    its access log <span className="visually-hidden">of {one.item}</span>
+                  </div>
+                </Combobox.Option>,
+              ])}
             </Combobox.Group>
           )}
         </Combobox.Options>

@@ -6,6 +6,7 @@ import { sayInstant, sayLength } from '@/core/time/words';
 import { Gauge } from '@/ui/gauge';
 import { Reasons } from '@/ui/reasons';
 import { Contact } from '@/ui/contact';
+import { linkTo } from '../_deck/list-link';
 import classes from './panel.module.css';
 
 interface Props {
@@ -62,6 +63,9 @@ export function PersonPanel({ person, place, now, zone, href, writing, onWrite, 
         <Link href={href} className={classes.open}>
           Open page
         </Link>
+        <Link href={linkTo('/access-log', { learner: person.learnerId })} className={classes.open}>
+          Access log
+        </Link>
       </Group>
       <section>
         <div className={classes.sectionHead}>
@@ -104,7 +108,7 @@ export function PersonPanel({ person, place, now, zone, href, writing, onWrite, 
             <ul className={classes.visits}>
               {visits.map((visit) => (
                 <li key={visit.start}>
-                  <span>{sayInstant(visit.first, zone, now)}</span>
+                  <Link href={visitLog(person.learnerId, visit)}>{sayInstant(visit.first, zone, now)}</Link>
                   <span className={classes.soft}>
                     about {sayLength(visit.ms)} · {visit.courses.join(', ')}
                   </span>
@@ -138,4 +142,10 @@ export function PersonPanel({ person, place, now, zone, href, writing, onWrite, 
       </section>
     </div>
   );
+}
+
+/** The events of one visit. */
+function visitLog(learner: string, { first, last }: { first: number; last: number }): string {
+  const iso = (at: number) => new Date(at).toISOString();
+  return linkTo('/access-log', { learner, from: iso(first), to: iso(last + 1), fold: 'no' });
 }

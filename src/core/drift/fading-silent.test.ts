@@ -55,7 +55,7 @@ describe('fading', () => {
 
   it('says the fact and the habit', () => {
     expect(fading.assess(facts({ activeDays: [...regular, 90] }), group)?.says).toBe(
-      'Fading: there on 1 of the last 14 counted days, usually 7',
+      'There on 1 of the last 14 counted days, usually 7',
     );
   });
 

@@ -60,10 +60,9 @@ export const fading: Factor = {
     const usual = habit(facts, from, start);
     if (usual === null || usual < ENOUGH_HABIT) return null;
     const now = activeBetween(facts.activeDays, from, facts.day, facts.skipped);
-    const compared = `there on ${now} of the last ${STRETCH} counted days, usually ${round(usual)}`;
     return {
       value: ramp(1 - now / usual, 0.3, 0.9),
-      says: now < usual ? `Fading: ${compared}` : `Not fading: ${compared}`,
+      says: `There on ${now} of the last ${STRETCH} counted days, usually ${round(usual)}`,
     };
   },
 };

@@ -11,6 +11,8 @@ import classes from './learner.module.css';
 interface Props {
   deck: DeckContext;
   learnerId: number;
+  /** Their own id, for links. */
+  learner: string;
   courses: { course: string; title: string }[];
   /** This page's address and the parameters that stay. */
   path: string;
@@ -18,7 +20,7 @@ interface Props {
 }
 
 /** "Says they worked last week": a period, the verdict, and the rows behind it. */
-export async function ClaimCheck({ deck, learnerId, courses, path, kept }: Props) {
+export async function ClaimCheck({ deck, learnerId, learner, courses, path, kept }: Props) {
   const { runtime, view, params } = deck;
   const { zone } = runtime;
   const today = dayOf(view.now, zone);
@@ -99,13 +101,21 @@ export async function ClaimCheck({ deck, learnerId, courses, path, kept }: Props
           {fault}
         </p>
       )}
-      {claim && <Answer claim={claim} zone={zone} now={view.now} />}
+      {claim && <Answer claim={claim} learner={learner} zone={zone} now={view.now} />}
     </section>
   );
 }
 
-function Answer({ claim, zone, now }: { claim: Claim; zone: string; now: number }) {
+function Answer({ claim, learner, zone, now }: { claim: Claim; learner: string; zone: string; now: number }) {
   const today = dayOf(now, zone);
+  const log = (item: { course: string; item_id: string }) =>
+    linkTo('/access-log', {
+      learner,
+      course: item.course,
+      item: item.item_id,
+      from: dateOfDay(claim.from),
+      to: dateOfDay(claim.to + 1),
+    });
   return (
     <div className={classes.verdict} data-settled={claim.verdict.settled}>
       <p>
@@ -131,7 +141,10 @@ function Answer({ claim, zone, now }: { claim: Claim; zone: string; now: number 
           <ul className={classes.plain}>
             {claim.items.map((item) => (
               <li key={`${item.course} ${item.item_id}`}>
-                <bdi>{item.item}</bdi> · {item.course} · about {sayLength(item.ms)}
+                <Link href={log(item)}>
+                  <bdi>{item.item}</bdi>
+                </Link>{' '}
+                · {item.course} · about {sayLength(item.ms)}
                 {item.last !== null && ` · last ${sayInstant(item.last, zone, now)}`}
               </li>
             ))}

@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { bandWord } from '@/core/drift/bands';
 import type { EnrolmentShown } from '@/core/followup/person';
 import { sayDay, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
-import { dayOf } from '@/core/time/zone';
+import { dateOfDay, dayOf } from '@/core/time/zone';
 import { coursesWithGroups } from '@/data/roster';
 import { learnerExtras, learnerPage, placeOnWatch, type LearnerExtras } from '@/server/learner-page';
 import { readWatchFilter } from '@/server/watch';
@@ -112,7 +112,19 @@ export default async function LearnerPage({ params, searchParams }: Props) {
         <section className={classes.section}>
           <h2>The last 12 weeks</h2>
           <div className={classes.scroll} tabIndex={0} role="group" aria-label="Wake of 12 weeks">
-            <Wake wake={person.wake} width={840} height={64} />
+            <Wake
+              wake={person.wake}
+              width={840}
+              height={64}
+              dayHref={(day) =>
+                linkTo('/access-log', {
+                  in: deck.lensKey,
+                  learner: person.learnerId,
+                  from: dateOfDay(day),
+                  to: dateOfDay(day + 1),
+                })
+              }
+            />
           </div>
           <p className={classes.soft}>
             A bar is a day’s minutes online, {sayDay(person.wake.firstDay, today)} to {sayDay(today)}; weekends on sand,
@@ -128,6 +140,7 @@ export default async function LearnerPage({ params, searchParams }: Props) {
             <Enrolment
               key={enrolment.courseId}
               enrolment={enrolment}
+              learnerId={person.learnerId}
               crew={extras.crew.filter((one) => one.course_id === enrolment.courseId)}
               now={now}
               zone={zone}
@@ -163,11 +176,18 @@ export default async function LearnerPage({ params, searchParams }: Props) {
         <ClaimCheck
           deck={deck}
           learnerId={person.id}
+          learner={person.learnerId}
           courses={person.enrolments.map(({ course, title }) => ({ course, title }))}
           path={path}
           kept={kept}
         />
-        <p>
+        <p className={classes.links}>
+          <Link href={linkTo(`${path}/everything`, { in: deck.lensKey, as_of: deck.asOf })}>
+            Everything they did, by visit and week
+          </Link>
+          <Link href={linkTo('/access-log', { in: deck.lensKey, as_of: deck.asOf, learner: person.learnerId })}>
+            Their access log
+          </Link>
           <Link href={linkTo(`${path}/conversation`, kept)}>The conversation with {person.name}</Link>
         </p>
         <Story deck={deck} learnerId={person.id} path={path} kept={kept} />
@@ -178,13 +198,14 @@ export default async function LearnerPage({ params, searchParams }: Props) {
 
 interface EnrolmentProps {
   enrolment: EnrolmentShown;
+  learnerId: string;
   crew: LearnerExtras['crew'];
   now: number;
   zone: string;
   children: React.ReactNode;
 }
 
-function Enrolment({ enrolment, crew, now, zone, children }: EnrolmentProps) {
+function Enrolment({ enrolment, learnerId, crew, now, zone, children }: EnrolmentProps) {
   const today = dayOf(now, zone);
   const { lastAccess, daysQuiet, ms, status } = enrolment;
   const active = status === 'active';
@@ -192,7 +213,7 @@ function Enrolment({ enrolment, crew, now, zone, children }: EnrolmentProps) {
     <div className={classes.enrolment}>
       <div>
         <h3>
-          {enrolment.title}
+          <Link href={linkTo('/access-log', { course: enrolment.course, learner: learnerId })}>{enrolment.title}</Link>
           {enrolment.group && <span className={classes.soft}> · {enrolment.group}</span>}
         </h3>
         <dl>

@@ -7,7 +7,7 @@ import { linkTo } from '../../../_deck/list-link';
 import { openDeck, orNotFound, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { apiParams, listParams } from '../list-params';
-import { PrintButton } from './print-button';
+import { PrintButton } from '../print-button';
 import classes from '../learners.module.css';
 
 export const metadata: Metadata = { title: 'Call sheet' };

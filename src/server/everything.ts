@@ -1,0 +1,134 @@
+/** One learner, everything, in order: every visit with its events, and totals by week. */
+import { IsOptional } from 'class-validator';
+import {
+  USUAL_WORKING_HOURS,
+  readWorkingHours,
+  studyHours,
+  workingShare,
+  type StudyHours,
+  type WorkingHours,
+} from '@/core/access/when';
+import { IsDate } from '@/core/formats/validators';
+import { dayFromDate, dayOf, startOfDay, weekday } from '@/core/time/zone';
+import { reachOfLearners } from '@/data/contact-details';
+import type { Db } from '@/data/db';
+import { readSetting } from '@/data/settings';
+import { endOfView, type Moment } from '@/data/view';
+import { eventsOfLearner, visitsOfLearners, type EventRow, type VisitRow } from '@/data/visits';
+import { InvalidInput, readInput } from './input';
+import type { Runtime } from './runtime';
+
+/** Events on one page: as many as one would print. */
+export const MOST_SHOWN = 1500;
+
+export class EverythingQuery {
+  @IsOptional() @IsDate() from?: string;
+  @IsOptional() @IsDate() to?: string;
+}
+
+export interface WeekTotals {
+  /** Its Monday. */
+  monday: number;
+  visits: { visit: VisitRow; events: EventRow[] }[];
+  ms: number;
+  events: number;
+  activeDays: number;
+}
+
+export interface Everything {
+  from: number | null;
+  /** Included. */
+  to: number | null;
+  weeks: WeekTotals[];
+  /** Totals of the whole period, shown or not. */
+  visits: number;
+  events: number;
+  ms: number;
+  /** The day from which the next page goes on; null at the end. */
+  next: number | null;
+  hours: StudyHours;
+  working: { share: number | null; hours: WorkingHours; zone: string };
+}
+
+/** The working hours of the programme. */
+export async function workingHours(db: Db): Promise<WorkingHours> {
+  return readWorkingHours((await readSetting(db, 'working_hours')) ?? '') ?? USUAL_WORKING_HOURS;
+}
+
+/** @throws InvalidInput for a date that is none, or a period that ends before it starts */
+export async function everythingOf(
+  { db, zone }: Pick<Runtime, 'db' | 'zone'>,
+  moment: Moment,
+  learnerId: number,
+  values: Record<string, unknown>,
+): Promise<Everything> {
+  const query = readInput(EverythingQuery, values);
+  const [from, to] = [query.from, query.to].map((text) => (text === undefined ? null : dayFromDate(text)!));
+  if (from !== null && to !== null && to < from) throw new InvalidInput([{ field: 'to', message: 'lies before from' }]);
+  const { viewer, lens } = moment;
+  const end = Math.min(endOfView(moment) + 1, to === null ? Infinity : startOfDay(to + 1, zone));
+  const found = await visitsOfLearners(db, viewer, lens, [learnerId], {
+    from: from === null ? undefined : startOfDay(from, zone),
+    to: end,
+  });
+  const visits = found.reverse();
+  const shown: VisitRow[] = [];
+  let count = 0;
+  let next: number | null = null;
+  for (const visit of visits) {
+    const day = dayOf(visit.start, zone);
+    // A page ends with a day, and has at least one.
+    if (count + visit.events > MOST_SHOWN && shown.length > 0 && day !== dayOf(shown.at(-1)!.start, zone)) {
+      next = day;
+      break;
+    }
+    shown.push(visit);
+    count += visit.events;
+  }
+  const events =
+    shown.length === 0
+      ? []
+      : await eventsOfLearner(
+          db,
+          viewer,
+          lens,
+          learnerId,
+          shown[0].first,
+          Math.max(...shown.map((visit) => visit.last)),
+          count,
+        );
+  const own = (await reachOfLearners(db, [learnerId])).get(learnerId)?.timezone ?? zone;
+  const times = visits.map(({ first, ms }) => ({ start: first, ms }));
+  const hours = await workingHours(db);
+  return {
+    from,
+    to,
+    weeks: byWeek(shown, events, zone),
+    visits: visits.length,
+    events: visits.reduce((sum, visit) => sum + visit.events, 0),
+    ms: visits.reduce((sum, visit) => sum + visit.ms, 0),
+    next,
+    hours: studyHours(times, own),
+    working: { share: workingShare(times, hours, own), hours, zone: own },
+  };
+}
+
+function byWeek(visits: readonly VisitRow[], events: readonly EventRow[], zone: string): WeekTotals[] {
+  const weeks: WeekTotals[] = [];
+  let place = 0;
+  for (const visit of visits) {
+    const day = dayOf(visit.start, zone);
+    const monday = day - weekday(day);
+    let week = weeks.at(-1);
+    if (week?.monday !== monday) weeks.push((week = { monday, visits: [], ms: 0, events: 0, activeDays: 0 }));
+    // Events and visits come in the same order.
+    const begin = place;
+    while (place < events.length && events[place].at <= visit.last) place += 1;
+    const before = week.visits.at(-1);
+    if (!before || dayOf(before.visit.start, zone) !== day) week.activeDays += 1;
+    week.visits.push({ visit, events: events.slice(begin, place) });
+    week.ms += visit.ms;
+    week.events += visit.events;
+  }
+  return weeks;
+}
