@@ -1,6 +1,6 @@
 import { readdirSync } from 'node:fs';
 import { relative } from 'node:path';
-import type { APIRequestContext } from '@playwright/test';
+import type { APIRequestContext, Page } from '@playwright/test';
 import { EMPTY_PORT, TOKEN } from './ports';
 import { PASSWORD, PEOPLE, expect, expectAccessible, signIn, test, type Role } from './help';
 
@@ -33,6 +33,8 @@ interface Visit {
   status: number;
   /** Roles for whom it is another. */
   but?: Partial<Record<Role, number>>;
+  /** It goes on for ever: only its beginning is read. */
+  stream?: true;
 }
 
 /** What somebody who is no lead gets from each route. A route that is new must be added here. */
@@ -49,6 +51,46 @@ const ROUTES: Record<string, Visit[]> = {
     { url: () => '/watch/names', status: 200 },
     { url: () => '/watch/names?in=course:NOWHERE', status: 404 },
   ],
+  '/access-log': [
+    { url: () => '/access-log?fold=no', status: 200 },
+    { url: () => '/access-log?staff=yes', status: 200 },
+    { url: (own) => `/access-log?learner=${own}`, status: 200 },
+    // The page says that there is no such learner, as it does of one that never was.
+    { url: (_, foreign) => `/access-log?learner=${foreign}`, status: 200 },
+    { url: (_, __, part) => `/access-log?in=${part}`, status: 404 },
+  ],
+  '/access-log/rows': [
+    { url: () => '/access-log/rows', status: 200 },
+    { url: (_, foreign) => `/access-log/rows?learner=${foreign}`, status: 404 },
+    { url: () => '/access-log/rows?cursor=nonsense', status: 422 },
+  ],
+  '/access-log/export': [
+    { url: () => '/access-log/export?format=csv&period=7-days', status: 200 },
+    { url: () => '/access-log/export?format=jsonl&period=today', status: 200 },
+    { url: (_, foreign) => `/access-log/export?learner=${foreign}`, status: 404 },
+  ],
+  '/access-log/progress': [{ url: () => '/access-log/progress?export=x', status: 404 }],
+  '/courses/now': [
+    { url: () => '/courses/now', status: 200 },
+    { url: (_, __, part) => `/courses/now?in=${part}`, status: 404 },
+  ],
+  '/courses/now/stream': [
+    { url: () => '/courses/now/stream?after=1', status: 200, stream: true },
+    { url: () => '/courses/now/stream?in=course:NOWHERE', status: 404 },
+  ],
+  '/courses/reach': [
+    { url: () => '/courses/reach', status: 200 },
+    { url: (_, __, part) => `/courses/reach?in=${part}`, status: 404 },
+  ],
+  '/courses/reach/opens': [
+    { url: () => '/courses/reach/opens?course=HAT&format=csv', status: 200 },
+    { url: () => '/courses/reach/opens?course=HAT&format=csv&of=items', status: 200 },
+  ],
+  '/courses/has': [
+    { url: () => '/courses/has?course=HAT&kind=looked&period=7-days', status: 200 },
+    { url: (_, __, part) => `/courses/has?kind=looked&in=${part}`, status: 404 },
+  ],
+  '/courses/checks': [{ url: () => '/courses/checks', status: 200 }],
   '/find': [
     { url: () => '/find?q=a', status: 200 },
     { url: (_, foreign) => `/find?q=${foreign}`, status: 200 },
@@ -77,6 +119,10 @@ const ROUTES: Record<string, Visit[]> = {
     { url: (own) => `/learners/${own}/conversation`, status: 200 },
     { url: (_, foreign) => `/learners/${foreign}/conversation`, status: 404 },
   ],
+  '/learners/[learnerId]/everything': [
+    { url: (own) => `/learners/${own}/everything`, status: 200 },
+    { url: (_, foreign) => `/learners/${foreign}/everything`, status: 404 },
+  ],
   '/learners/[learnerId]': [
     { url: (own) => `/learners/${own}`, status: 200 },
     { url: (_, foreign) => `/learners/${foreign}`, status: 404 },
@@ -97,6 +143,7 @@ const ROUTES: Record<string, Visit[]> = {
     { url: (_, foreign) => `/follow-ups/notes?q=${foreign}`, status: 200 },
   ],
   '/follow-ups/templates': [{ url: () => '/follow-ups/templates', status: 200 }],
+  '/set-up/sources': [{ url: () => '/set-up/sources', status: 404, but: { lead: 200 } }],
   '/set-up/mapping': [{ url: () => '/set-up/mapping', status: 404, but: { lead: 200 } }],
   '/set-up/roster': [{ url: () => '/set-up/roster', status: 404, but: { lead: 200 } }],
   '/set-up/staff': [{ url: () => '/set-up/staff', status: 404, but: { lead: 200 } }],
@@ -106,6 +153,15 @@ const ROUTES: Record<string, Visit[]> = {
   '/api/v1/imports': [{ url: () => '/api/v1/imports', status: 405 }],
   '/api/v1/imports/[id]': [{ url: () => '/api/v1/imports/1', status: 404, but: { lead: 200 } }],
   '/api/v1/imports/[id]/rejects': [{ url: () => '/api/v1/imports/1/rejects', status: 404, but: { lead: 200 } }],
+  '/xapi/about': [{ url: () => '/xapi/about', status: 200 }],
+  // A session is no credential of a source.
+  '/xapi/statements': [{ url: () => '/xapi/statements', status: 400 }],
+  '/api/v1/access-log': [
+    { url: () => '/api/v1/access-log?limit=1000', status: 200 },
+    { url: () => '/api/v1/access-log?format=csv&period=today', status: 200 },
+    { url: (_, foreign) => `/api/v1/access-log?learner=${foreign}`, status: 404 },
+    { url: () => '/api/v1/access-log?from=2026-11-10&to=2026-11-09', status: 422 },
+  ],
   '/api/v1/reach': [{ url: () => '/api/v1/reach', status: 200 }],
   '/api/v1/has': [
     { url: () => '/api/v1/has?kind=looked&from=2026-11-20&to=2026-11-24', status: 200 },
@@ -126,6 +182,29 @@ const ROUTES: Record<string, Visit[]> = {
     { url: (_, foreign) => `/api/v1/learners/${foreign}`, status: 404 },
   ],
 };
+
+async function textAt(page: Page, address: string): Promise<{ status: number; text: string }> {
+  const answer = await page.request.get(address);
+  return { status: answer.status(), text: await answer.text() };
+}
+
+/** What a stream sends first. */
+function beginningOf(page: Page, address: string): Promise<{ status: number; text: string }> {
+  return page.evaluate(async (url) => {
+    const stop = new AbortController();
+    const answer = await fetch(url, { signal: stop.signal });
+    const reader = answer.body!.getReader();
+    const decoder = new TextDecoder();
+    let text = '';
+    const until = performance.now() + 500;
+    while (performance.now() < until) {
+      const piece = await Promise.race([reader.read(), new Promise<null>((r) => setTimeout(() => r(null), 200))]);
+      if (piece?.value) text += decoder.decode(piece.value, { stream: true });
+    }
+    stop.abort();
+    return { status: answer.status, text };
+  }, address);
+}
 
 /** Whom each role of the demo may see, and a part of the caseload that is not theirs. */
 const SCOPES: Record<Role, { sees: (learner: Learner) => boolean; notTheirs: string }> = {
@@ -151,12 +230,12 @@ for (const [role, { sees, notTheirs }] of Object.entries(SCOPES) as [Role, (type
     expect(Object.keys(ROUTES).sort()).toEqual(routes());
     await signIn(page, role);
     for (const [route, visits] of Object.entries(ROUTES)) {
-      for (const { url, status, but } of visits) {
+      for (const { url, status, but, stream } of visits) {
         const address = url(own[0].learner_id, stranger, notTheirs);
-        const answer = await page.request.get(address);
+        const answer = stream ? await beginningOf(page, address) : await textAt(page, address);
         const expected = but?.[role] ?? status;
-        expect([route, address, answer.status()]).toEqual([route, address, expected]);
-        const text = await answer.text();
+        expect([route, address, answer.status]).toEqual([route, address, expected]);
+        const { text } = answer;
         const leaked = foreign.filter(
           ({ name, learner_id }) =>
             (!address.includes(learner_id) && text.includes(learner_id)) || text.includes(`>${name}<`),
@@ -169,10 +248,10 @@ for (const [role, { sees, notTheirs }] of Object.entries(SCOPES) as [Role, (type
 
 test.describe('each role', () => {
   const places: Record<Role, string[]> = {
-    mentor: ['Watch', 'Learners', 'Follow-ups'],
-    instructor: ['Watch', 'Learners', 'Follow-ups'],
-    coordinator: ['Watch', 'Learners', 'Follow-ups'],
-    lead: ['Watch', 'Learners', 'Follow-ups', 'Set-up'],
+    mentor: ['Watch', 'Learners', 'Courses', 'Access log', 'Follow-ups'],
+    instructor: ['Watch', 'Learners', 'Courses', 'Access log', 'Follow-ups'],
+    coordinator: ['Watch', 'Learners', 'Courses', 'Access log', 'Follow-ups'],
+    lead: ['Watch', 'Learners', 'Courses', 'Access log', 'Follow-ups', 'Set-up'],
   };
   for (const [role, links] of Object.entries(places) as [Role, string[]][]) {
     test(`${role} has the places that are theirs`, async ({ page }) => {
@@ -186,30 +265,46 @@ test.describe('each role', () => {
   }
 });
 
+const LOG_ROUTES = [
+  '/access-log/rows',
+  '/access-log/export',
+  '/access-log/progress?export=x',
+  '/courses/now/stream',
+  '/courses/reach/opens',
+];
+
 test('nobody signed in is sent to sign in, and the API says 401', async ({ request }) => {
   for (const path of [
     '/watch',
     '/watch/set-aside',
     '/learners/L20417',
     '/learners/L20417/conversation',
+    '/learners/L20417/everything',
+    '/access-log',
+    '/courses/now',
+    '/courses/reach',
+    '/courses/has',
+    '/courses/checks',
     '/follow-ups',
     '/follow-ups/messages',
     '/follow-ups/answers',
     '/follow-ups/notes',
     '/set-up/data',
+    '/set-up/sources',
     '/set-up/staff',
     '/write/1',
   ]) {
     const answer = await request.get(path, { maxRedirects: 0 });
     expect([path, answer.status(), answer.headers().location]).toEqual([path, 307, '/sign-in']);
   }
-  for (const path of ['/find?q=a', '/pulse', '/watch/names', '/learners/rows', '/learners/export']) {
+  for (const path of ['/find?q=a', '/pulse', '/watch/names', '/learners/rows', '/learners/export', ...LOG_ROUTES]) {
     expect([path, (await request.get(path)).status()]).toEqual([path, 401]);
   }
   expect((await request.post('/api/v1/replies', { data: 'From: x' })).status()).toBe(401);
   for (const path of [
     '/api/v1/learners',
     '/api/v1/learners/L20417',
+    '/api/v1/access-log',
     '/api/v1/imports/1',
     '/api/v1/imports/1/rejects',
   ]) {
@@ -279,6 +374,16 @@ test.describe('screens', () => {
         '/learners/call-sheet',
         '/learners/L20417',
         '/learners/L20417/conversation',
+        '/learners/L20417/everything',
+        '/access-log',
+        '/access-log?course=HAT&kind=talked&fold=no',
+        '/access-log?from=2026-11-10&to=2026-11-09',
+        '/courses/now?in=course:HAT',
+        '/courses/reach?course=HAT',
+        '/courses/reach?course=HAT&table=yes&by=group',
+        '/courses/has?course=HAT&kind=talked&period=7-days',
+        '/courses/checks',
+        '/set-up/sources',
         '/follow-ups',
         '/follow-ups/messages',
         '/follow-ups/answers',

@@ -40,7 +40,8 @@ export async function saveCheck(
 }
 
 export async function removeCheck(db: Db, staffId: number, id: number): Promise<SavedCheck | null> {
-  const [row] = await db('saved_check').where({ id, staff_id: staffId }).delete().returning('*');
+  const row = await db('saved_check').where({ id, staff_id: staffId }).first();
+  if (row) await db('saved_check').where({ id }).delete();
   return row ?? null;
 }
 
