@@ -1,6 +1,5 @@
 /** Exporting a million rows of the log against a bare CSV writer on the same rows, and its memory. */
-import { spawn } from 'node:child_process';
-import { createWriteStream, readFileSync, rmSync } from 'node:fs';
+import { createWriteStream, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { finished, pipeline } from 'node:stream/promises';
 import { readingRaw } from '@/data/db';
@@ -9,7 +8,7 @@ import { exportLog } from '@/server/log-export';
 import type { Runtime } from '@/server/runtime';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { evidence } from './evidence-data';
-import { report, timed } from './measure';
+import { peakOf, report, timed } from './measure';
 
 async function ours(runtime: Runtime, file: string): Promise<number> {
   const { body, progress } = await exportLog(runtime, await openLog(runtime, SYSTEM_VIEWER, {}), 'csv');
@@ -58,36 +57,11 @@ export async function benchExport(rows: number): Promise<void> {
     const [a, b] = [Math.min(...base), Math.min(...spent)];
     const seconds = (ms: number) => `${(ms / 1000).toFixed(1)} s`;
     report(`export of ${rows} rows as CSV`, b / a, 2, `${seconds(b)} against ${seconds(a)} of a bare writer`);
-    const peak = await memoryOf(runtime);
+    // A process that does nothing but export.
+    const peak = await peakOf(runtime, ['export', 'access-log']);
     report('memory of the export', peak / 250, 1, `${Math.round(peak)} MB of 250 at the most`);
   } finally {
     await runtime.db.destroy();
     rmSync(dir, { recursive: true, force: true });
   }
-}
-
-/** Peak memory of a process that does nothing but export, in MB. */
-async function memoryOf(runtime: Runtime): Promise<number> {
-  const child = spawn('node', ['dist/lee.mjs', 'export', 'access-log'], {
-    env: {
-      ...process.env,
-      LEESHORE_DATA_DIR: runtime.settings.dataDir,
-      LEESHORE_NOW: new Date(runtime.clock.now()).toISOString(),
-      LEESHORE_LOG: 'warn',
-    },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  child.stdout.resume();
-  let peak = 0;
-  const timer = setInterval(() => {
-    try {
-      const line = /VmHWM:\s+(\d+) kB/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'));
-      peak = Math.max(peak, Number(line?.[1] ?? 0) / 1000);
-    } catch {
-      // It has ended.
-    }
-  }, 100);
-  await new Promise((resolve) => child.on('exit', resolve));
-  clearInterval(timer);
-  return peak;
 }

@@ -1,4 +1,7 @@
-/** Times of repeated work, and ratios between them. */
+/** Times of repeated work, memory of a process, and ratios between them. */
+import { spawn } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import type { Runtime } from '@/server/runtime';
 
 export async function timed<T>(work: () => T | Promise<T>): Promise<{ ms: number; value: T }> {
   const began = performance.now();
@@ -20,4 +23,34 @@ export async function repeat(times: number, work: () => Promise<unknown>): Promi
 /** Prints a ratio beside what it may be. */
 export function report(name: string, ratio: number, most: number, details: string): void {
   console.log(`${ratio <= most ? 'ok  ' : 'OVER'} ${name}: ${ratio.toFixed(2)}× (at most ${most}×) · ${details}`);
+}
+
+/** Peak memory in MB of a process that does one thing from the command line on a data folder. */
+export async function peakOf(
+  runtime: Pick<Runtime, 'settings' | 'clock'>,
+  command: readonly string[],
+): Promise<number> {
+  const child = spawn('node', ['dist/lee.mjs', ...command], {
+    env: {
+      ...process.env,
+      LEESHORE_DATA_DIR: runtime.settings.dataDir,
+      LEESHORE_NOW: new Date(runtime.clock.now()).toISOString(),
+      LEESHORE_LOG: 'warn',
+    },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  child.stdout.resume();
+  let peak = 0;
+  const timer = setInterval(() => {
+    try {
+      const line = /VmHWM:\s+(\d+) kB/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'));
+      peak = Math.max(peak, Number(line?.[1] ?? 0) / 1000);
+    } catch {
+      // It has ended.
+    }
+  }, 100);
+  const code = await new Promise((resolve) => child.on('exit', resolve));
+  clearInterval(timer);
+  if (code !== 0) throw new Error(`lee ${command.join(' ')} ended with ${String(code)}`);
+  return peak;
 }

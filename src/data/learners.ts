@@ -251,12 +251,14 @@ export async function learnersById(
 export async function findLearner(db: Db, viewer: Viewer, externalId: string): Promise<number | null> {
   const known = viewer.cover === null ? null : standsFor(viewer.cover, externalId);
   if (viewer.cover !== null && known === null) return null;
-  const row = await db('learner as named')
-    .join('learner', (on) => on.on('learner.id', db.raw('ifnull(named.merged_into, named.id)')))
-    .where(known === null ? { 'named.external_id': externalId } : { 'named.id': known })
-    .where(learnerInScope(db, viewer))
-    .first('learner.id');
-  return row?.id ?? null;
+  const row = await db('learner')
+    .where(known === null ? { external_id: externalId } : { id: known })
+    .first('id', 'merged_into');
+  if (!row) return null;
+  const id: number = row.merged_into ?? row.id;
+  if (viewer.all) return id;
+  const seen = await db('learner').where('learner.id', id).where(learnerInScope(db, viewer)).first('learner.id');
+  return seen?.id ?? null;
 }
 
 export interface NameRow {

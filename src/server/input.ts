@@ -22,10 +22,16 @@ export class NotFound extends Error {
   }
 }
 
+const known = new WeakMap<new () => object, string[]>();
+
 /** The fields a class declares rules for. */
 function fieldsOf(input: new () => object): string[] {
+  const found = known.get(input);
+  if (found) return found;
   const metadata = getMetadataStorage().getTargetValidationMetadatas(input, '', true, false);
-  return [...new Set(metadata.map((entry) => entry.propertyName))];
+  const fields = [...new Set(metadata.map((entry) => entry.propertyName))];
+  known.set(input, fields);
+  return fields;
 }
 
 /**
