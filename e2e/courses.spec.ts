@@ -99,7 +99,9 @@ test('has / has not: two lists, the answer as a sentence, writing to those who h
   await page.getByLabel('Item', { exact: true }).selectOption({ label: 'Tank log: quiz' });
   await expect(page.getByText(/talked in Tank log: quiz/)).toBeVisible();
   await page.getByLabel('Kind', { exact: true }).selectOption('worked');
-  const says = page.getByText(/^\d+ of \d+ learners worked on Tank log: quiz, at any time; \d+ did not\.$/);
+  const says = page
+    .getByRole('status')
+    .getByText(/^\d+ of \d+ learners worked on Tank log: quiz, at any time; \d+ did not\.$/);
   await expect(says).toBeVisible();
   const [has, all] = (await says.textContent())!.match(/\d+/g)!.map(Number);
   await page.getByRole('button', { name: 'Copy as a sentence' }).click();
@@ -108,7 +110,7 @@ test('has / has not: two lists, the answer as a sentence, writing to those who h
   await page.getByRole('button', { name: `Write to ${all - has}`, exact: true }).click();
   await expect(page).toHaveURL(/\/write\/\d+/);
   await expect(page.getByLabel('Subject')).toHaveValue('Tank log: quiz in Hatchery Technician');
-  await expect(page.getByRole('textbox', { name: 'Message' })).toHaveValue(
+  await expect(page.getByLabel('Text', { exact: true })).toHaveValue(
     /“Tank log: quiz” in Hatchery Technician is still waiting/,
   );
   await page.goBack();

@@ -12,11 +12,11 @@ const WEEK = 168;
 /** Weeks before that are looked at, and how many of them there must be. */
 const WEEKS_BACK = 6;
 const ENOUGH_WEEKS = 2;
-/** An hour is a usual one when something came in it in at least this share of the weeks before. */
-const USUAL = 0.8;
-/** A silence is a gap when it holds at least this many usual hours … */
-const HOURS = 3;
-/** … in which at least this many events would have come. */
+/** An hour says something when something came in it in at least this share of the weeks before. */
+const USUAL = 0.5;
+/** A silence is a gap when it would come about by itself less often than this … */
+const CHANCE = 1e-6;
+/** … and at least this many events would have come in it. */
 const EXPECTED = 20;
 
 /** What is usual in an hour of the week. */
@@ -25,6 +25,11 @@ export interface UsualHour {
   events: number;
   /** The share of those weeks in which anything came at all. */
   share: number;
+  /**
+   * How likely nothing comes in it by itself: by the weeks with nothing, of which half a one more is
+   * reckoned, since six weeks without a silence are no proof that there is none.
+   */
+  silence: number;
 }
 
 /**
@@ -43,7 +48,12 @@ export function usualAt(counts: HourCounts, hour: number, first: number, zone: s
     seen.push(counts.get(same) ?? 0);
   }
   if (seen.length < ENOUGH_WEEKS) return null;
-  return { events: quantile(seen, 0.5)!, share: seen.filter((events) => events > 0).length / seen.length };
+  const silent = seen.filter((events) => events === 0).length;
+  return {
+    events: quantile(seen, 0.5)!,
+    share: 1 - silent / seen.length,
+    silence: (silent + 0.5) / (seen.length + 1),
+  };
 }
 
 export interface FoundGap {
@@ -55,18 +65,19 @@ export interface FoundGap {
 }
 
 /**
- * Silences of a source from one hour to another: runs of hours without an event that hold at least
- * three usual hours, in which at least 20 events usually come; trimmed to the usual hours. At
- * night, when now and then somebody is there, nothing is usual, and a silence is none.
+ * Silences of a source from one hour to another: runs of hours without an event which by
+ * themselves would come about less than once in a million, and in which at least 20 events
+ * usually come; trimmed to the hours that say something. At night, when now and then somebody is
+ * there, a silence is none.
  * @param from first hour looked at; hours before it tell the rhythm
  * @param to the first hour not looked at: the one that is not over
  */
 export function findGaps(counts: HourCounts, from: number, to: number, zone: string): FoundGap[] {
   const first = Math.min(...counts.keys());
   const gaps: FoundGap[] = [];
-  let open: (FoundGap & { usual: number }) | null = null;
+  let open: (FoundGap & { chance: number }) | null = null;
   const close = () => {
-    if (open && open.expected >= EXPECTED && open.usual >= HOURS) {
+    if (open && open.expected >= EXPECTED && open.chance < CHANCE) {
       gaps.push({ from: open.from, to: open.to, expected: open.expected });
     }
     open = null;
@@ -78,10 +89,10 @@ export function findGaps(counts: HourCounts, from: number, to: number, zone: str
     }
     const usual = usualAt(counts, hour, first, zone);
     if (usual === null || usual.share < USUAL) continue;
-    open ??= { from: hour, to: hour, expected: 0, usual: 0 };
+    open ??= { from: hour, to: hour, expected: 0, chance: 1 };
     open.to = hour + 1;
     open.expected += usual.events;
-    open.usual += 1;
+    open.chance *= usual.silence;
   }
   close();
   return gaps;

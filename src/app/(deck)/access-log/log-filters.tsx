@@ -3,12 +3,12 @@
 import { Autocomplete, Button, CloseButton, Group, NativeSelect, Popover, Stack } from '@mantine/core';
 import { useDebouncedCallback } from '@mantine/hooks';
 import Link from 'next/link';
-import { useRouter } from 'next/navigation';
-import { useEffect, useRef, useState, useTransition } from 'react';
+import { useRef, useState } from 'react';
 import { ACTION_KINDS } from '@/core/access/kinds';
 import type { Found } from '@/server/find';
 import { DayRange } from '../../_deck/day-range';
 import { linkTo } from '../../_deck/list-link';
+import { useGo } from '../../_deck/use-go';
 import type { LogParams } from './log-params';
 import classes from './access-log.module.css';
 
@@ -62,17 +62,7 @@ function sentences({ params, labels, period }: Props): [says: string, cleared: C
 /** What narrows the log, as sentences; all of it lives in the link. */
 export function LogFilters(props: Props) {
   const { params } = props;
-  const [pending, startTransition] = useTransition();
-  const router = useRouter();
-  // What the list is on its way to: a second filter must not undo one whose rows have not come yet.
-  const wanted = useRef<Changes>(params);
-  useEffect(() => {
-    if (!pending) wanted.current = params;
-  }, [params, pending]);
-  const go = (changes: Changes) => {
-    wanted.current = { ...wanted.current, ...changes };
-    startTransition(() => router.push(linkTo('/access-log', wanted.current), { scroll: false }));
-  };
+  const { pending, go } = useGo('/access-log', params);
   const own = sentences(props);
   return (
     <div className={classes.filters} aria-busy={pending}>

@@ -118,7 +118,9 @@ function RunRow({
     <Table.Tr className={classes.run}>
       <Table.Td className={classes.nowrap}>
         <button type="button" className={classes.fold} aria-expanded={open} onClick={onToggle}>
-          <span aria-hidden="true">{open ? '▾' : '▸'}</span> {sayTime(run.first, zone)}–{sayTime(run.last, zone)}
+          <span aria-hidden="true">{open ? '▾' : '▸'}</span>{' '}
+          {dayOf(run.first, zone) !== dayOf(run.last, zone) && `${sayDay(dayOf(run.first, zone))}, `}
+          {sayTime(run.first, zone)}–{sayTime(run.last, zone)}
         </button>
       </Table.Td>
       <Table.Td>

@@ -3,9 +3,9 @@
 import { Button, CloseButton, Group, NativeSelect, NumberInput, Popover, Stack, TextInput } from '@mantine/core';
 import { useDebouncedCallback } from '@mantine/hooks';
 import Link from 'next/link';
-import { useRouter } from 'next/navigation';
-import { useEffect, useRef, useState, useTransition } from 'react';
+import { useState } from 'react';
 import { linkTo } from '../../_deck/list-link';
+import { useGo } from '../../_deck/use-go';
 import classes from './learners.module.css';
 
 type Params = Partial<Record<string, string>>;
@@ -38,19 +38,7 @@ const SENTENCES: Record<string, (value: string) => string> = {
 /** Search as one types, and the filters as sentences; all of it lives in the link. */
 export function Filters({ params, courses, groups, organisations }: Props) {
   const [q, setQ] = useState(params.q ?? '');
-  const [pending, startTransition] = useTransition();
-  const router = useRouter();
-  // What the list is on its way to: a second filter must not undo one whose rows have not come yet.
-  const wanted = useRef(params);
-  useEffect(() => {
-    if (!pending) wanted.current = params;
-  }, [params, pending]);
-  const go = (changes: Params, how: 'push' | 'replace' = 'push') => {
-    wanted.current = { ...wanted.current, ...changes };
-    const href = linkTo('/learners', wanted.current);
-    // The old rows stay until the new ones have come.
-    startTransition(() => router[how](href, { scroll: false }));
-  };
+  const { pending, go } = useGo('/learners', params);
   const search = useDebouncedCallback((text: string) => go({ q: text.trim() || undefined }, 'replace'), 200);
   const own = Object.entries(SENTENCES).filter(([name]) => params[name]);
   return (

@@ -1,12 +1,11 @@
 'use client';
 
 import { Button, NativeSelect, Popover } from '@mantine/core';
-import { useRouter } from 'next/navigation';
-import { useState, useTransition } from 'react';
+import { useState } from 'react';
 import { ACTION_KINDS } from '@/core/access/kinds';
 import { ITEM_KINDS } from '@/core/formats/kinds';
 import { DayRange } from '../../../_deck/day-range';
-import { linkTo } from '../../../_deck/list-link';
+import { useGo } from '../../../_deck/use-go';
 import type { CourseChoice } from '../course-params';
 import classes from '../courses.module.css';
 
@@ -32,11 +31,8 @@ const PERIODS = [
 
 /** The question, a choice at a time; all of it stands in the link. */
 export function HasForm({ params, courses, groups, items, actions }: Props) {
-  const router = useRouter();
-  const [pending, startTransition] = useTransition();
+  const { pending, go } = useGo('/courses/has', params);
   const [days, setDays] = useState(false);
-  const go = (changes: Params) =>
-    startTransition(() => router.push(linkTo('/courses/has', { ...params, ...changes }), { scroll: false }));
   const units = [...new Set(items.map((item) => item.unit).filter((unit) => unit !== null))];
   const plain = (values: readonly string[], any: string) => [
     { value: '', label: any },
