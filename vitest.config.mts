@@ -10,7 +10,7 @@ export default defineConfig({
         resolve: { alias },
         test: {
           name: 'unit',
-          include: ['src/**/*.test.ts', 'demo/**/*.test.ts'],
+          include: ['src/**/*.test.ts', 'demo/**/*.test.ts', 'stand-ins/**/*.test.ts'],
           exclude: ['src/**/*.integration.test.ts'],
         },
       },

@@ -105,8 +105,6 @@ export interface ClassMember {
   learner_id: string;
   name: string;
   group: string | null;
-  /** Their last event in what is looked at, as far as figures have been made; null for never. */
-  last_at: number | null;
 }
 
 /** Everybody enrolled now in the course or group looked at, by name. */
@@ -115,12 +113,9 @@ export async function classList(db: Db, { viewer, lens }: Looking): Promise<Clas
   return db('enrolment')
     .join('learner', 'learner.id', 'enrolment.learner_id')
     .leftJoin('course_group', 'course_group.id', 'enrolment.group_id')
-    .leftJoin('learner_course as lc', (on) =>
-      on.on('lc.learner_id', 'enrolment.learner_id').andOn('lc.course_id', 'enrolment.course_id'),
-    )
     .where('enrolment.status', 'active')
     .where(enrolmentInScope(viewer))
     .where(enrolmentInLens(lens))
     .orderByRaw(`${family} COLLATE NOCASE, learner.id`)
-    .select(db.raw(`${id} AS learner_id`), db.raw(`${name} AS name`), 'course_group.name as group', 'lc.last_at');
+    .select(db.raw(`${id} AS learner_id`), db.raw(`${name} AS name`), 'course_group.name as group');
 }

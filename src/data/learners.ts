@@ -251,11 +251,12 @@ export async function learnersById(
 export async function findLearner(db: Db, viewer: Viewer, externalId: string): Promise<number | null> {
   const known = viewer.cover === null ? null : standsFor(viewer.cover, externalId);
   if (viewer.cover !== null && known === null) return null;
-  const row = await db('learner')
-    .where(known === null ? { external_id: externalId } : { id: known })
-    .first('id', 'merged_into');
+  const [row]: { id: number }[] = await db.raw(
+    `SELECT ifnull(merged_into, id) AS id FROM learner WHERE ${known === null ? 'external_id' : 'id'} = ?`,
+    [known ?? externalId],
+  );
   if (!row) return null;
-  const id: number = row.merged_into ?? row.id;
+  const { id } = row;
   if (viewer.all) return id;
   const seen = await db('learner').where('learner.id', id).where(learnerInScope(db, viewer)).first('learner.id');
   return seen?.id ?? null;

@@ -6,6 +6,7 @@ import type { EventPlace } from './scope';
 export interface ArrivedEvent extends EventPlace {
   id: number;
   at: number;
+  source_id: number;
   external_id: string;
   given_name: string;
   family_name: string;
@@ -24,7 +25,7 @@ export function lastEventId(raw: RawConnection): number {
 export function eventsAfter(raw: RawConnection, id: number, limit: number): ArrivedEvent[] {
   return raw
     .prepare(
-      `SELECT event.id, event.at, event.learner_id, event.course_id, enrolment.group_id, learner.organisation_id,
+      `SELECT event.id, event.at, event.source_id, event.learner_id, event.course_id, enrolment.group_id, learner.organisation_id,
          enrolment.id IS NOT NULL AS is_enrolled, learner.external_id, learner.given_name, learner.family_name,
          course.code AS course, item.external_id AS item_id, item.title AS item, action.word AS action
        FROM (SELECT * FROM event WHERE id > ? ORDER BY id LIMIT ?) AS event

@@ -55,8 +55,8 @@ function begin(id: string | undefined, progress: LogExport): LogExport {
   return progress;
 }
 
-/** A row as its SQL gives it: id, at, person, then the columns from learner_id on. */
-type RawRow = [id: number, at: number, person: number | null, ...rest: (string | null)[]];
+/** A row as its SQL gives it: id, at, person, source, then the columns from learner_id on. */
+type RawRow = [id: number, at: number, person: number | null, source: number, ...rest: (string | null)[]];
 
 /** The rows of a log in pieces, newest first, as of when each piece is read. */
 async function* pieces(runtime: Pick<Runtime, 'db'>, { view, filter }: OpenLog): AsyncGenerator<RawRow[]> {
@@ -81,7 +81,7 @@ async function* pieces(runtime: Pick<Runtime, 'db'>, { view, filter }: OpenLog):
   }
 }
 
-function cellsOf([, at, , ...rest]: RawRow): (string | null)[] {
+function cellsOf([, at, , , ...rest]: RawRow): (string | null)[] {
   return [isoOrNull(at), ...rest];
 }
 

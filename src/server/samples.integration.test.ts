@@ -7,6 +7,8 @@ import { checkAll } from './check';
 import { isoOrNull, minutes } from './figures';
 import { learnerDetail, learnerList } from './learner-list';
 import { hasAndHasNot } from './has';
+import { LOG_COLUMNS } from './access-log';
+import { logResponse } from './log-response';
 import { reach, visits } from './reach';
 import { SYSTEM_VIEWER } from './system-viewer';
 import { bringIn, counts, testRuntime, type TestRuntime } from './testing';
@@ -93,6 +95,38 @@ describe('the small sample', () => {
     const all = answer('visits').L210000;
     expect(own.total).toBe(all.length);
     expect(own.rows[0]).toMatchObject({ ...all.at(-1), courses: ['SBE'] });
+  });
+
+  it('gives the whole access log through the API, page by page, with exact totals, and as a file', async () => {
+    const { events, learner_events } = answer('counts');
+    const ask = async (values: Record<string, string>) => (await logResponse(runtime, SYSTEM_VIEWER, values)).json();
+    expect((await ask({ limit: '1' })).total).toBe(learner_events);
+    expect((await ask({ limit: '1', staff: 'only' })).total).toBe(events - learner_events);
+    const seen: Record<string, string>[] = [];
+    let page = await ask({ staff: 'yes', limit: '1000' });
+    expect(page).not.toHaveProperty('about');
+    for (;;) {
+      seen.push(...page.data);
+      if (page.next === null) break;
+      page = await ask({ staff: 'yes', limit: '1000', cursor: page.next });
+    }
+    expect(seen).toHaveLength(events);
+    expect(Object.keys(seen[0])).toEqual([...LOG_COLUMNS]);
+    expect(seen.map((row) => row.time)).toEqual([...seen.map((row) => row.time)].sort().reverse());
+    // The events of each visit that was worked out independently.
+    for (const [learner, visits] of Object.entries(answer('visits') as Record<string, { events: number }[]>)) {
+      const own = visits.reduce((sum, visit) => sum + visit.events, 0);
+      expect([learner, (await ask({ learner, limit: '1' })).total]).toEqual([learner, own]);
+    }
+    // Opens of each item, whoever is enrolled now.
+    const opens = seen.filter((row) => row.item_id !== null && row.kind !== 'other').length;
+    const kinds = await Promise.all(
+      ['looked', 'worked', 'talked'].map((kind) => ask({ kind, staff: 'yes', limit: '1' })),
+    );
+    expect(kinds.reduce((sum, { total }) => sum + total, 0)).toBeGreaterThanOrEqual(opens);
+    const csv = await (await logResponse(runtime, SYSTEM_VIEWER, { format: 'csv', staff: 'yes' })).text();
+    expect(csv.trimEnd().split('\r\n')).toHaveLength(events + 1);
+    await expect(ask({ format: 'pdf' })).rejects.toThrow('format is not one of');
   });
 
   it('finds those quiet for 7 days or more, or never there', async () => {

@@ -92,6 +92,7 @@ export class Platform {
   }
 
   private sitDown(): void {
+    if (this.campus.people.length === 0) return;
     const person = this.random.pick(this.campus.people);
     if (this.seats.some((seat) => seat.person.mail === person.mail)) return;
     if (this.itemsOf(person.course).length === 0) return;

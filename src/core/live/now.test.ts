@@ -8,6 +8,7 @@ let id = 0;
 const event = (who: string, ago: number, item: string | null = 'D1'): LiveEvent => ({
   id: (id += 1),
   at: now - ago * MINUTE,
+  source: 1,
   who,
   learner_id: who,
   name: who,

@@ -7,6 +7,8 @@ import { HOUR, MINUTE } from '../time/zone';
 export interface LiveEvent {
   id: number;
   at: number;
+  /** The source that sent it. */
+  source: number;
   /** Whose it is: one for each learner. */
   who: string;
   learner_id: string;

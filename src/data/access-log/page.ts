@@ -125,6 +125,7 @@ export interface LogRow {
   at: number;
   /** The database's id of the learner; null for staff. */
   person: number | null;
+  source_id: number;
   learner_id: string;
   name: string;
   course: string;
@@ -138,7 +139,7 @@ export interface LogRow {
 /** The columns of a log row, in SQL, for the events whose ids `from` gives as `id`. */
 function rowSql(viewer: Viewer, from: string): string {
   const { id, name } = personColumns(viewer);
-  return `SELECT event.id, event.at, event.learner_id AS person,
+  return `SELECT event.id, event.at, event.learner_id AS person, event.source_id,
       CASE WHEN event.learner_id IS NULL THEN ${staffColumn(viewer, 'external_id')} ELSE ${id} END AS learner_id,
       CASE WHEN event.learner_id IS NULL THEN ${staffName(viewer)} ELSE ${name} END AS name,
       course.code AS course, item.external_id AS item_id, item.title AS item, action.word AS action, action.kind,

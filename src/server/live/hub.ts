@@ -38,6 +38,7 @@ export function liveEvent({ viewer }: Looking, row: ArrivedEvent): LiveEvent {
   return {
     id,
     at,
+    source: row.source_id,
     who: `learner ${learner_id}`,
     learner_id,
     name: [name.given_name, name.family_name].filter(Boolean).join(' '),

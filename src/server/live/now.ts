@@ -51,9 +51,10 @@ export async function rightNow(runtime: Runtime, moment: Moment, values: Record<
   const running = sessions.filter(({ from, to }) => (to ?? from + 2 * HOUR) > now).at(-1) ?? null;
   const oneClass = lens.courseId !== undefined || lens.groupId !== undefined;
   return {
-    events: rows.map(({ id, at, learner_id, name, course, item_id, item, action }) => ({
+    events: rows.map(({ id, at, source_id, learner_id, name, course, item_id, item, action }) => ({
       id,
       at,
+      source: source_id,
       who: `learner ${learner_id}`,
       learner_id,
       name,

@@ -16,6 +16,8 @@ interface Props {
   chosen: [number, number] | null;
   params: LogParams;
   today: number;
+  /** Days on which the log is incomplete. */
+  gaps: readonly (readonly [number, number])[];
 }
 
 /** Days shown at most: half a year. */
@@ -25,7 +27,7 @@ const HEIGHT = 46;
 type Range = [number, number];
 
 /** Events by day; a press on a day, or drawing over several, narrows the log to them. */
-export function Histogram({ days, about, chosen, params, today }: Props) {
+export function Histogram({ days, about, chosen, params, today, gaps }: Props) {
   const router = useRouter();
   const [pending, startTransition] = useTransition();
   const [drawn, setDrawn] = useState<Range | null>(null);
@@ -65,8 +67,9 @@ export function Histogram({ days, about, chosen, params, today }: Props) {
   };
   const shown = drawn ?? chosen;
   const [low, high] = shown ? [Math.min(...shown), Math.max(...shown)] : [Infinity, -Infinity];
+  const isGap = (day: number) => gaps.some(([from, to]) => day >= from && day <= to);
   const said = (day: number) =>
-    `${sayDay(day, today)}: ${about ? 'about ' : ''}${sayCount(events.get(day) ?? 0, 'event')}`;
+    `${sayDay(day, today)}: ${about ? 'about ' : ''}${sayCount(events.get(day) ?? 0, 'event')}${isGap(day) ? ', log incomplete' : ''}`;
   const pointed = cursor ?? null;
   return (
     <figure className={classes.histogram} aria-busy={pending}>
@@ -115,6 +118,15 @@ export function Histogram({ days, about, chosen, params, today }: Props) {
               {weekday(day) > 4 && <rect x={index * width} y={0} width={width} height={HEIGHT} fill="var(--weekend)" />}
               {day >= low && day <= high && (
                 <rect x={index * width} y={0} width={width} height={HEIGHT} fill="var(--sand)" />
+              )}
+              {isGap(day) && (
+                <path
+                  d={[0.2, 0.4, 0.6, 0.8, 1]
+                    .map((y) => `M${index * width} ${HEIGHT * y}l${width} ${-HEIGHT / 5}`)
+                    .join('')}
+                  stroke="var(--band-none)"
+                  vectorEffect="non-scaling-stroke"
+                />
               )}
               <rect
                 x={index * width + width * 0.12}

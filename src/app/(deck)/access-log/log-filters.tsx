@@ -8,6 +8,7 @@ import { ACTION_KINDS } from '@/core/access/kinds';
 import type { Found } from '@/server/find';
 import { DayRange } from '../../_deck/day-range';
 import { linkTo } from '../../_deck/list-link';
+import { PERIOD_CHOICES } from '../../_deck/periods';
 import { useGo } from '../../_deck/use-go';
 import type { LogParams } from './log-params';
 import classes from './access-log.module.css';
@@ -28,15 +29,6 @@ interface Props {
 }
 
 type Changes = Record<string, string | undefined>;
-
-const PERIODS: Choice[] = [
-  { value: 'today', label: 'today' },
-  { value: 'yesterday', label: 'yesterday' },
-  { value: 'week', label: 'this week' },
-  { value: '7-days', label: 'the last 7 days' },
-  { value: 'since-set', label: 'since it was set' },
-  { value: 'session', label: 'this week’s session time' },
-];
 
 /** Each filter as a sentence. */
 function sentences({ params, labels, period }: Props): [says: string, cleared: Changes][] {
@@ -85,7 +77,7 @@ function AddFilter({ add, ...props }: Props & { add: (changes: Changes) => void 
     setOpened(false);
     add(changes);
   };
-  const choose = (name: keyof LogParams, label: string, data: Choice[], alongside: Changes = {}) =>
+  const choose = (name: keyof LogParams, label: string, data: readonly Choice[], alongside: Changes = {}) =>
     data.length > 0 && (
       <NativeSelect
         size="xs"
@@ -117,7 +109,7 @@ function AddFilter({ add, ...props }: Props & { add: (changes: Changes) => void 
             {choose('action', 'Action', plain(actions), { kind: undefined })}
           </Group>
           <Group gap={8} grow>
-            {choose('period', 'Period', PERIODS, { from: undefined, to: undefined })}
+            {choose('period', 'Period', PERIOD_CHOICES, { from: undefined, to: undefined })}
             <NativeSelect
               size="xs"
               label="Staff"

@@ -37,8 +37,10 @@ export function askedOf(params: LogParams): Record<string, string> {
 }
 
 /** A row as the list shows it. */
-export type LogLine = Omit<LogRow, 'person'> & { who: string; staff: boolean };
+export type LogLine = Omit<LogRow, 'person' | 'source_id'> & { who: string; staff: boolean };
 
-export function lineOf({ person, ...row }: LogRow): LogLine {
+export function lineOf(read: LogRow): LogLine {
+  const { id, at, learner_id, name, course, item_id, item, action, kind, address, person } = read;
+  const row = { id, at, learner_id, name, course, item_id, item, action, kind, address };
   return { ...row, staff: person === null, who: `${person === null ? 'staff' : 'learner'} ${row.learner_id}` };
 }

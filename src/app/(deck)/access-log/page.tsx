@@ -7,6 +7,7 @@ import { namesOf } from '@/data/learners';
 import { actionWords } from '@/data/mappings';
 import { fullName } from '@/data/staff';
 import { countOpenLog, openLog, readLog, writePlace, type OpenLog } from '@/server/access-log';
+import { incompleteDays } from '@/server/feed';
 import { InvalidInput, NotFound } from '@/server/input';
 import { sayPeriod } from '@/server/period';
 import { LogIncomplete } from '../../_deck/incomplete';
@@ -105,11 +106,12 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
   const { from, to } = log.filter;
   const narrowed = from !== undefined || params.to !== undefined || params.period !== undefined;
   const whole = { ...log, filter: { ...log.filter, from: undefined, to: view.asOf === null ? undefined : to } };
-  const [page, count, around, labels] = await Promise.all([
+  const [page, count, around, labels, gaps] = await Promise.all([
     readPage(deck, log),
     countOpenLog(runtime, log),
     narrowed ? countOpenLog(runtime, whole) : null,
     labelsOf(deck, log),
+    coursesInLog(db, log.view).then((ids) => incompleteDays(runtime, ids, {})),
   ]);
   const counts = around ?? count;
   const period = narrowed ? sayPeriod({ from, to }, zone, view.now) : null;
@@ -153,6 +155,7 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
             }
             params={params}
             today={dayOf(view.now, zone)}
+            gaps={gaps}
           />
         )}
       </div>

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { ACTION_KINDS } from '@/core/access/kinds';
 import { ITEM_KINDS } from '@/core/formats/kinds';
 import { DayRange } from '../../../_deck/day-range';
+import { PERIOD_CHOICES } from '../../../_deck/periods';
 import { useGo } from '../../../_deck/use-go';
 import type { CourseChoice } from '../course-params';
 import classes from '../courses.module.css';
@@ -19,15 +20,7 @@ interface Props {
   actions: string[];
 }
 
-const PERIODS = [
-  { value: '', label: 'at any time' },
-  { value: 'today', label: 'today' },
-  { value: 'yesterday', label: 'yesterday' },
-  { value: 'week', label: 'this week' },
-  { value: '7-days', label: 'in the last 7 days' },
-  { value: 'since-set', label: 'since it was set' },
-  { value: 'session', label: 'in this week’s session time' },
-];
+const PERIODS = [{ value: '', label: 'at any time' }, ...PERIOD_CHOICES];
 
 /** The question, a choice at a time; all of it stands in the link. */
 export function HasForm({ params, courses, groups, items, actions }: Props) {

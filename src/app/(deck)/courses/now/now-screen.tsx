@@ -43,10 +43,10 @@ export function NowScreen(props: Props) {
   const { events, now, state } = useLive({ events: first, last, part, now: opened });
   const present = whoIsIn(events, now);
   const items = itemsNow(events, now);
-  const newest = events[0]?.at ?? 0;
-  const late = sources.filter((one) =>
-    isLate(one.usual, Math.max(one.lastEvent, sources.length === 1 ? newest : 0), now),
-  );
+  // A source's last event: as the page was opened with it, or one that has come since.
+  const lastOf = (source: SourceRhythm) =>
+    Math.max(source.lastEvent, events.find((event) => event.source === source.id)?.at ?? 0);
+  const late = sources.filter((source) => isLate(source.usual, lastOf(source), now));
   const page = (learnerId: string) => `/learners/${encodeURIComponent(learnerId)}`;
   const log = (item: { course: string; item_id: string }) =>
     linkTo('/access-log', {
@@ -73,7 +73,7 @@ export function NowScreen(props: Props) {
       </div>
       {late.map((source) => (
         <p key={source.id} role="alert" className={classes.late}>
-          The feed of {source.name} is late: nothing since {sayInstant(source.lastEvent, zone, now)}, usually about{' '}
+          The feed of {source.name} is late: nothing since {sayInstant(lastOf(source), zone, now)}, usually about{' '}
           {sayCount(Math.round(source.usual!), 'event')} in this hour. Somebody may be at work and not be seen here.
         </p>
       ))}

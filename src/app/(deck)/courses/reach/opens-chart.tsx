@@ -3,7 +3,7 @@
 import { Table } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { Bar, BarChart, CartesianGrid, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import { Bar, BarChart, CartesianGrid, ReferenceArea, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { sayDay } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import type { DailyOpens } from '@/server/opens';
@@ -17,6 +17,8 @@ interface Props extends DailyOpens {
   zone: string;
   zoneNow: number;
   asTable: boolean;
+  /** Days on which the log is incomplete. */
+  gaps: readonly (readonly [number, number])[];
 }
 
 /** Told apart by lightness, so also without colour; the legend and the table say which is which. */
@@ -42,7 +44,8 @@ const WEEKS = [
 ] as const;
 
 /** Opens per day, stacked; each bar leads to its events. */
-export function OpensChart({ days, series, by, weeks, course, group, params, zone, zoneNow, asTable }: Props) {
+export function OpensChart({ days, series, by, weeks, course, group, params, zone, zoneNow, asTable, gaps }: Props) {
+  const isGap = (day: number) => gaps.some(([from, to]) => day >= from && day <= to);
   const router = useRouter();
   const today = dayOf(zoneNow, zone);
   const link = (changes: Record<string, string | null>) => linkTo('/courses/reach', { ...params, ...changes });
@@ -56,7 +59,8 @@ export function OpensChart({ days, series, by, weeks, course, group, params, zon
       from: dateOfDay(day),
       to: dateOfDay(day + 1),
     });
-  const data = days.map(({ day, opens }) => ({ day, label: sayDay(day, today), ...opens }));
+  const data = days.map(({ day, opens }) => ({ label: sayDay(day, today), gap: isGap(day), ...opens }));
+  const incomplete = data.filter(({ gap }) => gap);
   const total = days.reduce((sum, { opens }) => sum + Object.values(opens).reduce((a, b) => a + b, 0), 0);
   const choice = (name: string, current: string, all: readonly (readonly [string, string])[]) =>
     all.map(([value, title]) => (
@@ -99,7 +103,10 @@ export function OpensChart({ days, series, by, weeks, course, group, params, zon
             <Table.Tbody>
               {days.map(({ day, opens }) => (
                 <Table.Tr key={day}>
-                  <Table.Td>{sayDay(day, today)}</Table.Td>
+                  <Table.Td>
+                    {sayDay(day, today)}
+                    {isGap(day) && <span className={classes.soft}> log incomplete</span>}
+                  </Table.Td>
                   {series.map((name) => (
                     <Table.Td key={name} ta="right">
                       {opens[name] === 0 ? 0 : <Link href={log(day, name)}>{opens[name].toLocaleString('en-GB')}</Link>}
@@ -150,6 +157,9 @@ export function OpensChart({ days, series, by, weeks, course, group, params, zon
                   itemStyle={{ color: 'var(--text)' }}
                   isAnimationActive={false}
                 />
+                {incomplete.map(({ label }) => (
+                  <ReferenceArea key={label} x1={label} x2={label} fill="var(--band-none)" fillOpacity={0.25} />
+                ))}
                 {series.map((name, index) => (
                   <Bar
                     key={name}
@@ -166,7 +176,7 @@ export function OpensChart({ days, series, by, weeks, course, group, params, zon
           </div>
           <p className={classes.soft}>
             Events of {by === 'role' ? 'learners and staff' : 'learners'} that looked, worked or talked; a bar leads to
-            its events in the log.
+            its events in the log.{incomplete.length > 0 && ' Grey: the log is incomplete on these days.'}
           </p>
         </>
       )}

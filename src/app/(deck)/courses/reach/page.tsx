@@ -4,10 +4,13 @@ import { reachMark, sayReachMark, usualReturn, type ReachMark } from '@/core/acc
 import { sayCount } from '@/core/time/words';
 import { DAY } from '@/core/time/zone';
 import type { ReachRow } from '@/data/reach';
+import { coursesInLog } from '@/data/access-log/names';
+import { incompleteDays } from '@/server/feed';
 import { InvalidInput } from '@/server/input';
 import { dailyOpens } from '@/server/opens';
 import { sayPeriod } from '@/server/period';
 import { itemReach } from '@/server/reach';
+import { openMoment } from '@/server/view';
 import { LogIncomplete } from '../../../_deck/incomplete';
 import { linkTo } from '../../../_deck/list-link';
 import { openDeck, orNotFound, type DeckContext, type SearchParams } from '../../../_deck/page-context';
@@ -62,12 +65,15 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
   }
   const { kept, sort, descending } = readLink(deck.params);
   const chart = { ...asked, by: kept.by, weeks: kept.weeks };
-  const [{ rows, period, fault, view }, opens] = await Promise.all([
+  const [{ rows, period, fault, view }, opens, gaps] = await Promise.all([
     readReach(deck, asked),
     dailyOpens(runtime, viewer, chart).catch((error: unknown) => {
       if (!(error instanceof InvalidInput)) throw error;
       return dailyOpens(runtime, viewer, asked);
     }),
+    openMoment(runtime, viewer, asked)
+      .then((moment) => coursesInLog(runtime.db, moment))
+      .then((ids) => incompleteDays(runtime, ids, {})),
   ]);
   const params = { ...kept, course: asked.course };
   const narrowed = period.from !== undefined || period.to !== undefined;
@@ -102,6 +108,7 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
           zone={zone}
           group={asked.group}
           asTable={kept.table === 'yes'}
+          gaps={gaps}
         />
       </div>
       {rows.length === 0 ? (
