@@ -121,6 +121,7 @@ export function OpensChart({ days, series, by, weeks, course, group, params, zon
       {total > 0 && !asTable && (
         <>
           <div className={classes.legend} aria-hidden="true">
+            <span className={classes.soft}>opens</span>
             {series.map((name, index) => (
               <span key={name}>
                 <i style={{ background: COLOURS[index % COLOURS.length] }} />
