@@ -69,8 +69,10 @@ async function workForEver(runtime: Runtime): Promise<never> {
           await lookForGaps(runtime);
           feed.note();
         }
-        if (await recalculate(runtime, newData || isUrgent || derive.isDue())) derive.note();
+        const isDue = newData || isUrgent || derive.isDue();
+        // What is asked for from here on is for the next round.
         isUrgent = false;
+        if (await recalculate(runtime, isDue)) derive.note();
         await runChecks(runtime);
         if (newData) await fillPast(runtime);
         newData = false;

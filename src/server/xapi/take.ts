@@ -18,8 +18,10 @@ async function readJson(request: Request): Promise<Json> {
     throw new Refused(400, 'Attachments are taken by their fileUrl; their data is not stored here.');
   }
   if (!/^application\/json\b/i.test(type)) throw new Refused(400, 'The Content-Type is not application/json.');
+  const tooLarge = new Refused(413, 'The request is larger than 10 MB.');
+  if (Number(request.headers.get('content-length') ?? 0) > MOST_BYTES) throw tooLarge;
   const text = await request.text();
-  if (text.length > MOST_BYTES) throw new Refused(413, 'The request is larger than 10 MB.');
+  if (text.length > MOST_BYTES) throw tooLarge;
   try {
     return JSON.parse(text);
   } catch {

@@ -158,6 +158,8 @@ describe('statements', () => {
     ).toBe(400);
     expect((await ask('POST', '', statement('l1', 'D1'), { 'content-type': 'text/plain' })).status).toBe(400);
     expect((await ask('POST', '?colour=red', statement('l1', 'D1'))).status).toBe(400);
+    expect((await ask('POST', '', statement('l1', 'D1'), { 'content-length': '20000000' })).status).toBe(413);
+    expect((await ask('POST', '', ' '.repeat(10_500_000))).status).toBe(413);
   });
 
   it('find their people by address, sum or account, and their items by what is around them', async () => {
