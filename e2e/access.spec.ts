@@ -357,51 +357,51 @@ test('pages carry a strict policy and the usual headers', async ({ page }) => {
   expect((await page.request.get('/favicon.ico')).headers()['content-type']).toContain('image/svg');
 });
 
-test.describe('screens', () => {
-  test('hold in the dark scheme and at 390 px, and axe finds nothing serious', async ({ browser }) => {
+const SCREENS = [
+  '/watch',
+  '/watch/set-aside',
+  '/learners',
+  '/learners/call-sheet',
+  '/learners/L20417',
+  '/learners/L20417/conversation',
+  '/learners/L20417/everything',
+  '/access-log',
+  '/access-log?course=HAT&kind=talked&fold=no',
+  '/access-log?from=2026-11-10&to=2026-11-09',
+  '/courses/now?in=course:HAT',
+  '/courses/reach?course=HAT',
+  '/courses/reach?course=HAT&table=yes&by=group',
+  '/courses/has?course=HAT&kind=talked&period=7-days',
+  '/courses/checks',
+  '/set-up/sources',
+  '/follow-ups',
+  '/follow-ups/messages',
+  '/follow-ups/answers',
+  '/follow-ups/notes',
+  '/follow-ups/templates',
+  '/set-up/data',
+  '/set-up/mapping',
+  '/set-up/roster',
+  '/set-up/staff',
+  '/set-up/changes',
+  '/watch?as_of=2026-11-10',
+];
+
+for (const [how, options] of [
+  ['in the dark scheme', { colorScheme: 'dark', viewport: { width: 1280, height: 800 } }],
+  ['at 390 px', { colorScheme: 'light', viewport: { width: 390, height: 844 } }],
+] as const) {
+  test(`every screen holds ${how}, and axe finds nothing serious`, async ({ browser }) => {
     test.setTimeout(300_000);
-    for (const options of [
-      { colorScheme: 'dark' as const, viewport: { width: 1280, height: 800 } },
-      { colorScheme: 'light' as const, viewport: { width: 390, height: 844 } },
-    ]) {
-      const context = await browser.newContext(options);
-      const page = await context.newPage();
-      await signIn(page, 'lead');
-      for (const path of [
-        '/watch',
-        '/watch/set-aside',
-        '/learners',
-        '/learners/call-sheet',
-        '/learners/L20417',
-        '/learners/L20417/conversation',
-        '/learners/L20417/everything',
-        '/access-log',
-        '/access-log?course=HAT&kind=talked&fold=no',
-        '/access-log?from=2026-11-10&to=2026-11-09',
-        '/courses/now?in=course:HAT',
-        '/courses/reach?course=HAT',
-        '/courses/reach?course=HAT&table=yes&by=group',
-        '/courses/has?course=HAT&kind=talked&period=7-days',
-        '/courses/checks',
-        '/set-up/sources',
-        '/follow-ups',
-        '/follow-ups/messages',
-        '/follow-ups/answers',
-        '/follow-ups/notes',
-        '/follow-ups/templates',
-        '/set-up/data',
-        '/set-up/mapping',
-        '/set-up/roster',
-        '/set-up/staff',
-        '/set-up/changes',
-        '/watch?as_of=2026-11-10',
-      ]) {
-        await page.goto(path);
-        await expectAccessible(page);
-        const wide = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
-        expect([path, wide]).toEqual([path, 0]);
-      }
-      await context.close();
+    const context = await browser.newContext(options);
+    const page = await context.newPage();
+    await signIn(page, 'lead');
+    for (const path of SCREENS) {
+      await page.goto(path);
+      await expectAccessible(page);
+      const wide = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+      expect([path, wide]).toEqual([path, 0]);
     }
+    await context.close();
   });
-});
+}

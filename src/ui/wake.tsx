@@ -51,7 +51,7 @@ export function Wake({ wake, width = 158, height = 34, dayHref }: Props) {
     );
   };
   const indexes = wake.minutes.map((_, index) => index);
-  return (
+  const picture = (
     <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={summary(wake)}>
       {indexes
         .filter((index) => (wake.firstWeekday + index) % 7 >= 5)
@@ -65,15 +65,6 @@ export function Wake({ wake, width = 158, height = 34, dayHref }: Props) {
       ))}
       <line x1="0" y1={base + 0.5} x2={width} y2={base + 0.5} stroke="var(--band-none)" strokeOpacity="0.5" />
       {indexes.map(bar)}
-      {/* The same days stand in the log's own picture, which keys reach; so these are for the pointer. */}
-      {dayHref &&
-        indexes.map((index) => (
-          <a key={index} href={dayHref(wake.firstDay + index)} tabIndex={-1} aria-hidden="true">
-            <rect x={index * step} y={0} width={step} height={height} fill="transparent">
-              <title>{sayDay(wake.firstDay + index)}</title>
-            </rect>
-          </a>
-        ))}
       {wake.due.map((index) => (
         <path
           key={index}
@@ -84,5 +75,23 @@ export function Wake({ wake, width = 158, height = 34, dayHref }: Props) {
         />
       ))}
     </svg>
+  );
+  if (!dayHref) return picture;
+  return (
+    <div style={{ position: 'relative', width, height }}>
+      {picture}
+      {/* The same days stand in the log's own picture, which keys reach; so these are for the pointer. */}
+      <div aria-hidden="true" style={{ position: 'absolute', inset: 0, display: 'flex' }}>
+        {indexes.map((index) => (
+          <a
+            key={index}
+            href={dayHref(wake.firstDay + index)}
+            tabIndex={-1}
+            title={sayDay(wake.firstDay + index)}
+            style={{ width: step }}
+          />
+        ))}
+      </div>
+    </div>
   );
 }

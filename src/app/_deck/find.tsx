@@ -68,7 +68,14 @@ export function Find({ asOf, part }: { asOf: string | null; part: string | null 
         />
       </Combobox.Target>
       <Combobox.Dropdown hidden={text.trim() === ''}>
-        <Combobox.Options mah={420} style={{ overflowY: 'auto' }} aria-label="Found">
+        <Combobox.Options
+          mah={420}
+          style={{ overflowY: 'auto' }}
+          aria-label="Found"
+          tabIndex={0}
+          // A press on its edge must not take the focus from what is typed.
+          onMouseDown={(event) => event.preventDefault()}
+        >
           {trouble && <Combobox.Empty>The search did not answer. Type again to try once more.</Combobox.Empty>}
           {!trouble && nothing && <Combobox.Empty>Nothing you see matches.</Combobox.Empty>}
           {found.learners.length > 0 && (
