@@ -22,6 +22,12 @@ export async function addAudit(trx: Db, { changes, ...row }: NewAudit): Promise<
   await trx('audit').insert({ ...row, staff_id: row.staff_id || null, changes: JSON.stringify(changes ?? {}) });
 }
 
+/** The last change there was: a later one has another id. */
+export async function lastChange(db: Db): Promise<number> {
+  const [{ last }] = await db('audit').max('id as last');
+  return last ?? 0;
+}
+
 export interface AuditRow {
   id: number;
   at: number;

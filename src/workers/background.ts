@@ -1,6 +1,7 @@
 /** The server's worker thread: imports, recalculation and the outbox. */
 import { parentPort, workerData } from 'node:worker_threads';
 import { setTimeout as pause } from 'node:timers/promises';
+import { lastChange } from '@/data/audit';
 import { settleInterrupted } from '@/data/messages';
 import { anyWaiting } from '@/data/xapi/statements';
 import { lookForGaps } from '@/server/feed';
@@ -17,8 +18,7 @@ const LOOK_AGAIN = 1000;
 const AFTER_TROUBLE = 15_000;
 /** Events that arrive all the time are derived at most this often. */
 const DERIVE_AGAIN = 20_000;
-/** How often statements that wait, and the feed's rhythm, are looked at while nothing new comes. */
-const WAITING_AGAIN = 10_000;
+/** How often the feed's rhythm is looked at while nothing new comes. */
 const FEED_AGAIN = 60_000;
 
 let wake: () => void = () => undefined;
@@ -49,7 +49,9 @@ class Every {
 
 async function workForEver(runtime: Runtime): Promise<never> {
   const owner = makeOwner();
-  const [derive, waiting, feed] = [new Every(DERIVE_AGAIN), new Every(WAITING_AGAIN), new Every(FEED_AGAIN)];
+  const [derive, feed] = [new Every(DERIVE_AGAIN), new Every(FEED_AGAIN)];
+  // People and items come and change with a note of it, a file's at its end.
+  let settledAt = -1;
   // After a start and after each import there may be a past that has not been read.
   let newData = true;
   for (;;) {
@@ -61,10 +63,9 @@ async function workForEver(runtime: Runtime): Promise<never> {
       }
       if (result === 'again') await pause(AFTER_TROUBLE);
       else {
-        if (newData || waiting.isDue()) {
-          if (await anyWaiting(runtime.db)) await takeWaiting(runtime);
-          waiting.note();
-        }
+        const change = await lastChange(runtime.db);
+        if (change !== settledAt && (await anyWaiting(runtime.db))) await takeWaiting(runtime);
+        settledAt = change;
         if (newData || feed.isDue()) {
           await lookForGaps(runtime);
           feed.note();

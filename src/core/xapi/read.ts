@@ -51,6 +51,9 @@ export function verbWord(verbId: string): string {
   );
 }
 
+/** What a statement can be found by, each with a key. */
+export const SAID_OF = ['actor', 'agent', 'object', 'activity', 'verb', 'registration'] as const;
+
 export interface SaidStatement {
   actor: JsonObject;
   actorKey: string;
@@ -59,18 +62,25 @@ export interface SaidStatement {
   activity: string | null;
   /** Activities around it, the nearest first: parents, then groupings. */
   around: string[];
-  timestamp: string | null;
-  registration: string | null;
-  /** The statement it declares void; null for any other. */
-  voids: string | null;
-  /** Keys of everybody and everything in it, for the related filters. */
-  agents: string[];
-  activities: string[];
+  /** The statement that this one is about; null for any other. */
+  refersTo: string | null;
+  /** Does it declare that statement void? */
+  isVoiding: boolean;
+  /**
+   * Keys by which the standard's filters find it: `actor` and `object` are of who and what it is
+   * about, `agent` and `activity` of everybody and everything in it.
+   */
+  keys: Record<(typeof SAID_OF)[number], string[]>;
 }
 
 function asList(value: Json | undefined): JsonObject[] {
   if (value === undefined) return [];
   return (Array.isArray(value) ? value : [value]).filter(isObject);
+}
+
+/** Somebody, with the members where it is a group: a group is found by whoever belongs to it. */
+function withMembers(actor: JsonObject): JsonObject[] {
+  return [actor, ...members(actor)];
 }
 
 /** Reads a well-formed statement. */
@@ -83,34 +93,37 @@ export function readStatement(statement: JsonObject): SaidStatement {
   const around = [...ids('parent'), ...ids('grouping')];
   const kind = object.objectType ?? 'Activity';
   const activity = kind === 'Activity' ? String(object.id) : null;
-  const people = [actor, context.instructor, context.team, statement.authority]
+  const about = [actor, ...(kind === 'Agent' || kind === 'Group' ? [object] : [])].flatMap(withMembers);
+  const beside = [context.instructor, context.team, statement.authority]
     .concat(asList(context.contextAgents).map((one) => one.agent))
     .concat(asList(context.contextGroups).map((one) => one.group))
-    .concat(kind === 'Agent' || kind === 'Group' ? [object] : [])
     .filter((one): one is JsonObject => isObject(one))
-    .flatMap((one) => [one, ...members(one)]);
-  const inner = kind === 'SubStatement' ? readStatement(object) : null;
+    .flatMap(withMembers);
+  const inner = kind === 'SubStatement' ? readStatement(object).keys : null;
   const verb = String((statement.verb as JsonObject).id);
+  const refersTo = kind === 'StatementRef' ? String(object.id).toLowerCase() : null;
+  const own = activity === null ? [] : [activity];
   return {
     actor,
     actorKey: actorKey(actor),
     verb,
     activity,
     around,
-    timestamp: typeof statement.timestamp === 'string' ? statement.timestamp : null,
-    registration: typeof context.registration === 'string' ? context.registration.toLowerCase() : null,
-    voids: verb === VOIDED && kind === 'StatementRef' ? String(object.id).toLowerCase() : null,
-    agents: [...new Set([...people.map(actorKey), ...(inner?.agents ?? [])])],
-    activities: [
-      ...new Set([
-        ...(activity === null ? [] : [activity]),
-        ...around,
-        ...ids('category'),
-        ...ids('other'),
-        ...(inner?.activities ?? []),
-      ]),
-    ],
+    refersTo,
+    isVoiding: verb === VOIDED && refersTo !== null,
+    keys: {
+      actor: unique(about.map(actorKey)),
+      agent: unique([...about, ...beside].map(actorKey), inner?.agent),
+      object: own,
+      activity: unique([...own, ...around, ...ids('category'), ...ids('other')], inner?.activity),
+      verb: [verb],
+      registration: typeof context.registration === 'string' ? [context.registration.toLowerCase()] : [],
+    },
   };
+}
+
+function unique(keys: readonly string[], more: readonly string[] = []): string[] {
+  return [...new Set([...keys, ...more])];
 }
 
 /** Properties that a store adds, or that name the statement rather than say something. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { acceptedLanguages, formatStatement } from './format';
 import { actorKey, lastPart, readStatement, saysTheSame, verbWord } from './read';
-import { statementFault } from './statement';
+import { VOIDED, statementFault } from './statement';
 import { isDuration, isTimestamp, type JsonObject } from './values';
 
 const actor = { mbox: 'mailto:ines@learner.example' };
@@ -150,10 +150,42 @@ describe('what a statement says', () => {
       verb: verb.id,
       activity: object.id,
       around: ['https://campus.example/DRY'],
-      registration: ID,
+      refersTo: null,
+      isVoiding: false,
     });
-    expect(said.agents).toEqual(['mailto:ines@learner.example', 'mailto:jory@staff.example']);
-    expect(said.activities).toEqual([object.id, 'https://campus.example/DRY', 'https://x.example/c']);
+    expect(said.keys).toEqual({
+      actor: ['mailto:ines@learner.example'],
+      agent: ['mailto:ines@learner.example', 'mailto:jory@staff.example'],
+      object: [object.id],
+      activity: [object.id, 'https://campus.example/DRY', 'https://x.example/c'],
+      verb: [verb.id],
+      registration: [ID],
+    });
+  });
+
+  it('is found by whom it is about, members of a group and people in a statement within it included', () => {
+    const [a, b, c] = ['a', 'b', 'c'].map((name) => ({ mbox: `mailto:${name}@x.example` }));
+    const asked = readStatement(
+      plain({ actor: { objectType: 'Group', ...a, member: [b] }, object: { objectType: 'Agent', ...c } }),
+    );
+    expect(asked.keys.actor).toEqual(['mailto:a@x.example', 'mailto:b@x.example', 'mailto:c@x.example']);
+    const within = readStatement(plain({ object: { objectType: 'SubStatement', actor: b, verb, object } }));
+    expect(within.keys).toMatchObject({
+      actor: ['mailto:ines@learner.example'],
+      agent: ['mailto:ines@learner.example', 'mailto:b@x.example'],
+      object: [],
+      activity: [object.id],
+    });
+  });
+
+  it('may be about another statement, to declare it void or not', () => {
+    const reference = { objectType: 'StatementRef', id: ID.toUpperCase() };
+    expect(readStatement(plain({ object: reference }))).toMatchObject({
+      refersTo: ID,
+      isVoiding: false,
+      activity: null,
+    });
+    expect(readStatement(plain({ verb: { id: VOIDED }, object: reference })).isVoiding).toBe(true);
   });
 
   it('knows one group by its members in any order', () => {

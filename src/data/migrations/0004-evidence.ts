@@ -38,14 +38,21 @@ const CHANGES = [
   // Statements as they came. The events made of them are the log's; those of nobody we know wait.
   `CREATE TABLE statement (
      id INTEGER PRIMARY KEY, uuid TEXT NOT NULL, source_id INTEGER NOT NULL REFERENCES source,
-     stored INTEGER NOT NULL, at INTEGER NOT NULL, verb TEXT NOT NULL, activity TEXT, actor TEXT NOT NULL,
-     registration TEXT, state TEXT NOT NULL, waits_for TEXT, event_id INTEGER, body TEXT NOT NULL,
-     UNIQUE (source_id, uuid))`,
-  `CREATE INDEX statement_stored ON statement (source_id, stored, id)`,
+     stored INTEGER NOT NULL, at INTEGER NOT NULL, state TEXT NOT NULL, waits_for TEXT, event_id INTEGER,
+     body TEXT NOT NULL, UNIQUE (source_id, uuid))`,
+  // A source's own in the order of storing, and the place of an instant in that order.
+  `CREATE INDEX statement_source ON statement (source_id)`,
+  `CREATE INDEX statement_stored ON statement (source_id, stored)`,
   `CREATE INDEX statement_waiting ON statement (id) WHERE state = 'waiting'`,
+  // What a statement is found by: people, activities, verbs and registrations, each a key of its source.
+  `CREATE TABLE statement_key (
+     id INTEGER PRIMARY KEY, source_id INTEGER NOT NULL REFERENCES source, key TEXT NOT NULL,
+     UNIQUE (source_id, key))`,
+  // One that is about another statement is found by what that one says too; via is whoever says it.
   `CREATE TABLE statement_link (
-     statement_id INTEGER NOT NULL REFERENCES statement, what TEXT NOT NULL, key TEXT NOT NULL,
-     PRIMARY KEY (what, key, statement_id)) WITHOUT ROWID`,
+     what TEXT NOT NULL, key_id INTEGER NOT NULL REFERENCES statement_key,
+     statement_id INTEGER NOT NULL REFERENCES statement, via INTEGER NOT NULL REFERENCES statement,
+     PRIMARY KEY (what, key_id, statement_id, via)) WITHOUT ROWID`,
 
   // Has / has not, asked again each day.
   `CREATE TABLE saved_check (

@@ -4,9 +4,10 @@ import { instantOf, type JsonObject } from '@/core/xapi/values';
 import type { Db, RawConnection } from '../db';
 import { EventWriter } from '../event-writer';
 import { CLOCK_TOLERANCE } from '../take-access-log';
+import { StatementLinks } from './links';
 import { openDirectory, type Directory } from './who-and-what';
 
-/** A statement on its way in: complete, with what the store adds. */
+/** A statement on its way in: complete but for when it was stored. */
 export interface IncomingStatement {
   uuid: string;
   body: JsonObject;
@@ -28,7 +29,6 @@ interface StatementRow {
   uuid: string;
   at: number;
   source_id: number;
-  event_id: number | null;
   body: string;
 }
 
@@ -110,50 +110,35 @@ export function storeStatements(
 ): { stored: number; waiting: number } {
   const { sourceId, now } = context;
   const taker = new StatementTaker(raw, openDirectory(raw), context);
-  const find = raw.prepare('SELECT id, uuid, at, event_id, body FROM statement WHERE source_id = ? AND uuid = ?');
+  const find = raw.prepare('SELECT body FROM statement WHERE source_id = ? AND uuid = ?').pluck();
+  const eventOf = raw.prepare('SELECT event_id FROM statement WHERE id = ?').pluck();
   const insert = raw.prepare(
-    `INSERT INTO statement (uuid, source_id, stored, at, verb, activity, actor, registration, state, body)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, 'new', ?)`,
+    `INSERT INTO statement (uuid, source_id, stored, at, state, body) VALUES (?, ?, ?, ?, 'new', ?)`,
   );
-  const link = raw.prepare('INSERT OR IGNORE INTO statement_link (statement_id, what, key) VALUES (?, ?, ?)');
   const voided = raw.prepare("UPDATE statement SET state = 'voided', waits_for = NULL, event_id = NULL WHERE id = ?");
-  const isVoidedBy = raw.prepare(
-    "SELECT 1 FROM statement_link l JOIN statement s ON s.id = l.statement_id WHERE l.what = 'voids' AND l.key = ? AND s.source_id = ?",
-  );
+  const last = raw.prepare('SELECT max(stored) FROM statement WHERE source_id = ?').pluck().get(sourceId);
+  // Never before one that is there: a page goes on where the last one ended, whatever the clock does.
+  const time = Math.max(now, (last as number | null) ?? 0);
+  const links = new StatementLinks(raw, sourceId);
   let [stored, waiting] = [0, 0];
-  for (const { uuid, body } of incoming) {
-    const there = find.get(sourceId, uuid) as StatementRow | undefined;
-    if (there) {
-      if (!saysTheSame(JSON.parse(there.body), body)) throw new StatementConflict(uuid);
+  for (const { uuid, body: sent } of incoming) {
+    const there = find.get(sourceId, uuid) as string | undefined;
+    if (there !== undefined) {
+      if (!saysTheSame(JSON.parse(there), sent)) throw new StatementConflict(uuid);
       continue;
     }
+    const iso = new Date(time).toISOString();
+    const body = { ...sent, timestamp: sent.timestamp ?? iso, stored: iso };
     const said = readStatement(body);
     const at = instantOf(String(body.timestamp));
-    const { lastInsertRowid } = insert.run(
-      uuid,
-      sourceId,
-      now,
-      at,
-      said.verb,
-      said.activity,
-      said.actorKey,
-      said.registration,
-      JSON.stringify(body),
-    );
-    const id = Number(lastInsertRowid);
-    for (const key of said.agents) link.run(id, 'agent', key);
-    for (const key of said.activities) link.run(id, 'activity', key);
-    if (said.voids !== null) {
-      link.run(id, 'voids', said.voids);
-      const target = find.get(sourceId, said.voids) as StatementRow | undefined;
-      // A statement that declares another void cannot be voided itself.
-      if (target && readStatement(JSON.parse(target.body)).voids === null) {
-        taker.removeEvent(target.event_id);
-        voided.run(target.id);
-      }
+    const id = Number(insert.run(uuid, sourceId, time, at, JSON.stringify(body)).lastInsertRowid);
+    const { about, by } = links.add(id, uuid, said);
+    // A statement that declares another void cannot be voided itself.
+    if (said.isVoiding && about && !about.said.isVoiding) {
+      taker.removeEvent(eventOf.get(about.id) as number | null);
+      voided.run(about.id);
     }
-    const isVoid = said.voids === null && isVoidedBy.get(uuid, sourceId) !== undefined;
-    if (isVoid) voided.run(id);
+    if (!said.isVoiding && by.some((one) => one.said.isVoiding)) voided.run(id);
     else if (taker.settle(id, uuid, at, said) === 'waiting') waiting += 1;
     stored += 1;
   }
@@ -173,7 +158,7 @@ export function settleWaiting(
 ): { next: number | null; taken: number } {
   const rows = raw
     .prepare(
-      "SELECT id, uuid, at, source_id, event_id, body FROM statement WHERE state = 'waiting' AND id > ? ORDER BY id LIMIT ?",
+      "SELECT id, uuid, at, source_id, body FROM statement WHERE state = 'waiting' AND id > ? ORDER BY id LIMIT ?",
     )
     .all(after, limit) as StatementRow[];
   const directory = openDirectory(raw);
@@ -187,85 +172,6 @@ export function settleWaiting(
   }
   if (taken > 0) for (const taker of takers.values()) taker.flush();
   return { next: rows.length < limit ? null : rows.at(-1)!.id, taken };
-}
-
-/** The standard's filters. */
-export interface StatementFilter {
-  agent?: { key: string; related: boolean };
-  activity?: { iri: string; related: boolean };
-  verb?: string;
-  registration?: string;
-  /** Stored after this instant, and up to that one. */
-  since?: number;
-  until?: number;
-}
-
-export interface StatementPage {
-  limit: number;
-  ascending: boolean;
-  /** Beyond this place. */
-  from?: { stored: number; id: number };
-}
-
-export interface StoredStatement {
-  id: number;
-  stored: number;
-  body: JsonObject;
-}
-
-const read = (rows: { id: number; stored: number; body: string }[]): StoredStatement[] =>
-  rows.map((row) => ({ ...row, body: JSON.parse(row.body) }));
-
-/** Statements of a source that match, in the order they were stored in; void ones left out. */
-export async function findStatements(
-  db: Db,
-  sourceId: number,
-  filter: StatementFilter,
-  { limit, ascending, from }: StatementPage,
-): Promise<StoredStatement[]> {
-  const linked = (what: string, key: string) =>
-    db('statement_link').where({ what, key }).whereRaw('statement_link.statement_id = statement.id');
-  const order = ascending ? 'asc' : 'desc';
-  const rows = await db('statement')
-    .where('source_id', sourceId)
-    .whereNot('state', 'voided')
-    .modify((query) => {
-      const { agent, activity, verb, registration, since, until } = filter;
-      if (agent) {
-        query.whereExists(linked('agent', agent.key));
-        if (!agent.related) query.where('actor', agent.key);
-      }
-      if (activity) {
-        query.whereExists(linked('activity', activity.iri));
-        if (!activity.related) query.where('activity', activity.iri);
-      }
-      if (verb !== undefined) query.where({ verb });
-      if (registration !== undefined) query.where({ registration });
-      if (since !== undefined) query.where('stored', '>', since);
-      if (until !== undefined) query.where('stored', '<=', until);
-      if (from) query.whereRaw(`(stored, id) ${ascending ? '>' : '<'} (?, ?)`, [from.stored, from.id]);
-    })
-    .orderBy([
-      { column: 'stored', order },
-      { column: 'id', order },
-    ])
-    .limit(limit)
-    .select('id', 'stored', 'body');
-  return read(rows);
-}
-
-/** One statement of a source, by its id; void ones only when asked for, and then alone. */
-export async function findStatement(
-  db: Db,
-  sourceId: number,
-  uuid: string,
-  isVoided: boolean,
-): Promise<StoredStatement | null> {
-  const row = await db('statement')
-    .where({ source_id: sourceId, uuid })
-    .where('state', isVoided ? '=' : '<>', 'voided')
-    .first('id', 'stored', 'body');
-  return row ? read([row])[0] : null;
 }
 
 export interface Waiting {

@@ -58,12 +58,60 @@ export function respond({ version }: Pick<XapiContext, 'version'>, status: numbe
   return answer(status, body, version);
 }
 
-/** Wraps a handler of a resource that needs a credential. */
-export function xapi(handle: (context: XapiContext) => Promise<Response>) {
-  return async (request: Request): Promise<Response> => {
+const METHODS = ['GET', 'PUT', 'POST'] as const;
+type Method = (typeof METHODS)[number];
+
+/** Headers that a form may carry in place of the request's own. */
+const FORM_HEADERS = ['authorization', 'x-experience-api-version', 'content-type', 'accept-language'];
+
+/**
+ * The request that a form stands for: 1.0.x has whoever can send nothing else put method,
+ * parameters, headers and content into one (the alternate request syntax of its part three, 1.3).
+ * Any other request is itself.
+ */
+async function asMeant(request: Request): Promise<Request> {
+  const address = new URL(request.url);
+  const method = address.searchParams.get('method')?.toUpperCase();
+  if (request.method !== 'POST' || method === undefined) return request;
+  if (address.searchParams.size > 1)
+    throw new Refused(400, 'Beside method, the address of a form takes no parameters.');
+  if (!METHODS.includes(method as Method)) throw new Refused(405, `${method} is not taken here.`);
+  if (!/^application\/x-www-form-urlencoded\b/i.test(request.headers.get('content-type') ?? '')) {
+    throw new Refused(400, 'A request with method in its address is a form.');
+  }
+  if (Number(request.headers.get('content-length') ?? 0) > MOST_BYTES) throw tooLarge();
+  const form = await request.text();
+  if (form.length > MOST_BYTES) throw tooLarge();
+  const headers = new Headers();
+  const meant = new URL(address.pathname, address);
+  let content: string | undefined;
+  for (const [name, value] of new URLSearchParams(form)) {
+    if (name === 'content') content = value;
+    else if (FORM_HEADERS.includes(name.toLowerCase())) headers.set(name, value);
+    else if (!/^(content-length|if-(none-)?match)$/i.test(name)) meant.searchParams.append(name, value);
+  }
+  const own = request.headers.get('authorization');
+  if (own !== null && !headers.has('authorization')) headers.set('authorization', own);
+  if (content !== undefined && !headers.has('content-type')) headers.set('content-type', 'application/json');
+  const formed = new Request(meant, { method, headers, body: method === 'GET' ? undefined : content });
+  if (versionOf(formed) !== '1.0.3') throw new Refused(400, 'Version 2.0 has no requests by form.');
+  return formed;
+}
+
+/** The largest request that is taken, in bytes. */
+export const MOST_BYTES = 10 * 1024 * 1024;
+
+export function tooLarge(): Refused {
+  return new Refused(413, 'The request is larger than 10 MB.');
+}
+
+/** A resource that needs a credential, by what each method does. */
+export function resource(methods: Record<Method, (context: XapiContext) => Promise<Response>>) {
+  return async (sent: Request): Promise<Response> => {
     const opened = await runtime();
     let version: (typeof VERSIONS)[number] = '2.0.0';
     try {
+      const request = await asMeant(sent);
       version = versionOf(request);
       const source = await sourceOf(opened, request);
       if (!source) {
@@ -72,6 +120,7 @@ export function xapi(handle: (context: XapiContext) => Promise<Response>) {
         return refused;
       }
       const params = new URL(request.url).searchParams;
+      const handle = methods[(request.method === 'HEAD' ? 'GET' : request.method) as Method];
       return await handle({ runtime: opened, request, version, params, ...source });
     } catch (error) {
       if (error instanceof Refused) return answer(error.status, { error: error.message }, version);

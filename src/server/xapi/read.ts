@@ -3,7 +3,7 @@ import { IsBooleanString, IsIn, IsOptional, Matches, MaxLength } from 'class-val
 import { actorKey } from '@/core/xapi/read';
 import { STATEMENT_FORMATS, acceptedLanguages, formatStatement, type StatementFormat } from '@/core/xapi/format';
 import { instantOf, isIri, isObject, isTimestamp, isUuid, type JsonObject } from '@/core/xapi/values';
-import { findStatement, findStatements, type StatementFilter } from '@/data/xapi/statements';
+import { findStatement, findStatements, type StatementFilter } from '@/data/xapi/find';
 import { InvalidInput, readInput } from '../input';
 import { Refused, respond, type XapiContext } from './http';
 
@@ -30,7 +30,7 @@ class StatementQuery {
   @IsOptional() @MaxLength(100) statementId?: string;
   @IsOptional() @MaxLength(100) voidedStatementId?: string;
   /** The place that a `more` goes on from. */
-  @IsOptional() @Matches(/^\d{1,16}\.\d{1,15}$/, { message: 'is not a place given by this list' }) after?: string;
+  @IsOptional() @Matches(/^\d{1,15}$/, { message: 'is not a place given by this list' }) after?: string;
 }
 
 const KNOWN = new Set([
@@ -86,14 +86,15 @@ function filterOf(query: StatementQuery): StatementFilter {
     if (value !== undefined && !isIri(value)) throw new Refused(400, `${name} is not an IRI.`);
   }
   if (registration !== undefined && !isUuid(registration)) throw new Refused(400, 'registration is not a UUID.');
-  return {
-    agent: agent === undefined ? undefined : { key: readAgent(agent), related: query.related_agents === 'true' },
-    activity: activity === undefined ? undefined : { iri: activity, related: query.related_activities === 'true' },
-    verb,
-    registration: registration?.toLowerCase(),
-    since: instant('since', query.since),
-    until: instant('until', query.until),
-  };
+  const keys: StatementFilter['keys'] = [];
+  const broad = (related: string | undefined) => related === 'true';
+  if (agent !== undefined) keys.push({ what: broad(query.related_agents) ? 'agent' : 'actor', key: readAgent(agent) });
+  if (activity !== undefined) {
+    keys.push({ what: broad(query.related_activities) ? 'activity' : 'object', key: activity });
+  }
+  if (verb !== undefined) keys.push({ what: 'verb', key: verb });
+  if (registration !== undefined) keys.push({ what: 'registration', key: registration.toLowerCase() });
+  return { keys, since: instant('since', query.since), until: instant('until', query.until) };
 }
 
 function formatter({ request }: XapiContext, { format = 'exact' }: StatementQuery) {
@@ -132,18 +133,17 @@ async function one(context: XapiContext, query: StatementQuery, shown: (one: Jso
 async function list(context: XapiContext, query: StatementQuery, shown: (one: JsonObject) => JsonObject) {
   const asked = Number(query.limit ?? 0);
   const limit = asked === 0 ? MOST : Math.min(asked, MOST);
-  const [stored, id] = (query.after ?? '').split('.').map(Number);
   const page = {
     limit: limit + 1,
     ascending: query.ascending === 'true',
-    from: query.after === undefined ? undefined : { stored, id },
+    beyond: query.after === undefined ? undefined : Number(query.after),
   };
   const found = await findStatements(context.runtime.db, context.sourceId, filterOf(query), page);
   const goesOn = found.length > limit;
   if (goesOn) found.pop();
   const last = found.at(-1);
   const next = new URLSearchParams(context.params);
-  if (last) next.set('after', `${last.stored}.${last.id}`);
+  if (last) next.set('after', String(last.id));
   const statements = found.map(({ body }) => shown(body));
   return respond(context, 200, { statements, more: goesOn ? `/xapi/statements?${next}` : '' });
 }

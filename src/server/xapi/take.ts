@@ -6,11 +6,10 @@ import { isObject, isUuid, type Json, type JsonObject } from '@/core/xapi/values
 import { writingRaw } from '@/data/db';
 import { StatementConflict, settleWaiting, storeStatements, type IncomingStatement } from '@/data/xapi/statements';
 import type { Runtime } from '../runtime';
-import { Refused, respond, type XapiContext } from './http';
+import { MOST_BYTES, Refused, respond, tooLarge, type XapiContext } from './http';
 
 /** Most that one request may carry. */
 const MOST_STATEMENTS = 5000;
-const MOST_BYTES = 10 * 1024 * 1024;
 
 async function readJson(request: Request): Promise<Json> {
   const type = request.headers.get('content-type') ?? '';
@@ -18,10 +17,9 @@ async function readJson(request: Request): Promise<Json> {
     throw new Refused(400, 'Attachments are taken by their fileUrl; their data is not stored here.');
   }
   if (!/^application\/json\b/i.test(type)) throw new Refused(400, 'The Content-Type is not application/json.');
-  const tooLarge = new Refused(413, 'The request is larger than 10 MB.');
-  if (Number(request.headers.get('content-length') ?? 0) > MOST_BYTES) throw tooLarge;
+  if (Number(request.headers.get('content-length') ?? 0) > MOST_BYTES) throw tooLarge();
   const text = await request.text();
-  if (text.length > MOST_BYTES) throw tooLarge;
+  if (text.length > MOST_BYTES) throw tooLarge();
   try {
     return JSON.parse(text);
   } catch {
@@ -29,7 +27,7 @@ async function readJson(request: Request): Promise<Json> {
   }
 }
 
-/** A well-formed statement as it is stored: with everything that a store adds. */
+/** A well-formed statement with what a store adds, but for when it is stored. */
 function complete(value: Json, index: number | null, context: XapiContext): IncomingStatement {
   const fault = statementFault(value);
   if (fault) {
@@ -37,14 +35,13 @@ function complete(value: Json, index: number | null, context: XapiContext): Inco
     throw new Refused(400, `${where || 'The statement'} ${fault.reason}.`);
   }
   const sent = withLists(value as JsonObject);
-  const now = new Date(context.runtime.clock.now()).toISOString();
   const uuid = String(sent.id ?? randomUUID()).toLowerCase();
   const authority = {
     objectType: 'Agent',
     account: { homePage: new URL('/xapi', context.request.url).href, name: context.key },
   };
   const version = sent.version ?? (context.version === '1.0.3' ? '1.0.0' : '2.0.0');
-  return { uuid, body: { ...sent, id: uuid, timestamp: sent.timestamp ?? now, stored: now, authority, version } };
+  return { uuid, body: { ...sent, id: uuid, authority, version } };
 }
 
 async function store({ runtime, sourceId }: XapiContext, incoming: readonly IncomingStatement[]): Promise<void> {

@@ -121,6 +121,16 @@ describe('statements', () => {
     expect((await ask('PUT', `?statementId=${id}`, statement('l1', 'D1'))).status).toBe(409);
     expect((await ask('POST', '', { ...body, id })).status).toBe(200);
     expect((await events({ learner: 'L1', item: 'D2', course: 'DRY' })).length).toBe(1);
+    // One without a time is given that of its storing; sent again later it is still the same.
+    const timeless: JsonObject = { ...statement('l1', 'D2', 'rated'), id: randomUUID() };
+    delete timeless.timestamp;
+    const stop = runtime.clock;
+    for (const later of [0, 7000]) {
+      runtime.clock = { ...stop, now: () => stop.now() + later };
+      expect((await ask('POST', '', timeless)).status).toBe(200);
+    }
+    runtime.clock = stop;
+    expect(await events({ action: 'rated' })).toHaveLength(1);
     expect((await ask('PUT', '', body)).status).toBe(400);
     expect((await ask('PUT', '?statementId=one', body)).status).toBe(400);
     expect((await ask('PUT', `?statementId=${id}`, { ...body, id: randomUUID() })).status).toBe(400);
@@ -248,6 +258,23 @@ describe('statements', () => {
     expect(await events({ action: 'answered' })).toHaveLength(0);
   });
 
+  it('may come by a form, of version 1.0.x', async () => {
+    const form = (query: string, fields: Record<string, string>) =>
+      POST(new Request(ADDRESS + query, { method: 'POST', body: new URLSearchParams(fields) }));
+    const head = { Authorization: basic(campus), 'X-Experience-API-Version': '1.0.3' };
+    const body = { content: JSON.stringify(statement('l2', 'D1', 'printed')), 'Content-Type': 'application/json' };
+    const [id] = await (await form('?method=POST', { ...head, ...body })).json();
+    expect(await events({ action: 'printed' })).toHaveLength(1);
+    expect(await (await form('?method=GET', { ...head, statementId: id })).json()).toMatchObject({ id });
+    const put = { ...head, content: JSON.stringify(statement('l2', 'D1', 'printed')), statementId: randomUUID() };
+    expect((await form('?method=PUT', put)).status).toBe(204);
+    expect((await form('?method=PUT&statementId=x', put)).status).toBe(400);
+    expect((await form('?method=DELETE', head)).status).toBe(405);
+    expect((await form('?method=GET', { ...head, Authorization: 'Bearer wrong' })).status).toBe(401);
+    expect((await form('?method=GET', { ...head, 'X-Experience-API-Version': '2.0.0' })).status).toBe(400);
+    expect((await ask('POST', '?method=GET', {})).status).toBe(400);
+  });
+
   it('leave counts and figures as if everything were made anew', async () => {
     await recalculate(runtime);
     expect((await checkAll(runtime)).problems).toEqual([]);
@@ -272,6 +299,53 @@ describe('reading back', () => {
     expect((await list(`?verb=${verb}&format=ids`)).statements[0].verb).toEqual({
       id: 'https://verbs.example/submitted',
     });
+  });
+
+  it('finds a group by its members, whom a statement is about, and what is around it', async () => {
+    const [a, b] = ['a', 'b'].map((name) => ({ mbox: `mailto:${name}@crew.example` }));
+    const found = async (who: JsonObject, more = '') =>
+      (await list(`?agent=${encodeURIComponent(JSON.stringify(who))}${more}`)).statements.length;
+    await ask('POST', '', [
+      { ...statement('x', 'D1', 'hauled'), actor: { objectType: 'Group', member: [a, b] } },
+      { ...statement('x', 'D1', 'thanked'), object: { objectType: 'Agent', ...b } },
+      { ...statement('x', 'D1', 'hauled'), context: { instructor: a } },
+    ]);
+    expect([await found(a), await found(a, '&related_agents=true')]).toEqual([1, 2]);
+    expect([await found(b), await found(b, '&related_agents=true')]).toEqual([2, 2]);
+  });
+
+  it('finds those about another statement by what that one says, whichever came first', async () => {
+    const [target, early] = [randomUUID(), randomUUID()];
+    const registration = randomUUID();
+    const about = (id: string, more: JsonObject = {}) => ({
+      ...statement('teacher', 'D1', 'confirmed', more),
+      object: { objectType: 'StatementRef', id },
+    });
+    const said = (who: string) => ({ ...statement(who, 'D1', 'coiled'), context: { registration } });
+    const ids = async (query: string) => (await list(query)).statements.map((one: JsonObject) => one.id);
+    await ask('PUT', `?statementId=${target}`, said('deckhand'));
+    const [first] = await (await ask('POST', '', about(target))).json();
+    const [second] = await (await ask('POST', '', about(first))).json();
+    const [waits] = await (await ask('POST', '', about(early))).json();
+    await ask('PUT', `?statementId=${early}`, said('bosun'));
+    const agent = (who: string) => encodeURIComponent(JSON.stringify({ mbox: `mailto:${who}@learner.example` }));
+    expect(await ids(`?agent=${agent('deckhand')}`)).toEqual([second, first, target]);
+    expect(await ids(`?agent=${agent('bosun')}&ascending=true`)).toEqual([waits, early]);
+    expect(await ids(`?registration=${registration}`)).toEqual([early, waits, second, first, target]);
+    // One statement must say it all: the one who confirms did not coil.
+    const verb = encodeURIComponent('https://verbs.example/coiled');
+    expect(await ids(`?agent=${agent('teacher')}&verb=${verb}`)).toEqual([]);
+    expect(await ids(`?agent=${agent('deckhand')}&verb=${verb}`)).toEqual([second, first, target]);
+    // What is void is not given; what is about it still is.
+    await ask('POST', '', { ...about(target), verb: { id: 'http://adlnet.gov/expapi/verbs/voided' } });
+    expect((await ids(`?agent=${agent('deckhand')}`)).slice(1)).toEqual([second, first]);
+    // Two that are about each other end somewhere.
+    const [one, two] = [randomUUID(), randomUUID()];
+    await ask('POST', '', [
+      { ...about(two), id: one },
+      { ...about(one), id: two },
+    ]);
+    expect((await ask('GET', `?statementId=${one}`)).status).toBe(200);
   });
 
   it('goes on page by page, in both orders, without losing or repeating one', async () => {

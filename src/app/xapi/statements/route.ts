@@ -1,7 +1,7 @@
-import { xapi } from '@/server/xapi/http';
+import { resource } from '@/server/xapi/http';
 import { getStatements } from '@/server/xapi/read';
 import { postStatements, putStatement } from '@/server/xapi/take';
 
-export const GET = xapi(getStatements);
-export const POST = xapi(postStatements);
-export const PUT = xapi(putStatement);
+const statements = resource({ GET: getStatements, POST: postStatements, PUT: putStatement });
+
+export { statements as GET, statements as POST, statements as PUT };
