@@ -5,8 +5,8 @@ import { daySql } from '../day-sql';
 import type { Db } from '../db';
 import { eventsOfActions } from '../mappings';
 import { courseRowInScope, enrolmentInLens, enrolmentInScope, type Looking } from '../scope';
-import { eventMatches, narrowsLearners, type LogFilter } from './filter';
-import { wayInto, type WayIn } from './way-in';
+import { eventMatches, isLearnersAlone, narrowsLearners, type LogFilter } from './filter';
+import { fewLearners, wayInto, type WayIn } from './way-in';
 
 export interface DayCount {
   day: number;
@@ -21,7 +21,6 @@ export interface LogCount {
   days: DayCount[];
 }
 
-/** Counted one by one up to here; more are counted from what is kept of each day. */
 const FEW_EVENTS = 50_000;
 
 interface CountRequest {
@@ -30,6 +29,8 @@ interface CountRequest {
   /** The kind that the filter's actions are all of. */
   kind?: ActionKind;
   zone: string;
+  /** Counted one by one up to here; more are counted from what is kept of each day. */
+  few?: number;
 }
 
 /** Counts by the way in itself: exact. */
@@ -143,16 +144,18 @@ async function countLearnerDays(
 
 /** The number of events that match, in all and by day. */
 export async function countLog(db: Db, request: CountRequest): Promise<LogCount> {
-  const { looking, filter } = request;
+  const { looking, filter, few = FEW_EVENTS } = request;
   const exact = (days: DayCount[]) => ({ total: sum(days), about: false, days });
-  const way = await wayInto(db, looking, filter);
+  let way = await wayInto(db, looking, filter);
+  // A page of a group is found by its course; what its people did is sooner counted by them.
+  if (way.column === 'course_id' && looking.lens.groupId !== undefined) way = (await fewLearners(db, looking)) ?? way;
   if (way.column === 'learner_id' || way.column === 'item_id') {
-    const few = way.column === 'item_id' || way.keys.length === 1 || (way.events ?? 0) <= FEW_EVENTS;
-    if (few) return exact(way.keys.length === 0 ? [] : await countOnWay(db, request, way));
+    const isSmall = way.column === 'item_id' || way.keys.length === 1 || (way.events ?? 0) <= few;
+    if (isSmall) return exact(way.keys.length === 0 ? [] : await countOnWay(db, request, way));
   }
   if (!narrowsLearners(looking)) return exact(await countCourses(db, request));
   const { days, about } = await countLearnerDays(db, request);
-  return { total: sum(days), about: about || filter.staff !== 'no', days };
+  return { total: sum(days), about: about || !isLearnersAlone(looking, filter), days };
 }
 
 function sum(days: readonly DayCount[]): number {

@@ -27,6 +27,11 @@ export function narrowsLearners({ viewer, lens }: Looking): boolean {
   return !viewer.all || lens.groupId !== undefined || lens.organisationId !== undefined;
 }
 
+/** Are staff events left out, by the filter or since a group or organisation is looked at? */
+export function isLearnersAlone({ lens }: Looking, { staff }: LogFilter): boolean {
+  return staff === 'no' || lens.groupId !== undefined || lens.organisationId !== undefined;
+}
+
 /**
  * The conditions on a row of `event`: the viewer's scope first of all. Staff events are seen by
  * those who see the whole course, and never when a group or organisation is looked at.

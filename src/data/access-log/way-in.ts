@@ -3,7 +3,7 @@ import { courseOfGroup } from '../courses';
 import type { Db } from '../db';
 import { enrolmentInLens, enrolmentInScope, type Looking } from '../scope';
 import { eventsOfActions } from '../mappings';
-import { narrowsLearners, type LogFilter, type Settled } from './filter';
+import { isLearnersAlone, narrowsLearners, type LogFilter, type Settled } from './filter';
 
 /** One way into the log: rows whose `column` has one of the keys, each key's by time. */
 export interface WayIn {
@@ -24,7 +24,7 @@ const FREQUENT = 0.05;
 const BY_TIME: WayIn = { index: 'event_at', column: null, keys: [], settled: [], events: null };
 
 /** The learners in view, ended ones included, with how much they did; null when there are many. */
-async function fewLearners(db: Db, { viewer, lens }: Looking): Promise<WayIn | null> {
+export async function fewLearners(db: Db, { viewer, lens }: Looking): Promise<WayIn | null> {
   const [few] = await db
     .with(
       'few',
@@ -70,7 +70,7 @@ export async function wayInto(db: Db, looking: Looking, filter: LogFilter): Prom
   if (filter.itemIds) return one('item_id', filter.itemIds, 'itemIds');
   // A group is a good part of its course, whose index tells the learner.
   if (lens.groupId !== undefined) return one('course_id', [await courseOfGroup(db, lens.groupId)], 'courses');
-  if (narrowsLearners(looking) && filter.staff === 'no') {
+  if (narrowsLearners(looking) && isLearnersAlone(looking, filter)) {
     const few = await fewLearners(db, looking);
     if (few) return few;
   }
