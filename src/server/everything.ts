@@ -26,21 +26,25 @@ export class EverythingQuery {
   @IsOptional() @IsDate() to?: string;
 }
 
-export interface WeekTotals {
+/** A week of the period, also one in which nothing was done. */
+export interface Week {
   /** Its Monday. */
   monday: number;
-  visits: { visit: VisitRow; events: EventRow[] }[];
+  visits: number;
   ms: number;
   events: number;
   activeDays: number;
+  /** Those of its visits that are on this page. */
+  shown: { visit: VisitRow; events: EventRow[] }[];
 }
 
 export interface Everything {
   from: number | null;
   /** Included. */
   to: number | null;
-  weeks: WeekTotals[];
-  /** Totals of the whole period, shown or not. */
+  /** Every week from the first visit on, to the last that the period has come to. */
+  weeks: Week[];
+  /** Totals of the whole period, on this page or not. */
   visits: number;
   events: number;
   ms: number;
@@ -103,7 +107,7 @@ export async function everythingOf(
   return {
     from,
     to,
-    weeks: byWeek(shown, events, zone),
+    weeks: byWeek(visits, shown.length, events, { zone, end: Math.min(end - 1, moment.now) }),
     visits: visits.length,
     events: visits.reduce((sum, visit) => sum + visit.events, 0),
     ms: visits.reduce((sum, visit) => sum + visit.ms, 0),
@@ -113,22 +117,39 @@ export async function everythingOf(
   };
 }
 
-function byWeek(visits: readonly VisitRow[], events: readonly EventRow[], zone: string): WeekTotals[] {
-  const weeks: WeekTotals[] = [];
+function byWeek(
+  visits: readonly VisitRow[],
+  shown: number,
+  events: readonly EventRow[],
+  { zone, end }: { zone: string; end: number },
+): Week[] {
+  if (visits.length === 0) return [];
+  const mondayOf = (day: number) => day - weekday(day);
+  const first = mondayOf(dayOf(visits[0].start, zone));
+  const last = mondayOf(Math.max(dayOf(end, zone), dayOf(visits.at(-1)!.start, zone)));
+  const weeks = Array.from({ length: (last - first) / 7 + 1 }, (_, index): Week => ({
+    monday: first + 7 * index,
+    visits: 0,
+    ms: 0,
+    events: 0,
+    activeDays: 0,
+    shown: [],
+  }));
   let place = 0;
-  for (const visit of visits) {
+  let before = Number.NaN;
+  for (const [index, visit] of visits.entries()) {
     const day = dayOf(visit.start, zone);
-    const monday = day - weekday(day);
-    let week = weeks.at(-1);
-    if (week?.monday !== monday) weeks.push((week = { monday, visits: [], ms: 0, events: 0, activeDays: 0 }));
+    const week = weeks[(mondayOf(day) - first) / 7];
+    week.visits += 1;
+    week.ms += visit.ms;
+    week.events += visit.events;
+    if (day !== before) week.activeDays += 1;
+    before = day;
+    if (index >= shown) continue;
     // Events and visits come in the same order.
     const begin = place;
     while (place < events.length && events[place].at <= visit.last) place += 1;
-    const before = week.visits.at(-1);
-    if (!before || dayOf(before.visit.start, zone) !== day) week.activeDays += 1;
-    week.visits.push({ visit, events: events.slice(begin, place) });
-    week.ms += visit.ms;
-    week.events += visit.events;
+    week.shown.push({ visit, events: events.slice(begin, place) });
   }
   return weeks;
 }

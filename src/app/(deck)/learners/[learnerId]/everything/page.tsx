@@ -15,6 +15,7 @@ import deckClasses from '../../../../_deck/deck.module.css';
 import { TopBar } from '../../../../_deck/top-bar';
 import { PrintButton } from '../../print-button';
 import classes from '../learner.module.css';
+import { ByWeek } from './by-week';
 import { PeriodForm } from './period-form';
 
 export const metadata: Metadata = { title: 'Everything' };
@@ -86,20 +87,31 @@ export default async function EverythingPage({ params, searchParams }: Props) {
         </p>
         {all.visits > 0 && <When all={all} />}
         {all.weeks.length === 0 && <p>Nothing in this time.</p>}
-        {all.weeks.map((week) => (
-          <section key={week.monday} className={classes.section}>
-            <h2>
-              Week of {sayDay(week.monday, today)}{' '}
-              <span className={classes.soft}>
-                {sayCount(week.visits.length, 'visit')} on {sayCount(week.activeDays, 'day')},{' '}
-                {sayCount(week.events, 'event')}, about {sayLength(week.ms)}
-              </span>
-            </h2>
-            {week.visits.map(({ visit, events }) => (
-              <Visit key={visit.start} visit={visit} events={events} zone={zone} now={view.now} />
-            ))}
-          </section>
-        ))}
+        {all.weeks.length > 1 && (
+          <ByWeek
+            weeks={all.weeks}
+            gaps={within}
+            today={today}
+            from={(day) => linkTo(`${path}/everything`, { ...kept, from: dateOfDay(day), to: deck.params.to })}
+          />
+        )}
+        {all.weeks
+          .filter((week) => week.shown.length > 0)
+          .map((week) => (
+            <section key={week.monday} className={classes.section} id={`week-${dateOfDay(week.monday)}`}>
+              <h2>
+                Week of {sayDay(week.monday, today)}{' '}
+                <span className={classes.soft}>
+                  {sayCount(week.visits, 'visit')} on {sayCount(week.activeDays, 'day')},{' '}
+                  {sayCount(week.events, 'event')}, about {sayLength(week.ms)}
+                  {week.shown.length < week.visits && `; ${week.shown.length} of them here`}
+                </span>
+              </h2>
+              {week.shown.map(({ visit, events }) => (
+                <Visit key={visit.start} visit={visit} events={events} zone={zone} now={view.now} />
+              ))}
+            </section>
+          ))}
         {all.next !== null && (
           <p className={classes.noPrint}>
             <Link href={linkTo(`${path}/everything`, { ...kept, from: dateOfDay(all.next), to: deck.params.to })}>

@@ -1,0 +1,63 @@
+import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
+import { sayDay, sayLength } from '@/core/time/words';
+import { dateOfDay } from '@/core/time/zone';
+import type { Everything } from '@/server/everything';
+import classes from '../learner.module.css';
+
+interface ByWeekProps {
+  weeks: Everything['weeks'];
+  /** Days on which the log is incomplete. */
+  gaps: readonly (readonly [number, number])[];
+  today: number;
+  /** Where a week is that is not on this page. */
+  from: (day: number) => string;
+}
+
+/** Totals by week, those in which nothing was done included. */
+export function ByWeek({ weeks, gaps, today, from }: ByWeekProps) {
+  const most = Math.max(...weeks.map((week) => week.ms));
+  return (
+    <section className={classes.section}>
+      <h2>By week</h2>
+      <div className={classes.scroll} tabIndex={0} role="group" aria-label="Totals by week">
+        <Table w="auto" fz={13} verticalSpacing={2} horizontalSpacing={12} className={classes.weeks}>
+          <TableThead>
+            <TableTr>
+              {['Week of', 'Visits', 'Days', 'Events', 'Time online (estimate)'].map((heading) => (
+                <TableTh key={heading} scope="col">
+                  {heading}
+                </TableTh>
+              ))}
+            </TableTr>
+          </TableThead>
+          <TableTbody>
+            {weeks.map((week) => {
+              const gap = gaps.some(([a, b]) => b >= week.monday && a < week.monday + 7);
+              const here = `#week-${dateOfDay(week.monday)}`;
+              return (
+                <TableTr key={week.monday}>
+                  <TableTh scope="row">
+                    {week.visits === 0 ? (
+                      sayDay(week.monday, today)
+                    ) : (
+                      <a href={week.shown.length > 0 ? here : from(week.monday)}>{sayDay(week.monday, today)}</a>
+                    )}
+                  </TableTh>
+                  <TableTd>{week.visits}</TableTd>
+                  <TableTd>{week.activeDays}</TableTd>
+                  <TableTd>{week.events}</TableTd>
+                  <TableTd>
+                    <span className={classes.bar} style={{ width: `${Math.round((120 * week.ms) / most)}px` }} />
+                    {week.ms > 0 && `about ${sayLength(week.ms)}`}
+                    {week.ms === 0 && !gap && 'nothing'}
+                    {gap && <span className={classes.soft}> log incomplete</span>}
+                  </TableTd>
+                </TableTr>
+              );
+            })}
+          </TableTbody>
+        </Table>
+      </div>
+    </section>
+  );
+}
