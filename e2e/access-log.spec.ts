@@ -148,8 +148,12 @@ test('everything of one learner: by visit and week, for a period, with when they
   const whole = await page.getByRole('heading', { name: /^Week of/ }).count();
   expect(whole).toBeGreaterThan(3);
   await expectAccessible(page);
+  const weeks = page.getByRole('group', { name: 'Totals by week' });
+  await expect(weeks.getByRole('row', { name: /^Mon 2 Nov .*log incomplete/ })).toBeVisible();
+  await weeks.getByRole('link', { name: 'Mon 9 Nov' }).click();
+  await expect(page.getByRole('heading', { name: /^Week of Mon 9 Nov/ })).toBeInViewport();
   await page.getByLabel('From').fill('2026-11-09');
-  await page.getByLabel('To').fill('2026-11-15');
+  await page.getByLabel('To', { exact: true }).fill('2026-11-15');
   await page.getByRole('button', { name: 'Show' }).click();
   await expect(page).toHaveURL(/from=2026-11-09&to=2026-11-15/);
   await expect(page.getByRole('heading', { name: /^Week of Mon 9 Nov/ })).toBeVisible();

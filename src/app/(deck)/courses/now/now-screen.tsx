@@ -1,8 +1,7 @@
 'use client';
 
-import { Table, TextInput } from '@mantine/core';
+import { Table } from '@mantine/core';
 import Link from 'next/link';
-import { useRouter } from 'next/navigation';
 import { isLate } from '@/core/feed/rhythm';
 import { isSuspect, itemsNow, whoIsIn, type LiveEvent } from '@/core/live/now';
 import { sayCount, sayInstant, sayTime } from '@/core/time/words';
@@ -10,6 +9,7 @@ import { HOUR, MINUTE } from '@/core/time/zone';
 import type { ClassMember } from '@/data/enrolments';
 import type { SourceRhythm } from '@/server/feed';
 import { linkTo } from '../../../_deck/list-link';
+import { ClassList } from './class-list';
 import { useLive, type LiveState } from './use-live';
 import classes from './now.module.css';
 
@@ -80,8 +80,8 @@ export function NowScreen(props: Props) {
       {sources.length === 0 && (
         <p>No source has sent an event for these courses yet. A lead connects one, or brings in a log, under Set-up.</p>
       )}
-      <div className={classes.columns}>
-        <section aria-label="Who is in">
+      <div className={classes.columns} data-class={members !== null || undefined}>
+        <section aria-label="Who is in" data-part="who">
           <h2>Who is in</h2>
           {present.length === 0 ? (
             <p>Nobody has done anything in the last half hour.</p>
@@ -110,122 +110,69 @@ export function NowScreen(props: Props) {
             </Table>
           )}
         </section>
-        <div>
-          {members && (
-            <ClassList
-              members={members}
-              events={events}
-              since={since}
-              sinceText={sinceText}
-              session={session}
-              part={part}
-              zone={zone}
-            />
-          )}
-          <section aria-label="Where people stop or come back">
-            <h2>Where people stop or come back</h2>
-            {items.length === 0 ? (
-              <p>No item has been opened this hour.</p>
-            ) : (
-              <Table fz={13} verticalSpacing={3} horizontalSpacing={6}>
-                <Table.Thead>
-                  <Table.Tr>
-                    <Table.Th>Item</Table.Th>
-                    <Table.Th ta="right">Learners</Table.Th>
-                    <Table.Th ta="right">Stopped</Table.Th>
-                    <Table.Th ta="right">Came back</Table.Th>
+        {members && (
+          <ClassList
+            members={members}
+            events={events}
+            since={since}
+            sinceText={sinceText}
+            session={session}
+            part={part}
+            zone={zone}
+          />
+        )}
+        <section aria-label="Where people stop or come back" data-part="stops">
+          <h2>Where people stop or come back</h2>
+          {items.length === 0 ? (
+            <p>No item has been opened this hour.</p>
+          ) : (
+            <Table fz={13} verticalSpacing={3} horizontalSpacing={6}>
+              <Table.Thead>
+                <Table.Tr>
+                  <Table.Th>Item</Table.Th>
+                  <Table.Th ta="right">Learners</Table.Th>
+                  <Table.Th ta="right">Stopped</Table.Th>
+                  <Table.Th ta="right">Came back</Table.Th>
+                </Table.Tr>
+              </Table.Thead>
+              <Table.Tbody>
+                {items.slice(0, ITEMS).map((item) => (
+                  <Table.Tr key={`${item.course}/${item.item_id}`}>
+                    <Table.Td>
+                      <Link href={log(item)}>
+                        <bdi>{item.item}</bdi>
+                      </Link>{' '}
+                      <span className={classes.soft}>{item.course}</span>
+                      {isSuspect(item) && (
+                        <div className={classes.look}>most stop or come back here: have a look at it</div>
+                      )}
+                    </Table.Td>
+                    <Table.Td ta="right">{item.learners}</Table.Td>
+                    <Table.Td ta="right">{item.stopped}</Table.Td>
+                    <Table.Td ta="right">{item.returned}</Table.Td>
                   </Table.Tr>
-                </Table.Thead>
-                <Table.Tbody>
-                  {items.slice(0, ITEMS).map((item) => (
-                    <Table.Tr key={`${item.course}/${item.item_id}`}>
-                      <Table.Td>
-                        <Link href={log(item)}>
-                          <bdi>{item.item}</bdi>
-                        </Link>{' '}
-                        <span className={classes.soft}>{item.course}</span>
-                        {isSuspect(item) && (
-                          <div className={classes.look}>most stop or come back here: have a look at it</div>
-                        )}
-                      </Table.Td>
-                      <Table.Td ta="right">{item.learners}</Table.Td>
-                      <Table.Td ta="right">{item.stopped}</Table.Td>
-                      <Table.Td ta="right">{item.returned}</Table.Td>
-                    </Table.Tr>
-                  ))}
-                </Table.Tbody>
-              </Table>
-            )}
-          </section>
-          <section aria-label="The last events">
-            <h2>
-              The last events{' '}
-              <Link className={classes.soft} href={linkTo('/access-log', { in: part, period: 'today' })}>
-                all of today
-              </Link>
-            </h2>
-            <ol className={classes.events}>
-              {events.slice(0, LAST_EVENTS).map((event) => (
-                <li key={event.id}>
-                  <time dateTime={new Date(event.at).toISOString()}>{sayTime(event.at, zone)}</time>{' '}
-                  <bdi>{event.name}</bdi> {event.action.replaceAll('_', ' ')} <bdi>{event.item ?? event.course}</bdi>
-                </li>
-              ))}
-            </ol>
-          </section>
-        </div>
+                ))}
+              </Table.Tbody>
+            </Table>
+          )}
+        </section>
+        <section aria-label="The last events" data-part="events">
+          <h2>
+            The last events{' '}
+            <Link className={classes.soft} href={linkTo('/access-log', { in: part, period: 'today' })}>
+              all of today
+            </Link>
+          </h2>
+          <ol className={classes.events}>
+            {events.slice(0, LAST_EVENTS).map((event) => (
+              <li key={event.id}>
+                <time dateTime={new Date(event.at).toISOString()}>{sayTime(event.at, zone)}</time>{' '}
+                <bdi>{event.name}</bdi> {event.action.replaceAll('_', ' ')} <bdi>{event.item ?? event.course}</bdi>
+              </li>
+            ))}
+          </ol>
+        </section>
       </div>
     </div>
-  );
-}
-
-interface ClassProps extends Pick<Props, 'since' | 'sinceText' | 'session' | 'part' | 'zone'> {
-  members: ClassMember[];
-  events: LiveEvent[];
-}
-
-/** Everybody of the class: in, or not yet seen. */
-function ClassList({ members, events, since, sinceText, session, part, zone }: ClassProps) {
-  const router = useRouter();
-  const arrived = new Map<string, number>();
-  for (const { learner_id, at } of events) {
-    if (at >= since) arrived.set(learner_id, Math.min(at, arrived.get(learner_id) ?? Infinity));
-  }
-  const come = members.filter(({ learner_id }) => arrived.has(learner_id)).length;
-  return (
-    <section aria-label="Class list">
-      <h2>
-        Class list{' '}
-        <span className={classes.soft}>
-          {session && `${session} · `}
-          {come} of {members.length} in since
-        </span>
-        <TextInput
-          type="time"
-          size="xs"
-          w={110}
-          aria-label="In since"
-          defaultValue={sinceText}
-          onBlur={(event) => {
-            const since = event.currentTarget.value;
-            if (since && since !== sinceText)
-              router.push(linkTo('/courses/now', { in: part, since }), { scroll: false });
-          }}
-        />
-      </h2>
-      <ul className={classes.class}>
-        {members.map(({ learner_id, name }) => {
-          const at = arrived.get(learner_id);
-          return (
-            <li key={learner_id} data-in={at !== undefined || undefined}>
-              <Link href={`/learners/${encodeURIComponent(learner_id)}`}>
-                <bdi>{name}</bdi>
-              </Link>
-              <span>{at === undefined ? 'not yet seen' : `in ${sayTime(at, zone)}`}</span>
-            </li>
-          );
-        })}
-      </ul>
-    </section>
   );
 }

@@ -1,14 +1,20 @@
 import type { Metadata } from 'next';
+import Link from 'next/link';
 import { sayTime } from '@/core/time/words';
 import { InvalidInput } from '@/server/input';
 import { rightNow } from '@/server/live/now';
+import { linkTo } from '../../../_deck/list-link';
 import { openDeck, type DeckContext, type SearchParams } from '../../../_deck/page-context';
 import { CourseTabs } from '../../../_deck/sections';
 import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';
+import { coursesOf } from '../course-params';
 import { NowScreen } from './now-screen';
 
 export const metadata: Metadata = { title: 'Right now' };
+
+/** More courses than these are found in the bar. */
+const MOST_COURSES = 8;
 
 async function read({ runtime, view, params }: DeckContext) {
   // This screen shows now, whichever day is looked at elsewhere.
@@ -26,12 +32,25 @@ export default async function NowPage({ searchParams }: { searchParams: SearchPa
   const deck = await openDeck(searchParams);
   const { runtime, lensKey } = deck;
   const { clock, zone } = runtime;
+  const courses = coursesOf(deck.choices);
   const { events, last, cut, sources, members, since, session } = await read(deck);
   return (
     <>
       <TopBar deck={deck} present />
       <div className={deckClasses.wide}>
         <CourseTabs />
+        {members === null && courses.length > 0 && (
+          <p>
+            Class list of{' '}
+            {courses.slice(0, MOST_COURSES).map(({ code, title }, index) => (
+              <span key={code}>
+                {index > 0 && ' · '}
+                <Link href={linkTo('/courses/now', { in: `course:${code}` })}>{title}</Link>
+              </span>
+            ))}
+            {courses.length > MOST_COURSES && ', or of any course chosen above'}
+          </p>
+        )}
       </div>
       <NowScreen
         // Another part is another stream.

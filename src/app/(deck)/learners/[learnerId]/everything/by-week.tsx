@@ -50,7 +50,7 @@ export function ByWeek({ weeks, gaps, today, from }: ByWeekProps) {
                     <span className={classes.bar} style={{ width: `${Math.round((120 * week.ms) / most)}px` }} />
                     {week.ms > 0 && `about ${sayLength(week.ms)}`}
                     {week.ms === 0 && !gap && 'nothing'}
-                    {gap && <span className={classes.soft}> log incomplete</span>}
+                    {gap && <span className={classes.soft}>{week.ms > 0 && ' · '}log incomplete</span>}
                   </TableTd>
                 </TableTr>
               );

@@ -86,7 +86,13 @@ export default async function EverythingPage({ params, searchParams }: Props) {
           </Link>
         </p>
         {all.visits > 0 && <When all={all} />}
-        {all.weeks.length === 0 && <p>Nothing in this time.</p>}
+        {all.weeks.length === 0 && (
+          <p>
+            {all.from === null && all.to === null
+              ? 'No log that was brought in has an event of theirs.'
+              : 'Nothing in this time.'}
+          </p>
+        )}
         {all.weeks.length > 1 && (
           <ByWeek
             weeks={all.weeks}

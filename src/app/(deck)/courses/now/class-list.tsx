@@ -1,0 +1,68 @@
+import { TextInput } from '@mantine/core';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import type { LiveEvent } from '@/core/live/now';
+import { sayTime } from '@/core/time/words';
+import type { ClassMember } from '@/data/enrolments';
+import { linkTo } from '../../../_deck/list-link';
+import classes from './now.module.css';
+
+interface Props {
+  members: ClassMember[];
+  events: LiveEvent[];
+  /** From when it looks. */
+  since: number;
+  sinceText: string;
+  session: string | null;
+  part: string | null;
+  zone: string;
+}
+
+/** Everybody of the class: in, or not yet seen. */
+export function ClassList({ members, events, since, sinceText, session, part, zone }: Props) {
+  const router = useRouter();
+  const arrived = new Map<string, number>();
+  for (const { learner_id, at } of events) {
+    if (at >= since) arrived.set(learner_id, Math.min(at, arrived.get(learner_id) ?? Infinity));
+  }
+  const come = members.filter(({ learner_id }) => arrived.has(learner_id)).length;
+  return (
+    <section aria-label="Class list" data-part="class">
+      <h2>
+        Class list{' '}
+        <span className={classes.soft}>
+          {session && `${session} · `}
+          {come} of {members.length} in since
+        </span>
+        <TextInput
+          type="time"
+          size="xs"
+          w={110}
+          aria-label="In since"
+          defaultValue={sinceText}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') event.currentTarget.blur();
+          }}
+          onBlur={(event) => {
+            const since = event.currentTarget.value;
+            if (since && since !== sinceText)
+              router.push(linkTo('/courses/now', { in: part, since }), { scroll: false });
+          }}
+        />
+      </h2>
+      <ul className={classes.class}>
+        {members.map(({ learner_id, name }) => {
+          const at = arrived.get(learner_id);
+          return (
+            <li key={learner_id} data-in={at !== undefined || undefined}>
+              <Link href={`/learners/${encodeURIComponent(learner_id)}`}>
+                <bdi>{name}</bdi>
+              </Link>
+              <span>{at === undefined ? 'not yet seen' : `in ${sayTime(at, zone)}`}</span>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}
