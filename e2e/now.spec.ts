@@ -128,6 +128,13 @@ test('right now: events arrive by themselves, the class list fills, a hidden tab
   await send(opened(c.email, 'TTU', 'TTU-01-1'));
   await expect(place(c)).toContainText('in 09:10', { timeout: 20_000 });
 
+  // So is an answer that is no stream, on which a browser gives up by itself.
+  await page.route('**/courses/now/stream*', (route) => route.fulfill({ status: 503 }), { times: 1 });
+  await hide(true);
+  await hide(false);
+  await expect(page.getByText(/The connection was lost/)).toBeVisible();
+  await expect(page.getByText('Arriving by itself')).toBeVisible({ timeout: 15_000 });
+
   // Most stop at one item: it stands out.
   const earlier = (minutes: number) => new Date(Date.parse(NOW) - minutes * 60_000).toISOString();
   await send(...people.slice(3, 8).map((one) => opened(one.email, 'TTU', 'TTU-02-1', { timestamp: earlier(10) })));

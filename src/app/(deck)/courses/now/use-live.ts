@@ -9,6 +9,8 @@ export type LiveState = 'opening' | 'live' | 'paused' | 'lost';
 
 /** How often the screen ages by itself, in ms. */
 const TICK = 15_000;
+/** After an answer that is no stream the browser gives up: then it is tried again after this long, in ms. */
+const TRY_AGAIN = 4000;
 
 interface Start {
   events: LiveEvent[];
@@ -39,21 +41,32 @@ export function useLive({ events: first, last, part, now: serverNow }: Start) {
   }, [last]);
   useEffect(() => {
     let source: EventSource | null = null;
+    let retry: ReturnType<typeof setTimeout> | undefined;
     const open = () => {
-      source = new EventSource(linkTo('/courses/now/stream', { in: part, after: String(seen.current) }));
-      source.onopen = () => setState('live');
-      source.onerror = () => setState('lost');
-      source.addEventListener('events', (message: MessageEvent<string>) => {
+      const opened = new EventSource(linkTo('/courses/now/stream', { in: part, after: String(seen.current) }));
+      source = opened;
+      opened.onopen = () => setState('live');
+      opened.onerror = () => {
+        setState('lost');
+        if (opened.readyState !== EventSource.CLOSED) return;
+        retry = setTimeout(() => {
+          // Whoever is signed out by now is asked to sign in.
+          router.refresh();
+          open();
+        }, TRY_AGAIN);
+      };
+      opened.addEventListener('events', (message: MessageEvent<string>) => {
         seen.current = Math.max(seen.current, Number(message.lastEventId) || 0);
         const events: LiveEvent[] = JSON.parse(message.data);
         setFresh((known) => withNew(known, events, Math.max(...events.map(({ at }) => at), known[0]?.at ?? 0)));
       });
-      source.addEventListener('anew', (message: MessageEvent<string>) => {
+      opened.addEventListener('anew', (message: MessageEvent<string>) => {
         seen.current = Math.max(seen.current, Number(message.lastEventId) || 0);
         router.refresh();
       });
     };
     const close = () => {
+      clearTimeout(retry);
       source?.close();
       source = null;
     };
