@@ -99,3 +99,23 @@ export async function readingRaw<T>(db: Db, work: (raw: RawConnection) => T): Pr
     await db.client.releaseConnection(raw);
   }
 }
+
+const statements = new WeakMap<RawConnection, Map<string, Database.Statement>>();
+/** Texts that are kept prepared: those of the last filters asked for. */
+const KEPT = 100;
+
+/** A statement that is prepared once for each connection: for what screens ask over and over. */
+export function prepared(raw: RawConnection, sql: string): Database.Statement {
+  let own = statements.get(raw);
+  if (!own) statements.set(raw, (own = new Map()));
+  let statement = own.get(sql);
+  if (!statement) {
+    statement = raw.prepare(sql);
+    own.set(sql, statement);
+    for (const oldest of own.keys()) {
+      if (own.size <= KEPT) break;
+      own.delete(oldest);
+    }
+  }
+  return statement;
+}

@@ -60,7 +60,7 @@ type RawRow = [id: number, at: number, person: number | null, source: number, ..
 
 /** The rows of a log in pieces, newest first, as of when each piece is read. */
 async function* pieces(runtime: Pick<Runtime, 'db'>, { view, filter }: OpenLog): AsyncGenerator<RawRow[]> {
-  const sql = logRowSql(view.viewer);
+  const sql = logRowSql(view.viewer, filter);
   let from: LogPlace | undefined;
   for (;;) {
     const places = await logPlaces(runtime.db, view, filter, { limit: PIECE, from });

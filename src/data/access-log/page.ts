@@ -1,7 +1,7 @@
 /** One page of the access log, found without walking the log. */
 import type { ActionKind } from '@/core/access/kinds';
 import { DAY, HOUR } from '@/core/time/zone';
-import { readingRaw, type Db } from '../db';
+import { prepared, readingRaw, type Db } from '../db';
 import { freeText, personColumns, staffColumn, staffName } from '../person';
 import type { Looking, Viewer } from '../scope';
 import { eventMatches, type LogFilter } from './filter';
@@ -136,25 +136,30 @@ export interface LogRow {
   address: string | null;
 }
 
-/** The columns of a log row, in SQL, for the events whose ids `from` gives as `id`. */
-function rowSql(viewer: Viewer, from: string): string {
-  const { id, name } = personColumns(viewer);
+/**
+ * The columns of a log row, in SQL, for the events whose ids `from` gives as `id`. Where staff events
+ * are left out, nobody asks for each row whether it is one.
+ */
+function rowSql(viewer: Viewer, from: string, { staff }: Pick<LogFilter, 'staff'>): string {
+  const learner = personColumns(viewer);
+  const either = (own: string, theirs: string) =>
+    staff === 'no' ? own : `CASE WHEN event.learner_id IS NULL THEN ${theirs} ELSE ${own} END`;
   return `SELECT event.id, event.at, event.learner_id AS person, event.source_id,
-      CASE WHEN event.learner_id IS NULL THEN ${staffColumn(viewer, 'external_id')} ELSE ${id} END AS learner_id,
-      CASE WHEN event.learner_id IS NULL THEN ${staffName(viewer)} ELSE ${name} END AS name,
+      ${either(learner.id, staffColumn(viewer, 'external_id'))} AS learner_id,
+      ${either(learner.name, staffName(viewer))} AS name,
       course.code AS course, item.external_id AS item_id, item.title AS item, action.word AS action, action.kind,
       ${freeText(viewer, 'event.address')} AS address
     FROM ${from} CROSS JOIN event ON event.id = place.id
       JOIN course ON course.id = event.course_id
       JOIN action ON action.id = event.action_id
       LEFT JOIN learner ON learner.id = event.learner_id
-      LEFT JOIN staff ON staff.id = event.staff_id
+      ${staff === 'no' ? '' : 'LEFT JOIN staff ON staff.id = event.staff_id'}
       LEFT JOIN item ON item.id = event.item_id`;
 }
 
 /** The same for a list of ids in JSON, whose order the rows keep; for whoever streams the log. */
-export function logRowSql(viewer: Viewer): string {
-  return rowSql(viewer, '(SELECT value AS id FROM json_each(?)) AS place');
+export function logRowSql(viewer: Viewer, filter: Pick<LogFilter, 'staff'>): string {
+  return rowSql(viewer, '(SELECT value AS id FROM json_each(?)) AS place', filter);
 }
 
 /** A page of the log, newest first (or oldest), cut to the viewer's scope. */
@@ -163,12 +168,48 @@ export async function logPage(db: Db, looking: Looking, filter: LogFilter, reque
   if (isOneKey(way)) {
     // One query for places and rows: a page costs little more than its rows.
     const { sql, bindings } = placesBetween(db, looking, filter, way, request).toSQL().toNative();
-    return readingRaw(
-      db,
-      (raw) => raw.prepare(rowSql(looking.viewer, `(${sql}) AS place`)).all(...bindings) as LogRow[],
-    );
+    return readRows(db, rowSql(looking.viewer, `(${sql}) AS place`, filter), bindings);
   }
   const places = await gather(db, looking, filter, way, request);
-  const ids = JSON.stringify(places.map(({ id }) => id));
-  return readingRaw(db, (raw) => raw.prepare(logRowSql(looking.viewer)).all(ids) as LogRow[]);
+  return readRows(db, logRowSql(looking.viewer, filter), [JSON.stringify(places.map(({ id }) => id))]);
+}
+
+type Cells = [
+  number,
+  number,
+  number | null,
+  number,
+  string,
+  string,
+  string,
+  string | null,
+  string | null,
+  string,
+  ActionKind,
+  string | null,
+];
+
+/** Rows by cells: an object made here costs a fraction of one made for us. */
+async function readRows(db: Db, sql: string, bindings: readonly unknown[]): Promise<LogRow[]> {
+  const rows = await readingRaw(
+    db,
+    (raw) =>
+      prepared(raw, sql)
+        .raw()
+        .all(...bindings) as Cells[],
+  );
+  return rows.map(([id, at, person, source_id, learner_id, name, course, item_id, item, action, kind, address]) => ({
+    id,
+    at,
+    person,
+    source_id,
+    learner_id,
+    name,
+    course,
+    item_id,
+    item,
+    action,
+    kind,
+    address,
+  }));
 }
