@@ -88,7 +88,7 @@ function wholeDays({ from, to }: LogFilter, zone: string): WholeDays {
   return { first, last, broken };
 }
 
-/** From the counts kept by course, day and action: whole courses, no person. */
+/** From the counts kept by course, day and action, of the courses that the viewer sees whole: no person. */
 async function countCourses(db: Db, request: CountRequest): Promise<DayCount[]> {
   const { looking, filter, zone } = request;
   const { first, last, broken } = wholeDays(filter, zone);
@@ -97,6 +97,7 @@ async function countCourses(db: Db, request: CountRequest): Promise<DayCount[]> 
     .where('events', '>', 0)
     .modify((query) => {
       if (looking.lens.courseId !== undefined) query.where('course_id', looking.lens.courseId);
+      if (!looking.viewer.all) query.whereIn('course_id', looking.viewer.courses as number[]);
       if (filter.actionIds) query.whereIn('action_id', filter.actionIds as number[]);
       if (filter.staff !== 'yes') query.where('staff', filter.staff === 'only' ? 1 : 0);
     })
@@ -154,8 +155,17 @@ export async function countLog(db: Db, request: CountRequest): Promise<LogCount>
     if (isSmall) return exact(way.keys.length === 0 ? [] : await countOnWay(db, request, way));
   }
   if (!narrowsLearners(looking)) return exact(await countCourses(db, request));
-  const { days, about } = await countLearnerDays(db, request);
-  return { total: sum(days), about: about || !isLearnersAlone(looking, filter), days };
+  const learners = filter.staff === 'only' ? { days: [], about: false } : await countLearnerDays(db, request);
+  if (isLearnersAlone(looking, filter)) return { ...learners, total: sum(learners.days) };
+  const staff = await countCourses(db, { ...request, filter: { ...filter, staff: 'only' } });
+  const days = addDays(learners.days, staff);
+  return { total: sum(days), about: learners.about, days };
+}
+
+function addDays(some: readonly DayCount[], more: readonly DayCount[]): DayCount[] {
+  const days = new Map(some.map(({ day, events }) => [day, events]));
+  for (const { day, events } of more) days.set(day, (days.get(day) ?? 0) + events);
+  return [...days].map(([day, events]) => ({ day, events })).sort((a, b) => a.day - b.day);
 }
 
 function sum(days: readonly DayCount[]): number {
