@@ -56,7 +56,7 @@ export async function periodOf(
   }
   const [from, to] = [query.from, query.to].map((text) => (text === undefined ? undefined : parseInstant(text, zone)!));
   if (from !== undefined && to !== undefined && to <= from) {
-    throw new InvalidInput([{ field: 'to', message: 'does not lie after from' }]);
+    throw new InvalidInput([{ field: 'to', message: 'does not lie after from: the period ends before it starts' }]);
   }
   return { from, to };
 }

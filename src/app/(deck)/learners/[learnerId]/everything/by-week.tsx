@@ -47,8 +47,12 @@ export function ByWeek({ weeks, gaps, today, from }: ByWeekProps) {
                   <TableTd>{week.activeDays}</TableTd>
                   <TableTd>{week.events}</TableTd>
                   <TableTd>
-                    <span className={classes.bar} style={{ width: `${Math.round((120 * week.ms) / most)}px` }} />
-                    {week.ms > 0 && `about ${sayLength(week.ms)}`}
+                    {week.ms > 0 && (
+                      <>
+                        <span className={classes.bar} style={{ width: `${Math.round((120 * week.ms) / most)}px` }} />
+                        about {sayLength(week.ms)}
+                      </>
+                    )}
                     {week.ms === 0 && !gap && 'nothing'}
                     {gap && <span className={classes.soft}>{week.ms > 0 && ' · '}log incomplete</span>}
                   </TableTd>
