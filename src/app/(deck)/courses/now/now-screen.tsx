@@ -36,6 +36,8 @@ const STATES: Record<LiveState, string> = {
 };
 const LAST_EVENTS = 12;
 const ITEMS = 8;
+/** People shown as being in; a full college has more than a screen can hold. */
+const PRESENT = 100;
 
 /** Who is in, on what, since when; the last events; and where people stop. */
 export function NowScreen(props: Props) {
@@ -88,7 +90,7 @@ export function NowScreen(props: Props) {
           ) : (
             <Table fz={13} verticalSpacing={3} horizontalSpacing={6}>
               <Table.Tbody>
-                {present.map(({ who, last: event, since: from, events: count }) => (
+                {present.slice(0, PRESENT).map(({ who, last: event, since: from, events: count }) => (
                   <Table.Tr key={who}>
                     <Table.Td>
                       <Link href={page(event.learner_id)}>
@@ -109,6 +111,7 @@ export function NowScreen(props: Props) {
               </Table.Tbody>
             </Table>
           )}
+          {present.length > PRESENT && <p>And {sayCount(present.length - PRESENT, 'learner')} more.</p>}
         </section>
         {members && (
           <ClassList
