@@ -9,21 +9,8 @@ import { quiet } from './quiet';
 import { ramp } from './ramp';
 import { groupReadings, type Member } from './readings';
 import { readDrift, wholePoints } from './score';
-import type { EnrolmentFacts, Factor } from './types';
-
-const facts = (more: Partial<EnrolmentFacts> = {}): EnrolmentFacts => ({
-  day: 100,
-  enrolledDay: 0,
-  courseStart: 0,
-  courseEnd: 120,
-  activeDays: [],
-  efforts: [],
-  skipped: [],
-  feedGaps: [],
-  ...more,
-});
-const daily = (from: number, to: number, step = 1) =>
-  Array.from({ length: Math.floor((to - from) / step) + 1 }, (_, i) => from + i * step);
+import { daily, facts } from './testing';
+import type { Factor } from './types';
 
 it('ramp is 0 at or below a, 1 at or above b, linear between', () => {
   expect([1, 1.5, 3.25, 5, 9].map((x) => ramp(x, 1.5, 5))).toEqual([0, 0, 0.5, 1, 1]);

@@ -4,21 +4,9 @@ import { countedBack, countedDays, mergeRanges } from './counted-days';
 import { fading } from './fading';
 import { groupReadings, type Member } from './readings';
 import { recentEfforts, silent } from './silent';
+import { daily, facts } from './testing';
 import type { EnrolmentFacts } from './types';
 
-const daily = (from: number, to: number, step = 1) =>
-  Array.from({ length: Math.max(0, Math.floor((to - from) / step) + 1) }, (_, i) => from + i * step);
-const facts = (more: Partial<EnrolmentFacts> = {}): EnrolmentFacts => ({
-  day: 100,
-  enrolledDay: 0,
-  courseStart: 0,
-  courseEnd: 120,
-  activeDays: [],
-  efforts: [],
-  skipped: [],
-  feedGaps: [],
-  ...more,
-});
 const group = { gap: 2, efforts: 10 };
 
 describe('countedBack', () => {

@@ -1,9 +1,10 @@
-import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
+import { Table, TableTbody, TableTd, TableTr } from '@mantine/core';
 import Link from 'next/link';
 import { OUTCOMES } from '@/core/followup/follow-up';
 import { sayDay, sayInstant } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import type { FollowUpRow } from '@/data/follow-ups';
+import { Headings } from '@/ui/headings';
 import deckClasses from '../../_deck/deck.module.css';
 import classes from './follow-ups.module.css';
 
@@ -17,13 +18,7 @@ export function ClosedList({ rows, now, zone }: { rows: FollowUpRow[]; now: numb
       ) : (
         <div className={classes.scroll} tabIndex={0} role="group" aria-label="Closed follow-ups">
           <Table fz={13}>
-            <TableThead>
-              <TableTr>
-                {['Learner', 'Reason', 'Was due', 'Outcome', 'Closed', 'Owner'].map((title) => (
-                  <TableTh key={title}>{title}</TableTh>
-                ))}
-              </TableTr>
-            </TableThead>
+            <Headings of={['Learner', 'Reason', 'Was due', 'Outcome', 'Closed', 'Owner']} />
             <TableTbody>
               {rows.map((row) => (
                 <TableTr key={row.id}>

@@ -1,9 +1,10 @@
-import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
+import { Table, TableTbody, TableTd, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayDay, sayInstant } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { checksOf, seeChecks } from '@/server/checks';
+import { Headings } from '@/ui/headings';
 import { openDeck, type SearchParams } from '../../../_deck/page-context';
 import { CourseTabs } from '../../../_deck/sections';
 import deckClasses from '../../../_deck/deck.module.css';
@@ -35,13 +36,7 @@ export default async function ChecksPage({ searchParams }: { searchParams: Searc
         ) : (
           <div className={classes.scroll} tabIndex={0} role="group" aria-label="Saved checks">
             <Table fz={13}>
-              <TableThead>
-                <TableTr>
-                  {['Check', 'Have not', 'Tell me above', 'Asked', ''].map((title) => (
-                    <TableTh key={title}>{title || <span className="visually-hidden">Remove</span>}</TableTh>
-                  ))}
-                </TableTr>
-              </TableThead>
+              <Headings of={['Check', 'Have not', 'Tell me above', 'Asked']} last="Remove" />
               <TableTbody>
                 {checks.map((check) => (
                   <TableTr key={check.id}>

@@ -1,5 +1,6 @@
-import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
+import { Table, TableTbody, TableTd, TableTr } from '@mantine/core';
 import { sayTime } from '@/core/time/words';
+import { Headings } from '@/ui/headings';
 
 interface Event {
   at: number;
@@ -16,13 +17,7 @@ export function VisitEvents({ events, zone, total }: { events: Event[]; zone: st
   return (
     <>
       <Table withRowBorders={false} verticalSpacing={2} fz={12} layout="auto">
-        <TableThead>
-          <TableTr>
-            {['Time', 'Course', 'Item', 'Action', 'Address'].map((title) => (
-              <TableTh key={title}>{title}</TableTh>
-            ))}
-          </TableTr>
-        </TableThead>
+        <Headings of={['Time', 'Course', 'Item', 'Action', 'Address']} />
         <TableTbody>
           {events.map((event, index) => (
             <TableTr key={index}>

@@ -1,8 +1,9 @@
-import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
+import { Table, TableTbody, TableTd, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayCount, sayInstant } from '@/core/time/words';
 import { findAudit } from '@/data/audit';
+import { Headings } from '@/ui/headings';
 import { linkTo } from '../../../_deck/list-link';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
@@ -39,13 +40,7 @@ export default async function ChangesPage({ searchParams }: { searchParams: Sear
         ) : (
           <div className={classes.scroll} tabIndex={0} role="group" aria-label="Changes">
             <Table fz={13} verticalSpacing={4}>
-              <TableThead>
-                <TableTr>
-                  {['When', 'Who', 'What', 'Whose'].map((title) => (
-                    <TableTh key={title}>{title}</TableTh>
-                  ))}
-                </TableTr>
-              </TableThead>
+              <Headings of={['When', 'Who', 'What', 'Whose']} />
               <TableTbody>
                 {rows.map((row) => (
                   <TableTr key={row.id}>

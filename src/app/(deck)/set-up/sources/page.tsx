@@ -6,6 +6,7 @@ import { listGaps, type GapRow } from '@/data/feed-gaps';
 import { listCredentials, listSources, type SourceRow } from '@/data/sources';
 import { whatWaits } from '@/data/xapi/statements';
 import { sourceRhythms, type SourceRhythm } from '@/server/feed';
+import { Headings } from '@/ui/headings';
 import { linkTo } from '../../../_deck/list-link';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
@@ -71,13 +72,7 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
           {settled.length > 0 && (
             <div className={classes.scroll} tabIndex={0} role="group" aria-label="Settled gaps">
               <Table fz={13} mt={8}>
-                <TableThead>
-                  <TableTr>
-                    {['Source', 'When', 'State', ''].map((title) => (
-                      <TableTh key={title}>{title || <span className="visually-hidden">Change</span>}</TableTh>
-                    ))}
-                  </TableTr>
-                </TableThead>
+                <Headings of={['Source', 'When', 'State']} last="Change" />
                 <TableTbody>
                   {settled.map((gap) => (
                     <TableTr key={gap.id}>
@@ -114,13 +109,7 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
           </p>
           {credentials.length > 0 && (
             <Table fz={13}>
-              <TableThead>
-                <TableTr>
-                  {['Source', 'Key', 'Made', ''].map((title) => (
-                    <TableTh key={title}>{title || <span className="visually-hidden">End</span>}</TableTh>
-                  ))}
-                </TableTr>
-              </TableThead>
+              <Headings of={['Source', 'Key', 'Made']} last="End" />
               <TableTbody>
                 {credentials.map((one) => (
                   <TableTr key={one.id}>
@@ -198,13 +187,7 @@ function Sources({ sources, rhythms, now, zone }: SourcesProps) {
   return (
     <div className={classes.scroll} tabIndex={0} role="group" aria-label="Sources">
       <Table fz={13}>
-        <TableThead>
-          <TableTr>
-            {['Source', 'Courses', 'Last event', 'Usually, in this hour', 'State'].map((title) => (
-              <TableTh key={title}>{title}</TableTh>
-            ))}
-          </TableTr>
-        </TableThead>
+        <Headings of={['Source', 'Courses', 'Last event', 'Usually, in this hour', 'State']} />
         <TableTbody>
           {sources.map((source) => {
             const rhythm = rhythms.find(({ id }) => id === source.id);

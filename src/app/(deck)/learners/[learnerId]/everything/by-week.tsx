@@ -1,7 +1,8 @@
-import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
+import { Table, TableTbody, TableTd, TableTh, TableTr } from '@mantine/core';
 import { sayDay, sayLength } from '@/core/time/words';
 import { dateOfDay } from '@/core/time/zone';
 import type { Everything } from '@/server/everything';
+import { Headings } from '@/ui/headings';
 import classes from '../learner.module.css';
 
 interface ByWeekProps {
@@ -21,15 +22,7 @@ export function ByWeek({ weeks, gaps, today, from }: ByWeekProps) {
       <h2>By week</h2>
       <div className={classes.scroll} tabIndex={0} role="group" aria-label="Totals by week">
         <Table w="auto" fz={13} verticalSpacing={2} horizontalSpacing={12} className={classes.weeks}>
-          <TableThead>
-            <TableTr>
-              {['Week of', 'Visits', 'Days', 'Events', 'Time online (estimate)'].map((heading) => (
-                <TableTh key={heading} scope="col">
-                  {heading}
-                </TableTh>
-              ))}
-            </TableTr>
-          </TableThead>
+          <Headings of={['Week of', 'Visits', 'Days', 'Events', 'Time online (estimate)']} />
           <TableTbody>
             {weeks.map((week) => {
               const gap = gaps.some(([a, b]) => b >= week.monday && a < week.monday + 7);
