@@ -35,7 +35,7 @@ export async function signIn(page: Page, role: Role): Promise<void> {
 
 /** axe finds nothing serious or critical. */
 export async function expectAccessible(page: Page): Promise<void> {
-  const { violations } = await new AxeBuilder({ page }).analyze();
+  const { violations } = await new AxeBuilder({ page }).options({ resultTypes: ['violations'] }).analyze();
   const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
   expect(
     serious.map(

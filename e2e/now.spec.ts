@@ -129,7 +129,7 @@ test('right now: events arrive by themselves, the class list fills, a hidden tab
   await expect(place(c)).toContainText('in 09:10', { timeout: 20_000 });
 
   // So is an answer that is no stream, on which a browser gives up by itself.
-  await page.route('**/courses/now/stream*', (route) => route.fulfill({ status: 503 }), { times: 1 });
+  await page.route('**/courses/now/stream*', (route) => route.fulfill({ status: 204 }), { times: 1 });
   await hide(true);
   await hide(false);
   await expect(page.getByText(/The connection was lost/)).toBeVisible();
