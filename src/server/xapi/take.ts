@@ -8,8 +8,8 @@ import { StatementConflict, settleWaiting, storeStatements, type IncomingStateme
 import type { Runtime } from '../runtime';
 import { MOST_BYTES, Refused, respond, tooLarge, type XapiContext } from './http';
 
-/** Most that one request may carry. */
-const MOST_STATEMENTS = 5000;
+/** Most that one request may carry: they are stored at once, and others wait while they are. */
+const MOST_STATEMENTS = 1000;
 
 async function readJson(request: Request): Promise<Json> {
   const type = request.headers.get('content-type') ?? '';

@@ -170,6 +170,7 @@ describe('statements', () => {
     expect((await ask('POST', '?colour=red', statement('l1', 'D1'))).status).toBe(400);
     expect((await ask('POST', '', statement('l1', 'D1'), { 'content-length': '20000000' })).status).toBe(413);
     expect((await ask('POST', '', ' '.repeat(10_500_000))).status).toBe(413);
+    expect((await ask('POST', '', new Array(1001).fill(statement('l1', 'D1')))).status).toBe(413);
   });
 
   it('find their people by address, sum or account, and their items by what is around them', async () => {
