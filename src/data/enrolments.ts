@@ -105,10 +105,12 @@ export interface ClassMember {
   learner_id: string;
   name: string;
   group: string | null;
+  /** Their first event in the course since an instant; null for nobody seen. */
+  first_in: number | null;
 }
 
-/** Everybody enrolled now in the course or group looked at, by name. */
-export async function classList(db: Db, { viewer, lens }: Looking): Promise<ClassMember[]> {
+/** Everybody enrolled now in the course or group looked at, by name, with when they came since an instant. */
+export async function classList(db: Db, { viewer, lens }: Looking, since: number): Promise<ClassMember[]> {
   const { id, name, family } = personColumns(viewer);
   return db('enrolment')
     .join('learner', 'learner.id', 'enrolment.learner_id')
@@ -117,5 +119,14 @@ export async function classList(db: Db, { viewer, lens }: Looking): Promise<Clas
     .where(enrolmentInScope(viewer))
     .where(enrolmentInLens(lens))
     .orderByRaw(`${family} COLLATE NOCASE, learner.id`)
-    .select(db.raw(`${id} AS learner_id`), db.raw(`${name} AS name`), 'course_group.name as group');
+    .select(
+      db.raw(`${id} AS learner_id`),
+      db.raw(`${name} AS name`),
+      'course_group.name as group',
+      db('event')
+        .min('at')
+        .whereRaw('event.learner_id = enrolment.learner_id AND event.course_id = enrolment.course_id')
+        .where('at', '>=', since)
+        .as('first_in'),
+    );
 }

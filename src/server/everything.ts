@@ -8,8 +8,9 @@ import {
   type StudyHours,
   type WorkingHours,
 } from '@/core/access/when';
+import { byWeek, type Week } from '@/core/access/weeks';
 import { IsDate } from '@/core/formats/validators';
-import { dayFromDate, dayOf, startOfDay, weekday } from '@/core/time/zone';
+import { dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
 import { reachOfLearners } from '@/data/contact-details';
 import type { Db } from '@/data/db';
 import { readSetting } from '@/data/settings';
@@ -26,16 +27,9 @@ export class EverythingQuery {
   @IsOptional() @IsDate() to?: string;
 }
 
-/** A week of the period, also one in which nothing was done. */
-export interface Week {
-  /** Its Monday. */
-  monday: number;
-  visits: number;
-  ms: number;
-  events: number;
-  activeDays: number;
-  /** Those of its visits that are on this page. */
-  shown: { visit: VisitRow; events: EventRow[] }[];
+/** A visit with its events; null where those are not on this page. */
+export interface ShownVisit extends VisitRow {
+  shown: EventRow[] | null;
 }
 
 export interface Everything {
@@ -43,7 +37,7 @@ export interface Everything {
   /** Included. */
   to: number | null;
   /** Every week from the first visit on, to the last that the period has come to. */
-  weeks: Week[];
+  weeks: Week<ShownVisit>[];
   /** Totals of the whole period, on this page or not. */
   visits: number;
   events: number;
@@ -107,7 +101,7 @@ export async function everythingOf(
   return {
     from,
     to,
-    weeks: byWeek(visits, shown.length, events, { zone, end: Math.min(end - 1, moment.now) }),
+    weeks: byWeek(withEvents(visits, shown.length, events), Math.min(end - 1, moment.now), zone),
     visits: visits.length,
     events: visits.reduce((sum, visit) => sum + visit.events, 0),
     ms: visits.reduce((sum, visit) => sum + visit.ms, 0),
@@ -117,39 +111,14 @@ export async function everythingOf(
   };
 }
 
-function byWeek(
-  visits: readonly VisitRow[],
-  shown: number,
-  events: readonly EventRow[],
-  { zone, end }: { zone: string; end: number },
-): Week[] {
-  if (visits.length === 0) return [];
-  const mondayOf = (day: number) => day - weekday(day);
-  const first = mondayOf(dayOf(visits[0].start, zone));
-  const last = mondayOf(Math.max(dayOf(end, zone), dayOf(visits.at(-1)!.start, zone)));
-  const weeks = Array.from({ length: (last - first) / 7 + 1 }, (_, index): Week => ({
-    monday: first + 7 * index,
-    visits: 0,
-    ms: 0,
-    events: 0,
-    activeDays: 0,
-    shown: [],
-  }));
+/** The visits, those on this page with their events. */
+function withEvents(visits: readonly VisitRow[], count: number, events: readonly EventRow[]): ShownVisit[] {
   let place = 0;
-  let before = Number.NaN;
-  for (const [index, visit] of visits.entries()) {
-    const day = dayOf(visit.start, zone);
-    const week = weeks[(mondayOf(day) - first) / 7];
-    week.visits += 1;
-    week.ms += visit.ms;
-    week.events += visit.events;
-    if (day !== before) week.activeDays += 1;
-    before = day;
-    if (index >= shown) continue;
+  return visits.map((visit, index) => {
+    if (index >= count) return { ...visit, shown: null };
     // Events and visits come in the same order.
     const begin = place;
     while (place < events.length && events[place].at <= visit.last) place += 1;
-    week.shown.push({ visit, events: events.slice(begin, place) });
-  }
-  return weeks;
+    return { ...visit, shown: events.slice(begin, place) };
+  });
 }

@@ -25,7 +25,7 @@ import {
 } from '@/data/feed-gaps';
 import { isLead, type Viewer } from '@/data/scope';
 import { InvalidInput, NotFound, readInput } from './input';
-import type { Period } from './period';
+import { requireOrder, type Period } from './period';
 import type { Runtime } from './runtime';
 
 type Parts = Pick<Runtime, 'db' | 'clock' | 'zone'>;
@@ -85,8 +85,7 @@ export async function nameGap(runtime: Parts, viewer: Viewer, values: Record<str
   const { db, clock, zone } = runtime;
   const { source, from, to, reason = '' } = readInput(GapInput, values);
   const [start, end] = [parseInstant(from, zone)!, parseInstant(to, zone)!];
-  if (end <= start)
-    throw new InvalidInput([{ field: 'to', message: 'does not lie after from: the period ends before it starts' }]);
+  requireOrder(start, end);
   if (start > clock.now()) throw new InvalidInput([{ field: 'from', message: 'lies in the future' }]);
   const staff_id = viewer.staffId || null;
   const is = await addFeedGap(db, source, start, end, { reason, staff_id, changed_at: clock.now() });

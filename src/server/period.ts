@@ -55,10 +55,14 @@ export async function periodOf(
     return namedPeriod(runtime, view, query.period, item);
   }
   const [from, to] = [query.from, query.to].map((text) => (text === undefined ? undefined : parseInstant(text, zone)!));
-  if (from !== undefined && to !== undefined && to <= from) {
-    throw new InvalidInput([{ field: 'to', message: 'does not lie after from: the period ends before it starts' }]);
-  }
+  if (from !== undefined && to !== undefined) requireOrder(from, to);
   return { from, to };
+}
+
+/** @throws InvalidInput for a period that does not end after it starts */
+export function requireOrder(from: number, to: number): void {
+  if (to > from) return;
+  throw new InvalidInput([{ field: 'to', message: 'does not lie after from: the period ends before it starts' }]);
 }
 
 async function namedPeriod(

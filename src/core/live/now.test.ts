@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { MINUTE } from '../time/zone';
-import { MOST_EVENTS, isSuspect, itemsNow, whoIsIn, withNew, type LiveEvent } from './now';
+import { MOST_EVENTS, arrivals, isSuspect, itemsNow, whoIsIn, withNew, type LiveEvent } from './now';
 
 const now = Date.parse('2026-11-24T09:10:00Z');
 let id = 0;
@@ -28,6 +28,18 @@ describe('withNew', () => {
     const many = Array.from({ length: MOST_EVENTS + 5 }, () => event('a', 1));
     expect(withNew([], many, now)).toHaveLength(MOST_EVENTS);
   });
+});
+
+it('arrivals keep when each first came, whatever leaves the hour since', () => {
+  const since = now - 90 * MINUTE;
+  const early = arrivals(new Map(), [event('a', 80), event('a', 70), event('b', 95)], since);
+  expect(early).toEqual(new Map([['a', now - 80 * MINUTE]]));
+  expect(arrivals(early, [event('a', 1), event('b', 2)], since)).toEqual(
+    new Map([
+      ['a', now - 80 * MINUTE],
+      ['b', now - 2 * MINUTE],
+    ]),
+  );
 });
 
 describe('whoIsIn', () => {

@@ -50,6 +50,19 @@ export function whoIsIn<T extends LiveEvent>(events: readonly T[], now: number, 
   });
 }
 
+/** When each learner was first seen since an instant, by the source's id: those known, and who has come since. */
+export function arrivals(
+  known: ReadonlyMap<string, number>,
+  events: readonly LiveEvent[],
+  since: number,
+): Map<string, number> {
+  const first = new Map(known);
+  for (const { learner_id, at } of events) {
+    if (at >= since) first.set(learner_id, Math.min(at, first.get(learner_id) ?? Infinity));
+  }
+  return first;
+}
+
 export interface ItemNow {
   course: string;
   item_id: string;

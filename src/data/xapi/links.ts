@@ -84,8 +84,8 @@ export class StatementLinks {
   private keyId(key: string): number {
     let id = this.keys.get(key);
     if (id === undefined) {
-      id = (this.sql.findKey.get(this.sourceId, key) as number | undefined) ?? undefined;
-      id ??= Number(this.sql.addKey.run(this.sourceId, key).lastInsertRowid);
+      const found = this.sql.findKey.get(this.sourceId, key) as number | undefined;
+      id = found ?? Number(this.sql.addKey.run(this.sourceId, key).lastInsertRowid);
       this.keys.set(key, id);
     }
     return id;

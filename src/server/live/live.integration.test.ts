@@ -154,7 +154,13 @@ describe('the screen of now', () => {
     expect(whole.members).toBeNull();
     const group = await rightNow(runtime, await see(SYSTEM_VIEWER, { course: 'DRY', group: 'A' }), { since: '08:45' });
     expect(group.events.map((one) => one.learner_id)).toEqual(['L1']);
-    expect(group.members!.map((one) => one.learner_id)).toEqual(['L1', 'L4']);
+    expect(group.members!.map((one) => [one.learner_id, one.first_in])).toEqual([
+      ['L1', Date.parse('2026-11-24T09:00:00Z') + 100],
+      ['L4', null],
+    ]);
+    // Whoever came more than an hour ago has come all the same.
+    const early = await rightNow(runtime, await see(SYSTEM_VIEWER, { course: 'DRY', group: 'A' }), { since: '07:00' });
+    expect(early.members![1]).toMatchObject({ learner_id: 'L4', first_in: Date.parse('2026-11-24T07:30:00Z') });
     expect(new Date(group.since).toISOString()).toBe('2026-11-24T08:45:00.000Z');
     await expect(rightNow(runtime, await see(SYSTEM_VIEWER), { since: '8.45' })).rejects.toThrow('since is not a time');
   });

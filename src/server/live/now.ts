@@ -49,6 +49,7 @@ export async function rightNow(runtime: Runtime, moment: Moment, values: Record<
     sessionTimes(db, moment, now - 4 * HOUR, now + HOUR / 4),
   ]);
   const running = sessions.filter(({ from, to }) => (to ?? from + 2 * HOUR) > now).at(-1) ?? null;
+  const since = asked === undefined ? (running?.from ?? startOfHour(now)) : timeToday(asked, now, zone);
   const oneClass = lens.courseId !== undefined || lens.groupId !== undefined;
   return {
     events: rows.map(({ id, at, source_id, learner_id, name, course, item_id, item, action }) => ({
@@ -66,8 +67,8 @@ export async function rightNow(runtime: Runtime, moment: Moment, values: Record<
     last,
     cut: rows.length === MOST_EVENTS,
     sources: await sourceRhythms(runtime, courseIds),
-    members: oneClass ? await classList(db, moment) : null,
-    since: asked === undefined ? (running?.from ?? startOfHour(now)) : timeToday(asked, now, zone),
+    members: oneClass ? await classList(db, moment, since) : null,
+    since,
     session: oneClass ? running : null,
   };
 }

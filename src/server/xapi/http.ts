@@ -79,9 +79,7 @@ async function asMeant(request: Request): Promise<Request> {
   if (!/^application\/x-www-form-urlencoded\b/i.test(request.headers.get('content-type') ?? '')) {
     throw new Refused(400, 'A request with method in its address is a form.');
   }
-  if (Number(request.headers.get('content-length') ?? 0) > MOST_BYTES) throw tooLarge();
-  const form = await request.text();
-  if (form.length > MOST_BYTES) throw tooLarge();
+  const form = await readText(request);
   const headers = new Headers();
   const meant = new URL(address.pathname, address);
   let content: string | undefined;
@@ -99,10 +97,15 @@ async function asMeant(request: Request): Promise<Request> {
 }
 
 /** The largest request that is taken, in bytes. */
-export const MOST_BYTES = 10 * 1024 * 1024;
+const MOST_BYTES = 10 * 1024 * 1024;
 
-export function tooLarge(): Refused {
-  return new Refused(413, 'The request is larger than 10 MB.');
+/** The body of a request. @throws Refused for one that is too large */
+export async function readText(request: Request): Promise<string> {
+  const tooLarge = new Refused(413, 'The request is larger than 10 MB.');
+  if (Number(request.headers.get('content-length') ?? 0) > MOST_BYTES) throw tooLarge;
+  const text = await request.text();
+  if (text.length > MOST_BYTES) throw tooLarge;
+  return text;
 }
 
 /** A resource that needs a credential, by what each method does. */

@@ -6,7 +6,7 @@ import { isObject, isUuid, type Json, type JsonObject } from '@/core/xapi/values
 import { writingRaw } from '@/data/db';
 import { StatementConflict, settleWaiting, storeStatements, type IncomingStatement } from '@/data/xapi/statements';
 import type { Runtime } from '../runtime';
-import { MOST_BYTES, Refused, respond, tooLarge, type XapiContext } from './http';
+import { Refused, readText, respond, type XapiContext } from './http';
 
 /** Most that one request may carry: they are stored at once, and others wait while they are. */
 const MOST_STATEMENTS = 1000;
@@ -17,9 +17,7 @@ async function readJson(request: Request): Promise<Json> {
     throw new Refused(400, 'Attachments are taken by their fileUrl; their data is not stored here.');
   }
   if (!/^application\/json\b/i.test(type)) throw new Refused(400, 'The Content-Type is not application/json.');
-  if (Number(request.headers.get('content-length') ?? 0) > MOST_BYTES) throw tooLarge();
-  const text = await request.text();
-  if (text.length > MOST_BYTES) throw tooLarge();
+  const text = await readText(request);
   try {
     return JSON.parse(text);
   } catch {

@@ -1,7 +1,6 @@
 import { TextInput } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import type { LiveEvent } from '@/core/live/now';
 import { sayTime } from '@/core/time/words';
 import type { ClassMember } from '@/data/enrolments';
 import { linkTo } from '../../../_deck/list-link';
@@ -9,9 +8,9 @@ import classes from './now.module.css';
 
 interface Props {
   members: ClassMember[];
-  events: LiveEvent[];
+  /** When those came who have come since the page was opened. */
+  arrived: ReadonlyMap<string, number>;
   /** From when it looks. */
-  since: number;
   sinceText: string;
   session: string | null;
   part: string | null;
@@ -19,13 +18,10 @@ interface Props {
 }
 
 /** Everybody of the class: in, or not yet seen. */
-export function ClassList({ members, events, since, sinceText, session, part, zone }: Props) {
+export function ClassList({ members, arrived, sinceText, session, part, zone }: Props) {
   const router = useRouter();
-  const arrived = new Map<string, number>();
-  for (const { learner_id, at } of events) {
-    if (at >= since) arrived.set(learner_id, Math.min(at, arrived.get(learner_id) ?? Infinity));
-  }
-  const come = members.filter(({ learner_id }) => arrived.has(learner_id)).length;
+  const seen = members.map((one) => ({ ...one, at: one.first_in ?? arrived.get(one.learner_id) }));
+  const come = seen.filter(({ at }) => at !== undefined).length;
   return (
     <section aria-label="Class list" data-part="class">
       <h2>
@@ -51,17 +47,14 @@ export function ClassList({ members, events, since, sinceText, session, part, zo
         />
       </h2>
       <ul className={classes.class}>
-        {members.map(({ learner_id, name }) => {
-          const at = arrived.get(learner_id);
-          return (
-            <li key={learner_id} data-in={at !== undefined || undefined}>
-              <Link href={`/learners/${encodeURIComponent(learner_id)}`}>
-                <bdi>{name}</bdi>
-              </Link>
-              <span>{at === undefined ? 'not yet seen' : `in ${sayTime(at, zone)}`}</span>
-            </li>
-          );
-        })}
+        {seen.map(({ learner_id, name, at }) => (
+          <li key={learner_id} data-in={at !== undefined || undefined}>
+            <Link href={`/learners/${encodeURIComponent(learner_id)}`}>
+              <bdi>{name}</bdi>
+            </Link>
+            <span>{at === undefined ? 'not yet seen' : `in ${sayTime(at, zone)}`}</span>
+          </li>
+        ))}
       </ul>
     </section>
   );

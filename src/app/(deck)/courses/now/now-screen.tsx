@@ -42,7 +42,7 @@ const PRESENT = 100;
 /** Who is in, on what, since when; the last events; and where people stop. */
 export function NowScreen(props: Props) {
   const { first, last, cut, sources, members, since, sinceText, session, part, now: opened, zone } = props;
-  const { events, now, state } = useLive({ events: first, last, part, now: opened });
+  const { events, arrived, now, state } = useLive({ events: first, last, part, now: opened, since });
   const present = whoIsIn(events, now);
   const items = itemsNow(events, now);
   // A source's last event: as the page was opened with it, or one that has come since.
@@ -116,8 +116,7 @@ export function NowScreen(props: Props) {
         {members && (
           <ClassList
             members={members}
-            events={events}
-            since={since}
+            arrived={arrived}
             sinceText={sinceText}
             session={session}
             part={part}

@@ -53,8 +53,8 @@ export default async function NowPage({ searchParams }: { searchParams: SearchPa
         )}
       </div>
       <NowScreen
-        // Another part is another stream.
-        key={lensKey ?? 'all'}
+        // Another part is another stream, and another time another list.
+        key={`${lensKey ?? 'all'} ${since}`}
         first={events}
         last={last}
         cut={cut}

@@ -2,7 +2,7 @@
 
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
-import { withNew, type LiveEvent } from '@/core/live/now';
+import { arrivals, withNew, type LiveEvent } from '@/core/live/now';
 import { linkTo } from '../../../_deck/list-link';
 
 export type LiveState = 'opening' | 'live' | 'paused' | 'lost';
@@ -18,17 +18,21 @@ interface Start {
   part: string | null;
   /** The server's now. */
   now: number;
+  /** From when arrivals count. */
+  since: number;
 }
 
 /**
  * The events of the last hour, kept up by one stream. It rests while the tab is hidden, and goes
  * on from the last event it had, as it does after a lost connection.
  */
-export function useLive({ events: first, last, part, now: serverNow }: Start) {
+export function useLive({ events: first, last, part, now: serverNow, since }: Start) {
   const router = useRouter();
   const [state, setState] = useState<LiveState>('opening');
   const [clock, setClock] = useState(serverNow);
   const [fresh, setFresh] = useState<LiveEvent[]>([]);
+  // Kept beside the events: whoever came stays come, when the hour has gone over it.
+  const [arrived, setArrived] = useState<ReadonlyMap<string, number>>(new Map());
   const seen = useRef(last);
   useEffect(() => {
     const began = performance.now();
@@ -58,6 +62,7 @@ export function useLive({ events: first, last, part, now: serverNow }: Start) {
       opened.addEventListener('events', (message: MessageEvent<string>) => {
         seen.current = Math.max(seen.current, Number(message.lastEventId) || 0);
         const events: LiveEvent[] = JSON.parse(message.data);
+        setArrived((known) => arrivals(known, events, since));
         setFresh((known) => withNew(known, events, Math.max(...events.map(({ at }) => at), known[0]?.at ?? 0)));
       });
       opened.addEventListener('anew', (message: MessageEvent<string>) => {
@@ -84,9 +89,9 @@ export function useLive({ events: first, last, part, now: serverNow }: Start) {
       document.removeEventListener('visibilitychange', onVisibility);
       close();
     };
-  }, [part, router]);
+  }, [part, router, since]);
   const newest = fresh[0]?.at ?? 0;
   // An event may be ahead of the last tick: then it is the later now.
   const now = Math.max(clock, Math.min(newest, clock + TICK));
-  return { events: withNew(first, fresh, now), now, state };
+  return { events: withNew(first, fresh, now), arrived, now, state };
 }

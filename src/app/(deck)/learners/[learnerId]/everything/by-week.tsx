@@ -30,13 +30,15 @@ export function ByWeek({ weeks, gaps, today, from }: ByWeekProps) {
               return (
                 <TableTr key={week.monday}>
                   <TableTh scope="row">
-                    {week.visits === 0 ? (
+                    {week.visits.length === 0 ? (
                       sayDay(week.monday, today)
                     ) : (
-                      <a href={week.shown.length > 0 ? here : from(week.monday)}>{sayDay(week.monday, today)}</a>
+                      <a href={week.visits.some(({ shown }) => shown) ? here : from(week.monday)}>
+                        {sayDay(week.monday, today)}
+                      </a>
                     )}
                   </TableTh>
-                  <TableTd>{week.visits}</TableTd>
+                  <TableTd>{week.visits.length}</TableTd>
                   <TableTd>{week.activeDays}</TableTd>
                   <TableTd>{week.events}</TableTd>
                   <TableTd>

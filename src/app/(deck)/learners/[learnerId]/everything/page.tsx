@@ -102,19 +102,20 @@ export default async function EverythingPage({ params, searchParams }: Props) {
           />
         )}
         {all.weeks
-          .filter((week) => week.shown.length > 0)
-          .map((week) => (
-            <section key={week.monday} className={classes.section} id={`week-${dateOfDay(week.monday)}`}>
+          .map((week) => ({ ...week, here: week.visits.filter(({ shown }) => shown !== null) }))
+          .filter(({ here }) => here.length > 0)
+          .map(({ monday, visits, here, activeDays, events, ms }) => (
+            <section key={monday} className={classes.section} id={`week-${dateOfDay(monday)}`}>
               <h2>
-                Week of {sayDay(week.monday, today)}{' '}
+                Week of {sayDay(monday, today)}{' '}
                 <span className={classes.soft}>
-                  {sayCount(week.visits, 'visit')} on {sayCount(week.activeDays, 'day')},{' '}
-                  {sayCount(week.events, 'event')}, about {sayLength(week.ms)}
-                  {week.shown.length < week.visits && `; ${week.shown.length} of them here`}
+                  {sayCount(visits.length, 'visit')} on {sayCount(activeDays, 'day')}, {sayCount(events, 'event')},
+                  about {sayLength(ms)}
+                  {here.length < visits.length && `; ${here.length} of them here`}
                 </span>
               </h2>
-              {week.shown.map(({ visit, events }) => (
-                <Visit key={visit.start} visit={visit} events={events} zone={zone} now={view.now} />
+              {here.map((visit) => (
+                <Visit key={visit.start} visit={visit} events={visit.shown ?? []} zone={zone} now={view.now} />
               ))}
             </section>
           ))}

@@ -1,0 +1,170 @@
+/** Every page and handler, and what somebody who is no lead gets from each. */
+import { readdirSync } from 'node:fs';
+import { relative } from 'node:path';
+import type { Role } from './help';
+
+/** Every page and handler there is, from the folders of the application. */
+export function routes(): string[] {
+  const root = 'src/app';
+  const files = readdirSync(root, { recursive: true, withFileTypes: true });
+  return files
+    .filter((file) => file.name === 'page.tsx' || file.name === 'route.ts')
+    .map((file) => `/${relative(root, file.parentPath)}`.replace('/(deck)', '').replace(/\/$/, '') || '/')
+    .sort();
+}
+
+/** An address to ask for: with somebody of one's own, somebody else's, and a part that is not one's own. */
+export interface Visit {
+  url: (own: string, foreign: string, part: string) => string;
+  status: number;
+  /** Roles for whom it is another. */
+  but?: Partial<Record<Role, number>>;
+  /** It goes on for ever: only its beginning is read. */
+  stream?: true;
+}
+
+/** What somebody who is no lead gets from each route. A route that is new must be added here. */
+export const ROUTES: Record<string, Visit[]> = {
+  '/': [{ url: () => '/', status: 200 }],
+  '/sign-in': [{ url: () => '/sign-in', status: 200 }],
+  '/welcome': [{ url: () => '/welcome', status: 200 }],
+  '/watch': [
+    { url: () => '/watch', status: 200 },
+    { url: () => '/watch?page=2', status: 200 },
+    { url: (_, __, part) => `/watch?in=${part}`, status: 404 },
+  ],
+  '/watch/names': [
+    { url: () => '/watch/names', status: 200 },
+    { url: () => '/watch/names?in=course:NOWHERE', status: 404 },
+  ],
+  '/access-log': [
+    { url: () => '/access-log?fold=no', status: 200 },
+    { url: () => '/access-log?staff=yes', status: 200 },
+    { url: (own) => `/access-log?learner=${own}`, status: 200 },
+    // The page says that there is no such learner, as it does of one that never was.
+    { url: (_, foreign) => `/access-log?learner=${foreign}`, status: 200 },
+    { url: (_, __, part) => `/access-log?in=${part}`, status: 404 },
+  ],
+  '/access-log/rows': [
+    { url: () => '/access-log/rows', status: 200 },
+    { url: (_, foreign) => `/access-log/rows?learner=${foreign}`, status: 404 },
+    { url: () => '/access-log/rows?cursor=nonsense', status: 422 },
+  ],
+  '/access-log/export': [
+    { url: () => '/access-log/export?format=csv&period=7-days', status: 200 },
+    { url: () => '/access-log/export?format=jsonl&period=today', status: 200 },
+    { url: (_, foreign) => `/access-log/export?learner=${foreign}`, status: 404 },
+  ],
+  '/access-log/progress': [{ url: () => '/access-log/progress?export=x', status: 404 }],
+  '/courses/now': [
+    { url: () => '/courses/now', status: 200 },
+    { url: (_, __, part) => `/courses/now?in=${part}`, status: 404 },
+  ],
+  '/courses/now/stream': [
+    { url: () => '/courses/now/stream?after=1', status: 200, stream: true },
+    { url: () => '/courses/now/stream?in=course:NOWHERE', status: 404 },
+  ],
+  '/courses/reach': [
+    { url: () => '/courses/reach', status: 200 },
+    { url: (_, __, part) => `/courses/reach?in=${part}`, status: 404 },
+  ],
+  '/courses/reach/opens': [
+    { url: () => '/courses/reach/opens?course=HAT&format=csv', status: 200 },
+    { url: () => '/courses/reach/opens?course=HAT&format=csv&of=items', status: 200 },
+  ],
+  '/courses/has': [
+    { url: () => '/courses/has?course=HAT&kind=looked&period=7-days', status: 200 },
+    { url: (_, __, part) => `/courses/has?kind=looked&in=${part}`, status: 404 },
+  ],
+  '/courses/checks': [{ url: () => '/courses/checks', status: 200 }],
+  '/find': [
+    { url: () => '/find?q=a', status: 200 },
+    { url: (_, foreign) => `/find?q=${foreign}`, status: 200 },
+    { url: () => '/find?q=a&as_of=2026-02-30', status: 422 },
+  ],
+  '/pulse': [{ url: () => '/pulse', status: 200 }],
+  '/watch/set-aside': [{ url: () => '/watch/set-aside', status: 200 }],
+  '/learners': [
+    { url: () => '/learners?limit=100', status: 200 },
+    { url: (_, foreign) => `/learners?q=${foreign}`, status: 200 },
+    { url: (_, __, part) => `/learners?in=${part}`, status: 404 },
+  ],
+  '/learners/call-sheet': [
+    { url: () => '/learners/call-sheet', status: 200 },
+    { url: (_, __, part) => `/learners/call-sheet?in=${part}`, status: 404 },
+  ],
+  '/learners/rows': [
+    { url: () => '/learners/rows?offset=0', status: 200 },
+    { url: (_, foreign) => `/learners/rows?q=${foreign}&status=all`, status: 200 },
+  ],
+  '/learners/export': [
+    { url: () => '/learners/export?format=csv&status=all', status: 200 },
+    { url: (_, foreign) => `/learners/export?q=${foreign}`, status: 200 },
+  ],
+  '/learners/[learnerId]/conversation': [
+    { url: (own) => `/learners/${own}/conversation`, status: 200 },
+    { url: (_, foreign) => `/learners/${foreign}/conversation`, status: 404 },
+  ],
+  '/learners/[learnerId]/everything': [
+    { url: (own) => `/learners/${own}/everything`, status: 200 },
+    { url: (_, foreign) => `/learners/${foreign}/everything`, status: 404 },
+  ],
+  '/learners/[learnerId]': [
+    { url: (own) => `/learners/${own}`, status: 200 },
+    { url: (_, foreign) => `/learners/${foreign}`, status: 404 },
+    { url: () => '/learners/nobody', status: 404 },
+  ],
+  // The demo's first message is the mentor's own.
+  '/write/[draftId]': [{ url: () => '/write/1', status: 404, but: { mentor: 200 } }],
+  '/follow-ups/messages': [{ url: () => '/follow-ups/messages', status: 200 }],
+  '/set-up/data': [{ url: () => '/set-up/data', status: 404, but: { lead: 200 } }],
+  '/follow-ups': [
+    { url: () => '/follow-ups?whose=all', status: 200 },
+    { url: () => '/follow-ups?whose=all&state=closed', status: 200 },
+    { url: (_, __, part) => `/follow-ups?in=${part}`, status: 404 },
+  ],
+  '/follow-ups/answers': [{ url: () => '/follow-ups/answers', status: 200 }],
+  '/follow-ups/notes': [
+    { url: () => '/follow-ups/notes', status: 200 },
+    { url: (_, foreign) => `/follow-ups/notes?q=${foreign}`, status: 200 },
+  ],
+  '/follow-ups/templates': [{ url: () => '/follow-ups/templates', status: 200 }],
+  '/set-up/sources': [{ url: () => '/set-up/sources', status: 404, but: { lead: 200 } }],
+  '/set-up/mapping': [{ url: () => '/set-up/mapping', status: 404, but: { lead: 200 } }],
+  '/set-up/roster': [{ url: () => '/set-up/roster', status: 404, but: { lead: 200 } }],
+  '/set-up/staff': [{ url: () => '/set-up/staff', status: 404, but: { lead: 200 } }],
+  '/set-up/changes': [{ url: () => '/set-up/changes', status: 404, but: { lead: 200 } }],
+  '/set-up/data/upload': [{ url: () => '/set-up/data/upload', status: 405 }],
+  '/api/v1/health': [{ url: () => '/api/v1/health', status: 200 }],
+  '/api/v1/imports': [{ url: () => '/api/v1/imports', status: 405 }],
+  '/api/v1/imports/[id]': [{ url: () => '/api/v1/imports/1', status: 404, but: { lead: 200 } }],
+  '/api/v1/imports/[id]/rejects': [{ url: () => '/api/v1/imports/1/rejects', status: 404, but: { lead: 200 } }],
+  '/xapi/about': [{ url: () => '/xapi/about', status: 200 }],
+  // A session is no credential of a source.
+  '/xapi/statements': [{ url: () => '/xapi/statements', status: 400 }],
+  '/api/v1/access-log': [
+    { url: () => '/api/v1/access-log?limit=1000', status: 200 },
+    { url: () => '/api/v1/access-log?format=csv&period=today', status: 200 },
+    { url: (_, foreign) => `/api/v1/access-log?learner=${foreign}`, status: 404 },
+    { url: () => '/api/v1/access-log?from=2026-11-10&to=2026-11-09', status: 422 },
+  ],
+  '/api/v1/reach': [{ url: () => '/api/v1/reach', status: 200 }],
+  '/api/v1/has': [
+    { url: () => '/api/v1/has?kind=looked&from=2026-11-20&to=2026-11-24', status: 200 },
+    { url: () => '/api/v1/has', status: 422 },
+  ],
+  '/api/v1/visits': [
+    { url: (own) => `/api/v1/visits?learner=${own}`, status: 200 },
+    { url: (_, foreign) => `/api/v1/visits?learner=${foreign}`, status: 404 },
+  ],
+  '/api/v1/replies': [{ url: () => '/api/v1/replies', status: 405 }],
+  '/api/v1/learners': [
+    { url: () => '/api/v1/learners?limit=1000&status=all', status: 200 },
+    { url: (_, foreign) => `/api/v1/learners?q=${foreign}`, status: 200 },
+    { url: () => '/api/v1/learners?format=csv&status=all', status: 200 },
+  ],
+  '/api/v1/learners/[learnerId]': [
+    { url: (own) => `/api/v1/learners/${own}`, status: 200 },
+    { url: (_, foreign) => `/api/v1/learners/${foreign}`, status: 404 },
+  ],
+};

@@ -1,0 +1,53 @@
+import type { BrowserContextOptions } from '@playwright/test';
+import { expect, expectAccessible, signIn, test } from './help';
+
+const SCREENS = [
+  '/watch',
+  '/watch/set-aside',
+  '/learners',
+  '/learners/call-sheet',
+  '/learners/L20417',
+  '/learners/L20417/conversation',
+  '/learners/L20417/everything',
+  '/access-log',
+  '/access-log?course=HAT&kind=talked&fold=no',
+  '/access-log?from=2026-11-10&to=2026-11-09',
+  '/courses/now?in=course:HAT',
+  '/courses/reach?course=HAT',
+  '/courses/reach?course=HAT&table=yes&by=group',
+  '/courses/has?course=HAT&kind=talked&period=7-days',
+  '/courses/checks',
+  '/set-up/sources',
+  '/follow-ups',
+  '/follow-ups/messages',
+  '/follow-ups/answers',
+  '/follow-ups/notes',
+  '/follow-ups/templates',
+  '/set-up/data',
+  '/set-up/mapping',
+  '/set-up/roster',
+  '/set-up/staff',
+  '/set-up/changes',
+  '/watch?as_of=2026-11-10',
+];
+
+test('every screen holds in the dark scheme and at 390 px, and axe finds nothing serious', async ({ browser }) => {
+  test.setTimeout(400_000);
+  const walk = async (options: BrowserContextOptions) => {
+    const context = await browser.newContext(options);
+    const page = await context.newPage();
+    await signIn(page, 'lead');
+    for (const path of SCREENS) {
+      await page.goto(path);
+      await expectAccessible(page);
+      const wide = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+      expect([path, wide]).toEqual([path, 0]);
+    }
+    await context.close();
+  };
+  // Both at once: they only look, and axe takes its time.
+  await Promise.all([
+    walk({ colorScheme: 'dark', viewport: { width: 1280, height: 800 } }),
+    walk({ colorScheme: 'light', viewport: { width: 390, height: 844 } }),
+  ]);
+});
