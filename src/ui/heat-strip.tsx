@@ -13,7 +13,7 @@ interface Props {
 }
 
 /**
- * Hours of the day by days of the week: the more minutes, the darker, with working hours outlined.
+ * Hours of the day by days of the week: the more minutes, the stronger the colour, with working hours outlined.
  * The hours with most time are also said in words, and every cell has its figure.
  */
 export function HeatStrip({ hours, working }: Props) {
@@ -32,8 +32,6 @@ export function HeatStrip({ hours, working }: Props) {
       height={TOP + 7 * TALL}
       role="img"
       aria-label={top.length === 0 ? 'No time online' : `Most time: ${top.join('; ')}`}
-      style={{ maxWidth: '100%', height: 'auto' }}
-      viewBox={`0 0 ${LEFT + 24 * CELL} ${TOP + 7 * TALL}`}
     >
       {[0, 6, 12, 18].map((hour) => (
         <text key={hour} x={LEFT + hour * CELL} y={11} fontSize={12} fill="var(--muted)">

@@ -148,7 +148,7 @@ function When({ all }: { all: Everything }) {
       </div>
       <p className={classes.soft}>
         {share === null ? '' : `${Math.round(100 * share)} % of the time lies in working hours `}(
-        {sayWorkingHours(hours)}, {zone}; outlined). The darker, the more minutes.
+        {sayWorkingHours(hours)}, {zone}; outlined). The stronger the colour, the more minutes.
       </p>
     </section>
   );
