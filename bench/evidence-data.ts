@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import { dayOf } from '@/core/time/zone';
 import { daySql } from '@/data/day-sql';
 import { readingRaw, writingRaw } from '@/data/db';
-import { deriveTouched } from '@/data/derived';
+import { touching } from '@/data/touched';
+import { recalculate } from '@/server/recalculate';
 import type { Runtime } from '@/server/runtime';
 import { ACTIONS, logRows, NOW } from './data';
 import { filled } from './import';
@@ -67,11 +68,8 @@ export async function evidence(rows: number): Promise<{ runtime: Runtime; dir: s
     const day = daySql('at', zone, NOW - 80 * 86_400_000, NOW);
     raw.exec(`INSERT INTO course_day SELECT course_id, ${day}, action_id, 0, count(*) FROM event GROUP BY 1, 2, 3`);
     raw.exec(`UPDATE action SET events = (SELECT count(*) FROM event WHERE action_id = action.id)`);
-    raw.exec('INSERT INTO touched SELECT learner_id, min(at), max(at) FROM event GROUP BY 1');
+    raw.exec(touching('SELECT learner_id, min(at), max(at) FROM event GROUP BY 1'));
   });
-  while ((await writingRaw(db, (raw) => deriveTouched(raw, zone, 500))) > 0);
-  await writingRaw(db, (raw) =>
-    raw.prepare("INSERT OR REPLACE INTO setting VALUES ('reading_day', ?)").run(String(dayOf(NOW, zone))),
-  );
+  await recalculate(runtime);
   return { runtime, dir, learners };
 }

@@ -3,17 +3,15 @@ import { createReadStream } from 'node:fs';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { rawCsvLine } from '@/core/formats/cells';
-import { dateOfDay, dayOf, startOfDay } from '@/core/time/zone';
-import { addBreak } from '@/data/courses';
-import { addFeedGap } from '@/data/feed-gaps';
-import { writingRaw } from '@/data/db';
-import { markAllStale } from '@/data/drift';
+import { dateOfDay, dayOf } from '@/core/time/zone';
 import { findRun } from '@/data/import-runs';
 import { addAccount } from '@/server/accounts';
 import { DEMO_FILE, type DemoSignIns } from '@/server/demo-sign-ins';
-import { lookForGaps } from '@/server/feed';
-import { makeOwner, receiveFile, workOnNext } from '@/server/imports/queue';
-import { fillPast, recalculate } from '@/server/recalculate';
+import { enterBreak } from '@/server/calendar';
+import { lookForGaps, nameGap } from '@/server/feed';
+import { receiveFile, workOnNext } from '@/server/imports/queue';
+import { makeOwner } from '@/server/owner';
+import { readAllPast, recalculate } from '@/server/recalculate';
 import { openRuntime, type Runtime } from '@/server/runtime';
 import { readSettings } from '@/server/settings';
 import { makeCredential } from '@/server/sources';
@@ -47,7 +45,7 @@ async function bringIn(
 }
 
 const runtime = await openRuntime(readSettings(process.env));
-const { clock, zone, settings, db } = runtime;
+const { clock, zone, settings } = runtime;
 const now = clock.now();
 const today = dayOf(now, zone);
 const random = seeded(SEED);
@@ -66,12 +64,15 @@ await bringIn(runtime, folder, 'staff', 'programme', staffRows());
 for (const source of ['campus north', 'campus south']) {
   await bringIn(runtime, folder, 'access-log', source, logRows(log.filter((row) => row.source === source)));
 }
-for (const { code, rest } of courses) if (rest) await addBreak(db, code, rest[0], rest[1], 'fishing week');
+for (const { code, rest } of courses) {
+  if (!rest) continue;
+  const [from, to] = rest.map(dateOfDay);
+  await enterBreak(runtime, SYSTEM_VIEWER, { course: code, from, to, reason: 'fishing week' });
+}
 const [from, to] = outage(today);
-await addFeedGap(db, 'campus north', startOfDay(from, zone), startOfDay(to + 1, zone));
-await writingRaw(db, (raw) => markAllStale(raw, -1));
+await nameGap(runtime, SYSTEM_VIEWER, { source: 'campus north', from: dateOfDay(from), to: dateOfDay(to + 1) });
 await recalculate(runtime);
-await fillPast(runtime);
+await readAllPast(runtime);
 
 await lookForGaps(runtime);
 // The course platform of the stand-ins sends as this source.
@@ -113,4 +114,4 @@ await writeFile(join(settings.dataDir, DEMO_FILE), JSON.stringify(signIns, null,
 console.log(
   `Demo of ${dateOfDay(today)}: ${learners.length} learners, ${log.length} events, ${courses.length} courses, ${written} earlier messages`,
 );
-await db.destroy();
+await runtime.db.destroy();

@@ -66,7 +66,7 @@ describe('lee', () => {
     });
     expect(lee('break', 'DRY', '2026-02-30', '2026-11-01')).toMatchObject({
       status: 1,
-      err: expect.stringContaining('two dates'),
+      err: 'from is not a date such as 2026-11-24',
     });
     expect(lee('feed-gap', 'nobody', '2026-11-01', '2026-11-02')).toMatchObject({
       status: 1,

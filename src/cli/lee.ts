@@ -7,24 +7,21 @@ import { createInterface } from 'node:readline/promises';
 import { setTimeout as pause } from 'node:timers/promises';
 import { Command, Option } from 'commander';
 import { STAFF_ROLES } from '@/core/formats/kinds';
-import { readWorkingHours, sayWorkingHours } from '@/core/access/when';
-import { parseInstant } from '@/core/time/instant';
+import { sayWorkingHours } from '@/core/access/when';
 import { sayCount } from '@/core/time/words';
-import { dayFromDate } from '@/core/time/zone';
-import { addBreak } from '@/data/courses';
-import { addFeedGap } from '@/data/feed-gaps';
-import { readingRaw, writingRaw } from '@/data/db';
-import { markAllStale } from '@/data/drift';
-import { writeSetting } from '@/data/settings';
+import { readingRaw } from '@/data/db';
 import { findRun } from '@/data/import-runs';
 import { openLog } from '@/server/access-log';
 import { addAccount } from '@/server/accounts';
+import { enterBreak, setWorkingHours } from '@/server/calendar';
 import { checkAll } from '@/server/check';
 import { EXPORT_VIEWS, exportView, type ExportFormat } from '@/server/exports';
+import { nameGap } from '@/server/feed';
 import { exportLog } from '@/server/log-export';
-import { makeOwner, receiveFile, workOnNext } from '@/server/imports/queue';
+import { receiveFile, workOnNext } from '@/server/imports/queue';
+import { makeOwner } from '@/server/owner';
 import { InvalidInput } from '@/server/input';
-import { recalculate } from '@/server/recalculate';
+import { readAllPast, recalculate } from '@/server/recalculate';
 import { openRuntime, type Runtime } from '@/server/runtime';
 import { makeCredential } from '@/server/sources';
 import { readSettings } from '@/server/settings';
@@ -148,12 +145,8 @@ program
   .argument('[reason]', '', 'break')
   .action(
     withRuntime(async (runtime, course: string, from: string, to: string, reason: string) => {
-      const [first, last] = [dayFromDate(from), dayFromDate(to)];
-      if (first === null || last === null || last < first)
-        throw new CommandFault('The break needs two dates, the first not after the last.');
-      if (!(await addBreak(runtime.db, course, first, last, reason)))
-        throw new CommandFault(`There is no course ${course}.`);
-      await readAnew(runtime);
+      await enterBreak(runtime, SYSTEM_VIEWER, { course, from, to, reason });
+      await bringUpToDate(runtime);
     }),
   );
 
@@ -165,11 +158,8 @@ program
   .argument('<to>')
   .action(
     withRuntime(async (runtime, source: string, from: string, to: string) => {
-      const [first, end] = [parseInstant(from, runtime.zone), parseInstant(to, runtime.zone)];
-      if (first === null || end === null || end <= first)
-        throw new CommandFault('The gap needs two times, the first before the second.');
-      if (!(await addFeedGap(runtime.db, source, first, end))) throw new CommandFault(`There is no source ${source}.`);
-      await readAnew(runtime);
+      await nameGap(runtime, SYSTEM_VIEWER, { source, from, to });
+      await bringUpToDate(runtime);
     }),
   );
 
@@ -190,16 +180,14 @@ program
   .argument('<hours>')
   .action(
     withRuntime(async (runtime, text: string) => {
-      const hours = readWorkingHours(text);
-      if (!hours) throw new CommandFault('These are no working hours: write them as mon-fri 08:00-17:00.');
-      await writeSetting(runtime.db, 'working_hours', text);
-      console.log(sayWorkingHours(hours));
+      console.log(sayWorkingHours(await setWorkingHours(runtime, SYSTEM_VIEWER, { hours: text })));
     }),
   );
 
-async function readAnew(runtime: Runtime): Promise<void> {
-  await writingRaw(runtime.db, (raw) => markAllStale(raw, -1));
-  await recalculate(runtime);
+/** Makes the figures anew that a command has changed the grounds of, once no import is running. */
+async function bringUpToDate(runtime: Runtime): Promise<void> {
+  while ((await recalculate(runtime)) === 'later') await pause(200);
+  await readAllPast(runtime);
 }
 
 program
@@ -220,8 +208,12 @@ program
   .description('is the database whole, and everything derived what it would be if made anew?')
   .action(
     withRuntime(async (runtime) => {
-      const { learners, readings, problems } = await checkAll(runtime);
+      const { learners, readings, waiting, problems } = await checkAll(runtime);
       for (const problem of problems.slice(0, 100)) console.error(problem);
+      if (waiting.learners + waiting.enrolments > 0) {
+        const [people, courses] = [sayCount(waiting.learners, 'learner'), sayCount(waiting.enrolments, 'enrolment')];
+        console.log(`not compared: ${people} and ${courses} whose figures wait to be made anew`);
+      }
       console.log(
         `${learners} learners and ${readings} drift readings recomputed, ${sayCount(problems.length, 'difference')}`,
       );

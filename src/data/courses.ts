@@ -97,14 +97,49 @@ export async function dueDates(db: Db, courseIds: readonly number[], from: numbe
     .select('course_id', 'due_at', 'title')) as { course_id: number; due_at: number; title: string }[];
 }
 
-export async function addBreak(db: Db, code: string, fromDay: number, toDay: number, reason: string): Promise<boolean> {
+/** Adds days on which a course rests. The course's id; null when there is none with that code. */
+export async function addBreak(
+  db: Db,
+  code: string,
+  fromDay: number,
+  toDay: number,
+  reason: string,
+): Promise<number | null> {
   const course = await db('course').where({ code }).first('id');
-  if (!course) return false;
+  if (!course) return null;
   await db('course_break')
     .insert({ course_id: course.id, from_day: fromDay, to_day: toDay, reason })
     .onConflict(['course_id', 'from_day', 'to_day'])
     .merge();
-  return true;
+  return course.id;
+}
+
+export interface BreakRow {
+  id: number;
+  course_id: number;
+  course: string;
+  from_day: number;
+  /** Included. */
+  to_day: number;
+  reason: string;
+}
+
+function breakRows(db: Db) {
+  return db('course_break')
+    .join('course', 'course.id', 'course_break.course_id')
+    .select('course_break.*', 'course.code as course');
+}
+
+/** Every break, the latest first. */
+export async function listBreaks(db: Db): Promise<BreakRow[]> {
+  return breakRows(db).orderBy([{ column: 'from_day', order: 'desc' }, { column: 'course.code' }]);
+}
+
+/** Takes a break away; returns what it was, or null when there is none such. */
+export async function removeBreak(trx: Db, id: number): Promise<BreakRow | null> {
+  const row = await breakRows(trx).where('course_break.id', id).first();
+  if (row) await trx('course_break').where({ id }).delete();
+  return row ?? null;
 }
 
 /** The last event of the source that is furthest behind, of those that feed anything; null before any. */

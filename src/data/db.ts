@@ -1,6 +1,8 @@
 /** Opening the database. Everything else takes the handle made here. */
 import type Database from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
+import SqliteClient from 'knex/lib/dialects/better-sqlite3/index.js';
+import { setTimeout as pause } from 'node:timers/promises';
 import { standInEmail, standInId, standInName, standInPhone } from '@/core/cover/stand-ins';
 import { migrationSource } from './migrations';
 
@@ -12,22 +14,91 @@ export const PRAGMAS = [
   'journal_mode = WAL',
   'synchronous = NORMAL',
   'foreign_keys = ON',
-  'busy_timeout = 10000',
   'cache_size = -65536',
   'temp_store = MEMORY',
 ] as const;
 
-export function openDb(file: string): Db {
+/** How long a thread stands still for another's write lock, in ms: one that answers people does not. */
+const BLOCKING = { background: 10_000, web: 0 } as const;
+/** How long a write is tried again before it is given up as busy, in ms, and the pauses between. */
+const PATIENCE = 10_000;
+const AGAIN_AFTER = { least: 3, most: 15 } as const;
+/** Connections of a process that answers people: who waits for the write lock keeps nobody from reading. */
+const WEB_CONNECTIONS = 4;
+const WEB_CACHE = 'cache_size = -24576';
+
+export interface OpenOptions {
+  /** Does this thread answer people? Then it never stands still for a lock. */
+  web?: boolean;
+}
+
+/** Somebody else is writing, and went on for longer than anybody should wait. Nothing was changed. */
+export class Busy extends Error {
+  override name = 'Busy';
+  constructor() {
+    super('Lee Shore is busy storing something large. Nothing was changed: try again in a moment.');
+  }
+}
+
+function isBusy(error: unknown): boolean {
+  return (error as { code?: string }).code === 'SQLITE_BUSY';
+}
+
+/**
+ * Tries a statement again while another connection holds the write lock, without standing still.
+ * A statement refused by the lock has done nothing, so trying it again is safe.
+ * @throws Busy after ten seconds
+ */
+async function patiently<T>(work: () => T | Promise<T>): Promise<T> {
+  const until = performance.now() + PATIENCE;
+  for (;;) {
+    try {
+      return await work();
+    } catch (error) {
+      if (!isBusy(error)) throw error;
+      if (performance.now() > until) throw new Busy();
+      await pause(AGAIN_AFTER.least + Math.random() * (AGAIN_AFTER.most - AGAIN_AFTER.least));
+    }
+  }
+}
+
+interface KnexQuery {
+  sql: string;
+  bindings?: readonly unknown[];
+  response?: unknown;
+  context?: { lastID: number | bigint; changes: number };
+}
+
+/** Knex's client with statements that are prepared once, and with patience for the write lock. */
+class PatientClient extends SqliteClient {
+  async _query(connection: RawConnection, query: KnexQuery): Promise<KnexQuery> {
+    const statement = prepared(connection, query.sql);
+    const bindings = this._formatBindings(query.bindings);
+    if (statement.reader) query.response = await patiently(() => statement.all(bindings));
+    else {
+      const done = await patiently(() => statement.run(bindings));
+      query.response = done;
+      query.context = { lastID: done.lastInsertRowid, changes: done.changes };
+    }
+    return query;
+  }
+}
+
+export function openDb(file: string, { web = false }: OpenOptions = {}): Db {
   return knex({
-    client: 'better-sqlite3',
+    client: PatientClient,
     connection: { filename: file },
     useNullAsDefault: true,
+    // An error names its statement, never the values: they are people's.
+    compileSqlOnError: false,
     pool: {
       min: 1,
-      max: 1,
+      max: web ? WEB_CONNECTIONS : 1,
       afterCreate(connection: RawConnection, done: (error: Error | null, connection: RawConnection) => void) {
         try {
+          connection.pragma(`busy_timeout = ${web ? BLOCKING.web : BLOCKING.background}`);
           for (const pragma of PRAGMAS) connection.pragma(pragma);
+          if (web) connection.pragma(WEB_CACHE);
           addCoverFunctions(connection);
           done(null, connection);
         } catch (error) {
@@ -82,12 +153,14 @@ export async function writing<T>(db: Db, work: (trx: Db) => Promise<T>): Promise
  * where a query builder's cost per row would be most of the time.
  */
 export async function writingRaw<T>(db: Db, work: (raw: RawConnection) => T): Promise<T> {
-  const raw = (await db.client.acquireConnection()) as RawConnection;
-  try {
-    return raw.transaction(work).immediate(raw);
-  } finally {
-    await db.client.releaseConnection(raw);
-  }
+  return patiently(async () => {
+    const raw = (await db.client.acquireConnection()) as RawConnection;
+    try {
+      return raw.transaction(work).immediate(raw);
+    } finally {
+      await db.client.releaseConnection(raw);
+    }
+  });
 }
 
 /** Bulk reading on the bare connection. */
@@ -100,22 +173,27 @@ export async function readingRaw<T>(db: Db, work: (raw: RawConnection) => T): Pr
   }
 }
 
+/** How many rows a table has. */
+export function countRows(raw: RawConnection, table: string): number {
+  return raw.prepare(`SELECT count(*) FROM ${table}`).pluck().get() as number;
+}
+
 const statements = new WeakMap<RawConnection, Map<string, Database.Statement>>();
-/** Texts that are kept prepared: those of the last filters asked for. */
-const KEPT = 100;
+/** Texts that are kept prepared: those asked for last. */
+const KEPT = 300;
 
 /** A statement that is prepared once for each connection: for what screens ask over and over. */
 export function prepared(raw: RawConnection, sql: string): Database.Statement {
   let own = statements.get(raw);
   if (!own) statements.set(raw, (own = new Map()));
-  let statement = own.get(sql);
-  if (!statement) {
-    statement = raw.prepare(sql);
-    own.set(sql, statement);
-    for (const oldest of own.keys()) {
-      if (own.size <= KEPT) break;
-      own.delete(oldest);
-    }
+  const known = own.get(sql);
+  const statement = known ?? raw.prepare(sql);
+  // What was asked last stands last, so that the longest unused goes first.
+  if (known) own.delete(sql);
+  own.set(sql, statement);
+  for (const oldest of own.keys()) {
+    if (own.size <= KEPT) break;
+    own.delete(oldest);
   }
   return statement;
 }

@@ -1,9 +1,62 @@
-/** The tables derived from event: rebuilt for just the learners and days that were touched. */
+/**
+ * The tables derived from event: rebuilt for just the learners and days that were touched.
+ *
+ * What is derived is kept in tables of the connection's own (the *stage*) until all of it is
+ * there, and then takes the place of what stood before in one short transaction: a reader sees
+ * the figures from before an import or those from after it, and nobody waits for the deriving.
+ */
 import type { ActionKind } from '@/core/access/kinds';
 import { derive, type Derived } from '@/core/access/derive';
 import { IDLE_GAP, type AccessEvent } from '@/core/access/visits';
 import { dayOf, startOfDay } from '@/core/time/zone';
 import type { RawConnection } from './db';
+import { markStale, type Group } from './stale';
+import { touchedAfter, type Touched } from './touched';
+
+/** Derived tables: their keys, and what bounds a learner's touched days in them. */
+const STAGED = {
+  visit_part: { key: 'learner_id, visit_start, course_id', within: 'visit_start >= @from_at AND visit_start < @to_at' },
+  learner_day: { key: 'learner_id, course_id, day', within: 'day >= @first_day AND day < @end_day' },
+  item_day: { key: 'learner_id, item_id, day', within: 'day >= @first_day AND day < @end_day' },
+} as const;
+const TABLES = Object.keys(STAGED) as (keyof typeof STAGED)[];
+
+/** The days of learners as they will be once the stage is stored. */
+export const DAYS_TO_COME = 'temp.learner_day_to_come';
+/** Where learners' days are read from: as stored, or as they will be. */
+export type DaysOfLearners = 'learner_day' | typeof DAYS_TO_COME;
+
+/** Groups that the stage's learners are in, each with the first day concerned. */
+export function stagedGroups(raw: RawConnection): (Group & { fromDay: number })[] {
+  return raw
+    .prepare(
+      `SELECT e.course_id AS courseId, e.group_id AS groupId, min(s.first_day) AS fromDay
+       FROM temp.stage_learner s JOIN enrolment e ON e.learner_id = s.learner_id GROUP BY 1, 2`,
+    )
+    .all() as (Group & { fromDay: number })[];
+}
+
+/** Makes the stage's tables, or empties those of before. */
+export function openStage(raw: RawConnection): void {
+  raw.exec(`DROP VIEW IF EXISTS ${DAYS_TO_COME}; DROP TABLE IF EXISTS temp.stage_learner;
+    CREATE TABLE temp.stage_learner (learner_id INTEGER PRIMARY KEY, mark INTEGER NOT NULL, first_day INTEGER NOT NULL,
+      end_day INTEGER NOT NULL, from_at INTEGER NOT NULL, to_at INTEGER NOT NULL)`);
+  for (const table of TABLES) {
+    raw.exec(`DROP TABLE IF EXISTS temp.stage_${table};
+      CREATE TABLE temp.stage_${table} AS SELECT * FROM main.${table} WHERE 0`);
+  }
+  raw.exec(`CREATE INDEX temp.stage_learner_day_own ON stage_learner_day (learner_id, course_id);
+    CREATE VIEW ${DAYS_TO_COME} AS
+    SELECT * FROM main.learner_day AS d WHERE NOT EXISTS (SELECT 1 FROM temp.stage_learner AS s
+      WHERE s.learner_id = d.learner_id AND d.day >= s.first_day AND d.day < s.end_day)
+    UNION ALL SELECT * FROM temp.stage_learner_day`);
+}
+
+/** Gives the stage's room back. */
+export function closeStage(raw: RawConnection): void {
+  raw.exec(`DROP VIEW IF EXISTS ${DAYS_TO_COME}; DROP TABLE IF EXISTS temp.stage_learner`);
+  for (const table of TABLES) raw.exec(`DROP TABLE IF EXISTS temp.stage_${table}`);
+}
 
 function prepare(raw: RawConnection) {
   return {
@@ -14,27 +67,12 @@ function prepare(raw: RawConnection) {
         'SELECT at, course_id, item_id, action_id FROM event WHERE learner_id = ? AND at >= ? AND at < ? ORDER BY at, id',
       )
       .raw(),
-    dropParts: raw.prepare('DELETE FROM visit_part WHERE learner_id = ? AND visit_start >= ? AND visit_start < ?'),
-    dropDays: raw.prepare('DELETE FROM learner_day WHERE learner_id = ? AND day >= ? AND day < ?'),
-    dropItems: raw.prepare('DELETE FROM item_day WHERE learner_id = ? AND day >= ? AND day < ?'),
-    dropCourses: raw.prepare('DELETE FROM learner_course WHERE learner_id = ?'),
-    part: raw.prepare('INSERT INTO visit_part VALUES (?, ?, ?, ?, ?, ?, ?)'),
-    day: raw.prepare('INSERT INTO learner_day VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)'),
-    item: raw.prepare('INSERT INTO item_day VALUES (?, ?, ?, ?, ?, ?, ?, ?)'),
-    courses: raw.prepare(
-      `INSERT INTO learner_course SELECT learner_id, course_id, max(last), sum(ms), sum(events)
-       FROM learner_day WHERE learner_id = ? GROUP BY course_id`,
-    ),
-    stale: raw.prepare(
-      `INSERT INTO drift_stale (enrolment_id, from_day) SELECT id, ? FROM enrolment WHERE learner_id = ?
-       ON CONFLICT DO UPDATE SET from_day = min(from_day, excluded.from_day)`,
-    ),
   };
 }
 
-type Statements = ReturnType<typeof prepare>;
+type Reading = ReturnType<typeof prepare>;
 
-function eventsBetween(sql: Statements, learnerId: number, from: number, to: number): AccessEvent[] {
+function eventsBetween(sql: Reading, learnerId: number, from: number, to: number): AccessEvent[] {
   const rows = sql.events.all(learnerId, from, to) as [number, number, number | null, number][];
   const kinds = sql.kinds;
   const events = new Array<AccessEvent>(rows.length);
@@ -49,7 +87,7 @@ function eventsBetween(sql: Statements, learnerId: number, from: number, to: num
  * The whole days around a stretch of time that no visit crosses the edges of: an edge is
  * clean when nothing happened in the idle gap before it.
  */
-function cleanDays(sql: Statements, learnerId: number, from: number, to: number, zone: string): [number, number] {
+function cleanDays(sql: Reading, learnerId: number, from: number, to: number, zone: string): [number, number] {
   let first = dayOf(from, zone);
   let end = dayOf(to, zone) + 1;
   const isCrossed = (day: number) => {
@@ -61,7 +99,16 @@ function cleanDays(sql: Statements, learnerId: number, from: number, to: number,
   return [first, end];
 }
 
-function store(sql: Statements, learnerId: number, { parts, days, items }: Derived) {
+function prepareStage(raw: RawConnection) {
+  return {
+    learner: raw.prepare('INSERT INTO temp.stage_learner VALUES (?, ?, ?, ?, ?, ?)'),
+    part: raw.prepare('INSERT INTO temp.stage_visit_part VALUES (?, ?, ?, ?, ?, ?, ?)'),
+    day: raw.prepare('INSERT INTO temp.stage_learner_day VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)'),
+    item: raw.prepare('INSERT INTO temp.stage_item_day VALUES (?, ?, ?, ?, ?, ?, ?, ?)'),
+  };
+}
+
+function stage(sql: ReturnType<typeof prepareStage>, learnerId: number, { parts, days, items }: Derived) {
   for (const p of parts) sql.part.run(learnerId, p.visitStart, p.courseId, p.first, p.last, p.ms, p.events);
   days.sort((a, b) => a.courseId - b.courseId || a.day - b.day);
   for (const d of days) {
@@ -72,32 +119,56 @@ function store(sql: Statements, learnerId: number, { parts, days, items }: Deriv
 }
 
 /**
- * Derives anew what was touched, for up to `limit` learners, in the caller's write
- * transaction, and marks their drift stale. Returns how many learners were done; 0 = none left.
+ * Derives some touched learners onto the stage, from one snapshot of the log.
+ * @param after the last learner done before
+ * @returns the last learner done, or null when none are left
  */
-export function deriveTouched(raw: RawConnection, zone: string, limit: number): number {
-  const sql = prepare(raw);
-  const touched = raw
-    .prepare('SELECT learner_id, from_at, to_at FROM touched ORDER BY learner_id LIMIT ?')
-    .all(limit) as {
-    learner_id: number;
-    from_at: number;
-    to_at: number;
-  }[];
-  const done = raw.prepare('DELETE FROM touched WHERE learner_id = ?');
-  for (const { learner_id: learnerId, from_at, to_at } of touched) {
-    const [first, end] = cleanDays(sql, learnerId, from_at, to_at, zone);
+export function stageTouched(raw: RawConnection, zone: string, after: number, limit: number): number | null {
+  return raw.transaction(() => {
+    const touched = touchedAfter(raw, after, limit);
+    stageLearners(raw, zone, touched);
+    return touched.at(-1)?.learner_id ?? null;
+  })();
+}
+
+function stageLearners(raw: RawConnection, zone: string, touched: readonly Touched[]): void {
+  const [reading, writing] = [prepare(raw), prepareStage(raw)];
+  for (const { learner_id: learnerId, from_at, to_at, mark } of touched) {
+    const [first, end] = cleanDays(reading, learnerId, from_at, to_at, zone);
     const [from, to] = [startOfDay(first, zone), startOfDay(end, zone)];
-    sql.dropParts.run(learnerId, from, to);
-    sql.dropDays.run(learnerId, first, end);
-    sql.dropItems.run(learnerId, first, end);
-    store(sql, learnerId, derive(eventsBetween(sql, learnerId, from, to), zone));
-    sql.dropCourses.run(learnerId);
-    sql.courses.run(learnerId);
-    sql.stale.run(first, learnerId);
-    done.run(learnerId);
+    writing.learner.run(learnerId, mark, first, end, from, to);
+    stage(writing, learnerId, derive(eventsBetween(reading, learnerId, from, to), zone));
   }
-  return touched.length;
+}
+
+/**
+ * Stores the stage, in the caller's write transaction, and marks the drift of its learners stale.
+ * Whoever was touched again meanwhile is derived once more, from the log as it is now.
+ * @returns those who were touched again: what was read from the stage misses their last events
+ */
+export function storeStage(raw: RawConnection, zone: string): number[] {
+  const again = raw
+    .prepare('SELECT t.* FROM touched t JOIN temp.stage_learner s USING (learner_id) WHERE t.mark <> s.mark')
+    .all() as Touched[];
+  for (const name of again.length > 0 ? ['learner', ...TABLES] : []) {
+    const leave = raw.prepare(`DELETE FROM temp.stage_${name} WHERE learner_id = ?`);
+    for (const { learner_id } of again) leave.run(learner_id);
+  }
+  stageLearners(raw, zone, again);
+  const bounds = raw.prepare('SELECT learner_id, first_day, end_day, from_at, to_at FROM temp.stage_learner').all();
+  for (const table of TABLES) {
+    const { key, within } = STAGED[table];
+    const drop = raw.prepare(`DELETE FROM main.${table} WHERE learner_id = @learner_id AND ${within}`);
+    for (const bound of bounds) drop.run(bound);
+    raw.exec(`INSERT INTO main.${table} SELECT * FROM temp.stage_${table} ORDER BY ${key}`);
+  }
+  raw.exec(`DELETE FROM learner_course WHERE learner_id IN (SELECT learner_id FROM temp.stage_learner);
+    INSERT INTO learner_course SELECT d.learner_id, d.course_id, max(d.last), sum(d.ms), sum(d.events)
+      FROM temp.stage_learner AS s CROSS JOIN main.learner_day AS d ON d.learner_id = s.learner_id
+      GROUP BY d.learner_id, d.course_id`);
+  markStale(raw, 'SELECT e.id, s.first_day FROM temp.stage_learner s JOIN enrolment e ON e.learner_id = s.learner_id');
+  raw.exec('DELETE FROM touched WHERE learner_id IN (SELECT learner_id FROM temp.stage_learner)');
+  return again.map((one) => one.learner_id);
 }
 
 /** Where a stored derived row differs from what its learner's events give. */
@@ -110,8 +181,7 @@ export interface Difference {
 
 /** Recomputes everything of one learner and compares it with what is stored, row by row. */
 export function compareDerived(raw: RawConnection, learnerId: number, zone: string): Difference[] {
-  const sql = prepare(raw);
-  const fresh = derive(eventsBetween(sql, learnerId, -8.64e15, 8.64e15), zone);
+  const fresh = derive(eventsBetween(prepare(raw), learnerId, -8.64e15, 8.64e15), zone);
   const expected: Record<string, (number | null)[][]> = {
     visit_part: fresh.parts.map((p) => [p.visitStart, p.courseId, p.first, p.last, p.ms, p.events]),
     learner_day: fresh.days.map((d) => [
@@ -142,12 +212,13 @@ export function compareDerived(raw: RawConnection, learnerId: number, zone: stri
   });
 }
 
-/** Every learner with events, for a check of all. */
-export function learnersWithEvents(raw: RawConnection): number[] {
+/** Every learner with events or figures who does not wait to be derived, for a check of all. */
+export function learnersToCheck(raw: RawConnection): number[] {
   return raw
     .prepare(
-      `SELECT id FROM learner WHERE EXISTS (SELECT 1 FROM event WHERE learner_id = learner.id)
-       OR EXISTS (SELECT 1 FROM learner_course WHERE learner_id = learner.id)`,
+      `SELECT id FROM learner WHERE (EXISTS (SELECT 1 FROM event WHERE learner_id = learner.id)
+         OR EXISTS (SELECT 1 FROM learner_course WHERE learner_id = learner.id))
+       AND id NOT IN (SELECT learner_id FROM touched)`,
     )
     .pluck()
     .all() as number[];

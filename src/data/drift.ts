@@ -4,46 +4,27 @@ import type { CourseDates, Member, StoredReading } from '@/core/drift/readings';
 import type { FactorName, Reason } from '@/core/drift/types';
 import { dayOf } from '@/core/time/zone';
 import type { RawConnection } from './db';
+import type { DaysOfLearners } from './derived';
+import type { Group } from './stale';
 
-/** A course's group (or those of a course in no group), whose readings hang together. */
-export interface ReadingGroup {
-  courseId: number;
-  groupId: number | null;
+/** A group, and the first of the days that are read of it. */
+export interface ReadingGroup extends Group {
   fromDay: number;
 }
 
-/** Groups with a stale reading, each with the first day concerned. */
-export function staleGroups(raw: RawConnection, limit: number): ReadingGroup[] {
-  return raw
-    .prepare(
-      `SELECT e.course_id AS courseId, e.group_id AS groupId, min(s.from_day) AS fromDay
-       FROM drift_stale s JOIN enrolment e ON e.id = s.enrolment_id GROUP BY 1, 2 LIMIT ?`,
-    )
-    .all(limit) as ReadingGroup[];
-}
-
 /** Every group there is. */
-export function allGroups(raw: RawConnection): Omit<ReadingGroup, 'fromDay'>[] {
+export function allGroups(raw: RawConnection): Group[] {
+  return raw.prepare('SELECT DISTINCT course_id AS courseId, group_id AS groupId FROM enrolment').all() as Group[];
+}
+
+/** Groups that some learners are in. */
+export function groupsOfLearners(raw: RawConnection, learnerIds: readonly number[]): Group[] {
   return raw
-    .prepare('SELECT DISTINCT course_id AS courseId, group_id AS groupId FROM enrolment')
-    .all() as ReadingGroup[];
-}
-
-export function markAllStale(raw: RawConnection, fromDay: number): void {
-  raw
     .prepare(
-      `INSERT INTO drift_stale (enrolment_id, from_day) SELECT id, @fromDay FROM enrolment WHERE true
-       ON CONFLICT DO UPDATE SET from_day = min(from_day, @fromDay)`,
+      `SELECT DISTINCT course_id AS courseId, group_id AS groupId FROM enrolment
+       WHERE learner_id IN (SELECT value FROM json_each(?))`,
     )
-    .run({ fromDay });
-}
-
-export function clearStale(raw: RawConnection, { courseId, groupId }: ReadingGroup): void {
-  raw
-    .prepare(
-      'DELETE FROM drift_stale WHERE enrolment_id IN (SELECT id FROM enrolment WHERE course_id = ? AND group_id IS ?)',
-    )
-    .run(courseId, groupId);
+    .all(JSON.stringify(learnerIds)) as Group[];
 }
 
 export function courseDates(raw: RawConnection, courseId: number, zone: string): CourseDates {
@@ -66,8 +47,14 @@ export function courseDates(raw: RawConnection, courseId: number, zone: string):
   };
 }
 
-/** The members of a group with their active days, and their last readings before `fromDay`. */
-export function groupMembers(raw: RawConnection, { courseId, groupId, fromDay }: ReadingGroup): Member[] {
+/**
+ * The members of a group with their active days, and their last readings before `fromDay`.
+ */
+export function groupMembers(
+  raw: RawConnection,
+  { courseId, groupId, fromDay }: ReadingGroup,
+  days: DaysOfLearners = 'learner_day',
+): Member[] {
   const enrolments = raw
     .prepare(
       `SELECT id, learner_id, enrolled_day, ended_day, status,
@@ -85,55 +72,98 @@ export function groupMembers(raw: RawConnection, { courseId, groupId, fromDay }:
   }[];
   const active = raw
     .prepare(
-      'SELECT day, worked + talked FROM learner_day WHERE learner_id = ? AND course_id = ? AND events > 0 ORDER BY day',
+      `SELECT day, worked + talked FROM ${days} WHERE learner_id = ? AND course_id = ? AND events > 0 ORDER BY day`,
     )
     .raw();
   return enrolments.map((row) => {
     const [score, band] = row.before ? JSON.parse(row.before) : [null, null];
-    const days = active.all(row.learner_id, courseId) as [day: number, efforts: number][];
+    const there = active.all(row.learner_id, courseId) as [day: number, efforts: number][];
     return {
       enrolmentId: row.id,
       enrolledDay: row.enrolled_day,
       endedDay: row.status === 'active' ? null : (row.ended_day ?? row.enrolled_day),
-      activeDays: days.map(([day]) => day),
-      efforts: days.filter(([, efforts]) => efforts > 0),
+      activeDays: there.map(([day]) => day),
+      efforts: there.filter(([, efforts]) => efforts > 0),
       before: row.before ? { score, band } : null,
     };
   });
 }
 
-/** Replaces the readings of the members from `fromDay` to `toDay`, or to the end. */
-export function storeReadings(
-  raw: RawConnection,
-  group: ReadingGroup,
-  readings: readonly StoredReading[],
-  toDay = Number.MAX_SAFE_INTEGER,
-): void {
+function insertReadings(raw: RawConnection, table: string, readings: readonly StoredReading[], ...more: number[]) {
+  const insert = raw.prepare(`INSERT INTO ${table} VALUES (${'?, '.repeat(more.length)}?, ?, ?, ?, ?)`);
+  for (const { enrolmentId, day, score, band, reasons, notCounted } of readings) {
+    const explanation: Explanation = { reasons, notCounted };
+    insert.run(...more, enrolmentId, day, score, band, JSON.stringify(explanation));
+  }
+}
+
+function dropReadings(raw: RawConnection, { courseId, groupId }: Group, fromDay: number, toDay: number): void {
   raw
     .prepare(
       `DELETE FROM drift_reading WHERE day >= ? AND day <= ?
        AND enrolment_id IN (SELECT id FROM enrolment WHERE course_id = ? AND group_id IS ?)`,
     )
-    .run(group.fromDay, toDay, group.courseId, group.groupId);
+    .run(fromDay, toDay, courseId, groupId);
+}
+
+function noteFirst(raw: RawConnection, day: number): void {
   raw
     .prepare(
       `INSERT INTO setting (name, value) VALUES ('reading_first', @day) ON CONFLICT DO UPDATE
        SET value = CAST(min(CAST(value AS INTEGER), CAST(@day AS INTEGER)) AS TEXT)`,
     )
-    .run({ day: String(group.fromDay) });
-  const insert = raw.prepare(
-    'INSERT INTO drift_reading (enrolment_id, day, score, band, reasons) VALUES (?, ?, ?, ?, ?)',
-  );
-  for (const { enrolmentId, day, score, band, reasons, notCounted } of readings) {
-    insert.run(enrolmentId, day, score, band, JSON.stringify({ reasons, notCounted } satisfies Explanation));
-  }
+    .run({ day: String(day) });
 }
 
-/** A group's earliest reading and the day from which it could have been read; null where nothing is missing. */
-export function missingPast(
+/**
+ * Replaces the readings of a group between two days.
+ * @param days both included; nothing stays of what was stored of them
+ */
+export function storeReadings(
   raw: RawConnection,
-  { courseId, groupId }: Omit<ReadingGroup, 'fromDay'>,
-): { first: number; from: number } | null {
+  group: ReadingGroup,
+  readings: readonly StoredReading[],
+  days: readonly [from: number, to: number],
+): void {
+  dropReadings(raw, group, ...days);
+  if (readings.length > 0) noteFirst(raw, group.fromDay);
+  insertReadings(raw, 'drift_reading', readings);
+}
+
+/** Makes the connection's own table for readings that are not stored yet. */
+export function openReadingStage(raw: RawConnection): void {
+  raw.exec(`DROP TABLE IF EXISTS temp.stage_reading; CREATE TABLE temp.stage_reading (
+    of_group INTEGER, enrolment_id INTEGER, day INTEGER, score REAL, band INTEGER, reasons TEXT)`);
+}
+
+export function closeReadingStage(raw: RawConnection): void {
+  raw.exec('DROP TABLE IF EXISTS temp.stage_reading');
+}
+
+/** Keeps a group's readings on the stage, under a number. */
+export function stageReadings(raw: RawConnection, number: number, readings: readonly StoredReading[]): void {
+  raw.transaction(() => insertReadings(raw, 'temp.stage_reading', readings, number))();
+}
+
+/** Puts the staged readings of some groups, known by their place in the list, in place of those stored. */
+export function storeStagedReadings(raw: RawConnection, groups: ReadonlyMap<number, ReadingGroup>): void {
+  for (const group of groups.values()) {
+    dropReadings(raw, group, group.fromDay, Number.MAX_SAFE_INTEGER);
+    noteFirst(raw, group.fromDay);
+  }
+  raw
+    .prepare(
+      `INSERT INTO drift_reading SELECT enrolment_id, day, score, band, reasons FROM temp.stage_reading
+       WHERE of_group IN (SELECT value FROM json_each(?)) ORDER BY enrolment_id, day`,
+    )
+    .run(JSON.stringify([...groups.keys()]));
+}
+
+/**
+ * Where the readings of a group begin: on the day from which somebody was in the course, or where
+ * they have begun, but no further back than `furthest` unless some are there already.
+ */
+export function firstDayToRead(raw: RawConnection, { courseId, groupId }: Group, furthest: number): number {
   const row = raw
     .prepare(
       // The first of each enrolment is one step in the index, however many there are.
@@ -143,7 +173,12 @@ export function missingPast(
        WHERE e.course_id = ? AND e.group_id IS ?`,
     )
     .get(courseId, groupId) as { first: number | null; from: number };
-  return row.first === null || row.first <= row.from ? null : { first: row.first, from: row.from };
+  return Math.max(row.from, Math.min(row.first ?? Infinity, furthest));
+}
+
+/** Readings of days that have not come: a clock that was ahead has left them. Returns how many went. */
+export function dropReadingsAfter(raw: RawConnection, day: number): number {
+  return raw.prepare('DELETE FROM drift_reading WHERE day > ?').run(day).changes;
 }
 
 /** Readings of a group from a day on, as stored. */

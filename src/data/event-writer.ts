@@ -1,7 +1,8 @@
 /** Adding events to the access log, with every count that is kept beside it. */
 import { isKnownAction, kindOfAction } from '@/core/access/kinds';
-import { DAY, HOUR, dayOf } from '@/core/time/zone';
+import { HOUR, dayOf } from '@/core/time/zone';
 import type { RawConnection } from './db';
+import { openTouch } from './touched';
 
 export interface NewEvent {
   at: number;
@@ -15,8 +16,6 @@ export interface NewEvent {
   externalId: string | null;
 }
 
-/** Touched days are noted this much more widely in a file of many, so that they are noted seldom. */
-const TOUCH_MARGIN = 7 * DAY;
 /** Offsets change on quarter hours at the finest, so a day does too. */
 const QUARTER = HOUR / 4;
 /** More of each than there are, so that sums of them are keys of their own. */
@@ -30,7 +29,6 @@ const ACTIONS = 100_000;
 export class EventWriter {
   readonly actionId: (word: string) => number;
   private readonly touched = new Map<number, [number, number]>();
-  private readonly noted = new Map<number, [number, number]>();
   private readonly seenCourses = new Set<number>();
   private readonly ofAction = new Map<number, number>();
   private readonly ofHour = new Map<number, number>();
@@ -38,14 +36,13 @@ export class EventWriter {
   private lastEvent = 0;
   private quarter = Number.NaN;
   private day = 0;
+  private readonly touch;
   private readonly sql;
 
-  /** @param margin how much more widely touched days are noted; 0 where a few events come at a time */
   constructor(
     raw: RawConnection,
     private readonly sourceId: number,
     private readonly zone: string,
-    private readonly margin = TOUCH_MARGIN,
   ) {
     const addAction = raw.prepare('INSERT INTO action (word, kind, settled) VALUES (?, ?, ?)');
     const actions = new Map(raw.prepare('SELECT word, id FROM action').raw().all() as [string, number][]);
@@ -57,14 +54,11 @@ export class EventWriter {
       }
       return id;
     };
+    this.touch = openTouch(raw);
     this.sql = {
       insert: raw.prepare(
         `INSERT INTO event (at, learner_id, staff_id, course_id, item_id, action_id, address, source_id, external_id)
          VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-      ),
-      touch: raw.prepare(
-        `INSERT INTO touched (learner_id, from_at, to_at) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET
-         from_at = min(from_at, excluded.from_at), to_at = max(to_at, excluded.to_at)`,
       ),
       countAction: raw.prepare('UPDATE action SET events = events + ? WHERE id = ?'),
       countCourse: raw.prepare(
@@ -116,7 +110,8 @@ export class EventWriter {
 
   /** Stores what was counted since the last time. */
   flush(): void {
-    for (const [learnerId, [from, to]] of this.touched) this.noteTouched(learnerId, from, to);
+    // Noted anew each time: what was noted before may have been derived since, by whatever process.
+    for (const [learnerId, [from, to]] of this.touched) this.touch(learnerId, from, to);
     this.touched.clear();
     for (const [actionId, count] of this.ofAction) this.sql.countAction.run(count, actionId);
     this.ofAction.clear();
@@ -145,18 +140,6 @@ export class EventWriter {
     if (!counts) this.ofCourse.set(courseId, (counts = new Map()));
     add(counts, (this.day + DAYS) * 2 * ACTIONS + actionId * 2 + (learnerId === null ? 1 : 0), by);
     if (learnerId !== null) widen(this.touched, learnerId, at);
-  }
-
-  private noteTouched(learnerId: number, from: number, to: number) {
-    const noted = this.noted.get(learnerId);
-    if (noted && noted[0] <= from && noted[1] >= to) return;
-    const wide: [number, number] = [
-      noted && noted[0] <= from ? noted[0] : from - this.margin,
-      noted && noted[1] >= to ? noted[1] : to + this.margin,
-    ];
-    // What was noted before may have been derived since, where only a few come at a time.
-    if (this.margin > 0) this.noted.set(learnerId, wide);
-    this.sql.touch.run(learnerId, wide[0], wide[1]);
   }
 }
 

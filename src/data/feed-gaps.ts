@@ -25,16 +25,16 @@ export interface GapRow {
   changed_at: number | null;
 }
 
-/** Names a gap of a source; one that is there already is confirmed. False when there is no such source. */
+/** Names a gap of a source; one that is there already is confirmed. The source's id; null when there is none such. */
 export async function addFeedGap(
   db: Db,
   source: string,
   fromAt: number,
   toAt: number,
   more: { reason?: string; staff_id?: number | null; changed_at?: number } = {},
-): Promise<boolean> {
+): Promise<number | null> {
   const row = await db('source').where('name', source).first('id');
-  if (!row) return false;
+  if (!row) return null;
   const [{ came }] = await db('source_hour')
     .where('source_id', row.id)
     .whereBetween('hour', [Math.floor(fromAt / HOUR), Math.ceil(toAt / HOUR) - 1])
@@ -43,7 +43,7 @@ export async function addFeedGap(
     .insert({ source_id: row.id, from_at: fromAt, to_at: toAt, state: 'confirmed', came, ...more })
     .onConflict(['source_id', 'from_at', 'to_at'])
     .merge();
-  return true;
+  return row.id;
 }
 
 /** Confirmed gaps of the sources that feed some courses. */
@@ -127,17 +127,6 @@ export function fillGap(raw: RawConnection, id: number, now: number): void {
 /** A gap that only the rhythm had found, and that was none, goes without a trace. */
 export function dropFoundGap(raw: RawConnection, id: number): void {
   raw.prepare("DELETE FROM feed_gap WHERE id = ? AND state = 'found'").run(id);
-}
-
-/** Marks the drift of everybody in a source's courses stale from a day on. */
-export function staleBySource(raw: RawConnection, sourceId: number, fromDay: number): void {
-  raw
-    .prepare(
-      `INSERT INTO drift_stale (enrolment_id, from_day)
-       SELECT enrolment.id, @fromDay FROM enrolment JOIN source_course USING (course_id) WHERE source_id = @sourceId
-       ON CONFLICT DO UPDATE SET from_day = min(from_day, excluded.from_day)`,
-    )
-    .run({ sourceId, fromDay });
 }
 
 /** Sources with their last events, for those who look after them and for the bar of the live screen. */

@@ -1,6 +1,6 @@
 /** Imports: waiting, running, done and failed. */
 import type { FileKindName } from '@/core/formats/kinds';
-import type { Db, RawConnection } from './db';
+import { prepared, type Db, type RawConnection } from './db';
 import { staffName } from './person';
 import type { Viewer } from './scope';
 
@@ -66,29 +66,56 @@ export async function pastRuns(
 }
 
 /** Every run that has not ended, oldest first, with who works on it until when. */
-export async function openRuns(db: Db): Promise<(ImportRun & { owner: string | null; lease_until: number })[]> {
+export async function openRuns(db: Db): Promise<(ImportRun & Hold)[]> {
   return runs(db).whereIn('state', ['waiting', 'running']).orderBy('import_run.id');
 }
 
-/** Takes a run on, if still nobody else has. */
+/** Who works on an import, and until when if nothing is heard of them. */
+export interface Hold {
+  owner: string | null;
+  lease_until: number;
+}
+
+/** Imports that have begun and not ended. */
+export function runningImports(raw: RawConnection): Hold[] {
+  return prepared(raw, "SELECT owner, lease_until FROM import_run WHERE state = 'running'").all() as Hold[];
+}
+
+/** Takes a run on, if it is still as it was seen. */
 export async function claimRun(
   db: Db,
   id: number,
-  seenOwner: string | null,
-  owner: string,
-  leaseUntil: number,
+  seen: Hold,
+  { owner, lease_until }: { owner: string; lease_until: number },
 ): Promise<boolean> {
   const changed = await db('import_run')
-    .where({ id })
-    .where((q) => (seenOwner === null ? q.whereNull('owner') : q.where('owner', seenOwner)))
+    .where({ id, lease_until: seen.lease_until })
+    .where((q) => (seen.owner === null ? q.whereNull('owner') : q.where('owner', seen.owner)))
     .whereIn('state', ['waiting', 'running'])
-    .update({ state: 'running', owner, lease_until: leaseUntil, error: null });
+    .update({ state: 'running', owner, lease_until, error: null });
   return changed === 1;
 }
 
+/** Somebody else has taken an import over: whoever had it stops, and what they had not stored is undone. */
+export class LostImport extends Error {
+  override name = 'LostImport';
+}
+
+/** @throws LostImport unless the owner still has the import */
+export function requireOwner(raw: RawConnection, id: number, owner: string): void {
+  const has = prepared(raw, 'SELECT owner FROM import_run WHERE id = ?').pluck().get(id);
+  if (has !== owner) throw new LostImport(`Import ${id} was taken over`);
+}
+
+/** Keeps an import for longer. @throws LostImport */
+export async function keepRun(db: Db, id: number, owner: string, leaseUntil: number): Promise<void> {
+  const kept = await db('import_run').where({ id, owner }).update({ lease_until: leaseUntil });
+  if (kept !== 1) throw new LostImport(`Import ${id} was taken over`);
+}
+
 /** Gives a run back to be gone on with later. */
-export async function releaseRun(db: Db, id: number, error: string): Promise<void> {
-  await db('import_run').where({ id }).update({ owner: null, lease_until: 0, error });
+export async function releaseRun(db: Db, id: number, owner: string, error: string): Promise<void> {
+  await db('import_run').where({ id, owner }).update({ owner: null, lease_until: 0, error });
 }
 
 export interface Progress {
@@ -100,7 +127,7 @@ export interface Progress {
   rejects_bytes: number;
 }
 
-/** Notes how far an import is, in its batch's own transaction. */
+/** Notes how far an import is, in its batch's own transaction, which has asked whose it is. */
 export function noteProgress(raw: RawConnection, id: number, progress: Progress, leaseUntil: number): void {
   raw
     .prepare(
@@ -116,12 +143,16 @@ export async function noteUnknownColumns(db: Db, id: number, names: readonly str
     .update({ unknown_columns: JSON.stringify(names) });
 }
 
+/** Ends a run. @throws LostImport */
 export async function endRun(
   db: Db,
-  id: number,
+  { id, owner }: { id: number; owner: string },
   state: 'done' | 'failed',
   now: number,
   error: string | null,
 ): Promise<void> {
-  await db('import_run').where({ id }).update({ state, finished_at: now, error, owner: null, lease_until: 0 });
+  const ended = await db('import_run')
+    .where({ id, owner })
+    .update({ state, finished_at: now, error, owner: null, lease_until: 0 });
+  if (ended !== 1) throw new LostImport(`Import ${id} was taken over`);
 }

@@ -3,6 +3,7 @@ import type { ActionKind } from '@/core/access/kinds';
 import type { FileKindName } from '@/core/formats/kinds';
 import type { Mapping } from '@/core/formats/mapping';
 import type { Db, RawConnection } from './db';
+import { openTouch } from './touched';
 
 export async function findMapping(db: Db, source: string, kind: FileKindName): Promise<Mapping | null> {
   const row = await db('mapping').where({ source, kind }).first('spec');
@@ -61,23 +62,31 @@ export async function setActionKind(trx: Db, id: number, kind: ActionKind): Prom
   return before;
 }
 
-/**
- * Marks the learners touched whose figures rest on a word that means something else now; one word
- * a step. Returns how many words were done.
- */
-export function touchForActions(raw: RawConnection): number {
-  const action = raw.prepare('SELECT id FROM action WHERE derive_anew = 1 LIMIT 1').get() as { id: number } | undefined;
-  if (!action) return 0;
-  raw
+/** A word whose events have to be derived anew, since it means something else now; null when there is none. */
+export function actionToDerive(raw: RawConnection): { id: number; kind: ActionKind } | null {
+  const found = raw.prepare('SELECT id, kind FROM action WHERE derive_anew = 1 LIMIT 1').get();
+  return (found as { id: number; kind: ActionKind } | undefined) ?? null;
+}
+
+/** Whose figures rest on a word: learner, first and last instant. A long look, so outside of any transaction. */
+export function learnersOfAction(raw: RawConnection, actionId: number): [learner: number, from: number, to: number][] {
+  return raw
     .prepare(
-      `INSERT INTO touched (learner_id, from_at, to_at)
-       SELECT learner_id, min(at), max(at) FROM event
-       WHERE action_id = ? AND learner_id IS NOT NULL GROUP BY learner_id
-       ON CONFLICT DO UPDATE SET from_at = min(from_at, excluded.from_at), to_at = max(to_at, excluded.to_at)`,
+      `SELECT learner_id, min(at), max(at) FROM event WHERE action_id = ? AND learner_id IS NOT NULL GROUP BY learner_id`,
     )
-    .run(action.id);
-  raw.prepare('UPDATE action SET derive_anew = 0 WHERE id = ?').run(action.id);
-  return 1;
+    .raw()
+    .all(actionId) as [number, number, number][];
+}
+
+/** Marks learners touched by a word, and the word as done with, unless its kind has changed once more. */
+export function touchForAction(
+  raw: RawConnection,
+  { id, kind }: { id: number; kind: ActionKind },
+  learners: readonly [learner: number, from: number, to: number][],
+): void {
+  const touch = openTouch(raw);
+  for (const [learnerId, from, to] of learners) touch(learnerId, from, to);
+  raw.prepare('UPDATE action SET derive_anew = 0 WHERE id = ? AND kind = ?').run(id, kind);
 }
 
 export async function findAction(db: Db, word: string): Promise<{ id: number; kind: ActionKind } | null> {

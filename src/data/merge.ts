@@ -1,6 +1,7 @@
 /** Two records of one person made one, so that it can be undone: every row that moves is noted. */
 import type { Db } from './db';
 import { learnerInScope, wholeLearnerInScope, type Viewer } from './scope';
+import { touching } from './touched';
 
 /** Tables whose rows simply change hands. Derived tables are made anew instead. */
 const MOVED = ['event', 'message', 'call', 'reply', 'note', 'follow_up', 'learner_contact', 'audit'] as const;
@@ -62,17 +63,14 @@ async function move(trx: Db, mergeId: number, table: string, id: string, kept: n
 
 /** Has the figures of some learners derived anew, over all that the log has of them now or had before. */
 async function touch(trx: Db, ids: readonly number[]): Promise<void> {
-  const [{ from, to }] = await trx('event')
-    .whereIn('learner_id', ids as number[])
-    .select(trx.raw('min(at) AS "from"'), trx.raw('max(at) AS "to"'));
-  if (from === null) return;
-  for (const learner_id of ids) {
-    await trx.raw(
-      `INSERT INTO touched (learner_id, from_at, to_at) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET
-       from_at = min(from_at, excluded.from_at), to_at = max(to_at, excluded.to_at)`,
-      [learner_id, from, to],
-    );
-  }
+  const all = JSON.stringify(ids);
+  await trx.raw(
+    touching(
+      `SELECT own.value, span.first, span.last FROM json_each(?) AS own, (SELECT min(at) AS first, max(at) AS last
+       FROM event WHERE learner_id IN (SELECT value FROM json_each(?))) AS span WHERE span.first IS NOT NULL`,
+    ),
+    [all, all],
+  );
 }
 
 /** Merges `gone` into `kept`. Returns the merge's id. */

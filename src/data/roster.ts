@@ -4,6 +4,7 @@ import type { Db } from './db';
 import type { LearnerDetails } from './contact-details';
 import { personColumns } from './person';
 import { enrolmentInScope, type Viewer } from './scope';
+import { FROM_THE_BEGINNING, OF_COURSE, markStaleIn } from './stale';
 
 /** The id of an organisation by its name, made when it is new; null for none. */
 export async function organisationId(trx: Db, name: string | null): Promise<number | null> {
@@ -119,11 +120,7 @@ export async function updateEnrolment(
 
 /** Has a course's drift read anew: who is in it, or in which group, has changed. */
 export async function markCourseStale(trx: Db, courseId: number): Promise<void> {
-  await trx.raw(
-    `INSERT INTO drift_stale (enrolment_id, from_day) SELECT id, -1 FROM enrolment WHERE course_id = ?
-     ON CONFLICT DO UPDATE SET from_day = -1`,
-    [courseId],
-  );
+  await markStaleIn(trx, OF_COURSE, { courseId, fromDay: FROM_THE_BEGINNING });
 }
 
 export interface MissingRow {

@@ -1,5 +1,5 @@
 /** Settings kept in the database. */
-import type { Db } from './db';
+import type { Db, RawConnection } from './db';
 
 export async function readSetting(db: Db, name: string): Promise<string | null> {
   const row = await db('setting').where({ name }).first('value');
@@ -8,4 +8,16 @@ export async function readSetting(db: Db, name: string): Promise<string | null> 
 
 export async function writeSetting(db: Db, name: string, value: string): Promise<void> {
   await db('setting').insert({ name, value }).onConflict('name').merge();
+}
+
+/** A setting that is a whole number, inside of a transaction; null when it was never set. */
+export function readNumber(raw: RawConnection, name: string): number | null {
+  const value = raw.prepare('SELECT value FROM setting WHERE name = ?').pluck().get(name);
+  return value === undefined ? null : Number(value);
+}
+
+export function writeNumber(raw: RawConnection, name: string, value: number): void {
+  raw
+    .prepare('INSERT INTO setting (name, value) VALUES (?, ?) ON CONFLICT DO UPDATE SET value = excluded.value')
+    .run(name, String(value));
 }

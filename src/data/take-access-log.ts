@@ -17,6 +17,7 @@ import { courseCount, daySql } from './day-sql';
 import type { RawConnection } from './db';
 import { EventWriter, type NewEvent } from './event-writer';
 import type { OpenTaker, Outcome, TakeContext, Taker } from './taker';
+import { openTouch } from './touched';
 
 /** A source's clock may run ahead by this much before its events are refused. */
 export const CLOCK_TOLERANCE = 5 * MINUTE;
@@ -283,17 +284,13 @@ export function reassignStaffEvents(raw: RawConnection, zone: string): void {
   const both = `SELECT person.learner_id, person.staff_id, role.course_id
     FROM (${LEARNER_STAFF}) person JOIN (${STAFF_COURSES}) role ON role.staff_id = person.staff_id`;
   const pairs = raw.prepare(both).all() as { learner_id: number; staff_id: number; course_id: number }[];
-  const touch = raw.prepare(
-    `INSERT INTO touched (learner_id, from_at, to_at)
-     SELECT learner_id, min(at), max(at) FROM event WHERE learner_id = ? AND course_id = ? GROUP BY learner_id
-     ON CONFLICT DO UPDATE SET from_at = min(from_at, excluded.from_at), to_at = max(to_at, excluded.to_at)`,
-  );
+  const touch = openTouch(raw);
   const span = raw.prepare('SELECT min(at), max(at) FROM event WHERE learner_id = ? AND course_id = ?').raw();
   const move = raw.prepare('UPDATE event SET staff_id = ?, learner_id = NULL WHERE learner_id = ? AND course_id = ?');
   for (const { learner_id, staff_id, course_id } of pairs) {
     const [first, last] = span.get(learner_id, course_id) as [number | null, number | null];
     if (first === null) continue;
-    touch.run(learner_id, course_id);
+    touch(learner_id, first, last!);
     const where = 'learner_id = @learner_id AND course_id = @course_id';
     const day = daySql('at', zone, first, last! + 1);
     for (const [staff, sign] of [

@@ -4,6 +4,7 @@ import { checkRow } from '@/core/formats/heading';
 import { parseInstant } from '@/core/time/instant';
 import { dayFromDate, dayOf } from '@/core/time/zone';
 import type { RawConnection } from './db';
+import { FROM_THE_BEGINNING, OF_COURSE, markStale } from './stale';
 import { reassignStaffEvents } from './take-access-log';
 import { findOrAdd, idFinder, type OpenTaker, type Outcome, type TakeContext, type Taker } from './taker';
 
@@ -60,11 +61,11 @@ function checked(context: TakeContext, take: (values: Values) => Outcome, endBat
   };
 }
 
-const markStale = (raw: RawConnection) =>
-  raw.prepare(
-    `INSERT INTO drift_stale (enrolment_id, from_day) SELECT id, -1 FROM enrolment WHERE course_id = ?
-     ON CONFLICT DO UPDATE SET from_day = -1`,
-  );
+/** Who is in a course, or when it runs, has changed: all of its drift is read anew. */
+function staleCourses(raw: RawConnection, courses: Set<number>): void {
+  for (const courseId of courses) markStale(raw, OF_COURSE, { courseId, fromDay: FROM_THE_BEGINNING });
+  courses.clear();
+}
 
 export const openRosterTaker: OpenTaker = (raw, context) => {
   const today = dayOf(context.now, context.zone);
@@ -79,7 +80,6 @@ export const openRosterTaker: OpenTaker = (raw, context) => {
     'INSERT INTO course_group (course_id, name) VALUES (?1, ?2)',
   );
   const changedCourses = new Set<number>();
-  const stale = markStale(raw);
   const keptRecord = raw.prepare('SELECT ifnull(merged_into, id) FROM learner WHERE id = ?').pluck();
   const seen = raw.prepare('UPDATE enrolment SET seen_run = ? WHERE id = ?');
   let people = false;
@@ -129,8 +129,7 @@ export const openRosterTaker: OpenTaker = (raw, context) => {
       return learner.changed || enrolment.changed ? 'accepted' : 'duplicate';
     },
     () => {
-      for (const course of changedCourses) stale.run(course);
-      changedCourses.clear();
+      staleCourses(raw, changedCourses);
       if (people) reassignStaffEvents(raw, context.zone);
       people = false;
     },
@@ -138,7 +137,6 @@ export const openRosterTaker: OpenTaker = (raw, context) => {
 };
 
 export const openOutlineTaker: OpenTaker = (raw, context) => {
-  const stale = markStale(raw);
   const changedCourses = new Set<number>();
   const positions = new Map<number, number>();
   const unitId = idFinder(
@@ -192,8 +190,7 @@ export const openOutlineTaker: OpenTaker = (raw, context) => {
       return course.changed || item.changed ? 'accepted' : 'duplicate';
     },
     () => {
-      for (const course of changedCourses) stale.run(course);
-      changedCourses.clear();
+      staleCourses(raw, changedCourses);
     },
   );
 };

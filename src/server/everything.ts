@@ -1,21 +1,13 @@
 /** One learner, everything, in order: every visit with its events, and totals by week. */
 import { IsOptional } from 'class-validator';
-import {
-  USUAL_WORKING_HOURS,
-  readWorkingHours,
-  studyHours,
-  workingShare,
-  type StudyHours,
-  type WorkingHours,
-} from '@/core/access/when';
+import { studyHours, workingShare, type StudyHours, type WorkingHours } from '@/core/access/when';
 import { byWeek, type Week } from '@/core/access/weeks';
 import { IsDate } from '@/core/formats/validators';
 import { dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
 import { reachOfLearners } from '@/data/contact-details';
-import type { Db } from '@/data/db';
-import { readSetting } from '@/data/settings';
 import { endOfView, type Moment } from '@/data/view';
 import { eventsOfLearner, visitsOfLearners, type EventRow, type VisitRow } from '@/data/visits';
+import { workingHours } from './calendar';
 import { InvalidInput, readInput } from './input';
 import type { Runtime } from './runtime';
 
@@ -46,11 +38,6 @@ export interface Everything {
   next: number | null;
   hours: StudyHours;
   working: { share: number | null; hours: WorkingHours; zone: string };
-}
-
-/** The working hours of the programme. */
-export async function workingHours(db: Db): Promise<WorkingHours> {
-  return readWorkingHours((await readSetting(db, 'working_hours')) ?? '') ?? USUAL_WORKING_HOURS;
 }
 
 /** @throws InvalidInput for a date that is none, or a period that ends before it starts */
@@ -97,7 +84,7 @@ export async function everythingOf(
         );
   const own = (await reachOfLearners(db, [learnerId])).get(learnerId)?.timezone ?? zone;
   const times = visits.map(({ first, ms }) => ({ start: first, ms }));
-  const hours = await workingHours(db);
+  const hours = await workingHours({ db });
   return {
     from,
     to,

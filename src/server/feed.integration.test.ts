@@ -124,7 +124,7 @@ describe('a gap in the feed', () => {
     await expect(name({ ...day, from: '2027-11-10T12:00', to: '2027-11-11T12:00' })).rejects.toThrow(
       'from lies in the future',
     );
-    await expect(name({ ...day, source: 'nix' })).rejects.toThrow('source is none that has brought events');
+    await expect(name({ ...day, source: 'nix' })).rejects.toThrow('there is no source nix that has brought events');
     await expect(name(day, await viewerByEmail(runtime, 'mentor@staff.example'))).rejects.toThrow('Nothing was found');
     await name({ ...day, reason: 'the server moved' });
     // Events there were before it was named do not fill it.

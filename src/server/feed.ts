@@ -7,7 +7,7 @@ import { parseInstant } from '@/core/time/instant';
 import { sayDay } from '@/core/time/words';
 import { HOUR, dayOf } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
-import { readingRaw, writingRaw } from '@/data/db';
+import { readingRaw, writing, writingRaw } from '@/data/db';
 import {
   addFeedGap,
   courseFeedGaps,
@@ -21,9 +21,9 @@ import {
   setGapState,
   sourcesOfCourses,
   sourcesWithEvents,
-  staleBySource,
 } from '@/data/feed-gaps';
 import { isLead, type Viewer } from '@/data/scope';
+import { OF_SOURCE, markStale, markStaleIn } from '@/data/stale';
 import { InvalidInput, NotFound, readInput } from './input';
 import { requireOrder, type Period } from './period';
 import type { Runtime } from './runtime';
@@ -60,7 +60,7 @@ export async function lookForGaps({ db, clock, zone }: Parts): Promise<void> {
         if (gap.state === 'found') dropFoundGap(raw, gap.id);
         else {
           fillGap(raw, gap.id, now);
-          staleBySource(raw, id, dayOf(gap.from_at, zone));
+          markStale(raw, OF_SOURCE, { sourceId: id, fromDay: dayOf(gap.from_at, zone) });
         }
       }
       for (const gap of found) {
@@ -88,26 +88,33 @@ export async function nameGap(runtime: Parts, viewer: Viewer, values: Record<str
   requireOrder(start, end);
   if (start > clock.now()) throw new InvalidInput([{ field: 'from', message: 'lies in the future' }]);
   const staff_id = viewer.staffId || null;
-  const is = await addFeedGap(db, source, start, end, { reason, staff_id, changed_at: clock.now() });
-  if (!is) throw new InvalidInput([{ field: 'source', message: `is none that has brought events: ${source}` }]);
-  const row = await db('source').where('name', source).first('id');
-  await writingRaw(db, (raw) => staleBySource(raw, row.id, dayOf(start, zone)));
   const subject = `${source}: ${sayGapDays([[dayOf(start, zone), dayOf(end - 1, zone)]])}`;
-  await addAudit(db, { at: clock.now(), staff_id, what: 'named a gap in the feed', subject });
+  await writing(db, async (trx) => {
+    const sourceId = await addFeedGap(trx, source, start, end, { reason, staff_id, changed_at: clock.now() });
+    if (sourceId === null) {
+      throw new InvalidInput([
+        { field: 'source', message: `is not known: there is no source ${source} that has brought events` },
+      ]);
+    }
+    await markStaleIn(trx, OF_SOURCE, { sourceId, fromDay: dayOf(start, zone) });
+    await addAudit(trx, { at: clock.now(), staff_id, what: 'named a gap in the feed', subject });
+  });
 }
 
 /** Says of a gap whether it is one. @throws NotFound */
 export async function settleGap(runtime: Parts, viewer: Viewer, id: number, is: boolean): Promise<void> {
   const { db, clock, zone } = runtime;
-  const gap = isLead(viewer) ? await findGap(db, id) : null;
-  if (!gap || gap.state === 'filled') throw new NotFound('No such gap');
-  const staff_id = viewer.staffId || null;
-  await setGapState(db, id, is ? 'confirmed' : 'dismissed', { staff_id, changed_at: clock.now() });
-  const from = dayOf(gap.from_at, zone);
-  await writingRaw(db, (raw) => staleBySource(raw, gap.source_id, from));
-  const subject = `${gap.source}: ${sayGapDays([[from, dayOf(gap.to_at - 1, zone)]])}`;
-  const what = is ? 'confirmed a gap in the feed' : 'said that a gap in the feed is none';
-  await addAudit(db, { at: clock.now(), staff_id, what, subject });
+  await writing(db, async (trx) => {
+    const gap = isLead(viewer) ? await findGap(trx, id) : null;
+    if (!gap || gap.state === 'filled') throw new NotFound('No such gap');
+    const staff_id = viewer.staffId || null;
+    await setGapState(trx, id, is ? 'confirmed' : 'dismissed', { staff_id, changed_at: clock.now() });
+    const from = dayOf(gap.from_at, zone);
+    await markStaleIn(trx, OF_SOURCE, { sourceId: gap.source_id, fromDay: from });
+    const subject = `${gap.source}: ${sayGapDays([[from, dayOf(gap.to_at - 1, zone)]])}`;
+    const what = is ? 'confirmed a gap in the feed' : 'said that a gap in the feed is none';
+    await addAudit(trx, { at: clock.now(), staff_id, what, subject });
+  });
 }
 
 export interface SourceRhythm {

@@ -7,7 +7,7 @@ import { checkClaim } from './claim';
 import { find } from './find';
 import { chooseColumns, chosenColumns, fileOf, lineOf } from './learner-columns';
 import { everyMatching, learnerList } from './learner-list';
-import { fillPast } from './recalculate';
+import { readAllPast } from './recalculate';
 import { dropView, keepView, savedViews } from './saved-views';
 import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from './testing';
 import { firstReadingDay, openView } from './view';
@@ -38,7 +38,7 @@ const watch = async (asOf?: string) =>
 
 describe('as of a past day', () => {
   it('shows drift, last access and who was enrolled as they were at its end', async () => {
-    await fillPast(runtime);
+    await readAllPast(runtime);
     const then = await watch('2026-10-20');
     const person = (learner: string, page: typeof then) => page.people.find((one) => one.learnerId === learner);
     expect(person('L1', then)).toMatchObject({ daysQuiet: 0, band: 0, lastAccess: Date.parse('2026-10-20T10:00:00Z') });
@@ -59,8 +59,8 @@ describe('as of a past day', () => {
       .db('drift_reading')
       .where('day', '>=', dayFromDate('2026-11-17')!)
       .orderBy(['enrolment_id', 'day']);
-    await fillPast(runtime);
-    await fillPast(runtime);
+    await readAllPast(runtime);
+    await readAllPast(runtime);
     expect(await firstReadingDay(runtime)).toBe(dayFromDate('2026-09-28'));
     expect(
       await runtime.db('drift_reading').where('day', '>=', dayFromDate('2026-11-17')!).orderBy(['enrolment_id', 'day']),
@@ -75,7 +75,7 @@ describe('as of a past day', () => {
   });
 
   it('selects all that matched then', async () => {
-    await fillPast(runtime);
+    await readAllPast(runtime);
     const view = await openView(runtime, lead, {}, '2026-10-19');
     expect(await allMatching(runtime, view, { band: null, drift: null })).toHaveLength(5);
   });

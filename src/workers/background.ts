@@ -5,10 +5,11 @@ import { lastChange } from '@/data/audit';
 import { settleInterrupted } from '@/data/messages';
 import { anyWaiting } from '@/data/xapi/statements';
 import { lookForGaps } from '@/server/feed';
-import { makeOwner, workOnNext } from '@/server/imports/queue';
+import { workOnNext } from '@/server/imports/queue';
+import { makeOwner } from '@/server/owner';
 import { runChecks } from '@/server/checks';
 import { openCarriers, sendDue } from '@/server/outbox';
-import { fillPast, recalculate } from '@/server/recalculate';
+import { readPast, recalculate } from '@/server/recalculate';
 import { openRuntime, type Runtime } from '@/server/runtime';
 import type { Settings } from '@/server/settings';
 import { takeWaiting } from '@/server/xapi/take';
@@ -52,7 +53,6 @@ async function workForEver(runtime: Runtime): Promise<never> {
   const [derive, feed] = [new Every(DERIVE_AGAIN), new Every(FEED_AGAIN)];
   // People and items come and change with a note of it, a file's at its end.
   let settledAt = -1;
-  // After a start and after each import there may be a past that has not been read.
   let newData = true;
   for (;;) {
     try {
@@ -73,10 +73,11 @@ async function workForEver(runtime: Runtime): Promise<never> {
         const isDue = newData || isUrgent || derive.isDue();
         // What is asked for from here on is for the next round.
         isUrgent = false;
-        if (await recalculate(runtime, isDue)) derive.note();
+        if ((await recalculate(runtime, { derive: isDue })) === 'derived') derive.note();
         await runChecks(runtime);
-        if (newData) await fillPast(runtime);
         newData = false;
+        // Days further back are read while there is nothing else to do: one step, then another look.
+        if (await readPast(runtime)) continue;
       }
     } catch (error) {
       runtime.log.error({ err: error }, 'background work failed, will try again');

@@ -3,6 +3,7 @@ import * as foundation from './0001-foundation';
 import * as ownWatch from './0002-own-watch';
 import * as contactAndRoster from './0003-contact-and-roster';
 import * as evidence from './0004-evidence';
+import * as trust from './0005-trust';
 
 interface Migration {
   name: string;
@@ -16,6 +17,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0002-own-watch', ...ownWatch },
   { name: '0003-contact-and-roster', ...contactAndRoster },
   { name: '0004-evidence', ...evidence },
+  { name: '0005-trust', ...trust },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -43,8 +43,7 @@ class StatementTaker {
     private readonly directory: Directory,
     private readonly context: StoreContext,
   ) {
-    // A few at a time: what they touch is noted as narrowly as it is.
-    this.writer = new EventWriter(raw, context.sourceId, context.zone, 0);
+    this.writer = new EventWriter(raw, context.sourceId, context.zone);
     this.sql = {
       settle: raw.prepare('UPDATE statement SET state = ?, waits_for = ?, event_id = ? WHERE id = ?'),
       stored: raw.prepare('SELECT 1 FROM event WHERE source_id = ? AND external_id = ?').pluck(),

@@ -13,7 +13,8 @@ import { learnerDetail } from '../learner-list';
 import { recalculate } from '../recalculate';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { SMALL, bringIn, counts, logOf, smallRuntime, testRuntime, type TestRuntime } from '../testing';
-import { makeOwner, workOnNext } from './queue';
+import { workOnNext } from './queue';
+import { makeOwner } from '../owner';
 
 let runtime: TestRuntime;
 

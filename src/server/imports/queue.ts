@@ -2,18 +2,18 @@
 import { randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
 import { rm, stat } from 'node:fs/promises';
-import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
 import { FILE_KIND_NAMES, type FileKindName } from '@/core/formats/kinds';
 import { IsZone } from '@/core/formats/validators';
-import { addRun, claimRun, openRuns } from '@/data/import-runs';
+import { addRun, claimRun, findRun, openRuns } from '@/data/import-runs';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, readInput } from '../input';
+import { isHeld } from '../owner';
 import type { Runtime } from '../runtime';
 import { mappingFor } from './mapping';
-import { LEASE, runImport } from './run';
+import { LEASE, incomingPath, runImport } from './run';
 
 /** Largest file taken, in bytes. */
 export const LARGEST_FILE = 2 * 1024 ** 3;
@@ -38,7 +38,8 @@ export async function receiveFile(
   const request = readInput(ImportRequest, values);
   const source = request.source ?? 'files';
   const mapping = await mappingFor(runtime.db, source, request.kind, request.mapping);
-  const path = join(runtime.settings.dataDir, 'incoming', randomUUID());
+  const name = randomUUID();
+  const path = incomingPath(runtime, { path: name });
   const content = body === null ? Readable.from([]) : body instanceof Readable ? body : Readable.fromWeb(body as never);
   try {
     await pipeline(content, limited, createWriteStream(path));
@@ -48,7 +49,7 @@ export async function receiveFile(
       timezone: request.timezone ?? mapping?.timezone ?? runtime.zone,
       mapping: mapping && JSON.stringify(mapping),
       file_name: request.file_name ?? `${request.kind}.csv`,
-      path,
+      path: name,
       size: (await stat(path)).size,
       created_at: runtime.clock.now(),
       staff_id: viewer.staffId || null,
@@ -68,15 +69,6 @@ async function* limited(chunks: AsyncIterable<Buffer>): AsyncGenerator<Buffer> {
   }
 }
 
-function isAlive(pid: number): boolean {
-  try {
-    process.kill(pid, 0);
-    return true;
-  } catch {
-    return false;
-  }
-}
-
 /**
  * Works on the oldest import that nobody is working on. Returns what became of it:
  * `idle` when there is none, `again` when the machine could not do it now.
@@ -84,20 +76,11 @@ function isAlive(pid: number): boolean {
 export async function workOnNext(runtime: Runtime, owner: string): Promise<'done' | 'idle' | 'again'> {
   const { db, clock } = runtime;
   const runs = await openRuns(db);
-  const taken = runs.find((run) => run.owner !== null && run.owner !== owner && isHeld(run, clock.real()));
+  const taken = runs.find((run) => run.owner !== owner && isHeld(run, clock.real()));
   const next = runs[0];
   if (taken || !next) return 'idle';
-  if (!(await claimRun(db, next.id, next.owner, owner, clock.real() + LEASE))) return 'idle';
-  return (await runImport(runtime, next)) ? 'done' : 'again';
-}
-
-/** Somebody works on it while their lease lasts, unless their process is gone. */
-function isHeld(run: { owner: string | null; lease_until: number }, real: number): boolean {
-  const pid = Number(run.owner?.split(':')[0]);
-  return run.lease_until > real && isAlive(pid);
-}
-
-/** A name for whoever works on imports: the process and a random part. */
-export function makeOwner(): string {
-  return `${process.pid}:${randomUUID()}`;
+  if (!(await claimRun(db, next.id, next, { owner, lease_until: clock.real() + LEASE }))) return 'idle';
+  // What was counted since it was seen is counted from here on.
+  const run = (await findRun(db, next.id))!;
+  return (await runImport(runtime, run, owner)) ? 'done' : 'again';
 }

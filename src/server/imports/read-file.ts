@@ -12,7 +12,7 @@ const CHUNK = 512 * 1024;
  * anywhere.
  * @throws NotSuchAFile for an empty or binary file
  */
-export async function fileEncoding(path: string): Promise<TextEncoding> {
+export async function fileEncoding(path: string, afterPiece = async () => {}): Promise<TextEncoding> {
   const strict = new TextDecoder('utf-8', { fatal: true });
   let first = true;
   for await (const chunk of createReadStream(path, { highWaterMark: 1024 * 1024 }) as AsyncIterable<Buffer>) {

@@ -9,11 +9,14 @@ import type { DateOrder, Mapping } from '@/core/formats/mapping';
 import { readingRaw, writingRaw } from '@/data/db';
 import { addAudit } from '@/data/audit';
 import {
+  LostImport,
   endRun,
   findRun,
+  keepRun,
   noteProgress,
   noteUnknownColumns,
   releaseRun,
+  requireOwner,
   type ImportRun,
   type Progress,
 } from '@/data/import-runs';
@@ -24,10 +27,17 @@ import type { Runtime } from '../runtime';
 import { fileEncoding, readRows } from './read-file';
 
 /** An import not heard of for this long is taken over by whoever asks next, in ms. */
-export const LEASE = 15_000;
+export const LEASE = 30_000;
+/** How often at most a lease is made longer where there is nothing else to store. */
+const KEEP_AGAIN = 5_000;
 
 export function rejectsPath(runtime: Pick<Runtime, 'settings'>, id: number): string {
   return join(runtime.settings.dataDir, 'rejects', `${id}.csv`);
+}
+
+/** Where a file waits: only its name is kept, so that a copy of the data in another folder has its own. */
+export function incomingPath({ settings }: Pick<Runtime, 'settings'>, run: Pick<ImportRun, 'path'>): string {
+  return join(settings.dataDir, 'incoming', run.path);
 }
 
 /** Errors of the machine, not of the file: the import goes on when they have passed. */
@@ -40,21 +50,27 @@ function isPassing(error: unknown): boolean {
 
 /**
  * Runs an import to its end, from the beginning or from where it was interrupted. The
- * caller has claimed it. Returns false when it has to be tried again later.
+ * caller has claimed it as `owner`. Returns false when it has to be tried again later, by whomever.
  */
-export async function runImport(runtime: Runtime, run: ImportRun): Promise<boolean> {
+export async function runImport(runtime: Runtime, run: ImportRun, owner: string): Promise<boolean> {
   const { db, clock, log } = runtime;
+  const own = { id: run.id, owner };
+  const keep = keeper(runtime, own);
   try {
-    await takeFile(runtime, run);
-    await recalculate(runtime);
-    await endRun(db, run.id, 'done', clock.now(), null);
+    await takeFile(runtime, run, owner, keep);
+    await recalculate(runtime, { owner, afterStep: keep });
+    await endRun(db, own, 'done', clock.now(), null);
     await noteInAudit(runtime, run);
   } catch (error) {
+    if (error instanceof LostImport) {
+      log.warn({ import: run.id }, 'import was taken over by another process, stopped here');
+      return false;
+    }
     if (isPassing(error)) {
       log.warn({ import: run.id, err: error }, 'import interrupted, will go on');
       const reason =
         'The disk is full or cannot be written. Nothing is lost: the import goes on by itself when there is room.';
-      await releaseRun(db, run.id, reason).catch(() => undefined);
+      await releaseRun(db, run.id, owner, reason).catch(() => undefined);
       return false;
     }
     const known = error instanceof NotSuchAFile;
@@ -62,10 +78,26 @@ export async function runImport(runtime: Runtime, run: ImportRun): Promise<boole
     const reason = known
       ? error.message
       : 'Something went wrong inside Lee Shore; the log says what. Rows taken before it stay.';
-    await endRun(db, run.id, 'failed', clock.now(), reason);
+    if (!(await endRun(db, own, 'failed', clock.now(), reason).then(() => true, isLost))) return false;
   }
-  await rm(run.path, { force: true });
+  await rm(incomingPath(runtime, run), { force: true });
   return true;
+}
+
+/** False for an import that somebody else has; any other trouble stays one. */
+function isLost(error: unknown): false {
+  if (error instanceof LostImport) return false;
+  throw error;
+}
+
+/** Makes an import's lease longer now and then; throws when somebody else has it. */
+function keeper({ db, clock }: Runtime, { id, owner }: { id: number; owner: string }): () => Promise<void> {
+  let kept = -Infinity;
+  return async () => {
+    if (clock.real() - kept < KEEP_AGAIN) return;
+    kept = clock.real();
+    await keepRun(db, id, owner, kept + LEASE);
+  };
 }
 
 /** A file changes many rows at once; the list of changes names the file, and the import says how many. */
@@ -76,19 +108,21 @@ async function noteInAudit({ db, clock }: Runtime, run: ImportRun): Promise<void
   await addAudit(db, { at: clock.now(), staff_id: run.staff_id, what: 'brought in a file', subject });
 }
 
-async function takeFile(runtime: Runtime, run: ImportRun): Promise<void> {
+async function takeFile(runtime: Runtime, run: ImportRun, owner: string, keep: () => Promise<void>): Promise<void> {
   const { db } = runtime;
-  const encoding = await fileEncoding(run.path);
+  const path = incomingPath(runtime, run);
+  const encoding = await fileEncoding(path, keep);
   const mapping: Mapping | null = run.mapping ? JSON.parse(run.mapping) : null;
   let intake: Intake | null = null;
   try {
-    for await (const { rows, bytes } of readRows(run.path, encoding)) {
+    for await (const { rows, bytes } of readRows(path, encoding)) {
       if (!intake) {
         const heading = readHeading(run.kind, rows.shift()!.cells, mapping);
         await noteUnknownColumns(db, run.id, heading.unknown);
-        intake = await Intake.open(runtime, run, heading, mapping);
+        intake = await Intake.open(runtime, run, owner, heading, mapping);
       }
       await intake.batch(rows, bytes);
+      await keep();
     }
     if (!intake) throw new NotSuchAFile('It holds nothing but blank lines.');
   } finally {
@@ -105,6 +139,7 @@ class Intake {
   private constructor(
     private readonly runtime: Runtime,
     private readonly run: ImportRun,
+    private readonly owner: string,
     private readonly heading: Heading,
     private readonly headingCells: readonly string[],
     private readonly taker: Taker,
@@ -115,7 +150,13 @@ class Intake {
     this.toSkip = read;
   }
 
-  static async open(runtime: Runtime, run: ImportRun, heading: Heading, mapping: Mapping | null): Promise<Intake> {
+  static async open(
+    runtime: Runtime,
+    run: ImportRun,
+    owner: string,
+    heading: Heading,
+    mapping: Mapping | null,
+  ): Promise<Intake> {
     const { db, clock, zone } = runtime;
     const sourceId = await writingRaw(db, (raw) => findOrAdd(raw, 'source', run.source));
     const taker = await readingRaw(db, (raw) =>
@@ -124,6 +165,7 @@ class Intake {
     return new Intake(
       runtime,
       run,
+      owner,
       heading,
       heading.columns.map((column) => column.name),
       taker,
@@ -140,6 +182,8 @@ class Intake {
     if (rows.length === 0) return;
     const next = { ...this.progress, bytes_done: bytes };
     await writingRaw(this.runtime.db, (raw) => {
+      // First of all: the file of rejects is one, and belongs to whoever has the import.
+      requireOwner(raw, this.run.id, this.owner);
       const lines: string[] = [];
       for (const row of rows) {
         const outcome = row.broken ? { field: '', reason: row.broken } : this.taker.take(row);
