@@ -2,7 +2,6 @@
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { dayOf } from '@/core/time/zone';
 import { daySql } from '@/data/day-sql';
 import { readingRaw, writingRaw } from '@/data/db';
 import { touching } from '@/data/touched';

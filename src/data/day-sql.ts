@@ -1,5 +1,9 @@
 /** Days of a zone's calendar, worked out by the database itself. */
+import { EARLIEST } from '@/core/formats/validators';
 import { DAY, HOUR, offsetAt } from '@/core/time/zone';
+
+/** No log spans more than this: a hundred years. */
+const LONGEST = 36_525 * DAY;
 
 /**
  * SQL for the day an instant falls on in a zone, good for instants from `from` to `to`: the offset
@@ -8,9 +12,12 @@ import { DAY, HOUR, offsetAt } from '@/core/time/zone';
  */
 export function daySql(column: string, zone: string, from: number, to: number): string {
   const steps: { until: number; offset: number }[] = [];
-  let offset = offsetAt(from, zone);
-  for (let at = from; at < to;) {
-    const next = Math.min(at + DAY, to);
+  // A log taken in long ago may hold times of centuries: before 1990 one offset does.
+  const start = Math.max(from, EARLIEST);
+  const end = Math.min(to, start + LONGEST);
+  let offset = offsetAt(start, zone);
+  for (let at = start; at < end;) {
+    const next = Math.min(at + DAY, end);
     const later = offsetAt(next, zone);
     if (later !== offset) {
       steps.push({ until: changeBetween(at, next, zone), offset });

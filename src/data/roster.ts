@@ -29,7 +29,8 @@ export async function updateLearner(trx: Db, id: number, changes: Partial<Learne
 }
 
 export async function learnerIdTaken(db: Db, externalId: string): Promise<boolean> {
-  return Boolean(await db('learner').where('external_id', externalId).first('id'));
+  // Whatever its capitals: two ids that differ by them alone would be a slip.
+  return Boolean(await db('learner').whereRaw('external_id = ? COLLATE NOCASE', [externalId]).first('id'));
 }
 
 export interface StoredEnrolment {

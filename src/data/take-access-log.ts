@@ -6,13 +6,15 @@
  * actor, course, item, action, address) and its ordinal among identical rows in its file:
  * each row of a file *claims* one stored event that looks the same and is not yet claimed
  * by that file; when there is none left, it is new. So no hash has to be kept: the one
- * index by actor and time finds the few events to compare with, and an event later (or
+ * index by actor and time finds the events to compare with, and an event later (or
  * earlier) than all of its actor's needs no look at all.
  */
+import { plainCell } from '@/core/formats/cells';
 import type { CsvRow } from '@/core/formats/csv-reader';
 import { widthFault, type Fault, type Heading } from '@/core/formats/heading';
-import { parseInstant } from '@/core/time/instant';
-import { MINUTE } from '@/core/time/zone';
+import { EARLIEST } from '@/core/formats/validators';
+import { isSkipped, parseInstant } from '@/core/time/instant';
+import { MINUTE, startOfDay } from '@/core/time/zone';
 import { courseCount, daySql } from './day-sql';
 import type { RawConnection } from './db';
 import { EventWriter, type NewEvent } from './event-writer';
@@ -21,6 +23,15 @@ import { openTouch } from './touched';
 
 /** A source's clock may run ahead by this much before its events are refused. */
 export const CLOCK_TOLERANCE = 5 * MINUTE;
+/** Days before its course begins on which something may have happened in it: two years. */
+const LONG_BEFORE = 731;
+
+const OF_ANOTHER: Fault = { field: 'event_id', reason: 'stands for something that another person did' };
+
+interface StoredActor {
+  learner_id: number | null;
+  staff_id: number | null;
+}
 
 interface Candidate {
   id: number;
@@ -29,6 +40,12 @@ interface Candidate {
   action_id: number;
   address: string | null;
 }
+
+/** Stored events that look alike, of one actor at one instant: their ids that no row has claimed, the first last. */
+type Unclaimed = Map<string, number[]>;
+
+/** Instants of actors whose unclaimed events are kept at hand. */
+const INSTANTS_KEPT = 20_000;
 
 /** One bit for each event id. */
 class Claims {
@@ -49,8 +66,14 @@ class Claims {
   }
 }
 
+/** Before these instants nothing can have happened in a course: two years before it begins. */
+export function earliestByCourse(raw: RawConnection, zone: string): Map<number, number> {
+  const courses = raw.prepare('SELECT id, starts_day FROM course WHERE starts_day IS NOT NULL').raw().all();
+  return new Map((courses as [number, number][]).map(([id, day]) => [id, startOfDay(day - LONG_BEFORE, zone)]));
+}
+
 /** Who and what the ids in a log stand for, read once. */
-function openLookup(raw: RawConnection) {
+function openLookup(raw: RawConnection, zone: string) {
   const pairs = (sql: string) => new Map(raw.prepare(sql).raw().all() as [string, number][]);
   const courses = pairs('SELECT code, id FROM course');
   // A record that was merged into another leads to that one.
@@ -72,7 +95,7 @@ function openLookup(raw: RawConnection) {
       ([staffId, courseId]) => `${staffId}/${courseId}`,
     ),
   );
-  return { courses, learners, staff, staffOfLearner, items, staffCourses };
+  return { courses, learners, staff, staffOfLearner, items, staffCourses, earliest: earliestByCourse(raw, zone) };
 }
 
 /** Learners who are staff too: by the same id, or the same e-mail. */
@@ -107,6 +130,7 @@ class AccessLogTaker implements Taker {
   private readonly lookup;
   private readonly places;
   private readonly claims = new Claims();
+  private readonly instants = new Map<string, Unclaimed>();
   /** Earliest and latest stored event of an actor; staff under negative ids. */
   private readonly spans = new Map<number, [number, number]>();
   /** Columns that are looked up nowhere, so that their checks have to be asked. */
@@ -129,14 +153,14 @@ class AccessLogTaker implements Taker {
     private readonly raw: RawConnection,
     private readonly context: TakeContext,
   ) {
-    this.lookup = openLookup(raw);
+    this.lookup = openLookup(raw, context.zone);
     this.places = placesOf(context);
     this.freeCells = context.heading.columns.filter(({ name }) => ['action', 'address', 'event_id'].includes(name));
     this.writer = new EventWriter(raw, context.sourceId, context.zone);
     const same = (actor: string) =>
       raw.prepare(
         `SELECT id, course_id, item_id, action_id, address FROM event
-         WHERE ${actor} = ? AND at = ? AND external_id IS NULL ORDER BY id`,
+         WHERE ${actor} = ? AND at = ? AND external_id IS NULL ORDER BY id DESC`,
       );
     const span = (actor: string) =>
       raw
@@ -150,14 +174,15 @@ class AccessLogTaker implements Taker {
       sameOfStaff: same('staff_id'),
       spanOfLearner: span('learner_id'),
       spanOfStaff: span('staff_id'),
-      byExternalId: raw.prepare('SELECT id FROM event WHERE source_id = ? AND external_id = ?').pluck(),
+      byExternalId: raw.prepare('SELECT learner_id, staff_id FROM event WHERE source_id = ? AND external_id = ?'),
     };
   }
 
   take(row: CsvRow): Outcome {
     const fault = this.read(row);
     if (fault) return fault;
-    if (this.isStored()) return 'duplicate';
+    const stored = this.isStored();
+    if (stored) return stored === 'of another' ? OF_ANOTHER : 'duplicate';
     this.claims.add(this.writer.add(this.event));
     const span = this.spanOfActor();
     const { at } = this.event;
@@ -189,6 +214,8 @@ class AccessLogTaker implements Taker {
     const at = parseInstant(time, timezone);
     if (at === null) return this.cellFault(cells, 'time') ?? { field: 'time', reason: 'is not a time' };
     if (at > now + CLOCK_TOLERANCE) return { field: 'time', reason: 'lies in the future' };
+    if (at < EARLIEST) return { field: 'time', reason: 'lies before 1990' };
+    if (isSkipped(time, timezone)) return { field: 'time', reason: `is none in ${timezone}: the clocks left it out` };
 
     const person = cellAt(cells, places.learner);
     const learnerId = lookup.learners.get(person);
@@ -203,13 +230,16 @@ class AccessLogTaker implements Taker {
     if (courseId === undefined) {
       return this.cellFault(cells, 'course') ?? { field: 'course', reason: `there is no course ${course}` };
     }
+    if (at < (lookup.earliest.get(courseId) ?? EARLIEST)) {
+      return { field: 'time', reason: `lies more than two years before course ${course} begins` };
+    }
     const item = cellAt(cells, places.item);
     const itemId = item === '' ? null : lookup.items.get(courseId)?.get(item);
     if (itemId === undefined) {
       return this.cellFault(cells, 'item_id') ?? { field: 'item_id', reason: `course ${course} has no item ${item}` };
     }
     for (const { name, index, check } of this.freeCells) {
-      const reason = check(cells[index].trim());
+      const reason = check(plainCell(cells[index].trim()));
       if (reason !== null) return { field: name, reason };
     }
     const isStaff =
@@ -228,34 +258,59 @@ class AccessLogTaker implements Taker {
   /** What the column's own checks say of a cell. */
   private cellFault(cells: readonly string[], name: string): Fault | null {
     const column = this.context.heading.columns.find((one) => one.name === name);
-    const reason = column?.check(cells[column.index].trim()) ?? null;
+    const reason = column?.check(plainCell(cells[column.index].trim())) ?? null;
     return reason === null ? null : { field: name, reason };
   }
 
   /** Is the event in the log already? Claims the stored one, so that the next alike looks further. */
-  private isStored(): boolean {
+  private isStored(): boolean | 'of another' {
     const { event } = this;
     if (event.externalId !== null) {
-      return this.sql.byExternalId.get(this.context.sourceId, event.externalId) !== undefined;
+      const stored = this.sql.byExternalId.get(this.context.sourceId, event.externalId) as StoredActor | undefined;
+      if (!stored) return false;
+      const isSame =
+        stored.learner_id === null ? this.isPerson(stored.staff_id!) : stored.learner_id === event.learnerId;
+      return isSame || 'of another';
     }
     const [first, last] = this.spanOfActor();
     if (event.at < first || event.at > last) return false;
-    const same = (
-      event.learnerId === null
-        ? this.sql.sameOfStaff.all(event.staffId, event.at)
-        : this.sql.sameOfLearner.all(event.learnerId, event.at)
-    ) as Candidate[];
-    const free = same.find(
-      (stored) =>
-        stored.course_id === event.courseId &&
-        stored.item_id === event.itemId &&
-        stored.action_id === event.actionId &&
-        stored.address === event.address &&
-        !this.claims.has(stored.id),
-    );
-    if (!free) return false;
-    this.claims.add(free.id);
+    const free = this.unclaimedAt()
+      .get(looks(event.courseId, event.itemId, event.actionId, event.address))
+      ?.pop();
+    if (free === undefined) return false;
+    this.claims.add(free);
     return true;
+  }
+
+  /**
+   * What is stored of the row's actor at its instant and not yet claimed. Read once for each instant:
+   * what this file adds is claimed at once, so it never joins. However many look alike, each
+   * row costs the same.
+   */
+  private unclaimedAt(): Unclaimed {
+    const { learnerId, staffId, at } = this.event;
+    const key = `${learnerId ?? `s${staffId}`}/${at}`;
+    let unclaimed = this.instants.get(key);
+    if (unclaimed) return unclaimed;
+    unclaimed = new Map();
+    const stored =
+      learnerId === null ? this.sql.sameOfStaff.all(staffId, at) : this.sql.sameOfLearner.all(learnerId, at);
+    for (const { id, course_id, item_id, action_id, address } of stored as Candidate[]) {
+      if (this.claims.has(id)) continue;
+      const look = looks(course_id, item_id, action_id, address);
+      const alike = unclaimed.get(look);
+      if (alike) alike.push(id);
+      else unclaimed.set(look, [id]);
+    }
+    if (this.instants.size >= INSTANTS_KEPT) this.instants.clear();
+    this.instants.set(key, unclaimed);
+    return unclaimed;
+  }
+
+  /** Is the row's person this member of staff, as whom or as a learner? */
+  private isPerson(staffId: number): boolean {
+    const { learnerId, staffId: own } = this.event;
+    return own === staffId || (learnerId !== null && this.lookup.staffOfLearner.get(learnerId) === staffId);
   }
 
   private spanOfActor(): [number, number] {
@@ -271,9 +326,14 @@ class AccessLogTaker implements Taker {
   }
 }
 
+/** What makes two events of one actor at one instant the same. */
+function looks(courseId: number, itemId: number | null, actionId: number, address: string | null): string {
+  return `${courseId}/${itemId ?? ''}/${actionId}/${address ?? ''}`;
+}
+
 /** A cell by its place, trimmed; empty where the file has no such column. */
 function cellAt(cells: readonly string[], place: number): string {
-  return place < 0 ? '' : cells[place].trim();
+  return place < 0 ? '' : plainCell(cells[place].trim());
 }
 
 /**

@@ -1,12 +1,21 @@
 /** Taking roster, outline and staff rows: a row that is there again updates. */
 import type { CsvRow } from '@/core/formats/csv-reader';
 import { checkRow } from '@/core/formats/heading';
-import { parseInstant } from '@/core/time/instant';
-import { dayFromDate, dayOf } from '@/core/time/zone';
+import { isSkipped, parseInstant } from '@/core/time/instant';
+import { dateOfDay, dayFromDate, dayOf } from '@/core/time/zone';
 import type { RawConnection } from './db';
 import { FROM_THE_BEGINNING, OF_COURSE, markStale } from './stale';
 import { reassignStaffEvents } from './take-access-log';
-import { findOrAdd, idFinder, type OpenTaker, type Outcome, type TakeContext, type Taker } from './taker';
+import {
+  alikeFault,
+  findOrAdd,
+  idFinder,
+  openAlike,
+  type OpenTaker,
+  type Outcome,
+  type TakeContext,
+  type Taker,
+} from './taker';
 
 type Values = Record<string, string>;
 type Columns = Record<string, string | number | null>;
@@ -61,6 +70,12 @@ function checked(context: TakeContext, take: (values: Values) => Outcome, endBat
   };
 }
 
+interface StoredDays {
+  enrolled_day: number;
+  ended_day: number | null;
+  status: string;
+}
+
 /** Who is in a course, or when it runs, has changed: all of its drift is read anew. */
 function staleCourses(raw: RawConnection, courses: Set<number>): void {
   for (const courseId of courses) markStale(raw, OF_COURSE, { courseId, fromDay: FROM_THE_BEGINNING });
@@ -82,14 +97,42 @@ export const openRosterTaker: OpenTaker = (raw, context) => {
   const changedCourses = new Set<number>();
   const keptRecord = raw.prepare('SELECT ifnull(merged_into, id) FROM learner WHERE id = ?').pluck();
   const seen = raw.prepare('UPDATE enrolment SET seen_run = ? WHERE id = ?');
+  const alike = {
+    learner: openAlike(raw, 'SELECT 0, external_id FROM learner'),
+    course: openAlike(raw, 'SELECT 0, code FROM course'),
+    group: openAlike(raw, 'SELECT course_id, name FROM course_group'),
+    organisation: openAlike(raw, 'SELECT 0, name FROM organisation'),
+  };
+  const days = raw.prepare(
+    `SELECT enrolled_day, ended_day, status FROM enrolment WHERE course_id = (SELECT id FROM course WHERE code = ?)
+     AND learner_id = (SELECT ifnull(merged_into, id) FROM learner WHERE external_id = ?)`,
+  );
   let people = false;
   return checked(
     context,
     (row) => {
       const enrolled = day(row.enrolled_on);
       const ended = day(row.ended_on);
-      if (enrolled && ended && ended < enrolled) return fault('ended_on', 'lies before enrolled_on');
-      if (ended && row.status === 'active') return fault('ended_on', 'is set although the status is active');
+      // What the file leaves out is as it was stored.
+      const before = days.get(row.course, row.learner_id) as StoredDays | undefined;
+      const begins = enrolled ?? before?.enrolled_day ?? (ended ? today : null);
+      const isActive = (row.status || before?.status || 'active') === 'active';
+      const ends = ended ?? (isActive ? null : (before?.ended_day ?? null));
+      if (begins && ends && ends < begins) {
+        return fault(
+          ended ? 'ended_on' : 'enrolled_on',
+          `the enrolment would end on ${dateOfDay(ends)}, before it begins on ${dateOfDay(begins)}`,
+        );
+      }
+      if (ended && isActive) return fault('ended_on', 'is set although the status is active');
+      const misspelt =
+        alikeFault('learner_id', alike.learner(row.learner_id)) ??
+        alikeFault('course', alike.course(row.course)) ??
+        (row.organisation ? alikeFault('organisation', alike.organisation(row.organisation)) : null);
+      if (misspelt) return misspelt;
+      const course = courseId(row.course);
+      const misspeltGroup = row.group ? alikeFault('group', alike.group(row.group, course)) : null;
+      if (misspeltGroup) return misspeltGroup;
       const learner = upsert(
         raw,
         'learner',
@@ -107,7 +150,6 @@ export const openRosterTaker: OpenTaker = (raw, context) => {
                 : findOrAdd(raw, 'organisation', row.organisation),
         }),
       );
-      const course = courseId(row.course);
       const isOver = row.status === 'withdrawn' || row.status === 'completed';
       const enrolment = upsert(
         raw,
@@ -136,6 +178,17 @@ export const openRosterTaker: OpenTaker = (raw, context) => {
   );
 };
 
+interface StoredCourse {
+  id: number;
+  starts_day: number | null;
+  ends_day: number | null;
+}
+
+interface StoredItem {
+  opens_at: number | null;
+  due_at: number | null;
+}
+
 export const openOutlineTaker: OpenTaker = (raw, context) => {
   const changedCourses = new Set<number>();
   const positions = new Map<number, number>();
@@ -146,17 +199,44 @@ export const openOutlineTaker: OpenTaker = (raw, context) => {
   );
   const instant = (value: string | undefined) =>
     value === undefined ? undefined : value === '' ? null : parseInstant(value, context.timezone);
+  const alike = {
+    course: openAlike(raw, 'SELECT 0, code FROM course'),
+    item: openAlike(raw, 'SELECT course_id, external_id FROM item'),
+  };
+  const courseBefore = raw.prepare('SELECT id, starts_day, ends_day FROM course WHERE code = ?');
+  const itemBefore = raw.prepare('SELECT opens_at, due_at FROM item WHERE course_id = ? AND external_id = ?');
   const numeral = (value: string | undefined) =>
     value === undefined ? undefined : value === '' ? null : Number(value);
   return checked(
     context,
     (row) => {
+      for (const field of ['opens_at', 'due_at', 'changed_at'] as const) {
+        if (row[field] && isSkipped(row[field], context.timezone))
+          return fault(field, `is none in ${context.timezone}: the clocks left it out`);
+      }
+      const misspelt = alikeFault('course', alike.course(row.course));
+      if (misspelt) return misspelt;
+      // What the file leaves out is as it was stored.
+      const stored = courseBefore.get(row.course) as StoredCourse | undefined;
       const starts = day(row.starts_on);
       const ends = day(row.ends_on);
-      if (starts && ends && ends < starts) return fault('ends_on', 'lies before starts_on');
+      const [begin, end] = [starts ?? stored?.starts_day, ends ?? stored?.ends_day];
+      if (begin && end && end < begin) {
+        return fault(
+          ends ? 'ends_on' : 'starts_on',
+          `the course would end on ${dateOfDay(end)}, before it begins on ${dateOfDay(begin)}`,
+        );
+      }
       const opens = instant(row.opens_at);
       const due = instant(row.due_at);
-      if (opens && due && due < opens) return fault('due_at', 'lies before opens_at');
+      const item = stored && (itemBefore.get(stored.id, row.item_id) as StoredItem | undefined);
+      const [opening, deadline] = [
+        opens === undefined ? item?.opens_at : opens,
+        due === undefined ? item?.due_at : due,
+      ];
+      if (opening && deadline && deadline < opening) {
+        return fault(due ? 'due_at' : 'opens_at', 'the item would be due before it opens');
+      }
       const course = upsert(
         raw,
         'course',
@@ -164,9 +244,11 @@ export const openOutlineTaker: OpenTaker = (raw, context) => {
         given({ title: row.course_title || undefined, starts_day: starts ?? undefined, ends_day: ends ?? undefined }),
         { title: row.course },
       );
+      const misspeltItem = alikeFault('item_id', alike.item(row.item_id, course.id));
+      if (misspeltItem) return misspeltItem;
       const position = (positions.get(course.id) ?? 0) + 1;
       positions.set(course.id, position);
-      const item = upsert(
+      const taken = upsert(
         raw,
         'item',
         { course_id: course.id, external_id: row.item_id },
@@ -187,7 +269,7 @@ export const openOutlineTaker: OpenTaker = (raw, context) => {
         { required: 0 },
       );
       if (course.changed) changedCourses.add(course.id);
-      return course.changed || item.changed ? 'accepted' : 'duplicate';
+      return course.changed || taken.changed ? 'accepted' : 'duplicate';
     },
     () => {
       staleCourses(raw, changedCourses);
@@ -209,6 +291,7 @@ export const openStaffTaker: OpenTaker = (raw, context) => {
   const group = raw
     .prepare('SELECT g.id FROM course_group g JOIN course c ON c.id = g.course_id WHERE c.code || ? || g.name = ?')
     .pluck();
+  const alike = openAlike(raw, 'SELECT 0, external_id FROM staff');
   const other = raw.prepare('SELECT external_id FROM staff WHERE email = ? AND external_id <> ?').pluck();
   let changed = false;
   return checked(
@@ -225,6 +308,8 @@ export const openStaffTaker: OpenTaker = (raw, context) => {
         }
         target = found as number;
       }
+      const misspelt = alikeFault('staff_id', alike(row.staff_id));
+      if (misspelt) return misspelt;
       const taken = other.get(row.email, row.staff_id);
       if (taken !== undefined) return fault('email', `belongs to ${taken} already`);
       const staff = upsert(

@@ -34,6 +34,37 @@ export function isFault(outcome: Outcome): outcome is Fault {
   return typeof outcome === 'object';
 }
 
+/**
+ * Tells which names are another's but for capitals or the way their letters are composed: two that
+ * look alike are a slip, not two things. One that is stored already stays as it is.
+ * @param sql SELECT of names, each after what it belongs to (a course's id) where that matters
+ * @returns a function that gives the name there is, or null; a new one is remembered
+ */
+export function openAlike(raw: RawConnection, sql: string): (name: string, of?: number) => string | null {
+  const exact = new Set<string>();
+  const folded = new Map<string, string>();
+  const add = (name: string, of: number) => {
+    exact.add(`${of}/${name}`);
+    folded.set(`${of}/${foldName(name)}`, name);
+  };
+  for (const row of raw.prepare(sql).raw().all() as [number, string][]) add(row[1], row[0]);
+  return (name, of = 0) => {
+    if (exact.has(`${of}/${name}`)) return null;
+    const other = folded.get(`${of}/${foldName(name)}`);
+    if (other === undefined) add(name, of);
+    return other ?? null;
+  };
+}
+
+function foldName(name: string): string {
+  return name.normalize('NFC').toLowerCase();
+}
+
+/** What is wrong with a name that is another's but for its spelling. */
+export function alikeFault(field: string, other: string | null): Fault | null {
+  return other === null ? null : { field, reason: `is ${other} in another spelling: write it the same` };
+}
+
 /** The id of a row found by its name, made when it is new. */
 export function findOrAdd(raw: RawConnection, table: 'organisation' | 'source', name: string): number {
   const found = raw.prepare(`SELECT id FROM ${table} WHERE name = ?`).get(name) as { id: number } | undefined;

@@ -9,6 +9,8 @@ import type { Runtime } from './runtime';
 import { openMoment } from './view';
 
 export const OPENS_BY = ['kind', 'group', 'role'] as const;
+/** Days drawn at most, whatever a log's clock said: three years. */
+const MOST_DAYS = 3 * 366;
 /** Weeks shown; `all` is the whole course. */
 export const OPENS_WEEKS = ['1', '2', '4', '8', 'all'] as const;
 
@@ -42,7 +44,7 @@ export async function dailyOpens(
   const today = dayOf(view.now, zone);
   const span = await courseSpan(db, courseId);
   const last = Math.max(Math.min(today, span?.last ?? today), span?.first ?? today);
-  const first = weeks === 'all' ? (span?.first ?? today) : last - 7 * Number(weeks) + 1;
+  const first = weeks === 'all' ? Math.max(span?.first ?? today, last - MOST_DAYS + 1) : last - 7 * Number(weeks) + 1;
   const whole = seesWholeCourse(view, courseId);
   const counts =
     whole && by !== 'group'

@@ -2,7 +2,7 @@
 import { IsEmail, IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { CHANNELS, type Channel } from '@/core/followup/recipient';
 import { ENROLMENT_STATUSES } from '@/core/formats/kinds';
-import { IsDate, IsZone } from '@/core/formats/validators';
+import { IsDate, IsOfOurTime, IsPlainlyVisible, IsZone } from '@/core/formats/validators';
 import { dateOfDay, dayFromDate, dayOf } from '@/core/time/zone';
 import { addAudit, type Changes } from '@/data/audit';
 import { learnerDetails, removeOtherContact, saveOtherContact, type LearnerDetails } from '@/data/contact-details';
@@ -43,27 +43,27 @@ export class ReachInput {
 export class LearnerInput extends ReachInput {
   @IsNotEmpty(missing) @MaxLength(200, long) given_name!: string;
   @IsOptional() @MaxLength(200, long) family_name?: string;
-  @IsOptional() @MaxLength(200, long) organisation?: string;
+  @IsOptional() @MaxLength(200, long) @IsPlainlyVisible() organisation?: string;
 }
 
 export class EnrolInput {
   @IsNotEmpty(missing) @MaxLength(200, long) course!: string;
-  @IsOptional() @MaxLength(200, long) group?: string;
-  @IsOptional() @IsDate() enrolled_on?: string;
+  @IsOptional() @MaxLength(200, long) @IsPlainlyVisible() group?: string;
+  @IsOptional() @IsDate() @IsOfOurTime() enrolled_on?: string;
 }
 
 export class NewLearnerInput extends LearnerInput {
-  @IsNotEmpty(missing) @MaxLength(200, long) learner_id!: string;
+  @IsNotEmpty(missing) @MaxLength(200, long) @IsPlainlyVisible() learner_id!: string;
   @IsNotEmpty(missing) @MaxLength(200, long) course!: string;
-  @IsOptional() @MaxLength(200, long) group?: string;
-  @IsOptional() @IsDate() enrolled_on?: string;
+  @IsOptional() @MaxLength(200, long) @IsPlainlyVisible() group?: string;
+  @IsOptional() @IsDate() @IsOfOurTime() enrolled_on?: string;
 }
 
 const ENDINGS = ENROLMENT_STATUSES.filter((status) => status !== 'active');
 
 export class EndInput {
   @IsIn(ENDINGS, { message: `is not one of ${ENDINGS.join(', ')}` }) status!: (typeof ENDINGS)[number];
-  @IsOptional() @IsDate() ended_on?: string;
+  @IsOptional() @IsDate() @IsOfOurTime() ended_on?: string;
 }
 
 export class OtherContactInput {

@@ -61,11 +61,7 @@ async function read({ file, kind: asked, mapping }: PreviewRequest): Promise<Pre
   const found = { ...nothing, encoding, kind, heading, rows, proposal: proposeMapping(kind, heading, rows) };
   try {
     const ours = readHeading(kind, heading, mapping);
-    const taken = rows.map((row) => {
-      const cells = [...row];
-      datesToIso(ours, mapping?.dates ?? 'iso', cells);
-      return checkRow(ours, cells);
-    });
+    const taken = rows.map((row) => checkRow(ours, datesToIso(ours, mapping?.dates ?? 'iso', row)));
     return { ...found, taken };
   } catch (error) {
     if (!(error instanceof NotSuchAFile)) throw error;

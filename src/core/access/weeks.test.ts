@@ -36,6 +36,15 @@ describe('byWeek', () => {
     expect(byWeek([visit('2026-10-18T23:00:00Z')], 0, ZONE)[0].monday).toBe(dayFromDate('2026-10-19'));
   });
 
+  it('leaves out a silence of more than half a year, so that one wrong clock makes no thousand weeks', () => {
+    const weeks = byWeek(
+      [visit('1991-01-01T10:00:00Z'), visit('2026-11-03T10:00:00Z')],
+      at('2026-11-24T09:00:00Z'),
+      ZONE,
+    );
+    expect(weeks.map(({ visits }) => visits.length)).toEqual([1, 1, 0, 0, 0]);
+  });
+
   it('has none without a visit, and one where all is in one', () => {
     expect(byWeek([], at('2026-11-24T09:00:00Z'), ZONE)).toEqual([]);
     expect(byWeek([visit('2026-11-24T09:00:00Z')], at('2026-11-24T09:00:00Z'), ZONE)).toHaveLength(1);

@@ -1,6 +1,7 @@
 /** Writing cells that a spreadsheet will show and not run. */
 
-const RISKY = /^[=+\-@\t\r]/;
+/** What would be run, with the apostrophes that have made it harmless once or more. */
+const RISKY = /^'*[=+\-@\t\r]/;
 const NUMBER = /^[+-]?\d+(\.\d+)?$/;
 
 /**
@@ -14,7 +15,7 @@ export function safeCell(value: string): string {
   return `'${value}`;
 }
 
-/** Takes back what safeCell did, so that a mended file of rejects reads as it was. */
+/** Takes back what safeCell did, exactly, so that a mended file of rejects reads as it was. */
 export function plainCell(value: string): string {
   return value.startsWith("'") && RISKY.test(value.slice(1)) ? value.slice(1) : value;
 }

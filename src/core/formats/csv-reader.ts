@@ -1,7 +1,8 @@
 /**
  * Reading delimited text that arrives in chunks, row by row with line numbers.
  * Papa Parse does the splitting; this keeps the unfinished row between chunks and
- * counts physical lines, which a quoted field may span several of.
+ * counts physical lines, which a quoted field may span several of. Line breaks of every
+ * kind are read as line feeds, within a field too.
  */
 import Papa from 'papaparse';
 
@@ -24,14 +25,7 @@ export function delimiterOf(heading: string): string {
   return DELIMITERS.map((mark) => ({ mark, count: bare.split(mark).length })).sort((a, b) => b.count - a.count)[0].mark;
 }
 
-function lineBreakOf(text: string): '\r\n' | '\n' | '\r' {
-  const at = text.search(/[\r\n]/);
-  if (at < 0) return '\n';
-  if (text[at] === '\n') return '\n';
-  return text[at + 1] === '\n' ? '\r\n' : '\r';
-}
-
-const LINE_BREAK = /\r\n|\n|\r/g;
+const LINE_BREAK = /\r\n|\r/g;
 
 export class CsvReader {
   private rest = '';
@@ -39,22 +33,32 @@ export class CsvReader {
   private started = false;
   private parser: { parse(input: string, base: number, ignoreLast: boolean): Papa.ParseResult<string[]> } | null = null;
   private delimiter = ',';
-  private newline: '\r\n' | '\n' | '\r' = '\n';
+  /** Did the last piece end with a carriage return, which a line feed may follow? */
+  private cut = false;
 
   /** Takes the next piece of text and returns the rows it completes. Blank lines are skipped. */
   push(chunk: string): CsvRow[] {
-    this.rest += chunk;
+    this.rest += this.withPlainBreaks(chunk);
     if (!this.started) {
-      // Wait for the whole heading; a chunk may end between \r and \n.
-      const end = this.rest.search(/[\r\n]/);
-      if ((end < 0 || end === this.rest.length - 1) && this.rest.length < LONGEST_ROW) return [];
+      // Wait for the whole heading.
+      if (!this.rest.includes('\n') && this.rest.length < LONGEST_ROW) return [];
       this.start();
     }
     return this.split(false);
   }
 
+  /** Any line break ends a row, whatever those before it were: from here on they are line feeds. */
+  private withPlainBreaks(chunk: string): string {
+    let text = this.cut ? `\r${chunk}` : chunk;
+    this.cut = text.endsWith('\r');
+    if (this.cut) text = text.slice(0, -1);
+    return text.includes('\r') ? text.replace(LINE_BREAK, '\n') : text;
+  }
+
   /** The rows left when no more text comes. */
   finish(): CsvRow[] {
+    if (this.cut) this.rest += '\n';
+    this.cut = false;
     if (!this.started) this.start();
     const rows = this.rest === '' ? [] : this.split(true);
     this.rest = '';
@@ -64,9 +68,8 @@ export class CsvReader {
   private start() {
     this.started = true;
     if (this.rest.charCodeAt(0) === 0xfeff) this.rest = this.rest.slice(1);
-    this.newline = lineBreakOf(this.rest);
-    this.delimiter = delimiterOf(this.rest.split(/[\r\n]/, 1)[0]);
-    this.parser = new Papa.Parser({ delimiter: this.delimiter, newline: this.newline });
+    this.delimiter = delimiterOf(this.rest.split('\n', 1)[0]);
+    this.parser = new Papa.Parser({ delimiter: this.delimiter, newline: '\n' });
   }
 
   private split(last: boolean): CsvRow[] {
@@ -85,11 +88,11 @@ export class CsvReader {
       }
       // A quotation mark is never closed: give up that physical line alone, read on after it.
       this.rest = this.rest.slice(open ? this.startOfLast(whole) : result.meta.cursor);
-      const end = this.rest.indexOf(this.newline);
+      const end = this.rest.indexOf('\n');
       const text = end < 0 ? this.rest : this.rest.slice(0, end);
       rows.push({ line: this.line, cells: text.split(this.delimiter), broken: 'a quotation mark is never closed' });
       this.line += 1;
-      this.rest = end < 0 ? '' : this.rest.slice(end + this.newline.length);
+      this.rest = end < 0 ? '' : this.rest.slice(end + 1);
       if (this.rest === '') return rows;
     }
   }
@@ -104,7 +107,7 @@ export class CsvReader {
   private take(rows: CsvRow[], cells: string[], quoted: boolean, broken?: string) {
     const line = this.line;
     this.line += 1;
-    if (quoted) for (const cell of cells) this.line += cell.match(LINE_BREAK)?.length ?? 0;
+    if (quoted) for (const cell of cells) this.line += cell.match(/\n/g)?.length ?? 0;
     if (cells.length === 1 && cells[0].trim() === '') return;
     rows.push(broken ? { line, cells, broken } : { line, cells });
   }

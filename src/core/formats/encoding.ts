@@ -38,6 +38,65 @@ export function sniffEncoding(head: Uint8Array): Sniffed {
   return { encoding: 'utf-8', certain: false };
 }
 
+/** What a text turned out to be written in. */
+export interface ReadAs {
+  encoding: TextEncoding;
+  /** Does it hold bytes that its encoding has no character for? They are read as U+FFFD. */
+  damaged: boolean;
+}
+
+/**
+ * Goes over bytes in pieces and counts the characters of several bytes that are good UTF-8, and the
+ * bytes that are none. Text in Windows-1252 hardly ever makes a good one by chance.
+ */
+export class Utf8Tally {
+  private good = 0;
+  private bad = 0;
+  /** Bytes of the character at hand that are still to come, and the least and most that the next may be. */
+  private due = 0;
+  private low = 0x80;
+  private high = 0xbf;
+
+  push(bytes: Uint8Array): void {
+    for (let i = 0; i < bytes.length; i += 1) {
+      const byte = bytes[i];
+      if (this.due > 0) {
+        if (byte >= this.low && byte <= this.high) {
+          [this.low, this.high] = [0x80, 0xbf];
+          this.due -= 1;
+          if (this.due === 0) this.good += 1;
+          continue;
+        }
+        this.bad += 1;
+        this.due = 0;
+      }
+      if (byte >= 0x80) this.begin(byte);
+    }
+  }
+
+  /** Windows-1252 when more bytes are wrong as UTF-8 than characters are right. */
+  readAs(partial = false): ReadAs {
+    const bad = this.bad + (this.due > 0 && !partial ? 1 : 0);
+    if (bad > this.good) return { encoding: 'windows-1252', damaged: false };
+    return { encoding: 'utf-8', damaged: bad > 0 };
+  }
+
+  /** The first byte of a character of several: the Unicode Standard, table 3-7, says which bytes may follow. */
+  private begin(byte: number): void {
+    [this.low, this.high] = [0x80, 0xbf];
+    if (byte >= 0xc2 && byte <= 0xdf) this.due = 1;
+    else if (byte >= 0xe0 && byte <= 0xef) {
+      this.due = 2;
+      if (byte === 0xe0) this.low = 0xa0;
+      if (byte === 0xed) this.high = 0x9f;
+    } else if (byte >= 0xf0 && byte <= 0xf4) {
+      this.due = 3;
+      if (byte === 0xf0) this.low = 0x90;
+      if (byte === 0xf4) this.high = 0x8f;
+    } else this.bad += 1;
+  }
+}
+
 /**
  * The encoding of a file held in memory whole, or of its head when `partial`
  * (a character cut at the end is then no fault).
@@ -45,10 +104,7 @@ export function sniffEncoding(head: Uint8Array): Sniffed {
 export function encodingOf(bytes: Uint8Array, partial = false): TextEncoding | 'binary' {
   const { encoding, certain } = sniffEncoding(bytes.subarray(0, 65_536));
   if (certain || encoding !== 'utf-8') return encoding;
-  try {
-    new TextDecoder('utf-8', { fatal: true }).decode(bytes, { stream: partial });
-    return 'utf-8';
-  } catch {
-    return 'windows-1252';
-  }
+  const tally = new Utf8Tally();
+  tally.push(bytes);
+  return tally.readAs(partial).encoding;
 }

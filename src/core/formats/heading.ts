@@ -59,12 +59,14 @@ export function readHeading(kind: FileKindName, cells: readonly string[], mappin
   };
 }
 
-/** Rewrites the dates of a row, in place, from the order its file is written in to ISO 8601. */
-export function datesToIso(heading: Heading, order: DateOrder, cells: string[]): void {
-  if (order === 'iso') return;
+/** A row's cells with its dates in ISO 8601, from the order that its file is written in. */
+export function datesToIso(heading: Heading, order: DateOrder, cells: readonly string[]): string[] {
+  const read = [...cells];
+  if (order === 'iso') return read;
   for (const { name, index } of heading.columns) {
-    if (isTimeColumn(name) && index < cells.length) cells[index] = isoFromNumerals(cells[index], order);
+    if (isTimeColumn(name) && index < read.length) read[index] = isoFromNumerals(read[index], order);
   }
+  return read;
 }
 
 /** Why a row is not taken. */

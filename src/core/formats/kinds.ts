@@ -1,6 +1,15 @@
 /** The kinds of file that are taken, each with its columns as a class of checks. */
 import { IsEmail, IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
-import { IsDate, IsDoneWhen, IsInstant, IsNumeral } from './validators';
+import {
+  HasNoSlash,
+  IsDate,
+  IsDoneWhen,
+  IsInstant,
+  IsNumeral,
+  IsOfOurTime,
+  IsPlainlyVisible,
+  NotNegative,
+} from './validators';
 
 const required = { message: 'is missing' };
 const ID = 200;
@@ -21,42 +30,42 @@ export type ScopeKind = (typeof SCOPE_KINDS)[number];
 
 /** One enrolment. */
 export class RosterRow {
-  @IsNotEmpty(required) @MaxLength(ID, tooLong) learner_id!: string;
+  @IsNotEmpty(required) @MaxLength(ID, tooLong) @IsPlainlyVisible() learner_id!: string;
   @IsNotEmpty(required) @MaxLength(TEXT, tooLong) given_name!: string;
   @IsOptional() @MaxLength(TEXT, tooLong) family_name?: string;
   @IsOptional() @IsEmail({}, { message: 'is not an e-mail address' }) email?: string;
   @IsOptional() @MaxLength(60, tooLong) phone?: string;
-  @IsOptional() @MaxLength(ID, tooLong) organisation?: string;
-  @IsNotEmpty(required) @MaxLength(ID, tooLong) course!: string;
-  @IsOptional() @MaxLength(ID, tooLong) group?: string;
-  @IsOptional() @IsDate() enrolled_on?: string;
+  @IsOptional() @MaxLength(ID, tooLong) @IsPlainlyVisible() organisation?: string;
+  @IsNotEmpty(required) @MaxLength(ID, tooLong) @IsPlainlyVisible() @HasNoSlash() course!: string;
+  @IsOptional() @MaxLength(ID, tooLong) @IsPlainlyVisible() group?: string;
+  @IsOptional() @IsDate() @IsOfOurTime() enrolled_on?: string;
   @IsOptional() @IsIn(ENROLMENT_STATUSES, oneOf) status?: string;
-  @IsOptional() @IsDate() ended_on?: string;
+  @IsOptional() @IsDate() @IsOfOurTime() ended_on?: string;
 }
 
 /** One course item. */
 export class OutlineRow {
-  @IsNotEmpty(required) @MaxLength(ID, tooLong) course!: string;
+  @IsNotEmpty(required) @MaxLength(ID, tooLong) @IsPlainlyVisible() @HasNoSlash() course!: string;
   @IsOptional() @MaxLength(TEXT, tooLong) course_title?: string;
-  @IsOptional() @IsDate() starts_on?: string;
-  @IsOptional() @IsDate() ends_on?: string;
+  @IsOptional() @IsDate() @IsOfOurTime() starts_on?: string;
+  @IsOptional() @IsDate() @IsOfOurTime() ends_on?: string;
   @IsOptional() @MaxLength(TEXT, tooLong) unit?: string;
-  @IsNotEmpty(required) @MaxLength(ID, tooLong) item_id!: string;
+  @IsNotEmpty(required) @MaxLength(ID, tooLong) @IsPlainlyVisible() item_id!: string;
   @IsNotEmpty(required) @MaxLength(TEXT, tooLong) item!: string;
   @IsNotEmpty(required) @IsIn(ITEM_KINDS, oneOf) kind!: string;
   @IsOptional() @IsIn(['yes', 'no'], oneOf) required?: string;
-  @IsOptional() @IsInstant() opens_at?: string;
-  @IsOptional() @IsInstant() due_at?: string;
-  @IsOptional() @IsNumeral() points?: string;
+  @IsOptional() @IsInstant() @IsOfOurTime() opens_at?: string;
+  @IsOptional() @IsInstant() @IsOfOurTime() due_at?: string;
+  @IsOptional() @IsNumeral() @NotNegative() points?: string;
   @IsOptional() @MaxLength(ID, tooLong) category?: string;
-  @IsOptional() @IsNumeral() weight?: string;
-  @IsOptional() @IsInstant() changed_at?: string;
+  @IsOptional() @IsNumeral() @NotNegative() weight?: string;
+  @IsOptional() @IsInstant() @IsOfOurTime() changed_at?: string;
   @IsOptional() @IsDoneWhen() done_when?: string;
 }
 
 /** One scope of one member of staff. */
 export class StaffRow {
-  @IsNotEmpty(required) @MaxLength(ID, tooLong) staff_id!: string;
+  @IsNotEmpty(required) @MaxLength(ID, tooLong) @IsPlainlyVisible() staff_id!: string;
   @IsNotEmpty(required) @MaxLength(TEXT, tooLong) given_name!: string;
   @IsOptional() @MaxLength(TEXT, tooLong) family_name?: string;
   @IsNotEmpty(required) @IsEmail({}, { message: 'is not an e-mail address' }) email!: string;
@@ -67,13 +76,13 @@ export class StaffRow {
 
 /** One event. */
 export class AccessLogRow {
-  @IsNotEmpty(required) @IsInstant() time!: string;
-  @IsNotEmpty(required) @MaxLength(ID, tooLong) learner_id!: string;
-  @IsNotEmpty(required) @MaxLength(ID, tooLong) course!: string;
-  @IsOptional() @MaxLength(ID, tooLong) item_id?: string;
+  @IsNotEmpty(required) @IsInstant() @IsOfOurTime() time!: string;
+  @IsNotEmpty(required) @MaxLength(ID, tooLong) @IsPlainlyVisible() learner_id!: string;
+  @IsNotEmpty(required) @MaxLength(ID, tooLong) @IsPlainlyVisible() @HasNoSlash() course!: string;
+  @IsOptional() @MaxLength(ID, tooLong) @IsPlainlyVisible() item_id?: string;
   @IsNotEmpty(required) @MaxLength(ID, tooLong) action!: string;
   @IsOptional() @MaxLength(ID, tooLong) address?: string;
-  @IsOptional() @MaxLength(ID, tooLong) event_id?: string;
+  @IsOptional() @MaxLength(ID, tooLong) @IsPlainlyVisible() event_id?: string;
 }
 
 export interface FileKind {

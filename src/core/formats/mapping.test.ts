@@ -93,13 +93,11 @@ describe('a mapping', () => {
   it('reads rows as ours, with their dates', () => {
     const heading = readHeading('roster', HEADINGS, good);
     expect(heading.unknown).toEqual(['Shoe size']);
-    const cells = [...ROWS[0]];
-    datesToIso(heading, good.dates, cells);
-    expect(checkRow(heading, cells).values).toMatchObject({ learner_id: '77001', enrolled_on: '2026-04-03' });
+    const taken = (cells: string[]) => checkRow(heading, datesToIso(heading, good.dates, cells));
+    expect(taken(ROWS[0]).values).toMatchObject({ learner_id: '77001', enrolled_on: '2026-04-03' });
     const bad = [...ROWS[0]];
     bad[7] = '30/02/2026';
-    datesToIso(heading, good.dates, bad);
-    expect(checkRow(heading, bad).fault).toEqual({ field: 'enrolled_on', reason: 'is not a date such as 2026-11-24' });
+    expect(taken(bad).fault).toEqual({ field: 'enrolled_on', reason: 'is not a date such as 2026-11-24' });
   });
 
   it('that maps two columns to one is refused and names both', () => {

@@ -35,6 +35,36 @@ export const IsNumeral = check(
   'is not a number such as 12 or 7.5',
 );
 
+/** At least 0. Other than a number it is not judged here. */
+export const NotNegative = check('notNegative', (value) => !(Number(value) < 0), 'is less than 0');
+
+/** The first and last year that a date of a course can have. */
+const YEARS = [1990, 2199] as const;
+
+/** A date or time of a year that something taught today can have. Other than a date it is not judged here. */
+export const IsOfOurTime = check(
+  'isOfOurTime',
+  (value) => {
+    const year = /^(\d{4})-/.exec(String(value).trim())?.[1];
+    return year === undefined || (Number(year) >= YEARS[0] && Number(year) <= YEARS[1]);
+  },
+  `lies before ${YEARS[0]} or after ${YEARS[1]}`,
+);
+
+/** The first instant that anything logged can have: 1990. */
+export const EARLIEST = Date.UTC(YEARS[0], 0, 1);
+
+/** No character that cannot be seen: two ids that look the same would not be. */
+export const IsPlainlyVisible = check(
+  'isPlainlyVisible',
+  (value) =>
+    !/[\p{Cc}\p{Cf}\p{Zl}\p{Zp}\u00A0\u115F\u1160\u2000-\u200A\u202F\u205F\u3000\u3164\uFFA0]/u.test(String(value)),
+  'holds a character that cannot be seen',
+);
+
+/** Course and group are written COURSE/GROUP, so a course's code has no stroke of its own. */
+export const HasNoSlash = check('hasNoSlash', (value) => !String(value).includes('/'), 'holds a /');
+
 const CONDITION =
   /^(opened|handed_in|attended|by_hand|minutes>=\d+(\.\d+)?|watched>=\d+(\.\d+)?%|score>=\d+(\.\d+)?%|talked>=\d+)$/;
 

@@ -1,5 +1,5 @@
 /** Reading ISO 8601 times from files and requests. */
-import { DAY, HOUR, MINUTE, dayFromDate, fromWallClock } from './zone';
+import { DAY, HOUR, MINUTE, dayFromDate, fromWallClock, offsetAt } from './zone';
 
 const ISO =
   /^(\d{4}-\d{2}-\d{2})(?:[T ](\d{2}):(\d{2})(?::(\d{2})(?:[.,](\d{1,9}))?)?\s*(Z|z|[+-]\d{2}(?::?\d{2})?)?)?$/;
@@ -24,6 +24,22 @@ function digits(text: string, from: number, count: number): number {
     value = value * 10 + digit;
   }
   return value;
+}
+
+/** A time of day with no offset behind it. */
+const WITHOUT_OFFSET = /^\d{4}-\d{2}-\d{2}[T ][\d:.,]+$/;
+
+/**
+ * Is this a time that the clocks of a zone left out, when they were put forward? Nobody can have
+ * done anything then, so its zone is likely another. A bare date never is.
+ * @example isSkipped('2026-03-29T01:30', 'Europe/Dublin') // true
+ */
+export function isSkipped(text: string, zone: string): boolean {
+  if (!WITHOUT_OFFSET.test(text)) return false;
+  const wall = parseInstant(text, 'UTC');
+  if (wall === null) return false;
+  const at = fromWallClock(wall, zone);
+  return at + offsetAt(at, zone) !== wall;
 }
 
 /**

@@ -2,6 +2,7 @@
  * Statements of the Experience API (IEEE 9274.1.1; 1.0.3 and 2.0): is one well-formed?
  * The standard has a store refuse what is not, whole batches included.
  */
+import { EARLIEST } from '../formats/validators';
 import {
   extensions,
   firstFault,
@@ -25,6 +26,7 @@ import {
   type Json,
   type JsonObject,
   type StatementFault,
+  instantOf,
 } from './values';
 
 export const VOIDED = 'http://adlnet.gov/expapi/verbs/voided';
@@ -35,6 +37,10 @@ const text = must(isString, 'is not a text');
 const yesNo = must(isBoolean, 'is not true or false');
 const number = must(isNumber, 'is not a number');
 const timestamp = must(isTimestamp, 'is not an ISO 8601 instant');
+const timeOfDeed = must(
+  (value) => isTimestamp(value) && instantOf(String(value)) >= EARLIEST,
+  'is not an ISO 8601 instant since 1990',
+);
 const oneOf = (...values: string[]) =>
   must((value) => values.includes(value as string), `is not ${values.join(' or ')}`);
 
@@ -213,7 +219,7 @@ const fits: Check = (value, path) => {
   return extra ? { path: join(path, `context.${extra}`), reason: 'is said of an activity alone' } : null;
 };
 
-const PARTS = { actor, verb, object, result, context, timestamp, attachments };
+const PARTS = { actor, verb, object, result, context, timestamp: timeOfDeed, attachments };
 
 const subStatement: Check = (value, path) =>
   firstFault([

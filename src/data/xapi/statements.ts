@@ -1,9 +1,10 @@
 /** Statements as they came, and the events made of them. */
+import { EARLIEST } from '@/core/formats/validators';
 import { actorId, readStatement, saysTheSame, verbWord, type SaidStatement } from '@/core/xapi/read';
 import { instantOf, type JsonObject } from '@/core/xapi/values';
 import type { Db, RawConnection } from '../db';
 import { EventWriter } from '../event-writer';
-import { CLOCK_TOLERANCE } from '../take-access-log';
+import { CLOCK_TOLERANCE, earliestByCourse } from '../take-access-log';
 import { StatementLinks } from './links';
 import { openDirectory, type Directory } from './who-and-what';
 
@@ -35,6 +36,7 @@ interface StatementRow {
 /** Takes statements of one source inside the caller's write transaction. */
 class StatementTaker {
   private readonly writer: EventWriter;
+  private readonly earliest: ReadonlyMap<number, number>;
   private readonly sql;
   private ahead = 0;
 
@@ -44,6 +46,7 @@ class StatementTaker {
     private readonly context: StoreContext,
   ) {
     this.writer = new EventWriter(raw, context.sourceId, context.zone);
+    this.earliest = earliestByCourse(raw, context.zone);
     this.sql = {
       settle: raw.prepare('UPDATE statement SET state = ?, waits_for = ?, event_id = ? WHERE id = ?'),
       stored: raw.prepare('SELECT 1 FROM event WHERE source_id = ? AND external_id = ?').pluck(),
@@ -59,6 +62,8 @@ class StatementTaker {
     if (!what) return this.end(id, 'waiting', `activity ${said.activity}`.slice(0, 300), null);
     const who = this.directory.who(actorId(said.actor), what.courseId);
     if (!who) return this.end(id, 'waiting', `actor ${said.actorKey}`.slice(0, 300), null);
+    const earliest = this.earliest.get(what.courseId) ?? EARLIEST;
+    if (at < earliest) return this.end(id, 'kept', 'a time more than two years before the course begins', null);
     // The same event may have come in a file already.
     if (this.sql.stored.get(this.context.sourceId, uuid) !== undefined) return this.end(id, 'taken', null, null);
     const event = this.writer.add({

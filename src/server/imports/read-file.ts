@@ -1,53 +1,72 @@
 /** Reading a file of delimited text from disk, in bounded pieces, whatever its encoding. */
 import { createReadStream } from 'node:fs';
 import { CsvReader, type CsvRow } from '@/core/formats/csv-reader';
-import { sniffEncoding, type TextEncoding } from '@/core/formats/encoding';
+import { Utf8Tally, sniffEncoding, type ReadAs } from '@/core/formats/encoding';
 import { NotSuchAFile } from '@/core/formats/heading';
 
 /** Bytes read at a time: some thousand rows, one batch. */
 const CHUNK = 512 * 1024;
+/** What stands where bytes are no character. */
+const UNREADABLE = '\uFFFD';
 
 /**
  * Settles a file's encoding by reading all of it once: a byte that is no UTF-8 may stand
  * anywhere.
+ * @param afterPiece called now and then, since a large file takes its time
  * @throws NotSuchAFile for an empty or binary file
  */
-export async function fileEncoding(path: string, afterPiece = async () => {}): Promise<TextEncoding> {
+export async function fileEncoding(path: string, afterPiece = async () => {}): Promise<ReadAs> {
   const strict = new TextDecoder('utf-8', { fatal: true });
-  let first = true;
+  const tally = new Utf8Tally();
+  let [first, isStrict, isMarked] = [true, true, false];
   for await (const chunk of createReadStream(path, { highWaterMark: 1024 * 1024 }) as AsyncIterable<Buffer>) {
+    await afterPiece();
     if (first) {
       first = false;
       const { encoding, certain } = sniffEncoding(chunk.subarray(0, 65_536));
       if (encoding === 'binary')
         throw new NotSuchAFile('It is not text: it looks like a picture, an archive or a program.');
-      if (certain || encoding !== 'utf-8') return encoding;
+      if (encoding !== 'utf-8') return { encoding, damaged: true };
+      isMarked = certain;
     }
     if (chunk.includes(0)) throw new NotSuchAFile('It is not text: it holds zero bytes.');
+    // Nearly every file is whole, and the decoder goes over it many times faster.
     try {
-      strict.decode(chunk, { stream: true });
+      if (isStrict) strict.decode(chunk, { stream: true });
     } catch {
-      return 'windows-1252';
+      isStrict = false;
     }
+    if (!isStrict) break;
   }
   if (first) throw new NotSuchAFile('It is empty.');
-  return 'utf-8';
+  if (isStrict) return { encoding: 'utf-8', damaged: false };
+  for await (const chunk of createReadStream(path, { highWaterMark: 1024 * 1024 }) as AsyncIterable<Buffer>) {
+    if (chunk.includes(0)) throw new NotSuchAFile('It is not text: it holds zero bytes.');
+    tally.push(chunk);
+    await afterPiece();
+  }
+  return isMarked ? { encoding: 'utf-8', damaged: true } : tally.readAs();
 }
 
-/** Rows in batches, with how many bytes have been read by then. */
+/** Rows in batches, with how many bytes have been read by then. Rows with bytes that are no character are broken. */
 export async function* readRows(
   path: string,
-  encoding: TextEncoding,
+  { encoding, damaged }: ReadAs,
 ): AsyncGenerator<{ rows: CsvRow[]; bytes: number }> {
   const decoder = new TextDecoder(encoding);
   const reader = new CsvReader();
+  const whole = (rows: CsvRow[]) => {
+    for (const row of damaged ? rows : []) {
+      if (row.cells.some((cell) => cell.includes(UNREADABLE))) row.broken = `holds bytes that are no ${encoding} text`;
+    }
+    return rows;
+  };
   let bytes = 0;
   for await (const chunk of createReadStream(path, { highWaterMark: CHUNK }) as AsyncIterable<Buffer>) {
     bytes += chunk.length;
-    const rows = reader.push(decoder.decode(chunk, { stream: true }));
+    const rows = whole(reader.push(decoder.decode(chunk, { stream: true })));
     if (rows.length > 0) yield { rows, bytes };
   }
-  reader.push(decoder.decode());
-  const rows = reader.finish();
+  const rows = [...whole(reader.push(decoder.decode())), ...whole(reader.finish())];
   if (rows.length > 0) yield { rows, bytes };
 }

@@ -117,9 +117,10 @@ async function takeFile(runtime: Runtime, run: ImportRun, owner: string, keep: (
   try {
     for await (const { rows, bytes } of readRows(path, encoding)) {
       if (!intake) {
-        const heading = readHeading(run.kind, rows.shift()!.cells, mapping);
+        const headingCells = rows.shift()!.cells;
+        const heading = readHeading(run.kind, headingCells, mapping);
         await noteUnknownColumns(db, run.id, heading.unknown);
-        intake = await Intake.open(runtime, run, owner, heading, mapping);
+        intake = await Intake.open(runtime, run, owner, heading, headingCells, mapping);
       }
       await intake.batch(rows, bytes);
       await keep();
@@ -155,6 +156,7 @@ class Intake {
     run: ImportRun,
     owner: string,
     heading: Heading,
+    headingCells: readonly string[],
     mapping: Mapping | null,
   ): Promise<Intake> {
     const { db, clock, zone } = runtime;
@@ -162,23 +164,14 @@ class Intake {
     const taker = await readingRaw(db, (raw) =>
       TAKERS[run.kind](raw, { heading, runId: run.id, sourceId, timezone: run.timezone, zone, now: clock.now() }),
     );
-    return new Intake(
-      runtime,
-      run,
-      owner,
-      heading,
-      heading.columns.map((column) => column.name),
-      taker,
-      mapping?.dates ?? 'iso',
-    );
+    return new Intake(runtime, run, owner, heading, headingCells, taker, mapping?.dates ?? 'iso');
   }
 
   /** Takes a batch in one transaction; what it counts is stored with it, so both or neither stay. */
   async batch(rows: CsvRow[], bytes: number): Promise<void> {
-    for (const row of rows) datesToIso(this.heading, this.dates, row.cells);
     const skipped = rows.splice(0, Math.min(this.toSkip, rows.length));
     this.toSkip -= skipped.length;
-    for (const row of skipped) if (!row.broken) this.taker.replay?.(row);
+    for (const row of skipped) if (!row.broken) this.taker.replay?.(this.inOurDates(row));
     if (rows.length === 0) return;
     const next = { ...this.progress, bytes_done: bytes };
     await writingRaw(this.runtime.db, (raw) => {
@@ -186,7 +179,7 @@ class Intake {
       requireOwner(raw, this.run.id, this.owner);
       const lines: string[] = [];
       for (const row of rows) {
-        const outcome = row.broken ? { field: '', reason: row.broken } : this.taker.take(row);
+        const outcome = row.broken ? { field: '', reason: row.broken } : this.taker.take(this.inOurDates(row));
         next.read += 1;
         if (outcome === 'accepted') next.accepted += 1;
         else if (outcome === 'duplicate') next.duplicate += 1;
@@ -202,9 +195,13 @@ class Intake {
     Object.assign(this.progress, next);
   }
 
+  private inOurDates(row: CsvRow): CsvRow {
+    return this.dates === 'iso' ? row : { ...row, cells: datesToIso(this.heading, this.dates, row.cells) };
+  }
+
+  /** Every cell as it stood, under the file's own headings: mended, it is the row that it was. */
   private rejectLine(row: CsvRow, fault: Fault): string {
-    const own = this.heading.columns.map((column) => row.cells[column.index] ?? '');
-    return csvLine([row.line, fault.field, fault.reason, ...own]);
+    return csvLine([row.line, fault.field, fault.reason, ...row.cells]);
   }
 
   /** Appends to the file of rejects, on disk and unbounded: however many there are, all are kept. */
