@@ -9,7 +9,7 @@ import { Command, Option } from 'commander';
 import { STAFF_ROLES } from '@/core/formats/kinds';
 import { sayWorkingHours } from '@/core/access/when';
 import { sayCount } from '@/core/time/words';
-import { readingRaw } from '@/data/db';
+import { Busy, readingRaw } from '@/data/db';
 import { findRun } from '@/data/import-runs';
 import { openLog } from '@/server/access-log';
 import { addAccount } from '@/server/accounts';
@@ -20,11 +20,12 @@ import { nameGap } from '@/server/feed';
 import { exportLog } from '@/server/log-export';
 import { receiveFile, workOnNext } from '@/server/imports/queue';
 import { makeOwner } from '@/server/owner';
-import { InvalidInput } from '@/server/input';
+import { InvalidInput, NotFound } from '@/server/input';
+import { errorLine } from '@/server/log';
 import { readAllPast, recalculate } from '@/server/recalculate';
-import { openRuntime, type Runtime } from '@/server/runtime';
+import { CannotOpen, openRuntime, type Runtime } from '@/server/runtime';
 import { makeCredential } from '@/server/sources';
-import { readSettings } from '@/server/settings';
+import { SettingsFault, readSettings } from '@/server/settings';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 
 /** Opens the data folder, does the work, closes it. Errors become one clear line and exit code 1. */
@@ -38,13 +39,22 @@ function withRuntime<A extends unknown[]>(work: (runtime: Runtime, ...args: A) =
         await runtime.db.destroy();
       }
     } catch (error) {
-      console.error(error instanceof InvalidInput || error instanceof CommandFault ? error.message : error);
+      console.error(sayFault(error));
       process.exitCode = 1;
     }
   };
 }
 
 class CommandFault extends Error {}
+
+/** One sentence for whoever typed the command; what nobody foresaw says what kind of fault it was. */
+function sayFault(error: unknown): string {
+  if (error instanceof InvalidInput || error instanceof NotFound || error instanceof CommandFault) return error.message;
+  if (error instanceof CannotOpen || error instanceof SettingsFault || error instanceof Busy) return error.message;
+  const { type, code, message } = errorLine(error);
+  if (code === 'ENOSPC' || code === 'SQLITE_FULL') return 'The disk is full: make room and try again. Nothing was changed.';
+  return `This could not be done: ${[type, code, message].filter(Boolean).join(', ')}`;
+}
 
 const program = new Command('lee').description('Lee Shore from a shell');
 

@@ -128,6 +128,14 @@ export async function migrate(db: Db): Promise<void> {
   await db.migrate.latest({ migrationSource, tableName: 'schema_migration' });
 }
 
+/** Has a newer version brought the schema further than this one knows? */
+export async function isNewer(db: Db): Promise<boolean> {
+  if (!(await db.schema.hasTable('schema_migration'))) return false;
+  const known: unknown[] = await migrationSource.getMigrations([]);
+  const names = known.map((migration) => migrationSource.getMigrationName(migration as never));
+  return Boolean(await db('schema_migration').whereNotIn('name', names).first('name'));
+}
+
 /** Is every migration of this version in place? */
 export async function isMigrated(db: Db): Promise<boolean> {
   const [, pending] = (await db.migrate.list({ migrationSource, tableName: 'schema_migration' })) as [
@@ -158,6 +166,23 @@ export async function writingRaw<T>(db: Db, work: (raw: RawConnection) => T): Pr
     try {
       return raw.transaction(work).immediate(raw);
     } finally {
+      await db.client.releaseConnection(raw);
+    }
+  });
+}
+
+/**
+ * One short write that has reached the disk when it returns. In WAL mode a commit with
+ * `synchronous = NORMAL` may be lost with the power; with FULL it is not.
+ */
+export async function writingSafely<T>(db: Db, work: (raw: RawConnection) => T): Promise<T> {
+  return patiently(async () => {
+    const raw = (await db.client.acquireConnection()) as RawConnection;
+    try {
+      raw.pragma('synchronous = FULL');
+      return raw.transaction(work).immediate(raw);
+    } finally {
+      raw.pragma('synchronous = NORMAL');
       await db.client.releaseConnection(raw);
     }
   });

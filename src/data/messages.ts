@@ -1,7 +1,7 @@
 /** Messages on their way out: the outbox. */
 import type { MessageState } from '@/core/followup/person';
 import type { Channel } from '@/core/followup/recipient';
-import type { Db } from './db';
+import { writingSafely, type Db } from './db';
 import { freeText, personColumns, staffName } from './person';
 import { learnerInLens, learnerInScope, type Looking, type Viewer } from './scope';
 
@@ -141,19 +141,85 @@ export async function dueMessages(
     );
 }
 
+/** What changes beside a message's state. */
+export interface MessageChanges {
+  error?: string | null;
+  sent_at?: number;
+  attempts?: number;
+  next_try_at?: number;
+}
+
 /** Moves a message from one state to another; false when it was no longer in that state. */
 export async function moveMessage(
   db: Db,
   id: number,
   from: MessageState,
   to: MessageState,
-  changes: { error?: string | null; sent_at?: number; attempts?: number; next_try_at?: number } = {},
+  changes: MessageChanges = {},
 ): Promise<boolean> {
   return (
     (await db('message')
       .where({ id, state: from })
       .update({ state: to, ...changes })) === 1
   );
+}
+
+/** The same, on the disk when it returns: what was handed over must not be forgotten when the power fails. */
+export async function moveMessageSafely(
+  db: Db,
+  id: number,
+  from: MessageState,
+  to: MessageState,
+  changes: MessageChanges = {},
+): Promise<boolean> {
+  const names = Object.keys(changes);
+  return writingSafely(db, (raw) => {
+    const set = ['state', ...names].map((name) => `${name} = @${name}`).join(', ');
+    const { changes: moved } = raw
+      .prepare(`UPDATE message SET ${set} WHERE id = @id AND state = @from`)
+      .run({ ...changes, state: to, id, from });
+    return moved === 1;
+  });
+}
+
+/** Counts a message that is about to be handed over. Returns the count, with whose it is. */
+export async function countHandedOver(db: Db): Promise<{ installation: string; handedOver: number }> {
+  return writingSafely(db, (raw) => {
+    raw.exec("UPDATE setting SET value = CAST(CAST(value AS INTEGER) + 1 AS TEXT) WHERE name = 'handed_over'");
+    const read = raw.prepare('SELECT value FROM setting WHERE name = ?').pluck();
+    return { installation: String(read.get('installation')), handedOver: Number(read.get('handed_over')) };
+  });
+}
+
+/** In a copy of the data nobody knows what has gone out since: what waits becomes unsure. Returns how many. */
+export async function settleWaiting(trx: Db): Promise<number> {
+  return trx('message').whereIn('state', ['queued', 'sending']).update({
+    state: 'unsure',
+    error: 'It waited when this copy of the data was made. It may have gone out since.',
+  });
+}
+
+/** Messages that were queued while the clock was ahead: written after now, or to be tried later than any wait is long. */
+export async function fromAheadMessages(
+  db: Db,
+  { now, latestTry }: { now: number; latestTry: number },
+): Promise<{ id: number; timezone: string | null }[]> {
+  return db('message')
+    .join('learner', 'learner.id', 'message.learner_id')
+    .where('message.state', 'queued')
+    .where((either) => either.where('message.created_at', '>', now).orWhere('message.next_try_at', '>', latestTry))
+    .select('message.id', 'learner.timezone');
+}
+
+/** Gives a queued message other times; it was written now at the latest. */
+export async function reschedule(
+  db: Db,
+  id: number,
+  { now, next_try_at, not_before }: { now: number; next_try_at: number; not_before: number },
+): Promise<void> {
+  await db('message')
+    .where({ id, state: 'queued' })
+    .update({ next_try_at, not_before, created_at: db.raw('min(created_at, ?)', [now]) });
 }
 
 /**

@@ -30,6 +30,11 @@ class Environment {
   LEESHORE_INBOUND_TOKEN?: string;
   @IsOptional() @isUrl(['smtp:', 'smtps:']) LEESHORE_SMTP_URL?: string;
   @IsOptional() @isUrl(['http:', 'https:']) LEESHORE_SMS_URL?: string;
+  @IsOptional()
+  @Matches(/^(?=.{1,253}$)[a-z0-9]([a-z0-9-]*[a-z0-9])?(\.[a-z0-9]([a-z0-9-]*[a-z0-9])?)*$/i, {
+    message: 'is not a domain such as learn.example',
+  })
+  LEESHORE_DOMAIN?: string;
   @IsOptional() @IsZone() LEESHORE_TIMEZONE?: string;
   @IsOptional()
   @Matches(/^(trace|debug|info|warn|error|silent)$/, { message: 'is not a log level' })
@@ -47,6 +52,8 @@ export interface Settings {
   inboundToken: string | null;
   smtpUrl: string | null;
   smsUrl: string | null;
+  /** The domain in the ids of messages; null for that of the sender's address. */
+  domain: string | null;
   /** Only for the first start; later the database says. */
   timezone: string | null;
   logLevel: string;
@@ -54,13 +61,19 @@ export interface Settings {
   demoInbox: string | null;
 }
 
-/** @throws Error naming every variable that is wrong and what would be right */
+/** Settings that are wrong, each with what would be right. */
+export class SettingsFault extends Error {
+  override name = 'SettingsFault';
+}
+
+/** @throws SettingsFault naming every variable that is wrong and what would be right */
 export function readSettings(env: Record<string, string | undefined>): Settings {
   const input = new Environment();
   for (const name of ENVIRONMENT) if (env[name]) input[name] = env[name];
   const faults = validateSync(input).map((e) => `${e.property}: ${Object.values(e.constraints ?? {}).join('; ')}`);
   if (Number(input.PORT ?? 0) > 65_535) faults.push('PORT: is not a port number');
-  if (faults.length > 0) throw new Error(`Lee Shore cannot start with these settings:\n  ${faults.join('\n  ')}`);
+  if (faults.length > 0)
+    throw new SettingsFault(`Lee Shore cannot start with these settings:\n  ${faults.join('\n  ')}`);
   return {
     port: Number(input.PORT ?? 4300),
     dataDir: resolve(input.LEESHORE_DATA_DIR ?? './var'),
@@ -69,6 +82,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     inboundToken: input.LEESHORE_INBOUND_TOKEN ?? null,
     smtpUrl: input.LEESHORE_SMTP_URL ?? null,
     smsUrl: input.LEESHORE_SMS_URL ?? null,
+    domain: input.LEESHORE_DOMAIN ?? null,
     timezone: input.LEESHORE_TIMEZONE ?? null,
     logLevel: input.LEESHORE_LOG ?? 'info',
     demoInbox: input.LEESHORE_DEMO_INBOX ?? null,
@@ -83,6 +97,7 @@ const ENVIRONMENT = [
   'LEESHORE_INBOUND_TOKEN',
   'LEESHORE_SMTP_URL',
   'LEESHORE_SMS_URL',
+  'LEESHORE_DOMAIN',
   'LEESHORE_TIMEZONE',
   'LEESHORE_LOG',
   'LEESHORE_DEMO_INBOX',

@@ -10,6 +10,12 @@ const PATIENCE = 15_000;
 /** The gateway said no: this message will never go. */
 export class GatewayRefusal extends Error {
   override name = 'GatewayRefusal';
+  constructor(
+    message: string,
+    readonly status: number,
+  ) {
+    super(message);
+  }
 }
 
 export type TextGateway = (message: DueMessage) => Promise<void>;
@@ -30,7 +36,7 @@ export function openGateway(url: string | null): TextGateway | null {
     const text = `${answer.status} ${says}`.trim();
     // 408 and 429 ask for patience; every other 4xx is about the message itself.
     if (answer.status >= 400 && answer.status < 500 && answer.status !== 408 && answer.status !== 429)
-      throw new GatewayRefusal(text);
+      throw new GatewayRefusal(text, answer.status);
     throw new Error(text);
   };
 }

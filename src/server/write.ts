@@ -234,6 +234,8 @@ export async function sendDraft(
     const known = new Set(acknowledged);
     const unknown = ready.filter((recipient) => recipient.contacted !== null && !known.has(recipient.id));
     if (unknown.length > 0) return { outcome: 'contacted', names: unknown.map(nameOf) };
+    const sender = await staffById(trx, view.viewer.staffId);
+    const domain = runtime.settings.domain ?? sender!.email.slice(sender!.email.lastIndexOf('@') + 1);
     await saveDraft(trx, draftId, { subject, body, channel: wanted, template_id, look_again_day });
     await closeDraft(trx, draftId, now);
     await queueMessages(
@@ -249,7 +251,7 @@ export async function sendDraft(
           address: channel === 'sms' ? dialled(recipient.phone)! : recipient.email!,
           subject: channel === 'sms' ? '' : fill(subject, recipient.facts).text,
           body: fill(body, recipient.facts).text,
-          message_id: `${randomUUID()}@lee-shore.example`,
+          message_id: `${randomUUID()}@${domain}`,
           created_at: now,
           next_try_at: runtime.clock.real() + UNDO_TIME,
           not_before: heldUntil(recipient) ?? 0,

@@ -8,7 +8,7 @@ import { lookForGaps } from '@/server/feed';
 import { workOnNext } from '@/server/imports/queue';
 import { makeOwner } from '@/server/owner';
 import { runChecks } from '@/server/checks';
-import { openCarriers, sendDue } from '@/server/outbox';
+import { openCarriers, openChannels, sendForEver } from '@/server/outbox';
 import { readPast, recalculate } from '@/server/recalculate';
 import { openRuntime, type Runtime } from '@/server/runtime';
 import type { Settings } from '@/server/settings';
@@ -87,23 +87,14 @@ async function workForEver(runtime: Runtime): Promise<never> {
   }
 }
 
-async function sendForEver(runtime: Runtime): Promise<never> {
-  await settleInterrupted(runtime.db);
-  const carriers = openCarriers(runtime.settings);
-  for (;;) {
-    try {
-      while ((await sendDue(runtime, carriers)) > 0);
-    } catch (error) {
-      runtime.log.error({ err: error }, 'outbox failed, will try again');
-    }
-    await pause(LOOK_AGAIN);
-  }
-}
-
 parentPort?.on('message', () => {
   isUrgent = true;
   wake();
 });
 const runtime = await openRuntime(workerData as Settings);
 parentPort?.postMessage('ready');
-await Promise.all([workForEver(runtime), sendForEver(runtime)]);
+await settleInterrupted(runtime.db);
+const carriers = openCarriers(runtime.settings);
+// A lane for each channel, so that neither waits for the other.
+const lanes = openChannels(carriers).map((channel) => sendForEver(runtime, carriers, channel));
+await Promise.all([workForEver(runtime), ...lanes]);

@@ -74,14 +74,21 @@ export async function runImport(runtime: Runtime, run: ImportRun, owner: string)
       return false;
     }
     const known = error instanceof NotSuchAFile;
-    if (!known) log.error({ import: run.id, err: error }, 'import failed');
-    const reason = known
-      ? error.message
-      : 'Something went wrong inside Lee Shore; the log says what. Rows taken before it stay.';
+    if (isMissing(error)) log.warn({ import: run.id }, 'the file of an import is not there');
+    else if (!known) log.error({ import: run.id, err: error }, 'import failed');
+    const reason = isMissing(error)
+      ? 'Its file is not in this data folder: the data were copied without it, or it was removed. Bring it in again.'
+      : known
+        ? error.message
+        : 'Something went wrong inside Lee Shore; the log says what. Rows taken before it stay.';
     if (!(await endRun(db, own, 'failed', clock.now(), reason).then(() => true, isLost))) return false;
   }
   await rm(incomingPath(runtime, run), { force: true });
   return true;
+}
+
+function isMissing(error: unknown): boolean {
+  return (error as { code?: string }).code === 'ENOENT';
 }
 
 /** False for an import that somebody else has; any other trouble stays one. */
