@@ -86,7 +86,7 @@ export async function benchArriving(rows: number): Promise<void> {
   const credential = await makeCredential(runtime, SYSTEM_VIEWER, { source: 'bench' });
   const who = { email: 'bench@staff.example', password: 'a bench needs one' };
   await addAccount(runtime, { ...who, given_name: 'Bench', role: 'lead' });
-  const cookie = `lee_shore_session=${await signIn(runtime, who, 'bench')}`;
+  const cookie = `lee_shore_session=${(await signIn(runtime, who, { address: 'bench', browser: null, agent: '' })).token}`;
   const app = spawn('node', ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(PORT)], {
     env: {
       ...process.env,

@@ -52,7 +52,8 @@ function sayFault(error: unknown): string {
   if (error instanceof InvalidInput || error instanceof NotFound || error instanceof CommandFault) return error.message;
   if (error instanceof CannotOpen || error instanceof SettingsFault || error instanceof Busy) return error.message;
   const { type, code, message } = errorLine(error);
-  if (code === 'ENOSPC' || code === 'SQLITE_FULL') return 'The disk is full: make room and try again. Nothing was changed.';
+  if (code === 'ENOSPC' || code === 'SQLITE_FULL')
+    return 'The disk is full: make room and try again. Nothing was changed.';
   return `This could not be done: ${[type, code, message].filter(Boolean).join(', ')}`;
 }
 

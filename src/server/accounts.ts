@@ -3,25 +3,35 @@ import { createHash, randomBytes, randomUUID, timingSafeEqual } from 'node:crypt
 import { hash, verify } from '@node-rs/argon2';
 import { IsEmail, IsIn, IsNotEmpty, IsOptional, MaxLength, MinLength } from 'class-validator';
 import { STAFF_ROLES, type StaffRole } from '@/core/formats/kinds';
-import { DAY } from '@/core/time/zone';
-import { writing, type Db } from '@/data/db';
+import { sayAgent } from '@/core/words/agent';
+import { DAY, MINUTE } from '@/core/time/zone';
+import { addAudit } from '@/data/audit';
+import { writing, writingRaw, type Db } from '@/data/db';
 import type { Viewer } from '@/data/scope';
+import { updateStaff } from '@/data/staff-accounts';
 import {
   addScope,
   addSession,
   addStaff,
   anyAccount,
-  clearSignInDelay,
+  clearTries,
+  dropTriesBefore,
   endSession,
   endSessionsOf,
+  isKnownBrowser,
+  knowBrowser,
+  noteSeen,
   setPassword,
-  setSignInDelay,
-  signInDelay,
+  setTries,
   staffByEmail,
   staffBySession,
+  takeBackTry,
+  triesUnder,
   viewerOf,
 } from '@/data/staff';
+import { reassignStaffEvents } from '@/data/take-access-log';
 import { InvalidInput, readInput } from './input';
+import { keepingOneLead } from './one-lead';
 import type { Runtime } from './runtime';
 import { SYSTEM_VIEWER } from './system-viewer';
 
@@ -29,7 +39,11 @@ import { SYSTEM_VIEWER } from './system-viewer';
 export const SESSION_LENGTH = 14 * DAY;
 /** Tries that fail without a delay, for typing errors. */
 const FREE_TRIES = 3;
-const LONGEST_DELAY = 15 * 60_000;
+const LONGEST_DELAY = 15 * MINUTE;
+/** Tries in a minute that did not succeed, of all new browsers together. */
+const MOST_A_MINUTE = 60;
+/** How often it is noted that a session is in use. */
+const SEEN_AGAIN = 10 * MINUTE;
 
 const email = { message: 'is not an e-mail address' };
 const long = { message: 'needs at least 12 characters' };
@@ -66,37 +80,93 @@ export function hashToken(token: string): string {
 /** Compared with when there is no such account, so that the answer takes as long. */
 let nobody: Promise<string> | null = null;
 
+/** Where a try comes from, as far as it can be told. */
+export interface SignInFrom {
+  address: string;
+  /** The token that this browser was given when somebody signed in in it; null in a new one. */
+  browser: string | null;
+  /** What the browser calls itself. */
+  agent: string;
+}
+
+export interface SignedIn {
+  /** The session's token, which is stored only as its hash. */
+  token: string;
+  /** The browser's own token, by which it is known the next time. */
+  browser: string;
+}
+
+/**
+ * Counts a try before it is checked, so that many at once are not all let through: under the
+ * e-mail and the address together, or under a browser that is known, and in new browsers for the whole
+ * installation. @throws SignInRefused when it comes too soon
+ */
+async function countTry(
+  { db, clock }: Pick<Runtime, 'db' | 'clock'>,
+  email: string,
+  { address, browser }: SignInFrom,
+): Promise<{ key: string; whole: string | null; wait: number }> {
+  return writing(db, async (trx) => {
+    const at = clock.real();
+    await dropTriesBefore(trx, at - DAY);
+    const isKnown = browser !== null && (await isKnownBrowser(trx, hashToken(browser), email));
+    const key = isKnown ? `browser:${hashToken(browser)}` : `pair:${hashToken(`${email.toLowerCase()} ${address}`)}`;
+    const minute = Math.floor(at / MINUTE);
+    const whole = isKnown ? null : `all:${minute}`;
+    const wait = await countUnder(trx, key, at);
+    if (whole !== null) {
+      const all = await triesUnder(trx, whole);
+      if (all.failures >= MOST_A_MINUTE) throw new SignInRefused((minute + 1) * MINUTE - at);
+      await setTries(trx, whole, { failures: all.failures + 1, until: 0, at });
+    }
+    return { key, whole, wait };
+  });
+}
+
+/** Counts one more try under a key. Returns how long the next will have to wait. @throws SignInRefused */
+async function countUnder(trx: Db, key: string, at: number): Promise<number> {
+  const { failures, until } = await triesUnder(trx, key);
+  if (until > at) throw new SignInRefused(until - at);
+  const wait = delayAfter(failures + 1);
+  await setTries(trx, key, { failures: failures + 1, until: at + wait, at });
+  return wait;
+}
+
+/** Counts a try at a password that is somebody's own to say, before it is checked. @throws SignInRefused */
+export async function countTryUnder({ db, clock }: Pick<Runtime, 'db' | 'clock'>, key: string): Promise<void> {
+  await writing(db, (trx) => countUnder(trx, key, clock.real()));
+}
+
 /**
  * Checks e-mail and password and opens a session. Each failure beyond the third doubles the
- * wait before the next try, for that e-mail and for that address.
- * @returns the session's token, which is stored only as its hash
+ * wait before the next try, for that e-mail from that address.
  * @throws InvalidInput, SignInRefused
  */
-export async function signIn(runtime: Runtime, values: Record<string, unknown>, address: string): Promise<string> {
+export async function signIn(runtime: Runtime, values: Record<string, unknown>, from: SignInFrom): Promise<SignedIn> {
   const { db, clock } = runtime;
   const input = readInput(SignIn, values);
-  const keys = [`email:${input.email.toLowerCase()}`, `address:${address}`];
-  const delays = await Promise.all(keys.map((key) => signInDelay(db, key)));
-  const wait = Math.max(...delays.map((delay) => delay.until - clock.real()));
-  if (wait > 0) throw new SignInRefused(wait);
+  const { key, whole, wait } = await countTry(runtime, input.email, from);
   const staff = await staffByEmail(db, input.email);
   nobody ??= hash(randomUUID());
   const matches = await verify(staff?.password_hash ?? (await nobody), input.password);
-  if (!staff?.password_hash || staff.ended_at !== null || !matches) {
-    const waits = delays.map((delay) => delayAfter(delay.failures + 1));
-    await Promise.all(keys.map((key, i) => setSignInDelay(db, key, delays[i].failures + 1, clock.real() + waits[i])));
-    throw new SignInRefused(Math.max(...waits));
-  }
-  await Promise.all(keys.map((key) => clearSignInDelay(db, key)));
+  if (!staff?.password_hash || staff.ended_at !== null || !matches) throw new SignInRefused(wait);
   const token = randomBytes(32).toString('base64url');
+  const browser = from.browser ?? randomBytes(32).toString('base64url');
   const now = clock.now();
-  await addSession(db, {
-    token_hash: hashToken(token),
-    staff_id: staff.id,
-    created_at: now,
-    expires_at: now + SESSION_LENGTH,
+  await writing(db, async (trx) => {
+    await clearTries(trx, key);
+    if (whole !== null) await takeBackTry(trx, whole);
+    await knowBrowser(trx, hashToken(browser), staff.id, now);
+    await addSession(trx, {
+      token_hash: hashToken(token),
+      staff_id: staff.id,
+      created_at: now,
+      expires_at: now + SESSION_LENGTH,
+      handle: randomBytes(12).toString('hex'),
+      agent: sayAgent(from.agent),
+    });
   });
-  return token;
+  return { token, browser };
 }
 
 /** Wait in ms after so many failures: none at first, then 1 s, 2 s, 4 s … up to 15 minutes. */
@@ -110,8 +180,12 @@ export async function signOut(db: Db, token: string): Promise<void> {
 
 /** Whose session a token is; null when it ended or never was. */
 export async function viewerBySession({ db, clock }: Runtime, token: string): Promise<Viewer | null> {
-  const staff = await staffBySession(db, hashToken(token), clock.now());
-  return staff && viewerOf(db, staff, staff.covered === 1);
+  const now = clock.now();
+  const staff = await staffBySession(db, hashToken(token), now);
+  if (!staff) return null;
+  // A sign-in is said to have been used lately, not exactly when: that would be a write for each page.
+  if (now - staff.seen_at > SEEN_AGAIN) await noteSeen(db, hashToken(token), now).catch(() => undefined);
+  return viewerOf(db, staff, staff.covered === 1);
 }
 
 /** The viewer of the bearer token in the settings: a lead without an account. */
@@ -131,47 +205,53 @@ function isSame(a: string, b: string): boolean {
   return timingSafeEqual(given, right);
 }
 
-/** Makes the first lead's account, on an installation where nobody can sign in yet. */
+/** Makes the first lead's account, on an installation where nobody can sign in yet. @throws InvalidInput */
 export async function makeFirstLead(runtime: Runtime, values: Record<string, unknown>): Promise<void> {
   const input = readInput(NewAccount, values);
+  const refused = new InvalidInput([{ field: 'email', message: 'cannot be the first account: there is one already' }]);
+  // Hashing takes its time by design: nobody may ask for it at will.
+  if (await anyAccount(runtime.db)) throw refused;
   const password_hash = await hash(input.password);
   await writing(runtime.db, async (trx) => {
-    if (await anyAccount(trx)) {
-      throw new InvalidInput([{ field: 'email', message: 'cannot be the first account: there is one already' }]);
-    }
-    await makeAccount(trx, { ...input, role: 'lead' }, password_hash);
+    if (await anyAccount(trx)) throw refused;
+    await giveAccount(runtime, trx, { ...input, role: 'lead' }, password_hash);
   });
+  await writingRaw(runtime.db, (raw) => reassignStaffEvents(raw, runtime.zone));
 }
 
-/** Adds an account, or gives a member of staff who came by file a password. A new password ends old sessions. */
+/**
+ * Adds an account, or gives one to a member of staff who came by file: role, scope and password
+ * together. A role that is not said stays as it was. A new password ends old sessions.
+ * @throws InvalidInput when nobody would lead any more
+ */
 export async function addAccount(runtime: Runtime, values: Record<string, unknown>): Promise<'added' | 'password set'> {
   const input = readInput(NewAccount, values);
   const password_hash = await hash(input.password);
-  return writing(runtime.db, async (trx) => {
-    const known = await staffByEmail(trx, input.email);
-    if (!known) {
-      await makeAccount(trx, input, password_hash);
-      return 'added';
-    }
-    await setPassword(trx, known.id, password_hash);
-    await endSessionsOf(trx, known.id);
-    return 'password set';
-  });
+  const done = await writing(runtime.db, (trx) => giveAccount(runtime, trx, input, password_hash));
+  await writingRaw(runtime.db, (raw) => reassignStaffEvents(raw, runtime.zone));
+  return done;
 }
 
-async function makeAccount(trx: Db, input: NewAccount, password_hash: string): Promise<void> {
+async function giveAccount(
+  { clock }: Pick<Runtime, 'clock'>,
+  trx: Db,
+  input: NewAccount,
+  password_hash: string,
+): Promise<'added' | 'password set'> {
   const known = await staffByEmail(trx, input.email);
-  const role = input.role ?? 'mentor';
-  if (known) await setPassword(trx, known.id, password_hash);
-  const id =
-    known?.id ??
-    (await addStaff(trx, {
-      external_id: input.email,
-      given_name: input.given_name,
-      family_name: input.family_name ?? '',
-      email: input.email,
-      role,
-      password_hash,
-    }));
+  const role = input.role ?? known?.role ?? 'mentor';
+  const person = { given_name: input.given_name, family_name: input.family_name ?? '', email: input.email };
+  const id = known?.id ?? (await addStaff(trx, { external_id: input.email, ...person, role, password_hash }));
+  await keepingOneLead(trx, 'role', () => updateStaff(trx, id, { role }));
+  await setPassword(trx, id, password_hash);
+  await endSessionsOf(trx, id);
   if (role === 'lead') await addScope(trx, id, 'all', null);
+  await addAudit(trx, {
+    at: clock.now(),
+    staff_id: null,
+    what: known ? 'set a password' : 'added an account',
+    subject: known?.external_id ?? input.email,
+    changes: known && known.role !== role ? { role: [known.role, role] } : {},
+  });
+  return known ? 'password set' : 'added';
 }

@@ -1,11 +1,13 @@
 /** What every handler of the API shares: who asks, errors as RFC 9457, lists as JSON or files. */
 import { cookies } from 'next/headers';
+import { Busy } from '@/data/db';
 import { isLead, type Viewer } from '@/data/scope';
 import { viewerByBearer, viewerBySession } from './accounts';
 import { asFile } from './exports';
 import { InvalidInput, NotFound, type FieldFault } from './input';
 import { pageOf, type ListQuery } from './list-query';
 import { runtime, type Runtime } from './runtime';
+import { troubleOf } from './trouble';
 import { SESSION_COOKIE, currentViewer } from './viewer';
 
 export function problem(status: number, title: string, detail: string, errors?: FieldFault[]): Response {
@@ -31,7 +33,7 @@ async function whoAsks(runtime: Runtime, request: Request): Promise<Viewer | nul
   const header = request.headers.get('authorization');
   if (header) return /^bearer /i.test(header) ? viewerByBearer(runtime, header.slice(7).trim()) : null;
   // A cookie is sent by the browser by itself, so it is good for reading alone.
-  if (request.method !== 'GET') return null;
+  if (request.method !== 'GET' && request.method !== 'HEAD') return null;
   const token = (await cookies()).get(SESSION_COOKIE)?.value;
   return token ? viewerBySession(runtime, token) : null;
 }
@@ -57,6 +59,13 @@ export function api<P>(handle: (context: ApiContext, params: P) => Promise<Respo
 export function asProblem({ log }: Pick<Runtime, 'log'>, error: unknown): Response {
   if (error instanceof InvalidInput) return problem(422, 'Not valid', error.message, error.errors);
   if (error instanceof NotFound) return problem(404, 'Not found', error.message);
+  const trouble = troubleOf(error);
+  if (trouble) {
+    log.warn({ err: error }, `request failed: ${trouble.title}`);
+    const answer = problem(trouble.status, trouble.title, trouble.detail);
+    if (error instanceof Busy) answer.headers.set('retry-after', '5');
+    return answer;
+  }
   log.error({ err: error }, 'request failed');
   return problem(
     500,

@@ -18,7 +18,7 @@ import { TIMELINE_KINDS } from '@/core/followup/timeline';
 import { keepNote, logCall } from './contact';
 import { coverNames } from './cover';
 import { givePassword } from './staff-accounts';
-import { signIn, viewerBySession } from './accounts';
+import { viewerBySession } from './accounts';
 import { asFile } from './exports';
 import { find } from './find';
 import { takeMail } from './inbound';
@@ -28,7 +28,7 @@ import { learnerExtras, learnerPage } from './learner-page';
 import { setAside } from './own-watch';
 import { keepOtherContact } from './roster';
 import { keepView, savedViews } from './saved-views';
-import { SMALL, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from './testing';
+import { enter, SMALL, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from './testing';
 import { timelineOf } from './timeline';
 import { openView } from './view';
 import { watchNames, watchPage } from './watch';
@@ -173,8 +173,8 @@ describe('covered names', () => {
 
   it('are switched on for one session', async () => {
     await givePassword(runtime, plain, plain.staffId, { password: 'long enough a word' });
-    const enter = () => signIn(runtime, { email: 'lead@staff.example', password: 'long enough a word' }, '::1');
-    const [here, elsewhere] = [await enter(), await enter()];
+    const signedIn = () => enter(runtime, 'lead@staff.example', 'long enough a word');
+    const [here, elsewhere] = [await signedIn(), await signedIn()];
     await coverNames(runtime, here, true);
     expect((await viewerBySession(runtime, here))!.cover).toBe(covered.cover);
     expect((await viewerBySession(runtime, elsewhere))!.cover).toBeNull();

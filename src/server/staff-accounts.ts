@@ -6,9 +6,10 @@ import { addAudit, type Changes } from '@/data/audit';
 import { writing, writingRaw, type Db } from '@/data/db';
 import { isLead, type Viewer } from '@/data/scope';
 import { addScope, addStaff, endSessionsOf, setPassword, staffByEmail, staffById } from '@/data/staff';
-import { countLeads, removeScope, scopeTarget, updateStaff } from '@/data/staff-accounts';
+import { removeScope, scopeTarget, updateStaff } from '@/data/staff-accounts';
 import { reassignStaffEvents } from '@/data/take-access-log';
 import { InvalidInput, NotFound, readInput } from './input';
+import { keepingOneLead } from './one-lead';
 import type { Runtime } from './runtime';
 
 const missing = { message: 'is missing' };
@@ -34,15 +35,6 @@ export class PasswordInput {
 
 function requireLead(viewer: Viewer): void {
   if (!isLead(viewer)) throw new NotFound();
-}
-
-/** Does the work, but refuses what would leave nobody who can manage the rest. @throws InvalidInput */
-async function keepingOneLead(trx: Db, field: string, work: () => Promise<void>): Promise<void> {
-  const before = await countLeads(trx);
-  await work();
-  if (before > 0 && (await countLeads(trx)) === 0) {
-    throw new InvalidInput([{ field, message: 'has to stay: nobody else leads the programme' }]);
-  }
 }
 
 async function requireStaff(trx: Db, id: number) {

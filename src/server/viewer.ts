@@ -3,7 +3,7 @@ import { cookies, headers } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { anyAccount } from '@/data/staff';
 import type { Viewer } from '@/data/scope';
-import { viewerBySession } from './accounts';
+import { viewerBySession, type SignInFrom } from './accounts';
 import { runtime } from './runtime';
 
 export const SESSION_COOKIE = 'lee_shore_session';
@@ -27,8 +27,37 @@ export async function requireViewer(): Promise<Viewer> {
 }
 
 export async function setSessionCookie(token: string, maxAge: number): Promise<void> {
-  const secure = (await headers()).get('x-forwarded-proto') === 'https';
+  const secure = await isSecure();
   (await cookies()).set(SESSION_COOKIE, token, { httpOnly: true, sameSite: 'lax', secure, path: '/', maxAge });
+}
+
+/** Did the person's own browser speak TLS? Each proxy adds what it saw; the first says what the browser spoke. */
+async function isSecure(): Promise<boolean> {
+  return (await headers()).get('x-forwarded-proto')?.split(',')[0].trim().toLowerCase() === 'https';
+}
+
+const BROWSER_COOKIE = 'lee_shore_browser';
+const BROWSER_KEPT = 400 * 24 * 3600;
+
+/** Where a try to sign in comes from. */
+export async function signInFrom(): Promise<SignInFrom> {
+  return {
+    address: await clientAddress(),
+    browser: (await cookies()).get(BROWSER_COOKIE)?.value ?? null,
+    agent: (await headers()).get('user-agent') ?? '',
+  };
+}
+
+/** Has this browser known again the next time that somebody signs in. */
+export async function setBrowserCookie(token: string): Promise<void> {
+  const secure = await isSecure();
+  (await cookies()).set(BROWSER_COOKIE, token, {
+    httpOnly: true,
+    sameSite: 'lax',
+    secure,
+    path: '/sign-in',
+    maxAge: BROWSER_KEPT,
+  });
 }
 
 export async function clearSessionCookie(): Promise<string | undefined> {
@@ -39,6 +68,6 @@ export async function clearSessionCookie(): Promise<string | undefined> {
 }
 
 /** The address a request comes from, as far as the nearest proxy tells. */
-export async function clientAddress(): Promise<string> {
+async function clientAddress(): Promise<string> {
   return (await headers()).get('x-forwarded-for')?.split(',').at(-1)?.trim() ?? 'local';
 }

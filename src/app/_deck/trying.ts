@@ -1,6 +1,8 @@
 /** What a server action answers: what came of it, or what was wrong, field by field. */
 import { refresh } from 'next/cache';
+import { SignInRefused } from '@/server/accounts';
 import { InvalidInput, NotFound, type FieldFault } from '@/server/input';
+import { troubleOf } from '@/server/trouble';
 
 export type Result<T = void> = { ok: true; value: T } | { ok: false; says: string; errors: FieldFault[] };
 
@@ -15,7 +17,10 @@ export async function trying<T>(work: () => Promise<T>): Promise<Result<T>> {
       const says = error.errors.map(({ field, message }) => `The ${field.replaceAll('_', ' ')} ${message}.`).join(' ');
       return { ok: false, says, errors: error.errors };
     }
-    if (error instanceof NotFound) return { ok: false, says: error.message, errors: [] };
+    if (error instanceof NotFound || error instanceof SignInRefused)
+      return { ok: false, says: error.message, errors: [] };
+    const trouble = troubleOf(error);
+    if (trouble) return { ok: false, says: trouble.detail, errors: [] };
     throw error;
   }
 }

@@ -4,7 +4,8 @@ import { redirect } from 'next/navigation';
 import { SESSION_LENGTH, SignInRefused, makeFirstLead, signIn, signOut } from '@/server/accounts';
 import { InvalidInput, type FieldFault } from '@/server/input';
 import { runtime } from '@/server/runtime';
-import { clearSessionCookie, clientAddress, setSessionCookie } from '@/server/viewer';
+import { troubleOf } from '@/server/trouble';
+import { clearSessionCookie, setBrowserCookie, setSessionCookie, signInFrom } from '@/server/viewer';
 
 export interface SignInState {
   message: string | null;
@@ -24,14 +25,17 @@ async function trying(form: FormData, work: () => Promise<void>): Promise<SignIn
   } catch (error) {
     if (error instanceof SignInRefused) return { message: error.message, errors: [], values };
     if (error instanceof InvalidInput) return { message: null, errors: error.errors, values };
+    const trouble = troubleOf(error);
+    if (trouble) return { message: trouble.detail, errors: [], values };
     throw error;
   }
   redirect('/watch');
 }
 
 async function openSession(form: FormData): Promise<void> {
-  const token = await signIn(await runtime(), Object.fromEntries(form), await clientAddress());
+  const { token, browser } = await signIn(await runtime(), Object.fromEntries(form), await signInFrom());
   await setSessionCookie(token, SESSION_LENGTH / 1000);
+  await setBrowserCookie(browser);
 }
 
 export async function enter(_before: SignInState, form: FormData): Promise<SignInState> {

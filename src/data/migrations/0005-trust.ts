@@ -8,6 +8,22 @@ const CHANGES = [
   `ALTER TABLE drift_stale ADD COLUMN recent INTEGER NOT NULL DEFAULT 1`,
   // Only the name within the folder: a copy of the data has files of its own.
   `UPDATE import_run SET path = replace(path, rtrim(path, replace(path, '/', '')), '')`,
+
+  // Tries to sign in, counted before they are checked; those of long ago go.
+  `DROP TABLE sign_in_delay`,
+  `CREATE TABLE sign_in_try (
+     key TEXT PRIMARY KEY, failures INTEGER NOT NULL, until INTEGER NOT NULL, at INTEGER NOT NULL) WITHOUT ROWID`,
+  `CREATE INDEX sign_in_try_at ON sign_in_try (at)`,
+  // Browsers in which somebody has signed in before: others' wrong tries do not keep them out.
+  `CREATE TABLE known_browser (
+     token_hash TEXT NOT NULL, staff_id INTEGER NOT NULL REFERENCES staff, at INTEGER NOT NULL,
+     PRIMARY KEY (token_hash, staff_id)) WITHOUT ROWID`,
+  // What people see of their own sign-ins, and end them by.
+  `ALTER TABLE session_token ADD COLUMN handle TEXT`,
+  `ALTER TABLE session_token ADD COLUMN agent TEXT NOT NULL DEFAULT ''`,
+  `ALTER TABLE session_token ADD COLUMN seen_at INTEGER`,
+  `UPDATE session_token SET handle = lower(hex(randomblob(12))), seen_at = created_at`,
+  `CREATE INDEX session_token_staff ON session_token (staff_id)`,
 ];
 
 export async function up(db: Knex): Promise<void> {

@@ -2,6 +2,7 @@
 import { createHash } from 'node:crypto';
 import { sourceOfCredential } from '@/data/sources';
 import { runtime, type Runtime } from '../runtime';
+import { troubleOf } from '../trouble';
 
 /** The versions spoken, the newest of each kind. */
 export const VERSIONS = ['1.0.3', '2.0.0'] as const;
@@ -127,6 +128,11 @@ export function resource(methods: Record<Method, (context: XapiContext) => Promi
       return await handle({ runtime: opened, request, version, params, ...source });
     } catch (error) {
       if (error instanceof Refused) return answer(error.status, { error: error.message }, version);
+      const trouble = troubleOf(error);
+      if (trouble) {
+        opened.log.warn({ err: error }, `a statement request failed: ${trouble.title}`);
+        return answer(trouble.status, { error: `${trouble.detail} Nothing was stored; send it again.` }, version);
+      }
       opened.log.error({ err: error }, 'a statement request failed');
       return answer(500, { error: 'Lee Shore could not do this. Nothing was stored; send it again.' }, version);
     }
