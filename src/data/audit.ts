@@ -1,7 +1,7 @@
 /** Who changed what, and when. */
 import type { Db } from './db';
 import { freeText, personColumns, staffName } from './person';
-import { learnerInScope, type Viewer } from './scope';
+import { learnerInScope, wordsInScope, type Viewer } from './scope';
 
 /** A field's old and new value. */
 export type Changes = Record<string, [before: string | number | null, after: string | number | null]>;
@@ -58,6 +58,7 @@ export async function findAudit(
   const query = () =>
     db('audit')
       .leftJoin('learner', 'learner.id', 'audit.learner_id')
+      .where(wordsInScope(viewer, 'audit.staff_id'))
       .where((seen) => {
         if (!viewer.all) seen.whereNotNull('audit.learner_id').where(learnerInScope(db, viewer));
       })

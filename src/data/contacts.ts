@@ -4,7 +4,7 @@ import type { CallOutcome } from '@/core/followup/call';
 import type { MessageState } from '@/core/followup/person';
 import type { Db } from './db';
 import { freeText, staffName } from './person';
-import { courseRowInScope, learnerInScope, type Viewer } from './scope';
+import { courseRowInScope, learnerInScope, wordsOnly, type Viewer } from './scope';
 import { idList } from './view';
 
 /** Learners of these whom anybody tried to reach after an instant, and when last. */
@@ -117,14 +117,14 @@ export async function contactsOf(
       'm.kind',
       'm.at',
       'm.state',
-      'm.outcome',
+      db.raw(`${wordsOnly(viewer, 'm.staff_id', 'm.outcome')} AS outcome`),
       'm.sent_at',
-      'm.error',
-      db.raw(`${freeText(viewer, 'm.subject')} AS subject`),
-      db.raw(`${freeText(viewer, 'm.body')} AS body`),
+      db.raw(`${wordsOnly(viewer, 'm.staff_id', 'm.error')} AS error`),
+      db.raw(`${wordsOnly(viewer, 'm.staff_id', freeText(viewer, 'm.subject'), "''")} AS subject`),
+      db.raw(`${wordsOnly(viewer, 'm.staff_id', freeText(viewer, 'm.body'), "''")} AS body`),
       db.raw(`${staffName(viewer)} AS "by"`),
       'staff.id as by_id',
-      'm.answered_at',
+      db.raw(`${wordsOnly(viewer, 'm.staff_id', 'm.answered_at')} AS answered_at`),
       beside('desc', '<=').as('last_before'),
       beside('asc', '>').as('first_after'),
     );

@@ -2,7 +2,15 @@
 import type { Outcome, Snapshot } from '@/core/followup/follow-up';
 import type { Db } from './db';
 import { freeText, personColumns, staffName } from './person';
-import { courseRowInScope, learnerInLens, learnerInScope, type Looking, type Viewer } from './scope';
+import {
+  courseRowInScope,
+  isStaffMember,
+  learnerInLens,
+  learnerInScope,
+  wordsInScope,
+  type Looking,
+  type Viewer,
+} from './scope';
 
 export interface FollowUpRow {
   id: number;
@@ -51,6 +59,7 @@ export async function findFollowUps(db: Db, { viewer, lens }: Looking, search: F
     .join('learner', 'learner.id', 'f.learner_id')
     .join('staff', 'staff.id', 'f.owner_id')
     .where(learnerInScope(db, viewer))
+    .where(wordsInScope(viewer, 'f.owner_id', 'f.made_by'))
     .where(learnerInLens(db, lens))
     .modify((query) => {
       if (search.ownerId !== undefined) query.where('f.owner_id', search.ownerId);
@@ -127,6 +136,7 @@ export async function findFollowUp(
     .join('learner', 'learner.id', 'f.learner_id')
     .where('f.id', id)
     .where(learnerInScope(db, viewer))
+    .where(wordsInScope(viewer, 'f.owner_id', 'f.made_by'))
     .first('f.id', 'f.learner_id', 'f.owner_id', 'f.made_by', 'f.closed_at');
   return row ?? null;
 }
@@ -159,14 +169,19 @@ export async function countDue(db: Db, viewer: Viewer, today: number): Promise<n
   return Number(count);
 }
 
-/** Colleagues to whom something about this learner can be handed over: whoever sees them too. */
+/**
+ * Colleagues to whom something about this learner can be handed over: staff who see them too. A partner's
+ * contact gives and gets none.
+ */
 export async function colleaguesOf(
   db: Db,
   viewer: Viewer,
   learnerId: number,
 ): Promise<{ id: number; name: string; role: string }[]> {
+  if (!isStaffMember(viewer)) return [];
   return db('staff')
     .whereNull('staff.ended_at')
+    .whereNot('staff.role', 'coordinator')
     .whereNot('staff.id', viewer.staffId)
     .whereExists(
       db('staff_scope as s')

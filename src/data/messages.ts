@@ -3,7 +3,7 @@ import type { MessageState } from '@/core/followup/person';
 import type { Channel } from '@/core/followup/recipient';
 import { writingSafely, type Db } from './db';
 import { freeText, personColumns, staffName } from './person';
-import { learnerInLens, learnerInScope, type Looking, type Viewer } from './scope';
+import { learnerInLens, learnerInScope, wordsInScope, type Looking, type Viewer } from './scope';
 
 export interface NewMessage {
   draft_id: number;
@@ -58,6 +58,7 @@ export async function outboxPage(
     db('message')
       .join('learner', 'learner.id', 'message.learner_id')
       .where(learnerInScope(db, viewer))
+      .where(wordsInScope(viewer, 'message.staff_id'))
       .where(learnerInLens(db, lens))
       .modify((q) => {
         if (state) q.where('message.state', state);
@@ -93,6 +94,7 @@ export async function outboxCounts(db: Db, { viewer, lens }: Looking): Promise<P
   const rows = await db('message')
     .join('learner', 'learner.id', 'message.learner_id')
     .where(learnerInScope(db, viewer))
+    .where(wordsInScope(viewer, 'message.staff_id'))
     .where(learnerInLens(db, lens))
     .groupBy('message.state')
     .select('message.state', db.raw('count(*) AS count'));
@@ -243,6 +245,7 @@ export async function findMessage(
     .join('learner', 'learner.id', 'message.learner_id')
     .where('message.id', id)
     .where(learnerInScope(db, viewer))
+    .where(wordsInScope(viewer, 'message.staff_id'))
     .first('message.id', 'message.state');
   return row ?? null;
 }

@@ -1,7 +1,7 @@
 /** What came in: answers, automatic answers, and word that a message could not be delivered. */
 import type { Db } from './db';
 import { freeText, personColumns } from './person';
-import { isLead, learnerInLens, learnerInScope, type Looking, type Viewer } from './scope';
+import { isLead, learnerInLens, learnerInScope, wordsInScope, type Looking, type Viewer } from './scope';
 
 export const REPLY_KINDS = ['answer', 'automatic', 'bounce'] as const;
 export type ReplyKind = (typeof REPLY_KINDS)[number];
@@ -90,6 +90,8 @@ export async function repliesPage(
       .whereNotNull('reply.learner_id')
       .where(learnerInScope(db, viewer))
       .where(learnerInLens(db, lens))
+      .leftJoin('message', 'message.id', 'reply.message_id')
+      .where(wordsInScope(viewer, 'message.staff_id'))
       .modify((q) => {
         if (learnerId !== undefined) q.where('reply.learner_id', learnerId);
         if (until !== undefined) q.where('reply.received_at', '<=', until);

@@ -169,6 +169,25 @@ export function isStaffMember(viewer: Viewer): boolean {
   return viewer.role !== 'coordinator';
 }
 
+/**
+ * Condition: what this member of staff wrote, said, promised or was answered is the viewer's to read.
+ * Staff read one another's; a partner's contact reads their own alone: they are outside the trust, and a learner
+ * who tells a mentor something has not told their employer.
+ * @param columns of the ids of staff whose it is
+ */
+export function wordsInScope(viewer: Viewer, ...columns: string[]): Where {
+  return (builder) => {
+    if (isStaffMember(viewer)) return;
+    builder.where((any) => columns.forEach((column) => any.orWhere(column, viewer.staffId)));
+  };
+}
+
+/** SQL for a value that only they may read who may read what a member of staff said; NULL for anybody else. */
+export function wordsOnly(viewer: Viewer, staffColumn: string, sql: string, otherwise = 'NULL'): string {
+  if (isStaffMember(viewer)) return sql;
+  return `CASE WHEN ${staffColumn} = ${Number(viewer.staffId)} THEN ${sql} ELSE ${otherwise} END`;
+}
+
 /** May the viewer change the programme itself: roster, sources, accounts? */
 export function isLead(viewer: Viewer): boolean {
   return viewer.role === 'lead' && viewer.all;

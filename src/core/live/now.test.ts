@@ -6,7 +6,7 @@ const now = Date.parse('2026-11-24T09:10:00Z');
 let id = 0;
 /** An event so many minutes ago. */
 const event = (who: string, ago: number, item: string | null = 'D1'): LiveEvent => ({
-  id: (id += 1),
+  id: String((id += 1)).padStart(6, '0'),
   at: now - ago * MINUTE,
   source: 1,
   who,

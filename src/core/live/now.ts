@@ -5,7 +5,8 @@ import { HOUR, MINUTE } from '../time/zone';
 
 /** An event as the live screen knows it. */
 export interface LiveEvent {
-  id: number;
+  /** Its place, sealed: the same each time it is sent. */
+  id: string;
   at: number;
   /** The source that sent it. */
   source: number;
@@ -27,7 +28,7 @@ export function withNew<T extends LiveEvent>(known: readonly T[], fresh: readonl
   const ids = new Set(known.map(({ id }) => id));
   return [...known, ...fresh.filter(({ id }) => !ids.has(id))]
     .filter(({ at }) => at > now - HOUR)
-    .sort((a, b) => b.at - a.at || b.id - a.id)
+    .sort((a, b) => b.at - a.at || (a.id < b.id ? 1 : -1))
     .slice(0, MOST_EVENTS);
 }
 

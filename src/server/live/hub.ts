@@ -6,7 +6,8 @@ import { standInId, standInName } from '@/core/cover/stand-ins';
 import type { LiveEvent } from '@/core/live/now';
 import { readingRaw, type Db } from '@/data/db';
 import { eventsAfter, lastEventId, type ArrivedEvent } from '@/data/live';
-import { eventInView, type Looking } from '@/data/scope';
+import { eventInView, type Looking, type Viewer } from '@/data/scope';
+import { livePlaces, type Places } from './place';
 
 /** How often the log is looked at, in ms. */
 const LOOK = 1000;
@@ -24,19 +25,19 @@ interface Audience {
 const encoder = new TextEncoder();
 
 /** One message of a stream, as the standard of server-sent events has it. */
-export function streamMessage(event: string, data: unknown, id?: number): Uint8Array {
+export function streamMessage(event: string, data: unknown, id?: string): Uint8Array {
   const head = id === undefined ? '' : `id: ${id}\n`;
   return encoder.encode(`${head}event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
 }
 
 /** An event as a viewer reads it: by name, or by stand-in. */
-export function liveEvent({ viewer }: Looking, row: ArrivedEvent): LiveEvent {
+export function liveEvent({ viewer }: Looking, row: ArrivedEvent, places: Places): LiveEvent {
   const { id, at, course, item_id, item, action } = row;
   const covered = viewer.cover === null ? null : standInName(viewer.cover, row.learner_id);
   const name = covered ?? row;
   const learner_id = viewer.cover === null ? row.external_id : standInId(viewer.cover, row.learner_id);
   return {
-    id,
+    id: places.seal(id),
     at,
     source: row.source_id,
     who: `learner ${learner_id}`,
@@ -51,8 +52,12 @@ export function liveEvent({ viewer }: Looking, row: ArrivedEvent): LiveEvent {
 
 /** What two viewers must have in common to read the same. */
 function audienceKey({ viewer, lens }: Looking): string {
-  const { all, courses, groups, organisations, learners, cover } = viewer;
-  return JSON.stringify([all ? 'all' : [courses, groups, organisations, learners], cover, lens]);
+  return JSON.stringify([viewerKey(viewer), lens]);
+}
+
+/** What a viewer sees, and whether by name. */
+export function viewerKey({ all, courses, groups, organisations, learners, cover }: Viewer): string {
+  return JSON.stringify([all ? 'all' : [courses, groups, organisations, learners], cover]);
 }
 
 export class LiveHub {
@@ -92,11 +97,15 @@ export class LiveHub {
   }
 
   /** Events in view that a watcher missed while it was away; null when they are too many. */
-  async missed(looking: Looking, after: number): Promise<{ events: LiveEvent[]; last: number } | null> {
+  async missed(looking: Looking, after: number): Promise<{ events: LiveEvent[]; last: string } | null> {
     const rows = await readingRaw(this.db, (raw) => eventsAfter(raw, after, MOST_AT_ONCE + 1));
     if (rows.length > MOST_AT_ONCE) return null;
     const seen = rows.filter((row) => eventInView(looking, row));
-    return { events: seen.map((row) => liveEvent(looking, row)), last: rows.at(-1)?.id ?? after };
+    const places = await livePlaces(this.db);
+    return {
+      events: seen.map((row) => liveEvent(looking, row, places)),
+      last: places.seal(rows.at(-1)?.id ?? after),
+    };
   }
 
   /** Looks for new events once and sends them to those who see them. */
@@ -114,7 +123,7 @@ export class LiveHub {
         this.last = last;
         return found;
       });
-      if (rows === null || rows.length > 0) this.tell(rows);
+      if (rows === null || rows.length > 0) this.tell(rows, await livePlaces(this.db));
     } catch (error) {
       this.onTrouble(error);
     } finally {
@@ -122,17 +131,18 @@ export class LiveHub {
     }
   }
 
-  private tell(rows: ArrivedEvent[] | null): void {
+  private tell(rows: ArrivedEvent[] | null, places: Places): void {
+    const last = places.seal(this.last);
     for (const { looking, watchers } of this.audiences.values()) {
       const seen = rows?.filter((row) => eventInView(looking, row));
       if (seen?.length === 0) continue;
       const piece = seen
         ? streamMessage(
             'events',
-            seen.map((row) => liveEvent(looking, row)),
-            this.last,
+            seen.map((row) => liveEvent(looking, row, places)),
+            last,
           )
-        : streamMessage('anew', {}, this.last);
+        : streamMessage('anew', {}, last);
       for (const send of watchers) send(piece);
     }
   }

@@ -5,9 +5,13 @@ import { eventsAfter } from '@/data/live';
 import { eventInView, type Viewer } from '@/data/scope';
 import { openLog, readLog } from '../access-log';
 import { SYSTEM_VIEWER } from '../system-viewer';
-import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
+import { enter, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
+import { signOut, viewerBySession } from '../accounts';
+import { coverNames } from '../cover';
+import { endStaff, givePassword, giveScope } from '../staff-accounts';
 import { openMoment } from '../view';
-import { LiveHub } from './hub';
+import { LiveHub, viewerKey } from './hub';
+import { livePlaces } from './place';
 import { rightNow } from './now';
 import { liveStream } from './stream';
 
@@ -38,14 +42,14 @@ async function messages(stream: ReadableStream<Uint8Array>, kind: string, count:
   const decoder = new TextDecoder();
   let text = '';
   const found = () =>
-    [...text.matchAll(/(?:id: (\d+)\n)?event: (\w+)\ndata: (.*)\n\n/g)].filter((one) => one[2] === kind);
+    [...text.matchAll(/(?:id: (\S+)\n)?event: (\w+)\ndata: (.*)\n\n/g)].filter((one) => one[2] === kind);
   while (found().length < count) {
     const { value, done } = await reader.read();
     if (done) break;
     text += decoder.decode(value);
   }
   await reader.cancel();
-  return found().map((one) => ({ id: Number(one[1] ?? 0), events: JSON.parse(one[3]) as LiveEvent[] }));
+  return found().map((one) => ({ id: one[1] ?? '', events: JSON.parse(one[3]) as LiveEvent[] }));
 }
 
 const see = (viewer: Viewer, names = {}) => openMoment(runtime, viewer, names);
@@ -108,12 +112,41 @@ describe('a stream', () => {
     const found = await messages(stream, 'events', 2);
     expect(found[0].events.map((one) => one.learner_id)).toEqual(['L2']);
     expect(found[1].events.map((one) => one.learner_id)).toEqual(['L4']);
-    expect(found[1].id).toBeGreaterThan(found[0].id);
+    // Neither a place nor an event's id says how many others there have been.
+    const places = await livePlaces(runtime.db);
+    expect(places.open(found[1].id)).toBe(places.open(found[0].id)! + 1);
+    for (const { id, events } of found) expect([id, events[0].id].join()).toMatch(/^[\w-]{22},[\w-]{22}$/);
     expect(hub.watchers).toBe(0);
   });
 
+  it('ends once whoever opened it is signed out, ended, narrowed or has names covered', async () => {
+    await givePassword(runtime, SYSTEM_VIEWER, (await viewerByEmail(runtime, 'mentor@staff.example')).staffId, {
+      password: 'long enough a word',
+    });
+    const changes: ((token: string, id: number) => Promise<unknown>)[] = [
+      (token) => signOut(runtime.db, token),
+      (_, id) => endStaff(runtime, SYSTEM_VIEWER, id, true).then(() => endStaff(runtime, SYSTEM_VIEWER, id, false)),
+      (_, id) => giveScope(runtime, SYSTEM_VIEWER, id, { kind: 'course', target: 'NET' }),
+      (token) => coverNames(runtime, token, true),
+    ];
+    for (const change of changes) {
+      const token = await enter(runtime, 'mentor@staff.example', 'long enough a word');
+      const viewer = (await viewerBySession(runtime, token))!;
+      const key = viewerKey(viewer);
+      const isStill = async () => {
+        const now = await viewerBySession(runtime, token);
+        return now !== null && viewerKey(now) === key;
+      };
+      const stream = liveStream(hub, await see(viewer), null, { isStill, ask: 10 });
+      setTimeout(() => void change(token, viewer.staffId), 30);
+      // What is on the screen is read anew, and nothing more comes.
+      expect(await messages(stream, 'anew', 2)).toHaveLength(1);
+      expect(hub.watchers).toBe(0);
+    }
+  });
+
   it('ends after its longest time, and leaves nobody behind', async () => {
-    const stream = liveStream(hub, await see(SYSTEM_VIEWER), null, 30);
+    const stream = liveStream(hub, await see(SYSTEM_VIEWER), null, { longest: 30 });
     expect(await messages(stream, 'events', 1)).toEqual([]);
     expect(hub.watchers).toBe(0);
   });

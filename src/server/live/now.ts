@@ -10,6 +10,7 @@ import { lastEventId } from '@/data/live';
 import type { Moment } from '@/data/view';
 import { sourceRhythms, type SourceRhythm } from '../feed';
 import { readInput } from '../input';
+import { livePlaces } from './place';
 import type { Runtime } from '../runtime';
 
 export class NowQuery {
@@ -20,7 +21,7 @@ export class NowQuery {
 export interface RightNow {
   events: LiveEvent[];
   /** The last event that is in the picture: the stream goes on from it. */
-  last: number;
+  last: string;
   /** Is the hour cut short, since it holds more than a screen can? */
   cut: boolean;
   sources: SourceRhythm[];
@@ -38,7 +39,7 @@ export async function rightNow(runtime: Runtime, moment: Moment, values: Record<
   const { since: asked } = readInput(NowQuery, values);
   const now = clock.now();
   const { lens } = moment;
-  const last = await readingRaw(db, lastEventId);
+  const [last, places] = await Promise.all([readingRaw(db, lastEventId), livePlaces(db)]);
   const [rows, courseIds, sessions] = await Promise.all([
     logPage(db, moment, { staff: 'no', from: now - HOUR }, { limit: MOST_EVENTS }),
     lens.courseId !== undefined
@@ -53,7 +54,7 @@ export async function rightNow(runtime: Runtime, moment: Moment, values: Record<
   const oneClass = lens.courseId !== undefined || lens.groupId !== undefined;
   return {
     events: rows.map(({ id, at, source_id, learner_id, name, course, item_id, item, action }) => ({
-      id,
+      id: places.seal(id),
       at,
       source: source_id,
       who: `learner ${learner_id}`,
@@ -64,7 +65,7 @@ export async function rightNow(runtime: Runtime, moment: Moment, values: Record<
       item,
       action,
     })),
-    last,
+    last: places.seal(last),
     cut: rows.length === MOST_EVENTS,
     sources: await sourceRhythms(runtime, courseIds),
     members: oneClass ? await classList(db, moment, since) : null,

@@ -1,6 +1,9 @@
 /** What every resource of the Experience API shares: versions, who asks, and errors as it has them. */
 import { createHash } from 'node:crypto';
 import { sourceOfCredential } from '@/data/sources';
+import { depthOf } from '@/core/xapi/depth';
+import type { Json } from '@/core/xapi/values';
+import { readBody } from '../request-body';
 import { runtime, type Runtime } from '../runtime';
 import { troubleOf } from '../trouble';
 
@@ -70,7 +73,7 @@ const FORM_HEADERS = ['authorization', 'x-experience-api-version', 'content-type
  * parameters, headers and content into one (the alternate request syntax of its part three, 1.3).
  * Any other request is itself.
  */
-async function asMeant(request: Request): Promise<Request> {
+async function asMeant(request: Request, most: number): Promise<Request> {
   const address = new URL(request.url);
   const method = address.searchParams.get('method')?.toUpperCase();
   if (request.method !== 'POST' || method === undefined) return request;
@@ -80,7 +83,7 @@ async function asMeant(request: Request): Promise<Request> {
   if (!/^application\/x-www-form-urlencoded\b/i.test(request.headers.get('content-type') ?? '')) {
     throw new Refused(400, 'A request with method in its address is a form.');
   }
-  const form = await readText(request);
+  const form = await readText(request, most);
   const headers = new Headers();
   const meant = new URL(address.pathname, address);
   let content: string | undefined;
@@ -99,14 +102,36 @@ async function asMeant(request: Request): Promise<Request> {
 
 /** The largest request that is taken, in bytes. */
 const MOST_BYTES = 10 * 1024 * 1024;
+/** The largest form of somebody who has not said who they are: its credential may stand anywhere in it. */
+const MOST_OF_NOBODY = 256 * 1024;
 
-/** The body of a request. @throws Refused for one that is too large */
-export async function readText(request: Request): Promise<string> {
-  const tooLarge = new Refused(413, 'The request is larger than 10 MB.');
-  if (Number(request.headers.get('content-length') ?? 0) > MOST_BYTES) throw tooLarge;
-  const text = await request.text();
-  if (text.length > MOST_BYTES) throw tooLarge;
-  return text;
+/** The body of a request, read in pieces. @throws Refused for one that is too large, without reading its rest */
+export async function readText(request: Request, most = MOST_BYTES): Promise<string> {
+  const size = most === MOST_BYTES ? '10 MB' : '256 kB: a larger one needs its credential in the header Authorization';
+  const tooLarge = new Refused(413, `The request is larger than ${size}.`);
+  if (Number(request.headers.get('content-length') ?? 0) > most) throw tooLarge;
+  const body = await readBody(request.body, most);
+  if (body === null) throw tooLarge;
+  return body.toString('utf8');
+}
+
+/** How deep objects and lists may stand in one another. */
+const DEEPEST = 100;
+
+/** JSON, read. @throws Refused for what is none, or stands too deep in itself to be looked through */
+export function readJsonText(text: string): Json {
+  if (depthOf(text) > DEEPEST) throw new Refused(400, `The body is nested deeper than ${DEEPEST}.`);
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw new Refused(400, 'The body is not JSON.');
+  }
+}
+
+function unknown(version: string): Response {
+  const refused = answer(401, { error: 'A credential of a source is needed: basic or bearer.' }, version);
+  refused.headers.set('www-authenticate', 'Basic realm="Lee Shore", charset="UTF-8"');
+  return refused;
 }
 
 /** A resource that needs a credential, by what each method does. */
@@ -115,14 +140,13 @@ export function resource(methods: Record<Method, (context: XapiContext) => Promi
     const opened = await runtime();
     let version: (typeof VERSIONS)[number] = '2.0.0';
     try {
-      const request = await asMeant(sent);
+      // Who is there comes before anything they send is read.
+      const named = sent.headers.has('authorization') ? await sourceOf(opened, sent) : null;
+      if (sent.headers.has('authorization') && !named) return unknown(version);
+      const request = await asMeant(sent, named ? MOST_BYTES : MOST_OF_NOBODY);
       version = versionOf(request);
-      const source = await sourceOf(opened, request);
-      if (!source) {
-        const refused = answer(401, { error: 'A credential of a source is needed: basic or bearer.' }, version);
-        refused.headers.set('www-authenticate', 'Basic realm="Lee Shore", charset="UTF-8"');
-        return refused;
-      }
+      const source = named ?? (await sourceOf(opened, request));
+      if (!source) return unknown(version);
       const params = new URL(request.url).searchParams;
       const handle = methods[(request.method === 'HEAD' ? 'GET' : request.method) as Method];
       return await handle({ runtime: opened, request, version, params, ...source });

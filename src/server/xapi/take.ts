@@ -6,7 +6,7 @@ import { isObject, isUuid, type Json, type JsonObject } from '@/core/xapi/values
 import { writingRaw } from '@/data/db';
 import { StatementConflict, settleWaiting, storeStatements, type IncomingStatement } from '@/data/xapi/statements';
 import type { Runtime } from '../runtime';
-import { Refused, readText, respond, type XapiContext } from './http';
+import { Refused, readJsonText, readText, respond, type XapiContext } from './http';
 
 /** Most that one request may carry: they are stored at once, and others wait while they are. */
 const MOST_STATEMENTS = 1000;
@@ -17,12 +17,7 @@ async function readJson(request: Request): Promise<Json> {
     throw new Refused(400, 'Attachments are taken by their fileUrl; their data is not stored here.');
   }
   if (!/^application\/json\b/i.test(type)) throw new Refused(400, 'The Content-Type is not application/json.');
-  const text = await readText(request);
-  try {
-    return JSON.parse(text);
-  } catch {
-    throw new Refused(400, 'The body is not JSON.');
-  }
+  return readJsonText(await readText(request));
 }
 
 /** A well-formed statement with what a store adds, but for when it is stored. */

@@ -170,6 +170,43 @@ describe('statements', () => {
     expect((await ask('POST', '?colour=red', statement('l1', 'D1'))).status).toBe(400);
     expect((await ask('POST', '', statement('l1', 'D1'), { 'content-length': '20000000' })).status).toBe(413);
     expect((await ask('POST', '', ' '.repeat(10_500_000))).status).toBe(413);
+    // Of somebody who has not said who they are, nothing large is read, however it is sent.
+    const form = `content=${'x'.repeat(400_000)}`;
+    const formed = { 'content-type': 'application/x-www-form-urlencoded' };
+    let pieces = 0;
+    const endless = new ReadableStream<Uint8Array>({
+      pull(controller) {
+        pieces += 1;
+        controller.enqueue(new TextEncoder().encode('x'.repeat(65_536)));
+      },
+    });
+    const nobody = (body: BodyInit, headers: Record<string, string> = {}) =>
+      POST(
+        new Request(`${ADDRESS}?method=POST`, {
+          method: 'POST',
+          headers: { ...formed, ...headers },
+          body,
+          duplex: 'half',
+        } as RequestInit),
+      );
+    expect((await nobody(form)).status).toBe(413);
+    expect((await nobody(endless)).status).toBe(413);
+    expect(pieces).toBeLessThan(10);
+    expect((await nobody(form, { authorization: 'Basic bm9ib2R5OngK' })).status).toBe(401);
+    // A text nested deeper than anything says, whatever looks through it.
+    const deep = (depth: number) => `${'['.repeat(depth)}${']'.repeat(depth)}`;
+    expect((await ask('POST', '', deep(5_000_000 / 10))).status).toBe(400);
+    expect(
+      (
+        await ask('POST', '', {
+          ...statement('l1', 'D1'),
+          result: { extensions: { 'https://x.example/a': JSON.parse(deep(120)) } },
+        })
+      ).status,
+    ).toBe(400);
+    expect((await ask('POST', '', statement('l1', 'D1', 'opened', { timestamp: '1600-01-01T00:00:00Z' }))).status).toBe(
+      400,
+    );
     expect((await ask('POST', '', new Array(1001).fill(statement('l1', 'D1')))).status).toBe(413);
   });
 

@@ -1,6 +1,7 @@
 'use server';
 
 import { redirect } from 'next/navigation';
+import { ownAddress } from '../../_deck/own-address';
 import { trying } from '../../_deck/trying';
 import { InvalidInput, NotFound, wholeNumbers, type FieldFault } from '@/server/input';
 import { runtime } from '@/server/runtime';
@@ -15,11 +16,6 @@ async function opened() {
   return { runtime: all, view: await openView(all, viewer) };
 }
 
-/** Only an address of this application, or the Watch. */
-function safeBack(back: unknown): string {
-  return typeof back === 'string' && /^\/(?![/\\])/.test(back) ? back : '/watch';
-}
-
 /** Opens a message to these learners and goes to it, with a text to begin from; says why when it cannot. */
 export async function startWriting(
   learnerIds: number[],
@@ -29,7 +25,7 @@ export async function startWriting(
   const { runtime, view } = await opened();
   const begun = await trying(() => startDraft(runtime, view, wholeNumbers(learnerIds), { ...begin }));
   if (!begun.ok) return begun.says;
-  redirect(`/write/${begun.value}?from=${encodeURIComponent(safeBack(back))}`);
+  redirect(`/write/${begun.value}?from=${encodeURIComponent(ownAddress(back))}`);
 }
 
 /** What is written in the form. */
@@ -77,5 +73,5 @@ export async function settle(form: FormData): Promise<void> {
   const as = form.get('as') === 'sent' ? 'sent' : 'again';
   await settleMessage(runtime, view, Number(form.get('id')), as);
   wakeWorker();
-  redirect(safeBack(form.get('back')));
+  redirect(ownAddress(form.get('back')));
 }

@@ -15,7 +15,7 @@ import classes from './now.module.css';
 
 interface Props {
   first: LiveEvent[];
-  last: number;
+  last: string;
   cut: boolean;
   sources: SourceRhythm[];
   members: ClassMember[] | null;

@@ -14,7 +14,7 @@ const TRY_AGAIN = 4000;
 
 interface Start {
   events: LiveEvent[];
-  last: number;
+  last: string;
   part: string | null;
   /** The server's now. */
   now: number;
@@ -41,13 +41,13 @@ export function useLive({ events: first, last, part, now: serverNow, since }: St
     return () => clearInterval(timer);
   }, [serverNow]);
   useEffect(() => {
-    seen.current = Math.max(seen.current, last);
+    seen.current = last;
   }, [last]);
   useEffect(() => {
     let source: EventSource | null = null;
     let retry: ReturnType<typeof setTimeout> | undefined;
     const open = () => {
-      const opened = new EventSource(linkTo('/courses/now/stream', { in: part, after: String(seen.current) }));
+      const opened = new EventSource(linkTo('/courses/now/stream', { in: part, after: seen.current }));
       source = opened;
       opened.onopen = () => setState('live');
       opened.onerror = () => {
@@ -60,13 +60,16 @@ export function useLive({ events: first, last, part, now: serverNow, since }: St
         }, TRY_AGAIN);
       };
       opened.addEventListener('events', (message: MessageEvent<string>) => {
-        seen.current = Math.max(seen.current, Number(message.lastEventId) || 0);
+        seen.current = message.lastEventId || seen.current;
         const events: LiveEvent[] = JSON.parse(message.data);
         setArrived((known) => arrivals(known, events, since));
         setFresh((known) => withNew(known, events, Math.max(...events.map(({ at }) => at), known[0]?.at ?? 0)));
       });
       opened.addEventListener('anew', (message: MessageEvent<string>) => {
-        seen.current = Math.max(seen.current, Number(message.lastEventId) || 0);
+        seen.current = message.lastEventId || seen.current;
+        // What was shown may no longer be ours to see, or not by name.
+        setFresh([]);
+        setArrived(new Map());
         router.refresh();
       });
     };

@@ -2,6 +2,7 @@ import type { Metadata } from 'next';
 import { dateOfDay } from '@/core/time/zone';
 import { listTemplates } from '@/data/templates';
 import { openDraft } from '@/server/write';
+import { ownAddress } from '../../../_deck/own-address';
 import { openDeck, orNotFound, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';
@@ -19,7 +20,7 @@ export default async function WritePage({ params, searchParams }: Props) {
   const { draftId } = await params;
   const { draft, recipients } = await orNotFound(openDraft(deck.runtime, deck.view, Number(draftId)));
   const templates = await listTemplates(deck.runtime.db, deck.viewer);
-  const back = deck.params.from ?? '/watch';
+  const back = ownAddress(deck.params.from);
   return (
     <>
       <TopBar deck={deck} present />

@@ -1,6 +1,7 @@
 import { mayBringMail } from '@/server/accounts';
 import { asProblem, problem } from '@/server/api';
 import { LARGEST_MAIL, takeMail } from '@/server/inbound';
+import { readBody } from '@/server/request-body';
 import { runtime } from '@/server/runtime';
 
 /** One mail that came in (RFC 5322), from the mail server's own delivery: the body as it is. */
@@ -12,23 +13,11 @@ export async function POST(request: Request): Promise<Response> {
     if (!mayBringMail(opened, token)) {
       return problem(401, 'Not allowed', 'Send the token of LEESHORE_INBOUND_TOKEN as a bearer token.');
     }
-    const source = await readAll(request.body, LARGEST_MAIL);
+    const source = await readBody(request.body, LARGEST_MAIL);
     if (source === null) return problem(413, 'Too large', 'A mail may have 5 MB. Nothing was taken.');
     const { known, ...taken } = await takeMail(opened, source);
     return Response.json({ ...taken, known }, { status: known ? 200 : 201 });
   } catch (error) {
     return asProblem(opened, error);
   }
-}
-
-/** A body up to a size; null for one that is larger, without reading its rest. */
-async function readAll(body: ReadableStream<Uint8Array> | null, most: number): Promise<Buffer | null> {
-  const chunks: Uint8Array[] = [];
-  let size = 0;
-  for await (const chunk of (body ?? []) as AsyncIterable<Uint8Array>) {
-    size += chunk.length;
-    if (size > most) return null;
-    chunks.push(chunk);
-  }
-  return Buffer.concat(chunks);
 }
