@@ -1,6 +1,6 @@
 /** Courses, groups, organisations and what falls due in them. */
 import type { Db } from './db';
-import { enrolmentInLens, enrolmentInScope, type Lens, type Looking, type Viewer } from './scope';
+import { enrolmentInLens, enrolmentInScope, partInScope, type Lens, type Looking, type Viewer } from './scope';
 
 export interface LensChoice {
   /** `course:DRY`, `group:DRY/A`, `organisation:Name`. */
@@ -59,29 +59,41 @@ export function sayGroup(name: string): string {
   return /^.{1,2}$/.test(name) ? `Group ${name}` : name;
 }
 
-/** The ids behind a course code and a group's and organisation's name; null when there is none. */
+/** The ids behind a course code and a group's and organisation's name; null when the viewer has none such. */
 export async function findLens(
   db: Db,
+  viewer: Viewer,
   names: { course?: string; group?: string; organisation?: string },
 ): Promise<Lens | null> {
   const lens: Lens = {};
   if (names.course !== undefined) {
-    const course = await db('course').where('code', names.course).first('id');
+    const course = await db('course')
+      .where('code', names.course)
+      .where(partInScope(db, viewer, 'course', 'course.id'))
+      .first('id');
     if (!course) return null;
     lens.courseId = course.id;
   }
   if (names.group !== undefined) {
-    const [first, rest] = names.group.includes('/') ? names.group.split('/', 2) : [names.course, names.group];
+    const at = names.group.indexOf('/');
+    const [first, rest] = at < 0 ? [names.course, names.group] : [names.group.slice(0, at), names.group.slice(at + 1)];
     const group = await db('course_group')
       .join('course', 'course.id', 'course_group.course_id')
-      .where('course_group.name', rest ?? '')
+      .where('course_group.name', rest)
       .where('course.code', first ?? '')
+      .where((either) => {
+        either.where(partInScope(db, viewer, 'group', 'course_group.id'));
+        if (!viewer.all) either.orWhereIn('course.id', viewer.courses as number[]);
+      })
       .first('course_group.id');
     if (!group) return null;
     lens.groupId = group.id;
   }
   if (names.organisation !== undefined) {
-    const organisation = await db('organisation').where('name', names.organisation).first('id');
+    const organisation = await db('organisation')
+      .where('name', names.organisation)
+      .where(partInScope(db, viewer, 'organisation', 'organisation.id'))
+      .first('id');
     if (!organisation) return null;
     lens.organisationId = organisation.id;
   }

@@ -26,6 +26,7 @@ export async function findCourses(db: Db, viewer: Viewer, q: string, limit: numb
 
 export interface FoundItem {
   id: number;
+  course_id: number;
   course: string;
   item_id: string;
   item: string;
@@ -42,7 +43,14 @@ export async function findItems(db: Db, viewer: Viewer, q: string, limit: number
   return query
     .orderBy(['course.code', 'item.position'])
     .limit(limit)
-    .select('item.id', 'course.code as course', 'item.external_id as item_id', 'item.title as item', 'item.kind');
+    .select(
+      'item.id',
+      'item.course_id',
+      'course.code as course',
+      'item.external_id as item_id',
+      'item.title as item',
+      'item.kind',
+    );
 }
 
 /** An item of a course in which the viewer sees somebody, by the course's code and its own id. */
@@ -51,6 +59,13 @@ export async function findItem(db: Db, viewer: Viewer, course: string, itemId: s
     .join('course', 'course.id', 'item.course_id')
     .whereIn('item.course_id', seenCourses(db, viewer).select('course.id'))
     .where({ 'course.code': course, 'item.external_id': itemId })
-    .first('item.id', 'course.code as course', 'item.external_id as item_id', 'item.title as item', 'item.kind');
+    .first(
+      'item.id',
+      'item.course_id',
+      'course.code as course',
+      'item.external_id as item_id',
+      'item.title as item',
+      'item.kind',
+    );
   return row ?? null;
 }

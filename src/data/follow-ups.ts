@@ -1,9 +1,10 @@
 /** What somebody promised to look at again. */
-import type { Outcome, Snapshot } from '@/core/followup/follow-up';
+import { snapshotFor, type Outcome, type Snapshot, type StoredSnapshot } from '@/core/followup/follow-up';
 import type { Db } from './db';
 import { freeText, personColumns, staffName } from './person';
 import {
   courseRowInScope,
+  enrolmentInScope,
   isStaffMember,
   learnerInLens,
   learnerInScope,
@@ -82,6 +83,12 @@ export async function findFollowUps(db: Db, { viewer, lens }: Looking, search: F
       'f.due_day',
       db.raw(`${freeText(viewer, 'f.reason')} AS reason`),
       'f.snapshot',
+      'f.made_by',
+      db('enrolment as own')
+        .whereRaw('own.learner_id = f.learner_id')
+        .where(enrolmentInScope(viewer, 'own'))
+        .select(db.raw('json_group_array(own.course_id)'))
+        .as('seen_courses'),
       'f.closed_at',
       'f.outcome',
       firstAfter.as('first_after'),
@@ -93,10 +100,18 @@ export async function findFollowUps(db: Db, { viewer, lens }: Looking, search: F
           AND received_at >= f.created_at) AS answer_at`,
       ),
     );
-  return rows.map((row: Omit<FollowUpRow, 'snapshot'> & { snapshot: string }) => ({
+  return rows.map(({ snapshot, made_by, seen_courses, ...row }: StoredRow) => ({
     ...row,
-    snapshot: JSON.parse(row.snapshot),
+    snapshot: readSnapshot(JSON.parse(snapshot), JSON.parse(seen_courses), viewer.all || made_by === viewer.staffId),
   }));
+}
+
+type StoredRow = Omit<FollowUpRow, 'snapshot'> & { snapshot: string; made_by: number; seen_courses: string };
+
+/** What the reader may see; of one kept before courses were told apart, all or nothing. */
+function readSnapshot(stored: StoredSnapshot | Snapshot, seen: readonly number[], whole: boolean): Snapshot {
+  if ('courses' in stored) return snapshotFor(stored, seen);
+  return whole ? stored : snapshotFor({ courses: [] }, []);
 }
 
 export interface NewFollowUp {
@@ -106,7 +121,7 @@ export interface NewFollowUp {
   created_at: number;
   due_day: number;
   reason: string;
-  snapshot: Snapshot;
+  snapshot: StoredSnapshot;
   draft_id?: number;
 }
 

@@ -20,9 +20,23 @@ export interface LearnerFilter {
   enrolledBefore?: number;
   /** Nobody has tried to reach them since this instant. */
   notContactedSince?: number;
-  /** Has opened, or never opened, an item. */
-  item?: { id: number; opened: boolean };
+  /** Who has opened an item of a course they are in, or has not. */
+  item?: OpenedFilter;
   status?: 'active' | 'all';
+}
+
+/** The same people as reach counts. */
+export interface OpenedFilter {
+  id: number;
+  courseId: number;
+  opened: boolean;
+  /** Only on these days, both included. */
+  fromDay?: number;
+  toDay?: number;
+  /** Last opened at this instant or later. */
+  lastSince?: number;
+  /** First opened at this instant or later. */
+  firstSince?: number;
 }
 
 export const LEARNER_SORTS = [
@@ -72,13 +86,29 @@ export function matchesText(viewer: Viewer, q: string) {
   };
 }
 
-const LAST_CONTACT = '(SELECT max(at) FROM contact_attempt WHERE learner_id = learner.id)';
-const COURSES =
-  "(SELECT group_concat(code, ' ') FROM (SELECT DISTINCT course.code FROM enrolment JOIN course ON course.id = enrolment.course_id WHERE enrolment.learner_id = learner.id ORDER BY 1))";
+/** The last contact attempt by the view's now. */
+function lastContact(db: Db, view: View): Knex.QueryBuilder {
+  return db('contact_attempt').whereRaw('learner_id = learner.id').where('at', '<=', view.now).max('at');
+}
+
+/** Codes of the courses in which the learner is in view: what the list shows, and no others. */
+function courseCodes(db: Db, view: View, status?: 'active' | 'all'): Knex.QueryBuilder {
+  const codes = seenEnrolments(db, view, status)
+    .whereRaw('enrolment.learner_id = learner.id')
+    .join('course', 'course.id', 'enrolment.course_id')
+    .orderBy('course.code')
+    .distinct('course.code');
+  return db.from(codes.as('own')).select(db.raw("group_concat(code, ' ')"));
+}
 
 /** What a sort goes by, and which of the joined figures it needs. */
-function sortColumn(viewer: Viewer, sort: LearnerSort): { sql: string; needs?: 'access' | 'drift' | 'organisation' } {
-  const { given, family, id, email, phone } = personColumns(viewer);
+function sortColumn(
+  db: Db,
+  view: View,
+  sort: LearnerSort,
+  status?: 'active' | 'all',
+): { sql: string | Knex.QueryBuilder; needs?: 'access' | 'drift' | 'organisation' } {
+  const { given, family, id, email, phone } = personColumns(view.viewer);
   switch (sort) {
     case 'name':
       return { sql: `${family} || ' ' || ${given} COLLATE NOCASE` };
@@ -89,11 +119,11 @@ function sortColumn(viewer: Viewer, sort: LearnerSort): { sql: string; needs?: '
     case 'phone':
       return { sql: phone };
     case 'courses':
-      return { sql: COURSES };
+      return { sql: courseCodes(db, view, status) };
     case 'organisation':
       return { sql: 'organisation.name COLLATE NOCASE', needs: 'organisation' };
     case 'last_contact':
-      return { sql: LAST_CONTACT };
+      return { sql: lastContact(db, view) };
     case 'drift':
       return { sql: 'drift.score', needs: 'drift' };
     case 'minutes_online':
@@ -146,15 +176,25 @@ function matching(db: Db, view: View, filter: LearnerFilter, needs: readonly (st
     );
   }
   if (filter.item) {
-    const opened = db('item_day')
-      .whereRaw('item_day.learner_id = learner.id')
-      .where('item_day.item_id', filter.item.id)
-      .where('item_day.opens', '>', 0)
-      .modify((days) => {
-        if (view.asOf !== null) days.where('item_day.day', '<=', view.asOf);
-      });
-    if (filter.item.opened) query.whereExists(opened);
-    else query.whereNotExists(opened);
+    const { item } = filter;
+    // Of another course nothing is told by it, neither that they did nor that they did not.
+    query.whereExists(own.clone().where('enrolment.course_id', item.courseId));
+    const opened = () =>
+      db('item_day')
+        .whereRaw('item_day.learner_id = learner.id')
+        .where('item_day.item_id', item.id)
+        .where('item_day.opens', '>', 0)
+        .modify((days) => {
+          if (view.asOf !== null) days.where('item_day.day', '<=', view.asOf);
+          if (item.fromDay !== undefined) days.where('item_day.day', '>=', item.fromDay);
+          if (item.toDay !== undefined) days.where('item_day.day', '<=', item.toDay);
+        });
+    if (!item.opened) query.whereNotExists(opened());
+    else {
+      const { lastSince } = item;
+      query.whereExists(lastSince === undefined ? opened() : opened().where('item_day.last', '>=', lastSince));
+      if (item.firstSince !== undefined) query.whereNotExists(opened().where('item_day.first', '<', item.firstSince));
+    }
   }
   if (filter.band === 'none') query.whereNull('drift.band');
   else if (filter.band !== undefined) query.where('drift.band', filter.band);
@@ -181,13 +221,15 @@ export async function listLearners(
   filter: LearnerFilter,
   page: ListPage,
 ): Promise<{ rows: LearnerRow[]; total: number }> {
-  const { sql, needs } = sortColumn(view.viewer, page.sort);
+  const { sql, needs } = sortColumn(db, view, page.sort, filter.status);
   // Days quiet run against last access: more days is an earlier instant.
   const descending = page.sort === 'days_quiet' ? !page.descending : page.descending;
   // Never accessed is the quietest there is, and has no last access.
   const nullsFirst = page.sort === 'days_quiet' ? !descending : false;
   const found: { id: number; total: number }[] = await matching(db, view, filter, [needs])
-    .orderByRaw(`${sql} ${descending ? 'DESC' : 'ASC'} NULLS ${nullsFirst ? 'FIRST' : 'LAST'}, learner.id`)
+    .orderByRaw(`? ${descending ? 'DESC' : 'ASC'} NULLS ${nullsFirst ? 'FIRST' : 'LAST'}, learner.id`, [
+      typeof sql === 'string' ? db.raw(sql) : sql,
+    ])
     .limit(page.limit)
     .offset(page.offset)
     .select('learner.id', db.raw('count(*) OVER () AS total'));

@@ -4,6 +4,7 @@ import type { FileKindName } from '@/core/formats/kinds';
 import type { Mapping } from '@/core/formats/mapping';
 import type { Db, RawConnection } from './db';
 import { openTouch } from './touched';
+import { idList } from './view';
 
 export async function findMapping(db: Db, source: string, kind: FileKindName): Promise<Mapping | null> {
   const row = await db('mapping').where({ source, kind }).first('spec');
@@ -97,18 +98,38 @@ export async function actionsOfKind(db: Db, kind: ActionKind): Promise<number[]>
   return db('action').where({ kind }).pluck('id');
 }
 
-/** Every word that a log has used for an action. */
-export async function actionWords(db: Db): Promise<string[]> {
-  return db('action').orderBy('word').pluck('word');
+/** Every word that the log of some courses has used for an action. */
+export async function actionWords(db: Db, courseIds: readonly number[]): Promise<string[]> {
+  return db('action')
+    .whereExists(
+      db('course_day')
+        .whereRaw('course_day.action_id = action.id')
+        .whereIn('course_day.course_id', idList(db, courseIds))
+        .where('course_day.events', '>', 0),
+    )
+    .orderBy('word')
+    .pluck('word');
 }
 
-/** How many events have one of these actions, and what share of the whole log that is. */
-export async function eventsOfActions(db: Db, actionIds: readonly number[]): Promise<{ own: number; share: number }> {
-  const [sum] = await db('action').select(
-    db.raw('total(events) AS "all"'),
-    db.raw('total(CASE WHEN id IN (SELECT value FROM json_each(?)) THEN events END) AS own', [
-      JSON.stringify(actionIds),
-    ]),
-  );
+/**
+ * How many events have one of these actions, and what share of the log that is: of the whole log, or of that of
+ * some courses, for those who see no more.
+ */
+export async function eventsOfActions(
+  db: Db,
+  actionIds: readonly number[],
+  courseIds?: readonly number[],
+): Promise<{ own: number; share: number }> {
+  const events = courseIds
+    ? db('course_day').whereIn('course_id', idList(db, courseIds)).select('action_id as id', 'events')
+    : db('action').select('id', 'events');
+  const [sum] = await db
+    .from(events.as('counted'))
+    .select(
+      db.raw('total(events) AS "all"'),
+      db.raw('total(CASE WHEN id IN (SELECT value FROM json_each(?)) THEN events END) AS own', [
+        JSON.stringify(actionIds),
+      ]),
+    );
   return { own: sum.own, share: sum.all === 0 ? 0 : sum.own / sum.all };
 }

@@ -128,6 +128,32 @@ export function eventInView({ viewer, lens }: Looking, event: EventPlace): boole
   );
 }
 
+/**
+ * Condition: this course, group or organisation is one in which the viewer sees somebody, or is theirs by
+ * scope. Anything else answers as what does not exist. `column` is the name's id.
+ */
+export function partInScope(db: Db, viewer: Viewer, part: 'course' | 'group' | 'organisation', column: string): Where {
+  const own = { course: viewer.courses, group: viewer.groups, organisation: viewer.organisations }[part];
+  return (builder) => {
+    if (viewer.all) return;
+    builder.where((any) => {
+      any.whereIn(column, own as number[]);
+      any.orWhereExists(
+        db('enrolment as part')
+          .modify((query) => {
+            if (part === 'organisation') {
+              query.whereIn(
+                'part.learner_id',
+                db('learner as of').whereRaw('of.organisation_id = ??', [column]).select('of.id'),
+              );
+            } else query.whereRaw('?? = ??', [`part.${part}_id`, column]);
+          })
+          .where(enrolmentInScope(viewer, 'part')),
+      );
+    });
+  };
+}
+
 /** Condition: the enrolment is in the part looked at. */
 export function enrolmentInLens(lens: Lens, alias = 'enrolment'): Where {
   return (builder) => {

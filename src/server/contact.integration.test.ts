@@ -2,6 +2,7 @@ import type { AddressInfo } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { openGateway, type Gateway } from '../../stand-ins/sms/gateway';
 import { findNotes, listLabels } from '@/data/notes';
+import { findFollowUps } from '@/data/follow-ups';
 import { findLearner } from '@/data/learners';
 import type { Viewer } from '@/data/scope';
 import type { View } from '@/data/view';
@@ -340,5 +341,31 @@ describe('a learner’s story', () => {
     expect(seen.map((entry) => entry.at)).toEqual(seen.map((entry) => entry.at).sort((a, b) => b - a));
     const visits = await timelineOf(runtime, view, learner, { kinds: ['visit'], before: null });
     expect(visits.entries.every((entry) => entry.kind === 'visit')).toBe(true);
+  });
+});
+
+describe('what drift said when a follow-up was made', () => {
+  it('is kept by course, and each reader is shown what is theirs to see', async () => {
+    const whole = await openView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
+    const l1 = (await findLearner(runtime.db, whole.viewer, 'L1'))!;
+    const [id] = await promise(runtime, whole, [l1], { due: '2026-12-01', reason: 'ask' });
+    const stored = JSON.parse((await runtime.db('follow_up').where({ id }).first()).snapshot);
+    expect(stored.courses.map((one: { says: string[] }) => one.says.length > 0)).toEqual([true, true]);
+    const dry = await runtime.db('course').where('code', 'DRY').first('id');
+    const own = stored.courses.find((one: { courseId: number }) => one.courseId === dry.id);
+    const seenBy = async (email: string) => {
+      const view = await openView(runtime, await viewerByEmail(runtime, email));
+      return (await findFollowUps(runtime.db, view, { state: 'open', limit: 50 })).find((row) => row.id === id)!
+        .snapshot;
+    };
+    expect(await seenBy('instructor@staff.example')).toMatchObject({ drift: own.score, says: own.says.slice(0, 4) });
+    expect((await seenBy('lead@staff.example')).says.length).toBeGreaterThan(own.says.length);
+    // Of one kept before courses were told apart, whoever sees a part is told nothing.
+    await runtime
+      .db('follow_up')
+      .where({ id })
+      .update({ snapshot: JSON.stringify({ drift: 80, band: 'adrift', says: ['Quiet'] }) });
+    expect(await seenBy('lead@staff.example')).toMatchObject({ drift: 80 });
+    expect(await seenBy('instructor@staff.example')).toEqual({ drift: null, band: 'no reading', says: [] });
   });
 });

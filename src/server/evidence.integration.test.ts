@@ -183,7 +183,7 @@ describe('saved checks', () => {
     await expect(keep({ limit: 'many' })).rejects.toThrow('limit is not a number of learners');
     await expect(keep({ name: '' })).rejects.toThrow('name is missing');
     await expect(keep({ query: 'course=DRY' })).rejects.toThrow('item is missing');
-    await expect(keep({ query: 'course=NET&item=N1' })).rejects.toThrow('No such item');
+    await expect(keep({ query: 'course=NET&item=N1' })).rejects.toThrow('No such course');
     await keep({});
     await runtime.db('item').where('external_id', 'D1').update({ external_id: 'D1-gone' });
     await runtime.db('saved_check').update({ last_day: 0 });

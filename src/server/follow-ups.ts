@@ -1,13 +1,12 @@
 /** Follow-ups: what somebody promised to look at again, and what came of it. */
 import { IsIn, IsNotEmpty, MaxLength } from 'class-validator';
-import { bandWord } from '@/core/drift/bands';
 import {
   FOLLOW_UP_STATES,
   OUTCOME_NAMES,
   followUpState,
   type FollowUpState,
   type Outcome,
-  type Snapshot,
+  type StoredSnapshot,
 } from '@/core/followup/follow-up';
 import { IsDate } from '@/core/formats/validators';
 import { dayFromDate, dayOf } from '@/core/time/zone';
@@ -23,7 +22,7 @@ import {
   updateFollowUp,
   type FollowUpRow,
 } from '@/data/follow-ups';
-import { keepInScope, learnersById } from '@/data/learners';
+import { keepInScope } from '@/data/learners';
 import type { Looking, Viewer } from '@/data/scope';
 import type { View } from '@/data/view';
 import { InvalidInput, NotFound, readInput } from './input';
@@ -47,25 +46,21 @@ export const FOLLOW_UP_PAGE = 100;
 /** Open ones looked through at most: far more than anybody keeps. */
 const MOST = 20_000;
 
-/** What drift says of some learners now, to be kept with what was promised about them. */
-export async function snapshotsOf(db: Db, view: View, ids: readonly number[]): Promise<Map<number, Snapshot>> {
-  const whole: View = { ...view, lens: {} };
-  const [learners, enrolments] = await Promise.all([
-    learnersById(db, whole, ids),
-    enrolmentsOf(db, whole, ids, 'active'),
-  ]);
-  const says = new Map<number, string[]>();
-  for (const { learner_id, explanation } of enrolments) {
-    const known = says.get(learner_id) ?? [];
-    known.push(...explanation.reasons.filter((reason) => reason.points > 0).map((reason) => reason.says));
-    says.set(learner_id, known);
-  }
-  return new Map(
-    learners.map((row) => [
-      row.id,
-      { drift: row.score, band: bandWord(row.band), says: [...new Set(says.get(row.id))].slice(0, 4) },
-    ]),
+/** What drift says of some learners now in every course, to be kept with what was promised about them. */
+export async function snapshotsOf(db: Db, view: View, ids: readonly number[]): Promise<Map<number, StoredSnapshot>> {
+  // Kept whole, whoever makes it: each reader is shown what is theirs to see of it.
+  const enrolments = await enrolmentsOf(
+    db,
+    { ...view, lens: {}, viewer: { ...view.viewer, all: true } },
+    ids,
+    'active',
   );
+  const snapshots = new Map<number, StoredSnapshot>(ids.map((id) => [id, { courses: [] }]));
+  for (const { learner_id, course_id: courseId, score, band, explanation } of enrolments) {
+    const says = explanation.reasons.filter((reason) => reason.points > 0).map((reason) => reason.says);
+    snapshots.get(learner_id)!.courses.push({ courseId, score, band, says });
+  }
+  return snapshots;
 }
 
 /** Makes follow-ups of the viewer's own on learners they see, in the caller's transaction. Returns their ids. */
@@ -87,7 +82,7 @@ export async function makeFollowUps(
       created_at: clock.now(),
       due_day: dueDay,
       reason,
-      snapshot: snapshots.get(learner_id) ?? { drift: null, band: bandWord(null), says: [] },
+      snapshot: snapshots.get(learner_id) ?? { courses: [] },
       ...(draftId === undefined ? {} : { draft_id: draftId }),
     })),
   );

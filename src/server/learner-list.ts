@@ -2,8 +2,9 @@
 import { IsIn, IsOptional, Matches, MaxLength } from 'class-validator';
 import { BAND_WORDS, bandWord } from '@/core/drift/bands';
 import type { Band } from '@/core/drift/types';
-import { IsDate } from '@/core/formats/validators';
-import { dateOfDay, dayOf, startOfDay } from '@/core/time/zone';
+import { IsDate, IsInstant } from '@/core/formats/validators';
+import { parseInstant } from '@/core/time/instant';
+import { dateOfDay, dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
 import { daysQuiet } from '@/core/access/last-access';
 import { enrolmentsOf } from '@/data/enrolments';
 import { findItem } from '@/data/find';
@@ -43,6 +44,12 @@ export class LearnersQuery extends ListQuery {
   @IsOptional() @Matches(/^[^/]{1,200}\/.{1,200}$/, { message: 'is not written COURSE/ITEM' }) opened?: string;
   /** … and who never has. */
   @IsOptional() @Matches(/^[^/]{1,200}\/.{1,200}$/, { message: 'is not written COURSE/ITEM' }) not_opened?: string;
+  /** Only on these days, both included; beside opened or not_opened. */
+  @IsOptional() @IsDate() opened_from?: string;
+  @IsOptional() @IsDate() opened_to?: string;
+  /** Beside opened: last opened at this instant or later, or first. */
+  @IsOptional() @IsInstant() opened_since?: string;
+  @IsOptional() @IsInstant() first_opened_since?: string;
   /** A past date, as of whose end the list is. */
   @IsOptional() @IsDate() as_of?: string;
   @IsOptional() @IsIn(BANDS, { message: `is not one of ${BANDS.join(', ')}` }) band?: string;
@@ -51,6 +58,8 @@ export class LearnersQuery extends ListQuery {
   @IsIn(SORTS, { message: `is not one of ${LEARNER_SORTS.join(', ')}, with - before it for descending` })
   sort?: string;
 }
+
+const OPENED_BESIDE = ['opened_from', 'opened_to', 'opened_since', 'first_opened_since'] as const;
 
 function filterOf({ zone }: Runtime, view: View, query: LearnersQuery): LearnerFilter {
   const today = dayOf(view.now, zone);
@@ -80,14 +89,35 @@ export async function learnerList(runtime: Runtime, viewer: Viewer, values: Reco
 }
 
 /** The item that the list is about. @throws InvalidInput for one that is not there */
-async function itemOf({ db }: Runtime, viewer: Viewer, query: LearnersQuery): Promise<LearnerFilter['item']> {
+async function itemOf({ db, zone }: Runtime, viewer: Viewer, query: LearnersQuery): Promise<LearnerFilter['item']> {
   const field = query.opened !== undefined ? 'opened' : 'not_opened';
   const name = query[field];
-  if (name === undefined) return undefined;
+  const beside = OPENED_BESIDE.find((one) => query[one] !== undefined);
+  if (name === undefined) {
+    if (beside) throw new InvalidInput([{ field: beside, message: 'stands beside opened, which is missing' }]);
+    return undefined;
+  }
+  if (query.opened !== undefined && query.not_opened !== undefined) {
+    throw new InvalidInput([{ field: 'not_opened', message: 'stands beside opened: give one or the other' }]);
+  }
   const at = name.indexOf('/');
   const item = await findItem(db, viewer, name.slice(0, at), name.slice(at + 1));
   if (!item) throw new InvalidInput([{ field, message: `names an item that is not there: ${name}` }]);
-  return { id: item.id, opened: field === 'opened' };
+  const day = (date: string | undefined) => (date === undefined ? undefined : dayFromDate(date)!);
+  const instant = (text: string | undefined) => (text === undefined ? undefined : parseInstant(text, zone)!);
+  const [fromDay, toDay] = [day(query.opened_from), day(query.opened_to)];
+  if (fromDay !== undefined && toDay !== undefined && toDay < fromDay) {
+    throw new InvalidInput([{ field: 'opened_to', message: 'lies before opened_from' }]);
+  }
+  return {
+    id: item.id,
+    courseId: item.course_id,
+    opened: field === 'opened',
+    fromDay,
+    toDay,
+    lastSince: instant(query.opened_since),
+    firstSince: instant(query.first_opened_since),
+  };
 }
 
 /** Ids of all who match, for an action on them. @throws InvalidInput, NotFound */

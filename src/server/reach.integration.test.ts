@@ -1,7 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { dateOfDay, dayFromDate } from '@/core/time/zone';
 import type { Viewer } from '@/data/scope';
 import { hasAndHasNot } from './has';
-import { reach, visits } from './reach';
+import { learnerList } from './learner-list';
+import { itemReach, reach, visits } from './reach';
 import { SYSTEM_VIEWER } from './system-viewer';
 import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from './testing';
 
@@ -131,5 +133,79 @@ describe('visits of a learner', () => {
       'No such learner',
     );
     await expect(visits(runtime, SYSTEM_VIEWER, {})).rejects.toThrow('learner is missing');
+  });
+});
+
+describe('a number of reach and the list it opens', () => {
+  const lists = async (viewer: Viewer, values: Record<string, string>) =>
+    (await learnerList(runtime, viewer, values)).rows.map((row) => row.learner_id);
+
+  it('are the same people, for every viewer, part and period', async () => {
+    const now = Date.parse('2026-11-24T09:10:00Z');
+    const weekAgo = new Date(now - 7 * 86_400_000).toISOString();
+    const parts: Record<string, string>[] = [
+      { course: 'DRY' },
+      { course: 'NET' },
+      { course: 'DRY', group: 'A' },
+      { course: 'DRY', organisation: 'Norrick' },
+    ];
+    const periods = [
+      [],
+      ['2026-11-10'],
+      ['2026-11-09', '2026-11-10'],
+      ['2026-11-10', '2026-11-10'],
+      ['2026-11-20', '2026-11-24'],
+    ];
+    await runtime
+      .db('item')
+      .where('external_id', 'D1')
+      .update({ changed_at: Date.parse('2026-11-10T09:00:00Z') });
+    for (const email of [
+      'lead@staff.example',
+      'mentor@staff.example',
+      'instructor@staff.example',
+      'norrick@partner.example',
+    ]) {
+      const viewer = await as(email);
+      for (const part of parts) {
+        for (const [from, last] of periods) {
+          const to = last && dateOfDay(dayFromDate(last)! + 1);
+          const period = { ...(from ? { from } : {}), ...(to ? { to } : {}) };
+          const asked = await itemReach(runtime, viewer, { ...part, ...period }).catch(() => null);
+          for (const row of asked?.rows ?? []) {
+            const days = { ...(from ? { opened_from: from } : {}), ...(last ? { opened_to: last } : {}) };
+            const item = `${row.course}/${row.item_id}`;
+            const { openers, base, openers_week_ago: before, opened_since_changed: since, changed_at } = row;
+            const list = async (more: Record<string, string>) =>
+              (await lists(viewer, { ...part, ...days, ...more })).length;
+            const numbers = [openers, base - openers, openers - before, since ?? 0];
+            expect([email, part, days, item, numbers]).toEqual([
+              email,
+              part,
+              days,
+              item,
+              [
+                await list({ opened: item }),
+                await list({ not_opened: item }),
+                await list({ opened: item, first_opened_since: weekAgo }),
+                changed_at === null
+                  ? 0
+                  : await list({ opened: item, opened_since: new Date(changed_at).toISOString() }),
+              ],
+            ]);
+          }
+        }
+      }
+    }
+  });
+
+  it('needs one item, and days in order', async () => {
+    const ask = (values: Record<string, string>) => learnerList(runtime, SYSTEM_VIEWER, values);
+    await expect(ask({ opened_from: '2026-11-10' })).rejects.toThrow('opened_from stands beside opened');
+    await expect(ask({ opened: 'DRY/D1', opened_from: '2026-11-10', opened_to: '2026-11-09' })).rejects.toThrow(
+      'opened_to lies before',
+    );
+    await expect(ask({ opened: 'DRY/D1', not_opened: 'DRY/D2' })).rejects.toThrow('not_opened stands beside');
+    await expect(ask({ opened: 'DRY/D1', opened_from: '2026-02-30' })).rejects.toThrow('opened_from is not a date');
   });
 });

@@ -2,7 +2,7 @@
 import { IsNotEmpty, MaxLength } from 'class-validator';
 import { DAY, dayOf } from '@/core/time/zone';
 import { findLearner } from '@/data/learners';
-import { reachOfItems } from '@/data/reach';
+import { reachOfItems, type ReachRow } from '@/data/reach';
 import type { Viewer } from '@/data/scope';
 import { visitsOfLearners } from '@/data/visits';
 import { isoOrNull, minutes } from './figures';
@@ -49,7 +49,12 @@ export async function itemReach(runtime: Runtime, viewer: Viewer, values: Record
 export async function reach(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
   const { query, rows: all } = await itemReach(runtime, viewer, values);
   const { limit, offset } = pageOf(query);
-  const rows = all.slice(offset, offset + limit).map((row) => ({
+  return { query, rows: all.slice(offset, offset + limit).map(reachFigures), total: all.length };
+}
+
+/** An item's reach as the API and the files give it. */
+export function reachFigures(row: ReachRow) {
+  return {
     item_id: row.item_id,
     item: row.item,
     unit: row.unit,
@@ -62,8 +67,7 @@ export async function reach(runtime: Runtime, viewer: Viewer, values: Record<str
     last_opened: isoOrNull(row.last_opened),
     opened_since_changed: row.opened_since_changed,
     never_opened: row.base - row.openers,
-  }));
-  return { query, rows, total: all.length };
+  };
 }
 
 export const VISIT_COLUMNS = ['learner_id', 'start', 'end', 'minutes', 'events', 'courses'] as const;

@@ -3,8 +3,14 @@ import { lensChoices } from '@/data/courses';
 import { findLearner, keepInScope } from '@/data/learners';
 import { contactsOf } from '@/data/contacts';
 import { outboxPage } from '@/data/messages';
+import { coursesInLog } from '@/data/access-log/names';
+import { actionWords } from '@/data/mappings';
+import type { Viewer } from '@/data/scope';
+import { countOpenLog, openLog, readLog } from './access-log';
+import { hasAndHasNot } from './has';
 import { learnerDetail, learnerList } from './learner-list';
 import { learnerPage } from './learner-page';
+import { reach, visits } from './reach';
 import { openView } from './view';
 import { watchPage } from './watch';
 import { openDraft, sendDraft, startDraft } from './write';
@@ -107,7 +113,7 @@ describe('somebody limited to a course', () => {
 
   it('cannot look at another course through its name', async () => {
     const viewer = await viewerByEmail(runtime, 'instructor@staff.example');
-    expect((await learnerList(runtime, viewer, { course: 'NET' })).total).toBe(0);
+    await expect(learnerList(runtime, viewer, { course: 'NET' })).rejects.toThrow('No such course');
     await expect(learnerList(runtime, viewer, { course: 'nowhere' })).rejects.toThrow('No such course');
   });
 });
@@ -123,5 +129,87 @@ describe('messages', () => {
     expect((await outboxPage(runtime.db, { viewer: coordinator, lens: {} }, null, 10, 0)).total).toBe(0);
     expect((await outboxPage(runtime.db, { viewer: lead.viewer, lens: {} }, null, 10, 0)).total).toBe(1);
     await expect(openDraft(runtime, await openView(runtime, coordinator), draft)).rejects.toThrow('No such message');
+  });
+});
+
+describe('what lies outside of one’s scope', () => {
+  /** What an asking comes to: its answer, or how it was refused. */
+  const comesTo = async (work: Promise<unknown>) => {
+    try {
+      return JSON.stringify(await work);
+    } catch (error) {
+      return `${(error as Error).name}: ${(error as Error).message}`;
+    }
+  };
+  const rowsOf = async (viewer: Viewer, values: Record<string, string>) => {
+    const { rows, total } = await learnerList(runtime, viewer, values);
+    return [rows.map((row) => row.learner_id), total];
+  };
+  const logOfViewer = async (viewer: Viewer, values: Record<string, string>) => {
+    const log = await openLog(runtime, viewer, values);
+    return [
+      (await readLog(runtime, log, { limit: 50 })).rows.map((row) => row.id),
+      (await countOpenLog(runtime, log)).total,
+    ];
+  };
+
+  it('answers, orders and counts as what does not exist', async () => {
+    await bringIn(runtime, 'access-log', logOf(['2026-11-19T10:00:00Z,L3,NET,N1,unheard_of']));
+    const mentor = await viewerByEmail(runtime, 'mentor@staff.example');
+    const one = await viewerByEmail(runtime, 'one@staff.example');
+    const pairs: [viewer: Viewer, there: Record<string, string>, none: Record<string, string>][] = [
+      [mentor, { course: 'NET' }, { course: 'NIX' }],
+      [mentor, { group: 'NET/A' }, { group: 'NIX/A' }],
+      [mentor, { group: 'DRY/B' }, { group: 'DRY/Z' }],
+      [mentor, { course: 'DRY', group: 'B' }, { course: 'DRY', group: 'Z' }],
+      [mentor, { organisation: 'Penhallow' }, { organisation: 'Nobody Ltd' }],
+      [one, { organisation: 'Norrick' }, { organisation: 'Nobody Ltd' }],
+    ];
+    const alike = (text: string, there: Record<string, string>) =>
+      Object.values(there).reduce((said, value) => said.replaceAll(value, '…'), text);
+    for (const [viewer, there, none] of pairs) {
+      const asks: ((values: Record<string, string>) => Promise<unknown>)[] = [
+        (values) => rowsOf(viewer, values),
+        (values) => logOfViewer(viewer, values),
+        (values) => reach(runtime, viewer, values),
+        (values) => hasAndHasNot(runtime, viewer, { ...values, kind: 'looked' }),
+        (values) => visits(runtime, viewer, { ...values, learner: viewer === mentor ? 'L1' : 'L3' }),
+      ];
+      for (const ask of asks) {
+        const [is, isNot] = [await comesTo(ask(there)), await comesTo(ask(none))];
+        expect([there, alike(is, there)]).toEqual([there, alike(isNot, none)]);
+      }
+    }
+  });
+
+  it('tells nothing by a filter for an item or an action', async () => {
+    const mentor = await viewerByEmail(runtime, 'mentor@staff.example');
+    for (const name of ['opened', 'not_opened']) {
+      const [is, isNot] = await Promise.all(
+        ['NET/N1', 'NIX/N1'].map((item) => comesTo(rowsOf(mentor, { [name]: item }))),
+      );
+      expect(is.replaceAll('NET/N1', '…')).toBe(isNot.replaceAll('NIX/N1', '…'));
+    }
+    // A word that only others have used is as one that nobody has.
+    expect(await logOfViewer(mentor, { action: 'unheard_of' })).toEqual(
+      await logOfViewer(mentor, { action: 'nothing' }),
+    );
+    const seen = await coursesInLog(runtime.db, await openView(runtime, mentor));
+    expect(await actionWords(runtime.db, seen)).toEqual(['opened']);
+    // Somebody seen in one course says nothing of what they did in another.
+    const bothWays = { ...mentor, groups: [], courses: [2], learners: [] };
+    const net = await runtime.db('course').where('code', 'NET').first('id');
+    const ofNet = { ...bothWays, courses: [net.id] };
+    expect(await comesTo(rowsOf(ofNet, { opened: 'DRY/D1' }))).toContain('not there');
+  });
+
+  it('orders nobody by courses that are not shown', async () => {
+    // L1 is in DRY and NET, L4 in DRY alone: who sees DRY alone sees them as alike.
+    const mentor = await viewerByEmail(runtime, 'mentor@staff.example');
+    const [up, down] = await Promise.all(['courses', '-courses'].map((sort) => rowsOf(mentor, { sort })));
+    expect(up).toEqual(down);
+    const lead = await viewerByEmail(runtime, 'lead@staff.example');
+    const [all, back] = await Promise.all(['courses', '-courses'].map((sort) => rowsOf(lead, { sort })));
+    expect(all).not.toEqual(back);
   });
 });

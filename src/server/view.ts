@@ -39,7 +39,7 @@ export async function openMoment(
   names: LensNames = {},
   asOfDate?: string,
 ): Promise<Moment> {
-  const lens = await findLens(db, names);
+  const lens = await findLens(db, viewer, names);
   if (!lens) throw new NotFound('No such course, group or organisation');
   const now = clock.now();
   const asOf = asOfDate ? pastDay(asOfDate, dayOf(now, zone)) : null;

@@ -1,4 +1,6 @@
 /** What somebody promised to look at again: in which state it is. */
+import { bandWord, combine } from '../drift/bands';
+import type { Band } from '../drift/types';
 
 export const FOLLOW_UP_STATES = ['came_back', 'overdue', 'due_today', 'waiting', 'later'] as const;
 export type FollowUpState = (typeof FOLLOW_UP_STATES)[number];
@@ -46,9 +48,36 @@ export function followUpState(facts: FollowUpFacts, today: number): FollowUpStat
   return attemptAt !== null && (answerAt === null || answerAt < attemptAt) ? 'waiting' : 'later';
 }
 
-/** What the drift said when a follow-up was made. */
+/** What the drift of one course said when a follow-up was made. */
+export interface CourseSnapshot {
+  courseId: number;
+  score: number | null;
+  band: Band | null;
+  says: string[];
+}
+
+/** What is kept with a follow-up: the drift of every course the learner was in. */
+export interface StoredSnapshot {
+  courses: CourseSnapshot[];
+}
+
+/** What of it a reader sees. */
 export interface Snapshot {
   drift: number | null;
   band: string;
   says: string[];
+}
+
+/** Reasons told of one learner. */
+const REASONS_TOLD = 4;
+
+/** A follow-up's drift over the courses that its reader sees of the learner. */
+export function snapshotFor({ courses }: StoredSnapshot, seen: readonly number[]): Snapshot {
+  const own = courses.filter(({ courseId }) => seen.includes(courseId));
+  const { score, band } = combine(own);
+  return {
+    drift: score,
+    band: bandWord(band),
+    says: [...new Set(own.flatMap(({ says }) => says))].slice(0, REASONS_TOLD),
+  };
 }

@@ -5,6 +5,7 @@ import { daySql } from '../day-sql';
 import type { Db } from '../db';
 import { eventsOfActions } from '../mappings';
 import { courseRowInScope, enrolmentInLens, enrolmentInScope, type Looking } from '../scope';
+import { coursesInLog } from './names';
 import { eventMatches, isLearnersAlone, narrowsLearners, type LogFilter } from './filter';
 import { fewLearners, wayInto, type WayIn } from './way-in';
 
@@ -136,7 +137,9 @@ async function countLearnerDays(
     .orderBy('ld.day')
     .select('ld.day', db.raw(`sum(ld.${kind ?? 'events'}) AS events`));
   const single = filter.actionIds !== undefined && kind === undefined;
-  const { share } = single ? await eventsOfActions(db, filter.actionIds!) : { share: 1 };
+  const { share } = single
+    ? await eventsOfActions(db, filter.actionIds!, await coursesInLog(db, looking))
+    : { share: 1 };
   const scaled = days
     .map(({ day, events }) => ({ day, events: Math.round(events * share) }))
     .filter(({ events }) => events > 0);

@@ -74,7 +74,7 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
   const log = 'log' in opened ? opened.log : null;
   const [units, words] = await Promise.all([
     log?.view.lens.courseId === undefined ? [] : coursesInLog(db, log.view).then((ids) => unitsOf(db, ids)),
-    actionWords(db),
+    coursesInLog(db, log?.view ?? view).then((ids) => actionWords(db, ids)),
   ]);
   const filters = (labels: { learner?: string; item?: string }, period: string | null) => (
     <LogFilters

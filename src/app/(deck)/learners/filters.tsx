@@ -4,6 +4,8 @@ import { Button, CloseButton, Group, NativeSelect, NumberInput, Popover, Stack, 
 import { useDebouncedCallback } from '@mantine/hooks';
 import Link from 'next/link';
 import { useState } from 'react';
+import { sayDay } from '@/core/time/words';
+import { dayFromDate } from '@/core/time/zone';
 import { linkTo } from '../../_deck/list-link';
 import { useGo } from '../../_deck/use-go';
 import classes from './learners.module.css';
@@ -20,8 +22,26 @@ interface Props {
 
 const BANDS = ['adrift', 'slipping', 'on course', 'no reading'];
 
+/** What stands beside an opened item and goes with it. */
+const OPENED_WHEN = {
+  opened_from: undefined,
+  opened_to: undefined,
+  opened_since: undefined,
+  first_opened_since: undefined,
+};
+
+function sayOpenedWhen({ opened_from, opened_to, opened_since, first_opened_since }: Params): string {
+  const day = (date: string) => sayDay(dayFromDate(date.slice(0, 10)) ?? 0);
+  const days =
+    opened_from && opened_from === opened_to
+      ? ` on ${day(opened_from)}`
+      : `${opened_from ? ` from ${day(opened_from)}` : ''}${opened_to ? ` to ${day(opened_to)}` : ''}`;
+  const since = opened_since ? `, last since ${day(opened_since)}` : '';
+  return `${days}${since}${first_opened_since ? `, first since ${day(first_opened_since)}` : ''}`;
+}
+
 /** Each filter as a sentence. */
-const SENTENCES: Record<string, (value: string) => string> = {
+const SENTENCES: Record<string, (value: string, params: Params) => string> = {
   quiet: (days) => `Quiet ${days} days or more`,
   never: () => 'Never accessed',
   enrolled_weeks: (weeks) => `Enrolled more than ${weeks} weeks ago`,
@@ -30,8 +50,9 @@ const SENTENCES: Record<string, (value: string) => string> = {
   course: (code) => `Course ${code}`,
   group: (name) => `Group ${name}`,
   organisation: (name) => name,
-  opened: (item) => `Opened ${item}`,
-  not_opened: (item) => `Never opened ${item}`,
+  opened: (item, params) => `Opened ${item}${sayOpenedWhen(params)}`,
+  not_opened: (item, params) =>
+    params.opened_from || params.opened_to ? `Did not open ${item}${sayOpenedWhen(params)}` : `Never opened ${item}`,
   status: () => 'With those who have left',
 };
 
@@ -57,11 +78,11 @@ export function Filters({ params, courses, groups, organisations }: Props) {
       />
       {own.map(([name, say]) => (
         <span key={name} className={classes.sentence}>
-          {say(params[name]!)}
+          {say(params[name]!, params)}
           <CloseButton
             size="xs"
-            aria-label={`Clear: ${say(params[name]!)}`}
-            onClick={() => go({ [name]: undefined })}
+            aria-label={`Clear: ${say(params[name]!, params)}`}
+            onClick={() => go({ [name]: undefined, ...(name.endsWith('opened') ? OPENED_WHEN : {}) })}
           />
         </span>
       ))}
@@ -71,7 +92,17 @@ export function Filters({ params, courses, groups, organisations }: Props) {
         </Link>
       )}
       {params.opened && (
-        <Link href={linkTo('/learners', { ...params, opened: null, not_opened: params.opened })}>who has not</Link>
+        <Link
+          href={linkTo('/learners', {
+            ...params,
+            opened: null,
+            opened_since: null,
+            first_opened_since: null,
+            not_opened: params.opened,
+          })}
+        >
+          who has not
+        </Link>
       )}
       <AddFilter params={params} courses={courses} groups={groups} organisations={organisations} add={go} />
       {(own.length > 1 || (own.length > 0 && params.q)) && (

@@ -13,6 +13,10 @@ export const FILTERS = [
   'organisation',
   'opened',
   'not_opened',
+  'opened_from',
+  'opened_to',
+  'opened_since',
+  'first_opened_since',
   'status',
 ] as const;
 /** Rows on a page; `endless` goes on as one scrolls. */

@@ -37,7 +37,7 @@ async function readList(deck: DeckContext, params: ListParams, page: number) {
   }
 }
 
-async function whatIsGone({ runtime }: DeckContext, params: ListParams): Promise<string> {
+async function whatIsGone({ runtime, viewer }: DeckContext, params: ListParams): Promise<string> {
   const { course, group, organisation } = apiParams(params);
   for (const [word, names] of [
     ['course', { course }],
@@ -45,7 +45,7 @@ async function whatIsGone({ runtime }: DeckContext, params: ListParams): Promise
     ['organisation', { organisation }],
   ] as const) {
     const asked = Object.values(names).every((name) => name !== undefined);
-    if (asked && !(await findLens(runtime.db, names)))
+    if (asked && !(await findLens(runtime.db, viewer, names)))
       return `the ${word} ${names[word as keyof typeof names]} is gone`;
   }
   return 'a course, group or organisation that is gone';

@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import { dayOf } from '@/core/time/zone';
 import { courseItems } from '@/data/courses';
+import { coursesInLog } from '@/data/access-log/names';
 import { actionWords } from '@/data/mappings';
 import { questionOf } from '@/server/checks';
 import { answerHas, type Answer } from '@/server/has';
@@ -47,7 +48,7 @@ export default async function HasPage({ searchParams }: { searchParams: SearchPa
   const [found, items, words] = await Promise.all([
     answer(deck, here.split('?')[1] ?? ''),
     part ? courseItems(db, deck.viewer, part.course) : [],
-    actionWords(db),
+    coursesInLog(db, deck.view).then((ids) => actionWords(db, ids)),
   ]);
   const groups = deck.choices
     .filter(({ key }) => part && key.startsWith(`group:${part.course}/`))

@@ -6,14 +6,11 @@ import { DAY } from '@/core/time/zone';
 import type { ReachRow } from '@/data/reach';
 import { coursesInLog } from '@/data/access-log/names';
 import { incompleteDays } from '@/server/feed';
-import { InvalidInput } from '@/server/input';
-import { dailyOpens } from '@/server/opens';
 import { sayPeriod } from '@/server/period';
-import { itemReach } from '@/server/reach';
 import { openMoment } from '@/server/view';
 import { LogIncomplete } from '../../../_deck/incomplete';
 import { linkTo } from '../../../_deck/list-link';
-import { openDeck, orNotFound, type DeckContext, type SearchParams } from '../../../_deck/page-context';
+import { openDeck, orNotFound, type SearchParams } from '../../../_deck/page-context';
 import { CourseTabs } from '../../../_deck/sections';
 import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';
@@ -21,6 +18,7 @@ import { courseOf, coursesOf } from '../course-params';
 import { CourseSelect } from '../course-select';
 import { OpensChart } from './opens-chart';
 import { PeriodMenu } from './period-menu';
+import { readOpens, readReach } from './read-reach';
 import { ReachTable } from './reach-table';
 import { REACH_SORTS, sortReach } from './sort';
 import classes from '../courses.module.css';
@@ -34,16 +32,6 @@ function readLink(params: Record<string, string | undefined>) {
   const kept = Object.fromEntries(KEPT.filter((name) => params[name]).map((name) => [name, params[name]]));
   const sort = REACH_SORTS.find((one) => one === params.sort?.replace('-', '')) ?? 'outline';
   return { kept, sort, descending: params.sort?.startsWith('-') ?? false };
-}
-
-async function readReach(deck: DeckContext, asked: Record<string, string | undefined>) {
-  const { period, from, to } = deck.params;
-  try {
-    return { ...(await orNotFound(itemReach(deck.runtime, deck.viewer, { ...asked, period, from, to }))), fault: null };
-  } catch (error) {
-    if (!(error instanceof InvalidInput)) throw error;
-    return { ...(await itemReach(deck.runtime, deck.viewer, asked)), fault: error.message };
-  }
 }
 
 export default async function ReachPage({ searchParams }: { searchParams: SearchParams }) {
@@ -64,13 +52,9 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
     );
   }
   const { kept, sort, descending } = readLink(deck.params);
-  const chart = { ...asked, by: kept.by, weeks: kept.weeks };
   const [{ rows, period, fault, view }, opens, gaps] = await Promise.all([
-    readReach(deck, asked),
-    dailyOpens(runtime, viewer, chart).catch((error: unknown) => {
-      if (!(error instanceof InvalidInput)) throw error;
-      return dailyOpens(runtime, viewer, asked);
-    }),
+    orNotFound(readReach(runtime, viewer, asked, deck.params)),
+    readOpens(runtime, viewer, asked, kept),
     openMoment(runtime, viewer, asked)
       .then((moment) => coursesInLog(runtime.db, moment))
       .then((ids) => incompleteDays(runtime, ids, {})),

@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { Fragment } from 'react';
 import { reachMark, sayReachMark } from '@/core/access/reach';
 import { sayDay, sayInstant, sayLength } from '@/core/time/words';
-import { dayOf } from '@/core/time/zone';
+import { dateOfDay, dayOf } from '@/core/time/zone';
 import type { ReachRow } from '@/data/reach';
 import type { Period } from '@/server/period';
 import { linkTo } from '../../../_deck/list-link';
@@ -100,15 +100,19 @@ function ReachLine({ row, params, period, group, organisation, weekAgo, usual, z
   const part = { course: row.course, in: params.in };
   const iso = (at: number | undefined) => (at === undefined ? null : new Date(at).toISOString());
   const within = { from: iso(period.from), to: iso(period.to) };
-  const narrowed = period.from !== undefined || period.to !== undefined;
   const name = `${row.course}/${row.item_id}`;
-  const has = (changes: Record<string, string | null>) =>
-    linkTo('/courses/has', { ...part, item: row.item_id, ...changes });
-  // Without a period the Learners list has them all; within one, has / has not does.
-  const list = (which: 'opened' | 'not_opened') =>
-    narrowed
-      ? has(within)
-      : linkTo('/learners', { course: group ? null : row.course, group, organisation, [which]: name });
+  const date = (at: number | undefined) => (at === undefined ? null : dateOfDay(dayOf(at, zone)));
+  // The same people as are counted: enrolled now, in the part looked at, over the same whole days.
+  const list = (which: 'opened' | 'not_opened', since: Record<string, string | null> = {}) =>
+    linkTo('/learners', {
+      course: group ? null : row.course,
+      group,
+      organisation,
+      [which]: name,
+      opened_from: date(period.from),
+      opened_to: date(period.to === undefined ? undefined : period.to - 1),
+      ...since,
+    });
   const change = row.openers - row.openers_week_ago;
   const day = (at: number | null) =>
     at === null ? (
@@ -141,7 +145,7 @@ function ReachLine({ row, params, period, group, organisation, weekAgo, usual, z
       </TableTd>
       <TableTd className={`${classes.figure} ${classes.wideOnly}`}>
         {change > 0 ? (
-          <Link href={has({ from: iso(weekAgo), to: null })}>+{change}</Link>
+          <Link href={list('opened', { first_opened_since: iso(weekAgo) })}>+{change}</Link>
         ) : (
           <span className={classes.soft}>0</span>
         )}
@@ -154,7 +158,7 @@ function ReachLine({ row, params, period, group, organisation, weekAgo, usual, z
           ''
         ) : (
           <Link
-            href={has({ from: iso(row.changed_at), to: null })}
+            href={list('opened', { opened_since: iso(row.changed_at) })}
             title={`Changed ${sayInstant(row.changed_at, zone, now)}`}
           >
             {row.opened_since_changed}

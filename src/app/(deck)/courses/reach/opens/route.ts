@@ -1,19 +1,17 @@
 import { dateOfDay } from '@/core/time/zone';
 import { listResponse, own } from '@/server/api';
-import { dailyOpens } from '@/server/opens';
-import { REACH_COLUMNS, reach } from '@/server/reach';
-import { lensNames } from '@/server/view';
+import { REACH_COLUMNS, reachFigures } from '@/server/reach';
+import { partOf, readOpens, readReach } from '../read-reach';
 
-/** The chart's figures, or those of the items, as a file. */
+/** The chart's figures, or those of the items, as a file: of the same address as the page. */
 export const GET = own(async ({ runtime, viewer, query }) => {
-  const asked = { ...lensNames(query.in), course: query.course };
+  const asked = await partOf(runtime, viewer, query);
   const file = { format: query.format === 'xlsx' ? ('xlsx' as const) : ('csv' as const) };
   if (query.of === 'items') {
-    const { period, from, to } = query;
-    const list = await reach(runtime, viewer, { ...asked, period, from, to, ...file });
-    return listResponse(file, 'reach', REACH_COLUMNS, list.rows, list.total);
+    const { rows } = await readReach(runtime, viewer, asked, query);
+    return listResponse(file, 'reach', REACH_COLUMNS, rows.map(reachFigures), rows.length);
   }
-  const { series, days } = await dailyOpens(runtime, viewer, { ...asked, by: query.by, weeks: query.weeks });
+  const { series, days } = await readOpens(runtime, viewer, asked, query);
   const rows = days.map(({ day, opens }) => ({ day: dateOfDay(day), ...opens }));
   return listResponse(file, 'opens-per-day', ['day', ...series], rows, rows.length);
 });
