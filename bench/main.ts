@@ -1,5 +1,6 @@
 /** `npm run bench`: ratios against a plain baseline in the same run. Times alone mean nothing. */
 import { benchArriving } from './arriving';
+import { benchEngine } from './engine';
 import { benchEvidence } from './evidence';
 import { benchImport } from './import';
 import { benchExport } from './log-export';
@@ -16,6 +17,7 @@ const BENCHES: Record<string, () => Promise<void>> = {
   shoreline: benchShoreline,
   evidence: () => benchEvidence(rows),
   export: () => benchExport(rows),
+  engine: () => benchEngine(rows),
   arriving: () => benchArriving(Math.min(rows, 200_000)),
 };
 const only = process.argv[3];

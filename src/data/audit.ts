@@ -3,6 +3,9 @@ import type { Db } from './db';
 import { freeText, personColumns, staffName } from './person';
 import { learnerInScope, wordsInScope, type Viewer } from './scope';
 
+/** A change that tells of a promise: for those alone who read promises. */
+export const OF_FOLLOW_UPS = 'handed over a follow-up';
+
 /** A field's old and new value. */
 export type Changes = Record<string, [before: string | number | null, after: string | number | null]>;
 
@@ -58,7 +61,7 @@ export async function findAudit(
   const query = () =>
     db('audit')
       .leftJoin('learner', 'learner.id', 'audit.learner_id')
-      .where(wordsInScope(viewer, 'audit.staff_id'))
+      .where((any) => any.whereNot('audit.what', OF_FOLLOW_UPS).orWhere(wordsInScope(viewer, 'audit.staff_id')))
       .where((seen) => {
         if (!viewer.all) seen.whereNotNull('audit.learner_id').where(learnerInScope(db, viewer));
       })

@@ -7,9 +7,19 @@
  */
 import type { ActionKind } from '@/core/access/kinds';
 import { derive, type Derived } from '@/core/access/derive';
+import { sumsByLearner } from '@/core/access/packed-days';
 import { IDLE_GAP, type AccessEvent } from '@/core/access/visits';
 import { dayOf, startOfDay } from '@/core/time/zone';
 import type { RawConnection } from './db';
+import {
+  Packer,
+  closePackedStage,
+  openPackedStage,
+  packedDays,
+  stagePacked,
+  stagedDays,
+  storePacked,
+} from './packed-days';
 import { markStale, type Group } from './stale';
 import { touchedAfter, type Touched } from './touched';
 
@@ -45,6 +55,7 @@ export function openStage(raw: RawConnection): void {
     raw.exec(`DROP TABLE IF EXISTS temp.stage_${table};
       CREATE TABLE temp.stage_${table} AS SELECT * FROM main.${table} WHERE 0`);
   }
+  openPackedStage(raw);
   raw.exec(`CREATE INDEX temp.stage_learner_day_own ON stage_learner_day (learner_id, course_id);
     CREATE VIEW ${DAYS_TO_COME} AS
     SELECT * FROM main.learner_day AS d WHERE NOT EXISTS (SELECT 1 FROM temp.stage_learner AS s
@@ -56,6 +67,7 @@ export function openStage(raw: RawConnection): void {
 export function closeStage(raw: RawConnection): void {
   raw.exec(`DROP VIEW IF EXISTS ${DAYS_TO_COME}; DROP TABLE IF EXISTS temp.stage_learner`);
   for (const table of TABLES) raw.exec(`DROP TABLE IF EXISTS temp.stage_${table}`);
+  closePackedStage(raw);
 }
 
 function prepare(raw: RawConnection) {
@@ -131,14 +143,18 @@ export function stageTouched(raw: RawConnection, zone: string, after: number, li
   })();
 }
 
-function stageLearners(raw: RawConnection, zone: string, touched: readonly Touched[]): void {
+function stageLearners(raw: RawConnection, zone: string, touched: readonly Touched[], again = false): void {
   const [reading, writing] = [prepare(raw), prepareStage(raw)];
+  const packer = new Packer(zone);
   for (const { learner_id: learnerId, from_at, to_at, mark } of touched) {
     const [first, end] = cleanDays(reading, learnerId, from_at, to_at, zone);
     const [from, to] = [startOfDay(first, zone), startOfDay(end, zone)];
     writing.learner.run(learnerId, mark, first, end, from, to);
-    stage(writing, learnerId, derive(eventsBetween(reading, learnerId, from, to), zone));
+    const derived = derive(eventsBetween(reading, learnerId, from, to), zone);
+    stage(writing, learnerId, derived);
+    packer.add(learnerId, derived.deeds);
   }
+  stagePacked(raw, packer, again);
 }
 
 /**
@@ -154,7 +170,9 @@ export function storeStage(raw: RawConnection, zone: string): number[] {
     const leave = raw.prepare(`DELETE FROM temp.stage_${name} WHERE learner_id = ?`);
     for (const { learner_id } of again) leave.run(learner_id);
   }
-  stageLearners(raw, zone, again);
+  stageLearners(raw, zone, again, true);
+  const touchedAgain = again.map((one) => one.learner_id);
+  storePacked(raw, stagedDays(raw), new Set(touchedAgain));
   const bounds = raw.prepare('SELECT learner_id, first_day, end_day, from_at, to_at FROM temp.stage_learner').all();
   for (const table of TABLES) {
     const { key, within } = STAGED[table];
@@ -168,7 +186,7 @@ export function storeStage(raw: RawConnection, zone: string): number[] {
       GROUP BY d.learner_id, d.course_id`);
   markStale(raw, 'SELECT e.id, s.first_day FROM temp.stage_learner s JOIN enrolment e ON e.learner_id = s.learner_id');
   raw.exec('DELETE FROM touched WHERE learner_id IN (SELECT learner_id FROM temp.stage_learner)');
-  return again.map((one) => one.learner_id);
+  return touchedAgain;
 }
 
 /** Where a stored derived row differs from what its learner's events give. */
@@ -179,8 +197,16 @@ export interface Difference {
   recomputed: number;
 }
 
-/** Recomputes everything of one learner and compares it with what is stored, row by row. */
-export function compareDerived(raw: RawConnection, learnerId: number, zone: string): Difference[] {
+/**
+ * Recomputes everything of one learner and compares it with what is stored, row by row.
+ * @param packed the sums of all packed days, by learner
+ */
+export function compareDerived(
+  raw: RawConnection,
+  learnerId: number,
+  zone: string,
+  packed: ReadonlyMap<number, number>,
+): Difference[] {
   const fresh = derive(eventsBetween(prepare(raw), learnerId, -8.64e15, 8.64e15), zone);
   const expected: Record<string, (number | null)[][]> = {
     visit_part: fresh.parts.map((p) => [p.visitStart, p.courseId, p.first, p.last, p.ms, p.events]),
@@ -204,12 +230,27 @@ export function compareDerived(raw: RawConnection, learnerId: number, zone: stri
     courses.set(d.courseId, [d.courseId, Math.max(sum[1], d.last ?? 0), sum[2] + d.ms, sum[3] + d.events]);
   }
   expected.learner_course = [...courses.values()];
-  return Object.entries(expected).flatMap(([table, rows]) => {
+  const packer = new Packer(zone);
+  packer.add(learnerId, fresh.deeds);
+  const sums = new Map<number, number>();
+  for (const day of packer.packed()) sumsByLearner(day, sums);
+  const [stored, recomputed] = [packed.get(learnerId) ?? 0, sums.get(learnerId) ?? 0];
+  const inPacked = stored === recomputed ? [] : [{ table: 'packed_day', learnerId, stored, recomputed }];
+  const inTables = Object.entries(expected).flatMap(([table, rows]) => {
     const stored = raw.prepare(`SELECT * FROM ${table} WHERE learner_id = ?`).raw().all(learnerId) as number[][];
     const have = new Set(stored.map((row) => row.slice(1).join('/')));
     const differ = rows.length !== stored.length || rows.some((row) => !have.has(row.join('/')));
     return differ ? [{ table, learnerId, stored: stored.length, recomputed: rows.length }] : [];
   });
+  return [...inTables, ...inPacked];
+}
+
+/** A sum over all packed days by learner, for a check of all. */
+export function sumPackedDays(raw: RawConnection): Map<number, number> {
+  const sums = new Map<number, number>();
+  const courses = raw.prepare('SELECT DISTINCT course_id FROM packed_day').pluck().all() as number[];
+  for (const courseId of courses) for (const day of packedDays(raw, courseId)) sumsByLearner(day, sums);
+  return sums;
 }
 
 /** Every learner with events or figures who does not wait to be derived, for a check of all. */

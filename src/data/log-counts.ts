@@ -5,7 +5,9 @@ import type { RawConnection } from './db';
 
 /** One line for each table of counts that differs from what the log gives. */
 export function compareCounts(raw: RawConnection, zone: string): string[] {
-  const span = raw.prepare('SELECT min(at) AS first, max(at) AS last FROM event').get() as {
+  const span = raw
+    .prepare('SELECT (SELECT min(at) FROM event) AS first, (SELECT max(at) FROM event) AS last')
+    .get() as {
     first: number | null;
     last: number;
   };

@@ -1,8 +1,12 @@
 /** How far each course item has got, and who did something with one in a period. */
 import type { ActionKind } from '@/core/access/kinds';
-import type { Db } from './db';
+import { groupBy } from '@/core/group-by';
+import { DeedTally, tallyReach } from '@/core/access/packed-days';
+import { prepared, readingRaw, type Db, type RawConnection } from './db';
+import { packedDays } from './packed-days';
 import { personColumns } from './person';
 import { enrolmentInLens, enrolmentInScope, type Looking } from './scope';
+import { idList } from './view';
 
 /** Enrolments in view that are active now: the base of reach. */
 function baseNow(db: Db, { viewer, lens }: Looking) {
@@ -40,43 +44,28 @@ interface Days {
   to?: number;
 }
 
+interface ItemRow extends Pick<ReachRow, 'item_id' | 'item' | 'unit' | 'kind' | 'course' | 'changed_at' | 'opens_at'> {
+  id: number;
+  course_id: number;
+}
+
 /** Every item of the courses in view, in outline order, with who of those enrolled now opened it on some days. */
 export async function reachOfItems(db: Db, looking: Looking, { from, to }: Days, weekAgo: number): Promise<ReachRow[]> {
-  const { lens } = looking;
-  return db
-    .with('base', baseNow(db, looking).select('enrolment.learner_id', 'enrolment.course_id'))
-    .with('size', db('base').groupBy('course_id').select('course_id', db.raw('count(*) AS base')))
-    .with(
-      // Each learner's own days with an item of a course that they are in.
-      'opened',
-      db('base')
-        .join(db.raw('item_day AS d'), 'd.learner_id', 'base.learner_id')
-        .join('item as i', (on) => on.on('i.id', 'd.item_id').andOn('i.course_id', 'base.course_id'))
-        .modify((query) => {
-          if (from !== undefined) query.where('d.day', '>=', from);
-          if (to !== undefined) query.where('d.day', '<=', to);
-        })
-        .groupBy('i.id', 'd.learner_id')
-        .select(
-          'i.id as item_id',
-          db.raw('sum(d.opens) AS opens'),
-          db.raw('sum(d.ms) AS ms'),
-          db.raw('min(d.first) AS first'),
-          db.raw('max(d.last) AS last'),
-          db.raw('sum(d.opens > 0) AS days'),
-        ),
-    )
-    .from('item')
-    .join('size', 'size.course_id', 'item.course_id')
+  const base: { course_id: number; ids: string }[] = await baseNow(db, looking)
+    .groupBy('enrolment.course_id')
+    .select('enrolment.course_id', db.raw('json_group_array(enrolment.learner_id) AS ids'));
+  const learnersOf = new Map(base.map(({ course_id, ids }) => [course_id, JSON.parse(ids) as number[]]));
+  const items: ItemRow[] = await db('item')
     .join('course', 'course.id', 'item.course_id')
     .leftJoin('unit', 'unit.id', 'item.unit_id')
-    .leftJoin('opened', 'opened.item_id', 'item.id')
+    .whereIn('item.course_id', idList(db, [...learnersOf.keys()]))
     .modify((query) => {
-      if (lens.courseId !== undefined) query.where('item.course_id', lens.courseId);
+      if (looking.lens.courseId !== undefined) query.where('item.course_id', looking.lens.courseId);
     })
-    .groupBy('item.id')
     .orderBy(['course.code', 'item.position', 'item.id'])
     .select(
+      'item.id',
+      'item.course_id',
       'item.external_id as item_id',
       'item.title as item',
       'unit.title as unit',
@@ -84,18 +73,35 @@ export async function reachOfItems(db: Db, looking: Looking, { from, to }: Days,
       'course.code as course',
       'item.changed_at',
       'item.opens_at',
-      'size.base',
-      db.raw('count(CASE WHEN opened.first < ? THEN 1 END) AS openers_week_ago', [weekAgo]),
-      db.raw('count(CASE WHEN opened.days > 1 THEN 1 END) AS returners'),
-      db.raw('count(CASE WHEN opened.opens > 0 THEN 1 END) AS openers'),
-      db.raw('ifnull(sum(opened.opens), 0) AS opens'),
-      db.raw('ifnull(sum(opened.ms), 0) AS ms'),
-      db.raw('min(opened.first) AS first_opened'),
-      db.raw('max(opened.last) AS last_opened'),
-      db.raw(
-        'CASE WHEN item.changed_at IS NULL THEN NULL ELSE count(CASE WHEN opened.last >= item.changed_at THEN 1 END) END AS opened_since_changed',
-      ),
     );
+  const byCourse = groupBy(items, (item) => item.course_id);
+  const rows: ReachRow[] = [];
+  for (const [courseId, own] of byCourse) {
+    const learnerIds = learnersOf.get(courseId)!;
+    const question = {
+      learnerIds,
+      itemIds: own.map((item) => item.id),
+      before: weekAgo,
+      since: own.map((item) => item.changed_at),
+    };
+    const tallies = await readingRaw(db, (raw) => tallyReach(packedDays(raw, courseId, { from, to }), question));
+    for (const [index, { id: _, course_id: __, ...item }] of own.entries()) {
+      const { openers, opens, ms, first, last, returners, openersBefore, openersSince } = tallies[index];
+      rows.push({
+        ...item,
+        base: learnerIds.length,
+        openers,
+        opens,
+        ms,
+        first_opened: first,
+        last_opened: last,
+        opened_since_changed: item.changed_at === null ? null : openersSince,
+        openers_week_ago: openersBefore,
+        returners,
+      });
+    }
+  }
+  return rows;
 }
 
 export interface Deed {
@@ -109,6 +115,8 @@ export interface Deed {
   to: number;
   /** The days of the period, both included. */
   days: readonly [number, number];
+  /** Those of these days that the period begins or ends inside of. */
+  brokenDays: readonly { day: number; from: number; to: number }[];
 }
 
 export interface DeedRow {
@@ -126,50 +134,80 @@ export interface DeedRow {
   id: number;
 }
 
+interface DoerRow {
+  id: number;
+  learner_id: string;
+  name: string;
+}
+
 /**
- * Everybody enrolled at any moment of a period, with how often they did something in it, by the
- * log itself: to the second, whatever the day.
+ * Everybody enrolled at any moment of a period, with how often they did something in it, to the
+ * second: whole days from the packed ones, a day that the period begins or ends inside of from the log.
  */
 export async function whoDid(db: Db, { viewer, lens }: Looking, deed: Deed): Promise<DeedRow[]> {
   const { id, name } = personColumns(viewer);
   const [firstDay, lastDay] = deed.days;
-  const events = () =>
-    db('event')
-      .whereRaw('event.learner_id = learner.id')
-      .modify((query) => {
-        if (deed.itemIds.length > 0) query.whereIn('event.item_id', deed.itemIds as number[]);
-        else query.whereIn('event.course_id', deed.courseIds as number[]).whereNotNull('event.item_id');
-        if (deed.kind) query.whereIn('event.action_id', db('action').where('kind', deed.kind).select('id'));
-        if (deed.action) query.whereIn('event.action_id', db('action').where('word', deed.action).select('id'));
-      });
-  const inPeriod = (what: string) =>
-    events().where('event.at', '>=', deed.from).where('event.at', '<', deed.to).select(db.raw(what));
-  const before = events().where('event.at', '<', deed.from).max('event.at');
-  const after = events().where('event.at', '>=', deed.to).min('event.at');
-  const outside = events()
-    .where((either) => either.where('event.at', '<', deed.from).orWhere('event.at', '>=', deed.to))
-    .max('event.at');
-  return db('learner')
+  const learners: DoerRow[] = await db('learner')
     .whereNull('learner.merged_into')
     .whereExists(
       db('enrolment')
         .whereRaw('enrolment.learner_id = learner.id')
-        .whereIn('enrolment.course_id', deed.courseIds as number[])
+        .whereIn('enrolment.course_id', idList(db, deed.courseIds))
         .where('enrolment.enrolled_day', '<=', lastDay)
         .where((then) => then.where('enrolment.status', 'active').orWhere('enrolment.ended_day', '>', firstDay))
         .where(enrolmentInScope(viewer))
         .where(enrolmentInLens(lens)),
     )
     .orderByRaw(`${name} COLLATE NOCASE, learner.id`)
-    .select(
-      db.raw(`${id} AS learner_id`),
-      db.raw(`${name} AS name`),
-      inPeriod('count(*)').as('count'),
-      inPeriod('min(event.at)').as('first'),
-      inPeriod('max(event.at)').as('last'),
-      outside.as('other_last'),
-      before.as('before'),
-      after.as('after'),
-      'learner.id',
-    );
+    .select('learner.id', db.raw(`${id} AS learner_id`), db.raw(`${name} AS name`));
+  const tally = new DeedTally(
+    learners.map((learner) => learner.id),
+    deed.from,
+    deed.to,
+  );
+  const itemIds = deed.itemIds.length > 0 ? new Set(deed.itemIds) : null;
+  await readingRaw(db, (raw) => {
+    if (deed.action !== undefined) return addEvents(raw, tally, deed, null);
+    const broken = new Set(deed.brokenDays.map(({ day }) => day));
+    for (const courseId of deed.courseIds) {
+      for (const day of packedDays(raw, courseId)) if (!broken.has(day.day)) tally.addDay(day, itemIds, deed.kind);
+    }
+    for (const day of deed.brokenDays) addEvents(raw, tally, deed, day);
+  });
+  const known = (value: number) => (Number.isNaN(value) ? null : value);
+  return learners.map((learner, index) => ({
+    ...learner,
+    count: tally.count[index],
+    first: known(tally.first[index]),
+    last: known(tally.last[index]),
+    other_last: known(tally.otherLast[index]),
+    before: known(tally.before[index]),
+    after: known(tally.after[index]),
+  }));
+}
+
+/** Adds events one by one from the log: of one day, or (for a single word, which no day keeps apart) of all time. */
+function addEvents(raw: RawConnection, tally: DeedTally, deed: Deed, day: { from: number; to: number } | null): void {
+  const byItem = deed.itemIds.length > 0;
+  const where = [
+    byItem ? 'item_id = @key' : 'course_id = @key AND item_id IS NOT NULL',
+    'learner_id IS NOT NULL',
+    ...(day ? ['at >= @from AND at < @to'] : []),
+    ...(deed.kind ? ['action_id IN (SELECT id FROM action WHERE kind = @kind)'] : []),
+    ...(deed.action ? ['action_id IN (SELECT id FROM action WHERE word = @action)'] : []),
+  ].join(' AND ');
+  const events = prepared(
+    raw,
+    `SELECT learner_id, at FROM event INDEXED BY ${byItem ? 'event_item' : 'event_course'} WHERE ${where}`,
+  ).raw();
+  for (const key of byItem ? deed.itemIds : deed.courseIds) {
+    for (const [learnerId, at] of events.iterate({
+      key,
+      ...(day ? { from: day.from, to: day.to } : {}),
+      ...(deed.kind ? { kind: deed.kind } : {}),
+      ...(deed.action ? { action: deed.action } : {}),
+    }) as IterableIterator<[number, number]>) {
+      tally.add(learnerId, at, at, 1);
+    }
+  }
 }

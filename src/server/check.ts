@@ -1,7 +1,7 @@
 /** `lee check`: is the database whole, and is everything derived what it would be if made anew? */
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { countRows, readingRaw, type RawConnection } from '@/data/db';
-import { compareDerived, learnersToCheck } from '@/data/derived';
+import { compareDerived, learnersToCheck, sumPackedDays } from '@/data/derived';
 import { compareCounts } from '@/data/log-counts';
 import { allGroups, storedReadings } from '@/data/drift';
 import { readNumber } from '@/data/settings';
@@ -50,8 +50,9 @@ export async function checkAll(runtime: Runtime): Promise<CheckResult> {
         problems.push(`${broken.table} ${broken.rowid} refers to a missing ${broken.parent}`);
       }
       const learners = learnersToCheck(raw);
+      const packed = sumPackedDays(raw);
       for (const learnerId of learners) {
-        for (const { table, stored, recomputed } of compareDerived(raw, learnerId, zone)) {
+        for (const { table, stored, recomputed } of compareDerived(raw, learnerId, zone, packed)) {
           problems.push(
             `${table} of learner ${learnerId}: ${stored} rows stored, ${recomputed} recomputed, and they differ`,
           );

@@ -10,7 +10,7 @@ import {
 } from '@/core/followup/follow-up';
 import { IsDate } from '@/core/formats/validators';
 import { dayFromDate, dayOf } from '@/core/time/zone';
-import { addAudit } from '@/data/audit';
+import { OF_FOLLOW_UPS, addAudit } from '@/data/audit';
 import { writing, type Db } from '@/data/db';
 import { enrolmentsOf } from '@/data/enrolments';
 import {
@@ -218,7 +218,7 @@ export async function handOver({ db, clock }: Runtime, viewer: Viewer, id: numbe
       at: clock.now(),
       staff_id: viewer.staffId,
       learner_id: found.learner_id,
-      what: 'handed over a follow-up',
+      what: OF_FOLLOW_UPS,
       subject: `to ${to.name}`,
     });
   });

@@ -4,7 +4,7 @@ import { ACTION_KINDS, type ActionKind } from '@/core/access/kinds';
 import { deedWords } from '@/core/access/has';
 import { ITEM_KINDS, type ItemKind } from '@/core/formats/kinds';
 import { sayCount } from '@/core/time/words';
-import { dayOf } from '@/core/time/zone';
+import { dayOf, startOfDay } from '@/core/time/zone';
 import { coursesInLog, itemsOfLog, itemsOfSort } from '@/data/access-log/names';
 import { whoDid, type DeedRow } from '@/data/reach';
 import type { Viewer } from '@/data/scope';
@@ -78,6 +78,7 @@ export async function answerHas(runtime: Runtime, viewer: Viewer, values: Record
     from: start,
     to: end,
     days: [dayOf(start, zone), dayOf(end - 1, zone)],
+    brokenDays: brokenDays(start, end, zone),
   });
   const has = rows.filter((row) => row.count > 0);
   const when = sayPeriod(period, zone, clock.now());
@@ -92,6 +93,13 @@ export async function answerHas(runtime: Runtime, viewer: Viewer, values: Record
     deed,
     says: `${has.length} of ${sayCount(rows.length, 'learner')} ${deed}; ${rows.length - has.length} did not.`,
   };
+}
+
+/** Days that a period begins or ends inside of, each with its own bounds. */
+function brokenDays(start: number, end: number, zone: string) {
+  return [...new Set([dayOf(start, zone), dayOf(end, zone)])]
+    .map((day) => ({ day, from: startOfDay(day, zone), to: startOfDay(day + 1, zone) }))
+    .filter(({ from, to }) => (start > from && start < to) || (end > from && end < to));
 }
 
 /** The answer as the API gives it. @throws InvalidInput, NotFound */

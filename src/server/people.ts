@@ -1,4 +1,5 @@
 /** People explained: the rows, panels and pages of learners, put together from bulk reads. */
+import { groupBy } from '@/core/group-by';
 import { CALL_OUTCOMES } from '@/core/followup/call';
 import { cameBack } from '@/core/followup/came-back';
 import type { ContactShown, EnrolmentShown, MessageState, Person, VisitShown } from '@/core/followup/person';
@@ -109,13 +110,7 @@ export async function explainPeople(
 }
 
 function byLearner<T extends { learner_id: number }>(rows: readonly T[]): Map<number, T[]> {
-  const groups = new Map<number, T[]>();
-  for (const row of rows) {
-    const known = groups.get(row.learner_id);
-    if (known) known.push(row);
-    else groups.set(row.learner_id, [row]);
-  }
-  return groups;
+  return groupBy(rows, (row) => row.learner_id);
 }
 
 function showEnrolment(row: EnrolmentRow, now: number, zone: string): EnrolmentShown {

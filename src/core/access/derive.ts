@@ -1,5 +1,7 @@
 /** Everything that is derived from a stretch of one learner's events. */
 import { dayOf } from '../time/zone';
+import { ACTION_KINDS } from './kinds';
+import type { ItemDeeds } from './packed-days';
 import { IDLE_GAP, TAIL, partsOf, visitsOf, type AccessEvent, type VisitPart } from './visits';
 
 /** More days than any log spans, so that id × span + day is a key of its own. */
@@ -45,6 +47,8 @@ export interface Derived {
   parts: VisitPart[];
   days: LearnerDay[];
   items: ItemDay[];
+  /** The same as `items`, by kind. */
+  deeds: ItemDeeds[];
 }
 
 /**
@@ -56,6 +60,7 @@ export function derive(events: readonly AccessEvent[], zone: string, idleGap = I
   const parts: VisitPart[] = [];
   const days = new Map<number, LearnerDay>();
   const items = new Map<number, ItemDay>();
+  const deeds = new Map<number, ItemDeeds>();
   for (const visit of visitsOf(events, idleGap, tail)) {
     const startDay = dayOf(visit.start, zone);
     const isOneDay = dayOf(visit.end, zone) === startDay;
@@ -72,10 +77,12 @@ export function derive(events: readonly AccessEvent[], zone: string, idleGap = I
       row[event.kind] += 1;
       row.first ??= event.at;
       row.last = event.at;
-      if (event.itemId !== null) addToItem(items, event, event.itemId, day);
+      if (event.itemId === null) continue;
+      addToItem(items, event, event.itemId, day);
+      addToDeeds(deeds, event, event.itemId, day);
     }
   }
-  return { parts, days: [...days.values()], items: [...items.values()] };
+  return { parts, days: [...days.values()], items: [...items.values()], deeds: [...deeds.values()] };
 }
 
 function dayRow(days: Map<number, LearnerDay>, courseId: number, day: number): LearnerDay {
@@ -98,4 +105,17 @@ function addToItem(items: Map<number, ItemDay>, event: AccessEvent & { ms: numbe
   row.opens += 1;
   row.first ??= event.at;
   row.last = event.at;
+}
+
+function addToDeeds(deeds: Map<number, ItemDeeds>, event: AccessEvent & { ms: number }, itemId: number, day: number) {
+  const { courseId, kind, at, ms } = event;
+  const key = (itemId * DAY_SPAN + day) * ACTION_KINDS.length + ACTION_KINDS.indexOf(kind);
+  const row = deeds.get(key);
+  if (!row) {
+    deeds.set(key, { courseId, itemId, day, kind, events: 1, ms, first: at, last: at });
+    return;
+  }
+  row.events += 1;
+  row.ms += ms;
+  row.last = at;
 }

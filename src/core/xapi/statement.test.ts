@@ -93,7 +93,7 @@ describe('a well-formed statement', () => {
       plain({ object: { objectType: 'Agent', ...actor }, context: { platform: 'x' } }),
     ],
     ['context.team is not a group', plain({ context: { team: actor } })],
-    ['timestamp is not an ISO 8601 instant', plain({ timestamp: '2026-02-30T10:00:00Z' })],
+    ['timestamp is not an ISO 8601 instant since 1990', plain({ timestamp: '2026-02-30T10:00:00Z' })],
     ['version is not 1.0.x or 2.0.x', plain({ version: '0.95' })],
     [
       'attachments[0].fileUrl is missing',

@@ -9,6 +9,14 @@ const CHANGES = [
   // Only the name within the folder: a copy of the data has files of its own.
   `UPDATE import_run SET path = replace(path, rtrim(path, replace(path, '/', '')), '')`,
 
+  // What was done with each item by everybody on a day of a course, packed; see core/access/packed-days.
+  `CREATE TABLE packed_day (
+     id INTEGER PRIMARY KEY, course_id INTEGER NOT NULL, day INTEGER NOT NULL, starts_at INTEGER NOT NULL,
+     entries BLOB NOT NULL, UNIQUE (course_id, day))`,
+  `INSERT INTO touched (learner_id, from_at, to_at)
+     SELECT learner_id, min(at), max(at) FROM event WHERE learner_id IS NOT NULL GROUP BY learner_id
+     ON CONFLICT DO UPDATE SET from_at = min(from_at, excluded.from_at), to_at = max(to_at, excluded.to_at)`,
+
   // Tries to sign in, counted before they are checked; those of long ago go.
   `DROP TABLE sign_in_delay`,
   `CREATE TABLE sign_in_try (
