@@ -43,10 +43,19 @@ export function seenEnrolments(
 }
 
 /** Last access and time online of each learner (or of those given), over the courses in view, as of its day. */
-export function accessTotals(db: Db, { viewer, lens, asOf }: View, learnerIds?: readonly number[]): Knex.QueryBuilder {
-  const table = asOf === null ? 'learner_course' : 'learner_day';
+export function accessTotals(db: Db, view: View, learnerIds?: readonly number[]): Knex.QueryBuilder {
+  const { viewer, lens, asOf } = view;
   const last = asOf === null ? 'last_at' : 'last';
-  return db(`${table} as lc`)
+  // Of a past day there are no totals: the days of those in view are added up, and of nobody else.
+  const rows =
+    asOf === null || learnerIds
+      ? db(`${asOf === null ? 'learner_course' : 'learner_day'} as lc`)
+      : db.from(
+          db.raw('(?) AS seen CROSS JOIN learner_day AS lc ON lc.learner_id = seen.learner_id', [
+            seenEnrolments(db, view, 'all').distinct('enrolment.learner_id'),
+          ]),
+        );
+  return rows
     .where(courseRowInScope(db, viewer, 'lc'))
     .modify((query) => {
       if (learnerIds) query.whereIn('lc.learner_id', idList(db, learnerIds));
