@@ -130,7 +130,14 @@ test('nobody signed in is sent to sign in, and the API says 401', async ({ reque
     const answer = await request.get(path, { maxRedirects: 0 });
     expect([path, answer.status(), answer.headers().location]).toEqual([path, 307, '/sign-in']);
   }
-  for (const path of ['/find?q=a', '/pulse', '/watch/names', '/learners/rows', '/learners/export', ...LOG_ROUTES]) {
+  for (const path of [
+    '/find?q=a',
+    '/pulse',
+    '/watch/names',
+    '/lists/learners/rows',
+    '/lists/learners/export',
+    ...LOG_ROUTES,
+  ]) {
     expect([path, (await request.get(path)).status()]).toEqual([path, 401]);
   }
   expect((await request.post('/api/v1/replies', { data: 'From: x' })).status()).toBe(401);

@@ -89,17 +89,17 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: (_, foreign) => `/learners?q=${foreign}`, status: 200 },
     { url: (_, __, part) => `/learners?in=${part}`, status: 404 },
   ],
-  '/learners/call-sheet': [
-    { url: () => '/learners/call-sheet', status: 200 },
-    { url: (_, __, part) => `/learners/call-sheet?in=${part}`, status: 404 },
+  '/lists/learners/call-sheet': [
+    { url: () => '/lists/learners/call-sheet', status: 200 },
+    { url: (_, __, part) => `/lists/learners/call-sheet?in=${part}`, status: 404 },
   ],
-  '/learners/rows': [
-    { url: () => '/learners/rows?offset=0', status: 200 },
-    { url: (_, foreign) => `/learners/rows?q=${foreign}&status=all`, status: 200 },
+  '/lists/learners/rows': [
+    { url: () => '/lists/learners/rows', status: 200 },
+    { url: (_, foreign) => `/lists/learners/rows?q=${foreign}&status=all`, status: 200 },
   ],
-  '/learners/export': [
-    { url: () => '/learners/export?format=csv&status=all', status: 200 },
-    { url: (_, foreign) => `/learners/export?q=${foreign}`, status: 200 },
+  '/lists/learners/export': [
+    { url: () => '/lists/learners/export?format=csv&status=all', status: 200 },
+    { url: (_, foreign) => `/lists/learners/export?q=${foreign}`, status: 200 },
   ],
   '/learners/[learnerId]/conversation': [
     { url: (own) => `/learners/${own}/conversation`, status: 200 },

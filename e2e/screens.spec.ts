@@ -5,7 +5,7 @@ const SCREENS = [
   '/watch',
   '/watch/set-aside',
   '/learners',
-  '/learners/call-sheet',
+  '/lists/learners/call-sheet',
   '/learners/L20417',
   '/learners/L20417/conversation',
   '/learners/L20417/everything',

@@ -205,7 +205,10 @@ export interface ListPage {
   sort: LearnerSort;
   descending: boolean;
   limit: number;
-  offset: number;
+  /** Rows passed over: for a page that is known by its number. */
+  offset?: number;
+  /** What the row before the first is sorted by, and its id: for a list that goes on from a row. */
+  after?: { by: string | number | null; id: number };
 }
 
 /** How many learners in view match. */
@@ -220,23 +223,47 @@ export async function listLearners(
   view: View,
   filter: LearnerFilter,
   page: ListPage,
-): Promise<{ rows: LearnerRow[]; total: number }> {
+): Promise<{ rows: LearnerRow[]; total: number; last: ListPage['after'] | null }> {
   const { sql, needs } = sortColumn(db, view, page.sort, filter.status);
   // Days quiet run against last access: more days is an earlier instant.
   const descending = page.sort === 'days_quiet' ? !page.descending : page.descending;
   // Never accessed is the quietest there is, and has no last access.
   const nullsFirst = page.sort === 'days_quiet' ? !descending : false;
-  const found: { id: number; total: number }[] = await matching(db, view, filter, [needs])
-    .orderByRaw(`? ${descending ? 'DESC' : 'ASC'} NULLS ${nullsFirst ? 'FIRST' : 'LAST'}, learner.id`, [
-      typeof sql === 'string' ? db.raw(sql) : sql,
-    ])
+  const by = typeof sql === 'string' ? db.raw(sql) : sql;
+  const query = matching(db, view, filter, [needs])
+    .orderByRaw(`? ${descending ? 'DESC' : 'ASC'} NULLS ${nullsFirst ? 'FIRST' : 'LAST'}, learner.id`, [by])
     .limit(page.limit)
-    .offset(page.offset)
-    .select('learner.id', db.raw('count(*) OVER () AS total'));
+    .select('learner.id', db.raw('? AS place', [by]));
+  if (page.after) query.where(isAfter(db, by, page.after, { descending, nullsFirst }));
+  else query.offset(page.offset ?? 0).select(db.raw('count(*) OVER () AS total'));
+  const found: { id: number; total?: number; place: string | number | null }[] = await query;
   const ids = found.map((row) => row.id);
   const byId = new Map((await learnersById(db, view, ids, filter.status)).map((row) => [row.id, row]));
   const rows = ids.map((id) => byId.get(id)!);
-  return { rows, total: found[0]?.total ?? (page.offset > 0 ? await countLearners(db, view, filter) : 0) };
+  const isBeginning = !page.after && !page.offset;
+  const total = found[0]?.total ?? (isBeginning ? 0 : await countLearners(db, view, filter));
+  const last = found.at(-1);
+  return { rows, total, last: last ? { by: last.place, id: last.id } : null };
+}
+
+/** Condition: the row stands after a place in the order of the list. */
+function isAfter(
+  db: Db,
+  by: Knex.Raw | Knex.QueryBuilder,
+  { by: value, id }: { by: string | number | null; id: number },
+  { descending, nullsFirst }: { descending: boolean; nullsFirst: boolean },
+) {
+  return (query: Knex.QueryBuilder) => {
+    if (value === null) {
+      query.where((same) => same.whereRaw('? IS NULL', [by]).where('learner.id', '>', id));
+      if (nullsFirst) query.orWhereRaw('? IS NOT NULL', [by]);
+      return;
+    }
+    // The value stands at the right, so that the order's own collation is the comparison's.
+    query.whereRaw(`? ${descending ? '<' : '>'} ?`, [by, value]);
+    query.orWhere((same) => same.whereRaw('? = ?', [by, value]).where('learner.id', '>', id));
+    if (!nullsFirst) query.orWhereRaw('? IS NULL', [by]);
+  };
 }
 
 /** The learners with these ids, of those in view; in no particular order. */

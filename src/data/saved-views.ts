@@ -11,15 +11,20 @@ export interface SavedView {
 export async function listSavedViews(db: Db, staffId: number): Promise<SavedView[]> {
   return db('saved_view')
     .where('staff_id', staffId)
+    .whereNull('ended_at')
     .orderByRaw('name COLLATE NOCASE, id')
     .select('id', 'name', 'query');
 }
 
 /** Keeps a list under a name; one of that name is replaced. */
 export async function saveView(db: Db, staffId: number, name: string, query: string): Promise<void> {
-  await db('saved_view').insert({ staff_id: staffId, name, query }).onConflict(['staff_id', 'name']).merge();
+  await db('saved_view')
+    .insert({ staff_id: staffId, name, query, ended_at: null })
+    .onConflict(['staff_id', 'name'])
+    .merge();
 }
 
-export async function removeView(db: Db, staffId: number, id: number): Promise<boolean> {
-  return (await db('saved_view').where({ id, staff_id: staffId }).delete()) === 1;
+/** Takes a view of somebody's away, or (null) puts it back. False when it is none of theirs. */
+export async function endView(db: Db, staffId: number, id: number, at: number | null): Promise<boolean> {
+  return (await db('saved_view').where({ id, staff_id: staffId }).update({ ended_at: at })) === 1;
 }

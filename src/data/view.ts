@@ -47,7 +47,7 @@ export function accessTotals(db: Db, view: View, learnerIds?: readonly number[])
   const { viewer, lens, asOf } = view;
   const last = asOf === null ? 'last_at' : 'last';
   // Of a past day there are no totals: the days of those in view are added up, and of nobody else.
-  const rows =
+  const rows: Knex.QueryBuilder =
     asOf === null || learnerIds
       ? db(`${asOf === null ? 'learner_course' : 'learner_day'} as lc`)
       : db.from(

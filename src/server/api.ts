@@ -5,7 +5,7 @@ import { isLead, type Viewer } from '@/data/scope';
 import { viewerByBearer, viewerBySession } from './accounts';
 import { asFile } from './exports';
 import { InvalidInput, NotFound, type FieldFault } from './input';
-import { pageOf, type ListQuery } from './list-query';
+import { isFile, type ListQuery } from './list-query';
 import { runtime, type Runtime } from './runtime';
 import { troubleOf } from './trouble';
 import { SESSION_COOKIE, currentViewer } from './viewer';
@@ -96,8 +96,9 @@ export async function listResponse(
   columns: readonly string[],
   rows: readonly Record<string, unknown>[],
   total: number,
+  next: string | null = null,
 ): Promise<Response> {
-  if (query.format === 'csv' || query.format === 'xlsx') {
+  if (isFile(query)) {
     const type =
       query.format === 'csv'
         ? 'text/csv; charset=utf-8'
@@ -106,8 +107,5 @@ export async function listResponse(
       headers: { 'content-type': type, 'content-disposition': `attachment; filename="${name}.${query.format}"` },
     });
   }
-  const { limit, offset } = pageOf(query);
-  const end = offset + rows.length;
-  const next = rows.length === limit && end < total ? Buffer.from(String(end)).toString('base64url') : null;
   return Response.json({ data: rows, next, total });
 }

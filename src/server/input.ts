@@ -41,8 +41,10 @@ function fieldsOf(input: new () => object): string[] {
  */
 export function readInput<T extends object>(input: new () => T, values: Record<string, unknown>): T {
   const read = new input() as Record<string, unknown>;
+  // What comes from a browser may be anything, nothing included.
+  const given = Object(values) as Record<string, unknown>;
   for (const field of fieldsOf(input)) {
-    const value = values[field];
+    const value = given[field];
     const clean = typeof value === 'string' ? value.trim() : value;
     if (clean !== '' && clean !== null && clean !== undefined) read[field] = clean;
   }

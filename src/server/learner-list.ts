@@ -19,7 +19,7 @@ import {
 } from '@/data/learners';
 import type { Viewer } from '@/data/scope';
 import type { View } from '@/data/view';
-import { ListQuery, pageOf } from './list-query';
+import { ListQuery, limitOf, placeOf, writeCursor } from './list-query';
 import { isoOrNull, learnerFigures, minutes, score, type LearnerFigures } from './figures';
 import { InvalidInput, NotFound, readInput } from './input';
 import type { Runtime } from './runtime';
@@ -77,15 +77,25 @@ function filterOf({ zone }: Runtime, view: View, query: LearnersQuery): LearnerF
 }
 
 /** @throws InvalidInput, NotFound for a course, group or organisation that is not there */
-export async function learnerList(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
+export async function learnerList(
+  runtime: Runtime,
+  viewer: Viewer,
+  values: Record<string, unknown>,
+  /** Rows passed over, where a page is known by its number. */
+  offset = 0,
+) {
   const query = readInput(LearnersQuery, values);
   const { course, group, organisation } = query;
   const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
   const filter = { ...filterOf(runtime, view, query), item: await itemOf(runtime, viewer, query) };
   const sort = (query.sort ?? 'name').replace('-', '') as LearnerSort;
-  const page = { ...pageOf(query), sort, descending: query.sort?.startsWith('-') ?? false };
-  const { rows, total } = await listLearners(runtime.db, view, filter, page);
-  return { query, total, view, rows };
+  const place = placeOf(query);
+  const limit = limitOf(query);
+  const after = place ? { by: place[0], id: Number(place[1]) } : undefined;
+  const page = { limit, offset, after, sort, descending: query.sort?.startsWith('-') ?? false };
+  const { rows, total, last } = await listLearners(runtime.db, view, filter, page);
+  const next = last && rows.length === limit ? writeCursor([last.by, last.id]) : null;
+  return { query, total, view, rows, next };
 }
 
 /** The item that the list is about. @throws InvalidInput for one that is not there */

@@ -4,18 +4,63 @@ import { InvalidInput } from './input';
 
 export class ListQuery {
   @IsOptional() @Matches(/^([1-9]\d{0,2}|1000)$/, { message: 'is not a number from 1 to 1000' }) limit?: string;
-  @IsOptional() @Matches(/^[A-Za-z0-9_-]{1,40}$/, { message: 'is not a cursor given by this list' }) cursor?: string;
+  @IsOptional()
+  @Matches(/^[A-Za-z0-9_-]{1,2000}$/, { message: 'is not a cursor given by this list' })
+  cursor?: string;
   @IsOptional() @IsIn(['json', 'csv', 'xlsx'], { message: 'is not one of json, csv, xlsx' }) format?: string;
 }
 
 const EVERYTHING = 1_000_000;
 
-/** Limit and offset of a list call. A cursor is the offset, opaque to whoever holds it. */
-export function pageOf(query: ListQuery): { limit: number; offset: number } {
-  if (query.format === 'csv' || query.format === 'xlsx') return { limit: EVERYTHING, offset: 0 };
-  const offset = query.cursor ? Number(Buffer.from(query.cursor, 'base64url').toString()) : 0;
-  if (!Number.isSafeInteger(offset) || offset < 0) {
-    throw new InvalidInput([{ field: 'cursor', message: 'is not a cursor given by this list' }]);
+/** Rows asked for at once: all of them for a file. */
+export function limitOf(query: ListQuery): number {
+  return isFile(query) ? EVERYTHING : Number(query.limit ?? 100);
+}
+
+export function isFile<T extends { format?: string }>(query: T): query is T & { format: 'csv' | 'xlsx' } {
+  return query.format === 'csv' || query.format === 'xlsx';
+}
+
+/** A row's place in a list: what it is sorted by, and its id. */
+export type Place = readonly [by: string | number | null, id: string | number];
+
+/** A place as text, opaque to whoever holds it. */
+export function writeCursor(place: Place): string {
+  return Buffer.from(JSON.stringify(place)).toString('base64url');
+}
+
+/**
+ * The place after which a list goes on; null for its beginning. It is a place and not a number of
+ * rows, so that a list that changes meanwhile neither repeats nor skips.
+ * @throws InvalidInput for what is no cursor
+ */
+export function placeOf({ cursor, ...query }: ListQuery): Place | null {
+  if (cursor === undefined || isFile(query)) return null;
+  let place: unknown;
+  try {
+    place = JSON.parse(Buffer.from(cursor, 'base64url').toString());
+  } catch {
+    place = null;
   }
-  return { limit: Number(query.limit ?? 100), offset };
+  const isPart = (part: unknown) => typeof part === 'string' || typeof part === 'number';
+  if (Array.isArray(place) && place.length === 2 && (place[0] === null || isPart(place[0])) && isPart(place[1])) {
+    return place as unknown as Place;
+  }
+  throw new InvalidInput([{ field: 'cursor', message: 'is not a cursor given by this list' }]);
+}
+
+/** A page of a list that is held whole: the rows after a place. `placeOfRow` says where a row stands. */
+export function pageAfter<T>(
+  all: readonly T[],
+  query: ListQuery,
+  placeOfRow: (row: T) => Place,
+  isAfter: (row: T, place: Place) => boolean,
+): { rows: T[]; next: string | null } {
+  const place = placeOf(query);
+  // A row that has gone is no loss: the list goes on with whatever comes after its place.
+  const found = place === null ? 0 : all.findIndex((row) => isAfter(row, place));
+  const start = found < 0 ? all.length : found;
+  const rows = all.slice(start, start + limitOf(query));
+  const more = !isFile(query) && start + rows.length < all.length;
+  return { rows, next: more ? writeCursor(placeOfRow(rows.at(-1)!)) : null };
 }

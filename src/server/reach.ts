@@ -7,7 +7,7 @@ import type { Viewer } from '@/data/scope';
 import { visitsOfLearners } from '@/data/visits';
 import { isoOrNull, minutes } from './figures';
 import { NotFound, readInput } from './input';
-import { pageOf } from './list-query';
+import { pageAfter } from './list-query';
 import { PeriodQuery, periodOf } from './period';
 import type { Runtime } from './runtime';
 import { openMoment } from './view';
@@ -48,8 +48,17 @@ export async function itemReach(runtime: Runtime, viewer: Viewer, values: Record
 /** Reach as the API gives it. @throws InvalidInput, NotFound */
 export async function reach(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
   const { query, rows: all } = await itemReach(runtime, viewer, values);
-  const { limit, offset } = pageOf(query);
-  return { query, rows: all.slice(offset, offset + limit).map(reachFigures), total: all.length };
+  // In outline order, which no two items share a place in; one that has gone is looked for no more.
+  const { rows, next } = pageAfter(
+    all.map((row, index) => ({ row, index })),
+    query,
+    ({ row, index }) => [index, `${row.course}/${row.item_id}`],
+    ({ row, index }, [place, id]) => {
+      const known = all.findIndex((one) => `${one.course}/${one.item_id}` === id);
+      return known < 0 ? index >= Number(place) : all.indexOf(row) > known;
+    },
+  );
+  return { query, rows: rows.map(({ row }) => reachFigures(row)), total: all.length, next };
 }
 
 /** An item's reach as the API and the files give it. */
@@ -80,8 +89,13 @@ export async function visits(runtime: Runtime, viewer: Viewer, values: Record<st
   const id = await findLearner(runtime.db, viewer, query.learner);
   if (id === null) throw new NotFound('No such learner');
   const all = await visitsOfLearners(runtime.db, viewer, view.lens, [id], period);
-  const { limit, offset } = pageOf(query);
-  const rows = all.slice(offset, offset + limit).map((visit) => ({
+  const page = pageAfter(
+    all,
+    query,
+    (visit) => [visit.start, query.learner],
+    (visit, [start]) => visit.start < Number(start),
+  );
+  const rows = page.rows.map((visit) => ({
     learner_id: query.learner,
     start: isoOrNull(visit.first),
     end: isoOrNull(visit.last),
@@ -89,5 +103,5 @@ export async function visits(runtime: Runtime, viewer: Viewer, values: Record<st
     events: visit.events,
     courses: [...new Set(visit.courses)].sort(),
   }));
-  return { query, rows, total: all.length };
+  return { query, rows, total: all.length, next: page.next };
 }

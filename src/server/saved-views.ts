@@ -1,7 +1,7 @@
 /** Lists kept under a name, and shared by their link. */
 import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { COVERED_TEXT } from '@/data/person';
-import { listSavedViews, removeView, saveView, type SavedView } from '@/data/saved-views';
+import { endView, listSavedViews, saveView, type SavedView } from '@/data/saved-views';
 import type { Viewer } from '@/data/scope';
 import { NotFound, readInput } from './input';
 import type { Runtime } from './runtime';
@@ -28,7 +28,12 @@ export async function keepView({ db }: Runtime, viewer: Viewer, values: Record<s
   await saveView(db, viewer.staffId, name, query ?? '');
 }
 
-/** @throws NotFound */
-export async function dropView({ db }: Runtime, viewer: Viewer, id: number): Promise<void> {
-  if (!(await removeView(db, viewer.staffId, id))) throw new NotFound('No such view of yours');
+/** Takes a view away; it can be put back. @throws NotFound */
+export async function dropView({ db, clock }: Runtime, viewer: Viewer, id: number): Promise<void> {
+  if (!(await endView(db, viewer.staffId, id, clock.now()))) throw new NotFound('No such view of yours');
+}
+
+/** Puts a view back that was taken away: the undo. @throws NotFound */
+export async function putBackView({ db }: Runtime, viewer: Viewer, id: number): Promise<void> {
+  if (!(await endView(db, viewer.staffId, id, null))) throw new NotFound('No such view of yours');
 }

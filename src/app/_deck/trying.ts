@@ -7,10 +7,10 @@ import { troubleOf } from '@/server/trouble';
 export type Result<T = void> = { ok: true; value: T } | { ok: false; says: string; errors: FieldFault[] };
 
 /** Does the work and has the page shown anew; input that cannot be taken becomes words, never an error page. */
-export async function trying<T>(work: () => Promise<T>): Promise<Result<T>> {
+export async function trying<T>(work: () => Promise<T>, showAnew = true): Promise<Result<T>> {
   try {
     const value = await work();
-    refresh();
+    if (showAnew) refresh();
     return { ok: true, value };
   } catch (error) {
     if (error instanceof InvalidInput) {

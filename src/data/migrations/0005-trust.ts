@@ -17,6 +17,9 @@ const CHANGES = [
      SELECT learner_id, min(at), max(at) FROM event WHERE learner_id IS NOT NULL GROUP BY learner_id
      ON CONFLICT DO UPDATE SET from_at = min(from_at, excluded.from_at), to_at = max(to_at, excluded.to_at)`,
 
+  // A view that was taken away can be put back.
+  `ALTER TABLE saved_view ADD COLUMN ended_at INTEGER`,
+
   // Tries to sign in, counted before they are checked; those of long ago go.
   `DROP TABLE sign_in_delay`,
   `CREATE TABLE sign_in_try (

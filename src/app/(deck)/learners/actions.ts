@@ -3,7 +3,7 @@
 import { chooseColumns } from '@/server/learner-columns';
 import { everyMatching } from '@/server/learner-list';
 import { runtime } from '@/server/runtime';
-import { dropView, keepView } from '@/server/saved-views';
+import { dropView, keepView, putBackView } from '@/server/saved-views';
 import { requireViewer } from '@/server/viewer';
 import { trying, type Result } from '../../_deck/trying';
 import { apiParams, listParams } from './list-params';
@@ -28,4 +28,9 @@ export async function keepTheView(name: string, query: string): Promise<Result> 
 export async function dropTheView(id: number): Promise<Result> {
   const viewer = await requireViewer();
   return trying(async () => dropView(await runtime(), viewer, Number(id)));
+}
+
+export async function putBackTheView(id: number): Promise<Result> {
+  const viewer = await requireViewer();
+  return trying(async () => putBackView(await runtime(), viewer, Number(id)));
 }

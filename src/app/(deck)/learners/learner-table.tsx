@@ -31,6 +31,8 @@ interface Props {
   offset: number;
   total: number;
   endless: boolean;
+  /** The place after which an endless list goes on; null at its end. */
+  next: string | null;
   here: string;
   today: number;
   now: number;
@@ -40,9 +42,9 @@ interface Props {
 
 /** The list itself, with the person under the cursor explained at the right. */
 export function LearnerTable(props: Props) {
-  const { lines, cells, params, offset, total, endless, here, today, now, zone, asOf } = props;
+  const { lines, cells, params, offset, total, endless, next, here, today, now, zone, asOf } = props;
   const narrow = useMediaQuery('(max-width: 900px)');
-  const { all, more, failed, load } = useMore(lines, params, offset, endless ? total : 0);
+  const { all, more, failed, load } = useMore(lines, params, endless ? next : null);
   const people = useMemo(
     () =>
       all.map((line) => ({ id: line.id, learnerId: line.learnerId, name: line.name, phone: line.cells.phone || null })),
@@ -215,29 +217,30 @@ function Cell({ line, name }: { line: LearnerLine; name: ListColumn }) {
   return text ? <bdi>{text}</bdi> : <span className={classes.soft}>none</span>;
 }
 
-/** The lines there are, and more of them as one scrolls to their end, up to `total`. */
-function useMore(first: LearnerLine[], params: ListParams, offset: number, total: number) {
+/** The lines there are, and more of them as one scrolls to their end, from the place after which they come. */
+function useMore(first: LearnerLine[], params: ListParams, next: string | null) {
   const [later, setLater] = useState<LearnerLine[]>([]);
+  const [place, setPlace] = useState(next);
   const [failed, setFailed] = useState(false);
   const loading = useRef(false);
   const { ref: more, entry } = useIntersection({ rootMargin: '400px' });
   const all = useMemo(() => (later.length === 0 ? first : [...first, ...later]), [first, later]);
-  const at = offset + all.length;
   const load = useCallback(async () => {
-    if (loading.current || at >= total) return;
+    if (loading.current || place === null) return;
     loading.current = true;
     setFailed(false);
     try {
-      const answer = await fetch(linkTo('/learners/rows', { ...params, offset: String(at) }));
+      const answer = await fetch(linkTo('/lists/learners/rows', { ...params, cursor: place }));
       if (!answer.ok) throw new Error(String(answer.status));
-      const lines: LearnerLine[] = await answer.json();
-      setLater((known) => [...known, ...lines]);
+      const found: { lines: LearnerLine[]; next: string | null } = await answer.json();
+      setLater((known) => [...known, ...found.lines]);
+      setPlace(found.next);
     } catch {
       setFailed(true);
     } finally {
       loading.current = false;
     }
-  }, [at, total, params]);
+  }, [place, params]);
   useEffect(() => {
     if (entry?.isIntersecting) void load();
   }, [entry, load]);

@@ -22,12 +22,16 @@ export const metadata: Metadata = { title: 'Learners' };
 /** The list, or what is wrong with the link: a saved view may name what is gone by now. */
 async function readList(deck: DeckContext, params: ListParams, page: number) {
   const { size } = sizeOf(params);
-  const cursor = Buffer.from(String((page - 1) * size)).toString('base64url');
   try {
-    const list = await learnerList(deck.runtime, deck.viewer, { ...apiParams(params), limit: String(size), cursor });
+    const list = await learnerList(
+      deck.runtime,
+      deck.viewer,
+      { ...apiParams(params), limit: String(size) },
+      (page - 1) * size,
+    );
     return { ...list, fault: null };
   } catch (error) {
-    const nothing = { rows: [], total: 0, view: deck.view };
+    const nothing = { rows: [], total: 0, view: deck.view, next: null };
     if (error instanceof NotFound) return { ...nothing, fault: await whatIsGone(deck, params) };
     if (!(error instanceof InvalidInput)) throw error;
     return {
@@ -66,7 +70,7 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
   const { size, endless } = sizeOf(params);
   const link = (changes: Record<string, string | null>) => linkTo('/learners', { ...params, ...changes });
   const file = (format: string) =>
-    linkTo('/learners/export', { ...params, limit: null, columns: columns.join(','), format });
+    linkTo('/lists/learners/export', { ...params, limit: null, columns: columns.join(','), format });
   const here = link({ page: page > 1 ? String(page) : null });
   const names = (kind: string) =>
     deck.choices
@@ -90,7 +94,7 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
             />
             <a href={file('csv')}>CSV</a>
             <a href={file('xlsx')}>XLSX</a>
-            <Link href={linkTo('/learners/call-sheet', { ...params, limit: null })}>Call sheet</Link>
+            <Link href={linkTo('/lists/learners/call-sheet', { ...params, limit: null })}>Call sheet</Link>
           </span>
         </div>
         <Filters
@@ -125,6 +129,7 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
             cell.filter((name) => columns.includes(name)).map((name) => ({ name, ...LIST_COLUMNS[name] })),
           ).filter((cell) => cell.length > 0)}
           params={params}
+          next={list.next}
           offset={(page - 1) * size}
           total={list.total}
           endless={endless}

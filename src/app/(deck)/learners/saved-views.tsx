@@ -6,7 +6,8 @@ import { IconX } from '@tabler/icons-react';
 import Link from 'next/link';
 import { useState, useTransition } from 'react';
 import type { SavedView } from '@/data/saved-views';
-import { dropTheView, keepTheView } from './actions';
+import { offerUndo } from '../../_people/use-people';
+import { dropTheView, keepTheView, putBackTheView } from './actions';
 
 /** Lists kept under a name; their link shows a colleague the same, as far as they may see it. */
 export function SavedViews({ views, query }: { views: SavedView[]; query: string }) {
@@ -28,7 +29,8 @@ export function SavedViews({ views, query }: { views: SavedView[]; query: string
   const drop = (view: SavedView) =>
     startTransition(async () => {
       const result = await dropTheView(view.id);
-      if (!result.ok) notifications.show({ title: 'It was not removed', message: result.says, color: 'red' });
+      if (result.ok) offerUndo(`Removed “${view.name}”`, async () => void (await putBackTheView(view.id)));
+      else notifications.show({ title: 'It was not removed', message: result.says, color: 'red' });
     });
   return (
     <>

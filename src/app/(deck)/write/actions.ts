@@ -2,7 +2,7 @@
 
 import { redirect } from 'next/navigation';
 import { ownAddress } from '../../_deck/own-address';
-import { trying } from '../../_deck/trying';
+import { trying, type Result } from '../../_deck/trying';
 import { InvalidInput, NotFound, wholeNumbers, type FieldFault } from '@/server/input';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/viewer';
@@ -37,9 +37,10 @@ export interface WrittenForm {
   look_again: string;
 }
 
-export async function keepText(draftId: number, text: WrittenForm): Promise<void> {
+/** Keeps what is written so far; says what was wrong when it could not. */
+export async function keepText(draftId: number, text: WrittenForm): Promise<Result> {
   const { runtime, view } = await opened();
-  await keepDraft(runtime, view, Number(draftId), { ...text });
+  return trying(() => keepDraft(runtime, view, Number(draftId), { ...text }), false);
 }
 
 export async function removeFromDraft(draftId: number, learnerId: number): Promise<void> {

@@ -42,7 +42,12 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
   const [pending, startTransition] = useTransition();
   const bodyRef = useRef<HTMLTextAreaElement>(null);
   const router = useRouter();
-  const keep = useDebouncedCallback((next: typeof text) => void keepText(draftId, next), 800);
+  const [unkept, setUnkept] = useState<string | null>(null);
+  const keep = useDebouncedCallback(async (next: typeof text) => {
+    const lost = 'The connection was lost.';
+    const result = await keepText(draftId, next).catch(() => ({ ok: false as const, says: lost }));
+    setUnkept(result.ok ? null : result.says);
+  }, 800);
 
   const change = (next: typeof text) => {
     setText(next);
@@ -226,6 +231,11 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
               ))}
               {stopped.length > 20 && <li>and {stopped.length - 20} more</li>}
             </ul>
+          </Alert>
+        )}
+        {unkept && (
+          <Alert color="red" role="alert" variant="light">
+            What you wrote last is not kept yet: {unkept} It stays on this page; write on, and it is tried again.
           </Alert>
         )}
         {trouble && (

@@ -6,5 +6,5 @@ import { learnerList } from '@/server/learner-list';
 export const GET = api(async ({ runtime, viewer, query }) => {
   const list = await learnerList(runtime, viewer, query);
   const rows = list.rows.map((row) => learnerFigures(list.view.now, runtime.zone, row));
-  return listResponse(list.query, 'learners', LEARNER_COLUMNS, rows, list.total);
+  return listResponse(list.query, 'learners', LEARNER_COLUMNS, rows, list.total, list.next);
 });

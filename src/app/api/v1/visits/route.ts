@@ -3,5 +3,5 @@ import { VISIT_COLUMNS, visits } from '@/server/reach';
 
 export const GET = api(async ({ runtime, viewer, query }) => {
   const list = await visits(runtime, viewer, query);
-  return listResponse(list.query, 'visits', VISIT_COLUMNS, list.rows, list.total);
+  return listResponse(list.query, 'visits', VISIT_COLUMNS, list.rows, list.total, list.next);
 });

@@ -1,7 +1,7 @@
 import { listResponse, own } from '@/server/api';
 import { chosenColumns, fileOf, readColumns } from '@/server/learner-columns';
 import { learnerList } from '@/server/learner-list';
-import { apiParams, listParams } from '../list-params';
+import { apiParams, listParams } from '../../../learners/list-params';
 
 /** Exactly the list that is shown (its filters, sort and columns, all pages) as a file. */
 export const GET = own(async ({ runtime, viewer, query }) => {

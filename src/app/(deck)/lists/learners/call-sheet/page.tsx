@@ -2,13 +2,14 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayInstant } from '@/core/time/words';
 import { explainPeople, tellApart } from '@/server/people';
+import { InvalidInput } from '@/server/input';
 import { learnerList } from '@/server/learner-list';
-import { linkTo } from '../../../_deck/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../_deck/page-context';
-import deckClasses from '../../../_deck/deck.module.css';
-import { apiParams, listParams } from '../list-params';
-import { PrintButton } from '../print-button';
-import classes from '../learners.module.css';
+import { linkTo } from '../../../../_deck/list-link';
+import { openDeck, orNotFound, type SearchParams } from '../../../../_deck/page-context';
+import deckClasses from '../../../../_deck/deck.module.css';
+import { apiParams, listParams } from '../../../learners/list-params';
+import { PrintButton } from '../../../learners/print-button';
+import classes from '../../../learners/learners.module.css';
 
 export const metadata: Metadata = { title: 'Call sheet' };
 
@@ -23,7 +24,21 @@ export default async function CallSheetPage({ searchParams }: { searchParams: Se
   const params = listParams({ ...deck.params, as_of: deck.asOf ?? undefined });
   const list = await orNotFound(
     learnerList(runtime, deck.viewer, { sort: '-drift', ...apiParams(params), limit: MOST }),
-  );
+  ).catch((error: unknown) => {
+    if (error instanceof InvalidInput) return error;
+    throw error;
+  });
+  if (list instanceof InvalidInput) {
+    return (
+      <div className={deckClasses.page}>
+        <h1>Call sheet</h1>
+        <p role="alert">
+          This link asks for something the list does not know: {list.message}.{' '}
+          <Link href={linkTo('/learners', { in: params.in })}>Show everybody</Link>
+        </p>
+      </div>
+    );
+  }
   const detail = { wakeDays: 1, visits: 1, contacts: 1, status: 'active' } as const;
   const ids = list.rows.map((row) => row.id);
   const people = tellApart(await explainPeople(runtime, list.view, ids, detail));

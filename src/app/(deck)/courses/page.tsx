@@ -1,0 +1,8 @@
+import { redirect } from 'next/navigation';
+import { linkTo } from '../../_deck/list-link';
+import { oneOfEach, type SearchParams } from '../../_deck/page-context';
+
+/** The first of these screens. */
+export default async function FirstPage({ searchParams }: { searchParams: SearchParams }) {
+  redirect(linkTo('/courses/reach', await oneOfEach(searchParams)));
+}
