@@ -26,7 +26,9 @@ const SCREENS = [
   '/set-up/data',
   '/set-up/mapping',
   '/set-up/roster',
+  '/set-up/calendar',
   '/set-up/staff',
+  '/account',
   '/set-up/changes',
   '/watch?as_of=2026-11-10',
 ];

@@ -109,6 +109,11 @@ export async function dueDates(db: Db, courseIds: readonly number[], from: numbe
     .select('course_id', 'due_at', 'title')) as { course_id: number; due_at: number; title: string }[];
 }
 
+/** Every course there is, by title. */
+export async function listCourses(db: Db): Promise<{ code: string; title: string }[]> {
+  return db('course').orderBy(['title', 'code']).select('code', 'title');
+}
+
 /** Adds days on which a course rests. The course's id; null when there is none with that code. */
 export async function addBreak(
   db: Db,

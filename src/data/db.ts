@@ -91,6 +91,8 @@ export function openDb(file: string, { web = false }: OpenOptions = {}): Db {
     useNullAsDefault: true,
     // An error names its statement, never the values: they are people's.
     compileSqlOnError: false,
+    // What goes wrong is thrown; saying it here as well would be saying it twice, and at length.
+    log: { warn() {}, error() {}, deprecate() {}, debug() {} },
     pool: {
       min: 1,
       max: web ? WEB_CONNECTIONS : 1,

@@ -85,10 +85,16 @@ export async function reachOfItems(db: Db, looking: Looking, { from, to }: Days,
       since: own.map((item) => item.changed_at),
     };
     const tallies = await readingRaw(db, (raw) => tallyReach(packedDays(raw, courseId, { from, to }), question));
-    for (const [index, { id: _, course_id: __, ...item }] of own.entries()) {
+    for (const [index, item] of own.entries()) {
       const { openers, opens, ms, first, last, returners, openersBefore, openersSince } = tallies[index];
       rows.push({
-        ...item,
+        item_id: item.item_id,
+        item: item.item,
+        unit: item.unit,
+        kind: item.kind,
+        course: item.course,
+        changed_at: item.changed_at,
+        opens_at: item.opens_at,
         base: learnerIds.length,
         openers,
         opens,

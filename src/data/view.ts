@@ -42,6 +42,23 @@ export function seenEnrolments(
     });
 }
 
+/** Days, today included, whose readings are made at once when something touches them. */
+export const READ_AT_ONCE = 8;
+
+/** Are readings that are shown in a view being made anew, so that they may still change? */
+export async function isBeingRead(db: Db, view: View, today: number): Promise<boolean> {
+  const day = view.asOf ?? today;
+  const stale = seenEnrolments(db, view, 'all')
+    .join('drift_stale', 'drift_stale.enrolment_id', 'enrolment.id')
+    .where((waits) => {
+      waits.where('drift_stale.recent', 1).where('drift_stale.from_day', '<=', day);
+      if (day <= today - READ_AT_ONCE) waits.orWhere('drift_stale.from_day', '<=', day);
+    })
+    .first(db.raw('1 AS found'));
+  // Marked by an upgrade: everything is derived once more.
+  return Boolean((await stale) ?? (await db('touched').where('mark', 0).first('learner_id')));
+}
+
 /** Last access and time online of each learner (or of those given), over the courses in view, as of its day. */
 export function accessTotals(db: Db, view: View, learnerIds?: readonly number[]): Knex.QueryBuilder {
   const { viewer, lens, asOf } = view;

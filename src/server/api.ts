@@ -17,6 +17,15 @@ export function problem(status: number, title: string, detail: string, errors?: 
   );
 }
 
+/** The answer of an address that is asked for by another method. */
+export function onlyBy(method: string): () => Response {
+  return () => {
+    const answer = problem(405, 'Method not allowed', `This address takes ${method}.`);
+    answer.headers.set('allow', method);
+    return answer;
+  };
+}
+
 export interface ApiContext {
   runtime: Runtime;
   viewer: Viewer;
@@ -74,19 +83,27 @@ export function asProblem({ log }: Pick<Runtime, 'log'>, error: unknown): Respon
   );
 }
 
+/** What is somebody's is nobody else's to keep: no browser's, and nobody's in between. */
+function keptByNobody(answer: Response): Response {
+  if (!answer.headers.has('cache-control')) answer.headers.set('cache-control', 'private, no-store');
+  return answer;
+}
+
 /** Wraps a handler that answers the application's own pages: whoever is signed in, reading alone. */
 export function own(handle: (context: ApiContext) => Promise<Response>) {
-  return async (request: Request): Promise<Response> => {
-    const opened = await runtime();
-    try {
-      const viewer = await currentViewer();
-      if (!viewer) return problem(401, 'Not signed in', 'Sign in again.');
-      const query = Object.fromEntries(new URL(request.url).searchParams);
-      return await handle({ runtime: opened, viewer, request, query });
-    } catch (error) {
-      return asProblem(opened, error);
-    }
-  };
+  return async (request: Request): Promise<Response> => keptByNobody(await answerOwn(handle, request));
+}
+
+async function answerOwn(handle: (context: ApiContext) => Promise<Response>, request: Request): Promise<Response> {
+  const opened = await runtime();
+  try {
+    const viewer = await currentViewer();
+    if (!viewer) return problem(401, 'Not signed in', 'Sign in again.');
+    const query = Object.fromEntries(new URL(request.url).searchParams);
+    return await handle({ runtime: opened, viewer, request, query });
+  } catch (error) {
+    return asProblem(opened, error);
+  }
 }
 
 /** One page of a list, or the whole list as a file. */

@@ -2,6 +2,7 @@
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { countRows, readingRaw, type RawConnection } from '@/data/db';
 import { compareDerived, learnersToCheck, sumPackedDays } from '@/data/derived';
+import { checkTable, tablesOf } from '@/data/integrity';
 import { compareCounts } from '@/data/log-counts';
 import { allGroups, storedReadings } from '@/data/drift';
 import { readNumber } from '@/data/settings';
@@ -36,34 +37,53 @@ function compareReadings(raw: RawConnection, group: Group, readTo: number, zone:
   return { count: fresh.length, differences };
 }
 
-/** Recomputes everything and compares. Reads only. */
+interface BrokenReference {
+  table: string;
+  rowid: number;
+  parent: string;
+}
+
+/** Recomputes everything and compares. Reads only; damaged pages are listed, and the rest is checked all the same. */
 export async function checkAll(runtime: Runtime): Promise<CheckResult> {
   const { db, zone, clock } = runtime;
   // One snapshot of everything: what others store meanwhile is no difference.
   return readingRaw(db, (raw) =>
     raw.transaction(() => {
       const problems: string[] = [];
-      for (const { integrity_check: line } of raw.pragma('integrity_check') as { integrity_check: string }[]) {
-        if (line !== 'ok') problems.push(`database: ${line}`);
+      /** Does a part of the check; one that meets damaged pages is told of, and the others go on. */
+      const part = <T>(what: string, work: () => T, otherwise: T): T => {
+        try {
+          return work();
+        } catch (error) {
+          problems.push(
+            `${what} could not be checked: ${(error as { code?: string }).code ?? (error as Error).message}`,
+          );
+          return otherwise;
+        }
+      };
+      for (const table of tablesOf(raw)) {
+        for (const line of checkTable(raw, table)) problems.push(`${table}: ${line}`);
       }
-      for (const broken of raw.pragma('foreign_key_check') as { table: string; rowid: number; parent: string }[]) {
+      for (const broken of part('references', () => raw.pragma('foreign_key_check') as BrokenReference[], [])) {
         problems.push(`${broken.table} ${broken.rowid} refers to a missing ${broken.parent}`);
       }
-      const learners = learnersToCheck(raw);
-      const packed = sumPackedDays(raw);
+      const learners = part('learners', () => learnersToCheck(raw), []);
+      const packed = part('packed days', () => sumPackedDays(raw), new Map());
       for (const learnerId of learners) {
-        for (const { table, stored, recomputed } of compareDerived(raw, learnerId, zone, packed)) {
+        const differences = part(`learner ${learnerId}`, () => compareDerived(raw, learnerId, zone, packed), []);
+        for (const { table, stored, recomputed } of differences) {
           problems.push(
             `${table} of learner ${learnerId}: ${stored} rows stored, ${recomputed} recomputed, and they differ`,
           );
         }
       }
-      problems.push(...compareCounts(raw, zone));
+      problems.push(...part('counts', () => compareCounts(raw, zone), []));
       const readTo = readNumber(raw, 'reading_day') ?? dayOf(clock.now(), zone);
       let readings = 0;
-      for (const group of allGroups(raw)) {
-        if (staleGroup(raw, group)) continue;
-        const { count, differences } = compareReadings(raw, group, readTo, zone);
+      for (const group of part('groups', () => allGroups(raw), [])) {
+        const nothing = { count: 0, differences: [] };
+        const compare = () => (staleGroup(raw, group) ? nothing : compareReadings(raw, group, readTo, zone));
+        const { count, differences } = part(`drift of course ${group.courseId}`, compare, nothing);
         readings += count;
         problems.push(...differences);
       }

@@ -45,6 +45,7 @@ import {
   type Group,
   type StaleGroup,
 } from '@/data/stale';
+import { READ_AT_ONCE } from '@/data/view';
 import { isHeld } from './owner';
 import type { Runtime } from './runtime';
 
@@ -52,8 +53,6 @@ type Parts = Pick<Runtime, 'db' | 'clock' | 'zone'>;
 
 /** Learners derived in one step. */
 const LEARNERS_A_STEP = 80;
-/** Readings are made at once for at most this many days back, today included: to a week ago, which is compared with. */
-export const READING_WINDOW = 8;
 /** How often it is begun anew when the facts change under it, before the rest is left for the next time. */
 const ROUNDS = 5;
 
@@ -179,7 +178,7 @@ function readingPlan(raw: RawConnection, today: number): PlannedGroup[] {
   const plan = new Map<string, PlannedGroup>();
   const add = (group: Group & { fromDay: number }, mark: number | undefined) => {
     const key = groupKey(group);
-    const fromDay = Math.min(plan.get(key)?.fromDay ?? today, Math.max(group.fromDay, today - READING_WINDOW + 1));
+    const fromDay = Math.min(plan.get(key)?.fromDay ?? today, Math.max(group.fromDay, today - READ_AT_ONCE + 1));
     plan.set(key, { courseId: group.courseId, groupId: group.groupId, fromDay, mark: plan.get(key)?.mark ?? mark });
   };
   for (const group of groupsToRead(raw)) add(group, group.mark);

@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, it } from 'vitest';
 import { dateOfDay, dayFromDate, dayOf } from '@/core/time/zone';
+import { isBeingRead } from '@/data/view';
 import { checkAll } from './check';
+import { openView } from './view';
 import { enterBreak } from './calendar';
 import { learnerList } from './learner-list';
 import { readAllPast, readPast, recalculate } from './recalculate';
@@ -123,7 +125,14 @@ describe('looking back on a term', () => {
     await readAllPast(runtime);
     await bringIn(runtime, 'access-log', logOf(days.slice(0, 43).flatMap(linesOf)));
     const before = await driftNow(runtime, START + 14);
+    // Until it has been read anew, whoever looks is told; of today it has been.
+    const isTold = async (asOf?: number) => {
+      const view = await openView(runtime, SYSTEM_VIEWER, {}, asOf === undefined ? undefined : dateOfDay(asOf));
+      return isBeingRead(runtime.db, view, START + 42);
+    };
+    expect([await isTold(START + 14), await isTold(START + 40), await isTold()]).toEqual([true, false, false]);
     await readAllPast(runtime);
+    expect(await isTold(START + 14)).toBe(false);
     const after = await driftNow(runtime, START + 14);
     expect(before.find((row) => row.id === 'L1')!.score).toBeGreaterThan(50);
     expect(after.find((row) => row.id === 'L1')!.score).toBe(0);

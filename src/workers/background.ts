@@ -5,7 +5,8 @@ import { lastChange } from '@/data/audit';
 import { settleInterrupted } from '@/data/messages';
 import { anyWaiting } from '@/data/xapi/statements';
 import { lookForGaps } from '@/server/feed';
-import { workOnNext } from '@/server/imports/queue';
+import { clearPieces, workOnNext } from '@/server/imports/queue';
+import { lookForDamage } from '@/server/integrity';
 import { makeOwner } from '@/server/owner';
 import { runChecks } from '@/server/checks';
 import { openCarriers, openChannels, sendForEver } from '@/server/outbox';
@@ -21,6 +22,8 @@ const AFTER_TROUBLE = 15_000;
 const DERIVE_AGAIN = 20_000;
 /** How often the feed's rhythm is looked at while nothing new comes. */
 const FEED_AGAIN = 60_000;
+/** How often the folder is tidied and the database looked through for damage. */
+const TIDY_AGAIN = 12 * 3_600_000;
 
 let wake: () => void = () => undefined;
 /** Somebody in the application waits for what was put in a queue. */
@@ -50,7 +53,7 @@ class Every {
 
 async function workForEver(runtime: Runtime): Promise<never> {
   const owner = makeOwner();
-  const [derive, feed] = [new Every(DERIVE_AGAIN), new Every(FEED_AGAIN)];
+  const [derive, feed, tidy] = [new Every(DERIVE_AGAIN), new Every(FEED_AGAIN), new Every(TIDY_AGAIN)];
   // People and items come and change with a note of it, a file's at its end.
   let settledAt = -1;
   let newData = true;
@@ -78,6 +81,11 @@ async function workForEver(runtime: Runtime): Promise<never> {
         newData = false;
         // Days further back are read while there is nothing else to do: one step, then another look.
         if (await readPast(runtime)) continue;
+        if (tidy.isDue()) {
+          tidy.note();
+          await clearPieces(runtime);
+          await lookForDamage(runtime, () => pause(5));
+        }
       }
     } catch (error) {
       runtime.log.error({ err: error }, 'background work failed, will try again');

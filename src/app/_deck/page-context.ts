@@ -1,8 +1,8 @@
 /** What every page of the deck needs: who looks, at what, as of when. */
 import { notFound } from 'next/navigation';
-import { dateOfDay } from '@/core/time/zone';
+import { dateOfDay, dayOf } from '@/core/time/zone';
 import { lensChoices, logsCompleteTo, type LensChoice } from '@/data/courses';
-import type { View } from '@/data/view';
+import { isBeingRead, type View } from '@/data/view';
 import { isLead, type Viewer } from '@/data/scope';
 import { InvalidInput, NotFound } from '@/server/input';
 import { runtime, type Runtime } from '@/server/runtime';
@@ -21,6 +21,8 @@ export interface DeckContext {
   logsTo: number | null;
   /** The past date looked at, as it stands in the URL; null for now. */
   asOf: string | null;
+  /** Are readings that are shown being made anew? */
+  beingRead: boolean;
   /** What is wrong with the link, in words: then it is read without that. */
   fault: string | null;
   params: Record<string, string | undefined>;
@@ -49,8 +51,9 @@ export async function openDeck(search: SearchParams): Promise<DeckContext> {
     return open();
   });
   const asOf = view.asOf === null ? null : dateOfDay(view.asOf);
-  const logsTo = await logsCompleteTo(opened.db);
-  return { runtime: opened, viewer, view, lensKey, choices, logsTo, asOf, fault, params };
+  const { db, clock, zone } = opened;
+  const [logsTo, beingRead] = await Promise.all([logsCompleteTo(db), isBeingRead(db, view, dayOf(clock.now(), zone))]);
+  return { runtime: opened, viewer, view, lensKey, choices, logsTo, asOf, beingRead, fault, params };
 }
 
 /** Shows the page for what does not exist, when that is what the work found. */

@@ -77,9 +77,9 @@ export function Rail({ name, role, lead, due, checks, covered, signOut }: Props)
     <div className={classes.who}>
       <CoverSwitch covered={covered} />
       <SchemeSwitch />
-      <div className={classes.whoName}>
+      <Link className={classes.whoName} href="/account" onClick={() => setOpen(false)}>
         {name} · {role}
-      </div>
+      </Link>
       {signOut}
     </div>
   );

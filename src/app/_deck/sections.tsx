@@ -20,6 +20,7 @@ const SET_UP = [
   ['/set-up/sources', 'Sources'],
   ['/set-up/mapping', 'Mapping'],
   ['/set-up/roster', 'Roster'],
+  ['/set-up/calendar', 'Calendar'],
   ['/set-up/staff', 'Staff'],
   ['/set-up/changes', 'Changes'],
 ] as const;

@@ -61,6 +61,12 @@ export async function TopBar({ deck, present = false }: Props) {
             ' No drift was read as early as this, so there is no reading.'}
         </p>
       )}
+      {!present && deck.beingRead && (
+        <p className={classes.looking} role="status">
+          {asOf === null ? 'Drift' : 'Drift of this day'} is being read anew after a change, so some of it may still
+          change.
+        </p>
+      )}
     </>
   );
 }

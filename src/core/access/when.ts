@@ -77,11 +77,19 @@ export function readWorkingHours(text: string): WorkingHours | null {
   return { days: Array.from({ length: last - first + 1 }, (_, index) => first + index), from, to };
 }
 
+function clock(minutes: number): string {
+  return `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
+}
+
+/** `mon-fri 08:00-17:00`: what readWorkingHours reads. */
+export function writeWorkingHours({ days, from, to }: WorkingHours): string {
+  const which = days.length === 1 ? NAMES[days[0]] : `${NAMES[days[0]]}-${NAMES[days.at(-1)!]}`;
+  return `${which} ${clock(from)}-${clock(to)}`;
+}
+
 /** "Mon to Fri, 08:00 to 17:00". */
 export function sayWorkingHours({ days, from, to }: WorkingHours): string {
   const name = (day: number) => NAMES[day][0].toUpperCase() + NAMES[day].slice(1);
-  const clock = (minutes: number) =>
-    `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
   const which = days.length === 1 ? name(days[0]) : `${name(days[0])} to ${name(days.at(-1)!)}`;
   return `${which}, ${clock(from)} to ${clock(to)}`;
 }

@@ -1,12 +1,14 @@
 /** Which import is worked on, by whom: one at a time, whatever processes there are. */
 import { randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { rm, stat } from 'node:fs/promises';
+import { readdir, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
 import { FILE_KIND_NAMES, type FileKindName } from '@/core/formats/kinds';
 import { IsZone } from '@/core/formats/validators';
+import { HOUR } from '@/core/time/zone';
 import { addRun, claimRun, findRun, openRuns } from '@/data/import-runs';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, readInput } from '../input';
@@ -67,6 +69,25 @@ async function* limited(chunks: AsyncIterable<Buffer>): AsyncGenerator<Buffer> {
     if (size > LARGEST_FILE) throw new InvalidInput([{ field: 'file', message: 'is larger than 2 GB' }]);
     yield chunk;
   }
+}
+
+/** A file that has been coming in for longer than this is coming no more, in ms. */
+const COMING_FOR = 6 * HOUR;
+
+/** Clears away pieces of uploads that broke off: files that no import waits for. Returns how many. */
+export async function clearPieces(runtime: Pick<Runtime, 'settings' | 'db' | 'clock'>): Promise<number> {
+  const { db, settings, clock } = runtime;
+  const folder = join(settings.dataDir, 'incoming');
+  const wanted = new Set((await openRuns(db)).map((run) => run.path));
+  let cleared = 0;
+  for (const name of await readdir(folder)) {
+    const path = join(folder, name);
+    const age = clock.real() - (await stat(path)).mtimeMs;
+    if (wanted.has(name) || age < COMING_FOR) continue;
+    await rm(path, { force: true, recursive: true });
+    cleared += 1;
+  }
+  return cleared;
 }
 
 /**

@@ -1,6 +1,7 @@
 'use server';
 
 import { isFileKind } from '@/core/formats/kinds';
+import { dropBreak, enterBreak, setWorkingHours } from '@/server/calendar';
 import { nameGap, settleGap } from '@/server/feed';
 import { dropMapping, settleAction } from '@/server/imports/mapping';
 import { NotFound } from '@/server/input';
@@ -92,4 +93,23 @@ export async function makeTheCredential(form: Form): Promise<Result<NewCredentia
 export async function dropTheCredential(id: number): Promise<Result> {
   const { runtime, viewer } = await opened();
   return trying(() => dropCredential(runtime, viewer, Number(id)));
+}
+
+export async function setTheHours(form: Form): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  return trying(async () => void (await setWorkingHours(runtime, viewer, { ...form })));
+}
+
+export async function addTheBreak(form: Form): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  const result = await trying(() => enterBreak(runtime, viewer, { ...form }));
+  wakeWorker();
+  return result;
+}
+
+export async function dropTheBreak(id: number): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  const result = await trying(() => dropBreak(runtime, viewer, Number(id)));
+  wakeWorker();
+  return result;
 }

@@ -1,12 +1,23 @@
 import { isMigrated } from '@/data/db';
-import { problem } from '@/server/api';
+import { asProblem, problem } from '@/server/api';
+import { damageFound } from '@/server/integrity';
 import { runtime } from '@/server/runtime';
+import { troubleOf } from '@/server/trouble';
 import { version } from '../../../../../package.json';
 
 export const dynamic = 'force-dynamic';
 
 export async function GET(): Promise<Response> {
-  const { db } = await runtime();
-  if (!(await isMigrated(db))) return problem(503, 'Not ready', 'The database is being brought up to date.');
-  return Response.json({ status: 'ok', version, migrated: true });
+  const opened = await runtime();
+  try {
+    if (!(await isMigrated(opened.db))) return problem(503, 'Not ready', 'The database is being brought up to date.');
+    const damage = damageFound(opened);
+    if (damage !== null) {
+      const { title, detail } = troubleOf({ code: 'SQLITE_CORRUPT' })!;
+      return problem(503, title, `${detail} It was found in: ${damage}.`);
+    }
+    return Response.json({ status: 'ok', version, migrated: true });
+  } catch (error) {
+    return asProblem(opened, error);
+  }
 }

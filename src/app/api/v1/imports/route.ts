@@ -1,4 +1,4 @@
-import { api } from '@/server/api';
+import { api, onlyBy } from '@/server/api';
 import { receiveFile } from '@/server/imports/queue';
 import { wakeWorker } from '@/server/worker-host';
 
@@ -10,3 +10,5 @@ export const POST = api(
   },
   { lead: true },
 );
+
+export const GET = onlyBy('POST');

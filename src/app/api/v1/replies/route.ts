@@ -1,5 +1,5 @@
 import { mayBringMail } from '@/server/accounts';
-import { asProblem, problem } from '@/server/api';
+import { asProblem, onlyBy, problem } from '@/server/api';
 import { LARGEST_MAIL, takeMail } from '@/server/inbound';
 import { readBody } from '@/server/request-body';
 import { runtime } from '@/server/runtime';
@@ -21,3 +21,5 @@ export async function POST(request: Request): Promise<Response> {
     return asProblem(opened, error);
   }
 }
+
+export const GET = onlyBy('POST');

@@ -1,0 +1,23 @@
+'use server';
+
+import { changeOwnPassword, endOtherSignIns, endOwnSignIn } from '@/server/own-account';
+import { runtime } from '@/server/runtime';
+import { requireViewer, sessionToken } from '@/server/viewer';
+import { trying, type Result } from '../../_deck/trying';
+
+export async function changeMyPassword(form: Record<string, string>): Promise<Result> {
+  const viewer = await requireViewer();
+  const token = (await sessionToken())!;
+  return trying(async () => changeOwnPassword(await runtime(), viewer, token, { ...form }));
+}
+
+export async function endMySignIn(handle: string): Promise<Result> {
+  const viewer = await requireViewer();
+  return trying(async () => endOwnSignIn(await runtime(), viewer, String(handle)));
+}
+
+export async function endMyOtherSignIns(): Promise<Result> {
+  const viewer = await requireViewer();
+  const token = (await sessionToken())!;
+  return trying(async () => endOtherSignIns(await runtime(), viewer, token));
+}

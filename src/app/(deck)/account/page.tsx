@@ -1,0 +1,30 @@
+import type { Metadata } from 'next';
+import { ownSignIns } from '@/server/own-account';
+import { runtime } from '@/server/runtime';
+import { requireViewer, sessionToken } from '@/server/viewer';
+import deckClasses from '../../_deck/deck.module.css';
+import { ChangePassword, SignIns } from './sign-ins';
+
+export const metadata: Metadata = { title: 'Your account' };
+
+export default async function AccountPage() {
+  const viewer = await requireViewer();
+  const opened = await runtime();
+  const signIns = await ownSignIns(opened, viewer, (await sessionToken())!);
+  return (
+    <div className={deckClasses.page}>
+      <h1>Your account</h1>
+      <p>
+        {viewer.name} · {viewer.role}
+      </p>
+      <section>
+        <h2>Password</h2>
+        <ChangePassword />
+      </section>
+      <section>
+        <h2>Where you are signed in</h2>
+        <SignIns signIns={signIns} now={opened.clock.now()} zone={opened.zone} />
+      </section>
+    </div>
+  );
+}
