@@ -20,7 +20,10 @@ const row: LearnerRow = {
   score: null,
   band: null,
 };
-const cells = (changes: Partial<LearnerRow>) => lineOf({ zone: 'Europe/Dublin' }, view, { ...row, ...changes }).cells;
+const cells = (changes: Partial<LearnerRow>) => {
+  const line = lineOf({ zone: 'Europe/Dublin' }, view, { ...row, ...changes });
+  return Object.fromEntries(LIST_COLUMN_NAMES.map((name, place) => [name, line.cells[place]]));
+};
 
 describe('the columns of the Learners list', () => {
   it('each stand in one cell, once', () => {

@@ -58,7 +58,8 @@ export interface LearnerLine {
   name: string;
   score: number | null;
   band: Band | null;
-  cells: Record<ListColumn, string>;
+  /** What each column says, in the order of LIST_COLUMN_NAMES: their names once, not in every line. */
+  cells: string[];
 }
 
 /** Time online is an estimate: from ten hours on, minutes would only look exact. */
@@ -73,23 +74,24 @@ function sayQuiet(days: number | null): string {
 
 export function lineOf({ zone }: Pick<Runtime, 'zone'>, view: View, row: LearnerRow): LearnerLine {
   const { now } = view;
+  const says: Record<ListColumn, string> = {
+    organisation: row.organisation ?? 'on their own',
+    courses: row.courses.join(', '),
+    drift: row.score === null ? 'no reading' : String(Math.round(row.score)),
+    last_access: row.last_at === null ? 'never' : sayInstant(row.last_at, zone, now),
+    days_quiet: sayQuiet(daysQuiet(row.last_at, now, zone)),
+    minutes_online: row.ms === 0 ? 'no time' : `about ${sayLength(roughly(row.ms))}`,
+    last_contact: row.contact_at === null ? 'no contact' : sayDaysAgo(row.contact_at, now, zone),
+    phone: row.phone ?? '',
+    email: row.email ?? '',
+  };
   return {
     id: row.id,
     learnerId: row.learner_id,
     name: fullName(row),
-    score: row.score,
+    score: row.score === null ? null : Math.round(row.score * 10) / 10,
     band: row.band,
-    cells: {
-      organisation: row.organisation ?? 'on their own',
-      courses: row.courses.join(', '),
-      drift: row.score === null ? 'no reading' : String(Math.round(row.score)),
-      last_access: row.last_at === null ? 'never' : sayInstant(row.last_at, zone, now),
-      days_quiet: sayQuiet(daysQuiet(row.last_at, now, zone)),
-      minutes_online: row.ms === 0 ? 'no time' : `about ${sayLength(roughly(row.ms))}`,
-      last_contact: row.contact_at === null ? 'no contact' : sayDaysAgo(row.contact_at, now, zone),
-      phone: row.phone ?? '',
-      email: row.email ?? '',
-    },
+    cells: LIST_COLUMN_NAMES.map((name) => says[name]),
   };
 }
 

@@ -1,3 +1,4 @@
+import { unpackPerson } from '@/core/drift/shoreline';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { findLearner } from '@/data/learners';
 import type { View } from '@/data/view';
@@ -83,7 +84,8 @@ describe('the Watch', () => {
     expect(watch.fresh[2]).toBe(1);
     expect(watch.shoreline).toHaveLength(4);
     expect(
-      watch.shoreline.find((one) => one.id === watch.people.find((p) => p.learnerId === 'L2')!.id)?.weekAgo,
+      watch.shoreline.map(unpackPerson).find((one) => one.id === watch.people.find((p) => p.learnerId === 'L2')!.id)
+        ?.weekAgo,
     ).toBeLessThan(40);
   });
 

@@ -43,7 +43,7 @@ export async function explainPeople(
   const [learners, enrolments, visits, contacts, days] = await Promise.all([
     learnersById(db, view, ids),
     enrolmentsOf(db, view, ids, detail.status),
-    visitsOfLearners(db, viewer, lens, ids, { each: detail.visits, to: end }),
+    detail.visits === 0 ? [] : visitsOfLearners(db, viewer, lens, ids, { each: detail.visits, to: end }),
     contactsOf(db, viewer, ids, { each: detail.contacts, until: end }),
     daysOfLearners(db, viewer, lens, ids, firstDay, today),
   ]);
@@ -73,13 +73,13 @@ export async function explainPeople(
       firstDay,
       firstWeekday: weekday(firstDay),
       minutes: Array<number>(detail.wakeDays).fill(0),
-      active: Array<boolean>(detail.wakeDays).fill(false),
+      active: [],
       due: [],
       gaps: [],
     };
     for (const day of daysBy.get(id) ?? []) {
       wake.minutes[day.day - firstDay] = Math.round(day.ms / 60_000);
-      wake.active[day.day - firstDay] = day.events > 0;
+      if (day.events > 0) wake.active.push(day.day - firstDay);
     }
     const courses = new Set(own.filter((e) => e.status === 'active').map((e) => e.course_id));
     wake.due = [...new Set(due.filter((d) => courses.has(d.course_id)).map((d) => dayOf(d.due_at, zone) - firstDay))];

@@ -1,7 +1,7 @@
 /** The Watch: who needs somebody today, in order of need. */
 import { RECENT_CONTACT_DAYS, byNeed } from '@/core/drift/order';
 import type { Band } from '@/core/drift/types';
-import type { ShorelinePerson } from '@/core/drift/shoreline';
+import type { PackedPerson } from '@/core/drift/shoreline';
 import type { Person } from '@/core/followup/person';
 import { DAY, dayOf } from '@/core/time/zone';
 import { caseload, type CaseloadRow } from '@/data/caseload';
@@ -13,7 +13,7 @@ import { explainPeople, tellApart } from './people';
 import type { Runtime } from './runtime';
 
 /** People on one page of the Watch. */
-export const WATCH_PAGE = 50;
+export const WATCH_PAGE = 40;
 
 export type BandFilter = '0' | '1' | '2' | 'none';
 export const BAND_FILTERS: readonly BandFilter[] = ['2', '1', '0', 'none'];
@@ -23,12 +23,14 @@ const WAKE_DAYS = 28;
 
 export interface WatchPage {
   people: Person[];
+  /** The first of them with all that the panel shows; null for nobody. */
+  first: Person | null;
   /** How many each band has, over the whole view. */
   counts: Record<BandFilter, number>;
   /** How many of them were not in it a week ago. */
   fresh: Record<BandFilter, number>;
   /** Everybody in view, for the Shoreline. */
-  shoreline: ShorelinePerson[];
+  shoreline: PackedPerson[];
   /** People listed in all, and everybody in view. */
   listed: number;
   total: number;
@@ -86,16 +88,29 @@ export async function watchPage(runtime: Runtime, view: View, filter: WatchFilte
   const pages = Math.max(1, Math.ceil(listed.length / WATCH_PAGE));
   const shown = Math.min(Math.max(1, page), pages);
   const ids = listed.slice((shown - 1) * WATCH_PAGE, shown * WATCH_PAGE).map((row) => row.learnerId);
-  const detail = { wakeDays: WAKE_DAYS, visits: 3, contacts: 1, status: 'active' } as const;
-  const people = tellApart(await explainPeople(runtime, view, ids, detail));
+  const detail = { wakeDays: WAKE_DAYS, visits: 0, contacts: 1, status: 'active' } as const;
+  const [people, [first = null]] = await Promise.all([
+    explainPeople(runtime, view, ids, detail).then(tellApart),
+    explainPeople(runtime, view, ids.slice(0, 1), { ...detail, visits: 3 }),
+  ]);
   const tenth = (score: number | null) => (score === null ? null : Math.round(score * 10) / 10);
-  const shoreline = everybody.map(({ learnerId, score, weekAgo, band }) => ({
-    id: learnerId,
-    score: tenth(score),
-    weekAgo: tenth(weekAgo),
+  const shoreline = everybody.map(({ learnerId, score, weekAgo, band }): PackedPerson => [
+    learnerId,
+    tenth(score),
+    tenth(weekAgo),
     band,
-  }));
-  return { people, counts, fresh, shoreline, listed: listed.length, total: everybody.length, page: shown, pages };
+  ]);
+  return {
+    people,
+    first,
+    counts,
+    fresh,
+    shoreline,
+    listed: listed.length,
+    total: everybody.length,
+    page: shown,
+    pages,
+  };
 }
 
 /** Ids of all that match, for an action on them; only as many as one message may go to. */

@@ -4,10 +4,15 @@ import type { WakeData } from '@/core/access/wake';
 /** Minutes at which a bar is full; more is drawn as full, so one long day does not flatten the rest. */
 const FULL = 120;
 
+/** A length as a picture needs it: finer than a tenth nobody sees. */
+function short(value: number): number {
+  return Math.round(value * 10) / 10;
+}
+
 function summary({ minutes, active, firstDay, due, gaps }: WakeData): string {
-  const days = active.filter(Boolean).length;
+  const days = active.length;
   const total = minutes.reduce((sum, value) => sum + value, 0);
-  const last = active.lastIndexOf(true);
+  const last = active.at(-1) ?? -1;
   return [
     `Last ${minutes.length} days: ${days === 0 ? 'never there' : `there on ${days}`}`,
     total > 0 ? `about ${sayLength(total * 60_000)} in all` : '',
@@ -35,45 +40,31 @@ export function Wake({ wake, width = 158, height = 34, dayHref }: Props) {
   const step = width / wake.minutes.length;
   const base = height - 5;
   const top = 7;
-  const bar = (index: number) => {
-    const value = wake.minutes[index];
-    if (!wake.active[index] && value === 0) return null;
-    const tall = Math.max(1.5, ((base - top) * Math.min(value, FULL)) / FULL);
-    return (
-      <rect
-        key={index}
-        x={index * step + step * 0.2}
-        y={base - tall}
-        width={step * 0.6}
-        height={tall}
-        fill="var(--water)"
-      />
-    );
-  };
   const indexes = wake.minutes.map((_, index) => index);
+  // Each sort of mark is one path: a list of fifty wakes would be thousands of shapes.
+  const box = (x: number, y: number, wide: number, tall: number) =>
+    `M${short(x)} ${short(y)}h${short(wide)}v${short(tall)}h${short(-wide)}z`;
+  const weekends = indexes
+    .filter((index) => (wake.firstWeekday + index) % 7 >= 5)
+    .map((index) => box(index * step, top - 5, step, base - top + 5));
+  const bars = indexes
+    .filter((index) => wake.active.includes(index) || wake.minutes[index] > 0)
+    .map((index) => {
+      const tall = Math.max(1.5, ((base - top) * Math.min(wake.minutes[index], FULL)) / FULL);
+      return box(index * step + step * 0.2, base - tall, step * 0.6, tall);
+    });
+  const gaps = wake.gaps.map((index) => {
+    const [x, wide] = [short(index * step), short(step)];
+    return `M${x} ${base - 8}l${wide} -8M${x} ${base}l${wide} -8`;
+  });
+  const due = wake.due.map((index) => `M${short((index + 0.5) * step - 3)} 1h6l-3 4.5z`);
   const picture = (
     <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={summary(wake)}>
-      {indexes
-        .filter((index) => (wake.firstWeekday + index) % 7 >= 5)
-        .map((index) => (
-          <rect key={index} x={index * step} y={top - 5} width={step} height={base - top + 5} fill="var(--weekend)" />
-        ))}
-      {wake.gaps.map((index) => (
-        <g key={index} stroke="var(--band-none)" strokeWidth="1">
-          <path d={`M${index * step} ${base - 8}l${step} -8M${index * step} ${base}l${step} -8`} />
-        </g>
-      ))}
-      <line x1="0" y1={base + 0.5} x2={width} y2={base + 0.5} stroke="var(--band-none)" strokeOpacity="0.5" />
-      {indexes.map(bar)}
-      {wake.due.map((index) => (
-        <path
-          key={index}
-          d={`M${(index + 0.5) * step - 3} 1h6l-3 4.5z`}
-          fill="none"
-          stroke="var(--muted)"
-          strokeWidth="1.1"
-        />
-      ))}
+      {weekends.length > 0 && <path d={weekends.join('')} fill="var(--weekend)" />}
+      {gaps.length > 0 && <path d={gaps.join('')} stroke="var(--band-none)" />}
+      <path d={`M0 ${base + 0.5}h${width}`} stroke="var(--band-none)" strokeOpacity="0.5" />
+      {bars.length > 0 && <path d={bars.join('')} fill="var(--water)" />}
+      {due.length > 0 && <path d={due.join('')} fill="none" stroke="var(--muted)" strokeWidth="1.1" />}
     </svg>
   );
   if (!dayHref) return picture;

@@ -31,7 +31,7 @@ export function PersonPanel({ person, place, now, zone, href, writing, onWrite, 
   return (
     <div className={classes.panel}>
       <div className={classes.head}>
-        <Gauge score={person.score} band={person.band} height={34} />
+        <Gauge score={person.score} band={person.band} size="panel" />
         <div>
           <h2 className={classes.title}>
             <Link href={href}>

@@ -10,6 +10,8 @@ interface Props<T extends Listed> {
   list: ReturnType<typeof usePeople<T>>;
   /** The list itself: when it comes anew, so does the person. */
   people: readonly unknown[];
+  /** Somebody of it, explained already. */
+  first?: Person | null;
   place: string;
   now: number;
   zone: string;
@@ -17,11 +19,15 @@ interface Props<T extends Listed> {
 }
 
 /** The person under the cursor, fetched when the cursor comes to them; the one before stays until then. */
-export function SidePerson<T extends Listed>({ list, people, place, now, zone, asOf }: Props<T>) {
-  const [shown, setShown] = useState<Person | null>(null);
+export function SidePerson<T extends Listed>({ list, people, first = null, place, now, zone, asOf }: Props<T>) {
+  const [shown, setShown] = useState<Person | null>(first);
   const id = list.person?.id;
   useEffect(() => {
     if (id === undefined) return;
+    if (first?.id === id) {
+      setShown(first);
+      return;
+    }
     let wanted = true;
     // A cursor that moves on quickly asks for nobody on its way.
     const timer = setTimeout(async () => {
@@ -32,7 +38,7 @@ export function SidePerson<T extends Listed>({ list, people, place, now, zone, a
       wanted = false;
       clearTimeout(timer);
     };
-  }, [id, people, asOf]);
+  }, [id, people, first, asOf]);
   const listed = list.person;
   if (!shown || !listed) return null;
   const lastContact = shown.contacts[0]?.says ?? null;

@@ -6,8 +6,8 @@ export interface WakeData {
   firstWeekday: number;
   /** Minutes online of each day (estimate). */
   minutes: number[];
-  /** Whether the day has at least one event. */
-  active: boolean[];
+  /** Indexes of days with at least one event, ascending. */
+  active: number[];
   /** Indexes of days on which an item fell due. */
   due: number[];
   /** Indexes of days without a complete log. */

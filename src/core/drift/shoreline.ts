@@ -9,6 +9,13 @@ export interface ShorelinePerson {
   band: Band | null;
 }
 
+/** The same as it is sent: id, score, a week ago, band. There is one for everybody in view. */
+export type PackedPerson = readonly [id: number, score: number | null, weekAgo: number | null, band: Band | null];
+
+export function unpackPerson([id, score, weekAgo, band]: PackedPerson): ShorelinePerson {
+  return { id, score, weekAgo, band };
+}
+
 export interface Dot {
   id: number;
   band: Band | null;

@@ -3,6 +3,7 @@ import { ownSignIns } from '@/server/own-account';
 import { runtime } from '@/server/runtime';
 import { requireViewer, sessionToken } from '@/server/viewer';
 import deckClasses from '../../_deck/deck.module.css';
+import classes from '../set-up/set-up.module.css';
 import { ChangePassword, SignIns } from './sign-ins';
 
 export const metadata: Metadata = { title: 'Your account' };
@@ -21,7 +22,7 @@ export default async function AccountPage() {
         <h2>Password</h2>
         <ChangePassword />
       </section>
-      <section>
+      <section className={classes.section}>
         <h2>Where you are signed in</h2>
         <SignIns signIns={signIns} now={opened.clock.now()} zone={opened.zone} />
       </section>

@@ -8,6 +8,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { bandWord } from '@/core/drift/bands';
 import type { LearnerLine, ListColumn } from '@/server/learner-columns';
 import { Gauge } from '@/ui/gauge';
+import { RowCheck } from '@/ui/row-check';
 import { linkTo } from '../../_deck/list-link';
 import { PeopleLayout } from '../../_people/people-layout';
 import { SidePerson } from '../../_people/side-person';
@@ -18,6 +19,8 @@ import classes from './learners.module.css';
 
 interface Column {
   name: ListColumn;
+  /** Where a line says it. */
+  place: number;
   title: string;
   sort: string;
 }
@@ -31,6 +34,8 @@ interface Props {
   offset: number;
   total: number;
   endless: boolean;
+  /** Where a line says the phone number, shown or not. */
+  phonePlace: number;
   /** The place after which an endless list goes on; null at its end. */
   next: string | null;
   here: string;
@@ -42,13 +47,18 @@ interface Props {
 
 /** The list itself, with the person under the cursor explained at the right. */
 export function LearnerTable(props: Props) {
-  const { lines, cells, params, offset, total, endless, next, here, today, now, zone, asOf } = props;
+  const { lines, cells, params, offset, total, endless, phonePlace, next, here, today, now, zone, asOf } = props;
   const narrow = useMediaQuery('(max-width: 900px)');
   const { all, more, failed, load } = useMore(lines, params, endless ? next : null);
   const people = useMemo(
     () =>
-      all.map((line) => ({ id: line.id, learnerId: line.learnerId, name: line.name, phone: line.cells.phone || null })),
-    [all],
+      all.map((line) => ({
+        id: line.id,
+        learnerId: line.learnerId,
+        name: line.name,
+        phone: line.cells[phonePlace] || null,
+      })),
+    [all, phonePlace],
   );
   const list = usePeople({ people, today, here, inAddress: true });
   const { selected, setSelected } = list;
@@ -122,7 +132,7 @@ export function LearnerTable(props: Props) {
             </Table.Thead>
             <Table.Tbody>
               {all.map((line, index) => (
-                <Table.Tr
+                <tr
                   key={line.id}
                   ref={(element) => {
                     list.rows.current[index] = element;
@@ -134,15 +144,14 @@ export function LearnerTable(props: Props) {
                     if (!(event.target as HTMLElement).closest('a, input, button')) list.go(index);
                   }}
                 >
-                  <Table.Td>
-                    <Checkbox
-                      size="xs"
+                  <td>
+                    <RowCheck
                       checked={selected.has(line.id)}
                       onChange={() => list.toggle(line.id)}
-                      aria-label={`Select ${line.name}`}
+                      label={`Select ${line.name}`}
                     />
-                  </Table.Td>
-                  <Table.Td>
+                  </td>
+                  <td>
                     <Link href={list.pageOf(line)}>
                       <bdi>{line.name}</bdi>
                     </Link>
@@ -161,17 +170,17 @@ export function LearnerTable(props: Props) {
                         </button>
                       )}
                     </div>
-                  </Table.Td>
+                  </td>
                   {cells.map((columns) => (
-                    <Table.Td key={columns[0].name} className={cellClass(columns)}>
-                      {columns.map(({ name }) => (
+                    <td key={columns[0].name} className={cellClass(columns)}>
+                      {columns.map(({ name, place }) => (
                         <div key={name}>
-                          <Cell line={line} name={name} />
+                          <Cell line={line} name={name} text={line.cells[place]} />
                         </div>
                       ))}
-                    </Table.Td>
+                    </td>
                   ))}
-                </Table.Tr>
+                </tr>
               ))}
             </Table.Tbody>
           </Table>
@@ -197,12 +206,11 @@ function cellClass(columns: Column[]): string | undefined {
   return columns.some(({ name }) => name === 'days_quiet') ? undefined : classes.wide;
 }
 
-function Cell({ line, name }: { line: LearnerLine; name: ListColumn }) {
-  const text = line.cells[name];
+function Cell({ line, name, text }: { line: LearnerLine; name: ListColumn; text: string }) {
   if (name === 'drift') {
     return (
       <span className={classes.drift}>
-        <Gauge score={line.score} band={line.band} height={22} />
+        <Gauge score={line.score} band={line.band} size="list" />
         {line.score === null ? text : `${text} ${bandWord(line.band)}`}
       </span>
     );
@@ -214,7 +222,9 @@ function Cell({ line, name }: { line: LearnerLine; name: ListColumn }) {
       <span className={classes.soft}>no phone</span>
     );
   }
-  return text ? <bdi>{text}</bdi> : <span className={classes.soft}>none</span>;
+  if (!text) return <span className={classes.soft}>none</span>;
+  // Whatever somebody named may be written from right to left; what we say is not.
+  return name === 'organisation' ? <bdi>{text}</bdi> : text;
 }
 
 /** The lines there are, and more of them as one scrolls to their end, from the place after which they come. */

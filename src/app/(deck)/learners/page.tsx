@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { dayOf } from '@/core/time/zone';
 import { findLens } from '@/data/courses';
 import { InvalidInput, NotFound } from '@/server/input';
-import { CELLS, LIST_COLUMNS, chosenColumns, lineOf, readColumns } from '@/server/learner-columns';
+import { CELLS, LIST_COLUMNS, LIST_COLUMN_NAMES, chosenColumns, lineOf, readColumns } from '@/server/learner-columns';
 import { countLearners, learnerList } from '@/server/learner-list';
 import { savedViews } from '@/server/saved-views';
 import { linkTo } from '../../_deck/list-link';
@@ -126,9 +126,17 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
           key={here}
           lines={list.rows.map((row) => lineOf(runtime, list.view, row))}
           cells={CELLS.map((cell) =>
-            cell.filter((name) => columns.includes(name)).map((name) => ({ name, ...LIST_COLUMNS[name] })),
+            cell
+              .filter((name) => columns.includes(name))
+              .map((name) => ({
+                name,
+                place: LIST_COLUMN_NAMES.indexOf(name),
+                title: LIST_COLUMNS[name].title,
+                sort: LIST_COLUMNS[name].sort,
+              })),
           ).filter((cell) => cell.length > 0)}
           params={params}
+          phonePlace={LIST_COLUMN_NAMES.indexOf('phone')}
           next={list.next}
           offset={(page - 1) * size}
           total={list.total}

@@ -4,11 +4,12 @@ import { bandWord } from '@/core/drift/bands';
 import type { Band } from '@/core/drift/types';
 import { dayOf } from '@/core/time/zone';
 import { reachOf } from '@/server/own-watch';
-import { BAND_FILTERS, readWatchFilter, watchPage, type BandFilter } from '@/server/watch';
+import { BAND_FILTERS, WATCH_PAGE, readWatchFilter, watchPage, type BandFilter } from '@/server/watch';
 import { bandColor, bandTextColor } from '@/ui/gauge';
 import { linkTo } from '../../_deck/list-link';
 import { openDeck, type SearchParams } from '../../_deck/page-context';
 import { TopBar } from '../../_deck/top-bar';
+import { watchLine } from './watch-line';
 import { WatchList } from './watch-list';
 import { WatchShoreline } from './watch-shoreline';
 import classes from './watch.module.css';
@@ -88,8 +89,10 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
         <WatchList
           // A new list starts with a new cursor and nothing selected.
           key={`${lensKey} ${deck.asOf} ${band} ${stretch} ${watch.page}`}
-          people={watch.people}
-          offset={(watch.page - 1) * 50}
+          people={watch.people.map(watchLine)}
+          first={watch.first}
+          asOf={deck.asOf}
+          offset={(watch.page - 1) * WATCH_PAGE}
           listed={watch.listed}
           reach={isNarrowed || deck.asOf !== null ? null : reach}
           today={dayOf(runtime.clock.now(), runtime.zone)}
@@ -100,11 +103,11 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
       )}
       {watch.pages > 1 && (
         <nav className={classes.pages} aria-label="Pages">
-          {watch.page > 1 && <Link href={link({ page: String(watch.page - 1) })}>Previous 50</Link>}
+          {watch.page > 1 && <Link href={link({ page: String(watch.page - 1) })}>Previous {WATCH_PAGE}</Link>}
           <span>
             Page {watch.page} of {watch.pages}
           </span>
-          {watch.page < watch.pages && <Link href={link({ page: String(watch.page + 1) })}>Next 50</Link>}
+          {watch.page < watch.pages && <Link href={link({ page: String(watch.page + 1) })}>Next {WATCH_PAGE}</Link>}
         </nav>
       )}
     </>

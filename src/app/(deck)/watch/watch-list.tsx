@@ -2,19 +2,25 @@
 
 import { Button, Checkbox, Popover, TextInput } from '@mantine/core';
 import { useRouter } from 'next/navigation';
-import { useMemo, useState, useTransition } from 'react';
+import { useState, useTransition } from 'react';
 import type { Person } from '@/core/followup/person';
 import { sayCount } from '@/core/time/words';
 import { Gauge } from '@/ui/gauge';
+import { RowCheck } from '@/ui/row-check';
 import { Wake } from '@/ui/wake';
 import { PeopleLayout } from '../../_people/people-layout';
-import { PersonPanel } from '../../_people/person-panel';
+import { SidePerson } from '../../_people/side-person';
 import { usePeople } from '../../_people/use-people';
 import { everybodyMatching, keepReach } from './actions';
+import type { WatchLine } from './watch-line';
 import classes from './watch.module.css';
 
 interface Props {
-  people: Person[];
+  people: WatchLine[];
+  /** The first of them, explained. */
+  first: Person | null;
+  /** The past day looked at. */
+  asOf: string | null;
   /** Place of the first of them in the whole list. */
   offset: number;
   listed: number;
@@ -29,42 +35,35 @@ interface Props {
 }
 
 /** The people in order of need, with the one under the cursor explained at the right. */
-export function WatchList({ people, offset, listed, reach, today, now, zone, here }: Props) {
+export function WatchList({ people, first, asOf, offset, listed, reach, today, now, zone, here }: Props) {
   const router = useRouter();
-  const listedPeople = useMemo(
-    () => people.map((one) => ({ ...one, lastContact: one.contacts[0]?.says ?? null })),
-    [people],
-  );
   const list = usePeople({
-    people: listedPeople,
+    people,
     today,
     here,
     inAddress: true,
   });
-  const { cursor, selected, setSelected, pending } = list;
+  const { cursor, selected, setSelected } = list;
   const person = list.person!;
   const selectAll = () =>
     list.startTransition(async () => setSelected(new Set(await everybodyMatching(here.split('?')[1] ?? ''))));
 
   const panel = (
-    <PersonPanel
-      person={person}
+    <SidePerson
+      list={list}
+      people={people}
+      first={first}
       place={`${offset + cursor + 1} of ${listed}`}
       now={now}
       zone={zone}
-      href={list.pageOf(person)}
-      writing={pending}
-      onWrite={() => list.write([person.id])}
-      onCall={() => list.call(person)}
-      onNote={() => list.note(person)}
-      onSetAside={() => list.setAside([person])}
+      asOf={asOf}
     />
   );
   const allSelected = selected.size === people.length;
   return (
     <PeopleLayout
       list={list}
-      people={listedPeople}
+      people={people}
       total={listed}
       side={panel}
       sheetTitle="Why on the list"
@@ -151,7 +150,7 @@ function ReachLine({ reach }: { reach: number }) {
 
 interface RowProps {
   ref: (element: HTMLLIElement | null) => void;
-  person: Person;
+  person: WatchLine;
   current: boolean;
   selected: boolean;
   /** Set on the last row that one can reach this week. */
@@ -162,17 +161,10 @@ interface RowProps {
 }
 
 function Row({ ref, person, current, selected, reach, onSelect, onGo, onOpen }: RowProps) {
-  const { name, enrolments, toldApart, contacts } = person;
-  const lines = enrolments.flatMap((enrolment) =>
-    enrolment.reasons.filter((reason) => reason.points > 0).map((reason) => ({ ...reason, course: enrolment.course })),
-  );
-  const [first] = enrolments;
-  const why = lines[0]?.says ?? first?.reasons[0]?.says ?? 'Nothing to judge by yet';
-  const [fact, ...rest] = why.split(' · ');
-  const courses = enrolments.length > 1 ? `${first.title} and ${enrolments.length - 1} more` : first?.title;
+  const { name, toldApart, courses, fact, more, second, lastContact } = person;
   return (
     <li ref={ref} className={classes.row} data-current={current || undefined} data-reach={reach !== null || undefined}>
-      <Checkbox size="xs" checked={selected} onChange={onSelect} aria-label={`Select ${name}`} />
+      <RowCheck checked={selected} onChange={onSelect} label={`Select ${name}`} />
       <Gauge score={person.score} band={person.band} />
       <button
         type="button"
@@ -184,10 +176,7 @@ function Row({ ref, person, current, selected, reach, onSelect, onGo, onOpen }: 
         <strong>
           <bdi>{name}</bdi>
         </strong>
-        <span>
-          {courses}
-          {first?.group && enrolments.length === 1 ? ` · ${first.group}` : ''}
-        </span>
+        <span>{courses}</span>
         {toldApart && <span>{toldApart}</span>}
       </button>
       <span className={classes.wide}>
@@ -196,11 +185,11 @@ function Row({ ref, person, current, selected, reach, onSelect, onGo, onOpen }: 
       <span className={classes.why}>
         <span>
           <strong>{fact}</strong>
-          {rest.length > 0 && <span className={classes.soft}> · {rest.join(' · ')}</span>}
+          {more && <span className={classes.soft}> · {more}</span>}
         </span>
-        {lines.length > 1 && <span className={classes.soft}>{lines[1].says}</span>}
+        {second && <span className={classes.soft}>{second}</span>}
       </span>
-      <span className={`${classes.wide} ${classes.soft} ${classes.lastContact}`}>{contacts[0]?.says ?? '–'}</span>
+      <span className={`${classes.wide} ${classes.soft} ${classes.lastContact}`}>{lastContact ?? '–'}</span>
       {reach !== null && <ReachLine reach={reach} />}
     </li>
   );

@@ -1,13 +1,14 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import type { ShorelinePerson } from '@/core/drift/shoreline';
+import { useMemo } from 'react';
+import { unpackPerson, type PackedPerson } from '@/core/drift/shoreline';
 import { Shoreline } from '@/ui/shoreline';
 import { linkTo } from '../../_deck/list-link';
 import classes from './watch.module.css';
 
 interface Props {
-  people: ShorelinePerson[];
+  people: PackedPerson[];
   lensKey: string | null;
   asOf: string | null;
   drift: readonly [number, number] | null;
@@ -16,11 +17,12 @@ interface Props {
 /** The Shoreline over the list: dragging across it narrows the list, through the link. */
 export function WatchShoreline({ people, lensKey, asOf, drift }: Props) {
   const router = useRouter();
+  const unpacked = useMemo(() => people.map(unpackPerson), [people]);
   const kept = { in: lensKey, as_of: asOf };
   return (
     <div className={classes.shoreline}>
       <Shoreline
-        people={people}
+        people={unpacked}
         chosen={drift}
         onChoose={([from, to]) => router.push(linkTo('/watch', { ...kept, drift: `${from}-${to}` }))}
         names={() => fetch(linkTo('/watch/names', kept)).then((answer) => answer.json())}

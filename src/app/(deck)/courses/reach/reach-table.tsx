@@ -1,4 +1,6 @@
-import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
+'use client';
+
+import { Table, TableTbody, TableTh, TableThead, TableTr } from '@mantine/core';
 import Link from 'next/link';
 import { Fragment } from 'react';
 import { reachMark, sayReachMark } from '@/core/access/reach';
@@ -122,8 +124,8 @@ function ReachLine({ row, params, period, group, organisation, weekAgo, usual, z
     );
   const share = row.base === 0 ? 0 : row.openers / row.base;
   return (
-    <TableTr id={`item-${encodeURIComponent(row.item_id)}`} className={classes.line}>
-      <TableTd>
+    <tr id={`item-${encodeURIComponent(row.item_id)}`} className={classes.line}>
+      <td>
         <Link href={linkTo('/access-log', { ...part, item: row.item_id, ...within })}>
           <bdi>{row.item}</bdi>
         </Link>{' '}
@@ -131,29 +133,29 @@ function ReachLine({ row, params, period, group, organisation, weekAgo, usual, z
         {mark && (
           <div className={mark === 'nobody' ? classes.alarm : classes.soft}>{sayReachMark(mark, row, zone, now)}</div>
         )}
-      </TableTd>
-      <TableTd>
+      </td>
+      <td>
         <div className={classes.reach}>
-          <svg width="90" height="10" role="img" aria-label={`${Math.round(100 * share)} %`}>
-            <rect width="90" height="10" fill="var(--pale)" />
-            <rect width={90 * share} height="10" fill="var(--water)" />
-          </svg>
-          <Link href={list('opened')}>
-            {row.openers} of {row.base}
-          </Link>
+          <meter
+            className={classes.share}
+            value={Math.round(100 * share)}
+            max={100}
+            aria-label={`${Math.round(100 * share)} %`}
+          />
+          <Link href={list('opened')}>{`${row.openers} of ${row.base}`}</Link>
         </div>
-      </TableTd>
-      <TableTd className={`${classes.figure} ${classes.wideOnly}`}>
+      </td>
+      <td>
         {change > 0 ? (
-          <Link href={list('opened', { first_opened_since: iso(weekAgo) })}>+{change}</Link>
+          <Link href={list('opened', { first_opened_since: iso(weekAgo) })}>{`+${change}`}</Link>
         ) : (
           <span className={classes.soft}>0</span>
         )}
-      </TableTd>
-      <TableTd className={classes.figure}>
+      </td>
+      <td>
         <Link href={list('not_opened')}>{row.base - row.openers}</Link>
-      </TableTd>
-      <TableTd className={`${classes.figure} ${classes.wideOnly}`}>
+      </td>
+      <td>
         {row.changed_at === null ? (
           ''
         ) : (
@@ -164,17 +166,15 @@ function ReachLine({ row, params, period, group, organisation, weekAgo, usual, z
             {row.opened_since_changed}
           </Link>
         )}
-      </TableTd>
-      <TableTd className={`${classes.figure} ${classes.wideOnly}`}>
+      </td>
+      <td>
         <Link href={linkTo('/access-log', { ...part, item: row.item_id, ...within })}>
           {row.opens.toLocaleString('en-GB')}
         </Link>
-      </TableTd>
-      <TableTd className={`${classes.figure} ${classes.wideOnly}`}>
-        {row.ms === 0 ? '0 min' : sayLength(row.ms)}
-      </TableTd>
-      <TableTd className={`${classes.figure} ${classes.wideOnly}`}>{day(row.first_opened)}</TableTd>
-      <TableTd className={`${classes.figure} ${classes.wideOnly}`}>{day(row.last_opened)}</TableTd>
-    </TableTr>
+      </td>
+      <td>{row.ms === 0 ? '0 min' : sayLength(row.ms)}</td>
+      <td>{day(row.first_opened)}</td>
+      <td>{day(row.last_opened)}</td>
+    </tr>
   );
 }

@@ -90,7 +90,7 @@ export default async function LearnerPage({ params, searchParams }: Props) {
           <NeighbourKeys previous={links.previous} next={links.next} />
         </nav>
         <header className={classes.head}>
-          <Gauge score={person.score} band={person.band} height={46} />
+          <Gauge score={person.score} band={person.band} size="page" />
           <div>
             <h1>
               <bdi>{person.name}</bdi>
