@@ -232,18 +232,21 @@ export async function listLearners(
   const by = typeof sql === 'string' ? db.raw(sql) : sql;
   const query = matching(db, view, filter, [needs])
     .orderByRaw(`? ${descending ? 'DESC' : 'ASC'} NULLS ${nullsFirst ? 'FIRST' : 'LAST'}, learner.id`, [by])
-    .limit(page.limit)
+    // One more than is shown tells whether the list goes on.
+    .limit(page.limit + 1)
     .select('learner.id', db.raw('? AS place', [by]));
   if (page.after) query.where(isAfter(db, by, page.after, { descending, nullsFirst }));
   else query.offset(page.offset ?? 0).select(db.raw('count(*) OVER () AS total'));
   const found: { id: number; total?: number; place: string | number | null }[] = await query;
+  const goesOn = found.length > page.limit;
+  if (goesOn) found.pop();
   const ids = found.map((row) => row.id);
   const byId = new Map((await learnersById(db, view, ids, filter.status)).map((row) => [row.id, row]));
   const rows = ids.map((id) => byId.get(id)!);
   const isBeginning = !page.after && !page.offset;
   const total = found[0]?.total ?? (isBeginning ? 0 : await countLearners(db, view, filter));
   const last = found.at(-1);
-  return { rows, total, last: last ? { by: last.place, id: last.id } : null };
+  return { rows, total, last: goesOn && last ? { by: last.place, id: last.id } : null };
 }
 
 /** Condition: the row stands after a place in the order of the list. */

@@ -1,11 +1,12 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { findLearner } from '@/data/learners';
+import { LEARNER_SORTS, findLearner } from '@/data/learners';
 import type { Viewer } from '@/data/scope';
 import { EXPORT_VIEWS, LEARNER_COLUMNS, asFile, exportView } from './exports';
 import { countLearners, learnerList } from './learner-list';
 import { openView } from './view';
 import { sendDraft, startDraft } from './write';
-import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from './testing';
+import { SYSTEM_VIEWER } from './system-viewer';
+import { SMALL, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from './testing';
 
 let runtime: TestRuntime;
 let viewer: Viewer;
@@ -89,5 +90,46 @@ describe('files', () => {
       expect(lines[0].replace('\uFEFF', '')).toBe(LEARNER_COLUMNS.join(','));
       expect(lines.slice(1).map((line) => line.split(',')[0])).toEqual(['L1']);
     }
+  });
+});
+
+describe('a cursor', () => {
+  it('is a place: page by page the list is whole in every order, and what changes meanwhile neither repeats nor skips', async () => {
+    const own = await smallRuntime();
+    const rows = Array.from(
+      { length: 40 },
+      (_, i) =>
+        `X${i},Given${i % 7},Family${i % 3},,${i % 4 ? `+44 1632 9600${10 + i}` : ''},${i % 5 ? 'Norrick' : ''},DRY,A,2026-09-28,active,`,
+    );
+    await bringIn(own, 'roster', [SMALL.roster.split('\n')[0], ...rows, ''].join('\n'));
+    await bringIn(
+      own,
+      'access-log',
+      logOf(Array.from({ length: 20 }, (_, i) => `2026-11-${10 + (i % 9)}T10:00:00Z,X${i * 2},DRY,D1,opened`)),
+    );
+    for (const sort of LEARNER_SORTS.flatMap((one) => [one, `-${one}`])) {
+      const whole = (await learnerList(own, SYSTEM_VIEWER, { sort, limit: '1000' })).rows.map((row) => row.learner_id);
+      const paged: string[] = [];
+      for (let cursor: string | null | undefined = undefined; cursor !== null;) {
+        const page: Awaited<ReturnType<typeof learnerList>> = await learnerList(own, SYSTEM_VIEWER, {
+          sort,
+          limit: '7',
+          cursor,
+        });
+        expect(page.total).toBe(whole.length);
+        paged.push(...page.rows.map((row) => row.learner_id));
+        cursor = page.next;
+      }
+      expect([sort, paged]).toEqual([sort, whole]);
+    }
+    // Somebody before the place leaves, and somebody comes: the next page goes on where it was.
+    const first = await learnerList(own, SYSTEM_VIEWER, { sort: 'learner_id', limit: '10' });
+    const expected = (await learnerList(own, SYSTEM_VIEWER, { sort: 'learner_id', limit: '20' })).rows.slice(10);
+    await own.db('enrolment').where('learner_id', first.rows[2].id).update({ status: 'withdrawn', ended_day: 20_700 });
+    await bringIn(own, 'roster', 'learner_id,given_name,course\nA0,New,DRY\n');
+    const second = await learnerList(own, SYSTEM_VIEWER, { sort: 'learner_id', limit: '10', cursor: first.next! });
+    expect(second.rows.map((row) => row.learner_id)).toEqual(expected.map((row) => row.learner_id));
+    await expect(learnerList(own, SYSTEM_VIEWER, { cursor: 'nonsense' })).rejects.toThrow('cursor is not');
+    await own.close();
   });
 });

@@ -94,7 +94,7 @@ export async function learnerList(
   const after = place ? { by: place[0], id: Number(place[1]) } : undefined;
   const page = { limit, offset, after, sort, descending: query.sort?.startsWith('-') ?? false };
   const { rows, total, last } = await listLearners(runtime.db, view, filter, page);
-  const next = last && rows.length === limit ? writeCursor([last.by, last.id]) : null;
+  const next = last ? writeCursor([last.by, last.id]) : null;
   return { query, total, view, rows, next };
 }
 

@@ -1,0 +1,105 @@
+import { PORT } from './ports';
+import { PASSWORD, PEOPLE, expect, signIn, test } from './help';
+
+const base = `http://127.0.0.1:${PORT}`;
+
+test('answers say what they are: HEAD, unknown addresses, broken percent signs, and whose they are to keep', async ({
+  page,
+}) => {
+  await signIn(page, 'lead');
+  const { request } = page.context();
+  const list = await request.get(`${base}/api/v1/learners?limit=1`);
+  expect(list.headers()['cache-control']).toBe('private, no-store');
+  const head = await request.head(`${base}/api/v1/learners?limit=1`);
+  expect([head.status(), (await head.body()).length]).toEqual([200, 0]);
+  for (const path of [
+    '/watch/names',
+    '/lists/learners/rows',
+    '/lists/learners/export?format=csv',
+    '/access-log/rows',
+    '/find?q=a',
+  ]) {
+    expect([path, (await request.get(base + path)).headers()['cache-control']]).toEqual([path, 'private, no-store']);
+  }
+  for (const path of ['/watch', '/learners', '/account']) {
+    expect((await request.get(base + path)).headers()['cache-control']).toContain('no-store');
+  }
+  for (const [method, path, status] of [
+    ['GET', '/api/v1/nowhere', 404],
+    ['POST', '/api/nowhere', 404],
+    ['GET', '/api/v1/imports', 405],
+    ['GET', '/api/v1/has?item=&kind=nothing', 422],
+    ['GET', '/api/v1/learners?cursor=x', 422],
+    ['GET', '/api/v1/learners?opened_from=2026-11-01', 422],
+    ['GET', '/api/v1/learners/%E0%A4%A', 400],
+  ] as const) {
+    const answer = await request.fetch(base + path, { method });
+    expect([path, answer.status()]).toEqual([path, status]);
+    if (status !== 400) {
+      expect(answer.headers()['content-type']).toContain('application/problem+json');
+      expect(await answer.json()).toMatchObject({ status });
+    }
+  }
+  for (const path of ['/learners/%E0%A4%A', '/learners/%', `/lists/learners/call-sheet?q=${'x'.repeat(300)}`]) {
+    expect([path, (await request.get(base + path)).status() < 500]).toEqual([path, true]);
+  }
+});
+
+test('Back leads nowhere but back', async ({ page }) => {
+  await signIn(page, 'mentor');
+  await page.getByRole('button', { name: 'Write' }).first().click();
+  await expect(page).toHaveURL(/\/write\/\d+/);
+  const { pathname } = new URL(page.url());
+  for (const from of ['https://elsewhere.example/', '//elsewhere.example', '/\\\\elsewhere.example']) {
+    await page.goto(`${pathname}?from=${encodeURIComponent(from)}`);
+    await expect(page.getByRole('link', { name: 'Back' })).toHaveAttribute('href', '/watch');
+  }
+});
+
+test('people change their own password and end their own sign-ins', async ({ page, browser }) => {
+  await signIn(page, 'instructor');
+  const other = await (await browser.newContext()).newPage();
+  await signIn(other, 'instructor');
+  await page.getByRole('link', { name: /Jory Kestle/ }).click();
+  await expect(page.getByRole('heading', { name: 'Your account' })).toBeVisible();
+  await page.getByRole('button', { name: 'End all others' }).click();
+  await expect(page.getByText('All others are ended')).toBeVisible();
+  await other.goto('/watch');
+  await expect(other).toHaveURL(/sign-in/);
+  const change = async (current: string, next: string) => {
+    await page.getByRole('button', { name: 'Change the password' }).click();
+    await page.getByLabel('The password you have now').fill(current);
+    await page.getByLabel('The new one').fill(next);
+    await page.getByRole('button', { name: 'Change', exact: true }).click();
+  };
+  await change('not this one', 'another-long-password');
+  await expect(page.getByText('is not the password you have now')).toBeVisible();
+  await page.getByRole('button', { name: 'Cancel' }).click();
+  await change(PASSWORD, 'another-long-password');
+  await expect(page.getByText('Your password is changed')).toBeVisible();
+  await change('another-long-password', PASSWORD);
+  await expect(page.getByText('Your password is changed').last()).toBeVisible();
+  expect(PEOPLE.instructor).toContain('jory');
+});
+
+test('a lead sets the working hours and a break, and takes it away again', async ({ page }) => {
+  await signIn(page, 'lead');
+  await page.goto('/set-up');
+  await expect(page).toHaveURL(/set-up\/data/);
+  await page.getByRole('link', { name: 'Calendar' }).click();
+  await page.getByRole('button', { name: 'Add a break' }).click();
+  await page.getByLabel('First day').fill('2026-12-01');
+  await page.getByLabel('Last day').fill('2026-11-30');
+  await page.getByRole('button', { name: 'Add', exact: true }).click();
+  await expect(page.getByText('lies before from')).toBeVisible();
+  await page.getByLabel('Last day').fill('2026-12-02');
+  await page.getByLabel('Reason').fill('storm');
+  await page.getByRole('button', { name: 'Add', exact: true }).click();
+  await expect(page.getByRole('cell', { name: 'storm' })).toBeVisible();
+  await page.getByRole('row', { name: /storm/ }).getByRole('button').click();
+  await expect(page.getByRole('cell', { name: 'storm' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Change…' }).click();
+  await page.getByLabel('Days and times').fill('whenever');
+  await page.getByRole('button', { name: 'Keep' }).click();
+  await expect(page.getByText(/are none: write them as/)).toBeVisible();
+});
