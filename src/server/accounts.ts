@@ -73,6 +73,9 @@ export class SignInRefused extends Error {
   }
 }
 
+/** The cookie that holds a session's token. */
+export const SESSION_COOKIE = 'lee_shore_session';
+
 export function hashToken(token: string): string {
   return createHash('sha256').update(token).digest('hex');
 }

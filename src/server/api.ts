@@ -2,13 +2,13 @@
 import { cookies } from 'next/headers';
 import { Busy } from '@/data/db';
 import { isLead, type Viewer } from '@/data/scope';
-import { viewerByBearer, viewerBySession } from './accounts';
+import { SESSION_COOKIE, viewerByBearer, viewerBySession } from './accounts';
 import { asFile } from './exports';
 import { InvalidInput, NotFound, type FieldFault } from './input';
 import { isFile, type ListQuery } from './list-query';
 import { runtime, type Runtime } from './runtime';
 import { troubleOf } from './trouble';
-import { SESSION_COOKIE, currentViewer } from './viewer';
+import { currentViewer } from './viewer';
 
 export function problem(status: number, title: string, detail: string, errors?: FieldFault[]): Response {
   return Response.json(

@@ -3,10 +3,8 @@ import { cookies, headers } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { anyAccount } from '@/data/staff';
 import type { Viewer } from '@/data/scope';
-import { viewerBySession, type SignInFrom } from './accounts';
+import { SESSION_COOKIE, viewerBySession, type SignInFrom } from './accounts';
 import { runtime } from './runtime';
-
-export const SESSION_COOKIE = 'lee_shore_session';
 
 /** The session's token as the browser sent it. */
 export async function sessionToken(): Promise<string | undefined> {

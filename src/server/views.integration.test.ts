@@ -7,6 +7,7 @@ import { checkClaim } from './claim';
 import { find } from './find';
 import { chooseColumns, chosenColumns, fileOf, lineOf } from './learner-columns';
 import { everyMatching, learnerList } from './learner-list';
+import { explainPeople } from './people';
 import { readAllPast } from './recalculate';
 import { dropView, keepView, savedViews } from './saved-views';
 import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from './testing';
@@ -43,7 +44,10 @@ describe('as of a past day', () => {
     const person = (learner: string, page: typeof then) => page.people.find((one) => one.learnerId === learner);
     expect(person('L1', then)).toMatchObject({ daysQuiet: 0, band: 0, lastAccess: Date.parse('2026-10-20T10:00:00Z') });
     expect(person('L4', then)).toMatchObject({ daysQuiet: 11, lastAccess: Date.parse('2026-10-09T10:00:00Z') });
-    expect(person('L4', then)!.visits[0].first).toBe(Date.parse('2026-10-09T10:00:00Z'));
+    const past = await openView(runtime, lead, { course: 'DRY' }, '2026-10-20');
+    const detail = { wakeDays: 28, visits: 3, contacts: 1, status: 'active' } as const;
+    const [panel] = await explainPeople(runtime, past, [person('L4', then)!.id], detail);
+    expect(panel.visits[0].first).toBe(Date.parse('2026-10-09T10:00:00Z'));
     // L5 withdrew on that day: the day before they were still there.
     expect(person('L5', then)).toBeUndefined();
     expect(person('L5', await watch('2026-10-19'))).toBeDefined();
@@ -114,7 +118,7 @@ describe('the Learners list', () => {
       ),
     ).toMatchObject({
       name: 'Petra Sandoval',
-      cells: { last_access: 'Fri 20 Nov, 10:00', days_quiet: 'quiet 4 days', phone: '', last_contact: 'no contact' },
+      cells: ['on their own', 'DRY', '71', 'Fri 20 Nov, 10:00', 'quiet 4 days', 'about 10 min', 'no contact', '', ''],
     });
   });
 
