@@ -17,7 +17,7 @@ interface Props {
   size?: 'list' | 'panel' | 'page';
 }
 
-/** Drift as a filled height; no reading is a dashed outline. The word stands for the picture. */
+/** Drift as a filled height; no reading is a dashed outline. The word stands for the picture, and in a list beside it. */
 export function Gauge({ score, band, size }: Props) {
   const label = score === null ? 'no reading' : `${bandWord(band)}, drift ${Math.round(score)}`;
   const full = score === null ? undefined : ({ '--full': Math.round(score) / 100 } as CSSProperties);
@@ -27,8 +27,7 @@ export function Gauge({ score, band, size }: Props) {
       style={full}
       data-band={band ?? undefined}
       data-size={size}
-      role="img"
-      aria-label={label}
+      {...(size === 'list' ? { 'aria-hidden': true } : { role: 'img', 'aria-label': label })}
     />
   );
 }

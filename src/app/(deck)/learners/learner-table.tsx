@@ -6,6 +6,7 @@ import { notifications } from '@mantine/notifications';
 import Link from 'next/link';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { bandWord } from '@/core/drift/bands';
+import { unpackRows, type PackedRows } from '@/core/rows';
 import type { LearnerLine, ListColumn } from '@/server/learner-columns';
 import { Gauge } from '@/ui/gauge';
 import { RowCheck } from '@/ui/row-check';
@@ -26,7 +27,7 @@ interface Column {
 }
 
 interface Props {
-  lines: LearnerLine[];
+  lines: PackedRows<LearnerLine>;
   /** The columns, those of one cell together. */
   cells: Column[][];
   params: ListParams;
@@ -47,7 +48,8 @@ interface Props {
 
 /** The list itself, with the person under the cursor explained at the right. */
 export function LearnerTable(props: Props) {
-  const { lines, cells, params, offset, total, endless, phonePlace, next, here, today, now, zone, asOf } = props;
+  const { cells, params, offset, total, endless, phonePlace, next, here, today, now, zone, asOf } = props;
+  const lines = useMemo(() => unpackRows(props.lines), [props.lines]);
   const narrow = useMediaQuery('(max-width: 900px)');
   const { all, more, failed, load } = useMore(lines, params, endless ? next : null);
   const people = useMemo(

@@ -1,5 +1,6 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
+import { packRows } from '@/core/rows';
 import { dayOf } from '@/core/time/zone';
 import { findLens } from '@/data/courses';
 import { InvalidInput, NotFound } from '@/server/input';
@@ -124,7 +125,7 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
         <LearnerTable
           // A new list begins anew: cursor, selection and what came by scrolling.
           key={here}
-          lines={list.rows.map((row) => lineOf(runtime, list.view, row))}
+          lines={packRows(list.rows.map((row) => lineOf(runtime, list.view, row)))}
           cells={CELLS.map((cell) =>
             cell
               .filter((name) => columns.includes(name))

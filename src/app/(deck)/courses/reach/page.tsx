@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { reachMark, sayReachMark, usualReturn, type ReachMark } from '@/core/access/reach';
+import { packRows } from '@/core/rows';
 import { sayCount } from '@/core/time/words';
 import { DAY } from '@/core/time/zone';
 import type { ReachRow } from '@/data/reach';
@@ -101,7 +102,7 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
         </div>
       ) : (
         <ReachTable
-          rows={sortReach(rows, sort, descending)}
+          rows={packRows(sortReach(rows, sort, descending))}
           params={params}
           sort={sort}
           descending={descending}

@@ -2,8 +2,9 @@
 
 import { Table, TableTbody, TableTh, TableThead, TableTr } from '@mantine/core';
 import Link from 'next/link';
-import { Fragment } from 'react';
+import { Fragment, useMemo } from 'react';
 import { reachMark, sayReachMark } from '@/core/access/reach';
+import { unpackRows, type PackedRows } from '@/core/rows';
 import { sayDay, sayInstant, sayLength } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import type { ReachRow } from '@/data/reach';
@@ -13,7 +14,7 @@ import type { ReachSort } from './sort';
 import classes from '../courses.module.css';
 
 interface Props {
-  rows: ReachRow[];
+  rows: PackedRows<ReachRow>;
   params: Record<string, string | undefined>;
   sort: ReachSort;
   descending: boolean;
@@ -40,7 +41,8 @@ const COLUMNS: readonly [sort: ReachSort, title: string][] = [
 
 /** Every item with how far it has got; each number leads to the people or the events behind it. */
 export function ReachTable(props: Props) {
-  const { rows, params, sort, descending, zone, now } = props;
+  const { params, sort, descending, zone, now } = props;
+  const rows = useMemo(() => unpackRows(props.rows), [props.rows]);
   const head = (name: ReachSort, title: string) => (
     <TableTh
       key={name}
@@ -97,7 +99,17 @@ export function ReachTable(props: Props) {
   );
 }
 
-function ReachLine({ row, params, period, group, organisation, weekAgo, usual, zone, now }: Props & { row: ReachRow }) {
+function ReachLine({
+  row,
+  params,
+  period,
+  group,
+  organisation,
+  weekAgo,
+  usual,
+  zone,
+  now,
+}: Omit<Props, 'rows'> & { row: ReachRow }) {
   const mark = reachMark(row, now, usual);
   const part = { course: row.course, in: params.in };
   const iso = (at: number | undefined) => (at === undefined ? null : new Date(at).toISOString());
