@@ -1,11 +1,33 @@
 import { NextResponse, type NextRequest } from 'next/server';
 
+/** Is a path whole: does every percent sign in it begin a character? */
+function isWhole(path: string): boolean {
+  try {
+    return decodeURIComponent(path) !== null;
+  } catch {
+    return false;
+  }
+}
+
+function brokenAddress(path: string): NextResponse {
+  const detail = 'The address is broken: a percent sign in it stands for no character.';
+  if (!/^\/(api|xapi)\//.test(path)) return new NextResponse(detail, { status: 400 });
+  return NextResponse.json(
+    { type: 'about:blank', title: 'Bad request', status: 400, detail },
+    { status: 400, headers: { 'content-type': 'application/problem+json' } },
+  );
+}
+
 /**
- * A Content-Security-Policy with a nonce of its own for each page. Scripts and style sheets
- * run by nonce alone; style attributes are allowed, since positions are set by them.
- * The API, statements and uploads pass by: they are no pages, and their bodies must not be held here.
+ * A broken address is answered here, since no route can be found for it. Pages get a Content-Security-Policy
+ * with a nonce of its own for each: scripts and style sheets run by nonce alone; style attributes are allowed,
+ * since positions are set by them. The API, statements and uploads pass by unless a percent sign is in their
+ * address: they are no pages, and their bodies must not be held here.
  */
 export function proxy(request: NextRequest): NextResponse {
+  const path = request.nextUrl.pathname;
+  if (!isWhole(path)) return brokenAddress(path);
+  if (/^\/(api|xapi)\//.test(path)) return NextResponse.next();
   const nonce = Buffer.from(crypto.randomUUID()).toString('base64');
   const policy = [
     `default-src 'self'`,
@@ -29,4 +51,6 @@ export function proxy(request: NextRequest): NextResponse {
   return response;
 }
 
-export const config = { matcher: '/((?!api/|xapi/|_next/|set-up/data/upload|icon.svg).*)' };
+export const config = {
+  matcher: ['/((?!api/|xapi/|_next/|set-up/data/upload|icon.svg).*)', '/(api|xapi)/(.*%.*)'],
+};

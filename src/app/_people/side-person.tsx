@@ -21,7 +21,10 @@ interface Props<T extends Listed> {
 /** The person under the cursor, fetched when the cursor comes to them; the one before stays until then. */
 export function SidePerson<T extends Listed>({ list, people, first = null, place, now, zone, asOf }: Props<T>) {
   const [shown, setShown] = useState<Person | null>(first);
+  const [shownPlace, setShownPlace] = useState(place);
   const id = list.person?.id;
+  // A place is never said beside the name of somebody else.
+  if (shown?.id === id && shownPlace !== place) setShownPlace(place);
   useEffect(() => {
     if (id === undefined) return;
     if (first?.id === id) {
@@ -45,7 +48,7 @@ export function SidePerson<T extends Listed>({ list, people, first = null, place
   return (
     <PersonPanel
       person={shown}
-      place={place}
+      place={shownPlace}
       now={now}
       zone={zone}
       href={list.pageOf(shown)}
