@@ -6,6 +6,7 @@ if (!/^\d{1,5}$/.test(port) || Number(port) > 65_535) {
   console.error(`Lee Shore cannot start with these settings:\n  PORT: is not a port number`);
   process.exit(1);
 }
-start('node', ['node_modules/next/dist/bin/next', 'start', '-H', process.env.HOST || '127.0.0.1', '-p', port], {
-  NODE_ENV: 'production',
-});
+// Memory: a smaller nursery for each thread, and two pools for the threads' other memory instead of one for each.
+const node = ['--max-semi-space-size=8'];
+const next = ['node_modules/next/dist/bin/next', 'start', '-H', process.env.HOST || '127.0.0.1', '-p', port];
+start('node', [...node, ...next], { NODE_ENV: 'production', MALLOC_ARENA_MAX: '2' });

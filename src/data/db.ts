@@ -25,7 +25,7 @@ const PATIENCE = 10_000;
 const AGAIN_AFTER = { least: 3, most: 15 } as const;
 /** Connections of a process that answers people: who waits for the write lock keeps nobody from reading. */
 const WEB_CONNECTIONS = 4;
-const WEB_CACHE = 'cache_size = -24576';
+const WEB_CACHE = 'cache_size = -8192';
 
 export interface OpenOptions {
   /** Does this thread answer people? Then it never stands still for a lock. */
