@@ -1,17 +1,18 @@
 /** The packed days of courses: what reach and has / has not are answered from. Derived, beside the tables of days. */
+import { DAY_SPAN } from '@/core/access/derive';
 import { joinEntries, keepLearners, pack, type ItemDeeds, type PackedDay } from '@/core/access/packed-days';
 import { startOfDay } from '@/core/time/zone';
 import type { RawConnection } from './db';
 
 /** Packs what several learners did, to be kept on the stage. */
 export class Packer {
-  private readonly days = new Map<string, { courseId: number; day: number; startsAt: number; numbers: number[] }>();
+  private readonly days = new Map<number, { courseId: number; day: number; startsAt: number; numbers: number[] }>();
 
   constructor(private readonly zone: string) {}
 
   add(learnerId: number, deeds: readonly ItemDeeds[]): void {
     for (const one of deeds) {
-      const key = `${one.courseId}/${one.day}`;
+      const key = one.courseId * DAY_SPAN + one.day;
       let day = this.days.get(key);
       if (!day) {
         const startsAt = startOfDay(one.day, this.zone);

@@ -5,7 +5,7 @@ import type { ItemDeeds } from './packed-days';
 import { IDLE_GAP, TAIL, partsOf, visitsOf, type AccessEvent, type VisitPart } from './visits';
 
 /** More days than any log spans, so that id × span + day is a key of its own. */
-const DAY_SPAN = 1_000_000;
+export const DAY_SPAN = 1_000_000;
 
 /** One learner, one course, one day. */
 export interface LearnerDay {
@@ -59,7 +59,6 @@ export interface Derived {
 export function derive(events: readonly AccessEvent[], zone: string, idleGap = IDLE_GAP, tail = TAIL): Derived {
   const parts: VisitPart[] = [];
   const days = new Map<number, LearnerDay>();
-  const items = new Map<number, ItemDay>();
   const deeds = new Map<number, ItemDeeds>();
   for (const visit of visitsOf(events, idleGap, tail)) {
     const startDay = dayOf(visit.start, zone);
@@ -77,12 +76,10 @@ export function derive(events: readonly AccessEvent[], zone: string, idleGap = I
       row[event.kind] += 1;
       row.first ??= event.at;
       row.last = event.at;
-      if (event.itemId === null) continue;
-      addToItem(items, event, event.itemId, day);
-      addToDeeds(deeds, event, event.itemId, day);
+      if (event.itemId !== null) addToDeeds(deeds, event, event.itemId, day);
     }
   }
-  return { parts, days: [...days.values()], items: [...items.values()], deeds: [...deeds.values()] };
+  return { parts, days: [...days.values()], items: itemsOf(deeds.values()), deeds: [...deeds.values()] };
 }
 
 function dayRow(days: Map<number, LearnerDay>, courseId: number, day: number): LearnerDay {
@@ -95,16 +92,21 @@ function dayRow(days: Map<number, LearnerDay>, courseId: number, day: number): L
   return row;
 }
 
-function addToItem(items: Map<number, ItemDay>, event: AccessEvent & { ms: number }, itemId: number, day: number) {
-  const key = itemId * DAY_SPAN + day;
-  let row = items.get(key);
-  if (!row) items.set(key, (row = { itemId, day, opens: 0, events: 0, ms: 0, first: null, last: null }));
-  row.events += 1;
-  row.ms += event.ms;
-  if (event.kind === 'other') return;
-  row.opens += 1;
-  row.first ??= event.at;
-  row.last = event.at;
+/** Items by day, of any kind together: there are far fewer deeds than events. */
+function itemsOf(deeds: Iterable<ItemDeeds>): ItemDay[] {
+  const items = new Map<number, ItemDay>();
+  for (const { itemId, day, kind, events, ms, first, last } of deeds) {
+    const key = itemId * DAY_SPAN + day;
+    let row = items.get(key);
+    if (!row) items.set(key, (row = { itemId, day, opens: 0, events: 0, ms: 0, first: null, last: null }));
+    row.events += events;
+    row.ms += ms;
+    if (kind === 'other') continue;
+    row.opens += events;
+    row.first = row.first === null ? first : Math.min(row.first, first);
+    row.last = row.last === null ? last : Math.max(row.last, last);
+  }
+  return [...items.values()];
 }
 
 function addToDeeds(deeds: Map<number, ItemDeeds>, event: AccessEvent & { ms: number }, itemId: number, day: number) {
