@@ -170,13 +170,14 @@ export async function whoDid(db: Db, { viewer, lens }: Looking, deed: Deed): Pro
     learners.map((learner) => learner.id),
     deed.from,
     deed.to,
+    deed.itemIds.length > 0 ? deed.itemIds : null,
+    deed.kind,
   );
-  const itemIds = deed.itemIds.length > 0 ? new Set(deed.itemIds) : null;
   await readingRaw(db, (raw) => {
     if (deed.action !== undefined) return addEvents(raw, tally, deed, null);
     const broken = new Set(deed.brokenDays.map(({ day }) => day));
     for (const courseId of deed.courseIds) {
-      for (const day of packedDays(raw, courseId)) if (!broken.has(day.day)) tally.addDay(day, itemIds, deed.kind);
+      for (const day of packedDays(raw, courseId)) if (!broken.has(day.day)) tally.addDay(day);
     }
     for (const day of deed.brokenDays) addEvents(raw, tally, deed, day);
   });

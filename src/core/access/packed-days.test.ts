@@ -90,8 +90,8 @@ describe('packed days', () => {
         fc.option(fc.constant(new Set([10, 12])), { nil: null }),
         (rows, start, length, kind, itemIds) => {
           const [from, to] = [start * DAY, (start + length) * DAY];
-          const tally = new DeedTally([1, 2, 3], from, to);
-          for (const day of packed(rows)) tally.addDay(day, itemIds, kind);
+          const tally = new DeedTally([1, 2, 3], from, to, itemIds && [...itemIds], kind);
+          for (const day of packed(rows)) tally.addDay(day);
           for (const [index, learner] of [1, 2, 3].entries()) {
             const own = rows.filter(
               (row) => row.learner === learner && (!kind || row.kind === kind) && (!itemIds || itemIds.has(row.itemId)),

@@ -160,6 +160,8 @@ export function tallyReach(days: Iterable<PackedDay>, question: ReachQuestion): 
 /** What was done by learners within a period, and when outside of it. */
 export class DeedTally {
   private readonly place: (learnerId: number) => number;
+  private readonly itemPlace: ((itemId: number) => number) | null;
+  private readonly kind: number;
   readonly count: Int32Array;
   /** The first and last within the period; NaN for none. */
   readonly first: Float64Array;
@@ -174,23 +176,25 @@ export class DeedTally {
     private readonly from: number,
     /** Not included. */
     private readonly to: number,
+    /** Items whose days count; every item when null. */
+    itemIds: readonly number[] | null,
+    /** The kind whose days count; every kind when undefined. */
+    kind?: ActionKind,
   ) {
     this.place = placesOf(learnerIds);
+    this.itemPlace = itemIds && placesOf(itemIds);
+    this.kind = kind === undefined ? -1 : ACTION_KINDS.indexOf(kind);
     const empty = () => new Float64Array(learnerIds.length).fill(Number.NaN);
     this.count = new Int32Array(learnerIds.length);
     [this.first, this.last, this.before, this.after, this.otherLast] = [empty(), empty(), empty(), empty(), empty()];
   }
 
-  /**
-   * Adds a day that lies whole within the period or whole outside of it.
-   * @param itemIds items that count; every item when null
-   * @param kind the kind that counts; every kind when undefined
-   */
-  addDay({ startsAt, entries }: PackedDay, itemIds: ReadonlySet<number> | null, kind?: ActionKind): void {
-    const wanted = kind === undefined ? -1 : ACTION_KINDS.indexOf(kind);
+  /** Adds a day that lies whole within the period or whole outside of it. */
+  addDay({ startsAt, entries }: PackedDay): void {
+    const { kind, itemPlace } = this;
     for (let i = 0; i < entries.length; i += WIDTH) {
-      if (wanted >= 0 && entries[i + KIND] !== wanted) continue;
-      if (itemIds !== null && !itemIds.has(entries[i + ITEM])) continue;
+      if (kind >= 0 && entries[i + KIND] !== kind) continue;
+      if (itemPlace !== null && itemPlace(entries[i + ITEM]) < 0) continue;
       const from = startsAt + entries[i + FIRST];
       this.add(entries[i + LEARNER], from, startsAt + entries[i + LAST], entries[i + EVENTS]);
     }
