@@ -25,12 +25,19 @@ const PATIENCE = 10_000;
 const AGAIN_AFTER = { least: 3, most: 15 } as const;
 /** Connections of a process that answers people: who waits for the write lock keeps nobody from reading. */
 const WEB_CONNECTIONS = 4;
-const WEB_CACHE = 'cache_size = -8192';
 
-export interface OpenOptions {
-  /** Does this thread answer people? Then it never stands still for a lock. */
-  web?: boolean;
-}
+/**
+ * What a database is opened for: `web` answers people, so it never stands still for a lock; `worker` works
+ * beside it, in the same process and within its memory; `shell` has a process of its own.
+ */
+export type Use = 'web' | 'worker' | 'shell';
+
+/** What each keeps in memory, where it is less than what all do. */
+const MEMORY: Record<Use, readonly string[]> = {
+  web: ['cache_size = -8192'],
+  worker: ['cache_size = -24576', 'temp_store = FILE', 'temp.cache_size = -8192'],
+  shell: [],
+};
 
 /** Somebody else is writing, and went on for longer than anybody should wait. Nothing was changed. */
 export class Busy extends Error {
@@ -84,7 +91,8 @@ class PatientClient extends SqliteClient {
   }
 }
 
-export function openDb(file: string, { web = false }: OpenOptions = {}): Db {
+export function openDb(file: string, use: Use = 'shell'): Db {
+  const web = use === 'web';
   return knex({
     client: PatientClient,
     connection: { filename: file },
@@ -100,7 +108,7 @@ export function openDb(file: string, { web = false }: OpenOptions = {}): Db {
         try {
           connection.pragma(`busy_timeout = ${web ? BLOCKING.web : BLOCKING.background}`);
           for (const pragma of PRAGMAS) connection.pragma(pragma);
-          if (web) connection.pragma(WEB_CACHE);
+          for (const pragma of MEMORY[use]) connection.pragma(pragma);
           addCoverFunctions(connection);
           done(null, connection);
         } catch (error) {

@@ -33,6 +33,15 @@ export interface FoundItem {
   kind: string;
 }
 
+const FOUND_ITEM = [
+  'item.id',
+  'item.course_id',
+  'course.code as course',
+  'item.external_id as item_id',
+  'item.title as item',
+  'item.kind',
+];
+
 export async function findItems(db: Db, viewer: Viewer, q: string, limit: number): Promise<FoundItem[]> {
   const query = db('item')
     .join('course', 'course.id', 'item.course_id')
@@ -40,17 +49,7 @@ export async function findItems(db: Db, viewer: Viewer, q: string, limit: number
   for (const word of words(q)) {
     query.whereRaw(`(item.title || ' ' || item.external_id) LIKE ? ESCAPE '\\'`, [likePattern(word)]);
   }
-  return query
-    .orderBy(['course.code', 'item.position'])
-    .limit(limit)
-    .select(
-      'item.id',
-      'item.course_id',
-      'course.code as course',
-      'item.external_id as item_id',
-      'item.title as item',
-      'item.kind',
-    );
+  return query.orderBy(['course.code', 'item.position']).limit(limit).select(FOUND_ITEM);
 }
 
 /** An item of a course in which the viewer sees somebody, by the course's code and its own id. */
@@ -59,13 +58,6 @@ export async function findItem(db: Db, viewer: Viewer, course: string, itemId: s
     .join('course', 'course.id', 'item.course_id')
     .whereIn('item.course_id', seenCourses(db, viewer).select('course.id'))
     .where({ 'course.code': course, 'item.external_id': itemId })
-    .first(
-      'item.id',
-      'item.course_id',
-      'course.code as course',
-      'item.external_id as item_id',
-      'item.title as item',
-      'item.kind',
-    );
+    .first(FOUND_ITEM);
   return row ?? null;
 }

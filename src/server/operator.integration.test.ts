@@ -130,7 +130,7 @@ describe('a database', () => {
 
   it('that somebody else writes to keeps nobody from reading, and is given up as busy, not failed', async () => {
     const path = join(runtime.settings.dataDir, 'lee-shore.sqlite');
-    const web = openDb(path, { web: true });
+    const web = openDb(path, 'web');
     const holder = new Database(path);
     holder.exec('BEGIN IMMEDIATE');
     let longest = 0;

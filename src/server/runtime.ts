@@ -2,7 +2,7 @@
 import { existsSync, mkdirSync, readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
-import { isNewer, migrate, openDb, type Db } from '@/data/db';
+import { isNewer, migrate, openDb, type Db, type Use } from '@/data/db';
 import { readSetting, writeSetting } from '@/data/settings';
 import { makeClock, type Clock } from './clock';
 import { openLog } from './log';
@@ -61,7 +61,7 @@ function requireDatabase(dataDir: string, file: string): void {
  * @param web whether this thread answers people, who are never kept waiting for a lock
  * @throws CannotOpen
  */
-export async function openRuntime(settings: Settings, { web = false } = {}): Promise<Runtime> {
+export async function openRuntime(settings: Settings, use: Use = 'shell'): Promise<Runtime> {
   const { dataDir } = settings;
   const file = join(dataDir, 'lee-shore.sqlite');
   let db: Db | null = null;
@@ -69,7 +69,7 @@ export async function openRuntime(settings: Settings, { web = false } = {}): Pro
     requireDatabase(dataDir, file);
     mkdirSync(join(dataDir, 'incoming'), { recursive: true });
     mkdirSync(join(dataDir, 'rejects'), { recursive: true });
-    db = openDb(file, { web });
+    db = openDb(file, use);
     if (await isNewer(db)) {
       throw new CannotOpen(
         `The database in ${dataDir} is of a newer version of Lee Shore: install that one, or put back the backup from before the upgrade.`,
@@ -96,5 +96,5 @@ type Holder = { [KEY]?: Promise<Runtime> };
 /** The process's own runtime. Next loads modules more than once; this is opened once. */
 export function runtime(): Promise<Runtime> {
   const holder = globalThis as Holder;
-  return (holder[KEY] ??= openRuntime(readSettings(process.env), { web: true }));
+  return (holder[KEY] ??= openRuntime(readSettings(process.env), 'web'));
 }

@@ -1,5 +1,5 @@
 /** Starts the worker thread beside the application and tells it when there is something to do. */
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { runtime } from './runtime';
 
@@ -11,6 +11,8 @@ export async function startWorker(): Promise<void> {
   const { settings, log } = await runtime();
   const holder = globalThis as Holder;
   if (holder[KEY]) return;
+  // What the database puts aside goes to the data's own disk: no other folder need be one to write in.
+  process.env.SQLITE_TMPDIR ??= resolve(settings.dataDir);
   const start = () => {
     // `new Worker(path)` would have Next bundle the file, which scripts/bundle.mjs has made already.
     const file = join(process.cwd(), 'dist', 'background.mjs');

@@ -99,7 +99,7 @@ parentPort?.on('message', () => {
   isUrgent = true;
   wake();
 });
-const runtime = await openRuntime(workerData as Settings);
+const runtime = await openRuntime(workerData as Settings, 'worker');
 parentPort?.postMessage('ready');
 await settleInterrupted(runtime.db);
 const carriers = openCarriers(runtime.settings);
