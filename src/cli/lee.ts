@@ -9,7 +9,7 @@ import { Command, Option } from 'commander';
 import { STAFF_ROLES } from '@/core/formats/kinds';
 import { sayWorkingHours } from '@/core/access/when';
 import { sayCount } from '@/core/time/words';
-import { Busy, readingRaw } from '@/data/db';
+import { BUSY, isGivenUp, readingRaw } from '@/data/db';
 import { findRun } from '@/data/import-runs';
 import { openLog } from '@/server/access-log';
 import { addAccount } from '@/server/accounts';
@@ -50,7 +50,8 @@ class CommandFault extends Error {}
 /** One sentence for whoever typed the command; what nobody foresaw says what kind of fault it was. */
 function sayFault(error: unknown): string {
   if (error instanceof InvalidInput || error instanceof NotFound || error instanceof CommandFault) return error.message;
-  if (error instanceof CannotOpen || error instanceof SettingsFault || error instanceof Busy) return error.message;
+  if (error instanceof CannotOpen || error instanceof SettingsFault) return error.message;
+  if (isGivenUp(error)) return BUSY;
   const { type, code, message } = errorLine(error);
   if (code === 'ENOSPC' || code === 'SQLITE_FULL')
     return 'The disk is full: make room and try again. Nothing was changed.';

@@ -39,12 +39,22 @@ const MEMORY: Record<Use, readonly string[]> = {
   shell: [],
 };
 
+export const BUSY = 'Lee Shore is busy storing something large. Nothing was changed: try again in a moment.';
+
 /** Somebody else is writing, and went on for longer than anybody should wait. Nothing was changed. */
 export class Busy extends Error {
   override name = 'Busy';
   constructor() {
-    super('Lee Shore is busy storing something large. Nothing was changed: try again in a moment.');
+    super(BUSY);
   }
+}
+
+/**
+ * Was it given up as busy? Told by its name: parts of the application that are bundled apart have a class of
+ * their own each, and share one database. Its message may have the statement before it.
+ */
+export function isGivenUp(error: unknown): boolean {
+  return error instanceof Error && error.name === 'Busy';
 }
 
 function isBusy(error: unknown): boolean {

@@ -1,6 +1,5 @@
 /** What every handler of the API shares: who asks, errors as RFC 9457, lists as JSON or files. */
 import { cookies } from 'next/headers';
-import { Busy } from '@/data/db';
 import { isLead, type Viewer } from '@/data/scope';
 import { SESSION_COOKIE, viewerByBearer, viewerBySession } from './accounts';
 import { asFile } from './exports';
@@ -72,7 +71,7 @@ export function asProblem({ log }: Pick<Runtime, 'log'>, error: unknown): Respon
   if (trouble) {
     log.warn({ err: error }, `request failed: ${trouble.title}`);
     const answer = problem(trouble.status, trouble.title, trouble.detail);
-    if (error instanceof Busy) answer.headers.set('retry-after', '5');
+    if (trouble.retryAfter) answer.headers.set('retry-after', String(trouble.retryAfter));
     return answer;
   }
   log.error({ err: error }, 'request failed');

@@ -18,7 +18,7 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { GET as health } from '@/app/api/v1/health/route';
-import { Busy, openDb, readingRaw, writing, writingRaw } from '@/data/db';
+import { BUSY, Busy, openDb, readingRaw, writing, writingRaw } from '@/data/db';
 import { asProblem } from './api';
 import { checkAll } from './check';
 import { clearPieces } from './imports/queue';
@@ -153,8 +153,13 @@ describe('a database', () => {
     expect(await web('setting').whereIn('name', ['a', 'b']).count('* as n')).toEqual([{ n: 2 }]);
     holder.close();
     await web.destroy();
-    const answer = asProblem(runtime, new Busy());
-    expect([answer.status, answer.headers.get('retry-after')]).toEqual([503, '5']);
+    // Thrown by a part of the application that is bundled apart, with its statement before it.
+    const elsewhere = Object.assign(new Error(`insert into a secret - ${BUSY}`), { name: 'Busy' });
+    for (const error of [new Busy(), elsewhere]) {
+      const answer = asProblem(runtime, error);
+      expect([answer.status, answer.headers.get('retry-after')]).toEqual([503, '5']);
+      expect(await answer.json()).toMatchObject({ detail: BUSY });
+    }
   });
 
   it('on a full disk is answered with 507, in words', async () => {

@@ -1,15 +1,17 @@
 /** Faults of the machine that a person can be told of in plain words. */
-import { Busy } from '@/data/db';
+import { BUSY, isGivenUp } from '@/data/db';
 
 export interface Trouble {
   status: 503 | 507;
   title: string;
   detail: string;
+  /** Seconds after which trying again is of use. */
+  retryAfter?: number;
 }
 
 /** What an error means to whoever met it; null for one that nobody foresaw. */
 export function troubleOf(error: unknown): Trouble | null {
-  if (error instanceof Busy) return { status: 503, title: 'Busy', detail: error.message };
+  if (isGivenUp(error)) return { status: 503, title: 'Busy', detail: BUSY, retryAfter: 5 };
   const code = String((error as { code?: unknown } | null)?.code ?? '');
   if (code === 'ENOSPC' || code === 'SQLITE_FULL') {
     return {
