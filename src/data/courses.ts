@@ -7,51 +7,97 @@ export interface LensChoice {
   key: string;
   label: string;
   lens: Lens;
-  learners: number;
 }
 
-/** Every part of their caseload a viewer can look at, with how many active learners it has. */
+/** Every part of their caseload a viewer can look at: those with active learners of theirs. */
 export async function lensChoices(db: Db, viewer: Viewer): Promise<LensChoice[]> {
-  const seen = () => db('enrolment').where('enrolment.status', 'active').where(enrolmentInScope(viewer));
   const [courses, groups, organisations] = await Promise.all([
-    seen()
-      .join('course', 'course.id', 'enrolment.course_id')
-      .groupBy('course.id')
-      .orderBy('course.title')
-      .select('course.id', 'course.code', 'course.title', db.raw('count(DISTINCT learner_id) AS learners')),
-    seen()
-      .join('course_group as g', 'g.id', 'enrolment.group_id')
+    seenCourses(db, viewer).select('course.id', 'course.code', 'course.title'),
+    db('course_group as g')
       .join('course', 'course.id', 'g.course_id')
-      .groupBy('g.id')
+      .where(partInScope(db, viewer, 'group', 'g.id'))
+      .whereExists(activeSeen(db, viewer).whereRaw('enrolment.group_id = g.id'))
       .orderBy(['course.title', 'g.name'])
-      .select('g.id', 'g.name', 'course.code', 'course.title', db.raw('count(DISTINCT learner_id) AS learners')),
-    seen()
-      .join('learner', 'learner.id', 'enrolment.learner_id')
-      .join('organisation', 'organisation.id', 'learner.organisation_id')
-      .groupBy('organisation.id')
+      .select('g.id', 'g.name', 'course.code', 'course.title'),
+    db('organisation')
+      .where(partInScope(db, viewer, 'organisation', 'organisation.id'))
+      .whereExists(
+        activeSeen(db, viewer)
+          .join('learner', 'learner.id', 'enrolment.learner_id')
+          .whereRaw('learner.organisation_id = organisation.id'),
+      )
       .orderBy('organisation.name')
-      .select('organisation.id', 'organisation.name', db.raw('count(DISTINCT learner_id) AS learners')),
+      .select('organisation.id', 'organisation.name'),
   ]);
   return [
-    ...courses.map((c) => ({
-      key: `course:${c.code}`,
-      label: c.title,
-      lens: { courseId: c.id },
-      learners: c.learners,
-    })),
-    ...groups.map((g) => ({
-      key: `group:${g.code}/${g.name}`,
-      label: `${g.title} · ${sayGroup(g.name)}`,
-      lens: { groupId: g.id, courseId: undefined },
-      learners: g.learners,
-    })),
-    ...organisations.map((o) => ({
-      key: `organisation:${o.name}`,
-      label: o.name,
-      lens: { organisationId: o.id },
-      learners: o.learners,
-    })),
+    ...courses.map(({ id, code, title }) => ({ key: `course:${code}`, label: title, lens: { courseId: id } })),
+    ...groups.map((g) => ({ key: `group:${g.code}/${g.name}`, label: labelOfGroup(g), lens: { groupId: g.id } })),
+    ...organisations.map((o) => ({ key: `organisation:${o.name}`, label: o.name, lens: { organisationId: o.id } })),
   ];
+}
+
+/** The names of the parts of a kind, as choices of a form: `DRY` or `DRY/A` with what it is called. */
+export function namesOfKind(choices: readonly LensChoice[], kind: 'course' | 'group' | 'organisation') {
+  return choices
+    .filter(({ key }) => key.startsWith(`${kind}:`))
+    .map(({ key, label }) => ({ value: key.slice(kind.length + 1), label }));
+}
+
+/** The courses in which a viewer sees active learners, by title. */
+export async function coursesSeen(db: Db, viewer: Viewer): Promise<{ code: string; title: string }[]> {
+  return seenCourses(db, viewer).select('course.code', 'course.title');
+}
+
+function seenCourses(db: Db, viewer: Viewer) {
+  return db('course')
+    .where(partInScope(db, viewer, 'course', 'course.id'))
+    .whereExists(activeSeen(db, viewer).whereRaw('enrolment.course_id = course.id'))
+    .orderBy('course.title');
+}
+
+function activeSeen(db: Db, viewer: Viewer) {
+  return db('enrolment').where('enrolment.status', 'active').where(enrolmentInScope(viewer)).select(db.raw('1'));
+}
+
+/** The choices with how many active learners each has: it grows with the caseload, so it is asked when it is shown. */
+export async function countedChoices(db: Db, viewer: Viewer): Promise<(LensChoice & { learners: number })[]> {
+  const seen = (id: string) =>
+    db('enrolment')
+      .where('enrolment.status', 'active')
+      .where(enrolmentInScope(viewer))
+      .groupBy(id)
+      .select(`${id} as id`, db.raw('count(DISTINCT enrolment.learner_id) AS learners'));
+  const [choices, courses, groups, organisations] = await Promise.all([
+    lensChoices(db, viewer),
+    seen('enrolment.course_id'),
+    seen('enrolment.group_id'),
+    seen('learner.organisation_id').join('learner', 'learner.id', 'enrolment.learner_id'),
+  ]);
+  const counts = [courses, groups, organisations].map((rows) => new Map(rows.map((row) => [row.id, row.learners])));
+  return choices.map((choice) => {
+    const { courseId, groupId, organisationId } = choice.lens;
+    const [ofCourse, ofGroup, ofOrganisation] = counts;
+    const learners = ofCourse.get(courseId) ?? ofGroup.get(groupId) ?? ofOrganisation.get(organisationId) ?? 0;
+    return { ...choice, learners };
+  });
+}
+
+/** What the part looked at is called; null for the whole caseload. */
+export async function lensLabel(db: Db, { courseId, groupId, organisationId }: Lens): Promise<string | null> {
+  if (groupId !== undefined) {
+    const group = await db('course_group as g')
+      .join('course', 'course.id', 'g.course_id')
+      .where('g.id', groupId)
+      .first('g.name', 'course.title');
+    return labelOfGroup(group);
+  }
+  if (courseId !== undefined) return (await db('course').where('id', courseId).first('title')).title;
+  if (organisationId === undefined) return null;
+  return (await db('organisation').where('id', organisationId).first('name')).name;
+}
+
+function labelOfGroup({ title, name }: { title: string; name: string }): string {
+  return `${title} · ${sayGroup(name)}`;
 }
 
 /** "Group A" for a bare letter or number, else the name as it is. */

@@ -109,15 +109,25 @@ export interface ClassMember {
   first_in: number | null;
 }
 
-/** Everybody enrolled now in the course or group looked at, by name, with when they came since an instant. */
-export async function classList(db: Db, { viewer, lens }: Looking, since: number): Promise<ClassMember[]> {
+/** A class list of more than these is no class: then it is only counted. */
+export const MOST_MEMBERS = 300;
+
+export interface Class {
+  /** By name; null for more than a class. */
+  members: ClassMember[] | null;
+  size: number;
+}
+
+/** Everybody enrolled now in the course or group looked at, with when they came since an instant. */
+export async function classList(db: Db, { viewer, lens }: Looking, since: number): Promise<Class> {
   const { id, name, family } = personColumns(viewer);
-  return db('enrolment')
+  const enrolled = () =>
+    db('enrolment').where('enrolment.status', 'active').where(enrolmentInScope(viewer)).where(enrolmentInLens(lens));
+  const [{ size }] = await enrolled().count('* as size');
+  if (Number(size) > MOST_MEMBERS) return { members: null, size: Number(size) };
+  const members = await enrolled()
     .join('learner', 'learner.id', 'enrolment.learner_id')
     .leftJoin('course_group', 'course_group.id', 'enrolment.group_id')
-    .where('enrolment.status', 'active')
-    .where(enrolmentInScope(viewer))
-    .where(enrolmentInLens(lens))
     .orderByRaw(`${family} COLLATE NOCASE, learner.id`)
     .select(
       db.raw(`${id} AS learner_id`),
@@ -129,4 +139,5 @@ export async function classList(db: Db, { viewer, lens }: Looking, since: number
         .where('at', '>=', since)
         .as('first_in'),
     );
+  return { members, size: members.length };
 }

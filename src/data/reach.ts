@@ -151,7 +151,7 @@ interface DoerRow {
  * second: whole days from the packed ones, a day that the period begins or ends inside of from the log.
  */
 export async function whoDid(db: Db, { viewer, lens }: Looking, deed: Deed): Promise<DeedRow[]> {
-  const { id, name } = personColumns(viewer);
+  const columns = personColumns(viewer);
   const [firstDay, lastDay] = deed.days;
   const learners: DoerRow[] = await db('learner')
     .whereNull('learner.merged_into')
@@ -164,8 +164,8 @@ export async function whoDid(db: Db, { viewer, lens }: Looking, deed: Deed): Pro
         .where(enrolmentInScope(viewer))
         .where(enrolmentInLens(lens)),
     )
-    .orderByRaw(`${name} COLLATE NOCASE, learner.id`)
-    .select('learner.id', db.raw(`${id} AS learner_id`), db.raw(`${name} AS name`));
+    .orderByRaw(`${columns.name} COLLATE NOCASE, learner.id`)
+    .select('learner.id', db.raw(`${columns.id} AS learner_id`), db.raw(`${columns.name} AS name`));
   const tally = new DeedTally(
     learners.map((learner) => learner.id),
     deed.from,
@@ -182,8 +182,10 @@ export async function whoDid(db: Db, { viewer, lens }: Looking, deed: Deed): Pro
     for (const day of deed.brokenDays) addEvents(raw, tally, deed, day);
   });
   const known = (value: number) => (Number.isNaN(value) ? null : value);
-  return learners.map((learner, index) => ({
-    ...learner,
+  return learners.map(({ id, learner_id, name }, index) => ({
+    id,
+    learner_id,
+    name,
     count: tally.count[index],
     first: known(tally.first[index]),
     last: known(tally.last[index]),

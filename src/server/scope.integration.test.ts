@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { lensChoices } from '@/data/courses';
+import { countedChoices } from '@/data/courses';
 import { findLearner, keepInScope } from '@/data/learners';
 import { contactsOf } from '@/data/contacts';
 import { outboxPage } from '@/data/messages';
@@ -87,7 +87,7 @@ describe.each(ROLES)('%s', (email, active, all) => {
 
   it('is offered only courses, groups and organisations with people of theirs', async () => {
     const { viewer, now } = await open();
-    const choices = await lensChoices(runtime.db, viewer);
+    const choices = await countedChoices(runtime.db, viewer);
     for (const choice of choices) {
       const watch = await watchPage(
         runtime,

@@ -1,9 +1,11 @@
 'use client';
 
-import { Button, Menu, ScrollArea } from '@mantine/core';
+import { Button, Menu, ScrollArea, TextInput } from '@mantine/core';
 import { IconChevronDown } from '@tabler/icons-react';
 import Link from 'next/link';
 import { usePathname, useSearchParams } from 'next/navigation';
+import { useState, type KeyboardEvent } from 'react';
+import classes from './deck.module.css';
 
 interface Choice {
   key: string;
@@ -12,13 +14,112 @@ interface Choice {
 }
 
 const KINDS = { course: 'Courses', group: 'Groups', organisation: 'Organisations' } as const;
+/** More choices than these are found by typing a part of their name. */
+const FEW = 15;
+/** As many of a kind as one would look through. */
+const SHOWN = 50;
+
+interface Props {
+  own: string;
+  current: string | null;
+  /** What the part looked at is called; null for the whole caseload. */
+  label: string | null;
+}
 
 /** Whose learners are shown: the whole caseload, a course, a group or an organisation. */
-export function LensMenu({ own, current, choices }: { own: string; current: string | null; choices: Choice[] }) {
+export function LensMenu({ own, current, label }: Props) {
+  const to = useLinks();
+  const [choices, setChoices] = useState<Choice[] | null>(null);
+  const [trouble, setTrouble] = useState(false);
+  const [text, setText] = useState('');
+  const read = async () => {
+    setText('');
+    setTrouble(false);
+    try {
+      const answer = await fetch('/lists/parts');
+      if (!answer.ok) throw new Error(String(answer.status));
+      setChoices(await answer.json());
+    } catch {
+      setTrouble(true);
+    }
+  };
+  const found = (choices ?? []).filter((choice) => choice.label.toLowerCase().includes(text.trim().toLowerCase()));
+  return (
+    <Menu position="bottom-start" shadow="md" width={320} onOpen={() => void read()}>
+      <Menu.Target>
+        <Button variant="default" rightSection={<IconChevronDown size={14} />}>
+          Caseload: {label ?? own}
+        </Button>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {choices !== null && choices.length > FEW && (
+          <TextInput
+            size="xs"
+            p={4}
+            data-autofocus
+            aria-label="Find a course, group or organisation"
+            placeholder="Part of its name"
+            value={text}
+            onChange={(event) => setText(event.currentTarget.value)}
+            onKeyDown={toFirstItem}
+          />
+        )}
+        <ScrollArea.Autosize mah={420} type="auto">
+          <Menu.Item component={Link} href={to(null)}>
+            {own[0].toUpperCase() + own.slice(1)}
+          </Menu.Item>
+          {trouble && <p className={classes.menuNote}>The list could not be read. Close this and try again.</p>}
+          {choices === null && !trouble && <p className={classes.menuNote}>Reading …</p>}
+          {text !== '' && found.length === 0 && <p className={classes.menuNote}>None has this in its name.</p>}
+          {Object.entries(KINDS).map(([kind, title]) => (
+            <Kind
+              key={kind}
+              title={title}
+              choices={found.filter((choice) => choice.key.startsWith(`${kind}:`))}
+              current={current}
+              to={to}
+            />
+          ))}
+        </ScrollArea.Autosize>
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+interface KindProps {
+  title: string;
+  choices: readonly Choice[];
+  current: string | null;
+  to: (key: string) => string;
+}
+
+function Kind({ title, choices, current, to }: KindProps) {
+  if (choices.length === 0) return null;
+  const rest = choices.length - SHOWN;
+  return (
+    <div>
+      <Menu.Label>{title}</Menu.Label>
+      {choices.slice(0, SHOWN).map(({ key, label, learners }) => (
+        <Menu.Item
+          key={key}
+          component={Link}
+          href={to(key)}
+          rightSection={learners}
+          aria-current={key === current ? 'true' : undefined}
+        >
+          {label}
+        </Menu.Item>
+      ))}
+      {rest > 0 && <p className={classes.menuNote}>{rest} more: type a part of the name.</p>}
+    </div>
+  );
+}
+
+/** Where each choice leads. What a part that is no longer chosen says of pages and filters goes. */
+function useLinks(): (key: string | null) => string {
   const path = usePathname();
   const search = useSearchParams();
-  // A course that is no longer chosen says nothing about pages and filters of the list before.
-  const to = (key: string | null) => {
+  return (key) => {
     const params = new URLSearchParams();
     if (key) params.set('in', key);
     const band = search.get('band');
@@ -29,41 +130,13 @@ export function LensMenu({ own, current, choices }: { own: string; current: stri
     const target = path.startsWith('/learners/') || path.startsWith('/write') ? '/watch' : path;
     return query ? `${target}?${query}` : target;
   };
-  const chosen = choices.find((choice) => choice.key === current);
-  return (
-    <Menu position="bottom-start" shadow="md" width={320}>
-      <Menu.Target>
-        <Button variant="default" rightSection={<IconChevronDown size={14} />}>
-          Caseload: {chosen?.label ?? own}
-        </Button>
-      </Menu.Target>
-      <Menu.Dropdown>
-        <ScrollArea.Autosize mah={420} type="auto">
-          <Menu.Item component={Link} href={to(null)}>
-            {own[0].toUpperCase() + own.slice(1)}
-          </Menu.Item>
-          {Object.entries(KINDS).map(([kind, title]) => {
-            const own = choices.filter((choice) => choice.key.startsWith(`${kind}:`));
-            if (own.length === 0) return null;
-            return (
-              <div key={kind}>
-                <Menu.Label>{title}</Menu.Label>
-                {own.map((choice) => (
-                  <Menu.Item
-                    key={choice.key}
-                    component={Link}
-                    href={to(choice.key)}
-                    rightSection={choice.learners}
-                    aria-current={choice.key === current ? 'true' : undefined}
-                  >
-                    {choice.label}
-                  </Menu.Item>
-                ))}
-              </div>
-            );
-          })}
-        </ScrollArea.Autosize>
-      </Menu.Dropdown>
-    </Menu>
-  );
+}
+
+/** Letters belong to the field, the arrow down leads on to the menu. */
+function toFirstItem(event: KeyboardEvent<HTMLInputElement>): void {
+  if (event.key === 'Escape' || event.key === 'Tab') return;
+  event.stopPropagation();
+  if (event.key !== 'ArrowDown') return;
+  event.preventDefault();
+  event.currentTarget.closest('[role=menu]')?.querySelector<HTMLElement>('[role=menuitem]')?.focus();
 }

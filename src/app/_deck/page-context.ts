@@ -1,7 +1,7 @@
 /** What every page of the deck needs: who looks, at what, as of when. */
 import { notFound } from 'next/navigation';
 import { dateOfDay, dayOf } from '@/core/time/zone';
-import { lensChoices, logsCompleteTo, type LensChoice } from '@/data/courses';
+import { lensLabel, logsCompleteTo } from '@/data/courses';
 import { isBeingRead, type View } from '@/data/view';
 import { isLead, type Viewer } from '@/data/scope';
 import { InvalidInput, NotFound } from '@/server/input';
@@ -17,7 +17,8 @@ export interface DeckContext {
   view: View;
   /** The part looked at, as it stands in the URL. */
   lensKey: string | null;
-  choices: LensChoice[];
+  /** What that part is called; null for the whole caseload. */
+  lensLabel: string | null;
   logsTo: number | null;
   /** The past date looked at, as it stands in the URL; null for now. */
   asOf: string | null;
@@ -40,11 +41,11 @@ export async function openDeck(search: SearchParams): Promise<DeckContext> {
   const viewer = await requireViewer();
   const opened = await runtime();
   const params = await oneOfEach(search);
-  const choices = await lensChoices(opened.db, viewer);
   const lensKey = params.in ?? null;
-  if (lensKey !== null && !choices.some((choice) => choice.key === lensKey)) notFound();
   let fault: string | null = null;
-  const open = (date?: string) => orNotFound(openView(opened, viewer, lensNames(params.in), date));
+  const names = lensNames(params.in);
+  if (lensKey !== null && Object.keys(names).length === 0) notFound();
+  const open = (date?: string) => orNotFound(openView(opened, viewer, names, date));
   const view = await open(params.as_of).catch((error: unknown) => {
     if (!(error instanceof InvalidInput)) throw error;
     fault = `The date looked back to ${error.errors[0].message}.`;
@@ -52,8 +53,12 @@ export async function openDeck(search: SearchParams): Promise<DeckContext> {
   });
   const asOf = view.asOf === null ? null : dateOfDay(view.asOf);
   const { db, clock, zone } = opened;
-  const [logsTo, beingRead] = await Promise.all([logsCompleteTo(db), isBeingRead(db, view, dayOf(clock.now(), zone))]);
-  return { runtime: opened, viewer, view, lensKey, choices, logsTo, asOf, beingRead, fault, params };
+  const [logsTo, beingRead, label] = await Promise.all([
+    logsCompleteTo(db),
+    isBeingRead(db, view, dayOf(clock.now(), zone)),
+    lensLabel(db, view.lens),
+  ]);
+  return { runtime: opened, viewer, view, lensKey, lensLabel: label, logsTo, asOf, beingRead, fault, params };
 }
 
 /** Shows the page for what does not exist, when that is what the work found. */

@@ -15,7 +15,7 @@ interface Props {
 
 /** Whose, as of when, how fresh the logs are, and search. */
 export async function TopBar({ deck, present = false }: Props) {
-  const { runtime, viewer, view, choices, lensKey, logsTo, asOf, fault } = deck;
+  const { runtime, viewer, view, lensKey, lensLabel, logsTo, asOf, fault } = deck;
   const { clock, zone } = runtime;
   const now = clock.now();
   const first = await firstReadingDay(runtime);
@@ -31,11 +31,7 @@ export async function TopBar({ deck, present = false }: Props) {
   return (
     <>
       <div className={classes.bar}>
-        <LensMenu
-          own={own}
-          current={lensKey}
-          choices={choices.map(({ key, label, learners }) => ({ key, label, learners }))}
-        />
+        <LensMenu own={own} current={lensKey} label={lensLabel} />
         <AsOfMenu
           says={sayInstant(view.now, zone, now)}
           asOf={asOf}

@@ -192,18 +192,30 @@ describe('the screen of now', () => {
     await bringIn(runtime, 'access-log', logOf(['2026-11-24T07:30:00Z,L4,DRY,D1,opened']));
     const whole = await rightNow(runtime, await see(SYSTEM_VIEWER), {});
     expect(whole.events.map((one) => one.learner_id)).toEqual(['L2', 'L1']);
-    expect(whole.members).toBeNull();
+    expect(whole.inClass).toBeNull();
     const group = await rightNow(runtime, await see(SYSTEM_VIEWER, { course: 'DRY', group: 'A' }), { since: '08:45' });
     expect(group.events.map((one) => one.learner_id)).toEqual(['L1']);
-    expect(group.members!.map((one) => [one.learner_id, one.first_in])).toEqual([
+    expect(group.inClass!.members!.map((one) => [one.learner_id, one.first_in])).toEqual([
       ['L1', Date.parse('2026-11-24T09:00:00Z') + 100],
       ['L4', null],
     ]);
     // Whoever came more than an hour ago has come all the same.
     const early = await rightNow(runtime, await see(SYSTEM_VIEWER, { course: 'DRY', group: 'A' }), { since: '07:00' });
-    expect(early.members![1]).toMatchObject({ learner_id: 'L4', first_in: Date.parse('2026-11-24T07:30:00Z') });
+    expect(early.inClass!.members![1]).toMatchObject({ learner_id: 'L4', first_in: Date.parse('2026-11-24T07:30:00Z') });
     expect(new Date(group.since).toISOString()).toBe('2026-11-24T08:45:00.000Z');
     await expect(rightNow(runtime, await see(SYSTEM_VIEWER), { since: '8.45' })).rejects.toThrow('since is not a time');
+  });
+
+  it('counts a course of more people than a class has, and sends nobody of it', async () => {
+    const rows = Array.from({ length: 301 }, (_, i) => `N${i},Given ${i},Family,n${i}@learner.example,DRY`);
+    await bringIn(runtime, 'roster', ['learner_id,given_name,family_name,email,course', ...rows].join('\n'));
+    const enrolled = await runtime
+      .db('enrolment')
+      .join('course', 'course.id', 'enrolment.course_id')
+      .where({ code: 'DRY', status: 'active' });
+    const { inClass } = await rightNow(runtime, await see(SYSTEM_VIEWER, { course: 'DRY' }), {});
+    expect(inClass).toEqual({ members: null, size: enrolled.length });
+    expect(enrolled.length).toBeGreaterThan(300);
   });
 
   it('looks from the beginning of a session that the outline has for now', async () => {

@@ -5,7 +5,7 @@ import { HOUR, dayOf, fromWallClock, DAY } from '@/core/time/zone';
 import { logPage } from '@/data/access-log/page';
 import { courseOfGroup, sessionTimes } from '@/data/courses';
 import { readingRaw } from '@/data/db';
-import { classList, type ClassMember } from '@/data/enrolments';
+import { classList, type Class } from '@/data/enrolments';
 import { lastEventId } from '@/data/live';
 import type { Moment } from '@/data/view';
 import { sourceRhythms, type SourceRhythm } from '../feed';
@@ -25,8 +25,8 @@ export interface RightNow {
   /** Is the hour cut short, since it holds more than a screen can? */
   cut: boolean;
   sources: SourceRhythm[];
-  /** Of a course or group that is looked at: everybody in it. */
-  members: ClassMember[] | null;
+  /** Of a course or group that is looked at: who is in it. */
+  inClass: Class | null;
   /** From when the class list looks. */
   since: number;
   /** A session that the outline has for this hour. */
@@ -68,7 +68,7 @@ export async function rightNow(runtime: Runtime, moment: Moment, values: Record<
     last: places.seal(last),
     cut: rows.length === MOST_EVENTS,
     sources: await sourceRhythms(runtime, courseIds),
-    members: oneClass ? await classList(db, moment, since) : null,
+    inClass: oneClass ? await classList(db, moment, since) : null,
     since,
     session: oneClass ? running : null,
   };

@@ -3,6 +3,7 @@ import Link from 'next/link';
 import { sayAbout } from '@/core/time/words';
 import { dateOfDay, dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
 import { coursesInLog, unitsOf } from '@/data/access-log/names';
+import { lensChoices, namesOfKind } from '@/data/courses';
 import { namesOf } from '@/data/learners';
 import { actionWords } from '@/data/mappings';
 import { fullName } from '@/data/staff';
@@ -67,12 +68,9 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
   const params = logParams({ ...deck.params, as_of: deck.asOf ?? undefined });
   const opened = await open(deck, params);
   const link = (changes: Record<string, string | null>) => linkTo('/access-log', { ...params, ...changes });
-  const names = (kind: string) =>
-    deck.choices
-      .filter(({ key }) => key.startsWith(`${kind}:`))
-      .map(({ key, label }) => ({ value: key.slice(kind.length + 1), label }));
   const log = 'log' in opened ? opened.log : null;
-  const [units, words] = await Promise.all([
+  const [parts, units, words] = await Promise.all([
+    lensChoices(db, deck.viewer),
     log?.view.lens.courseId === undefined ? [] : coursesInLog(db, log.view).then((ids) => unitsOf(db, ids)),
     coursesInLog(db, log?.view ?? view).then((ids) => actionWords(db, ids)),
   ]);
@@ -81,9 +79,9 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
       params={params}
       labels={labels}
       period={period}
-      courses={names('course')}
-      groups={names('group')}
-      organisations={names('organisation')}
+      courses={namesOfKind(parts, 'course')}
+      groups={namesOfKind(parts, 'group')}
+      organisations={namesOfKind(parts, 'organisation')}
       units={units.map(({ title }) => title)}
       actions={words}
     />

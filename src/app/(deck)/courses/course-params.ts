@@ -1,17 +1,9 @@
 /** Which course a screen about courses is about. */
-import type { LensChoice } from '@/data/courses';
 import { lensNames } from '@/server/view';
 
 export interface CourseChoice {
   code: string;
   title: string;
-}
-
-/** The courses of the viewer's caseload. */
-export function coursesOf(choices: readonly LensChoice[]): CourseChoice[] {
-  return choices
-    .filter(({ key }) => key.startsWith('course:'))
-    .map(({ key, label }) => ({ code: key.slice('course:'.length), title: label }));
 }
 
 /**

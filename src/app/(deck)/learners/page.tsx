@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { packRows } from '@/core/rows';
 import { dayOf } from '@/core/time/zone';
-import { findLens } from '@/data/courses';
+import { findLens, lensChoices, namesOfKind } from '@/data/courses';
 import { InvalidInput, NotFound } from '@/server/input';
 import { CELLS, LIST_COLUMNS, LIST_COLUMN_NAMES, chosenColumns, lineOf, readColumns } from '@/server/learner-columns';
 import { countLearners, learnerList } from '@/server/learner-list';
@@ -61,8 +61,9 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
   const { runtime, viewer } = deck;
   const params = listParams({ ...deck.params, as_of: deck.asOf ?? undefined });
   const page = Math.max(1, Math.floor(Number(deck.params.page)) || 1);
-  const [list, whole, kept, views] = await Promise.all([
+  const [list, parts, whole, kept, views] = await Promise.all([
     readList(deck, params, page),
+    lensChoices(runtime.db, viewer),
     countLearners(runtime, viewer),
     chosenColumns(runtime, viewer),
     savedViews(runtime, viewer),
@@ -73,10 +74,6 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
   const file = (format: string) =>
     linkTo('/lists/learners/export', { ...params, limit: null, columns: columns.join(','), format });
   const here = link({ page: page > 1 ? String(page) : null });
-  const names = (kind: string) =>
-    deck.choices
-      .filter(({ key }) => key.startsWith(`${kind}:`))
-      .map(({ key, label }) => ({ value: key.slice(kind.length + 1), label }));
   return (
     <>
       <TopBar deck={deck} />
@@ -100,9 +97,9 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
         </div>
         <Filters
           params={params}
-          courses={names('course')}
-          groups={names('group')}
-          organisations={names('organisation')}
+          courses={namesOfKind(parts, 'course')}
+          groups={namesOfKind(parts, 'group')}
+          organisations={namesOfKind(parts, 'organisation')}
         />
         {list.fault && (
           <p role="alert" className={classes.fault}>

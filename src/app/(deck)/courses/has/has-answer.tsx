@@ -1,24 +1,36 @@
 'use client';
 
-import { Button, Checkbox, Table } from '@mantine/core';
+import { Button, Table } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import Link from 'next/link';
 import { useMemo, useState } from 'react';
+import { unpackRows, type PackedRows } from '@/core/rows';
 import { sayCount, sayInstant } from '@/core/time/words';
 import type { DeedRow } from '@/data/reach';
 import { FormDialog } from '../../../_deck/form-dialog';
+import { RowCheck } from '@/ui/row-check';
 import { PeopleLayout } from '../../../_people/people-layout';
 import { SidePerson } from '../../../_people/side-person';
 import { usePeople } from '../../../_people/use-people';
 import { keepTheCheck } from './actions';
 import classes from '../courses.module.css';
 
+/** One of the two lists, as far as it is shown. */
+interface Part {
+  first: PackedRows<DeedRow>;
+  count: number;
+}
+
 interface Props {
   /** The answer as a sentence, and what was asked, in words. */
   says: string;
   deed: string;
-  has: DeedRow[];
-  hasNot: DeedRow[];
+  has: Part;
+  hasNot: Part;
+  /** Everybody who has not, shown or not: all of them may be written to. */
+  hasNotIds: number[];
+  /** Where the page shows more of either list; null when it shows as many as it can. */
+  more: string | null;
   item: { item_id: string; title: string } | null;
   /** The course's title. */
   course: string;
@@ -53,8 +65,11 @@ async function copy(text: string) {
 }
 
 /** Two lists: those who have not, to write to, and those who have. */
-export function HasAnswer({ says, deed, has, hasNot, item, course, logOf, here, today, now, zone }: Props) {
-  const rows = useMemo(() => [...hasNot, ...has], [hasNot, has]);
+export function HasAnswer(props: Props) {
+  const { says, deed, has, hasNot, hasNotIds, more, item, course, logOf, here, today, now, zone } = props;
+  const [hasNotRows, hasRows] = useMemo(() => [unpackRows(hasNot.first), unpackRows(has.first)], [hasNot, has]);
+  const rows = useMemo(() => [...hasNotRows, ...hasRows], [hasNotRows, hasRows]);
+  const total = hasNot.count + has.count;
   const people = useMemo(
     () => rows.map(({ id, learner_id, name }) => ({ id, learnerId: learner_id, name, phone: null })),
     [rows],
@@ -63,19 +78,11 @@ export function HasAnswer({ says, deed, has, hasNot, item, course, logOf, here, 
   const { selected, setSelected } = list;
   const [keeping, setKeeping] = useState(false);
   const side = (
-    <SidePerson
-      list={list}
-      people={rows}
-      place={`${list.cursor + 1} of ${rows.length}`}
-      now={now}
-      zone={zone}
-      asOf={null}
-    />
+    <SidePerson list={list} people={rows} place={`${list.cursor + 1} of ${total}`} now={now} zone={zone} asOf={null} />
   );
-  const notIds = hasNot.map(({ id }) => id);
-  const all = notIds.length > 0 && notIds.every((id) => selected.has(id));
+  const all = hasNotIds.length > 0 && hasNotIds.every((id) => selected.has(id));
   const line = (row: DeedRow, index: number, says: React.ReactNode) => (
-    <Table.Tr
+    <tr
       key={row.id}
       ref={(element) => {
         list.rows.current[index] = element;
@@ -86,25 +93,20 @@ export function HasAnswer({ says, deed, has, hasNot, item, course, logOf, here, 
         if (!(event.target as HTMLElement).closest('a, input')) list.go(index);
       }}
     >
-      <Table.Td w={30}>
-        <Checkbox
-          size="xs"
-          checked={selected.has(row.id)}
-          onChange={() => list.toggle(row.id)}
-          aria-label={`Select ${row.name}`}
-        />
-      </Table.Td>
-      <Table.Td>
+      <td>
+        <RowCheck checked={selected.has(row.id)} onChange={() => list.toggle(row.id)} label={`Select ${row.name}`} />
+      </td>
+      <td>
         <Link href={list.pageOf(people[index])}>
           <bdi>{row.name}</bdi>
         </Link>{' '}
         <span className={classes.soft}>{row.learner_id}</span>
-      </Table.Td>
-      <Table.Td>{says}</Table.Td>
-    </Table.Tr>
+      </td>
+      <td>{says}</td>
+    </tr>
   );
   return (
-    <PeopleLayout list={list} people={people} total={rows.length} side={side} sheetTitle="Who this is" setAside>
+    <PeopleLayout list={list} people={people} total={total} side={side} sheetTitle="Who this is" setAside>
       {() => (
         <div className={classes.answers}>
           <p className={classes.answer} role="status">
@@ -119,40 +121,41 @@ export function HasAnswer({ says, deed, has, hasNot, item, course, logOf, here, 
           </p>
           <section aria-label="Has not">
             <h2>
-              Has not <span className={classes.soft}>{sayCount(hasNot.length, 'learner')}</span>
-              {hasNot.length > 0 && (
+              Has not <span className={classes.soft}>{sayCount(hasNot.count, 'learner')}</span>
+              {hasNot.count > 0 && (
                 <Button
                   variant="default"
                   size="compact-xs"
-                  onClick={() => setSelected(all ? new Set() : new Set(notIds))}
+                  onClick={() => setSelected(all ? new Set() : new Set(hasNotIds))}
                 >
                   {all ? 'Select nobody' : 'Select all who have not'}
                 </Button>
               )}
             </h2>
-            {hasNot.length === 0 ? (
+            {hasNot.count === 0 ? (
               <p>Everybody has.</p>
             ) : (
               <Table fz={13} verticalSpacing={4} horizontalSpacing={6}>
                 <Table.Tbody>
-                  {hasNot.map((row, index) => line(row, index, <Otherwise row={row} zone={zone} now={now} />))}
+                  {hasNotRows.map((row, index) => line(row, index, <Otherwise row={row} zone={zone} now={now} />))}
                 </Table.Tbody>
               </Table>
             )}
+            <More part={hasNot} to={more} />
           </section>
           <section aria-label="Has">
             <h2>
-              Has <span className={classes.soft}>{sayCount(has.length, 'learner')}</span>
+              Has <span className={classes.soft}>{sayCount(has.count, 'learner')}</span>
             </h2>
-            {has.length === 0 ? (
+            {has.count === 0 ? (
               <p>Nobody has.</p>
             ) : (
               <Table fz={13} verticalSpacing={4} horizontalSpacing={6}>
                 <Table.Tbody>
-                  {has.map((row, index) =>
+                  {hasRows.map((row, index) =>
                     line(
                       row,
-                      hasNot.length + index,
+                      hasNotRows.length + index,
                       row.count === 1
                         ? `once, ${sayInstant(row.first!, zone, now)}`
                         : `${sayCount(row.count, 'time')}, ${sayInstant(row.first!, zone, now)} to ${sayInstant(row.last!, zone, now)}`,
@@ -161,6 +164,7 @@ export function HasAnswer({ says, deed, has, hasNot, item, course, logOf, here, 
                 </Table.Tbody>
               </Table>
             )}
+            <More part={has} to={more} />
           </section>
           {keeping && (
             <FormDialog
@@ -171,7 +175,7 @@ export function HasAnswer({ says, deed, has, hasNot, item, course, logOf, here, 
                 { name: 'name', label: 'Name' },
                 { name: 'limit', label: 'Tell me when more than this many have not' },
               ]}
-              values={{ name: (item?.title ?? deed).slice(0, 60), limit: String(hasNot.length) }}
+              values={{ name: (item?.title ?? deed).slice(0, 60), limit: String(hasNot.count) }}
               keep={(form) => keepTheCheck({ ...form, query: here.split('?')[1] ?? '' })}
               onClose={() => setKeeping(false)}
               onDone={() =>
@@ -182,6 +186,24 @@ export function HasAnswer({ says, deed, has, hasNot, item, course, logOf, here, 
         </div>
       )}
     </PeopleLayout>
+  );
+}
+
+/** How many of a list are not shown, and the way to them. */
+function More({ part, to }: { part: Part; to: string | null }) {
+  const rest = part.count - part.first.values.length;
+  if (rest <= 0) return null;
+  return (
+    <p>
+      And {sayCount(rest, 'learner')} more.{' '}
+      {to === null ? (
+        'Choose a group to see them.'
+      ) : (
+        <Link href={to} scroll={false}>
+          Show more
+        </Link>
+      )}
+    </p>
   );
 }
 

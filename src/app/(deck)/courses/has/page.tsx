@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
+import { packRows } from '@/core/rows';
 import { dayOf } from '@/core/time/zone';
-import { courseItems } from '@/data/courses';
+import { courseItems, coursesSeen, lensChoices, namesOfKind } from '@/data/courses';
 import { coursesInLog } from '@/data/access-log/names';
 import { actionWords } from '@/data/mappings';
 import { questionOf } from '@/server/checks';
@@ -12,7 +13,7 @@ import { openDeck, type DeckContext, type SearchParams } from '../../../_deck/pa
 import { CourseTabs } from '../../../_deck/sections';
 import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';
-import { courseOf, coursesOf } from '../course-params';
+import { courseOf } from '../course-params';
 import classes from '../courses.module.css';
 import { HasAnswer } from './has-answer';
 import { HasForm } from './has-form';
@@ -20,6 +21,13 @@ import { HasForm } from './has-form';
 export const metadata: Metadata = { title: 'Has / has not' };
 
 const ASKED = ['item', 'unit', 'item_kind', 'kind', 'action', 'period', 'from', 'to'] as const;
+
+/** People of each list that a page shows at first, and at most. */
+const SHOWN = { least: 100, most: 1000 } as const;
+
+function shownOf(rows: string | undefined): number {
+  return Math.min(SHOWN.most, Math.max(SHOWN.least, Math.floor(Number(rows)) || 0));
+}
 
 async function answer(deck: DeckContext, query: string): Promise<Answer | { fault: string } | null> {
   const asked = questionOf(query);
@@ -39,20 +47,22 @@ export default async function HasPage({ searchParams }: { searchParams: SearchPa
   const deck = await openDeck(searchParams);
   const { runtime, view, params } = deck;
   const { db, zone } = runtime;
-  const courses = coursesOf(deck.choices);
+  const courses = await coursesSeen(runtime.db, deck.viewer);
   const part = courseOf(params, courses);
   const own = Object.fromEntries(ASKED.filter((name) => params[name]).map((name) => [name, params[name]]));
   const group = params.group ?? part?.group;
   const kept = { in: deck.lensKey ?? undefined, as_of: deck.asOf ?? undefined, course: part?.course, group, ...own };
   const here = linkTo('/courses/has', kept);
-  const [found, items, words] = await Promise.all([
+  const shown = shownOf(params.rows);
+  const [found, items, words, parts] = await Promise.all([
     answer(deck, here.split('?')[1] ?? ''),
     part ? courseItems(db, deck.viewer, part.course) : [],
     coursesInLog(db, deck.view).then((ids) => actionWords(db, ids)),
+    lensChoices(db, deck.viewer),
   ]);
-  const groups = deck.choices
-    .filter(({ key }) => part && key.startsWith(`group:${part.course}/`))
-    .map(({ key, label }) => ({ value: key.slice('group:'.length), label: label.split(' · ')[1] ?? label }));
+  const groups = namesOfKind(parts, 'group')
+    .filter(({ value }) => part && value.startsWith(`${part.course}/`))
+    .map(({ value, label }) => ({ value, label: label.split(' · ')[1] ?? label }));
   return (
     <>
       <TopBar deck={deck} present />
@@ -83,8 +93,10 @@ export default async function HasPage({ searchParams }: { searchParams: SearchPa
           key={here}
           says={found.says}
           deed={found.deed}
-          has={found.has}
-          hasNot={found.hasNot}
+          has={{ first: packRows(found.has.slice(0, shown)), count: found.has.length }}
+          hasNot={{ first: packRows(found.hasNot.slice(0, shown)), count: found.hasNot.length }}
+          hasNotIds={found.hasNot.map(({ id }) => id)}
+          more={shown < SHOWN.most ? linkTo('/courses/has', { ...kept, rows: String(shown * 2) }) : null}
           item={found.item}
           course={courses.find(({ code }) => code === part?.course)?.title ?? ''}
           logOf={linkTo('/access-log', {

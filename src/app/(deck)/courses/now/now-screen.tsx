@@ -6,7 +6,7 @@ import { isLate } from '@/core/feed/rhythm';
 import { isSuspect, itemsNow, whoIsIn, type LiveEvent } from '@/core/live/now';
 import { sayCount, sayInstant, sayTime } from '@/core/time/words';
 import { HOUR, MINUTE } from '@/core/time/zone';
-import type { ClassMember } from '@/data/enrolments';
+import type { Class } from '@/data/enrolments';
 import type { SourceRhythm } from '@/server/feed';
 import { linkTo } from '../../../_deck/list-link';
 import { ClassList } from './class-list';
@@ -18,7 +18,7 @@ interface Props {
   last: string;
   cut: boolean;
   sources: SourceRhythm[];
-  members: ClassMember[] | null;
+  inClass: Class | null;
   /** From when the class list looks. */
   since: number;
   sinceText: string;
@@ -41,7 +41,7 @@ const PRESENT = 100;
 
 /** Who is in, on what, since when; the last events; and where people stop. */
 export function NowScreen(props: Props) {
-  const { first, last, cut, sources, members, since, sinceText, session, part, now: opened, zone } = props;
+  const { first, last, cut, sources, inClass, since, sinceText, session, part, now: opened, zone } = props;
   const { events, arrived, now, state } = useLive({ events: first, last, part, now: opened, since });
   const present = whoIsIn(events, now);
   const items = itemsNow(events, now);
@@ -82,7 +82,7 @@ export function NowScreen(props: Props) {
       {sources.length === 0 && (
         <p>No source has sent an event for these courses yet. A lead connects one, or brings in a log, under Set-up.</p>
       )}
-      <div className={classes.columns} data-class={members !== null || undefined}>
+      <div className={classes.columns} data-class={inClass !== null || undefined}>
         <section aria-label="Who is in" data-part="who">
           <h2>Who is in</h2>
           {present.length === 0 ? (
@@ -113,9 +113,15 @@ export function NowScreen(props: Props) {
           )}
           {present.length > PRESENT && <p>And {sayCount(present.length - PRESENT, 'learner')} more.</p>}
         </section>
-        {members && (
+        {inClass?.members === null && (
+          <section aria-label="Class list" data-part="class">
+            <h2>Class list</h2>
+            <p>{sayCount(inClass.size, 'learner')} are too many for a class list: choose a group above.</p>
+          </section>
+        )}
+        {inClass?.members && (
           <ClassList
-            members={members}
+            members={inClass.members}
             arrived={arrived}
             sinceText={sinceText}
             session={session}

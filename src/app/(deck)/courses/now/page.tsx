@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayTime } from '@/core/time/words';
+import { coursesSeen } from '@/data/courses';
 import { InvalidInput } from '@/server/input';
 import { rightNow } from '@/server/live/now';
 import { linkTo } from '../../../_deck/list-link';
@@ -8,7 +9,6 @@ import { openDeck, type DeckContext, type SearchParams } from '../../../_deck/pa
 import { CourseTabs } from '../../../_deck/sections';
 import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';
-import { coursesOf } from '../course-params';
 import { NowScreen } from './now-screen';
 
 export const metadata: Metadata = { title: 'Right now' };
@@ -32,14 +32,14 @@ export default async function NowPage({ searchParams }: { searchParams: SearchPa
   const deck = await openDeck(searchParams);
   const { runtime, lensKey } = deck;
   const { clock, zone } = runtime;
-  const courses = coursesOf(deck.choices);
-  const { events, last, cut, sources, members, since, session } = await read(deck);
+  const courses = await coursesSeen(runtime.db, deck.viewer);
+  const { events, last, cut, sources, inClass, since, session } = await read(deck);
   return (
     <>
       <TopBar deck={deck} present />
       <div className={deckClasses.wide}>
         <CourseTabs />
-        {members === null && courses.length > 0 && (
+        {inClass === null && courses.length > 0 && (
           <p>
             Class list of{' '}
             {courses.slice(0, MOST_COURSES).map(({ code, title }, index) => (
@@ -59,7 +59,7 @@ export default async function NowPage({ searchParams }: { searchParams: SearchPa
         last={last}
         cut={cut}
         sources={sources}
-        members={members}
+        inClass={inClass}
         since={since}
         sinceText={sayTime(since, zone)}
         session={session?.title ?? null}

@@ -4,6 +4,7 @@ import { reachMark, sayReachMark, usualReturn, type ReachMark } from '@/core/acc
 import { packRows } from '@/core/rows';
 import { sayCount } from '@/core/time/words';
 import { DAY } from '@/core/time/zone';
+import { coursesSeen } from '@/data/courses';
 import type { ReachRow } from '@/data/reach';
 import { coursesInLog } from '@/data/access-log/names';
 import { incompleteDays } from '@/server/feed';
@@ -15,7 +16,7 @@ import { openDeck, orNotFound, type SearchParams } from '../../../_deck/page-con
 import { CourseTabs } from '../../../_deck/sections';
 import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';
-import { courseOf, coursesOf } from '../course-params';
+import { courseOf } from '../course-params';
 import { CourseSelect } from '../course-select';
 import { OpensChart } from './opens-chart';
 import { PeriodMenu } from './period-menu';
@@ -39,7 +40,7 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
   const deck = await openDeck(searchParams);
   const { runtime, viewer } = deck;
   const { zone } = runtime;
-  const courses = coursesOf(deck.choices);
+  const courses = await coursesSeen(runtime.db, deck.viewer);
   const asked = courseOf(deck.params, courses);
   if (!asked) {
     return (

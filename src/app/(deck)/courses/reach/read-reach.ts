@@ -1,11 +1,11 @@
 /** Reading the address of Reach, the same for the page and for its files. */
-import { lensChoices } from '@/data/courses';
+import { coursesSeen } from '@/data/courses';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, NotFound } from '@/server/input';
 import { dailyOpens } from '@/server/opens';
 import { itemReach } from '@/server/reach';
 import type { Runtime } from '@/server/runtime';
-import { courseOf, coursesOf } from '../course-params';
+import { courseOf } from '../course-params';
 
 type Params = Record<string, string | undefined>;
 /** The part that is shown. */
@@ -33,7 +33,7 @@ export async function readOpens(runtime: Runtime, viewer: Viewer, asked: Asked, 
 
 /** The part that an address shows, for a file of it. @throws NotFound for a viewer without courses */
 export async function partOf({ db }: Runtime, viewer: Viewer, params: Params): Promise<Asked> {
-  const asked = courseOf(params, coursesOf(await lensChoices(db, viewer)));
+  const asked = courseOf(params, await coursesSeen(db, viewer));
   if (!asked) throw new NotFound('No course');
   return asked;
 }

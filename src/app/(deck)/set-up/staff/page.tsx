@@ -1,5 +1,6 @@
 import type { Metadata } from 'next';
 import { sayCount } from '@/core/time/words';
+import { lensChoices, namesOfKind } from '@/data/courses';
 import { coursesWithGroups } from '@/data/roster';
 import { listStaff } from '@/data/staff-accounts';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
@@ -14,16 +15,15 @@ export const metadata: Metadata = { title: 'Staff' };
 export default async function StaffPage({ searchParams }: { searchParams: SearchParams }) {
   await requireLead();
   const deck = await openDeck(searchParams);
-  const [staff, courses] = await Promise.all([
+  const [staff, courses, parts] = await Promise.all([
     listStaff(deck.runtime.db, deck.viewer),
     coursesWithGroups(deck.runtime.db),
+    lensChoices(deck.runtime.db, deck.viewer),
   ]);
   const targets = {
     course: courses.map((one) => one.code),
     group: courses.flatMap((one) => one.groups.map((group) => `${one.code}/${group}`)),
-    organisation: deck.choices
-      .filter(({ key }) => key.startsWith('organisation:'))
-      .map(({ key }) => key.slice('organisation:'.length)),
+    organisation: namesOfKind(parts, 'organisation').map(({ value }) => value),
   };
   return (
     <>
