@@ -20,7 +20,7 @@ const TOKEN = 'a-token-for-the-bench';
 const TIMES = 15;
 const DAY = 86_400_000;
 
-interface Question {
+export interface Question {
   name: string;
   /** A call of the API; a whole page where it begins with a slash. */
   path: string;
@@ -55,7 +55,7 @@ const both = (where: string) => `${PAGE(where)}; ${COUNT(where)}`;
 const VISITS = `v AS (SELECT learner_id, time, sum(new) OVER (PARTITION BY learner_id ORDER BY time) AS visit FROM (
   SELECT learner_id, time, CASE WHEN time - lag(time) OVER (PARTITION BY learner_id ORDER BY time) > INTERVAL 30 MINUTE THEN 1 ELSE 0 END AS new FROM log))`;
 
-const QUESTIONS: Question[] = [
+export const QUESTIONS: Question[] = [
   { name: 'reach of a course', path: 'reach?course=C0', sql: REACH('') },
   {
     name: 'reach of a period',
@@ -132,14 +132,14 @@ const QUESTIONS: Question[] = [
   },
   {
     name: 'right now, as a page',
-    path: '/courses/now?course=C0',
+    path: '/courses/now?in=course:C0',
     sql: `SELECT e.learner_id, r.given_name, max(time), arg_max(i.item, time), min(time) FROM log e JOIN roster r ON r.learner_id = e.learner_id AND r.course = e.course
       LEFT JOIN outline i ON i.item_id = e.item_id WHERE e.course = 'C0' AND time >= '${new Date(NOW - DAY / 48).toISOString()}' GROUP BY 1, 2`,
   },
 ];
 
 /** Signs a lead in, for the pages. */
-async function signedIn(dataDir: string): Promise<string> {
+export async function signedIn(dataDir: string): Promise<string> {
   const runtime = await openRuntime(
     readSettings({ LEESHORE_DATA_DIR: dataDir, LEESHORE_NOW: new Date(NOW).toISOString(), LEESHORE_LOG: 'warn' }),
   );
@@ -167,7 +167,7 @@ async function openEngine(dir: string, log: string, all: Institution): Promise<D
   return connection;
 }
 
-async function ask(path: string, session: string): Promise<void> {
+export async function ask(path: string, session: string): Promise<void> {
   const isPage = path.startsWith('/');
   const answer = await fetch(`http://127.0.0.1:${PORT}${isPage ? path : `/api/v1/${path}`}`, {
     headers: isPage ? { cookie: `${SESSION_COOKIE}=${session}` } : { authorization: `Bearer ${TOKEN}` },

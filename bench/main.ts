@@ -2,13 +2,17 @@
 import { benchArriving } from './arriving';
 import { benchEngine } from './engine';
 import { benchEvidence } from './evidence';
+import { benchGrowth } from './growth';
 import { benchImport } from './import';
 import { benchExport } from './log-export';
 import { benchLearners } from './learners';
 import { benchShoreline } from './shoreline';
 import { benchWatch } from './watch';
 
-const rows = Number(process.argv[2] ?? 1_000_000);
+// A name and a number of rows, in either order.
+const asked = process.argv.slice(2);
+const rows = Number(asked.find((word) => /^\d+$/.test(word)) ?? 1_000_000);
+const only = asked.find((word) => !/^\d+$/.test(word));
 const learners = 2000;
 const BENCHES: Record<string, () => Promise<void>> = {
   import: () => benchImport(rows, learners),
@@ -18,8 +22,10 @@ const BENCHES: Record<string, () => Promise<void>> = {
   evidence: () => benchEvidence(rows),
   export: () => benchExport(rows),
   engine: () => benchEngine(rows),
+  growth: () => benchGrowth(rows),
   arriving: () => benchArriving(Math.min(rows, 200_000)),
 };
-const only = process.argv[3];
+if (only !== undefined && !(only in BENCHES))
+  throw new Error(`No bench is called ${only}: ${Object.keys(BENCHES).join(', ')}`);
 console.log(`Benchmarks with ${rows} rows and ${learners} learners\n`);
-for (const [name, bench] of Object.entries(BENCHES)) if (!only || only === name) await bench();
+for (const [name, bench] of Object.entries(BENCHES)) if (only === undefined || only === name) await bench();
