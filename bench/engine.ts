@@ -177,6 +177,17 @@ export async function ask(path: string, session: string): Promise<void> {
   if (!answer.ok) throw new Error(`${path} answered ${answer.status}: ${body}`);
 }
 
+/** Waits until nothing is left to be derived or read anew. */
+async function allDerived(dataDir: string): Promise<void> {
+  const { db } = await openRuntime(readSettings({ LEESHORE_DATA_DIR: dataDir, LEESHORE_LOG: 'warn' }));
+  for (;;) {
+    await pause(2000);
+    const left = await Promise.all(['touched', 'drift_stale'].map((table) => db(table).first(db.raw('1'))));
+    if (left.every((row) => row === undefined)) break;
+  }
+  await db.destroy();
+}
+
 /** The application as it is run, on a folder of data. */
 export async function serving<T>(dataDir: string, work: () => Promise<T>): Promise<T> {
   const app = spawn('node', ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(PORT)], {
@@ -200,7 +211,7 @@ export async function serving<T>(dataDir: string, work: () => Promise<T>): Promi
       await pause(200);
     }
     // What is left of making the data is done first.
-    await pause(4000);
+    await allDerived(dataDir);
     return await work();
   } finally {
     app.kill('SIGTERM');

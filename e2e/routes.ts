@@ -95,6 +95,7 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/lists/learners/call-sheet', status: 200 },
     { url: (_, __, part) => `/lists/learners/call-sheet?in=${part}`, status: 404 },
   ],
+  '/lists/parts': [{ url: () => '/lists/parts', status: 200 }],
   '/lists/learners/rows': [
     { url: () => '/lists/learners/rows', status: 200 },
     { url: (_, foreign) => `/lists/learners/rows?q=${foreign}&status=all`, status: 200 },

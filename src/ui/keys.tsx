@@ -1,40 +1,13 @@
 'use client';
 
-import { Kbd, Modal, Table } from '@mantine/core';
 import { useDisclosure, useHotkeys } from '@mantine/hooks';
+import dynamic from 'next/dynamic';
 
-const KEYS = [
-  ['/', 'Search'],
-  ['j', 'Next person'],
-  ['k', 'Previous person'],
-  ['o', 'Open their page'],
-  ['x', 'Select'],
-  ['w', 'Write to the selected, or to the one under the cursor'],
-  ['c', 'Log a call; then 1 to 4 say how it ended'],
-  ['n', 'Note'],
-  ['e', 'Close a follow-up; then 1 to 5 say what came of it'],
-  ['u', 'Undo, while it is offered'],
-  ['?', 'This list'],
-] as const;
+const KeyList = dynamic(() => import('./key-list').then((module) => module.KeyList), { ssr: false });
 
-/** The list of keys, under `?`, on every screen. */
+/** The list of keys, under `?`, on every screen; fetched when it is asked for. */
 export function Keys() {
   const [opened, { open, close }] = useDisclosure();
   useHotkeys([['shift+?', open]]);
-  return (
-    <Modal opened={opened} onClose={close} title="Keys" closeButtonProps={{ 'aria-label': 'Close' }}>
-      <Table>
-        <Table.Tbody>
-          {KEYS.map(([key, does]) => (
-            <Table.Tr key={key}>
-              <Table.Td w={60}>
-                <Kbd>{key}</Kbd>
-              </Table.Td>
-              <Table.Td>{does}</Table.Td>
-            </Table.Tr>
-          ))}
-        </Table.Tbody>
-      </Table>
-    </Modal>
-  );
+  return opened && <KeyList opened onClose={close} />;
 }

@@ -1,6 +1,6 @@
 'use client';
 
-import { Button, Menu, ScrollArea, TextInput } from '@mantine/core';
+import { Button, Menu, TextInput } from '@mantine/core';
 import { IconChevronDown } from '@tabler/icons-react';
 import Link from 'next/link';
 import { usePathname, useSearchParams } from 'next/navigation';
@@ -64,7 +64,7 @@ export function LensMenu({ own, current, label }: Props) {
             onKeyDown={toFirstItem}
           />
         )}
-        <ScrollArea.Autosize mah={420} type="auto">
+        <div className={classes.menuScroll}>
           <Menu.Item component={Link} href={to(null)}>
             {own[0].toUpperCase() + own.slice(1)}
           </Menu.Item>
@@ -80,7 +80,7 @@ export function LensMenu({ own, current, label }: Props) {
               to={to}
             />
           ))}
-        </ScrollArea.Autosize>
+        </div>
       </Menu.Dropdown>
     </Menu>
   );

@@ -3,15 +3,21 @@
 import { Button } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
+import dynamic from 'next/dynamic';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState, useTransition, type ReactNode } from 'react';
 import { linkTo } from '../_deck/list-link';
 import type { Result } from '../_deck/trying';
 import { startWriting } from '../(deck)/write/actions';
 import { bringThemBack, removeTheNote, takeBackTheCall } from './actions';
-import { CallDialog, type Called } from './call-dialog';
-import { NoteDialog } from './note-dialog';
-import { SetAsideDialog } from './set-aside-dialog';
+import type { Called } from './call-dialog';
+
+// Fetched when first opened: most visits to a list open none of them.
+const CallDialog = dynamic(() => import('./call-dialog').then((module) => module.CallDialog), { ssr: false });
+const NoteDialog = dynamic(() => import('./note-dialog').then((module) => module.NoteDialog), { ssr: false });
+const SetAsideDialog = dynamic(() => import('./set-aside-dialog').then((module) => module.SetAsideDialog), {
+  ssr: false,
+});
 
 /** Somebody of a list. */
 export interface Listed extends Called {
@@ -39,6 +45,13 @@ interface Options<T extends Listed> {
 
 function rowOf(one: Listed | undefined): number {
   return one?.row ?? one?.id ?? 0;
+}
+
+/** Has it been true at any time since the screen was opened? */
+function useEver(now: boolean): boolean {
+  const [ever, setEver] = useState(now);
+  if (now && !ever) setEver(true);
+  return ever || now;
 }
 
 function withPerson(learnerId: string) {
@@ -171,43 +184,55 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     ['u', undoLast],
   ]);
 
+  // Once opened they stay: what was typed is there when they are opened again.
+  const [hasCalled, hasNoted, hasSetAside] = [
+    useEver(calling !== null),
+    useEver(noting !== null),
+    useEver(aside !== null),
+  ];
   const dialogs: ReactNode = (
     <>
-      <CallDialog
-        key={calling?.id ?? 'none'}
-        person={calling}
-        today={today}
-        onClose={() => setCalling(null)}
-        onDone={(logged, says) => {
-          setCalling(null);
-          done(says, () => takeBackTheCall(logged), 'Call taken back');
-        }}
-      />
-      <NoteDialog
-        person={noting}
-        onClose={() => setNoting(null)}
-        onDone={(id, says) => {
-          setNoting(null);
-          done(says, () => removeTheNote(id), 'Note taken back');
-        }}
-      />
-      <SetAsideDialog
-        people={aside}
-        onClose={() => setAside(null)}
-        onDone={(ids, says) => {
-          setAside(null);
-          setSelected(new Set());
-          done(
-            says,
-            async () => {
-              const result = await bringThemBack(ids);
-              if (result.ok) setAwaited(ids[0]);
-              return result;
-            },
-            'Put back on the Watch',
-          );
-        }}
-      />
+      {hasCalled && (
+        <CallDialog
+          key={calling?.id ?? 'none'}
+          person={calling}
+          today={today}
+          onClose={() => setCalling(null)}
+          onDone={(logged, says) => {
+            setCalling(null);
+            done(says, () => takeBackTheCall(logged), 'Call taken back');
+          }}
+        />
+      )}
+      {hasNoted && (
+        <NoteDialog
+          person={noting}
+          onClose={() => setNoting(null)}
+          onDone={(id, says) => {
+            setNoting(null);
+            done(says, () => removeTheNote(id), 'Note taken back');
+          }}
+        />
+      )}
+      {hasSetAside && (
+        <SetAsideDialog
+          people={aside}
+          onClose={() => setAside(null)}
+          onDone={(ids, says) => {
+            setAside(null);
+            setSelected(new Set());
+            done(
+              says,
+              async () => {
+                const result = await bringThemBack(ids);
+                if (result.ok) setAwaited(ids[0]);
+                return result;
+              },
+              'Put back on the Watch',
+            );
+          }}
+        />
+      )}
     </>
   );
   return {

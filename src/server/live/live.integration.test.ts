@@ -201,7 +201,10 @@ describe('the screen of now', () => {
     ]);
     // Whoever came more than an hour ago has come all the same.
     const early = await rightNow(runtime, await see(SYSTEM_VIEWER, { course: 'DRY', group: 'A' }), { since: '07:00' });
-    expect(early.inClass!.members![1]).toMatchObject({ learner_id: 'L4', first_in: Date.parse('2026-11-24T07:30:00Z') });
+    expect(early.inClass!.members![1]).toMatchObject({
+      learner_id: 'L4',
+      first_in: Date.parse('2026-11-24T07:30:00Z'),
+    });
     expect(new Date(group.since).toISOString()).toBe('2026-11-24T08:45:00.000Z');
     await expect(rightNow(runtime, await see(SYSTEM_VIEWER), { since: '8.45' })).rejects.toThrow('since is not a time');
   });

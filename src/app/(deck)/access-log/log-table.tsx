@@ -1,13 +1,13 @@
 'use client';
 
 import { Button, Table } from '@mantine/core';
-import { useIntersection } from '@mantine/hooks';
 import Link from 'next/link';
-import { Fragment, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { Fragment, useMemo, useState } from 'react';
 import { foldRuns, type Run } from '@/core/access/fold';
 import { sayCount, sayDay, sayTime } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { linkTo } from '../../_deck/list-link';
+import { useEndless } from '../../_deck/use-endless';
 import type { LogLine, LogParams } from './log-params';
 import classes from './access-log.module.css';
 
@@ -24,7 +24,7 @@ interface Props {
 
 /** The log's rows, newest first, going on as one scrolls. */
 export function LogTable({ lines, older, params, fold, zone, now }: Props) {
-  const { all, next, more, failed, load } = useOlder(lines, older, params);
+  const { all, goesOn, more, failed, load } = useEndless(lines, older, '/access-log/rows', params);
   const runs = useMemo(
     () => (fold ? foldRuns(all) : all.map((row) => ({ who: row.who, first: row.at, last: row.at, rows: [row] }))),
     [all, fold],
@@ -78,7 +78,7 @@ export function LogTable({ lines, older, params, fold, zone, now }: Props) {
           })}
         </Table.Tbody>
       </Table>
-      {next !== null && (
+      {goesOn && (
         <div ref={more} className={classes.more}>
           {failed ? (
             <Button variant="default" onClick={load}>
@@ -89,7 +89,7 @@ export function LogTable({ lines, older, params, fold, zone, now }: Props) {
           )}
         </div>
       )}
-      {next === null && <p className={classes.more}>No earlier event{all.length === 1 ? '' : 's'}.</p>}
+      {!goesOn && <p className={classes.more}>No earlier event{all.length === 1 ? '' : 's'}.</p>}
     </div>
   );
 }
@@ -190,33 +190,4 @@ function Who({ row, narrow }: { row: LogLine; narrow: RowProps['narrow'] }) {
 /** "21:40:07": two events of one minute are told apart. */
 function sayTimeSeconds(at: number, zone: string): string {
   return `${sayTime(at, zone)}:${String(Math.floor(at / 1000) % 60).padStart(2, '0')}`;
-}
-
-/** The rows there are, and older ones as one comes near their end. */
-function useOlder(first: LogLine[], older: string | null, params: LogParams) {
-  const [later, setLater] = useState<{ lines: LogLine[]; older: string | null } | null>(null);
-  const [failed, setFailed] = useState(false);
-  const loading = useRef(false);
-  const { ref: more, entry } = useIntersection({ rootMargin: '600px' });
-  const all = useMemo(() => (later === null ? first : [...first, ...later.lines]), [first, later]);
-  const next = later === null ? older : later.older;
-  const load = useCallback(async () => {
-    if (loading.current || next === null) return;
-    loading.current = true;
-    setFailed(false);
-    try {
-      const answer = await fetch(linkTo('/access-log/rows', { ...params, cursor: next }));
-      if (!answer.ok) throw new Error(String(answer.status));
-      const page: { lines: LogLine[]; older: string | null } = await answer.json();
-      setLater((known) => ({ lines: [...(known?.lines ?? []), ...page.lines], older: page.older }));
-    } catch {
-      setFailed(true);
-    } finally {
-      loading.current = false;
-    }
-  }, [next, params]);
-  useEffect(() => {
-    if (entry?.isIntersecting) void load();
-  }, [entry, load]);
-  return { all, next, more, failed, load };
 }

@@ -1,16 +1,17 @@
 'use client';
 
 import { Button, Checkbox, Table } from '@mantine/core';
-import { useIntersection, useMediaQuery } from '@mantine/hooks';
+import { useMediaQuery } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
 import Link from 'next/link';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useMemo } from 'react';
 import { bandWord } from '@/core/drift/bands';
 import { unpackRows, type PackedRows } from '@/core/rows';
 import type { LearnerLine, ListColumn } from '@/server/learner-columns';
 import { Gauge } from '@/ui/gauge';
 import { RowCheck } from '@/ui/row-check';
 import { linkTo } from '../../_deck/list-link';
+import { useEndless } from '../../_deck/use-endless';
 import { PeopleLayout } from '../../_people/people-layout';
 import { SidePerson } from '../../_people/side-person';
 import { usePeople } from '../../_people/use-people';
@@ -51,7 +52,7 @@ export function LearnerTable(props: Props) {
   const { cells, params, offset, total, endless, phonePlace, next, here, today, now, zone, asOf } = props;
   const lines = useMemo(() => unpackRows(props.lines), [props.lines]);
   const narrow = useMediaQuery('(max-width: 900px)');
-  const { all, more, failed, load } = useMore(lines, params, endless ? next : null);
+  const { all, more, failed, load } = useEndless(lines, endless ? next : null, '/lists/learners/rows', params);
   const people = useMemo(
     () =>
       all.map((line) => ({
@@ -227,34 +228,4 @@ function Cell({ line, name, text }: { line: LearnerLine; name: ListColumn; text:
   if (!text) return <span className={classes.soft}>none</span>;
   // Whatever somebody named may be written from right to left; what we say is not.
   return name === 'organisation' ? <bdi>{text}</bdi> : text;
-}
-
-/** The lines there are, and more of them as one scrolls to their end, from the place after which they come. */
-function useMore(first: LearnerLine[], params: ListParams, next: string | null) {
-  const [later, setLater] = useState<LearnerLine[]>([]);
-  const [place, setPlace] = useState(next);
-  const [failed, setFailed] = useState(false);
-  const loading = useRef(false);
-  const { ref: more, entry } = useIntersection({ rootMargin: '400px' });
-  const all = useMemo(() => (later.length === 0 ? first : [...first, ...later]), [first, later]);
-  const load = useCallback(async () => {
-    if (loading.current || place === null) return;
-    loading.current = true;
-    setFailed(false);
-    try {
-      const answer = await fetch(linkTo('/lists/learners/rows', { ...params, cursor: place }));
-      if (!answer.ok) throw new Error(String(answer.status));
-      const found: { lines: LearnerLine[]; next: string | null } = await answer.json();
-      setLater((known) => [...known, ...found.lines]);
-      setPlace(found.next);
-    } catch {
-      setFailed(true);
-    } finally {
-      loading.current = false;
-    }
-  }, [place, params]);
-  useEffect(() => {
-    if (entry?.isIntersecting) void load();
-  }, [entry, load]);
-  return { all, more, failed, load };
 }

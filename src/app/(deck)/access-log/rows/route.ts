@@ -6,5 +6,5 @@ import { LOG_PAGE, askedOf, lineOf, logParams } from '../log-params';
 export const GET = own(async ({ runtime, viewer, query }) => {
   const open = await openLog(runtime, viewer, askedOf(logParams(query)));
   const { rows, older } = await readLog(runtime, open, { limit: LOG_PAGE, cursor: query.cursor });
-  return Response.json({ lines: rows.map(lineOf), older });
+  return Response.json({ lines: rows.map(lineOf), next: older });
 });

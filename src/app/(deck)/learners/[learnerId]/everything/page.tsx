@@ -17,6 +17,7 @@ import { PrintButton } from '../../print-button';
 import classes from '../learner.module.css';
 import { ByWeek } from './by-week';
 import { PeriodForm } from './period-form';
+import { Visits, type SaidVisit } from './visits';
 
 export const metadata: Metadata = { title: 'Everything' };
 
@@ -114,9 +115,7 @@ export default async function EverythingPage({ params, searchParams }: Props) {
                   {here.length < visits.length && `; ${here.length} of them here`}
                 </span>
               </h2>
-              {here.map((visit) => (
-                <Visit key={visit.start} visit={visit} events={visit.shown ?? []} zone={zone} now={view.now} />
-              ))}
+              <Visits visits={here.map((visit) => sayVisit(visit, visit.shown ?? [], zone, view.now))} />
             </section>
           ))}
         {all.next !== null && (
@@ -154,37 +153,19 @@ function When({ all }: { all: Everything }) {
   );
 }
 
-interface VisitProps {
-  visit: VisitRow;
-  events: EventRow[];
-  zone: string;
-  now: number;
-}
-
-/** A visit with its events, neighbours of one item on one line. */
-function Visit({ visit, events, zone, now }: VisitProps) {
+/** A visit in words, neighbours of one item on one line. */
+function sayVisit(visit: VisitRow, events: readonly EventRow[], zone: string, now: number): SaidVisit {
   const runs: EventRow[][] = [];
   for (const event of events) {
     const run = runs.at(-1);
     if (run && run[0].course === event.course && run[0].item_id === event.item_id) run.push(event);
     else runs.push([event]);
   }
-  return (
-    <div className={classes.whole}>
-      <h3>
-        {sayInstant(visit.first, zone, now)} to {sayTime(visit.last, zone)}{' '}
-        <span className={classes.soft}>about {sayLength(visit.ms)}</span>
-      </h3>
-      <ol>
-        {runs.map((run) => (
-          <li key={`${run[0].at} ${run[0].item_id}`}>
-            <time>{sayTime(run[0].at, zone)}</time> <span className={classes.soft}>{run[0].course}</span>{' '}
-            <bdi>{run[0].item ?? 'the course'}</bdi>: {sayActions(run)}
-          </li>
-        ))}
-      </ol>
-    </div>
-  );
+  return {
+    title: `${sayInstant(visit.first, zone, now)} to ${sayTime(visit.last, zone)}`,
+    length: `about ${sayLength(visit.ms)}`,
+    lines: runs.map((run) => [sayTime(run[0].at, zone), run[0].course, run[0].item ?? 'the course', sayActions(run)]),
+  };
 }
 
 /** "opened, answered 3 times, submitted". */
