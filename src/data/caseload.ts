@@ -2,7 +2,7 @@
 import { DEFAULT_EDGES, LEAVE_MARGIN } from '@/core/drift/bands';
 import type { Band } from '@/core/drift/types';
 import type { Db } from './db';
-import { combinedBand, combinedScore } from './drift';
+import { combinedBand, combinedScore, readingsByDay } from './drift';
 import { seenEnrolments, type View } from './view';
 
 export interface CaseloadRow {
@@ -26,8 +26,8 @@ export async function caseload(db: Db, view: View, contactsSince: number): Promi
         .select('learner_id', db.raw('count(*) AS attempts')),
     )
     .from('seen')
-    .leftJoin('drift_reading as r', (on) => on.on('r.enrolment_id', 'seen.id').andOnVal('r.day', view.readingDay))
-    .leftJoin('drift_reading as w', (on) => on.on('w.enrolment_id', 'seen.id').andOnVal('w.day', view.readingDay - 7))
+    .leftJoin(readingsByDay(db, 'r'), (on) => on.on('r.enrolment_id', 'seen.id').andOnVal('r.day', view.readingDay))
+    .leftJoin(readingsByDay(db, 'w'), (on) => on.on('w.enrolment_id', 'seen.id').andOnVal('w.day', view.readingDay - 7))
     .leftJoin('tried', 'tried.learner_id', 'seen.learner_id')
     .groupBy('seen.learner_id')
     .orderBy('seen.learner_id')

@@ -3,7 +3,7 @@ import type { BandEdges } from '@/core/drift/bands';
 import type { CourseDates, Member, StoredReading } from '@/core/drift/readings';
 import type { FactorName, Reason } from '@/core/drift/types';
 import { dayOf } from '@/core/time/zone';
-import type { RawConnection } from './db';
+import type { Db, RawConnection } from './db';
 import type { DaysOfLearners } from './derived';
 import type { Group } from './stale';
 
@@ -194,6 +194,11 @@ export function storedReadings(raw: RawConnection, group: ReadingGroup) {
     score: number | null;
     band: number | null;
   }[];
+}
+
+/** Everybody's readings by day, for joins of many people: neighbours in an index of their own. */
+export function readingsByDay(db: Db, alias: string) {
+  return db.raw('drift_reading AS ?? INDEXED BY drift_reading_day', [alias]);
 }
 
 /** What is kept with a reading to explain it. */

@@ -4,7 +4,7 @@ import { standsFor } from '@/core/cover/stand-ins';
 import { DEFAULT_EDGES, LEAVE_MARGIN } from '@/core/drift/bands';
 import type { Band } from '@/core/drift/types';
 import type { Db } from './db';
-import { combinedBand, combinedScore } from './drift';
+import { combinedBand, combinedScore, readingsByDay } from './drift';
 import { personColumns } from './person';
 import { learnerInScope, type Viewer } from './scope';
 import { accessTotals, idList, seenEnrolments, type View } from './view';
@@ -137,7 +137,7 @@ function sortColumn(
 /** Drift over the courses in view, by learner. */
 function driftTotals(db: Db, view: View, filter: LearnerFilter, learnerIds?: readonly number[]) {
   return seenEnrolments(db, view, filter.status)
-    .join('drift_reading as r', (on) => on.on('r.enrolment_id', 'enrolment.id').andOnVal('r.day', view.readingDay))
+    .join(readingsByDay(db, 'r'), (on) => on.on('r.enrolment_id', 'enrolment.id').andOnVal('r.day', view.readingDay))
     .modify((query) => {
       if (learnerIds) query.whereIn('enrolment.learner_id', idList(db, learnerIds));
     })

@@ -4,6 +4,7 @@ import * as ownWatch from './0002-own-watch';
 import * as contactAndRoster from './0003-contact-and-roster';
 import * as evidence from './0004-evidence';
 import * as trust from './0005-trust';
+import * as readingsByDay from './0006-readings-by-day';
 
 interface Migration {
   name: string;
@@ -18,6 +19,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0003-contact-and-roster', ...contactAndRoster },
   { name: '0004-evidence', ...evidence },
   { name: '0005-trust', ...trust },
+  { name: '0006-readings-by-day', ...readingsByDay },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {
