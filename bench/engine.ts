@@ -8,7 +8,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { DuckDBInstance, type DuckDBConnection } from '@duckdb/node-api';
-import { SESSION_COOKIE, addAccount, signIn } from '@/server/accounts';
+import { SESSION_COOKIE, addAccount, signIn } from '@/server/staff/accounts';
 import { openRuntime } from '@/server/runtime';
 import { readSettings } from '@/server/settings';
 import { ACTIONS, NOW } from './data';

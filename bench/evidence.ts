@@ -1,9 +1,9 @@
 /** The access log's first pages, Reach and the chart: with ten times the events, and against queries by hand. */
 import { rmSync } from 'node:fs';
 import { readingRaw, type RawConnection } from '@/data/db';
-import { countOpenLog, openLog, readLog } from '@/server/access-log';
-import { dailyOpens } from '@/server/opens';
-import { itemReach } from '@/server/reach';
+import { countOpenLog, openLog, readLog } from '@/server/access/access-log';
+import { dailyOpens } from '@/server/reach/opens';
+import { itemReach } from '@/server/reach/reach';
 import type { Runtime } from '@/server/runtime';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { evidence } from './evidence-data';

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { PRAGMAS } from '@/data/db';
-import { findRun } from '@/data/import-runs';
+import { findRun } from '@/data/imports/import-runs';
 import { receiveFile, workOnNext } from '@/server/imports/queue';
 import { makeOwner } from '@/server/owner';
 import { openRuntime, type Runtime } from '@/server/runtime';

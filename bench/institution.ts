@@ -4,7 +4,7 @@ import { createReadStream, createWriteStream } from 'node:fs';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { finished } from 'node:stream/promises';
-import { findRun } from '@/data/import-runs';
+import { findRun } from '@/data/imports/import-runs';
 import { receiveFile, workOnNext } from '@/server/imports/queue';
 import { makeOwner } from '@/server/owner';
 import { openRuntime, type Runtime } from '@/server/runtime';

@@ -8,7 +8,7 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { DAY, startOfDay } from '@/core/time/zone';
 import { PRAGMAS } from '@/data/db';
-import { learnerList } from '@/server/learner-list';
+import { learnerList } from '@/server/people/learner-list';
 import type { Runtime } from '@/server/runtime';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { NOW, writeLog } from './data';

@@ -1,15 +1,15 @@
 /** What staff did in the weeks before: templates, calls, notes, promises, answers; put on record as the application does. */
 import { DAY, HOUR, dateOfDay, dayOf, startOfDay } from '@/core/time/zone';
-import { findLearner } from '@/data/learners';
-import { staffByEmail, viewerOf } from '@/data/staff';
+import { findLearner } from '@/data/people/learners';
+import { staffByEmail, viewerOf } from '@/data/staff/staff';
 import type { View } from '@/data/view';
-import { keepNote, logCall } from '@/server/contact';
-import { closeFollowUp, promise } from '@/server/follow-ups';
-import { takeMail } from '@/server/inbound';
-import { changeLearner, keepOtherContact } from '@/server/roster';
+import { keepNote, logCall } from '@/server/contact/contact';
+import { closeFollowUp, promise } from '@/server/contact/follow-ups';
+import { takeMail } from '@/server/contact/inbound';
+import { changeLearner, keepOtherContact } from '@/server/people/roster';
 import type { Runtime } from '@/server/runtime';
-import { keepTemplate } from '@/server/templates';
-import { openView } from '@/server/view';
+import { keepTemplate } from '@/server/contact/templates';
+import { openView } from '@/server/request/view';
 import type { DemoLearner } from './people';
 
 const TEMPLATES = [

@@ -1,13 +1,13 @@
 /** What the mentor wrote in the weeks before: sent as the application sends, at the time it was sent. */
 import { DAY, HOUR, dayOf, startOfDay } from '@/core/time/zone';
-import { findLearner } from '@/data/learners';
+import { findLearner } from '@/data/people/learners';
 import type { View } from '@/data/view';
-import { closeAsSent } from '@/data/messages';
-import { staffByEmail, viewerOf } from '@/data/staff';
-import { visitsOfLearners } from '@/data/visits';
+import { closeAsSent } from '@/data/contact/messages';
+import { staffByEmail, viewerOf } from '@/data/staff/staff';
+import { visitsOfLearners } from '@/data/access/visits';
 import type { Runtime } from '@/server/runtime';
-import { openView } from '@/server/view';
-import { sendDraft, startDraft } from '@/server/write';
+import { openView } from '@/server/request/view';
+import { sendDraft, startDraft } from '@/server/contact/write';
 
 const TEXT = {
   subject: 'How is {{course}} going?',

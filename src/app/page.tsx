@@ -1,5 +1,5 @@
 import { redirect } from 'next/navigation';
-import { requireViewer } from '@/server/viewer';
+import { requireViewer } from '@/server/request/viewer';
 
 export default async function Start() {
   await requireViewer();

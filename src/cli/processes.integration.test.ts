@@ -7,7 +7,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { readingRaw, countRows } from '@/data/db';
-import { findRun, openRuns } from '@/data/import-runs';
+import { findRun, openRuns } from '@/data/imports/import-runs';
 import { checkAll } from '@/server/check';
 import { workOnNext } from '@/server/imports/queue';
 import { isGone, isHeld, makeOwner } from '@/server/owner';

@@ -1,5 +1,5 @@
 /** Days of a zone's calendar, worked out by the database itself. */
-import { EARLIEST } from '@/core/formats/validators';
+import { EARLIEST } from '@/core/imports/validators';
 import { DAY, HOUR, offsetAt } from '@/core/time/zone';
 
 /** No log spans more than this: a hundred years. */

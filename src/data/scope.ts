@@ -5,7 +5,7 @@
  * outside one's scope therefore finds nothing, exactly as for something that does not exist.
  */
 import type { Knex } from 'knex';
-import type { StaffRole } from '@/core/formats/kinds';
+import type { StaffRole } from '@/core/imports/kinds';
 import type { Db } from './db';
 
 /** Who is asking. */

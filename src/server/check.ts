@@ -1,13 +1,13 @@
 /** `lee check`: is the database whole, and is everything derived what it would be if made anew? */
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { countRows, readingRaw, type RawConnection } from '@/data/db';
-import { compareDerived, learnersToCheck, sumPackedDays } from '@/data/derived';
+import { compareDerived, learnersToCheck, sumPackedDays } from '@/data/access/derived';
 import { checkTable, tablesOf } from '@/data/integrity';
-import { compareCounts } from '@/data/log-counts';
-import { allGroups, storedReadings } from '@/data/drift';
+import { compareCounts } from '@/data/access/log-counts';
+import { allGroups, storedReadings } from '@/data/drift/drift';
 import { readNumber } from '@/data/settings';
-import { staleGroup, type Group } from '@/data/stale';
-import { readGroup } from './recalculate';
+import { staleGroup, type Group } from '@/data/drift/stale';
+import { readGroup } from './drift/recalculate';
 import type { Runtime } from './runtime';
 
 export interface CheckResult {

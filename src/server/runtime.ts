@@ -6,7 +6,7 @@ import { isNewer, migrate, openDb, type Db, type Use } from '@/data/db';
 import { readSetting, writeSetting } from '@/data/settings';
 import { makeClock, type Clock } from './clock';
 import { openLog } from './log';
-import { settleCopy } from './outbox-mark';
+import { settleCopy } from './contact/outbox-mark';
 import { readSettings, type Settings } from './settings';
 
 export interface Runtime {

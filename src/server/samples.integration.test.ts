@@ -1,15 +1,15 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { visitsOfLearners } from '@/data/visits';
-import { findLearner } from '@/data/learners';
+import { visitsOfLearners } from '@/data/access/visits';
+import { findLearner } from '@/data/people/learners';
 import { checkAll } from './check';
-import { isoOrNull, minutes } from './figures';
-import { learnerDetail, learnerList } from './learner-list';
-import { hasAndHasNot } from './has';
-import { LOG_COLUMNS } from './access-log';
-import { logResponse } from './log-response';
-import { reach, visits } from './reach';
+import { isoOrNull, minutes } from './request/figures';
+import { learnerDetail, learnerList } from './people/learner-list';
+import { hasAndHasNot } from './reach/has';
+import { LOG_COLUMNS } from './access/access-log';
+import { logResponse } from './access/log-response';
+import { reach, visits } from './reach/reach';
 import { SYSTEM_VIEWER } from './system-viewer';
 import { bringIn, counts, testRuntime, type TestRuntime } from './testing';
 

@@ -1,7 +1,7 @@
 /** Settings from the environment, validated at start. */
 import { resolve } from 'node:path';
 import { IsOptional, Matches, ValidateBy, validateSync } from 'class-validator';
-import { IsInstant, IsZone } from '@/core/formats/validators';
+import { IsInstant, IsZone } from '@/core/imports/validators';
 import { parseInstant } from '@/core/time/instant';
 
 function isUrl(protocols: string[]) {

@@ -1,4 +1,4 @@
-import type { EnrolmentShown } from '@/core/followup/person';
+import type { EnrolmentShown } from '@/core/contact/person';
 import { bandColor } from './gauge';
 import classes from './reasons.module.css';
 

@@ -2,18 +2,18 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { setTimeout as pause } from 'node:timers/promises';
 import { lastChange } from '@/data/audit';
-import { settleInterrupted } from '@/data/messages';
-import { anyWaiting } from '@/data/xapi/statements';
-import { lookForGaps } from '@/server/feed';
+import { settleInterrupted } from '@/data/contact/messages';
+import { anyWaiting } from '@/data/feed/xapi/statements';
+import { lookForGaps } from '@/server/feed/feed';
 import { clearPieces, workOnNext } from '@/server/imports/queue';
 import { lookForDamage } from '@/server/integrity';
 import { makeOwner } from '@/server/owner';
-import { runChecks } from '@/server/checks';
-import { openCarriers, openChannels, sendForEver } from '@/server/outbox';
-import { readPast, recalculate } from '@/server/recalculate';
+import { runChecks } from '@/server/reach/checks';
+import { openCarriers, openChannels, sendForEver } from '@/server/contact/outbox';
+import { readPast, recalculate } from '@/server/drift/recalculate';
 import { openRuntime, type Runtime } from '@/server/runtime';
 import type { Settings } from '@/server/settings';
-import { takeWaiting } from '@/server/xapi/take';
+import { takeWaiting } from '@/server/feed/xapi/take';
 
 /** How long to wait for news before looking again, in ms. */
 const LOOK_AGAIN = 1000;

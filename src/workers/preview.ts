@@ -1,9 +1,9 @@
 /** The browser's worker that reads the first rows of a chosen file, as they would be taken. */
-import { CsvReader } from '@/core/formats/csv-reader';
-import { encodingOf } from '@/core/formats/encoding';
-import { NotSuchAFile, checkRow, datesToIso, readHeading } from '@/core/formats/heading';
-import { FILE_KIND_NAMES, type FileKindName } from '@/core/formats/kinds';
-import { guessKind, proposeMapping, type Mapping, type Proposal } from '@/core/formats/mapping';
+import { CsvReader } from '@/core/imports/csv-reader';
+import { encodingOf } from '@/core/imports/encoding';
+import { NotSuchAFile, checkRow, datesToIso, readHeading } from '@/core/imports/heading';
+import { FILE_KIND_NAMES, type FileKindName } from '@/core/imports/kinds';
+import { guessKind, proposeMapping, type Mapping, type Proposal } from '@/core/imports/mapping';
 
 export interface PreviewRequest {
   file: File;

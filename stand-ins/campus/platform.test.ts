@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { statementFault } from '@/core/xapi/statement';
-import { verbWord } from '@/core/xapi/read';
-import type { Json } from '@/core/xapi/values';
+import { statementFault } from '@/core/feed/xapi/statement';
+import { verbWord } from '@/core/feed/xapi/read';
+import type { Json } from '@/core/feed/xapi/values';
 import { seeded } from '../../demo/random';
 import { Platform, type Campus } from './platform';
 

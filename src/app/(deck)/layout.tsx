@@ -1,11 +1,11 @@
 import type { ReactNode } from 'react';
 import { dayOf } from '@/core/time/zone';
-import { contactPulse } from '@/data/contacts';
-import { countDue } from '@/data/follow-ups';
+import { contactPulse } from '@/data/contact/contacts';
+import { countDue } from '@/data/contact/follow-ups';
 import { isLead } from '@/data/scope';
-import { unseenChecks } from '@/server/checks';
+import { unseenChecks } from '@/server/reach/checks';
 import { runtime } from '@/server/runtime';
-import { requireViewer } from '@/server/viewer';
+import { requireViewer } from '@/server/request/viewer';
 import { Keys } from '@/ui/keys';
 import { Pulse } from '../_deck/pulse';
 import { Rail } from '../_deck/rail';

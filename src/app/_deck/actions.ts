@@ -2,9 +2,9 @@
 
 import { revalidatePath } from 'next/cache';
 import { redirect } from 'next/navigation';
-import { coverNames } from '@/server/cover';
+import { coverNames } from '@/server/people/cover';
 import { runtime } from '@/server/runtime';
-import { requireViewer, sessionToken } from '@/server/viewer';
+import { requireViewer, sessionToken } from '@/server/request/viewer';
 
 /** Covers names or uncovers them, and goes to the Watch: the page at hand may have a real id in its address. */
 export async function switchCover(covered: boolean): Promise<void> {

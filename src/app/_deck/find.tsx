@@ -4,7 +4,7 @@ import { Combobox, TextInput, useCombobox } from '@mantine/core';
 import { useDebouncedCallback, useHotkeys } from '@mantine/hooks';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
-import type { Found } from '@/server/find';
+import type { Found } from '@/server/people/find';
 import classes from './deck.module.css';
 import { linkTo } from './list-link';
 

@@ -1,8 +1,8 @@
 import { dayOf } from '@/core/time/zone';
-import { coursesInLog } from '@/data/access-log/names';
+import { coursesInLog } from '@/data/access/log/names';
 import type { Moment } from '@/data/view';
-import { incompleteDays, sayGapDays } from '@/server/feed';
-import type { Period } from '@/server/period';
+import { incompleteDays, sayGapDays } from '@/server/feed/feed';
+import type { Period } from '@/server/request/period';
 import type { Runtime } from '@/server/runtime';
 import classes from './deck.module.css';
 

@@ -1,13 +1,13 @@
 /** What every page of the deck needs: who looks, at what, as of when. */
 import { notFound } from 'next/navigation';
 import { dateOfDay, dayOf } from '@/core/time/zone';
-import { lensLabel, logsCompleteTo } from '@/data/courses';
+import { lensLabel, logsCompleteTo } from '@/data/courses/courses';
 import { isBeingRead, type View } from '@/data/view';
 import { isLead, type Viewer } from '@/data/scope';
-import { InvalidInput, NotFound } from '@/server/input';
+import { InvalidInput, NotFound } from '@/server/request/input';
 import { runtime, type Runtime } from '@/server/runtime';
-import { requireViewer } from '@/server/viewer';
-import { lensNames, openView } from '@/server/view';
+import { requireViewer } from '@/server/request/viewer';
+import { lensNames, openView } from '@/server/request/view';
 
 export type SearchParams = Promise<Record<string, string | string[] | undefined>>;
 

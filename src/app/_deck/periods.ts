@@ -1,5 +1,5 @@
 /** The periods that have a name, as the choices of a form. */
-import type { NamedPeriod } from '@/server/period';
+import type { NamedPeriod } from '@/server/request/period';
 
 export const PERIOD_CHOICES: readonly { value: NamedPeriod; label: string }[] = [
   { value: 'today', label: 'today' },

@@ -1,6 +1,6 @@
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { sayInstant, sayTime } from '@/core/time/words';
-import { firstReadingDay } from '@/server/view';
+import { firstReadingDay } from '@/server/request/view';
 import { AsOfMenu } from './as-of-menu';
 import classes from './deck.module.css';
 import { Find } from './find';

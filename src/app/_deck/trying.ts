@@ -1,8 +1,8 @@
 /** What a server action answers: what came of it, or what was wrong, field by field. */
 import { refresh } from 'next/cache';
-import { SignInRefused } from '@/server/accounts';
-import { InvalidInput, NotFound, type FieldFault } from '@/server/input';
-import { troubleOf } from '@/server/trouble';
+import { SignInRefused } from '@/server/staff/accounts';
+import { InvalidInput, NotFound, type FieldFault } from '@/server/request/input';
+import { troubleOf } from '@/server/request/trouble';
 
 export type Result<T = void> = { ok: true; value: T } | { ok: false; says: string; errors: FieldFault[] };
 

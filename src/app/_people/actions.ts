@@ -1,15 +1,15 @@
 'use server';
 
-import type { Person } from '@/core/followup/person';
-import { listLabels } from '@/data/notes';
-import { keepNote, logCall, removeNote, takeBackCall, type LoggedCall } from '@/server/contact';
-import { takeBackFollowUp, promise } from '@/server/follow-ups';
-import { wholeNumbers } from '@/server/input';
-import { bringBack, setAside } from '@/server/own-watch';
-import { explainPeople } from '@/server/people';
+import type { Person } from '@/core/contact/person';
+import { listLabels } from '@/data/contact/notes';
+import { keepNote, logCall, removeNote, takeBackCall, type LoggedCall } from '@/server/contact/contact';
+import { takeBackFollowUp, promise } from '@/server/contact/follow-ups';
+import { wholeNumbers } from '@/server/request/input';
+import { bringBack, setAside } from '@/server/drift/own-watch';
+import { explainPeople } from '@/server/people/people';
 import { runtime } from '@/server/runtime';
-import { requireViewer } from '@/server/viewer';
-import { openView } from '@/server/view';
+import { requireViewer } from '@/server/request/viewer';
+import { openView } from '@/server/request/view';
 import { trying, type Result } from '../_deck/trying';
 
 async function opened() {

@@ -3,9 +3,9 @@
 import { Alert, Button, Group, Kbd, Modal, Stack, TextInput } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { useState, useTransition } from 'react';
-import { CALL_OUTCOMES, CALL_OUTCOME_NAMES, type CallOutcome } from '@/core/followup/call';
+import { CALL_OUTCOMES, CALL_OUTCOME_NAMES, type CallOutcome } from '@/core/contact/call';
 import { dateOfDay } from '@/core/time/zone';
-import type { LoggedCall } from '@/server/contact';
+import type { LoggedCall } from '@/server/contact/contact';
 import { logTheCall } from './actions';
 
 export interface Called {

@@ -1,7 +1,7 @@
 import { Button, Group } from '@mantine/core';
 import Link from 'next/link';
 import { bandWord } from '@/core/drift/bands';
-import type { Person } from '@/core/followup/person';
+import type { Person } from '@/core/contact/person';
 import { sayInstant, sayLength } from '@/core/time/words';
 import { Gauge } from '@/ui/gauge';
 import { Reasons } from '@/ui/reasons';

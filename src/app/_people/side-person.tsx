@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import type { Person } from '@/core/followup/person';
+import type { Person } from '@/core/contact/person';
 import { explainOne } from './actions';
 import { PersonPanel } from './person-panel';
 import type { Listed, usePeople } from './use-people';

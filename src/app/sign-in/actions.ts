@@ -1,11 +1,11 @@
 'use server';
 
 import { redirect } from 'next/navigation';
-import { SESSION_LENGTH, SignInRefused, makeFirstLead, signIn, signOut } from '@/server/accounts';
-import { InvalidInput, type FieldFault } from '@/server/input';
+import { SESSION_LENGTH, SignInRefused, makeFirstLead, signIn, signOut } from '@/server/staff/accounts';
+import { InvalidInput, type FieldFault } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
-import { troubleOf } from '@/server/trouble';
-import { clearSessionCookie, setBrowserCookie, setSessionCookie, signInFrom } from '@/server/viewer';
+import { troubleOf } from '@/server/request/trouble';
+import { clearSessionCookie, setBrowserCookie, setSessionCookie, signInFrom } from '@/server/request/viewer';
 
 export interface SignInState {
   message: string | null;

@@ -1,9 +1,9 @@
 import type { Metadata } from 'next';
 import { redirect } from 'next/navigation';
-import { anyAccount } from '@/data/staff';
-import { demoSignIns } from '@/server/demo-sign-ins';
+import { anyAccount } from '@/data/staff/staff';
+import { demoSignIns } from '@/server/staff/demo-sign-ins';
 import { runtime } from '@/server/runtime';
-import { currentViewer } from '@/server/viewer';
+import { currentViewer } from '@/server/request/viewer';
 import { AccountForm } from './account-form';
 import { enter } from './actions';
 import classes from './sign-in.module.css';

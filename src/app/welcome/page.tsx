@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { redirect } from 'next/navigation';
-import { anyAccount } from '@/data/staff';
+import { anyAccount } from '@/data/staff/staff';
 import { runtime } from '@/server/runtime';
 import { AccountForm } from '../sign-in/account-form';
 import { begin } from '../sign-in/actions';

@@ -9,7 +9,7 @@ const CHANGES = [
   // Only the name within the folder: a copy of the data has files of its own.
   `UPDATE import_run SET path = replace(path, rtrim(path, replace(path, '/', '')), '')`,
 
-  // What was done with each item by everybody on a day of a course, packed; see core/access/packed-days.
+  // What was done with each item by everybody on a day of a course, packed; see core/reach/packed-days.
   `CREATE TABLE packed_day (
      id INTEGER PRIMARY KEY, course_id INTEGER NOT NULL, day INTEGER NOT NULL, starts_at INTEGER NOT NULL,
      entries BLOB NOT NULL, UNIQUE (course_id, day))`,

@@ -1,9 +1,9 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { listActions, listMappings } from '@/data/mappings';
+import { listActions, listMappings } from '@/data/imports/mappings';
 import type { Viewer } from '@/data/scope';
 import { checkAll } from '../check';
-import { learnerDetail } from '../learner-list';
-import { recalculate } from '../recalculate';
+import { learnerDetail } from '../people/learner-list';
+import { recalculate } from '../drift/recalculate';
 import { bringIn, counts, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { dropMapping, settleAction } from './mapping';
 

@@ -1,14 +1,14 @@
 /** Which of a file's columns is what: as sent with the file, or as remembered for its source. */
 import { IsIn, IsNotEmpty, IsObject } from 'class-validator';
 import { ACTION_KINDS, type ActionKind } from '@/core/access/kinds';
-import { FILE_KINDS, type FileKindName } from '@/core/formats/kinds';
-import { DATE_ORDERS, mappingFaults, type DateOrder, type Mapping } from '@/core/formats/mapping';
-import { IsZone } from '@/core/formats/validators';
+import { FILE_KINDS, type FileKindName } from '@/core/imports/kinds';
+import { DATE_ORDERS, mappingFaults, type DateOrder, type Mapping } from '@/core/imports/mapping';
+import { IsZone } from '@/core/imports/validators';
 import { addAudit } from '@/data/audit';
 import { writing, type Db } from '@/data/db';
-import { findMapping, forgetMapping, keepMapping, setActionKind } from '@/data/mappings';
+import { findMapping, forgetMapping, keepMapping, setActionKind } from '@/data/imports/mappings';
 import { isLead, type Viewer } from '@/data/scope';
-import { InvalidInput, NotFound, readInput } from '../input';
+import { InvalidInput, NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
 class MappingInput {

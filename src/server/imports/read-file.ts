@@ -1,8 +1,8 @@
 /** Reading a file of delimited text from disk, in bounded pieces, whatever its encoding. */
 import { createReadStream } from 'node:fs';
-import { CsvReader, type CsvRow } from '@/core/formats/csv-reader';
-import { Utf8Tally, sniffEncoding, type ReadAs } from '@/core/formats/encoding';
-import { NotSuchAFile } from '@/core/formats/heading';
+import { CsvReader, type CsvRow } from '@/core/imports/csv-reader';
+import { Utf8Tally, sniffEncoding, type ReadAs } from '@/core/imports/encoding';
+import { NotSuchAFile } from '@/core/imports/heading';
 
 /** Bytes read at a time: some thousand rows, one batch. */
 const CHUNK = 512 * 1024;

@@ -2,10 +2,10 @@
 import { closeSync, existsSync, ftruncateSync, openSync, writeSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { CsvRow } from '@/core/formats/csv-reader';
-import { csvLine } from '@/core/formats/cells';
-import { NotSuchAFile, datesToIso, readHeading, type Fault, type Heading } from '@/core/formats/heading';
-import type { DateOrder, Mapping } from '@/core/formats/mapping';
+import type { CsvRow } from '@/core/imports/csv-reader';
+import { csvLine } from '@/core/imports/cells';
+import { NotSuchAFile, datesToIso, readHeading, type Fault, type Heading } from '@/core/imports/heading';
+import type { DateOrder, Mapping } from '@/core/imports/mapping';
 import { readingRaw, writingRaw } from '@/data/db';
 import { addAudit } from '@/data/audit';
 import {
@@ -19,10 +19,10 @@ import {
   requireOwner,
   type ImportRun,
   type Progress,
-} from '@/data/import-runs';
-import { TAKERS } from '@/data/takers';
-import { findOrAdd, isFault, type Taker } from '@/data/taker';
-import { recalculate } from '../recalculate';
+} from '@/data/imports/import-runs';
+import { TAKERS } from '@/data/imports/takers';
+import { findOrAdd, isFault, type Taker } from '@/data/imports/taker';
+import { recalculate } from '../drift/recalculate';
 import type { Runtime } from '../runtime';
 import { fileEncoding, readRows } from './read-file';
 

@@ -3,8 +3,8 @@ import { createReadStream } from 'node:fs';
 import { open, stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import Papa from 'papaparse';
-import { findRun, type ImportRun } from '@/data/import-runs';
-import { NotFound } from '../input';
+import { findRun, type ImportRun } from '@/data/imports/import-runs';
+import { NotFound } from '../request/input';
 import type { Runtime } from '../runtime';
 import { rejectsPath } from './run';
 

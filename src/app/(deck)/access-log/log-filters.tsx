@@ -5,7 +5,7 @@ import { useDebouncedCallback } from '@mantine/hooks';
 import Link from 'next/link';
 import { useRef, useState } from 'react';
 import { ACTION_KINDS } from '@/core/access/kinds';
-import type { Found } from '@/server/find';
+import type { Found } from '@/server/people/find';
 import { DayRange } from '../../_deck/day-range';
 import { linkTo } from '../../_deck/list-link';
 import { PERIOD_CHOICES } from '../../_deck/periods';

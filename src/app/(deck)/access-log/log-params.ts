@@ -1,6 +1,6 @@
 /** The access log's address: what it may carry and how it is asked for. */
-import type { LogRow } from '@/data/access-log/page';
-import { lensNames } from '@/server/view';
+import type { LogRow } from '@/data/access/log/page';
+import { lensNames } from '@/server/request/view';
 
 /** What narrows the log. */
 export const LOG_FILTERS = [

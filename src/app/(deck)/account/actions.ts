@@ -1,8 +1,8 @@
 'use server';
 
-import { changeOwnPassword, endOtherSignIns, endOwnSignIn } from '@/server/own-account';
+import { changeOwnPassword, endOtherSignIns, endOwnSignIn } from '@/server/staff/own-account';
 import { runtime } from '@/server/runtime';
-import { requireViewer, sessionToken } from '@/server/viewer';
+import { requireViewer, sessionToken } from '@/server/request/viewer';
 import { trying, type Result } from '../../_deck/trying';
 
 export async function changeMyPassword(form: Record<string, string>): Promise<Result> {

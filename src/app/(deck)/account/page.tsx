@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
-import { ownSignIns } from '@/server/own-account';
+import { ownSignIns } from '@/server/staff/own-account';
 import { runtime } from '@/server/runtime';
-import { requireViewer, sessionToken } from '@/server/viewer';
+import { requireViewer, sessionToken } from '@/server/request/viewer';
 import deckClasses from '../../_deck/deck.module.css';
 import classes from '../set-up/set-up.module.css';
 import { ChangePassword, SignIns } from './sign-ins';

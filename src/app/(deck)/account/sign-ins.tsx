@@ -4,7 +4,7 @@ import { Button, Table } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState, useTransition } from 'react';
 import { sayDaysAgo, sayInstant } from '@/core/time/words';
-import type { OwnSignIn } from '@/server/own-account';
+import type { OwnSignIn } from '@/server/staff/own-account';
 import { FormDialog } from '../../_deck/form-dialog';
 import type { Result } from '../../_deck/trying';
 import { changeMyPassword, endMyOtherSignIns, endMySignIn } from './actions';

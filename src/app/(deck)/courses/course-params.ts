@@ -1,5 +1,5 @@
 /** Which course a screen about courses is about. */
-import { lensNames } from '@/server/view';
+import { lensNames } from '@/server/request/view';
 
 export interface CourseChoice {
   code: string;

@@ -1,6 +1,6 @@
-import { own } from '@/server/api';
-import { find } from '@/server/find';
-import { openView } from '@/server/view';
+import { own } from '@/server/request/api';
+import { find } from '@/server/people/find';
+import { openView } from '@/server/request/view';
 
 /** What matches a text, for the search in the bar. */
 export const GET = own(async ({ runtime, viewer, query }) =>

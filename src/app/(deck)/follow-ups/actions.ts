@@ -1,14 +1,14 @@
 'use server';
 
-import { colleaguesOf, findFollowUp } from '@/data/follow-ups';
-import { closeFollowUp, handOver, moveFollowUp, reopenFollowUp } from '@/server/follow-ups';
-import { assignReply } from '@/server/inbound';
-import { findLearner } from '@/data/learners';
-import { changeLabels, removeNote } from '@/server/contact';
-import { NotFound } from '@/server/input';
+import { colleaguesOf, findFollowUp } from '@/data/contact/follow-ups';
+import { closeFollowUp, handOver, moveFollowUp, reopenFollowUp } from '@/server/contact/follow-ups';
+import { assignReply } from '@/server/contact/inbound';
+import { findLearner } from '@/data/people/learners';
+import { changeLabels, removeNote } from '@/server/contact/contact';
+import { NotFound } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
-import { keepTemplate, moveTemplate, removeTemplate } from '@/server/templates';
-import { requireViewer } from '@/server/viewer';
+import { keepTemplate, moveTemplate, removeTemplate } from '@/server/contact/templates';
+import { requireViewer } from '@/server/request/viewer';
 import { trying, type Result } from '../../_deck/trying';
 
 async function opened() {

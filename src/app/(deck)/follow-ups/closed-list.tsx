@@ -1,9 +1,9 @@
 import { Table, TableTbody, TableTd, TableTr } from '@mantine/core';
 import Link from 'next/link';
-import { OUTCOMES } from '@/core/followup/follow-up';
+import { OUTCOMES } from '@/core/contact/follow-up';
 import { sayDay, sayInstant } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import type { FollowUpRow } from '@/data/follow-ups';
+import type { FollowUpRow } from '@/data/contact/follow-ups';
 import { Headings } from '@/ui/headings';
 import deckClasses from '../../_deck/deck.module.css';
 import classes from './follow-ups.module.css';

@@ -4,10 +4,10 @@ import { Button, Checkbox, Kbd, Menu, Modal, Popover, Stack, TextInput } from '@
 import { useHotkeys } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
 import { useMemo, useState } from 'react';
-import { FOLLOW_UP_WORDS, OUTCOMES, OUTCOME_NAMES, type Outcome } from '@/core/followup/follow-up';
+import { FOLLOW_UP_WORDS, OUTCOMES, OUTCOME_NAMES, type Outcome } from '@/core/contact/follow-up';
 import { sayDay, sayInstant } from '@/core/time/words';
 import { dateOfDay } from '@/core/time/zone';
-import type { FollowUpShown } from '@/server/follow-ups';
+import type { FollowUpShown } from '@/server/contact/follow-ups';
 import { PeopleLayout } from '../../_people/people-layout';
 import { SidePerson } from '../../_people/side-person';
 import { usePeople } from '../../_people/use-people';

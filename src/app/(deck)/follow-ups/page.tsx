@@ -1,9 +1,9 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { FOLLOW_UP_STATES, FOLLOW_UP_WORDS, type FollowUpState } from '@/core/followup/follow-up';
+import { FOLLOW_UP_STATES, FOLLOW_UP_WORDS, type FollowUpState } from '@/core/contact/follow-up';
 import { dayOf } from '@/core/time/zone';
-import { findFollowUps } from '@/data/follow-ups';
-import { FOLLOW_UP_PAGE, openFollowUps } from '@/server/follow-ups';
+import { findFollowUps } from '@/data/contact/follow-ups';
+import { FOLLOW_UP_PAGE, openFollowUps } from '@/server/contact/follow-ups';
 import { linkTo } from '../../_deck/list-link';
 import { openDeck, type SearchParams } from '../../_deck/page-context';
 import deckClasses from '../../_deck/deck.module.css';

@@ -1,10 +1,10 @@
 'use server';
 
-import { chooseColumns } from '@/server/learner-columns';
-import { everyMatching } from '@/server/learner-list';
+import { chooseColumns } from '@/server/people/learner-columns';
+import { everyMatching } from '@/server/people/learner-list';
 import { runtime } from '@/server/runtime';
-import { dropView, keepView, putBackView } from '@/server/saved-views';
-import { requireViewer } from '@/server/viewer';
+import { dropView, keepView, putBackView } from '@/server/people/saved-views';
+import { requireViewer } from '@/server/request/viewer';
 import { trying, type Result } from '../../_deck/trying';
 import { apiParams, listParams } from './list-params';
 

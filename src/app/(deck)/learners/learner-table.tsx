@@ -7,7 +7,7 @@ import Link from 'next/link';
 import { useMemo } from 'react';
 import { bandWord } from '@/core/drift/bands';
 import { unpackRows, type PackedRows } from '@/core/rows';
-import type { LearnerLine, ListColumn } from '@/server/learner-columns';
+import type { LearnerLine, ListColumn } from '@/server/people/learner-columns';
 import { Gauge } from '@/ui/gauge';
 import { RowCheck } from '@/ui/row-check';
 import { linkTo } from '../../_deck/list-link';

@@ -1,5 +1,5 @@
 /** The Learners list's address: what it may carry and how it is asked for. */
-import { lensNames } from '@/server/view';
+import { lensNames } from '@/server/request/view';
 
 export const FILTERS = [
   'q',

@@ -2,11 +2,18 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { packRows } from '@/core/rows';
 import { dayOf } from '@/core/time/zone';
-import { findLens, lensChoices, namesOfKind } from '@/data/courses';
-import { InvalidInput, NotFound } from '@/server/input';
-import { CELLS, LIST_COLUMNS, LIST_COLUMN_NAMES, chosenColumns, lineOf, readColumns } from '@/server/learner-columns';
-import { countLearners, learnerList } from '@/server/learner-list';
-import { savedViews } from '@/server/saved-views';
+import { findLens, lensChoices, namesOfKind } from '@/data/courses/courses';
+import { InvalidInput, NotFound } from '@/server/request/input';
+import {
+  CELLS,
+  LIST_COLUMNS,
+  LIST_COLUMN_NAMES,
+  chosenColumns,
+  lineOf,
+  readColumns,
+} from '@/server/people/learner-columns';
+import { countLearners, learnerList } from '@/server/people/learner-list';
+import { savedViews } from '@/server/people/saved-views';
 import { linkTo } from '../../_deck/list-link';
 import { openDeck, type DeckContext, type SearchParams } from '../../_deck/page-context';
 import deckClasses from '../../_deck/deck.module.css';

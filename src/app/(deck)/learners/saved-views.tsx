@@ -5,7 +5,7 @@ import { notifications } from '@mantine/notifications';
 import { IconX } from '@tabler/icons-react';
 import Link from 'next/link';
 import { useState, useTransition } from 'react';
-import type { SavedView } from '@/data/saved-views';
+import type { SavedView } from '@/data/people/saved-views';
 import { offerUndo } from '../../_people/use-people';
 import { dropTheView, keepTheView, putBackTheView } from './actions';
 

@@ -1,15 +1,15 @@
 'use server';
 
-import { isFileKind } from '@/core/formats/kinds';
-import { dropBreak, enterBreak, setWorkingHours } from '@/server/calendar';
-import { nameGap, settleGap } from '@/server/feed';
+import { isFileKind } from '@/core/imports/kinds';
+import { dropBreak, enterBreak, setWorkingHours } from '@/server/courses/calendar';
+import { nameGap, settleGap } from '@/server/feed/feed';
 import { dropMapping, settleAction } from '@/server/imports/mapping';
-import { NotFound } from '@/server/input';
-import { enterLearner } from '@/server/roster';
+import { NotFound } from '@/server/request/input';
+import { enterLearner } from '@/server/people/roster';
 import { runtime } from '@/server/runtime';
-import { dropCredential, makeCredential, type NewCredential } from '@/server/sources';
-import { changeStaff, endStaff, enterStaff, givePassword, giveScope, takeScope } from '@/server/staff-accounts';
-import { requireViewer } from '@/server/viewer';
+import { dropCredential, makeCredential, type NewCredential } from '@/server/feed/sources';
+import { changeStaff, endStaff, enterStaff, givePassword, giveScope, takeScope } from '@/server/staff/staff-accounts';
+import { requireViewer } from '@/server/request/viewer';
 import { wakeWorker } from '@/server/worker-host';
 import { trying, type Result } from '../../_deck/trying';
 

@@ -1,10 +1,10 @@
 'use server';
 
-import { setReach } from '@/server/own-watch';
+import { setReach } from '@/server/drift/own-watch';
 import { runtime } from '@/server/runtime';
-import { requireViewer } from '@/server/viewer';
-import { lensNames, openView } from '@/server/view';
-import { allMatching, readWatchFilter } from '@/server/watch';
+import { requireViewer } from '@/server/request/viewer';
+import { lensNames, openView } from '@/server/request/view';
+import { allMatching, readWatchFilter } from '@/server/drift/watch';
 import { trying, type Result } from '../../_deck/trying';
 
 export async function keepReach(reach: string): Promise<Result> {

@@ -1,7 +1,7 @@
 /** A person as a line of the Watch: what the row shows, and no more is sent. */
 import type { WakeData } from '@/core/access/wake';
 import type { Band } from '@/core/drift/types';
-import type { Person } from '@/core/followup/person';
+import type { Person } from '@/core/contact/person';
 
 export interface WatchLine {
   id: number;

@@ -3,7 +3,7 @@
 import { Button, Checkbox, Popover, TextInput } from '@mantine/core';
 import { useRouter } from 'next/navigation';
 import { useState, useTransition } from 'react';
-import type { Person } from '@/core/followup/person';
+import type { Person } from '@/core/contact/person';
 import { sayCount } from '@/core/time/words';
 import { Gauge } from '@/ui/gauge';
 import { RowCheck } from '@/ui/row-check';

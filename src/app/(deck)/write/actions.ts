@@ -3,12 +3,20 @@
 import { redirect } from 'next/navigation';
 import { ownAddress } from '../../_deck/own-address';
 import { trying, type Result } from '../../_deck/trying';
-import { InvalidInput, NotFound, wholeNumbers, type FieldFault } from '@/server/input';
+import { InvalidInput, NotFound, wholeNumbers, type FieldFault } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
-import { requireViewer } from '@/server/viewer';
-import { openView } from '@/server/view';
+import { requireViewer } from '@/server/request/viewer';
+import { openView } from '@/server/request/view';
 import { wakeWorker } from '@/server/worker-host';
-import { keepDraft, leaveOut, sendDraft, settleMessage, startDraft, undoSend, type SendResult } from '@/server/write';
+import {
+  keepDraft,
+  leaveOut,
+  sendDraft,
+  settleMessage,
+  startDraft,
+  undoSend,
+  type SendResult,
+} from '@/server/contact/write';
 
 async function opened() {
   const viewer = await requireViewer();

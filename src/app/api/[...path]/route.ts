@@ -1,4 +1,4 @@
-import { problem } from '@/server/api';
+import { problem } from '@/server/request/api';
 
 /** An address of the API that there is not, whatever is done there. */
 function nothing(): Response {

@@ -1,4 +1,4 @@
-import { VERSIONS } from '@/server/xapi/http';
+import { VERSIONS } from '@/server/feed/xapi/http';
 
 /** Which versions are spoken: for anybody who asks. */
 export function GET(): Response {

@@ -1,6 +1,6 @@
-import { resource } from '@/server/xapi/http';
-import { getStatements } from '@/server/xapi/read';
-import { postStatements, putStatement } from '@/server/xapi/take';
+import { resource } from '@/server/feed/xapi/http';
+import { getStatements } from '@/server/feed/xapi/read';
+import { postStatements, putStatement } from '@/server/feed/xapi/take';
 
 const statements = resource({ GET: getStatements, POST: postStatements, PUT: putStatement });
 

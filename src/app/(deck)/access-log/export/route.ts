@@ -1,6 +1,6 @@
-import { own } from '@/server/api';
-import { LOG_FORMATS, type LogFormat } from '@/server/log-export';
-import { logFile } from '@/server/log-response';
+import { own } from '@/server/request/api';
+import { LOG_FORMATS, type LogFormat } from '@/server/access/log-export';
+import { logFile } from '@/server/access/log-response';
 import { askedOf, logParams } from '../log-params';
 
 /** Exactly the log that is shown, as a file. */

@@ -1,6 +1,6 @@
-import { own } from '@/server/api';
-import { NotFound } from '@/server/input';
-import { exportProgress } from '@/server/log-export';
+import { own } from '@/server/request/api';
+import { NotFound } from '@/server/request/input';
+import { exportProgress } from '@/server/access/log-export';
 
 /** How far an export of one's own has got. */
 export const GET = own(async ({ viewer, query }) => {

@@ -1,5 +1,5 @@
-import { own } from '@/server/api';
-import { openLog, readLog } from '@/server/access-log';
+import { own } from '@/server/request/api';
+import { openLog, readLog } from '@/server/access/access-log';
 import { LOG_PAGE, askedOf, lineOf, logParams } from '../log-params';
 
 /** The next rows of the log, for a list that goes on. */

@@ -3,7 +3,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayDay, sayInstant } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { checksOf, seeChecks } from '@/server/checks';
+import { checksOf, seeChecks } from '@/server/reach/checks';
 import { Headings } from '@/ui/headings';
 import { openDeck, type SearchParams } from '../../../_deck/page-context';
 import { CourseTabs } from '../../../_deck/sections';

@@ -1,9 +1,9 @@
 'use server';
 
-import type { SavedCheck } from '@/data/checks';
-import { dropCheck, keepCheck } from '@/server/checks';
+import type { SavedCheck } from '@/data/reach/checks';
+import { dropCheck, keepCheck } from '@/server/reach/checks';
 import { runtime } from '@/server/runtime';
-import { requireViewer } from '@/server/viewer';
+import { requireViewer } from '@/server/request/viewer';
 import { trying, type Result } from '../../../_deck/trying';
 
 export async function keepTheCheck(form: Record<string, string>): Promise<Result> {

@@ -6,7 +6,7 @@ import Link from 'next/link';
 import { useMemo, useState } from 'react';
 import { unpackRows, type PackedRows } from '@/core/rows';
 import { sayCount, sayInstant } from '@/core/time/words';
-import type { DeedRow } from '@/data/reach';
+import type { DeedRow } from '@/data/reach/reach';
 import { FormDialog } from '../../../_deck/form-dialog';
 import { RowCheck } from '@/ui/row-check';
 import { PeopleLayout } from '../../../_people/people-layout';

@@ -1,12 +1,12 @@
 import type { Metadata } from 'next';
 import { packRows } from '@/core/rows';
 import { dayOf } from '@/core/time/zone';
-import { courseItems, coursesSeen, lensChoices, namesOfKind } from '@/data/courses';
-import { coursesInLog } from '@/data/access-log/names';
-import { actionWords } from '@/data/mappings';
-import { questionOf } from '@/server/checks';
-import { answerHas, type Answer } from '@/server/has';
-import { InvalidInput, NotFound } from '@/server/input';
+import { courseItems, coursesSeen, lensChoices, namesOfKind } from '@/data/courses/courses';
+import { coursesInLog } from '@/data/access/log/names';
+import { actionWords } from '@/data/imports/mappings';
+import { questionOf } from '@/server/reach/checks';
+import { answerHas, type Answer } from '@/server/reach/has';
+import { InvalidInput, NotFound } from '@/server/request/input';
 import { LogIncomplete } from '../../../_deck/incomplete';
 import { linkTo } from '../../../_deck/list-link';
 import { openDeck, type DeckContext, type SearchParams } from '../../../_deck/page-context';

@@ -2,7 +2,7 @@ import { TextInput } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { sayTime } from '@/core/time/words';
-import type { ClassMember } from '@/data/enrolments';
+import type { ClassMember } from '@/data/people/enrolments';
 import { linkTo } from '../../../_deck/list-link';
 import classes from './now.module.css';
 

@@ -3,11 +3,11 @@
 import { Table } from '@mantine/core';
 import Link from 'next/link';
 import { isLate } from '@/core/feed/rhythm';
-import { isSuspect, itemsNow, whoIsIn, type LiveEvent } from '@/core/live/now';
+import { isSuspect, itemsNow, whoIsIn, type LiveEvent } from '@/core/access/now';
 import { sayCount, sayInstant, sayTime } from '@/core/time/words';
 import { HOUR, MINUTE } from '@/core/time/zone';
-import type { Class } from '@/data/enrolments';
-import type { SourceRhythm } from '@/server/feed';
+import type { Class } from '@/data/people/enrolments';
+import type { SourceRhythm } from '@/server/feed/feed';
 import { linkTo } from '../../../_deck/list-link';
 import { ClassList } from './class-list';
 import { useLive, type LiveState } from './use-live';

@@ -1,9 +1,9 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayTime } from '@/core/time/words';
-import { coursesSeen } from '@/data/courses';
-import { InvalidInput } from '@/server/input';
-import { rightNow } from '@/server/live/now';
+import { coursesSeen } from '@/data/courses/courses';
+import { InvalidInput } from '@/server/request/input';
+import { rightNow } from '@/server/access/live/now';
 import { linkTo } from '../../../_deck/list-link';
 import { openDeck, type DeckContext, type SearchParams } from '../../../_deck/page-context';
 import { CourseTabs } from '../../../_deck/sections';

@@ -6,7 +6,7 @@ import { useRouter } from 'next/navigation';
 import { Bar, BarChart, CartesianGrid, ReferenceArea, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { sayDay } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
-import type { DailyOpens } from '@/server/opens';
+import type { DailyOpens } from '@/server/reach/opens';
 import { linkTo } from '../../../_deck/list-link';
 import classes from '../courses.module.css';
 

@@ -3,12 +3,12 @@
 import { Table, TableTbody, TableTh, TableThead, TableTr } from '@mantine/core';
 import Link from 'next/link';
 import { Fragment, useMemo } from 'react';
-import { reachMark, sayReachMark } from '@/core/access/reach';
+import { reachMark, sayReachMark } from '@/core/reach/reach';
 import { unpackRows, type PackedRows } from '@/core/rows';
 import { sayDay, sayInstant, sayLength } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
-import type { ReachRow } from '@/data/reach';
-import type { Period } from '@/server/period';
+import type { ReachRow } from '@/data/reach/reach';
+import type { Period } from '@/server/request/period';
 import { linkTo } from '../../../_deck/list-link';
 import type { ReachSort } from './sort';
 import classes from '../courses.module.css';

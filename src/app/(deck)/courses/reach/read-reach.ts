@@ -1,9 +1,9 @@
 /** Reading the address of Reach, the same for the page and for its files. */
-import { coursesSeen } from '@/data/courses';
+import { coursesSeen } from '@/data/courses/courses';
 import type { Viewer } from '@/data/scope';
-import { InvalidInput, NotFound } from '@/server/input';
-import { dailyOpens } from '@/server/opens';
-import { itemReach } from '@/server/reach';
+import { InvalidInput, NotFound } from '@/server/request/input';
+import { dailyOpens } from '@/server/reach/opens';
+import { itemReach } from '@/server/reach/reach';
 import type { Runtime } from '@/server/runtime';
 import { courseOf } from '../course-params';
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { ReachRow } from '@/data/reach';
+import type { ReachRow } from '@/data/reach/reach';
 import { sortReach } from './sort';
 
 const row = (item_id: string, more: Partial<ReachRow>): ReachRow =>

@@ -1,4 +1,4 @@
-import type { ReachRow } from '@/data/reach';
+import type { ReachRow } from '@/data/reach/reach';
 
 export const REACH_SORTS = [
   'outline',

@@ -1,8 +1,8 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { splitAnswer } from '@/core/followup/answer';
+import { splitAnswer } from '@/core/contact/answer';
 import { sayCount, sayInstant } from '@/core/time/words';
-import { repliesPage, unmatchedReplies, type ReplyKind, type ReplyRow } from '@/data/replies';
+import { repliesPage, unmatchedReplies, type ReplyKind, type ReplyRow } from '@/data/contact/replies';
 import { linkTo } from '../../../_deck/list-link';
 import { openDeck, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';

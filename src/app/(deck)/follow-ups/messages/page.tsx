@@ -1,10 +1,10 @@
 import { Button, Group, Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import type { MessageState } from '@/core/followup/person';
-import { CHANNEL_WORDS } from '@/core/followup/recipient';
+import type { MessageState } from '@/core/contact/person';
+import { CHANNEL_WORDS } from '@/core/contact/recipient';
 import { sayInstant } from '@/core/time/words';
-import { outboxCounts, outboxPage } from '@/data/messages';
+import { outboxCounts, outboxPage } from '@/data/contact/messages';
 import { linkTo } from '../../../_deck/list-link';
 import { openDeck, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';

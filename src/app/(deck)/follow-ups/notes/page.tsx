@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayInstant } from '@/core/time/words';
-import { findNotes, listLabels } from '@/data/notes';
+import { findNotes, listLabels } from '@/data/contact/notes';
 import { isLead } from '@/data/scope';
 import { linkTo } from '../../../_deck/list-link';
 import { openDeck, type SearchParams } from '../../../_deck/page-context';

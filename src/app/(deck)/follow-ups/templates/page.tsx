@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { isLead, isStaffMember } from '@/data/scope';
-import { listTemplates, teamCourses } from '@/data/templates';
+import { listTemplates, teamCourses } from '@/data/contact/templates';
 import { openDeck, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { FollowUpTabs } from '../../../_deck/sections';

@@ -3,7 +3,7 @@
 import { Alert, Button, Group, Modal, NativeSelect, Stack, TextInput, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState, useTransition } from 'react';
-import { MESSAGE_FIELDS, fieldFault } from '@/core/followup/template';
+import { MESSAGE_FIELDS, fieldFault } from '@/core/contact/template';
 import { keepTheTemplate, moveTheTemplate, removeTheTemplate, type TemplateForm } from '../actions';
 import classes from '../follow-ups.module.css';
 

@@ -1,7 +1,7 @@
 'use server';
 
-import { findLearner } from '@/data/learners';
-import { NotFound } from '@/server/input';
+import { findLearner } from '@/data/people/learners';
+import { NotFound } from '@/server/request/input';
 import {
   changeLearner,
   dropOtherContact,
@@ -12,10 +12,10 @@ import {
   moveGroup,
   resumeEnrolments,
   unmergeLearners,
-} from '@/server/roster';
-import { wholeNumbers } from '@/server/input';
+} from '@/server/people/roster';
+import { wholeNumbers } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
-import { requireViewer } from '@/server/viewer';
+import { requireViewer } from '@/server/request/viewer';
 import { trying, type Result } from '../../../_deck/trying';
 
 type Form = Record<string, string>;

@@ -3,8 +3,8 @@
 import { Button, Group } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState } from 'react';
-import { CHANNEL_WORDS } from '@/core/followup/recipient';
-import type { LearnerDetails, OtherContact } from '@/data/contact-details';
+import { CHANNEL_WORDS } from '@/core/contact/recipient';
+import type { LearnerDetails, OtherContact } from '@/data/people/contact-details';
 import { FormDialog, type Field } from '../../../_deck/form-dialog';
 import { changeDetails, dropContact, keepContact } from './actions';
 import classes from './learner.module.css';

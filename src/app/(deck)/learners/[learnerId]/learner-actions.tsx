@@ -2,7 +2,7 @@
 
 import { Button, Group } from '@mantine/core';
 import { useMemo, useState } from 'react';
-import type { Person } from '@/core/followup/person';
+import type { Person } from '@/core/contact/person';
 import { dateOfDay } from '@/core/time/zone';
 import { FormDialog } from '../../../_deck/form-dialog';
 import { promiseTo, takeBackPromises } from '../../../_people/actions';

@@ -1,13 +1,13 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { bandWord } from '@/core/drift/bands';
-import type { EnrolmentShown } from '@/core/followup/person';
+import type { EnrolmentShown } from '@/core/contact/person';
 import { sayDay, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
-import { coursesWithGroups } from '@/data/roster';
-import { learnerExtras, learnerPage, placeOnWatch, type LearnerExtras } from '@/server/learner-page';
-import { readWatchFilter } from '@/server/watch';
-import { lensNames, openView } from '@/server/view';
+import { coursesWithGroups } from '@/data/people/roster';
+import { learnerExtras, learnerPage, placeOnWatch, type LearnerExtras } from '@/server/people/learner-page';
+import { readWatchFilter } from '@/server/drift/watch';
+import { lensNames, openView } from '@/server/request/view';
 import { Contact } from '@/ui/contact';
 import { Gauge } from '@/ui/gauge';
 import { Reasons } from '@/ui/reasons';

@@ -1,11 +1,11 @@
 import Link from 'next/link';
-import { OUTCOMES } from '@/core/followup/follow-up';
-import { TIMELINE_KINDS, TIMELINE_WORDS, type TimelineEntry, type TimelineKind } from '@/core/followup/timeline';
+import { OUTCOMES } from '@/core/contact/follow-up';
+import { TIMELINE_KINDS, TIMELINE_WORDS, type TimelineEntry, type TimelineKind } from '@/core/contact/timeline';
 import { sayCount, sayDay, sayInstant, sayLength } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import type { EventRow } from '@/data/visits';
-import { visitEvents } from '@/server/learner-page';
-import { readKinds, timelineOf } from '@/server/timeline';
+import type { EventRow } from '@/data/access/visits';
+import { visitEvents } from '@/server/people/learner-page';
+import { readKinds, timelineOf } from '@/server/people/timeline';
 import { linkTo } from '../../../_deck/list-link';
 import type { DeckContext } from '../../../_deck/page-context';
 import { RemoveNote } from '../../follow-ups/notes/remove-note';

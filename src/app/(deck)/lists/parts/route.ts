@@ -1,5 +1,5 @@
-import { countedChoices } from '@/data/courses';
-import { own } from '@/server/api';
+import { countedChoices } from '@/data/courses/courses';
+import { own } from '@/server/request/api';
 
 /** The parts of one's caseload, for the menu that chooses one. */
 export const GET = own(async ({ runtime, viewer }) => {

@@ -3,8 +3,8 @@
 import { Alert, Button, FileButton, Group, NativeSelect, Progress, TextInput } from '@mantine/core';
 import { useRouter } from 'next/navigation';
 import { useState, type DragEvent } from 'react';
-import type { FileKindName } from '@/core/formats/kinds';
-import type { Mapping } from '@/core/formats/mapping';
+import type { FileKindName } from '@/core/imports/kinds';
+import type { Mapping } from '@/core/imports/mapping';
 import type { Preview, PreviewRequest } from '@/workers/preview';
 import { MappingForm } from './mapping-form';
 import { PreviewTable } from './preview-table';

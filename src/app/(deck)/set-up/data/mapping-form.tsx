@@ -1,8 +1,8 @@
 'use client';
 
 import { Alert, NativeSelect, Radio, Group, Table } from '@mantine/core';
-import { foldHeading } from '@/core/formats/heading-name';
-import { DATE_ORDERS, type DateOrder, type Mapping } from '@/core/formats/mapping';
+import { foldHeading } from '@/core/imports/heading-name';
+import { DATE_ORDERS, type DateOrder, type Mapping } from '@/core/imports/mapping';
 import classes from './data.module.css';
 
 const ORDERS: Record<DateOrder, string> = {

@@ -2,10 +2,10 @@ import { Progress, Table, TableTbody, TableTd, TableTh, TableThead, TableTr } fr
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayCount, sayInstant } from '@/core/time/words';
-import { FILE_KINDS, FILE_KIND_NAMES } from '@/core/formats/kinds';
-import { pastRuns, type ImportRun } from '@/data/import-runs';
+import { FILE_KINDS, FILE_KIND_NAMES } from '@/core/imports/kinds';
+import { pastRuns, type ImportRun } from '@/data/imports/import-runs';
 import { firstRejects } from '@/server/imports/show';
-import { countUnsettledActions, listMappings } from '@/data/mappings';
+import { countUnsettledActions, listMappings } from '@/data/imports/mappings';
 import type { Runtime } from '@/server/runtime';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';

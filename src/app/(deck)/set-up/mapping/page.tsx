@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { isKnownAction } from '@/core/access/kinds';
-import { listActions, listMappings } from '@/data/mappings';
+import { listActions, listMappings } from '@/data/imports/mappings';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { Refresher } from '../../../_deck/refresher';

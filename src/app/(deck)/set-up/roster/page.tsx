@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import { sayCount, sayDay, sayInstant } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { coursesWithGroups, missingFromLastFile } from '@/data/roster';
+import { coursesWithGroups, missingFromLastFile } from '@/data/people/roster';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { SetUpTabs } from '../../../_deck/sections';

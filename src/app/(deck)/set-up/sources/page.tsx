@@ -2,10 +2,10 @@ import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@manti
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayCount, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
-import { listGaps, type GapRow } from '@/data/feed-gaps';
-import { listCredentials, listSources, type SourceRow } from '@/data/sources';
-import { whatWaits } from '@/data/xapi/statements';
-import { sourceRhythms, type SourceRhythm } from '@/server/feed';
+import { listGaps, type GapRow } from '@/data/feed/feed-gaps';
+import { listCredentials, listSources, type SourceRow } from '@/data/feed/sources';
+import { whatWaits } from '@/data/feed/xapi/statements';
+import { sourceRhythms, type SourceRhythm } from '@/server/feed/feed';
 import { Headings } from '@/ui/headings';
 import { linkTo } from '../../../_deck/list-link';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';

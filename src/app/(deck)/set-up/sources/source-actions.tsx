@@ -4,7 +4,7 @@ import { Alert, Button, Code, Group } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useRouter } from 'next/navigation';
 import { useState, useTransition } from 'react';
-import type { NewCredential } from '@/server/sources';
+import type { NewCredential } from '@/server/feed/sources';
 import { FormDialog } from '../../../_deck/form-dialog';
 import type { Result } from '../../../_deck/trying';
 import { dropTheCredential, makeTheCredential, nameTheGap, settleTheGap } from '../actions';

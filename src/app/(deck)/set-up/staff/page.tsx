@@ -1,8 +1,8 @@
 import type { Metadata } from 'next';
 import { sayCount } from '@/core/time/words';
-import { lensChoices, namesOfKind } from '@/data/courses';
-import { coursesWithGroups } from '@/data/roster';
-import { listStaff } from '@/data/staff-accounts';
+import { lensChoices, namesOfKind } from '@/data/courses/courses';
+import { coursesWithGroups } from '@/data/people/roster';
+import { listStaff } from '@/data/staff/staff-accounts';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { SetUpTabs } from '../../../_deck/sections';

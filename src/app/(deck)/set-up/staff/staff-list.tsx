@@ -3,8 +3,8 @@
 import { Button, CloseButton, Menu, Table } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState } from 'react';
-import { SCOPE_KINDS, STAFF_ROLES } from '@/core/formats/kinds';
-import type { ScopeRow, StaffRow } from '@/data/staff-accounts';
+import { SCOPE_KINDS, STAFF_ROLES } from '@/core/imports/kinds';
+import type { ScopeRow, StaffRow } from '@/data/staff/staff-accounts';
 import { FormDialog, type Field } from '../../../_deck/form-dialog';
 import type { Result } from '../../../_deck/trying';
 import { addTheStaff, changeTheStaff, endTheStaff, giveThePassword, giveTheScope, takeTheScope } from '../actions';

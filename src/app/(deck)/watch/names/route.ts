@@ -1,6 +1,6 @@
-import { own } from '@/server/api';
-import { lensNames, openView } from '@/server/view';
-import { watchNames } from '@/server/watch';
+import { own } from '@/server/request/api';
+import { lensNames, openView } from '@/server/request/view';
+import { watchNames } from '@/server/drift/watch';
 
 /** Names of the dots on the Shoreline, for the part of the caseload and the day looked at. */
 export const GET = own(async ({ runtime, viewer, query }) =>

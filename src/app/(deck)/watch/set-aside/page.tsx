@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
 import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { listSetAside } from '@/data/set-aside';
+import { listSetAside } from '@/data/drift/set-aside';
 import { openDeck, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';

@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import { dateOfDay } from '@/core/time/zone';
-import { listTemplates } from '@/data/templates';
-import { openDraft } from '@/server/write';
+import { listTemplates } from '@/data/contact/templates';
+import { openDraft } from '@/server/contact/write';
 import { ownAddress } from '../../../_deck/own-address';
 import { openDeck, orNotFound, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';

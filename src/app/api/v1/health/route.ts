@@ -1,8 +1,8 @@
 import { isMigrated } from '@/data/db';
-import { asProblem, problem } from '@/server/api';
+import { asProblem, problem } from '@/server/request/api';
 import { damageFound } from '@/server/integrity';
 import { runtime } from '@/server/runtime';
-import { troubleOf } from '@/server/trouble';
+import { troubleOf } from '@/server/request/trouble';
 import { version } from '../../../../../package.json';
 
 export const dynamic = 'force-dynamic';

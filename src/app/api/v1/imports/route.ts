@@ -1,4 +1,4 @@
-import { api, onlyBy } from '@/server/api';
+import { api, onlyBy } from '@/server/request/api';
 import { receiveFile } from '@/server/imports/queue';
 import { wakeWorker } from '@/server/worker-host';
 

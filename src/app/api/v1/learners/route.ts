@@ -1,7 +1,7 @@
-import { api, listResponse } from '@/server/api';
-import { LEARNER_COLUMNS } from '@/server/exports';
-import { learnerFigures } from '@/server/figures';
-import { learnerList } from '@/server/learner-list';
+import { api, listResponse } from '@/server/request/api';
+import { LEARNER_COLUMNS } from '@/server/request/exports';
+import { learnerFigures } from '@/server/request/figures';
+import { learnerList } from '@/server/people/learner-list';
 
 export const GET = api(async ({ runtime, viewer, query }) => {
   const list = await learnerList(runtime, viewer, query);

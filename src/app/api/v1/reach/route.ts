@@ -1,5 +1,5 @@
-import { api, listResponse } from '@/server/api';
-import { REACH_COLUMNS, reach } from '@/server/reach';
+import { api, listResponse } from '@/server/request/api';
+import { REACH_COLUMNS, reach } from '@/server/reach/reach';
 
 export const GET = api(async ({ runtime, viewer, query }) => {
   const list = await reach(runtime, viewer, query);

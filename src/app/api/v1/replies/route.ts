@@ -1,7 +1,7 @@
-import { mayBringMail } from '@/server/accounts';
-import { asProblem, onlyBy, problem } from '@/server/api';
-import { LARGEST_MAIL, takeMail } from '@/server/inbound';
-import { readBody } from '@/server/request-body';
+import { mayBringMail } from '@/server/staff/accounts';
+import { asProblem, onlyBy, problem } from '@/server/request/api';
+import { LARGEST_MAIL, takeMail } from '@/server/contact/inbound';
+import { readBody } from '@/server/request/request-body';
 import { runtime } from '@/server/runtime';
 
 /** One mail that came in (RFC 5322), from the mail server's own delivery: the body as it is. */

@@ -1,5 +1,5 @@
-import { api, listResponse } from '@/server/api';
-import { VISIT_COLUMNS, visits } from '@/server/reach';
+import { api, listResponse } from '@/server/request/api';
+import { VISIT_COLUMNS, visits } from '@/server/reach/reach';
 
 export const GET = api(async ({ runtime, viewer, query }) => {
   const list = await visits(runtime, viewer, query);

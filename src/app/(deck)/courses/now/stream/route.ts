@@ -1,7 +1,7 @@
-import { own } from '@/server/api';
-import { liveResponse } from '@/server/live/stream';
-import { lensNames, openMoment } from '@/server/view';
-import { sessionToken } from '@/server/viewer';
+import { own } from '@/server/request/api';
+import { liveResponse } from '@/server/access/live/stream';
+import { lensNames, openMoment } from '@/server/request/view';
+import { sessionToken } from '@/server/request/viewer';
 
 /** What happens now in the part looked at, as it happens. */
 export const GET = own(async ({ runtime, viewer, request, query }) => {

@@ -1,6 +1,6 @@
 import { dateOfDay } from '@/core/time/zone';
-import { listResponse, own } from '@/server/api';
-import { REACH_COLUMNS, reachFigures } from '@/server/reach';
+import { listResponse, own } from '@/server/request/api';
+import { REACH_COLUMNS, reachFigures } from '@/server/reach/reach';
 import { partOf, readOpens, readReach } from '../read-reach';
 
 /** The chart's figures, or those of the items, as a file: of the same address as the page. */

@@ -1,7 +1,7 @@
 import { Table, TableTbody, TableTd, TableTh, TableTr } from '@mantine/core';
 import { sayDay, sayLength } from '@/core/time/words';
 import { dateOfDay } from '@/core/time/zone';
-import type { Everything } from '@/server/everything';
+import type { Everything } from '@/server/access/everything';
 import { Headings } from '@/ui/headings';
 import classes from '../learner.module.css';
 

@@ -1,9 +1,9 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayInstant } from '@/core/time/words';
-import { explainPeople, tellApart } from '@/server/people';
-import { InvalidInput } from '@/server/input';
-import { learnerList } from '@/server/learner-list';
+import { explainPeople, tellApart } from '@/server/people/people';
+import { InvalidInput } from '@/server/request/input';
+import { learnerList } from '@/server/people/learner-list';
 import { linkTo } from '../../../../_deck/list-link';
 import { openDeck, orNotFound, type SearchParams } from '../../../../_deck/page-context';
 import deckClasses from '../../../../_deck/deck.module.css';

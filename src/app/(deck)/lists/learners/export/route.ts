@@ -1,6 +1,6 @@
-import { listResponse, own } from '@/server/api';
-import { chosenColumns, fileOf, readColumns } from '@/server/learner-columns';
-import { learnerList } from '@/server/learner-list';
+import { listResponse, own } from '@/server/request/api';
+import { chosenColumns, fileOf, readColumns } from '@/server/people/learner-columns';
+import { learnerList } from '@/server/people/learner-list';
 import { apiParams, listParams } from '../../../learners/list-params';
 
 /** Exactly the list that is shown (its filters, sort and columns, all pages) as a file. */

@@ -1,6 +1,6 @@
-import { own } from '@/server/api';
-import { lineOf } from '@/server/learner-columns';
-import { learnerList } from '@/server/learner-list';
+import { own } from '@/server/request/api';
+import { lineOf } from '@/server/people/learner-columns';
+import { learnerList } from '@/server/people/learner-list';
 import { apiParams, listParams } from '../../../learners/list-params';
 
 const AT_ONCE = '100';

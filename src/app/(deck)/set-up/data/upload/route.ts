@@ -1,9 +1,9 @@
 import { isLead } from '@/data/scope';
-import { asProblem, problem } from '@/server/api';
+import { asProblem, problem } from '@/server/request/api';
 import { receiveFile } from '@/server/imports/queue';
-import { NotFound } from '@/server/input';
+import { NotFound } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
-import { currentViewer } from '@/server/viewer';
+import { currentViewer } from '@/server/request/viewer';
 import { wakeWorker } from '@/server/worker-host';
 
 /** A file from the page. The session cookie says who; only this application's own pages may send it. */

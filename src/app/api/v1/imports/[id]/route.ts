@@ -1,4 +1,4 @@
-import { api } from '@/server/api';
+import { api } from '@/server/request/api';
 import { requireRun, showRun } from '@/server/imports/show';
 
 export const GET = api<{ id: string }>(

@@ -1,5 +1,5 @@
-import { api } from '@/server/api';
-import { learnerDetail } from '@/server/learner-list';
+import { api } from '@/server/request/api';
+import { learnerDetail } from '@/server/people/learner-list';
 
 export const GET = api<{ learnerId: string }>(async ({ runtime, viewer }, { learnerId }) =>
   Response.json(await learnerDetail(runtime, viewer, learnerId)),

@@ -1,5 +1,5 @@
-import { api } from '@/server/api';
-import { NotFound } from '@/server/input';
+import { api } from '@/server/request/api';
+import { NotFound } from '@/server/request/input';
 import { rejectsStream, requireRun } from '@/server/imports/show';
 
 export const GET = api<{ id: string }>(

@@ -1,0 +1,27 @@
+/** What somebody did, in words. */
+import type { ActionKind } from '../access/kinds';
+
+export interface DeedAsked {
+  kind?: ActionKind;
+  /** A source's own word. */
+  action?: string;
+  /** An item's title. */
+  item?: string;
+  unit?: string;
+  /** A sort of item: discussion, quiz … */
+  itemKind?: string;
+}
+
+const VERBS: Record<ActionKind, string> = {
+  looked: 'looked at',
+  worked: 'worked on',
+  talked: 'talked in',
+  other: 'did something else in',
+};
+
+/** "talked in any discussion of Week 3", "opened Footings", "has events on Footings". */
+export function deedWords({ kind, action, item, unit, itemKind }: DeedAsked): string {
+  const verb = action ? `did “${action}” in` : kind ? VERBS[kind] : 'did something in';
+  const what = item ?? (itemKind ? `any ${itemKind}` : 'any item');
+  return `${verb} ${what}${unit && !item ? ` of ${unit}` : ''}`;
+}

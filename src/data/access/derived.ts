@@ -1,0 +1,266 @@
+/**
+ * The tables derived from event: rebuilt for just the learners and days that were touched.
+ *
+ * What is derived is kept in tables of the connection's own (the *stage*) until all of it is
+ * there, and then takes the place of what stood before in one short transaction: a reader sees
+ * the figures from before an import or those from after it, and nobody waits for the deriving.
+ */
+import type { ActionKind } from '@/core/access/kinds';
+import { derive, type Derived } from '@/core/access/derive';
+import { sumsByLearner } from '@/core/reach/packed-days';
+import { IDLE_GAP, type AccessEvent } from '@/core/access/visits';
+import { dayOf, startOfDay } from '@/core/time/zone';
+import type { RawConnection } from '../db';
+import {
+  Packer,
+  closePackedStage,
+  openPackedStage,
+  packedDays,
+  stagePacked,
+  stagedDays,
+  storePacked,
+} from '../reach/packed-days';
+import { markStale, type Group } from '../drift/stale';
+import { touchedAfter, type Touched } from './touched';
+
+/** Derived tables: their keys, and what bounds a learner's touched days in them. */
+const STAGED = {
+  visit_part: { key: 'learner_id, visit_start, course_id', within: 'visit_start >= @from_at AND visit_start < @to_at' },
+  learner_day: { key: 'learner_id, course_id, day', within: 'day >= @first_day AND day < @end_day' },
+  item_day: { key: 'learner_id, item_id, day', within: 'day >= @first_day AND day < @end_day' },
+} as const;
+const TABLES = Object.keys(STAGED) as (keyof typeof STAGED)[];
+
+/** The days of learners as they will be once the stage is stored. */
+export const DAYS_TO_COME = 'temp.learner_day_to_come';
+/** Where learners' days are read from: as stored, or as they will be. */
+export type DaysOfLearners = 'learner_day' | typeof DAYS_TO_COME;
+
+/** Groups that the stage's learners are in, each with the first day concerned. */
+export function stagedGroups(raw: RawConnection): (Group & { fromDay: number })[] {
+  return raw
+    .prepare(
+      `SELECT e.course_id AS courseId, e.group_id AS groupId, min(s.first_day) AS fromDay
+       FROM temp.stage_learner s JOIN enrolment e ON e.learner_id = s.learner_id GROUP BY 1, 2`,
+    )
+    .all() as (Group & { fromDay: number })[];
+}
+
+/** Makes the stage's tables, or empties those of before. */
+export function openStage(raw: RawConnection): void {
+  raw.exec(`DROP VIEW IF EXISTS ${DAYS_TO_COME}; DROP TABLE IF EXISTS temp.stage_learner;
+    CREATE TABLE temp.stage_learner (learner_id INTEGER PRIMARY KEY, mark INTEGER NOT NULL, first_day INTEGER NOT NULL,
+      end_day INTEGER NOT NULL, from_at INTEGER NOT NULL, to_at INTEGER NOT NULL)`);
+  for (const table of TABLES) {
+    raw.exec(`DROP TABLE IF EXISTS temp.stage_${table};
+      CREATE TABLE temp.stage_${table} AS SELECT * FROM main.${table} WHERE 0`);
+  }
+  openPackedStage(raw);
+  raw.exec(`CREATE INDEX temp.stage_learner_day_own ON stage_learner_day (learner_id, course_id);
+    CREATE VIEW ${DAYS_TO_COME} AS
+    SELECT * FROM main.learner_day AS d WHERE NOT EXISTS (SELECT 1 FROM temp.stage_learner AS s
+      WHERE s.learner_id = d.learner_id AND d.day >= s.first_day AND d.day < s.end_day)
+    UNION ALL SELECT * FROM temp.stage_learner_day`);
+}
+
+/** Gives the stage's room back. */
+export function closeStage(raw: RawConnection): void {
+  raw.exec(`DROP VIEW IF EXISTS ${DAYS_TO_COME}; DROP TABLE IF EXISTS temp.stage_learner`);
+  for (const table of TABLES) raw.exec(`DROP TABLE IF EXISTS temp.stage_${table}`);
+  closePackedStage(raw);
+}
+
+function prepare(raw: RawConnection) {
+  return {
+    kinds: new Map(raw.prepare('SELECT id, kind FROM action').raw().all() as [number, ActionKind][]),
+    anyIn: raw.prepare('SELECT 1 FROM event WHERE learner_id = ? AND at >= ? AND at < ? LIMIT 1').pluck(),
+    events: raw
+      .prepare(
+        'SELECT at, course_id, item_id, action_id FROM event WHERE learner_id = ? AND at >= ? AND at < ? ORDER BY at, id',
+      )
+      .raw(),
+  };
+}
+
+type Reading = ReturnType<typeof prepare>;
+
+function eventsBetween(sql: Reading, learnerId: number, from: number, to: number): AccessEvent[] {
+  const rows = sql.events.all(learnerId, from, to) as [number, number, number | null, number][];
+  const kinds = sql.kinds;
+  const events = new Array<AccessEvent>(rows.length);
+  for (let i = 0; i < rows.length; i += 1) {
+    const row = rows[i];
+    events[i] = { at: row[0], courseId: row[1], itemId: row[2], kind: kinds.get(row[3])! };
+  }
+  return events;
+}
+
+/**
+ * The whole days around a stretch of time that no visit crosses the edges of: an edge is
+ * clean when nothing happened in the idle gap before it.
+ */
+function cleanDays(sql: Reading, learnerId: number, from: number, to: number, zone: string): [number, number] {
+  let first = dayOf(from, zone);
+  let end = dayOf(to, zone) + 1;
+  const isCrossed = (day: number) => {
+    const edge = startOfDay(day, zone);
+    return sql.anyIn.get(learnerId, edge - IDLE_GAP, edge) !== undefined;
+  };
+  while (isCrossed(first)) first -= 1;
+  while (isCrossed(end)) end += 1;
+  return [first, end];
+}
+
+function prepareStage(raw: RawConnection) {
+  return {
+    learner: raw.prepare('INSERT INTO temp.stage_learner VALUES (?, ?, ?, ?, ?, ?)'),
+    part: raw.prepare('INSERT INTO temp.stage_visit_part VALUES (?, ?, ?, ?, ?, ?, ?)'),
+    day: raw.prepare('INSERT INTO temp.stage_learner_day VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)'),
+    item: raw.prepare('INSERT INTO temp.stage_item_day VALUES (?, ?, ?, ?, ?, ?, ?, ?)'),
+  };
+}
+
+function stage(sql: ReturnType<typeof prepareStage>, learnerId: number, { parts, days, items }: Derived) {
+  for (const p of parts) sql.part.run(learnerId, p.visitStart, p.courseId, p.first, p.last, p.ms, p.events);
+  days.sort((a, b) => a.courseId - b.courseId || a.day - b.day);
+  for (const d of days) {
+    sql.day.run(learnerId, d.courseId, d.day, d.events, d.looked, d.worked, d.talked, d.other, d.ms, d.first, d.last);
+  }
+  items.sort((a, b) => a.itemId - b.itemId || a.day - b.day);
+  for (const i of items) sql.item.run(learnerId, i.itemId, i.day, i.opens, i.events, i.ms, i.first, i.last);
+}
+
+/**
+ * Derives some touched learners onto the stage, from one snapshot of the log.
+ * @param after the last learner done before
+ * @returns the last learner done, or null when none are left
+ */
+export function stageTouched(raw: RawConnection, zone: string, after: number, limit: number): number | null {
+  return raw.transaction(() => {
+    const touched = touchedAfter(raw, after, limit);
+    stageLearners(raw, zone, touched);
+    return touched.at(-1)?.learner_id ?? null;
+  })();
+}
+
+function stageLearners(raw: RawConnection, zone: string, touched: readonly Touched[], again = false): void {
+  const [reading, writing] = [prepare(raw), prepareStage(raw)];
+  const packer = new Packer(zone);
+  for (const { learner_id: learnerId, from_at, to_at, mark } of touched) {
+    const [first, end] = cleanDays(reading, learnerId, from_at, to_at, zone);
+    const [from, to] = [startOfDay(first, zone), startOfDay(end, zone)];
+    writing.learner.run(learnerId, mark, first, end, from, to);
+    const derived = derive(eventsBetween(reading, learnerId, from, to), zone);
+    stage(writing, learnerId, derived);
+    packer.add(learnerId, derived.deeds);
+  }
+  stagePacked(raw, packer, again);
+}
+
+/**
+ * Stores the stage, in the caller's write transaction, and marks the drift of its learners stale.
+ * Whoever was touched again meanwhile is derived once more, from the log as it is now.
+ * @returns those who were touched again: what was read from the stage misses their last events
+ */
+export function storeStage(raw: RawConnection, zone: string): number[] {
+  const again = raw
+    .prepare('SELECT t.* FROM touched t JOIN temp.stage_learner s USING (learner_id) WHERE t.mark <> s.mark')
+    .all() as Touched[];
+  for (const name of again.length > 0 ? ['learner', ...TABLES] : []) {
+    const leave = raw.prepare(`DELETE FROM temp.stage_${name} WHERE learner_id = ?`);
+    for (const { learner_id } of again) leave.run(learner_id);
+  }
+  stageLearners(raw, zone, again, true);
+  const touchedAgain = again.map((one) => one.learner_id);
+  storePacked(raw, stagedDays(raw), new Set(touchedAgain));
+  const bounds = raw.prepare('SELECT learner_id, first_day, end_day, from_at, to_at FROM temp.stage_learner').all();
+  for (const table of TABLES) {
+    const { key, within } = STAGED[table];
+    const drop = raw.prepare(`DELETE FROM main.${table} WHERE learner_id = @learner_id AND ${within}`);
+    for (const bound of bounds) drop.run(bound);
+    raw.exec(`INSERT INTO main.${table} SELECT * FROM temp.stage_${table} ORDER BY ${key}`);
+  }
+  raw.exec(`DELETE FROM learner_course WHERE learner_id IN (SELECT learner_id FROM temp.stage_learner);
+    INSERT INTO learner_course SELECT d.learner_id, d.course_id, max(d.last), sum(d.ms), sum(d.events)
+      FROM temp.stage_learner AS s CROSS JOIN main.learner_day AS d ON d.learner_id = s.learner_id
+      GROUP BY d.learner_id, d.course_id`);
+  markStale(raw, 'SELECT e.id, s.first_day FROM temp.stage_learner s JOIN enrolment e ON e.learner_id = s.learner_id');
+  raw.exec('DELETE FROM touched WHERE learner_id IN (SELECT learner_id FROM temp.stage_learner)');
+  return touchedAgain;
+}
+
+/** Where a stored derived row differs from what its learner's events give. */
+export interface Difference {
+  table: string;
+  learnerId: number;
+  stored: number;
+  recomputed: number;
+}
+
+/**
+ * Recomputes everything of one learner and compares it with what is stored, row by row.
+ * @param packed the sums of all packed days, by learner
+ */
+export function compareDerived(
+  raw: RawConnection,
+  learnerId: number,
+  zone: string,
+  packed: ReadonlyMap<number, number>,
+): Difference[] {
+  const fresh = derive(eventsBetween(prepare(raw), learnerId, -8.64e15, 8.64e15), zone);
+  const expected: Record<string, (number | null)[][]> = {
+    visit_part: fresh.parts.map((p) => [p.visitStart, p.courseId, p.first, p.last, p.ms, p.events]),
+    learner_day: fresh.days.map((d) => [
+      d.courseId,
+      d.day,
+      d.events,
+      d.looked,
+      d.worked,
+      d.talked,
+      d.other,
+      d.ms,
+      d.first,
+      d.last,
+    ]),
+    item_day: fresh.items.map((i) => [i.itemId, i.day, i.opens, i.events, i.ms, i.first, i.last]),
+  };
+  const courses = new Map<number, [number, number, number, number]>();
+  for (const d of fresh.days) {
+    const sum = courses.get(d.courseId) ?? [d.courseId, 0, 0, 0];
+    courses.set(d.courseId, [d.courseId, Math.max(sum[1], d.last ?? 0), sum[2] + d.ms, sum[3] + d.events]);
+  }
+  expected.learner_course = [...courses.values()];
+  const packer = new Packer(zone);
+  packer.add(learnerId, fresh.deeds);
+  const sums = new Map<number, number>();
+  for (const day of packer.packed()) sumsByLearner(day, sums);
+  const [stored, recomputed] = [packed.get(learnerId) ?? 0, sums.get(learnerId) ?? 0];
+  const inPacked = stored === recomputed ? [] : [{ table: 'packed_day', learnerId, stored, recomputed }];
+  const inTables = Object.entries(expected).flatMap(([table, rows]) => {
+    const stored = raw.prepare(`SELECT * FROM ${table} WHERE learner_id = ?`).raw().all(learnerId) as number[][];
+    const have = new Set(stored.map((row) => row.slice(1).join('/')));
+    const differ = rows.length !== stored.length || rows.some((row) => !have.has(row.join('/')));
+    return differ ? [{ table, learnerId, stored: stored.length, recomputed: rows.length }] : [];
+  });
+  return [...inTables, ...inPacked];
+}
+
+/** A sum over all packed days by learner, for a check of all. */
+export function sumPackedDays(raw: RawConnection): Map<number, number> {
+  const sums = new Map<number, number>();
+  const courses = raw.prepare('SELECT DISTINCT course_id FROM packed_day').pluck().all() as number[];
+  for (const courseId of courses) for (const day of packedDays(raw, courseId)) sumsByLearner(day, sums);
+  return sums;
+}
+
+/** Every learner with events or figures who does not wait to be derived, for a check of all. */
+export function learnersToCheck(raw: RawConnection): number[] {
+  return raw
+    .prepare(
+      `SELECT id FROM learner WHERE (EXISTS (SELECT 1 FROM event WHERE learner_id = learner.id)
+         OR EXISTS (SELECT 1 FROM learner_course WHERE learner_id = learner.id))
+       AND id NOT IN (SELECT learner_id FROM touched)`,
+    )
+    .pluck()
+    .all() as number[];
+}

@@ -1,0 +1,27 @@
+/** Comparing the counts kept beside the log with the log. */
+import { HOUR } from '@/core/time/zone';
+import { daySql } from '../day-sql';
+import type { RawConnection } from '../db';
+
+/** One line for each table of counts that differs from what the log gives. */
+export function compareCounts(raw: RawConnection, zone: string): string[] {
+  const span = raw
+    .prepare('SELECT (SELECT min(at) FROM event) AS first, (SELECT max(at) FROM event) AS last')
+    .get() as {
+    first: number | null;
+    last: number;
+  };
+  const day = span.first === null ? '0' : daySql('at', zone, span.first, span.last + 1);
+  const fresh = {
+    course_day: `SELECT course_id, ${day}, action_id, learner_id IS NULL, count(*) FROM event GROUP BY 1, 2, 3, 4`,
+    source_hour: `SELECT source_id, at / ${HOUR}, count(*) FROM event GROUP BY 1, 2`,
+  };
+  return Object.entries(fresh).flatMap(([table, sql]) => {
+    const kept = `SELECT * FROM ${table} WHERE events <> 0`;
+    const differ = raw
+      .prepare(`SELECT (SELECT count(*) FROM (${kept} EXCEPT ${sql})) + (SELECT count(*) FROM (${sql} EXCEPT ${kept}))`)
+      .pluck()
+      .get() as number;
+    return differ === 0 ? [] : [`${table}: ${differ} rows differ from the log`];
+  });
+}

@@ -1,0 +1,71 @@
+/** Courses, items and units that a filter of the log names. */
+import type { Db } from '@/data/db';
+import { courseOfGroup } from '@/data/courses/courses';
+import { enrolmentInScope, type Looking } from '@/data/scope';
+
+/** Courses in which a name is looked up: all that the viewer sees, or the one looked at. */
+export async function coursesInLog(db: Db, { viewer, lens }: Looking): Promise<number[]> {
+  if (viewer.all && lens.courseId !== undefined && lens.groupId === undefined) return [lens.courseId];
+  const group = lens.groupId === undefined ? undefined : await courseOfGroup(db, lens.groupId);
+  const seen: number[] = viewer.all
+    ? await db('course').pluck('id')
+    : await db('enrolment').where(enrolmentInScope(viewer)).distinct('course_id').pluck('course_id');
+  return seen.filter(
+    (id) => (lens.courseId === undefined || id === lens.courseId) && (group === undefined || id === group),
+  );
+}
+
+export interface LogItem {
+  id: number;
+  course_id: number;
+  title: string;
+  opens_at: number | null;
+  changed_at: number | null;
+}
+
+/** Items with this id of their source's, in some courses. */
+export async function itemsOfLog(db: Db, courseIds: readonly number[], externalId: string): Promise<LogItem[]> {
+  return db('item')
+    .where('external_id', externalId)
+    .whereIn('course_id', courseIds as number[])
+    .select('id', 'course_id', 'title', 'opens_at', 'changed_at');
+}
+
+/** Ids of the items of units with this title, in some courses. */
+export async function unitItems(db: Db, courseIds: readonly number[], title: string): Promise<number[]> {
+  return (
+    db('item')
+      .join('unit', 'unit.id', 'item.unit_id')
+      .where('unit.title', title)
+      .whereIn('unit.course_id', courseIds as number[])
+      // The same once more, for the index of items by course.
+      .whereIn('item.course_id', courseIds as number[])
+      .orderBy('item.position')
+      .pluck('item.id')
+  );
+}
+
+/** Units of some courses, in outline order. */
+export async function unitsOf(db: Db, courseIds: readonly number[]): Promise<{ course_id: number; title: string }[]> {
+  return db('unit')
+    .whereIn('course_id', courseIds as number[])
+    .orderBy(['course_id', 'position'])
+    .select('course_id', 'title');
+}
+
+/** Items of a unit, of a sort, or both, in some courses. */
+export async function itemsOfSort(
+  db: Db,
+  courseIds: readonly number[],
+  { unit, kind }: { unit?: string; kind?: string },
+): Promise<LogItem[]> {
+  return db('item')
+    .leftJoin('unit', 'unit.id', 'item.unit_id')
+    .whereIn('item.course_id', courseIds as number[])
+    .modify((query) => {
+      if (unit !== undefined) query.where('unit.title', unit);
+      if (kind !== undefined) query.where('item.kind', kind);
+    })
+    .orderBy('item.position')
+    .select('item.id', 'item.course_id', 'item.title', 'item.opens_at', 'item.changed_at');
+}

@@ -1,0 +1,73 @@
+/** Drafts: a text on its way to one learner or many. */
+import type { ChannelChoice } from '@/core/contact/recipient';
+import type { Db } from '../db';
+import { personColumns } from '../person';
+import { learnerInScope, type Viewer } from '../scope';
+
+export async function addDraft(
+  db: Db,
+  staffId: number,
+  learnerIds: readonly number[],
+  now: number,
+  text: { subject?: string; body?: string } = {},
+): Promise<number> {
+  const [draft] = await db('draft')
+    .insert({ staff_id: staffId, created_at: now, ...text })
+    .returning('id');
+  const rows = learnerIds.map((id) => ({ draft_id: draft.id, learner_id: id }));
+  if (rows.length > 0) await db.batchInsert('draft_recipient', rows, 300);
+  return draft.id;
+}
+
+export interface DraftRow {
+  id: number;
+  subject: string;
+  body: string;
+  channel: ChannelChoice;
+  template_id: number | null;
+  look_again_day: number | null;
+  sent_at: number | null;
+}
+
+/** A draft of the viewer's own. */
+export async function findDraft(db: Db, viewer: Viewer, id: number): Promise<DraftRow | null> {
+  const row = await db('draft')
+    .where({ id, staff_id: viewer.staffId })
+    .first('id', 'subject', 'body', 'channel', 'template_id', 'look_again_day', 'sent_at');
+  return row ?? null;
+}
+
+export async function draftRecipients(db: Db, viewer: Viewer, draftId: number): Promise<number[]> {
+  const { given, family } = personColumns(viewer);
+  return db('draft_recipient')
+    .join('learner', 'learner.id', 'draft_recipient.learner_id')
+    .where('draft_id', draftId)
+    .where(learnerInScope(db, viewer))
+    .orderByRaw(`${family}, ${given}, learner.id`)
+    .pluck('learner.id');
+}
+
+export async function saveDraft(db: Db, id: number, draft: Omit<DraftRow, 'id' | 'sent_at'>): Promise<void> {
+  await db('draft').where({ id }).update(draft);
+}
+
+export async function removeRecipient(db: Db, draftId: number, learnerId: number): Promise<void> {
+  await db('draft_recipient').where({ draft_id: draftId, learner_id: learnerId }).delete();
+}
+
+/** Marks a draft sent; false when it was already, by another click or browser. */
+export async function closeDraft(trx: Db, draftId: number, now: number): Promise<boolean> {
+  return (await trx('draft').where({ id: draftId }).whereNull('sent_at').update({ sent_at: now })) === 1;
+}
+
+/** Takes back what a draft queued and promised and opens it again, if nothing of it has been tried. */
+export async function reopenDraft(trx: Db, draftId: number): Promise<boolean> {
+  const tried = await trx('message')
+    .where('draft_id', draftId)
+    .where((q) => q.whereNot('state', 'queued').orWhere('attempts', '>', 0))
+    .first('id');
+  if (tried) return false;
+  await trx('follow_up').where('draft_id', draftId).delete();
+  await trx('message').where('draft_id', draftId).delete();
+  return (await trx('draft').where({ id: draftId }).whereNotNull('sent_at').update({ sent_at: null })) === 1;
+}

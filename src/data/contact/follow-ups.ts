@@ -1,0 +1,218 @@
+/** What somebody promised to look at again. */
+import { snapshotFor, type Outcome, type Snapshot, type StoredSnapshot } from '@/core/contact/follow-up';
+import type { Db } from '../db';
+import { freeText, personColumns, staffName } from '../person';
+import {
+  courseRowInScope,
+  enrolmentInScope,
+  isStaffMember,
+  learnerInLens,
+  learnerInScope,
+  wordsInScope,
+  type Looking,
+  type Viewer,
+} from '../scope';
+
+export interface FollowUpRow {
+  id: number;
+  person: number;
+  learner_id: string;
+  name: string;
+  phone: string | null;
+  owner_id: number;
+  owner: string;
+  created_at: number;
+  due_day: number;
+  reason: string;
+  snapshot: Snapshot;
+  closed_at: number | null;
+  outcome: Outcome | null;
+  /** The learner's first event since it was made, in the courses in view. */
+  first_after: number | null;
+  /** The latest contact attempt since the one it was made with. */
+  attempt_at: number | null;
+  answer_at: number | null;
+}
+
+export interface FollowUpSearch {
+  /** Whose; everybody's in scope when undefined. */
+  ownerId?: number;
+  learnerId?: number;
+  state: 'open' | 'closed' | 'any';
+  /** Made not after this instant. */
+  until?: number;
+  limit: number;
+}
+
+/** A contact and the follow-up made with it are this close together at most, in ms. */
+const SAME_MOMENT = 60_000;
+
+/** Follow-ups on learners in scope: open ones by their day, closed ones newest first. */
+export async function findFollowUps(db: Db, { viewer, lens }: Looking, search: FollowUpSearch): Promise<FollowUpRow[]> {
+  const { id, name, phone } = personColumns(viewer);
+  const firstAfter = db('event')
+    .whereRaw('event.learner_id = f.learner_id AND event.at > f.created_at')
+    .where(courseRowInScope(db, viewer, 'event'))
+    .orderBy('event.at')
+    .limit(1)
+    .select('event.at');
+  const rows = await db('follow_up as f')
+    .join('learner', 'learner.id', 'f.learner_id')
+    .join('staff', 'staff.id', 'f.owner_id')
+    .where(learnerInScope(db, viewer))
+    .where(wordsInScope(viewer, 'f.owner_id', 'f.made_by'))
+    .where(learnerInLens(db, lens))
+    .modify((query) => {
+      if (search.ownerId !== undefined) query.where('f.owner_id', search.ownerId);
+      if (search.learnerId !== undefined) query.where('f.learner_id', search.learnerId);
+      if (search.until !== undefined) query.where('f.created_at', '<=', search.until);
+      if (search.state === 'open') query.whereNull('f.closed_at').orderBy(['f.due_day', 'f.id']);
+      else if (search.state === 'closed') query.whereNotNull('f.closed_at').orderByRaw('f.closed_at DESC, f.id DESC');
+      else query.orderByRaw('f.created_at DESC, f.id DESC');
+    })
+    .limit(search.limit)
+    .select(
+      'f.id',
+      'learner.id as person',
+      db.raw(`${id} AS learner_id`),
+      db.raw(`${name} AS name`),
+      db.raw(`${phone} AS phone`),
+      'f.owner_id',
+      db.raw(`${staffName(viewer)} AS owner`),
+      'f.created_at',
+      'f.due_day',
+      db.raw(`${freeText(viewer, 'f.reason')} AS reason`),
+      'f.snapshot',
+      'f.made_by',
+      db('enrolment as own')
+        .whereRaw('own.learner_id = f.learner_id')
+        .where(enrolmentInScope(viewer, 'own'))
+        .select(db.raw('json_group_array(own.course_id)'))
+        .as('seen_courses'),
+      'f.closed_at',
+      'f.outcome',
+      firstAfter.as('first_after'),
+      db.raw(
+        `(SELECT max(at) FROM contact_attempt a WHERE a.learner_id = f.learner_id AND a.at >= f.created_at - ${SAME_MOMENT}) AS attempt_at`,
+      ),
+      db.raw(
+        `(SELECT max(received_at) FROM reply WHERE reply.learner_id = f.learner_id AND kind = 'answer'
+          AND received_at >= f.created_at) AS answer_at`,
+      ),
+    );
+  return rows.map(({ snapshot, made_by, seen_courses, ...row }: StoredRow) => ({
+    ...row,
+    snapshot: readSnapshot(JSON.parse(snapshot), JSON.parse(seen_courses), viewer.all || made_by === viewer.staffId),
+  }));
+}
+
+type StoredRow = Omit<FollowUpRow, 'snapshot'> & { snapshot: string; made_by: number; seen_courses: string };
+
+/** What the reader may see; of one kept before courses were told apart, all or nothing. */
+function readSnapshot(stored: StoredSnapshot | Snapshot, seen: readonly number[], whole: boolean): Snapshot {
+  if ('courses' in stored) return snapshotFor(stored, seen);
+  return whole ? stored : snapshotFor({ courses: [] }, []);
+}
+
+export interface NewFollowUp {
+  learner_id: number;
+  owner_id: number;
+  made_by: number;
+  created_at: number;
+  due_day: number;
+  reason: string;
+  snapshot: StoredSnapshot;
+  draft_id?: number;
+}
+
+/** Rows in one statement: far fewer than a statement may have variables for. */
+const AT_ONCE = 100;
+
+/** Stores follow-ups, many at a time, and gives their ids in the same order. */
+export async function addFollowUps(trx: Db, followUps: readonly NewFollowUp[]): Promise<number[]> {
+  const rows = followUps.map(({ snapshot, ...row }) => ({ ...row, snapshot: JSON.stringify(snapshot) }));
+  const ids: number[] = [];
+  for (let from = 0; from < rows.length; from += AT_ONCE) {
+    const added = await trx('follow_up')
+      .insert(rows.slice(from, from + AT_ONCE))
+      .returning('id');
+    ids.push(...added.map((row) => row.id));
+  }
+  return ids;
+}
+
+/** An open or closed follow-up on a learner in scope. */
+export async function findFollowUp(
+  db: Db,
+  viewer: Viewer,
+  id: number,
+): Promise<{ id: number; learner_id: number; owner_id: number; made_by: number; closed_at: number | null } | null> {
+  const row = await db('follow_up as f')
+    .join('learner', 'learner.id', 'f.learner_id')
+    .where('f.id', id)
+    .where(learnerInScope(db, viewer))
+    .where(wordsInScope(viewer, 'f.owner_id', 'f.made_by'))
+    .first('f.id', 'f.learner_id', 'f.owner_id', 'f.made_by', 'f.closed_at');
+  return row ?? null;
+}
+
+export async function updateFollowUp(
+  trx: Db,
+  id: number,
+  changes: Partial<{
+    owner_id: number;
+    due_day: number;
+    closed_at: number | null;
+    outcome: Outcome | null;
+    closed_by: number | null;
+  }>,
+): Promise<void> {
+  await trx('follow_up').where({ id }).update(changes);
+}
+
+export async function removeFollowUp(trx: Db, id: number): Promise<void> {
+  await trx('follow_up').where({ id }).delete();
+}
+
+/** How many of one's own are due or overdue: the figure on the rail. */
+export async function countDue(db: Db, viewer: Viewer, today: number): Promise<number> {
+  const [{ count }] = await db('follow_up')
+    .where('owner_id', viewer.staffId)
+    .whereNull('closed_at')
+    .where('due_day', '<=', today)
+    .count('* as count');
+  return Number(count);
+}
+
+/**
+ * Colleagues to whom something about this learner can be handed over: staff who see them too. A partner's
+ * contact gives and gets none.
+ */
+export async function colleaguesOf(
+  db: Db,
+  viewer: Viewer,
+  learnerId: number,
+): Promise<{ id: number; name: string; role: string }[]> {
+  if (!isStaffMember(viewer)) return [];
+  return db('staff')
+    .whereNull('staff.ended_at')
+    .whereNot('staff.role', 'coordinator')
+    .whereNot('staff.id', viewer.staffId)
+    .whereExists(
+      db('staff_scope as s')
+        .whereRaw('s.staff_id = staff.id')
+        .where((any) =>
+          any
+            .where('s.kind', 'all')
+            .orWhere('s.learner_id', learnerId)
+            .orWhereIn('s.organisation_id', db('learner').where('id', learnerId).select('organisation_id'))
+            .orWhereIn('s.course_id', db('enrolment').where('learner_id', learnerId).select('course_id'))
+            .orWhereIn(
+              's.group_id',
+              db('enrolment').where('learner_id', learnerId).whereNotNull('group_id').select('group_id'),
+            ),
+        ),
+    )
+    .orderBy(['family_name', 'given_name', 'id'])
+    .select('staff.id', db.raw(`${staffName(viewer)} AS name`), 'staff.role');
+}

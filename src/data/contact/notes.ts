@@ -1,0 +1,151 @@
+/** Notes on learners, for oneself or for staff, with labels. Nothing of them ever goes to a learner. */
+import type { Knex } from 'knex';
+import type { Db } from '../db';
+import { likePattern } from '../people/learners';
+import { freeText, personColumns, staffName } from '../person';
+import { isStaffMember, learnerInLens, learnerInScope, type Looking, type Viewer } from '../scope';
+
+export const AUDIENCES = ['staff', 'self'] as const;
+export type Audience = (typeof AUDIENCES)[number];
+
+export interface LabelRow {
+  id: number;
+  name: string;
+  position: number;
+}
+
+export async function listLabels(db: Db): Promise<LabelRow[]> {
+  return db('label').orderBy(['position', 'id']);
+}
+
+export async function addLabel(trx: Db, name: string): Promise<void> {
+  const [{ last }] = await trx('label').max('position as last');
+  await trx('label').insert({ name, position: (last ?? 0) + 1 });
+}
+
+export async function renameLabel(trx: Db, id: number, name: string): Promise<void> {
+  await trx('label').where({ id }).update({ name });
+}
+
+/** Takes a label away, from the notes that carry it too. Returns how many those are. */
+export async function removeLabel(trx: Db, id: number): Promise<number> {
+  const carried = await trx('note_label').where('label_id', id).delete();
+  await trx('label').where({ id }).delete();
+  return carried;
+}
+
+export interface NoteRow {
+  id: number;
+  learner_id: string;
+  person: number;
+  name: string;
+  at: number;
+  body: string;
+  audience: Audience;
+  by: string;
+  by_id: number;
+  labels: string[];
+}
+
+/** Condition: a note the viewer may read: their own, or one for staff by anybody where they are staff. */
+function readable(viewer: Viewer) {
+  return (builder: Knex.QueryBuilder) => {
+    builder.whereNull('note.ended_at').where((any) => {
+      any.where('note.staff_id', viewer.staffId);
+      if (isStaffMember(viewer)) any.orWhere('note.audience', 'staff');
+    });
+  };
+}
+
+export interface NoteSearch {
+  learnerId?: number;
+  q?: string;
+  label?: string;
+  /** Not after this instant. */
+  until?: number;
+  limit: number;
+  offset?: number;
+}
+
+/** Notes in scope, newest first. */
+export async function findNotes(
+  db: Db,
+  { viewer, lens }: Looking,
+  search: NoteSearch,
+): Promise<{ rows: NoteRow[]; total: number }> {
+  const { id, name } = personColumns(viewer);
+  const query = () =>
+    db('note')
+      .join('learner', 'learner.id', 'note.learner_id')
+      .where(learnerInScope(db, viewer))
+      .where(learnerInLens(db, lens))
+      .where(readable(viewer))
+      .modify((q) => {
+        if (search.learnerId !== undefined) q.where('note.learner_id', search.learnerId);
+        if (search.until !== undefined) q.where('note.at', '<=', search.until);
+        for (const word of search.q?.split(/\s+/).filter(Boolean) ?? []) {
+          q.whereRaw(`(${freeText(viewer, 'note.body')} || ' ' || ${name} || ' ' || ${id}) LIKE ? ESCAPE '\\'`, [
+            likePattern(word),
+          ]);
+        }
+        if (search.label !== undefined) {
+          q.whereExists(
+            db('note_label')
+              .join('label', 'label.id', 'note_label.label_id')
+              .whereRaw('note_label.note_id = note.id')
+              .where('label.name', search.label),
+          );
+        }
+      });
+  const [{ total }] = await query().count('* as total');
+  const rows = await query()
+    .join('staff', 'staff.id', 'note.staff_id')
+    .orderBy([
+      { column: 'note.at', order: 'desc' },
+      { column: 'note.id', order: 'desc' },
+    ])
+    .limit(search.limit)
+    .offset(search.offset ?? 0)
+    .select(
+      'note.id',
+      'learner.id as person',
+      db.raw(`${id} AS learner_id`),
+      db.raw(`${name} AS name`),
+      'note.at',
+      db.raw(`${freeText(viewer, 'note.body')} AS body`),
+      'note.audience',
+      db.raw(`${staffName(viewer)} AS "by"`),
+      'note.staff_id as by_id',
+      db.raw(
+        `(SELECT json_group_array(label.name ORDER BY label.position) FROM note_label
+          JOIN label ON label.id = note_label.label_id WHERE note_label.note_id = note.id) AS labels`,
+      ),
+    );
+  return {
+    rows: rows.map((row: Omit<NoteRow, 'labels'> & { labels: string }) => ({ ...row, labels: JSON.parse(row.labels) })),
+    total: Number(total),
+  };
+}
+
+export async function addNote(
+  trx: Db,
+  note: { learner_id: number; staff_id: number; at: number; body: string; audience: Audience },
+  labelIds: readonly number[],
+): Promise<number> {
+  const [row] = await trx('note').insert(note).returning('id');
+  if (labelIds.length > 0) {
+    await trx('note_label').insert(labelIds.map((label_id) => ({ note_id: row.id, label_id })));
+  }
+  return row.id;
+}
+
+/** Takes a note of one's own away, or (null) puts it back. */
+export async function endNote(trx: Db, staffId: number, id: number, at: number | null): Promise<boolean> {
+  return (await trx('note').where({ id, staff_id: staffId }).update({ ended_at: at })) === 1;
+}
+
+export async function labelIds(db: Db, names: readonly string[]): Promise<number[]> {
+  return db('label')
+    .whereIn('name', names as string[])
+    .pluck('id');
+}

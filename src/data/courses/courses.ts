@@ -1,0 +1,267 @@
+/** Courses, groups, organisations and what falls due in them. */
+import type { Db } from '../db';
+import { enrolmentInLens, enrolmentInScope, partInScope, type Lens, type Looking, type Viewer } from '../scope';
+
+export interface LensChoice {
+  /** `course:DRY`, `group:DRY/A`, `organisation:Name`. */
+  key: string;
+  label: string;
+  lens: Lens;
+}
+
+/** Every part of their caseload a viewer can look at: those with active learners of theirs. */
+export async function lensChoices(db: Db, viewer: Viewer): Promise<LensChoice[]> {
+  const [courses, groups, organisations] = await Promise.all([
+    seenCourses(db, viewer).select('course.id', 'course.code', 'course.title'),
+    db('course_group as g')
+      .join('course', 'course.id', 'g.course_id')
+      .where(partInScope(db, viewer, 'group', 'g.id'))
+      .whereExists(activeSeen(db, viewer).whereRaw('enrolment.group_id = g.id'))
+      .orderBy(['course.title', 'g.name'])
+      .select('g.id', 'g.name', 'course.code', 'course.title'),
+    db('organisation')
+      .where(partInScope(db, viewer, 'organisation', 'organisation.id'))
+      .whereExists(
+        activeSeen(db, viewer)
+          .join('learner', 'learner.id', 'enrolment.learner_id')
+          .whereRaw('learner.organisation_id = organisation.id'),
+      )
+      .orderBy('organisation.name')
+      .select('organisation.id', 'organisation.name'),
+  ]);
+  return [
+    ...courses.map(({ id, code, title }) => ({ key: `course:${code}`, label: title, lens: { courseId: id } })),
+    ...groups.map((g) => ({ key: `group:${g.code}/${g.name}`, label: labelOfGroup(g), lens: { groupId: g.id } })),
+    ...organisations.map((o) => ({ key: `organisation:${o.name}`, label: o.name, lens: { organisationId: o.id } })),
+  ];
+}
+
+/** The names of the parts of a kind, as choices of a form: `DRY` or `DRY/A` with what it is called. */
+export function namesOfKind(choices: readonly LensChoice[], kind: 'course' | 'group' | 'organisation') {
+  return choices
+    .filter(({ key }) => key.startsWith(`${kind}:`))
+    .map(({ key, label }) => ({ value: key.slice(kind.length + 1), label }));
+}
+
+/** The courses in which a viewer sees active learners, by title. */
+export async function coursesSeen(db: Db, viewer: Viewer): Promise<{ code: string; title: string }[]> {
+  return seenCourses(db, viewer).select('course.code', 'course.title');
+}
+
+function seenCourses(db: Db, viewer: Viewer) {
+  return db('course')
+    .where(partInScope(db, viewer, 'course', 'course.id'))
+    .whereExists(activeSeen(db, viewer).whereRaw('enrolment.course_id = course.id'))
+    .orderBy('course.title');
+}
+
+function activeSeen(db: Db, viewer: Viewer) {
+  return db('enrolment').where('enrolment.status', 'active').where(enrolmentInScope(viewer)).select(db.raw('1'));
+}
+
+/** The choices with how many active learners each has: it grows with the caseload, so it is asked when it is shown. */
+export async function countedChoices(db: Db, viewer: Viewer): Promise<(LensChoice & { learners: number })[]> {
+  const seen = (id: string) =>
+    db('enrolment')
+      .where('enrolment.status', 'active')
+      .where(enrolmentInScope(viewer))
+      .groupBy(id)
+      .select(`${id} as id`, db.raw('count(DISTINCT enrolment.learner_id) AS learners'));
+  const [choices, courses, groups, organisations] = await Promise.all([
+    lensChoices(db, viewer),
+    seen('enrolment.course_id'),
+    seen('enrolment.group_id'),
+    seen('learner.organisation_id').join('learner', 'learner.id', 'enrolment.learner_id'),
+  ]);
+  const counts = [courses, groups, organisations].map((rows) => new Map(rows.map((row) => [row.id, row.learners])));
+  return choices.map((choice) => {
+    const { courseId, groupId, organisationId } = choice.lens;
+    const [ofCourse, ofGroup, ofOrganisation] = counts;
+    const learners = ofCourse.get(courseId) ?? ofGroup.get(groupId) ?? ofOrganisation.get(organisationId) ?? 0;
+    return { ...choice, learners };
+  });
+}
+
+/** What the part looked at is called; null for the whole caseload. */
+export async function lensLabel(db: Db, { courseId, groupId, organisationId }: Lens): Promise<string | null> {
+  if (groupId !== undefined) {
+    const group = await db('course_group as g')
+      .join('course', 'course.id', 'g.course_id')
+      .where('g.id', groupId)
+      .first('g.name', 'course.title');
+    return labelOfGroup(group);
+  }
+  if (courseId !== undefined) return (await db('course').where('id', courseId).first('title')).title;
+  if (organisationId === undefined) return null;
+  return (await db('organisation').where('id', organisationId).first('name')).name;
+}
+
+function labelOfGroup({ title, name }: { title: string; name: string }): string {
+  return `${title} · ${sayGroup(name)}`;
+}
+
+/** "Group A" for a bare letter or number, else the name as it is. */
+export function sayGroup(name: string): string {
+  return /^.{1,2}$/.test(name) ? `Group ${name}` : name;
+}
+
+/** The ids behind a course code and a group's and organisation's name; null when the viewer has none such. */
+export async function findLens(
+  db: Db,
+  viewer: Viewer,
+  names: { course?: string; group?: string; organisation?: string },
+): Promise<Lens | null> {
+  const lens: Lens = {};
+  if (names.course !== undefined) {
+    const course = await db('course')
+      .where('code', names.course)
+      .where(partInScope(db, viewer, 'course', 'course.id'))
+      .first('id');
+    if (!course) return null;
+    lens.courseId = course.id;
+  }
+  if (names.group !== undefined) {
+    const at = names.group.indexOf('/');
+    const [first, rest] = at < 0 ? [names.course, names.group] : [names.group.slice(0, at), names.group.slice(at + 1)];
+    const group = await db('course_group')
+      .join('course', 'course.id', 'course_group.course_id')
+      .where('course_group.name', rest)
+      .where('course.code', first ?? '')
+      .where((either) => {
+        either.where(partInScope(db, viewer, 'group', 'course_group.id'));
+        if (!viewer.all) either.orWhereIn('course.id', viewer.courses as number[]);
+      })
+      .first('course_group.id');
+    if (!group) return null;
+    lens.groupId = group.id;
+  }
+  if (names.organisation !== undefined) {
+    const organisation = await db('organisation')
+      .where('name', names.organisation)
+      .where(partInScope(db, viewer, 'organisation', 'organisation.id'))
+      .first('id');
+    if (!organisation) return null;
+    lens.organisationId = organisation.id;
+  }
+  return lens;
+}
+
+/** When required items fall due, by course. */
+export async function dueDates(db: Db, courseIds: readonly number[], from: number, to: number) {
+  return (await db('item')
+    .whereIn('course_id', courseIds as number[])
+    .whereBetween('due_at', [from, to])
+    .orderBy('due_at')
+    .select('course_id', 'due_at', 'title')) as { course_id: number; due_at: number; title: string }[];
+}
+
+/** Every course there is, by title. */
+export async function listCourses(db: Db): Promise<{ code: string; title: string }[]> {
+  return db('course').orderBy(['title', 'code']).select('code', 'title');
+}
+
+/** Adds days on which a course rests. The course's id; null when there is none with that code. */
+export async function addBreak(
+  db: Db,
+  code: string,
+  fromDay: number,
+  toDay: number,
+  reason: string,
+): Promise<number | null> {
+  const course = await db('course').where({ code }).first('id');
+  if (!course) return null;
+  await db('course_break')
+    .insert({ course_id: course.id, from_day: fromDay, to_day: toDay, reason })
+    .onConflict(['course_id', 'from_day', 'to_day'])
+    .merge();
+  return course.id;
+}
+
+export interface BreakRow {
+  id: number;
+  course_id: number;
+  course: string;
+  from_day: number;
+  /** Included. */
+  to_day: number;
+  reason: string;
+}
+
+function breakRows(db: Db) {
+  return db('course_break')
+    .join('course', 'course.id', 'course_break.course_id')
+    .select('course_break.*', 'course.code as course');
+}
+
+/** Every break, the latest first. */
+export async function listBreaks(db: Db): Promise<BreakRow[]> {
+  return breakRows(db).orderBy([{ column: 'from_day', order: 'desc' }, { column: 'course.code' }]);
+}
+
+/** Takes a break away; returns what it was, or null when there is none such. */
+export async function removeBreak(trx: Db, id: number): Promise<BreakRow | null> {
+  const row = await breakRows(trx).where('course_break.id', id).first();
+  if (row) await trx('course_break').where({ id }).delete();
+  return row ?? null;
+}
+
+/** The last event of the source that is furthest behind, of those that feed anything; null before any. */
+export async function logsCompleteTo(db: Db): Promise<number | null> {
+  const row = await db('source').whereNotNull('last_event_at').min('last_event_at as at').first();
+  return (row?.at as number | undefined) ?? null;
+}
+
+/** The first required item to fall due in each course after an instant. */
+export async function nextDue(db: Db, courseIds: readonly number[], after: number) {
+  const rows = (await db('item')
+    .whereIn('course_id', courseIds as number[])
+    .where('due_at', '>', after)
+    .groupBy('course_id')
+    // With min(), SQLite gives the other columns of the row that has it.
+    .select('course_id', 'title', db.raw('min(due_at) AS due_at'))) as {
+    course_id: number;
+    title: string;
+    due_at: number;
+  }[];
+  return new Map(rows.map((row) => [row.course_id, row]));
+}
+
+/** Sessions of the courses in view that the outline gives a time in a period, the first to begin first. */
+export async function sessionTimes(db: Db, { viewer, lens }: Looking, from: number, to: number) {
+  return (await db('item')
+    .join('course', 'course.id', 'item.course_id')
+    .where('item.kind', 'session')
+    .where('item.opens_at', '>=', from)
+    .where('item.opens_at', '<', to)
+    .whereIn(
+      'item.course_id',
+      db('enrolment').where(enrolmentInScope(viewer)).where(enrolmentInLens(lens)).distinct('course_id'),
+    )
+    .orderBy('item.opens_at')
+    .select('course.code as course', 'item.title', 'item.opens_at as from', 'item.due_at as to')) as {
+    course: string;
+    title: string;
+    from: number;
+    to: number | null;
+  }[];
+}
+
+/** The course that a group belongs to, by the group's id. */
+export async function courseOfGroup(db: Db, groupId: number): Promise<number> {
+  return (await db('course_group').where('id', groupId).first('course_id')).course_id;
+}
+
+/** Items of a course in which the viewer sees somebody, in outline order. */
+export async function courseItems(db: Db, viewer: Viewer, code: string) {
+  return (await db('item')
+    .join('course', 'course.id', 'item.course_id')
+    .leftJoin('unit', 'unit.id', 'item.unit_id')
+    .where('course.code', code)
+    .whereIn('item.course_id', db('enrolment').where(enrolmentInScope(viewer)).distinct('course_id'))
+    .orderBy(['item.position', 'item.id'])
+    .select('item.external_id as item_id', 'item.title', 'unit.title as unit')) as {
+    item_id: string;
+    title: string;
+    unit: string | null;
+  }[];
+}

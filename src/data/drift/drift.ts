@@ -1,0 +1,224 @@
+/** Drift readings: what they are made of, what is stored, and what has to be read anew. */
+import type { BandEdges } from '@/core/drift/bands';
+import type { CourseDates, Member, StoredReading } from '@/core/drift/readings';
+import type { FactorName, Reason } from '@/core/drift/types';
+import { dayOf } from '@/core/time/zone';
+import type { Db, RawConnection } from '../db';
+import type { DaysOfLearners } from '../access/derived';
+import type { Group } from './stale';
+
+/** A group, and the first of the days that are read of it. */
+export interface ReadingGroup extends Group {
+  fromDay: number;
+}
+
+/** Every group there is. */
+export function allGroups(raw: RawConnection): Group[] {
+  return raw.prepare('SELECT DISTINCT course_id AS courseId, group_id AS groupId FROM enrolment').all() as Group[];
+}
+
+/** Groups that some learners are in. */
+export function groupsOfLearners(raw: RawConnection, learnerIds: readonly number[]): Group[] {
+  return raw
+    .prepare(
+      `SELECT DISTINCT course_id AS courseId, group_id AS groupId FROM enrolment
+       WHERE learner_id IN (SELECT value FROM json_each(?))`,
+    )
+    .all(JSON.stringify(learnerIds)) as Group[];
+}
+
+export function courseDates(raw: RawConnection, courseId: number, zone: string): CourseDates {
+  const course = raw.prepare('SELECT starts_day, ends_day FROM course WHERE id = ?').get(courseId) as {
+    starts_day: number | null;
+    ends_day: number | null;
+  };
+  const breaks = raw.prepare('SELECT from_day, to_day FROM course_break WHERE course_id = ?').raw().all(courseId);
+  const gaps = raw
+    .prepare(
+      `SELECT from_at, to_at FROM feed_gap JOIN source_course USING (source_id) WHERE course_id = ? AND state = 'confirmed'`,
+    )
+    .raw()
+    .all(courseId) as [number, number][];
+  return {
+    start: course.starts_day,
+    end: course.ends_day,
+    breaks: breaks as [number, number][],
+    feedGaps: gaps.map(([from, to]) => [dayOf(from, zone), dayOf(Math.max(from, to - 1), zone)]),
+  };
+}
+
+/**
+ * The members of a group with their active days, and their last readings before `fromDay`.
+ */
+export function groupMembers(
+  raw: RawConnection,
+  { courseId, groupId, fromDay }: ReadingGroup,
+  days: DaysOfLearners = 'learner_day',
+): Member[] {
+  const enrolments = raw
+    .prepare(
+      `SELECT id, learner_id, enrolled_day, ended_day, status,
+         (SELECT json_array(score, band) FROM drift_reading WHERE enrolment_id = enrolment.id AND day < @fromDay
+          ORDER BY day DESC LIMIT 1) AS before
+       FROM enrolment WHERE course_id = @courseId AND group_id IS @groupId ORDER BY id`,
+    )
+    .all({ courseId, groupId, fromDay }) as {
+    id: number;
+    learner_id: number;
+    enrolled_day: number;
+    ended_day: number | null;
+    status: string;
+    before: string | null;
+  }[];
+  const active = raw
+    .prepare(
+      `SELECT day, worked + talked FROM ${days} WHERE learner_id = ? AND course_id = ? AND events > 0 ORDER BY day`,
+    )
+    .raw();
+  return enrolments.map((row) => {
+    const [score, band] = row.before ? JSON.parse(row.before) : [null, null];
+    const there = active.all(row.learner_id, courseId) as [day: number, efforts: number][];
+    return {
+      enrolmentId: row.id,
+      enrolledDay: row.enrolled_day,
+      endedDay: row.status === 'active' ? null : (row.ended_day ?? row.enrolled_day),
+      activeDays: there.map(([day]) => day),
+      efforts: there.filter(([, efforts]) => efforts > 0),
+      before: row.before ? { score, band } : null,
+    };
+  });
+}
+
+function insertReadings(raw: RawConnection, table: string, readings: readonly StoredReading[], ...more: number[]) {
+  const insert = raw.prepare(`INSERT INTO ${table} VALUES (${'?, '.repeat(more.length)}?, ?, ?, ?, ?)`);
+  for (const { enrolmentId, day, score, band, reasons, notCounted } of readings) {
+    const explanation: Explanation = { reasons, notCounted };
+    insert.run(...more, enrolmentId, day, score, band, JSON.stringify(explanation));
+  }
+}
+
+function dropReadings(raw: RawConnection, { courseId, groupId }: Group, fromDay: number, toDay: number): void {
+  raw
+    .prepare(
+      `DELETE FROM drift_reading WHERE day >= ? AND day <= ?
+       AND enrolment_id IN (SELECT id FROM enrolment WHERE course_id = ? AND group_id IS ?)`,
+    )
+    .run(fromDay, toDay, courseId, groupId);
+}
+
+function noteFirst(raw: RawConnection, day: number): void {
+  raw
+    .prepare(
+      `INSERT INTO setting (name, value) VALUES ('reading_first', @day) ON CONFLICT DO UPDATE
+       SET value = CAST(min(CAST(value AS INTEGER), CAST(@day AS INTEGER)) AS TEXT)`,
+    )
+    .run({ day: String(day) });
+}
+
+/**
+ * Replaces the readings of a group between two days.
+ * @param days both included; nothing stays of what was stored of them
+ */
+export function storeReadings(
+  raw: RawConnection,
+  group: ReadingGroup,
+  readings: readonly StoredReading[],
+  days: readonly [from: number, to: number],
+): void {
+  dropReadings(raw, group, ...days);
+  if (readings.length > 0) noteFirst(raw, group.fromDay);
+  insertReadings(raw, 'drift_reading', readings);
+}
+
+/** Makes the connection's own table for readings that are not stored yet. */
+export function openReadingStage(raw: RawConnection): void {
+  raw.exec(`DROP TABLE IF EXISTS temp.stage_reading; CREATE TABLE temp.stage_reading (
+    of_group INTEGER, enrolment_id INTEGER, day INTEGER, score REAL, band INTEGER, reasons TEXT)`);
+}
+
+export function closeReadingStage(raw: RawConnection): void {
+  raw.exec('DROP TABLE IF EXISTS temp.stage_reading');
+}
+
+/** Keeps a group's readings on the stage, under a number. */
+export function stageReadings(raw: RawConnection, number: number, readings: readonly StoredReading[]): void {
+  raw.transaction(() => insertReadings(raw, 'temp.stage_reading', readings, number))();
+}
+
+/** Puts the staged readings of some groups, known by their place in the list, in place of those stored. */
+export function storeStagedReadings(raw: RawConnection, groups: ReadonlyMap<number, ReadingGroup>): void {
+  for (const group of groups.values()) {
+    dropReadings(raw, group, group.fromDay, Number.MAX_SAFE_INTEGER);
+    noteFirst(raw, group.fromDay);
+  }
+  raw
+    .prepare(
+      `INSERT INTO drift_reading SELECT enrolment_id, day, score, band, reasons FROM temp.stage_reading
+       WHERE of_group IN (SELECT value FROM json_each(?)) ORDER BY enrolment_id, day`,
+    )
+    .run(JSON.stringify([...groups.keys()]));
+}
+
+/**
+ * Where the readings of a group begin: on the day from which somebody was in the course, or where
+ * they have begun, but no further back than `furthest` unless some are there already.
+ */
+export function firstDayToRead(raw: RawConnection, { courseId, groupId }: Group, furthest: number): number {
+  const row = raw
+    .prepare(
+      // The first of each enrolment is one step in the index, however many there are.
+      `SELECT min((SELECT min(day) FROM drift_reading r WHERE r.enrolment_id = e.id)) AS first,
+         max(min(e.enrolled_day), ifnull(c.starts_day, min(e.enrolled_day))) AS "from"
+       FROM enrolment e JOIN course c ON c.id = e.course_id
+       WHERE e.course_id = ? AND e.group_id IS ?`,
+    )
+    .get(courseId, groupId) as { first: number | null; from: number };
+  return Math.max(row.from, Math.min(row.first ?? Infinity, furthest));
+}
+
+/** Readings of days that have not come: a clock that was ahead has left them. Returns how many went. */
+export function dropReadingsAfter(raw: RawConnection, day: number): number {
+  return raw.prepare('DELETE FROM drift_reading WHERE day > ?').run(day).changes;
+}
+
+/** Readings of a group from a day on, as stored. */
+export function storedReadings(raw: RawConnection, group: ReadingGroup) {
+  return raw
+    .prepare(
+      `SELECT enrolment_id AS enrolmentId, day, score, band FROM drift_reading
+       WHERE day >= ? AND enrolment_id IN (SELECT id FROM enrolment WHERE course_id = ? AND group_id IS ?)`,
+    )
+    .all(group.fromDay, group.courseId, group.groupId) as {
+    enrolmentId: number;
+    day: number;
+    score: number | null;
+    band: number | null;
+  }[];
+}
+
+/** Everybody's readings by day, for joins of many people: neighbours in an index of their own. */
+export function readingsByDay(db: Db, alias: string) {
+  return db.raw('drift_reading AS ?? INDEXED BY drift_reading_day', [alias]);
+}
+
+/** What is kept with a reading to explain it. */
+export interface Explanation {
+  reasons: Reason[];
+  notCounted: FactorName[];
+}
+
+/**
+ * `core/drift/bands.combine` in SQL, for lists that are sorted and cut by the database:
+ * over rows of readings, under the alias given, grouped by learner.
+ */
+export function combinedScore(alias: string): string {
+  return `(0.6 * max(${alias}.score) + 0.4 * avg(${alias}.score))`;
+}
+
+export function combinedBand({ slipping, adrift }: BandEdges, margin: number, alias: string): string {
+  const score = combinedScore(alias);
+  return `CASE WHEN max(${alias}.score) IS NULL THEN NULL
+    WHEN ${score} >= ${adrift} OR (max(${alias}.band) = 2 AND ${score} > ${adrift - margin}) THEN 2
+    WHEN ${score} >= ${slipping} OR (max(${alias}.band) >= 1 AND ${score} > ${slipping - margin}) THEN 1
+    ELSE 0 END`;
+}

@@ -1,0 +1,105 @@
+/**
+ * Readings of drift that are no longer what the facts give: noted by enrolment, with the first day
+ * concerned, in the transaction that changes the facts.
+ *
+ * A reading hangs on the one of the day before (a band is held), and on those of the same group (its
+ * median), so what touches a day touches every later one of the whole group.
+ */
+import type { Db, RawConnection } from '../db';
+
+/** A number that stands for one noting. Thirty bits, so that those of a group can be added up. */
+const MARK = '(random() & 1073741823)';
+
+/** From a day before any there is. */
+export const FROM_THE_BEGINNING = -1;
+
+/**
+ * SQL that notes the enrolments, each with a first day, that a SELECT of two columns gives.
+ * `recent` says that the last days wait to be read too; else only those before them.
+ */
+function marking(select: string): string {
+  return `INSERT INTO drift_stale (enrolment_id, from_day, recent, mark)
+    SELECT which.*, 1, ${MARK} FROM (${select}) AS which WHERE true
+    ON CONFLICT DO UPDATE SET from_day = min(from_day, excluded.from_day), recent = 1, mark = excluded.mark`;
+}
+
+/** Notes the enrolments, each with a first day, that a SELECT of two columns gives. */
+export function markStale(raw: RawConnection, select: string, params: Record<string, unknown> = {}): void {
+  raw.prepare(marking(select)).run(params);
+}
+
+/** The same inside of a transaction of Knex. */
+export async function markStaleIn(trx: Db, select: string, params: Record<string, number>): Promise<void> {
+  await trx.raw(marking(select).replaceAll('@', ':'), params);
+}
+
+/** Every enrolment of a course, from a day on. */
+export const OF_COURSE = 'SELECT id, @fromDay FROM enrolment WHERE course_id = @courseId';
+
+/** Everybody in the courses that a source feeds, from a day on. */
+export const OF_SOURCE =
+  'SELECT enrolment.id, @fromDay FROM enrolment JOIN source_course USING (course_id) WHERE source_id = @sourceId';
+
+/** Everybody, from a day on. */
+export const OF_ALL = 'SELECT id, @fromDay FROM enrolment';
+
+/** A course's group (or those of a course in no group), whose readings hang together. */
+export interface Group {
+  courseId: number;
+  groupId: number | null;
+}
+
+export function groupKey({ courseId, groupId }: Group): string {
+  return `${courseId}/${groupId ?? ''}`;
+}
+
+/** What waits to be read of a group. */
+export interface StaleGroup extends Group {
+  fromDay: number;
+  /** Stands for the notings as they are; another one changes it. */
+  mark: number;
+}
+
+const GROUPS = `SELECT e.course_id AS courseId, e.group_id AS groupId, min(s.from_day) AS fromDay,
+  total(s.mark) + count(*) AS mark FROM drift_stale s JOIN enrolment e ON e.id = s.enrolment_id`;
+
+/** Groups whose last days wait to be read. */
+export function groupsToRead(raw: RawConnection): StaleGroup[] {
+  return raw.prepare(`${GROUPS} GROUP BY 1, 2 HAVING max(s.recent) = 1`).all() as StaleGroup[];
+}
+
+/** A group of which only days further back wait; null when there is none. */
+export function groupWithPast(raw: RawConnection): StaleGroup | null {
+  const found = raw.prepare(`${GROUPS} GROUP BY 1, 2 HAVING max(s.recent) = 0 ORDER BY 3 DESC LIMIT 1`).get();
+  return (found as StaleGroup | undefined) ?? null;
+}
+
+const OF_GROUP = 'enrolment_id IN (SELECT id FROM enrolment WHERE course_id = @courseId AND group_id IS @groupId)';
+
+/** What waits of a group now; null when nothing does. */
+export function staleGroup(raw: RawConnection, { courseId, groupId }: Group): StaleGroup | null {
+  const found = raw
+    .prepare(`${GROUPS} WHERE e.course_id = @courseId AND e.group_id IS @groupId GROUP BY 1, 2`)
+    .get({ courseId, groupId });
+  return (found as StaleGroup | undefined) ?? null;
+}
+
+/**
+ * Notes that a group has been read from a day on: what lay before it still waits, if anything did.
+ * @param earlierUntil the first day that was read
+ */
+export function noteRead(raw: RawConnection, { courseId, groupId }: Group, earlierUntil: number): void {
+  raw
+    .prepare(`DELETE FROM drift_stale WHERE from_day >= @earlierUntil AND ${OF_GROUP}`)
+    .run({ courseId, groupId, earlierUntil });
+  raw.prepare(`UPDATE drift_stale SET recent = 0 WHERE ${OF_GROUP}`).run({ courseId, groupId });
+}
+
+/** Notes that a group's past has been read up to a day: the next one waits. Past the last there is none. */
+export function notePastRead(raw: RawConnection, { courseId, groupId }: Group, next: number, lastDay: number): void {
+  const group = { courseId, groupId };
+  if (next > lastDay) raw.prepare(`DELETE FROM drift_stale WHERE ${OF_GROUP}`).run(group);
+  else {
+    raw.prepare(`UPDATE drift_stale SET from_day = max(from_day, @next) WHERE ${OF_GROUP}`).run({ ...group, next });
+  }
+}

@@ -1,0 +1,158 @@
+/** Imports: waiting, running, done and failed. */
+import type { FileKindName } from '@/core/imports/kinds';
+import { prepared, type Db, type RawConnection } from '../db';
+import { staffName } from '../person';
+import type { Viewer } from '../scope';
+
+export interface ImportRun {
+  id: number;
+  kind: FileKindName;
+  source: string;
+  timezone: string;
+  file_name: string;
+  path: string;
+  size: number;
+  state: 'waiting' | 'running' | 'done' | 'failed';
+  read: number;
+  accepted: number;
+  duplicate: number;
+  rejected: number;
+  unmatched: number;
+  bytes_done: number;
+  rejects_bytes: number;
+  unknown_columns: string;
+  /** The mapping it is read by, as JSON; null for our own headings. */
+  mapping: string | null;
+  error: string | null;
+  staff_id: number | null;
+  created_at: number;
+  finished_at: number | null;
+  by: string | null;
+}
+
+export async function addRun(
+  db: Db,
+  run: Pick<
+    ImportRun,
+    'staff_id' | 'kind' | 'source' | 'timezone' | 'file_name' | 'path' | 'size' | 'created_at' | 'mapping'
+  >,
+): Promise<number> {
+  const [row] = await db('import_run')
+    .insert({ ...run, state: 'waiting' })
+    .returning('id');
+  return row.id;
+}
+
+function runs(db: Db, by = 'NULL') {
+  return db('import_run')
+    .leftJoin('staff', 'staff.id', 'import_run.staff_id')
+    .select('import_run.*', db.raw(`${by} AS "by"`));
+}
+
+export async function findRun(db: Db, id: number): Promise<ImportRun | null> {
+  return (await runs(db).where('import_run.id', id).first()) ?? null;
+}
+
+/** Imports, newest first, with who brought them in. */
+export async function pastRuns(
+  db: Db,
+  viewer: Viewer,
+  limit: number,
+  offset: number,
+): Promise<{ rows: ImportRun[]; total: number }> {
+  const [{ total }] = await db('import_run').count('* as total');
+  const rows = await runs(db, staffName(viewer)).orderBy('import_run.id', 'desc').limit(limit).offset(offset);
+  return { rows, total: Number(total) };
+}
+
+/** Every run that has not ended, oldest first, with who works on it until when. */
+export async function openRuns(db: Db): Promise<(ImportRun & Hold)[]> {
+  return runs(db).whereIn('state', ['waiting', 'running']).orderBy('import_run.id');
+}
+
+/** Who works on an import, and until when if nothing is heard of them. */
+export interface Hold {
+  owner: string | null;
+  lease_until: number;
+}
+
+/** Imports that have begun and not ended. */
+export function runningImports(raw: RawConnection): Hold[] {
+  return prepared(raw, "SELECT owner, lease_until FROM import_run WHERE state = 'running'").all() as Hold[];
+}
+
+/** Takes a run on, if it is still as it was seen. */
+export async function claimRun(
+  db: Db,
+  id: number,
+  seen: Hold,
+  { owner, lease_until }: { owner: string; lease_until: number },
+): Promise<boolean> {
+  const changed = await db('import_run')
+    .where({ id, lease_until: seen.lease_until })
+    .where((q) => (seen.owner === null ? q.whereNull('owner') : q.where('owner', seen.owner)))
+    .whereIn('state', ['waiting', 'running'])
+    .update({ state: 'running', owner, lease_until, error: null });
+  return changed === 1;
+}
+
+/** Somebody else has taken an import over: whoever had it stops, and what they had not stored is undone. */
+export class LostImport extends Error {
+  override name = 'LostImport';
+}
+
+/** @throws LostImport unless the owner still has the import */
+export function requireOwner(raw: RawConnection, id: number, owner: string): void {
+  const has = prepared(raw, 'SELECT owner FROM import_run WHERE id = ?').pluck().get(id);
+  if (has !== owner) throw new LostImport(`Import ${id} was taken over`);
+}
+
+/** Keeps an import for longer. @throws LostImport */
+export async function keepRun(db: Db, id: number, owner: string, leaseUntil: number): Promise<void> {
+  const kept = await db('import_run').where({ id, owner }).update({ lease_until: leaseUntil });
+  if (kept !== 1) throw new LostImport(`Import ${id} was taken over`);
+}
+
+/** Gives a run back to be gone on with later. */
+export async function releaseRun(db: Db, id: number, owner: string, error: string): Promise<void> {
+  await db('import_run').where({ id, owner }).update({ owner: null, lease_until: 0, error });
+}
+
+export interface Progress {
+  read: number;
+  accepted: number;
+  duplicate: number;
+  rejected: number;
+  bytes_done: number;
+  rejects_bytes: number;
+}
+
+/** Notes how far an import is, in its batch's own transaction, which has asked whose it is. */
+export function noteProgress(raw: RawConnection, id: number, progress: Progress, leaseUntil: number): void {
+  raw
+    .prepare(
+      `UPDATE import_run SET read = @read, accepted = @accepted, duplicate = @duplicate, rejected = @rejected,
+       bytes_done = @bytes_done, rejects_bytes = @rejects_bytes, lease_until = @leaseUntil WHERE id = @id`,
+    )
+    .run({ ...progress, leaseUntil, id });
+}
+
+export async function noteUnknownColumns(db: Db, id: number, names: readonly string[]): Promise<void> {
+  await db('import_run')
+    .where({ id })
+    .update({ unknown_columns: JSON.stringify(names) });
+}
+
+/** Ends a run. @throws LostImport */
+export async function endRun(
+  db: Db,
+  { id, owner }: { id: number; owner: string },
+  state: 'done' | 'failed',
+  now: number,
+  error: string | null,
+): Promise<void> {
+  const ended = await db('import_run')
+    .where({ id, owner })
+    .update({ state, finished_at: now, error, owner: null, lease_until: 0 });
+  if (ended !== 1) throw new LostImport(`Import ${id} was taken over`);
+}

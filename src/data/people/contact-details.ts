@@ -1,0 +1,85 @@
+/** How a learner is reached: their own details, and the people beside them. */
+import type { Channel } from '@/core/contact/recipient';
+import type { Db } from '../db';
+import { freeText } from '../person';
+import { learnerInScope, type Viewer } from '../scope';
+import { idList } from '../view';
+
+export interface ReachRow {
+  id: number;
+  preferred_channel: Channel | null;
+  timezone: string | null;
+}
+
+/** Preferred channel and own time zone of some learners. */
+export async function reachOfLearners(db: Db, ids: readonly number[]): Promise<Map<number, ReachRow>> {
+  const rows: ReachRow[] = await db('learner')
+    .whereIn('id', idList(db, ids))
+    .select('id', 'preferred_channel', 'timezone');
+  return new Map(rows.map((row) => [row.id, row]));
+}
+
+export interface LearnerDetails {
+  given_name: string;
+  family_name: string;
+  email: string | null;
+  phone: string | null;
+  organisation: string | null;
+  preferred_channel: Channel | null;
+  timezone: string | null;
+}
+
+/** A learner's details as they are stored, for changing them. */
+export async function learnerDetails(db: Db, id: number): Promise<LearnerDetails> {
+  return db('learner')
+    .leftJoin('organisation', 'organisation.id', 'learner.organisation_id')
+    .where('learner.id', id)
+    .first(
+      'given_name',
+      'family_name',
+      'email',
+      'phone',
+      'organisation.name as organisation',
+      'preferred_channel',
+      'timezone',
+    );
+}
+
+export interface OtherContact {
+  id: number;
+  name: string;
+  relation: string;
+  email: string | null;
+  phone: string | null;
+}
+
+/** Family, employer and whoever else may be spoken to about a learner in scope. */
+export async function otherContacts(db: Db, viewer: Viewer, learnerId: number): Promise<OtherContact[]> {
+  return db('learner_contact as c')
+    .join('learner', 'learner.id', 'c.learner_id')
+    .where('c.learner_id', learnerId)
+    .where(learnerInScope(db, viewer))
+    .orderBy('c.id')
+    .select(
+      'c.id',
+      ...(['name', 'relation', 'email', 'phone'] as const).map((column) =>
+        db.raw(`${column === 'relation' ? 'c.relation' : freeText(viewer, `c.${column}`)} AS ${column}`),
+      ),
+    );
+}
+
+export async function saveOtherContact(
+  trx: Db,
+  learnerId: number,
+  id: number | null,
+  contact: Omit<OtherContact, 'id'>,
+): Promise<void> {
+  if (id === null) await trx('learner_contact').insert({ learner_id: learnerId, ...contact });
+  else await trx('learner_contact').where({ id, learner_id: learnerId }).update(contact);
+}
+
+export async function removeOtherContact(trx: Db, learnerId: number, id: number): Promise<OtherContact | null> {
+  const row = await trx('learner_contact').where({ id, learner_id: learnerId }).first();
+  await trx('learner_contact').where({ id, learner_id: learnerId }).delete();
+  return row ?? null;
+}

@@ -1,0 +1,143 @@
+/** Enrolments with their own figures and reasons. */
+import type { Band } from '@/core/drift/types';
+import type { Db } from '../db';
+import type { Explanation } from '../drift/drift';
+import { personColumns, staffColumn, staffName } from '../person';
+import { enrolmentInLens, enrolmentInScope, type Looking, type Viewer } from '../scope';
+import { idList, seenEnrolments, type View } from '../view';
+
+export interface EnrolmentRow {
+  id: number;
+  learner_id: number;
+  course: string;
+  course_id: number;
+  course_title: string;
+  group_id: number | null;
+  group: string | null;
+  enrolled_day: number;
+  ended_day: number | null;
+  status: string;
+  last_at: number | null;
+  ms: number;
+  score: number | null;
+  band: Band | null;
+  week_ago: number | null;
+  explanation: Explanation;
+}
+
+/** Every enrolment in view of these learners, with its own figures and reasons. */
+export async function enrolmentsOf(
+  db: Db,
+  view: View,
+  learnerIds: readonly number[],
+  status: 'active' | 'all' = 'all',
+): Promise<EnrolmentRow[]> {
+  const access = view.asOf === null ? 'learner_course' : 'learner_day';
+  const own = (what: string) =>
+    `(SELECT ${what} FROM ${access} lc WHERE lc.learner_id = enrolment.learner_id AND lc.course_id = enrolment.course_id${
+      view.asOf === null ? '' : ` AND lc.day <= ${view.asOf}`
+    })`;
+  const rows = await seenEnrolments(db, view, status)
+    .whereIn('enrolment.learner_id', idList(db, learnerIds))
+    .join('course', 'course.id', 'enrolment.course_id')
+    .leftJoin('course_group', 'course_group.id', 'enrolment.group_id')
+    .leftJoin('drift_reading as r', (on) => on.on('r.enrolment_id', 'enrolment.id').andOnVal('r.day', view.readingDay))
+    .leftJoin('drift_reading as w', (on) =>
+      on.on('w.enrolment_id', 'enrolment.id').andOnVal('w.day', view.readingDay - 7),
+    )
+    .orderByRaw("enrolment.learner_id, enrolment.status <> 'active', r.score DESC, course.code")
+    .select(
+      'enrolment.id',
+      'enrolment.learner_id',
+      'enrolment.course_id',
+      'course.code as course',
+      'course.title as course_title',
+      'enrolment.group_id',
+      'course_group.name as group',
+      'enrolment.enrolled_day',
+      'enrolment.ended_day',
+      'enrolment.status',
+      db.raw(`${own(view.asOf === null ? 'max(lc.last_at)' : 'max(lc.last)')} AS last_at`),
+      db.raw(`${own('ifnull(sum(lc.ms), 0)')} AS ms`),
+      'r.score',
+      'r.band',
+      'r.reasons',
+      'w.score as week_ago',
+    );
+  return rows.map(({ reasons, ...row }: Omit<EnrolmentRow, 'explanation'> & { reasons: string | null }) => ({
+    ...row,
+    explanation: reasons ? JSON.parse(reasons) : { reasons: [], notCounted: [] },
+  }));
+}
+
+export interface CrewRow {
+  course_id: number;
+  name: string;
+  email: string;
+  role: string;
+}
+
+/** The instructors and mentors of some courses and groups: those whose scope names them, nobody who sees everything. */
+export async function crewOf(
+  db: Db,
+  viewer: Viewer,
+  enrolments: readonly Pick<EnrolmentRow, 'course_id' | 'group_id'>[],
+): Promise<CrewRow[]> {
+  const courses = enrolments.map((one) => one.course_id);
+  const groups = enrolments.map((one) => one.group_id).filter((id): id is number => id !== null);
+  return db('staff_scope as s')
+    .join('staff', 'staff.id', 's.staff_id')
+    .leftJoin('course_group as g', 'g.id', 's.group_id')
+    .whereNull('staff.ended_at')
+    .whereIn('staff.role', ['instructor', 'mentor'])
+    .where((any) => any.whereIn('s.course_id', courses).orWhereIn('s.group_id', groups))
+    .orderByRaw("staff.role <> 'instructor', staff.family_name, staff.id")
+    .groupByRaw('ifnull(s.course_id, g.course_id), staff.id')
+    .select(
+      db.raw('ifnull(s.course_id, g.course_id) AS course_id'),
+      db.raw(`${staffName(viewer)} AS name`),
+      db.raw(`${staffColumn(viewer, 'email')} AS email`),
+      'staff.role',
+    );
+}
+
+export interface ClassMember {
+  learner_id: string;
+  name: string;
+  group: string | null;
+  /** Their first event in the course since an instant; null for nobody seen. */
+  first_in: number | null;
+}
+
+/** A class list of more than these is no class: then it is only counted. */
+export const MOST_MEMBERS = 300;
+
+export interface Class {
+  /** By name; null for more than a class. */
+  members: ClassMember[] | null;
+  size: number;
+}
+
+/** Everybody enrolled now in the course or group looked at, with when they came since an instant. */
+export async function classList(db: Db, { viewer, lens }: Looking, since: number): Promise<Class> {
+  const { id, name, family } = personColumns(viewer);
+  const enrolled = () =>
+    db('enrolment').where('enrolment.status', 'active').where(enrolmentInScope(viewer)).where(enrolmentInLens(lens));
+  const [{ size }] = await enrolled().count('* as size');
+  if (Number(size) > MOST_MEMBERS) return { members: null, size: Number(size) };
+  const members = await enrolled()
+    .join('learner', 'learner.id', 'enrolment.learner_id')
+    .leftJoin('course_group', 'course_group.id', 'enrolment.group_id')
+    .orderByRaw(`${family} COLLATE NOCASE, learner.id`)
+    .select(
+      db.raw(`${id} AS learner_id`),
+      db.raw(`${name} AS name`),
+      'course_group.name as group',
+      db('event')
+        .min('at')
+        .whereRaw('event.learner_id = enrolment.learner_id AND event.course_id = enrolment.course_id')
+        .where('at', '>=', since)
+        .as('first_in'),
+    );
+  return { members, size: members.length };
+}

@@ -1,0 +1,365 @@
+/** Learners as lists and pages show them. Everything here is cut to the viewer's scope. */
+import type { Knex } from 'knex';
+import { standsFor } from '@/core/cover/stand-ins';
+import { DEFAULT_EDGES, LEAVE_MARGIN } from '@/core/drift/bands';
+import type { Band } from '@/core/drift/types';
+import type { Db } from '../db';
+import { combinedBand, combinedScore, readingsByDay } from '../drift/drift';
+import { personColumns } from '../person';
+import { learnerInScope, type Viewer } from '../scope';
+import { accessTotals, idList, seenEnrolments, type View } from '../view';
+
+export interface LearnerFilter {
+  q?: string;
+  /** Quiet for N days or more: last access before this instant, or never. */
+  lastBefore?: number;
+  band?: Band | 'none';
+  /** Never accessed, in what is looked at. */
+  never?: boolean;
+  /** Enrolled, in what is looked at, before this day. */
+  enrolledBefore?: number;
+  /** Nobody has tried to reach them since this instant. */
+  notContactedSince?: number;
+  /** Who has opened an item of a course they are in, or has not. */
+  item?: OpenedFilter;
+  status?: 'active' | 'all';
+}
+
+/** The same people as reach counts. */
+export interface OpenedFilter {
+  id: number;
+  courseId: number;
+  opened: boolean;
+  /** Only on these days, both included. */
+  fromDay?: number;
+  toDay?: number;
+  /** Last opened at this instant or later. */
+  lastSince?: number;
+  /** First opened at this instant or later. */
+  firstSince?: number;
+}
+
+export const LEARNER_SORTS = [
+  'name',
+  'learner_id',
+  'organisation',
+  'courses',
+  'email',
+  'phone',
+  'last_access',
+  'days_quiet',
+  'minutes_online',
+  'last_contact',
+  'drift',
+] as const;
+export type LearnerSort = (typeof LEARNER_SORTS)[number];
+
+export interface LearnerRow {
+  id: number;
+  learner_id: string;
+  given_name: string;
+  family_name: string;
+  email: string | null;
+  phone: string | null;
+  organisation: string | null;
+  courses: string[];
+  last_at: number | null;
+  ms: number;
+  /** The last contact attempt by anybody. */
+  contact_at: number | null;
+  score: number | null;
+  band: Band | null;
+}
+
+/** `%` and `_` in what people type stand for themselves. */
+export function likePattern(text: string): string {
+  return `%${text.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
+}
+
+/** Condition: every word typed is a part of the learner's name, id, e-mail or phone, as the viewer sees them. */
+export function matchesText(viewer: Viewer, q: string) {
+  const { given, family, id, email, phone } = personColumns(viewer);
+  const text = `(${given} || ' ' || ${family} || ' ' || ${id} || ' ' || ifnull(${email}, '') || ' ' || ifnull(${phone}, ''))`;
+  return (builder: Knex.QueryBuilder) => {
+    for (const word of q.split(/\s+/).filter(Boolean))
+      builder.whereRaw(`${text} LIKE ? ESCAPE '\\'`, [likePattern(word)]);
+  };
+}
+
+/** The last contact attempt by the view's now. */
+function lastContact(db: Db, view: View): Knex.QueryBuilder {
+  return db('contact_attempt').whereRaw('learner_id = learner.id').where('at', '<=', view.now).max('at');
+}
+
+/** Codes of the courses in which the learner is in view: what the list shows, and no others. */
+function courseCodes(db: Db, view: View, status?: 'active' | 'all'): Knex.QueryBuilder {
+  const codes = seenEnrolments(db, view, status)
+    .whereRaw('enrolment.learner_id = learner.id')
+    .join('course', 'course.id', 'enrolment.course_id')
+    .orderBy('course.code')
+    .distinct('course.code');
+  return db.from(codes.as('own')).select(db.raw("group_concat(code, ' ')"));
+}
+
+/** What a sort goes by, and which of the joined figures it needs. */
+function sortColumn(
+  db: Db,
+  view: View,
+  sort: LearnerSort,
+  status?: 'active' | 'all',
+): { sql: string | Knex.QueryBuilder; needs?: 'access' | 'drift' | 'organisation' } {
+  const { given, family, id, email, phone } = personColumns(view.viewer);
+  switch (sort) {
+    case 'name':
+      return { sql: `${family} || ' ' || ${given} COLLATE NOCASE` };
+    case 'learner_id':
+      return { sql: id };
+    case 'email':
+      return { sql: `${email} COLLATE NOCASE` };
+    case 'phone':
+      return { sql: phone };
+    case 'courses':
+      return { sql: courseCodes(db, view, status) };
+    case 'organisation':
+      return { sql: 'organisation.name COLLATE NOCASE', needs: 'organisation' };
+    case 'last_contact':
+      return { sql: lastContact(db, view) };
+    case 'drift':
+      return { sql: 'drift.score', needs: 'drift' };
+    case 'minutes_online':
+      return { sql: 'ifnull(access.ms, 0)', needs: 'access' };
+    case 'last_access':
+    case 'days_quiet':
+      return { sql: 'access.last_at', needs: 'access' };
+  }
+}
+
+/** Drift over the courses in view, by learner. */
+function driftTotals(db: Db, view: View, filter: LearnerFilter, learnerIds?: readonly number[]) {
+  return seenEnrolments(db, view, filter.status)
+    .join(readingsByDay(db, 'r'), (on) => on.on('r.enrolment_id', 'enrolment.id').andOnVal('r.day', view.readingDay))
+    .modify((query) => {
+      if (learnerIds) query.whereIn('enrolment.learner_id', idList(db, learnerIds));
+    })
+    .groupBy('enrolment.learner_id')
+    .select(
+      'enrolment.learner_id',
+      db.raw(`${combinedScore('r')} AS score`),
+      db.raw(`${combinedBand(DEFAULT_EDGES, LEAVE_MARGIN, 'r')} AS band`),
+    );
+}
+
+/** The learners that match, with only those figures joined that the filter and the sort need. */
+function matching(db: Db, view: View, filter: LearnerFilter, needs: readonly (string | undefined)[]) {
+  const own = seenEnrolments(db, view, filter.status).whereRaw('enrolment.learner_id = learner.id');
+  const query = db('learner').whereNull('learner.merged_into').whereExists(own.clone());
+  if (needs.includes('organisation')) query.leftJoin('organisation', 'organisation.id', 'learner.organisation_id');
+  if (filter.lastBefore !== undefined || filter.never || needs.includes('access')) {
+    query.leftJoin(accessTotals(db, view).as('access'), 'access.learner_id', 'learner.id');
+  }
+  if (filter.band !== undefined || needs.includes('drift')) {
+    query.leftJoin(driftTotals(db, view, filter).as('drift'), 'drift.learner_id', 'learner.id');
+  }
+  if (filter.q) query.where(matchesText(view.viewer, filter.q));
+  if (filter.lastBefore !== undefined) {
+    const before = filter.lastBefore;
+    query.where((either) => either.whereNull('access.last_at').orWhere('access.last_at', '<', before));
+  }
+  if (filter.never) query.whereNull('access.last_at');
+  if (filter.enrolledBefore !== undefined) {
+    query.whereExists(own.clone().where('enrolment.enrolled_day', '<', filter.enrolledBefore));
+  }
+  if (filter.notContactedSince !== undefined) {
+    query.whereNotIn(
+      'learner.id',
+      db('contact_attempt').whereBetween('at', [filter.notContactedSince, view.now]).select('learner_id'),
+    );
+  }
+  if (filter.item) {
+    const { item } = filter;
+    // Of another course nothing is told by it, neither that they did nor that they did not.
+    query.whereExists(own.clone().where('enrolment.course_id', item.courseId));
+    const opened = () =>
+      db('item_day')
+        .whereRaw('item_day.learner_id = learner.id')
+        .where('item_day.item_id', item.id)
+        .where('item_day.opens', '>', 0)
+        .modify((days) => {
+          if (view.asOf !== null) days.where('item_day.day', '<=', view.asOf);
+          if (item.fromDay !== undefined) days.where('item_day.day', '>=', item.fromDay);
+          if (item.toDay !== undefined) days.where('item_day.day', '<=', item.toDay);
+        });
+    if (!item.opened) query.whereNotExists(opened());
+    else {
+      const { lastSince } = item;
+      query.whereExists(lastSince === undefined ? opened() : opened().where('item_day.last', '>=', lastSince));
+      if (item.firstSince !== undefined) query.whereNotExists(opened().where('item_day.first', '<', item.firstSince));
+    }
+  }
+  if (filter.band === 'none') query.whereNull('drift.band');
+  else if (filter.band !== undefined) query.where('drift.band', filter.band);
+  return query;
+}
+
+export interface ListPage {
+  sort: LearnerSort;
+  descending: boolean;
+  limit: number;
+  /** Rows passed over: for a page that is known by its number. */
+  offset?: number;
+  /** What the row before the first is sorted by, and its id: for a list that goes on from a row. */
+  after?: { by: string | number | null; id: number };
+}
+
+/** How many learners in view match. */
+export async function countLearners(db: Db, view: View, filter: LearnerFilter): Promise<number> {
+  const [{ total }] = await matching(db, view, filter, []).count('* as total');
+  return Number(total);
+}
+
+/** One page of the learners in view, and how many there are in all. */
+export async function listLearners(
+  db: Db,
+  view: View,
+  filter: LearnerFilter,
+  page: ListPage,
+): Promise<{ rows: LearnerRow[]; total: number; last: ListPage['after'] | null }> {
+  const { sql, needs } = sortColumn(db, view, page.sort, filter.status);
+  // Days quiet run against last access: more days is an earlier instant.
+  const descending = page.sort === 'days_quiet' ? !page.descending : page.descending;
+  // Never accessed is the quietest there is, and has no last access.
+  const nullsFirst = page.sort === 'days_quiet' ? !descending : false;
+  const by = typeof sql === 'string' ? db.raw(sql) : sql;
+  const query = matching(db, view, filter, [needs])
+    .orderByRaw(`? ${descending ? 'DESC' : 'ASC'} NULLS ${nullsFirst ? 'FIRST' : 'LAST'}, learner.id`, [by])
+    // One more than is shown tells whether the list goes on.
+    .limit(page.limit + 1)
+    .select('learner.id', db.raw('? AS place', [by]));
+  if (page.after) query.where(isAfter(db, by, page.after, { descending, nullsFirst }));
+  else query.offset(page.offset ?? 0).select(db.raw('count(*) OVER () AS total'));
+  const found: { id: number; total?: number; place: string | number | null }[] = await query;
+  const goesOn = found.length > page.limit;
+  if (goesOn) found.pop();
+  const ids = found.map((row) => row.id);
+  const byId = new Map((await learnersById(db, view, ids, filter.status)).map((row) => [row.id, row]));
+  const rows = ids.map((id) => byId.get(id)!);
+  const isBeginning = !page.after && !page.offset;
+  const total = found[0]?.total ?? (isBeginning ? 0 : await countLearners(db, view, filter));
+  const last = found.at(-1);
+  return { rows, total, last: goesOn && last ? { by: last.place, id: last.id } : null };
+}
+
+/** Condition: the row stands after a place in the order of the list. */
+function isAfter(
+  db: Db,
+  by: Knex.Raw | Knex.QueryBuilder,
+  { by: value, id }: { by: string | number | null; id: number },
+  { descending, nullsFirst }: { descending: boolean; nullsFirst: boolean },
+) {
+  return (query: Knex.QueryBuilder) => {
+    if (value === null) {
+      query.where((same) => same.whereRaw('? IS NULL', [by]).where('learner.id', '>', id));
+      if (nullsFirst) query.orWhereRaw('? IS NOT NULL', [by]);
+      return;
+    }
+    // The value stands at the right, so that the order's own collation is the comparison's.
+    query.whereRaw(`? ${descending ? '<' : '>'} ?`, [by, value]);
+    query.orWhere((same) => same.whereRaw('? = ?', [by, value]).where('learner.id', '>', id));
+    if (!nullsFirst) query.orWhereRaw('? IS NULL', [by]);
+  };
+}
+
+/** The learners with these ids, of those in view; in no particular order. */
+export async function learnersById(
+  db: Db,
+  view: View,
+  ids: readonly number[],
+  status: 'active' | 'all' = 'all',
+): Promise<LearnerRow[]> {
+  if (ids.length === 0) return [];
+  const { id, given, family, email, phone } = personColumns(view.viewer);
+  const rows = await db('learner')
+    .join(
+      seenEnrolments(db, view, status)
+        .whereIn('enrolment.learner_id', idList(db, ids))
+        .join('course', 'course.id', 'enrolment.course_id')
+        .groupBy('enrolment.learner_id')
+        .select('enrolment.learner_id', db.raw('json_group_array(course.code ORDER BY course.code) AS courses'))
+        .as('seen'),
+      'seen.learner_id',
+      'learner.id',
+    )
+    .leftJoin('organisation', 'organisation.id', 'learner.organisation_id')
+    .leftJoin(accessTotals(db, view, ids).as('access'), 'access.learner_id', 'learner.id')
+    .leftJoin(driftTotals(db, view, { status }, ids).as('drift'), 'drift.learner_id', 'learner.id')
+    .whereNull('learner.merged_into')
+    .select(
+      'learner.id',
+      db.raw(`${id} AS learner_id`),
+      db.raw(`${given} AS given_name`),
+      db.raw(`${family} AS family_name`),
+      db.raw(`${email} AS email`),
+      db.raw(`${phone} AS phone`),
+      'organisation.name as organisation',
+      'seen.courses',
+      'access.last_at',
+      db.raw('ifnull(access.ms, 0) AS ms'),
+      db.raw(`(SELECT max(at) FROM contact_attempt WHERE learner_id = learner.id AND at <= ?) AS contact_at`, [
+        view.now,
+      ]),
+      'drift.score',
+      'drift.band',
+    );
+  return rows.map((row: Omit<LearnerRow, 'courses'> & { courses: string }) => ({
+    ...row,
+    courses: JSON.parse(row.courses),
+  }));
+}
+
+/**
+ * The database's id of a learner in scope, by the source's id (or by its stand-in, while names
+ * are covered); null for anybody else's. A record that was merged leads to the one that was kept.
+ */
+export async function findLearner(db: Db, viewer: Viewer, externalId: string): Promise<number | null> {
+  const known = viewer.cover === null ? null : standsFor(viewer.cover, externalId);
+  if (viewer.cover !== null && known === null) return null;
+  const [row]: { id: number }[] = await db.raw(
+    `SELECT ifnull(merged_into, id) AS id FROM learner WHERE ${known === null ? 'external_id' : 'id'} = ?`,
+    [known ?? externalId],
+  );
+  if (!row) return null;
+  const { id } = row;
+  if (viewer.all) return id;
+  const seen = await db('learner').where('learner.id', id).where(learnerInScope(db, viewer)).first('learner.id');
+  return seen?.id ?? null;
+}
+
+export interface NameRow {
+  id: number;
+  learner_id: string;
+  given_name: string;
+  family_name: string;
+}
+
+/** Names of those of the ids given that the viewer may see. */
+export async function namesOf(db: Db, viewer: Viewer, ids: readonly number[]): Promise<NameRow[]> {
+  const { id, given, family } = personColumns(viewer);
+  return db('learner')
+    .whereIn('learner.id', idList(db, ids))
+    .where(learnerInScope(db, viewer))
+    .select(
+      'learner.id',
+      db.raw(`${id} AS learner_id`),
+      db.raw(`${given} AS given_name`),
+      db.raw(`${family} AS family_name`),
+    );
+}
+
+/** Those of the ids given that the viewer may see. */
+export async function keepInScope(db: Db, viewer: Viewer, ids: readonly number[]): Promise<number[]> {
+  return db('learner')
+    .whereIn('id', idList(db, ids))
+    .whereNull('merged_into')
+    .where(learnerInScope(db, viewer))
+    .pluck('id');
+}

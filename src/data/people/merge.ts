@@ -1,0 +1,161 @@
+/** Two records of one person made one, so that it can be undone: every row that moves is noted. */
+import type { Db } from '../db';
+import { learnerInScope, wholeLearnerInScope, type Viewer } from '../scope';
+import { touching } from '../access/touched';
+
+/** Tables whose rows simply change hands. Derived tables are made anew instead. */
+const MOVED = ['event', 'message', 'call', 'reply', 'note', 'follow_up', 'learner_contact', 'audit'] as const;
+
+/** Tables in which the kept record may have the like already: then the row stays where it is. */
+const MOVED_UNLESS: Record<string, { id: string; same: string }> = {
+  set_aside: {
+    id: 'id',
+    same: `EXISTS (SELECT 1 FROM set_aside k WHERE k.learner_id = @kept AND k.staff_id = t.staff_id
+           AND k.ended_at IS NULL AND t.ended_at IS NULL)`,
+  },
+  staff_scope: {
+    id: 'id',
+    same: 'EXISTS (SELECT 1 FROM staff_scope k WHERE k.learner_id = @kept AND k.staff_id = t.staff_id)',
+  },
+  draft_recipient: {
+    id: 'draft_id',
+    same: 'EXISTS (SELECT 1 FROM draft_recipient k WHERE k.learner_id = @kept AND k.draft_id = t.draft_id)',
+  },
+  enrolment: {
+    id: 'id',
+    same: 'EXISTS (SELECT 1 FROM enrolment k WHERE k.learner_id = @kept AND k.course_id = t.course_id)',
+  },
+};
+
+type Row = Record<string, string | number | null>;
+
+/** What a merge changed beside moving rows: the values before. */
+interface MergeRecord {
+  kept: Row;
+  enrolments: (Row & { id: number })[];
+  /** Records that had been merged into the one that goes. */
+  earlier: number[];
+}
+
+/** Both records, when the viewer sees everything of each; else null, as if one did not exist. */
+export async function wholeRecords(db: Db, viewer: Viewer, ids: readonly [number, number]): Promise<boolean> {
+  const rows = await db('learner')
+    .whereIn('learner.id', ids as unknown as number[])
+    .whereNull('merged_into')
+    .where(learnerInScope(db, viewer))
+    .where(wholeLearnerInScope(viewer))
+    .pluck('learner.id');
+  return rows.length === 2;
+}
+
+async function move(trx: Db, mergeId: number, table: string, id: string, kept: number, gone: number, unless = '0') {
+  await trx.raw(
+    `INSERT INTO merge_row (merge_id, table_name, row_id)
+     SELECT :mergeId, :table, t.${id} FROM ${table} t WHERE t.learner_id = :gone AND NOT (${unless.replaceAll('@kept', ':kept')})`,
+    { mergeId, table, gone, kept },
+  );
+  await trx.raw(
+    `UPDATE ${table} SET learner_id = :kept WHERE learner_id = :gone AND ${id} IN (
+       SELECT row_id FROM merge_row WHERE merge_id = :mergeId AND table_name = :table)`,
+    { mergeId, table, gone, kept },
+  );
+}
+
+/** Has the figures of some learners derived anew, over all that the log has of them now or had before. */
+async function touch(trx: Db, ids: readonly number[]): Promise<void> {
+  const all = JSON.stringify(ids);
+  await trx.raw(
+    touching(
+      `SELECT own.value, span.first, span.last FROM json_each(?) AS own, (SELECT min(at) AS first, max(at) AS last
+       FROM event WHERE learner_id IN (SELECT value FROM json_each(?))) AS span WHERE span.first IS NOT NULL`,
+    ),
+    [all, all],
+  );
+}
+
+/** Merges `gone` into `kept`. Returns the merge's id. */
+export async function mergeRecords(
+  trx: Db,
+  { kept, gone, staffId, at }: { kept: number; gone: number; staffId: number | null; at: number },
+): Promise<number> {
+  const [added] = await trx('merge')
+    .insert({ kept_id: kept, gone_id: gone, staff_id: staffId, at, record: '{}' })
+    .returning('id');
+  const mergeId: number = added.id;
+  await touch(trx, [kept, gone]);
+  for (const table of MOVED) await move(trx, mergeId, table, 'id', kept, gone);
+  for (const [table, { id, same }] of Object.entries(MOVED_UNLESS))
+    await move(trx, mergeId, table, id, kept, gone, same);
+
+  // What is left of the enrolments are those in courses that both records are in.
+  const left: Row[] = await trx('enrolment').where('learner_id', gone);
+  const enrolments: MergeRecord['enrolments'] = [];
+  for (const own of left) {
+    const other = await trx('enrolment').where({ learner_id: kept, course_id: own.course_id }).first();
+    for (const row of [own, other]) {
+      const { id, status, enrolled_day, ended_day, group_id } = row;
+      enrolments.push({ id, status, enrolled_day, ended_day, group_id });
+    }
+    const active = own.status === 'active' || other.status === 'active';
+    await trx('enrolment')
+      .where('id', other.id)
+      .update({
+        status: active ? 'active' : other.status,
+        ended_day: active ? null : other.ended_day,
+        enrolled_day: Math.min(own.enrolled_day as number, other.enrolled_day),
+        group_id: other.group_id ?? own.group_id,
+      });
+    await trx('enrolment').where('id', own.id!).update({ status: 'merged' });
+  }
+  const columns = ['email', 'phone', 'organisation_id', 'preferred_channel', 'timezone'];
+  const [before, from] = await Promise.all([kept, gone].map((id) => trx('learner').where({ id }).first(columns)));
+  const filled = Object.fromEntries(columns.map((name) => [name, before[name] ?? from[name]]));
+  await trx('learner').where('id', kept).update(filled);
+  const earlier: number[] = await trx('learner').where('merged_into', gone).pluck('id');
+  await trx('learner')
+    .whereIn('id', [gone, ...earlier])
+    .update({ merged_into: kept });
+  const record: MergeRecord = { kept: before, enrolments, earlier };
+  await trx('merge')
+    .where('id', mergeId)
+    .update({ record: JSON.stringify(record) });
+  return mergeId;
+}
+
+/** The last merge into a learner that has not been undone, with who it was. */
+export async function lastMerge(
+  db: Db,
+  keptId: number,
+): Promise<{ id: number; kept_id: number; gone_id: number; gone: string; at: number } | null> {
+  const row = await db('merge')
+    .join('learner as gone', 'gone.id', 'merge.gone_id')
+    .where('kept_id', keptId)
+    .whereNull('undone_at')
+    .orderBy('merge.id', 'desc')
+    .first('merge.id', 'merge.kept_id', 'merge.gone_id', 'merge.at', 'gone.external_id as gone');
+  return row ?? null;
+}
+
+/** Takes a merge apart again: what was moved goes back, what came since stays with the kept record. */
+export async function undoMerge(trx: Db, mergeId: number, at: number): Promise<void> {
+  const { kept_id: kept, gone_id: gone, record } = await trx('merge').where('id', mergeId).first();
+  const { kept: before, enrolments, earlier } = JSON.parse(record) as MergeRecord;
+  await touch(trx, [kept, gone]);
+  const tables = [
+    ...MOVED.map((table) => [table, 'id']),
+    ...Object.entries(MOVED_UNLESS).map(([t, { id }]) => [t, id]),
+  ];
+  for (const [table, id] of tables) {
+    await trx.raw(
+      `UPDATE ${table} SET learner_id = :gone WHERE learner_id = :kept AND ${id} IN (
+         SELECT row_id FROM merge_row WHERE merge_id = :mergeId AND table_name = :table)`,
+      { mergeId, table, gone, kept },
+    );
+  }
+  for (const { id, ...values } of enrolments) await trx('enrolment').where({ id }).update(values);
+  await trx('learner').where('id', kept).update(before);
+  await trx('learner').where('id', gone).update({ merged_into: null });
+  await trx('learner').whereIn('id', earlier).update({ merged_into: gone });
+  await trx('merge_row').where('merge_id', mergeId).delete();
+  await trx('merge').where('id', mergeId).update({ undone_at: at });
+}

@@ -1,0 +1,211 @@
+/** Staff, their scopes and their sessions. */
+import { randomBytes } from 'node:crypto';
+import type { ScopeKind, StaffRole } from '@/core/imports/kinds';
+import type { Db } from '../db';
+import type { Viewer } from '../scope';
+import { readSetting } from '../settings';
+
+export interface StaffAccount {
+  id: number;
+  external_id: string;
+  given_name: string;
+  family_name: string;
+  email: string;
+  role: StaffRole;
+  password_hash: string | null;
+  ended_at: number | null;
+}
+
+export function fullName(person: { given_name: string; family_name: string }): string {
+  return `${person.given_name} ${person.family_name}`.trim();
+}
+
+export async function staffByEmail(db: Db, email: string): Promise<StaffAccount | null> {
+  return (await db<StaffAccount>('staff').where('email', email).first()) ?? null;
+}
+
+/** Is there anybody who can sign in? */
+export async function anyAccount(db: Db): Promise<boolean> {
+  return Boolean(await db('staff').whereNotNull('password_hash').first('id'));
+}
+
+export async function setPassword(db: Db, staffId: number, hash: string): Promise<void> {
+  await db('staff').where({ id: staffId }).update({ password_hash: hash });
+}
+
+export type NewStaff = Omit<StaffAccount, 'id' | 'ended_at'>;
+
+export async function addStaff(db: Db, staff: NewStaff): Promise<number> {
+  const [row] = await db('staff').insert(staff).returning('id');
+  return row.id;
+}
+
+export async function addScope(db: Db, staffId: number, kind: ScopeKind, targetId: number | null): Promise<void> {
+  const columns = { organisation: 'organisation_id', course: 'course_id', group: 'group_id', learner: 'learner_id' };
+  const target = kind === 'all' ? {} : { [columns[kind]]: targetId };
+  await db('staff_scope')
+    .insert({ staff_id: staffId, kind, ...target })
+    .onConflict()
+    .ignore();
+}
+
+/** The viewer a member of staff is, with all their scopes; with names covered when asked for. */
+export async function viewerOf(db: Db, staff: StaffAccount, covered = false): Promise<Viewer> {
+  const scopes = await db('staff_scope').where({ staff_id: staff.id });
+  const ids = (kind: ScopeKind, column: string): number[] =>
+    scopes.filter((scope) => scope.kind === kind).map((scope) => scope[column]);
+  return {
+    staffId: staff.id,
+    role: staff.role,
+    name: covered ? `Staff ${staff.id}` : fullName(staff),
+    cover: covered ? await coverKey(db) : null,
+    all: scopes.some((scope) => scope.kind === 'all'),
+    organisations: ids('organisation', 'organisation_id'),
+    courses: ids('course', 'course_id'),
+    groups: ids('group', 'group_id'),
+    learners: ids('learner', 'learner_id'),
+  };
+}
+
+/** The installation's own key for stand-ins, made when it is first asked for. */
+async function coverKey(db: Db): Promise<string> {
+  const stored = await readSetting(db, 'cover_key');
+  if (stored !== null) return stored;
+  const value = randomBytes(16).toString('hex');
+  await db('setting').insert({ name: 'cover_key', value }).onConflict('name').ignore();
+  return (await readSetting(db, 'cover_key'))!;
+}
+
+export interface NewSession {
+  token_hash: string;
+  staff_id: number;
+  created_at: number;
+  expires_at: number;
+  /** What the session is named by, to whoever may end it. */
+  handle: string;
+  /** The browser, in words. */
+  agent: string;
+}
+
+export async function addSession(db: Db, session: NewSession) {
+  await db('session_token').where('expires_at', '<', session.created_at).delete();
+  await db('session_token').insert({ ...session, seen_at: session.created_at });
+}
+
+export interface SessionRow {
+  handle: string;
+  agent: string;
+  created_at: number;
+  seen_at: number;
+  token_hash: string;
+}
+
+/** The sessions of somebody that are open, the last used first. */
+export async function sessionsOf(db: Db, staffId: number, now: number): Promise<SessionRow[]> {
+  return db('session_token')
+    .where('staff_id', staffId)
+    .where('expires_at', '>', now)
+    .orderBy([{ column: 'seen_at', order: 'desc' }, { column: 'handle' }])
+    .select('handle', 'agent', 'created_at', 'seen_at', 'token_hash');
+}
+
+/** Ends one session of somebody's own; false when it is none of theirs. */
+export async function endSessionByHandle(db: Db, staffId: number, handle: string): Promise<boolean> {
+  return (await db('session_token').where({ staff_id: staffId, handle }).delete()) > 0;
+}
+
+/** Ends every session of somebody but one. */
+export async function endOtherSessions(db: Db, staffId: number, tokenHash: string): Promise<void> {
+  await db('session_token').where('staff_id', staffId).whereNot('token_hash', tokenHash).delete();
+}
+
+export async function noteSeen(db: Db, tokenHash: string, at: number): Promise<void> {
+  await db('session_token').where('token_hash', tokenHash).update({ seen_at: at });
+}
+
+/** Covers names in one session, or uncovers them. */
+export async function setCovered(db: Db, tokenHash: string, covered: boolean): Promise<void> {
+  await db('session_token')
+    .where('token_hash', tokenHash)
+    .update({ covered: covered ? 1 : 0 });
+}
+
+export async function staffBySession(
+  db: Db,
+  tokenHash: string,
+  now: number,
+): Promise<(StaffAccount & { covered: number; seen_at: number }) | null> {
+  const row = await db('session_token')
+    .join('staff', 'staff.id', 'session_token.staff_id')
+    .where('token_hash', tokenHash)
+    .where('expires_at', '>', now)
+    .whereNull('staff.ended_at')
+    .first('staff.*', 'session_token.covered', 'session_token.seen_at');
+  return row ?? null;
+}
+
+export async function endSession(db: Db, tokenHash: string): Promise<void> {
+  await db('session_token').where('token_hash', tokenHash).delete();
+}
+
+export async function endSessionsOf(db: Db, staffId: number): Promise<void> {
+  await db('session_token').where('staff_id', staffId).delete();
+}
+
+/** Tries under a key that have not succeeded, and when the next one is allowed. */
+export async function triesUnder(db: Db, key: string): Promise<{ failures: number; until: number }> {
+  return (await db('sign_in_try').where({ key }).first('failures', 'until')) ?? { failures: 0, until: 0 };
+}
+
+export async function setTries(
+  db: Db,
+  key: string,
+  { failures, until, at }: { failures: number; until: number; at: number },
+): Promise<void> {
+  await db('sign_in_try').insert({ key, failures, until, at }).onConflict('key').merge();
+}
+
+export async function clearTries(db: Db, key: string): Promise<void> {
+  await db('sign_in_try').where({ key }).delete();
+}
+
+/** One try under a key was none after all. */
+export async function takeBackTry(db: Db, key: string): Promise<void> {
+  await db('sign_in_try').where({ key }).where('failures', '>', 0).decrement('failures', 1);
+}
+
+/** Tries of before an instant go. */
+export async function dropTriesBefore(db: Db, at: number): Promise<void> {
+  await db('sign_in_try').where('at', '<', at).delete();
+}
+
+/** Has somebody with this e-mail signed in in this browser before? */
+export async function isKnownBrowser(db: Db, tokenHash: string, email: string): Promise<boolean> {
+  return Boolean(
+    await db('known_browser')
+      .join('staff', 'staff.id', 'known_browser.staff_id')
+      .where('known_browser.token_hash', tokenHash)
+      .where('staff.email', email)
+      .first('staff.id'),
+  );
+}
+
+/** Browsers that are remembered for each person: the last ones. */
+const BROWSERS_KEPT = 20;
+
+export async function knowBrowser(db: Db, tokenHash: string, staffId: number, at: number): Promise<void> {
+  await db('known_browser')
+    .insert({ token_hash: tokenHash, staff_id: staffId, at })
+    .onConflict(['token_hash', 'staff_id'])
+    .merge();
+  const kept = db('known_browser')
+    .where('staff_id', staffId)
+    .orderBy('at', 'desc')
+    .limit(BROWSERS_KEPT)
+    .select('token_hash');
+  await db('known_browser').where('staff_id', staffId).whereNotIn('token_hash', kept).delete();
+}
+
+export async function staffById(db: Db, id: number): Promise<StaffAccount | null> {
+  return (await db<StaffAccount>('staff').where({ id }).first()) ?? null;
+}

@@ -1,0 +1,154 @@
+/** The access log: every event, by whatever narrows it. */
+import { IsIn, IsOptional, MaxLength } from 'class-validator';
+import { ACTION_KINDS, type ActionKind } from '@/core/access/kinds';
+import { countLog, type LogCount } from '@/data/access/log/counts';
+import type { LogFilter, StaffShown } from '@/data/access/log/filter';
+import { logPage, type LogPlace, type LogRow } from '@/data/access/log/page';
+import { coursesInLog, itemsOfLog, unitItems, type LogItem } from '@/data/access/log/names';
+import { findLearner } from '@/data/people/learners';
+import { actionsOfKind, findAction } from '@/data/imports/mappings';
+import type { Viewer } from '@/data/scope';
+import { endOfView, type Moment } from '@/data/view';
+import { isoOrNull } from '../request/figures';
+import { InvalidInput, NotFound, readInput } from '../request/input';
+import { PeriodQuery, periodOf } from '../request/period';
+import type { Runtime } from '../runtime';
+import { openMoment } from '../request/view';
+
+const long = { message: 'is too long' };
+const STAFF = { no: 'no', yes: 'yes', only: 'only', true: 'yes', false: 'no', '1': 'yes', '0': 'no' } as const;
+
+export class AccessLogQuery extends PeriodQuery {
+  @IsOptional() @MaxLength(200, long) learner?: string;
+  @IsOptional() @MaxLength(200, long) item?: string;
+  @IsOptional() @MaxLength(200, long) unit?: string;
+  @IsOptional() @MaxLength(200, long) action?: string;
+  @IsOptional() @IsIn(ACTION_KINDS, { message: `is not one of ${ACTION_KINDS.join(', ')}` }) kind?: ActionKind;
+  @IsOptional() @IsIn(Object.keys(STAFF), { message: 'is not one of no, yes, only' }) staff?: keyof typeof STAFF;
+  /** A past date, as of whose end the log is read. */
+  @IsOptional() @MaxLength(10, long) as_of?: string;
+}
+
+/** The log as somebody asked for it: ready to be read, counted or exported. */
+export interface OpenLog {
+  query: AccessLogQuery;
+  view: Moment;
+  filter: LogFilter;
+  kind?: ActionKind;
+  /** The item asked for; the first, where courses share its id. */
+  item?: LogItem;
+}
+
+/**
+ * Reads what is asked for.
+ * @throws InvalidInput naming the field; NotFound for a course, group, organisation, learner,
+ *   item or unit that is not there or not the viewer's to see
+ */
+export async function openLog(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>): Promise<OpenLog> {
+  const { db } = runtime;
+  const query = readInput(AccessLogQuery, values);
+  const { course, group, organisation } = query;
+  const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
+  const learnerId = query.learner === undefined ? undefined : await findLearner(db, viewer, query.learner);
+  if (learnerId === null) throw new NotFound('No such learner');
+  const courses = query.item !== undefined || query.unit !== undefined ? await coursesInLog(db, view) : [];
+  const items = query.item === undefined ? undefined : await itemsOfLog(db, courses, query.item);
+  if (items?.length === 0) throw new NotFound('No such item');
+  const unit = query.unit === undefined ? undefined : await unitItems(db, courses, query.unit);
+  if (unit?.length === 0) throw new NotFound('No such unit');
+  const period = await periodOf(runtime, view, query, items?.[0]);
+  const end = Math.min(period.to ?? Infinity, view.asOf === null ? Infinity : endOfView(view) + 1);
+  const staff: StaffShown = STAFF[query.staff ?? 'no'];
+  return {
+    query,
+    view,
+    kind: query.action === undefined ? query.kind : undefined,
+    item: items?.[0],
+    filter: {
+      learnerId,
+      itemIds: items?.map(({ id }) => id).filter((id) => !unit || unit.includes(id)) ?? unit,
+      actionIds: await actionIds(runtime, query),
+      staff,
+      from: period.from,
+      to: end === Infinity ? undefined : end,
+    },
+  };
+}
+
+async function actionIds({ db }: Runtime, { action, kind }: AccessLogQuery): Promise<number[] | undefined> {
+  if (action !== undefined) {
+    const row = await findAction(db, action);
+    // A word that no log has used finds as little as one that only others have.
+    if (!row) return [];
+    return kind === undefined || row.kind === kind ? [row.id] : [];
+  }
+  return kind === undefined ? undefined : actionsOfKind(db, kind);
+}
+
+/** Text of a place in the log, opaque to whoever holds it. */
+export function writePlace({ at, id }: LogPlace): string {
+  return Buffer.from(`${at}.${id}`).toString('base64url');
+}
+
+/** @throws InvalidInput for what is no place */
+export function readPlace(cursor: string): LogPlace {
+  const match = /^(-?\d{1,16})\.(\d{1,15})$/.exec(Buffer.from(cursor, 'base64url').toString());
+  if (!match) throw new InvalidInput([{ field: 'cursor', message: 'is not a cursor given by this list' }]);
+  return { at: Number(match[1]), id: Number(match[2]) };
+}
+
+export interface LogPageRead {
+  rows: LogRow[];
+  /** Places from which the log goes on; null at its ends. */
+  older: string | null;
+  newer: string | null;
+}
+
+/**
+ * A page of the log, newest first. `newer` turns round: the page of events right after the cursor.
+ * @throws InvalidInput for a cursor that is none
+ */
+export async function readLog(
+  { db }: Pick<Runtime, 'db'>,
+  { view, filter }: OpenLog,
+  { limit, cursor, newer = false }: { limit: number; cursor?: string; newer?: boolean },
+): Promise<LogPageRead> {
+  const from = cursor === undefined ? undefined : readPlace(cursor);
+  const rows = await logPage(db, view, filter, { limit: limit + 1, from, ascending: newer });
+  const more = rows.length > limit;
+  if (more) rows.pop();
+  if (newer) rows.reverse();
+  const ends = { first: rows[0], last: rows.at(-1) };
+  const place = (row: LogRow | undefined, is: boolean) => (row && is ? writePlace(row) : null);
+  return {
+    rows,
+    older: place(ends.last, newer ? true : more),
+    newer: place(ends.first, newer ? more : cursor !== undefined),
+  };
+}
+
+/** How many events match, by day and in all. */
+export async function countOpenLog(
+  { db, zone }: Pick<Runtime, 'db' | 'zone'>,
+  { view, filter, kind }: OpenLog,
+): Promise<LogCount> {
+  return countLog(db, { looking: view, filter, kind, zone });
+}
+
+export const LOG_COLUMNS = [
+  'time',
+  'learner_id',
+  'name',
+  'course',
+  'item_id',
+  'item',
+  'action',
+  'kind',
+  'address',
+] as const;
+
+/** A row of the log as the API and the files give it. */
+export function logFigures(row: LogRow) {
+  const { learner_id, name, course, item_id, item, action, kind, address } = row;
+  return { time: isoOrNull(row.at)!, learner_id, name, course, item_id, item, action, kind, address };
+}

@@ -1,0 +1,75 @@
+/** The claim check: "says they worked last week". */
+import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
+import { claimVerdict, type Verdict } from '@/core/access/claim';
+import { mergeRanges } from '@/core/drift/counted-days';
+import { IsDate } from '@/core/imports/validators';
+import { dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
+import { handIns, itemsTouched, type TouchedItem } from '@/data/access/claim';
+import { courseFeedGaps } from '@/data/feed/feed-gaps';
+import { enrolmentsOf } from '@/data/people/enrolments';
+import { visitsOfLearners, type VisitRow } from '@/data/access/visits';
+import type { View } from '@/data/view';
+import { InvalidInput, readInput } from '../request/input';
+import type { Runtime } from '../runtime';
+
+const missing = { message: 'is missing' };
+
+export class ClaimInput {
+  @IsNotEmpty(missing) @IsDate() from!: string;
+  @IsNotEmpty(missing) @IsDate() to!: string;
+  /** A course's code; all in view when left out. */
+  @IsOptional() @MaxLength(200, { message: 'is too long' }) course?: string;
+}
+
+export interface Claim {
+  from: number;
+  to: number;
+  verdict: Verdict;
+  visits: VisitRow[];
+  items: TouchedItem[];
+  handIns: { at: number; course: string; item: string }[];
+}
+
+/** Longest period looked at, in days. */
+const LONGEST = 400;
+
+/**
+ * What a learner in view did from one day to another, both included, and the verdict.
+ * @throws InvalidInput for a date that is none, or a period that ends before it starts
+ */
+export async function checkClaim(
+  { db, zone }: Runtime,
+  view: View,
+  learnerId: number,
+  values: Record<string, unknown>,
+): Promise<Claim> {
+  const input = readInput(ClaimInput, values);
+  const [from, to] = [dayFromDate(input.from)!, dayFromDate(input.to)!];
+  if (to < from) throw new InvalidInput([{ field: 'to', message: 'lies before from' }]);
+  if (to - from > LONGEST)
+    throw new InvalidInput([{ field: 'to', message: `lies more than ${LONGEST} days after from` }]);
+  const enrolments = await enrolmentsOf(db, { ...view, asOf: null }, [learnerId]);
+  const course = enrolments.find((one) => one.course === input.course);
+  if (input.course && !course)
+    throw new InvalidInput([{ field: 'course', message: `is none of theirs: ${input.course}` }]);
+  const lens = course ? { courseId: course.course_id } : {};
+  const [start, end] = [startOfDay(from, zone), startOfDay(to + 1, zone)];
+  const courseIds = course ? [course.course_id] : enrolments.map((one) => one.course_id);
+  const [visits, items, handed, gaps] = await Promise.all([
+    visitsOfLearners(db, view.viewer, lens, [learnerId], { from: start, to: end }),
+    itemsTouched(db, view.viewer, lens, learnerId, { from, to }),
+    handIns(db, view.viewer, lens, learnerId, start, end),
+    courseFeedGaps(db, courseIds),
+  ]);
+  const inPeriod = gaps
+    .filter((gap) => gap.from_at < end && gap.to_at > start)
+    .map((gap): [number, number] => [
+      Math.max(from, dayOf(gap.from_at, zone)),
+      Math.min(to, dayOf(Math.max(gap.from_at, gap.to_at - 1), zone)),
+    ]);
+  const verdict = claimVerdict(
+    { visits, items: items.length, handIns: handed.map((one) => one.item), gaps: mergeRanges(inPeriod) },
+    zone,
+  );
+  return { from, to, verdict, visits, items, handIns: handed };
+}

@@ -1,0 +1,157 @@
+/**
+ * The live hub: one look at the log a second, however many watch, and each event put into words
+ * once for all who see the same.
+ */
+import { standInId, standInName } from '@/core/cover/stand-ins';
+import type { LiveEvent } from '@/core/access/now';
+import { readingRaw, type Db } from '@/data/db';
+import { eventsAfter, lastEventId, type ArrivedEvent } from '@/data/access/live';
+import { eventInView, type Looking, type Viewer } from '@/data/scope';
+import { livePlaces, type Places } from './place';
+
+/** How often the log is looked at, in ms. */
+const LOOK = 1000;
+/** More than this at once is a file, not people at work: then watchers read the screen anew. */
+const MOST_AT_ONCE = 1000;
+
+/** Takes a piece of a stream; the same bytes go to everybody who sees the same. */
+export type Send = (piece: Uint8Array) => void;
+
+interface Audience {
+  looking: Looking;
+  watchers: Set<Send>;
+}
+
+const encoder = new TextEncoder();
+
+/** One message of a stream, as the standard of server-sent events has it. */
+export function streamMessage(event: string, data: unknown, id?: string): Uint8Array {
+  const head = id === undefined ? '' : `id: ${id}\n`;
+  return encoder.encode(`${head}event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
+}
+
+/** An event as a viewer reads it: by name, or by stand-in. */
+export function liveEvent({ viewer }: Looking, row: ArrivedEvent, places: Places): LiveEvent {
+  const { id, at, course, item_id, item, action } = row;
+  const covered = viewer.cover === null ? null : standInName(viewer.cover, row.learner_id);
+  const name = covered ?? row;
+  const learner_id = viewer.cover === null ? row.external_id : standInId(viewer.cover, row.learner_id);
+  return {
+    id: places.seal(id),
+    at,
+    source: row.source_id,
+    who: `learner ${learner_id}`,
+    learner_id,
+    name: [name.given_name, name.family_name].filter(Boolean).join(' '),
+    course,
+    item_id,
+    item,
+    action,
+  };
+}
+
+/** What two viewers must have in common to read the same. */
+function audienceKey({ viewer, lens }: Looking): string {
+  return JSON.stringify([viewerKey(viewer), lens]);
+}
+
+/** What a viewer sees, and whether by name. */
+export function viewerKey({ all, courses, groups, organisations, learners, cover }: Viewer): string {
+  return JSON.stringify([all ? 'all' : [courses, groups, organisations, learners], cover]);
+}
+
+export class LiveHub {
+  private readonly audiences = new Map<string, Audience>();
+  private timer: NodeJS.Timeout | null = null;
+  private last = 0;
+  private busy = false;
+
+  constructor(
+    private readonly db: Db,
+    private readonly onTrouble: (error: unknown) => void = () => undefined,
+  ) {}
+
+  /** How many watch. */
+  get watchers(): number {
+    return [...this.audiences.values()].reduce((sum, { watchers }) => sum + watchers.size, 0);
+  }
+
+  /** Sends every event in view from now on; returns what ends it. */
+  async watch(looking: Looking, send: Send): Promise<() => void> {
+    if (this.timer === null) {
+      this.last = await readingRaw(this.db, lastEventId);
+      this.timer ??= setInterval(() => void this.look(), LOOK);
+    }
+    const key = audienceKey(looking);
+    const audience = this.audiences.get(key) ?? { looking, watchers: new Set() };
+    this.audiences.set(key, audience);
+    audience.watchers.add(send);
+    return () => {
+      audience.watchers.delete(send);
+      if (audience.watchers.size === 0) this.audiences.delete(key);
+      if (this.audiences.size === 0 && this.timer !== null) {
+        clearInterval(this.timer);
+        this.timer = null;
+      }
+    };
+  }
+
+  /** Events in view that a watcher missed while it was away; null when they are too many. */
+  async missed(looking: Looking, after: number): Promise<{ events: LiveEvent[]; last: string } | null> {
+    const rows = await readingRaw(this.db, (raw) => eventsAfter(raw, after, MOST_AT_ONCE + 1));
+    if (rows.length > MOST_AT_ONCE) return null;
+    const seen = rows.filter((row) => eventInView(looking, row));
+    const places = await livePlaces(this.db);
+    return {
+      events: seen.map((row) => liveEvent(looking, row, places)),
+      last: places.seal(rows.at(-1)?.id ?? after),
+    };
+  }
+
+  /** Looks for new events once and sends them to those who see them. */
+  async look(): Promise<void> {
+    if (this.busy) return;
+    this.busy = true;
+    try {
+      const rows = await readingRaw(this.db, (raw) => {
+        const last = lastEventId(raw);
+        if (last - this.last > MOST_AT_ONCE) {
+          this.last = last;
+          return null;
+        }
+        const found = last === this.last ? [] : eventsAfter(raw, this.last, MOST_AT_ONCE);
+        this.last = last;
+        return found;
+      });
+      if (rows === null || rows.length > 0) this.tell(rows, await livePlaces(this.db));
+    } catch (error) {
+      this.onTrouble(error);
+    } finally {
+      this.busy = false;
+    }
+  }
+
+  private tell(rows: ArrivedEvent[] | null, places: Places): void {
+    const last = places.seal(this.last);
+    for (const { looking, watchers } of this.audiences.values()) {
+      const seen = rows?.filter((row) => eventInView(looking, row));
+      if (seen?.length === 0) continue;
+      const piece = seen
+        ? streamMessage(
+            'events',
+            seen.map((row) => liveEvent(looking, row, places)),
+            last,
+          )
+        : streamMessage('anew', {}, last);
+      for (const send of watchers) send(piece);
+    }
+  }
+}
+
+const KEY = Symbol.for('lee-shore.live-hub');
+type Holder = { [KEY]?: LiveHub };
+
+/** The process's own hub. */
+export function liveHub(db: Db, onTrouble: (error: unknown) => void): LiveHub {
+  return ((globalThis as Holder)[KEY] ??= new LiveHub(db, onTrouble));
+}

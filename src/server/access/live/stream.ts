@@ -1,0 +1,116 @@
+/** One browser tab's stream of what happens now. */
+import type { Looking } from '@/data/scope';
+import type { Runtime } from '@/server/runtime';
+import { viewerBySession } from '@/server/staff/accounts';
+import { liveHub, streamMessage, viewerKey, type LiveHub } from './hub';
+import { livePlaces } from './place';
+
+/** A stream ends after this long, and the browser opens it anew. */
+const LONGEST = 5 * 60_000;
+/** How often it is asked who watches, in ms: what ends, ends within five seconds. */
+const ASK = 3000;
+/** A line now and then, so that nobody between takes the silence for an end. */
+const HEARTBEAT = 20_000;
+
+const encoder = new TextEncoder();
+
+export interface StreamOptions {
+  /** Does whoever opened it still see the same? Asked every few seconds. */
+  isStill?: () => Promise<boolean>;
+  /** How often, in ms. */
+  ask?: number;
+  longest?: number;
+}
+
+/**
+ * A stream of events in view as server-sent events. What came after `after` comes first, so that
+ * a lost connection loses nothing. It ends once whoever opened it is signed out, sees another part or
+ * has names covered; the browser then opens it anew, if it may.
+ */
+export function liveStream(
+  hub: LiveHub,
+  looking: Looking,
+  after: number | null,
+  { isStill = async () => true, ask = ASK, longest = LONGEST }: StreamOptions = {},
+): ReadableStream<Uint8Array> {
+  let end: () => void = () => undefined;
+  return new ReadableStream({
+    async start(controller) {
+      let isOver = false;
+      const send = (piece: Uint8Array) => {
+        if (isOver) return;
+        // A reader that takes nothing is given up: it asks again with its last id.
+        if ((controller.desiredSize ?? 0) < -MOST_WAITING) return end();
+        controller.enqueue(piece);
+      };
+      const timers = [
+        setInterval(() => send(encoder.encode(': still here\n\n')), HEARTBEAT),
+        setTimeout(() => end(), longest),
+        setInterval(() => {
+          isStill().then(
+            (still) => {
+              if (still) return;
+              // What is on the screen is no longer theirs to see either.
+              send(streamMessage('anew', {}));
+              end();
+            },
+            () => end(),
+          );
+        }, ask),
+      ];
+      let unwatch: () => void = () => undefined;
+      end = () => {
+        if (isOver) return;
+        isOver = true;
+        unwatch();
+        timers.forEach(clearInterval);
+        try {
+          controller.close();
+        } catch {
+          // The reader has gone already.
+        }
+      };
+      send(encoder.encode('retry: 2000\n\n'));
+      // First the watch, then what was missed: an event may come twice, and is known by its id.
+      const stop = await hub.watch(looking, send);
+      if (isOver) return stop();
+      unwatch = stop;
+      if (after === null) return;
+      const missed = await hub.missed(looking, after);
+      if (missed === null) send(streamMessage('anew', {}));
+      else if (missed.events.length > 0) send(streamMessage('events', missed.events, missed.last));
+    },
+    cancel() {
+      end();
+    },
+  });
+}
+
+/** Pieces that may wait for a slow reader. */
+const MOST_WAITING = 500;
+
+/**
+ * The answer to a tab that opens its stream.
+ * @param token of the session that asks
+ */
+export async function liveResponse(
+  runtime: Runtime,
+  looking: Looking,
+  after: string | null,
+  token: string,
+): Promise<Response> {
+  const hub = liveHub(runtime.db, (error) => runtime.log.error({ err: error }, 'the live hub could not look'));
+  const place = after === null ? null : (await livePlaces(runtime.db)).open(after);
+  const key = viewerKey(looking.viewer);
+  const isStill = async () => {
+    const viewer = await viewerBySession(runtime, token);
+    return viewer !== null && viewerKey(viewer) === key;
+  };
+  return new Response(liveStream(hub, looking, place, { isStill }), {
+    headers: {
+      'content-type': 'text/event-stream; charset=utf-8',
+      'cache-control': 'private, no-store, no-transform',
+      'x-accel-buffering': 'no',
+    },
+  });
+}

@@ -1,0 +1,181 @@
+/** The access log as a file: streamed row by row, however long, and given up when its reader goes away. */
+import { PassThrough, Readable } from 'node:stream';
+import { setImmediate as breathe, setTimeout as pause } from 'node:timers/promises';
+import ExcelJS from 'exceljs';
+import { csvLine, safeCell } from '@/core/imports/cells';
+import { logPlaces, logRowSql, type LogPlace } from '@/data/access/log/page';
+import { readingRaw } from '@/data/db';
+import { LOG_COLUMNS, countOpenLog, type OpenLog } from './access-log';
+import { isoOrNull } from '../request/figures';
+import type { Runtime } from '../runtime';
+
+export const LOG_FORMATS = ['csv', 'xlsx', 'jsonl'] as const;
+export type LogFormat = (typeof LOG_FORMATS)[number];
+
+/** Rows read at a time: a few milliseconds' work, after which the server sees to others. */
+const PIECE = 2000;
+/** A sheet holds this many rows, heading included. */
+const SHEET = 1_048_576;
+/** Bytes that may wait for a slow reader. */
+const WAITING = 1_000_000;
+
+/** How far an export has got. */
+export interface LogExport {
+  staffId: number;
+  done: number;
+  total: number;
+  about: boolean;
+  state: 'running' | 'done' | 'left' | 'failed';
+}
+
+const KEY = Symbol.for('lee-shore.log-exports');
+type Holder = { [KEY]?: Map<string, LogExport> };
+/** Ended exports that are still told of. */
+const REMEMBERED = 200;
+
+function exports(): Map<string, LogExport> {
+  return ((globalThis as Holder)[KEY] ??= new Map());
+}
+
+/** The progress of one of a member of staff's own exports; null for any other. */
+export function exportProgress(staffId: number, id: string): LogExport | null {
+  const found = exports().get(id);
+  return found?.staffId === staffId ? found : null;
+}
+
+function begin(id: string | undefined, progress: LogExport): LogExport {
+  if (id !== undefined) {
+    const all = exports();
+    all.set(id, progress);
+    for (const old of all.keys()) {
+      if (all.size <= REMEMBERED) break;
+      all.delete(old);
+    }
+  }
+  return progress;
+}
+
+/** A row as its SQL gives it: id, at, person, source, then the columns from learner_id on. */
+type RawRow = [id: number, at: number, person: number | null, source: number, ...rest: (string | null)[]];
+
+/** The rows of a log in pieces, newest first, as of when each piece is read. */
+async function* pieces(runtime: Pick<Runtime, 'db'>, { view, filter }: OpenLog): AsyncGenerator<RawRow[]> {
+  const sql = logRowSql(view.viewer, filter);
+  let from: LogPlace | undefined;
+  for (;;) {
+    const places = await logPlaces(runtime.db, view, filter, { limit: PIECE, from });
+    if (places.length === 0) return;
+    const rows = await readingRaw(
+      runtime.db,
+      (raw) =>
+        raw
+          .prepare(sql)
+          .raw()
+          .all(JSON.stringify(places.map(({ id }) => id))) as RawRow[],
+    );
+    // json_each gives the ids in order, and the join keeps it.
+    yield rows;
+    if (places.length < PIECE) return;
+    from = places.at(-1);
+    await breathe();
+  }
+}
+
+function cellsOf([, at, , , ...rest]: RawRow): (string | null)[] {
+  return [isoOrNull(at), ...rest];
+}
+
+async function* csvText(rows: AsyncGenerator<RawRow[]>, progress: LogExport): AsyncGenerator<string> {
+  yield `\uFEFF${csvLine(LOG_COLUMNS)}`;
+  for await (const piece of rows) {
+    progress.done += piece.length;
+    yield piece.map((row) => csvLine(cellsOf(row))).join('');
+  }
+}
+
+async function* jsonText(rows: AsyncGenerator<RawRow[]>, progress: LogExport): AsyncGenerator<string> {
+  for await (const piece of rows) {
+    progress.done += piece.length;
+    yield piece
+      .map((row) => {
+        const cells = cellsOf(row);
+        return `${JSON.stringify(Object.fromEntries(LOG_COLUMNS.map((name, index) => [name, cells[index]])))}\n`;
+      })
+      .join('');
+  }
+}
+
+/** Writes a workbook into a stream as it is read: as many sheets as the rows need. */
+function workbook(rows: AsyncGenerator<RawRow[]>, progress: LogExport): Readable {
+  const out = new PassThrough({ highWaterMark: WAITING });
+  const write = async () => {
+    const book = new ExcelJS.stream.xlsx.WorkbookWriter({ stream: out });
+    const addSheet = (number: number) => {
+      const sheet = book.addWorksheet(number === 1 ? 'Access log' : `Access log ${number}`, {
+        views: [{ state: 'frozen', ySplit: 1 }],
+      });
+      sheet.addRow([...LOG_COLUMNS]).commit();
+      return sheet;
+    };
+    let [number, onSheet] = [1, 1];
+    let sheet = addSheet(number);
+    for await (const piece of rows) {
+      for (const row of piece) {
+        if (onSheet === SHEET) {
+          sheet.commit();
+          sheet = addSheet((number += 1));
+          onSheet = 1;
+        }
+        sheet.addRow(cellsOf(row).map((cell) => (cell === null ? null : safeCell(cell)))).commit();
+        onSheet += 1;
+      }
+      progress.done += piece.length;
+      while (out.readableLength + out.writableLength > WAITING && !out.destroyed) await pause(5);
+      if (out.destroyed) return;
+    }
+    sheet.commit();
+    await book.commit();
+  };
+  write().catch((error: Error) => out.destroy(error));
+  return out;
+}
+
+const TYPES: Record<LogFormat, string> = {
+  csv: 'text/csv; charset=utf-8',
+  xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+  jsonl: 'application/jsonl; charset=utf-8',
+};
+
+/**
+ * A log as a stream of bytes. It is read only as fast as it is taken; when the reader goes away,
+ * nothing more is read.
+ * @param id by which its progress can be asked for
+ */
+export async function exportLog(
+  runtime: Pick<Runtime, 'db' | 'zone' | 'log'>,
+  open: OpenLog,
+  format: LogFormat,
+  id?: string,
+): Promise<{ body: Readable; type: string; fileName: string; progress: LogExport }> {
+  const { total, about } = await countOpenLog(runtime, open);
+  const staffId = open.view.viewer.staffId;
+  const progress = begin(id, { staffId, done: 0, total, about, state: 'running' });
+  const rows = pieces(runtime, open);
+  const body =
+    format === 'xlsx'
+      ? workbook(rows, progress)
+      : Readable.from(format === 'csv' ? csvText(rows, progress) : jsonText(rows, progress), {
+          objectMode: false,
+          highWaterMark: WAITING,
+        });
+  body.on('end', () => (progress.state = 'done'));
+  body.on('error', (error) => {
+    if (progress.state === 'running') progress.state = 'failed';
+    runtime.log.warn({ err: error }, 'an export of the log ended early');
+  });
+  body.on('close', () => {
+    if (progress.state === 'running') progress.state = 'left';
+    void rows.return(undefined);
+  });
+  return { body, type: TYPES[format], fileName: `access-log.${format}`, progress };
+}

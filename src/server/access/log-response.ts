@@ -1,0 +1,48 @@
+/** Answers that carry the access log: a page as JSON, or the whole as a streamed file. */
+import { Readable } from 'node:stream';
+import type { Viewer } from '@/data/scope';
+import { countOpenLog, logFigures, openLog, readLog } from './access-log';
+import { InvalidInput } from '../request/input';
+import { LOG_FORMATS, exportLog, type LogFormat } from './log-export';
+import type { Runtime } from '../runtime';
+
+function isLogFormat(format: string): format is LogFormat {
+  return (LOG_FORMATS as readonly string[]).includes(format);
+}
+
+/** The log as a file. @throws InvalidInput, NotFound */
+export async function logFile(
+  runtime: Runtime,
+  viewer: Viewer,
+  values: Record<string, string>,
+  format: LogFormat,
+): Promise<Response> {
+  // The list's own formats are others.
+  const open = await openLog(runtime, viewer, { ...values, format: undefined });
+  const id = /^[0-9a-f-]{36}$/.test(values.export ?? '') ? values.export : undefined;
+  const { body, type, fileName } = await exportLog(runtime, open, format, id);
+  return new Response(Readable.toWeb(body) as ReadableStream, {
+    headers: { 'content-type': type, 'content-disposition': `attachment; filename="${fileName}"` },
+  });
+}
+
+/** The API's answer: a page with its total, or a file of all. @throws InvalidInput, NotFound */
+export async function logResponse(runtime: Runtime, viewer: Viewer, values: Record<string, string>): Promise<Response> {
+  if (values.format !== undefined && isLogFormat(values.format)) return logFile(runtime, viewer, values, values.format);
+  if (values.format !== undefined && values.format !== 'json' && values.format !== '') {
+    throw new InvalidInput([{ field: 'format', message: `is not one of json, ${LOG_FORMATS.join(', ')}` }]);
+  }
+  const open = await openLog(runtime, viewer, values);
+  const { limit = '100', cursor } = open.query;
+  const [page, count] = await Promise.all([
+    readLog(runtime, open, { limit: Number(limit), cursor }),
+    countOpenLog(runtime, open),
+  ]);
+  return Response.json({
+    data: page.rows.map(logFigures),
+    next: page.older,
+    total: count.total,
+    // An estimate says so; otherwise the total is exact.
+    ...(count.about ? { about: true } : {}),
+  });
+}

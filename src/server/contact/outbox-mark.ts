@@ -1,0 +1,91 @@
+/**
+ * Tells a copy of the data from the data itself, so that no copy sends what has gone out already.
+ *
+ * The database counts what has been handed over, and a small file beside it has the same count. A
+ * database that is put back from a backup is behind the file; one that was copied to another folder
+ * has none. In either, nobody can know what has gone out since: what waits there becomes *unsure*.
+ */
+import { randomUUID } from 'node:crypto';
+import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { addAudit } from '@/data/audit';
+import { writing } from '@/data/db';
+import { countHandedOver, settleWaiting } from '@/data/contact/messages';
+import { readSetting, writeSetting } from '@/data/settings';
+import { sayCount } from '@/core/time/words';
+import type { Runtime } from '../runtime';
+
+interface Mark {
+  /** Which installation's database it stands beside. */
+  installation: string;
+  handedOver: number;
+}
+
+function markPath({ settings }: Pick<Runtime, 'settings'>): string {
+  return join(settings.dataDir, 'outbox.json');
+}
+
+function readMark(runtime: Pick<Runtime, 'settings'>): Mark | null {
+  const path = markPath(runtime);
+  if (!existsSync(path)) return null;
+  try {
+    return JSON.parse(readFileSync(path, 'utf8')) as Mark;
+  } catch {
+    return null;
+  }
+}
+
+function writeMark(runtime: Pick<Runtime, 'settings'>, mark: Mark): void {
+  const path = markPath(runtime);
+  // A name of its own, since several processes may start at once.
+  const part = `${path}.${randomUUID()}`;
+  writeFileSync(part, JSON.stringify(mark));
+  renameSync(part, path);
+}
+
+/**
+ * Looks whether this database is a copy; then what waits in it becomes unsure. Called when the
+ * database is opened. Returns how many messages that were.
+ */
+export async function settleCopy(runtime: Pick<Runtime, 'settings' | 'db' | 'clock' | 'log'>): Promise<number> {
+  const { db, clock, log } = runtime;
+  const found = await writing(db, async (trx) => {
+    const installation = await readSetting(trx, 'installation');
+    const handedOver = Number((await readSetting(trx, 'handed_over')) ?? 0);
+    if (installation === null) {
+      const mark = { installation: randomUUID(), handedOver };
+      await writeSetting(trx, 'installation', mark.installation);
+      await writeSetting(trx, 'handed_over', String(handedOver));
+      writeMark(runtime, mark);
+      return 0;
+    }
+    const mark = readMark(runtime);
+    const isCopy = mark === null || mark.installation !== installation || mark.handedOver > handedOver;
+    if (!isCopy) return 0;
+    const waiting = await settleWaiting(trx);
+    // Later than all that was counted before, in this folder or the other.
+    const next = Math.max(handedOver, mark?.handedOver ?? 0) + 1;
+    await writeSetting(trx, 'handed_over', String(next));
+    writeMark(runtime, { installation, handedOver: next });
+    const says = sayCount(waiting, 'message');
+    await addAudit(trx, {
+      at: clock.now(),
+      staff_id: null,
+      what: 'opened a copy of the data',
+      subject: `${says} waited in it`,
+    });
+    return waiting;
+  });
+  if (found > 0) {
+    log.warn(
+      { messages: found },
+      'this is a copy of the data: messages that waited in it may have gone out since, and are unsure until a person decides under Messages',
+    );
+  }
+  return found;
+}
+
+/** Counts a message that is about to be handed over, here and beside the database. */
+export async function noteHandedOver(runtime: Pick<Runtime, 'settings' | 'db'>): Promise<void> {
+  writeMark(runtime, await countHandedOver(runtime.db));
+}

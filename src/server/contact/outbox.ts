@@ -1,0 +1,231 @@
+/**
+ * Sending queued messages: mail over SMTP, text messages over their gateway.
+ *
+ * A mail is marked *sending* at the moment the server asks for its text, not before:
+ * whatever fails earlier (no server, no such recipient) has certainly not sent it and is
+ * tried again. Whatever fails after that moment without the server's answer may have been
+ * delivered, so it is never sent again by itself: it is *unsure*, and a person decides.
+ *
+ * Each channel has a lane of its own, and in a lane several messages are on their way at once,
+ * so that no slow server or message delays another.
+ */
+import { setTimeout as pause } from 'node:timers/promises';
+import type { Channel } from '@/core/contact/recipient';
+import { quietUntil } from '@/core/contact/quiet-hours';
+import { HOUR } from '@/core/time/zone';
+import {
+  dueMessages,
+  fromAheadMessages,
+  moveMessage,
+  moveMessageSafely,
+  reschedule,
+  type DueMessage,
+  type MessageChanges,
+} from '@/data/contact/messages';
+import type { MessageState } from '@/core/contact/person';
+import { openMailer, type Mailer } from './mailer';
+import { noteHandedOver } from './outbox-mark';
+import type { Runtime } from '../runtime';
+import type { Settings } from '../settings';
+import { GatewayRefusal, openGateway, type TextGateway } from './text-gateway';
+
+/** Waits between tries, in ms; the last repeats. */
+const DELAYS = [5_000, 15_000, 60_000, 5 * 60_000, 15 * 60_000, HOUR];
+/** After this many tries a message is failed, and says why. */
+const MOST_TRIES = 40;
+/** Messages of one channel that are on their way at once. */
+const AT_ONCE = 5;
+/** How long to wait before an outcome that could not be stored is stored again, in ms. */
+const AFTER_TROUBLE = 15_000;
+
+export function delayAfter(attempts: number): number {
+  return DELAYS[Math.min(attempts, DELAYS.length) - 1] ?? DELAYS[0];
+}
+
+export interface Carriers {
+  mailer: Mailer | null;
+  gateway: TextGateway | null;
+}
+
+export function openCarriers(settings: Settings): Carriers {
+  return { mailer: openMailer(settings.smtpUrl), gateway: openGateway(settings.smsUrl) };
+}
+
+/** Channels that there is something to send by. */
+export function openChannels({ mailer, gateway }: Carriers): Channel[] {
+  return [...(mailer ? ['email' as const] : []), ...(gateway ? ['sms' as const] : [])];
+}
+
+/**
+ * Sends the messages of some channels whose time has come, several at once. Returns how many were tried.
+ * @throws what the database says when it cannot note what is about to be sent: nothing more is tried then
+ */
+export async function sendDue(
+  runtime: Runtime,
+  carriers: Carriers,
+  channels: readonly Channel[] = openChannels(carriers),
+): Promise<number> {
+  const { db, clock } = runtime;
+  if (channels.length === 0) return 0;
+  await letGoOfAhead(runtime);
+  const under = new Set<Promise<void>>();
+  const tried = new Set<number>();
+  let trouble: unknown = null;
+  for (;;) {
+    const due = await dueMessages(db, { real: clock.real(), now: clock.now(), channels }, AT_ONCE + tried.size);
+    const next = due.filter((message) => !tried.has(message.id)).slice(0, AT_ONCE - under.size);
+    if (trouble !== null || next.length === 0) {
+      if (under.size === 0) break;
+    } else {
+      for (const message of next) {
+        tried.add(message.id);
+        const sending = sendOne(runtime, carriers, message)
+          .catch((error: unknown) => void (trouble ??= error))
+          .finally(() => under.delete(sending));
+        under.add(sending);
+      }
+    }
+    // One that is done makes room for the next, however long the others take.
+    await Promise.race(under);
+  }
+  if (trouble !== null) throw trouble;
+  return tried.size;
+}
+
+/** Sends what comes due in one channel, for ever. After a fault of the database it waits. */
+export async function sendForEver(
+  runtime: Runtime,
+  carriers: Carriers,
+  channel: Channel,
+  again = 1000,
+): Promise<never> {
+  for (;;) {
+    let wait = again;
+    try {
+      await sendDue(runtime, carriers, [channel]);
+    } catch (error) {
+      runtime.log.error({ err: error }, 'outbox failed, will try again');
+      wait = AFTER_TROUBLE;
+    }
+    await pause(wait);
+  }
+}
+
+/**
+ * What was queued while the clock was ahead of today's: it was written now at the latest, so its times are
+ * worked out from now.
+ */
+async function letGoOfAhead({ db, clock, zone }: Runtime): Promise<void> {
+  const [now, real] = [clock.now(), clock.real()];
+  for (const { id, timezone } of await fromAheadMessages(db, { now, latestTry: real + HOUR })) {
+    await reschedule(db, id, { now, next_try_at: real, not_before: quietUntil(now, timezone ?? zone) ?? 0 });
+  }
+}
+
+async function sendOne(runtime: Runtime, { mailer, gateway }: Carriers, message: DueMessage): Promise<void> {
+  if (message.channel === 'sms') await textOne(runtime, gateway!, message);
+  else await mailOne(runtime, mailer!, message);
+}
+
+/** Stores what became of a message that has been handed over, however long the disk is full. */
+async function noteOutcome(
+  { db, log }: Runtime,
+  message: DueMessage,
+  to: MessageState,
+  changes: MessageChanges,
+): Promise<void> {
+  for (;;) {
+    try {
+      await moveMessageSafely(db, message.id, 'sending', to, changes);
+      return;
+    } catch (error) {
+      log.error(
+        { message: message.id, err: error },
+        `what became of a message cannot be stored (${to}), will try again`,
+      );
+      await pause(AFTER_TROUBLE);
+    }
+  }
+}
+
+/** A text message that may have been taken is simply tried again: the gateway knows it by its key. */
+async function textOne(runtime: Runtime, gateway: TextGateway, message: DueMessage): Promise<void> {
+  const { db, clock, log } = runtime;
+  const attempts = message.attempts + 1;
+  if (!(await moveMessageSafely(db, message.id, 'queued', 'sending'))) return;
+  await noteHandedOver(runtime);
+  try {
+    await gateway(message);
+  } catch (error) {
+    const { message: says } = error as Error;
+    if (error instanceof GatewayRefusal || attempts >= MOST_TRIES) {
+      await noteOutcome(runtime, message, 'failed', { error: `The gateway refused it: ${says}`, attempts });
+    } else {
+      const next_try_at = clock.real() + delayAfter(attempts);
+      await noteOutcome(runtime, message, 'queued', { error: `Not sent yet: ${says}`, attempts, next_try_at });
+    }
+    log.warn({ message: message.id, status: (error as GatewayRefusal).status }, 'text message not sent');
+    return;
+  }
+  await noteOutcome(runtime, message, 'sent', { sent_at: clock.now(), error: null, attempts });
+}
+
+/** Another sender was quicker: nothing is sent by this one. */
+class TakenByAnother extends Error {}
+
+async function mailOne(runtime: Runtime, mailer: Mailer, message: DueMessage): Promise<void> {
+  const { db, clock, log } = runtime;
+  const attempts = message.attempts + 1;
+  let begun = false;
+  let fault: unknown = null;
+  try {
+    const mail = {
+      from: { name: message.from_name, address: message.from_email },
+      to: { name: message.to_name, address: message.address },
+      subject: message.subject,
+      text: message.body,
+      messageId: message.message_id,
+    };
+    await mailer(mail, async () => {
+      try {
+        if (!(await moveMessageSafely(db, message.id, 'queued', 'sending'))) throw new TakenByAnother();
+        await noteHandedOver(runtime);
+      } catch (error) {
+        fault = error;
+        throw error;
+      }
+      begun = true;
+    });
+  } catch (error) {
+    if (fault instanceof TakenByAnother) return;
+    // The database could not note it, so nothing was handed over: nor will anything be, for now.
+    if (fault !== null) throw fault;
+    const { message: says, status = 0 } = error as Error & { status?: number };
+    log.warn({ message: message.id, status }, 'mail not sent');
+    const [to, changes] = afterFailure(clock.real(), { attempts, status, says, begun });
+    if (begun) await noteOutcome(runtime, message, to, changes);
+    else await moveMessage(db, message.id, 'queued', to, changes);
+    return;
+  }
+  await noteOutcome(runtime, message, 'sent', { sent_at: clock.now(), error: null, attempts });
+}
+
+interface Failure {
+  attempts: number;
+  /** The server's status; 0 when it said nothing. */
+  status: number;
+  says: string;
+  /** Was the text begun? */
+  begun: boolean;
+}
+
+function afterFailure(real: number, { attempts, status, says, begun }: Failure): [MessageState, MessageChanges] {
+  if (begun && status === 0) {
+    const error = 'The mail server went silent while taking this. It may have arrived.';
+    return ['unsure', { error, attempts }];
+  }
+  if (status >= 500 || attempts >= MOST_TRIES) {
+    return ['failed', { error: `The mail server refused it: ${says}`, attempts }];
+  }
+  return ['queued', { error: `Not sent yet: ${says}`, attempts, next_try_at: real + delayAfter(attempts) }];
+}

@@ -1,0 +1,305 @@
+/** Writing to learners: a draft to one or many, each with their own facts, then the outbox. */
+import { randomUUID } from 'node:crypto';
+import { IsIn, IsNotEmpty, IsOptional, Matches, MaxLength, ValidateIf } from 'class-validator';
+import { daysQuiet } from '@/core/access/last-access';
+import { RECENT_CONTACT_DAYS } from '@/core/drift/order';
+import { quietUntil } from '@/core/contact/quiet-hours';
+import {
+  CHANNEL_CHOICES,
+  channelOf,
+  dialled,
+  whatStops,
+  type ChannelChoice,
+  type Recipient,
+} from '@/core/contact/recipient';
+import { fieldFault, fill } from '@/core/contact/template';
+import { IsDate } from '@/core/imports/validators';
+import { sayDay } from '@/core/time/words';
+import { DAY, dayFromDate, dayOf } from '@/core/time/zone';
+import { reachOfLearners } from '@/data/people/contact-details';
+import { contactedSince } from '@/data/contact/contacts';
+import { nextDue, sayGroup } from '@/data/courses/courses';
+import { writing, type Db } from '@/data/db';
+import {
+  addDraft,
+  closeDraft,
+  draftRecipients,
+  findDraft,
+  removeRecipient,
+  reopenDraft,
+  saveDraft,
+  type DraftRow,
+} from '@/data/contact/drafts';
+import { enrolmentsOf } from '@/data/people/enrolments';
+import { keepInScope, learnersById } from '@/data/people/learners';
+import { findMessage, moveMessage, queueMessages } from '@/data/contact/messages';
+import { fullName, staffById } from '@/data/staff/staff';
+import type { View } from '@/data/view';
+import { makeFollowUps } from './follow-ups';
+import { InvalidInput, NotFound, readInput } from '../request/input';
+import type { Runtime } from '../runtime';
+
+/** Messages wait this long before they go, in ms, so that sending can be undone. */
+export const UNDO_TIME = 10_000;
+export const MOST_RECIPIENTS = 5000;
+
+const missing = { message: 'is missing' };
+
+const subjectLong = { message: 'is longer than 200 characters' };
+const bodyLong = { message: 'is longer than 20,000 characters' };
+const channel = { message: `is not one of ${CHANNEL_CHOICES.join(', ')}` };
+const number = { message: 'is not a number' };
+
+/** A text on its way: nothing is required yet. */
+export class DraftText {
+  @IsOptional() @MaxLength(200, subjectLong) subject?: string;
+  @IsOptional() @MaxLength(20_000, bodyLong) body?: string;
+  @IsOptional() @IsIn(CHANNEL_CHOICES, channel) channel?: ChannelChoice;
+  @IsOptional() @Matches(/^\d{1,15}$/, number) template_id?: string;
+  /** The day on which to look at them again. */
+  @IsOptional() @IsDate() look_again?: string;
+}
+
+/** A text to be sent. A text message has no subject. */
+export class MessageInput extends DraftText {
+  @ValidateIf((input: MessageInput) => input.channel !== 'sms')
+  @IsNotEmpty(missing)
+  @MaxLength(200, subjectLong)
+  override subject?: string;
+  @IsNotEmpty(missing) @MaxLength(20_000, bodyLong) override body!: string;
+}
+
+/**
+ * Opens a draft to those of the learners that the viewer may see, with a text to begin from.
+ * @throws NotFound when that is nobody, InvalidInput for too many or a text that is too long
+ */
+export async function startDraft(
+  runtime: Runtime,
+  view: View,
+  ids: readonly number[],
+  begin: Record<string, unknown> = {},
+): Promise<number> {
+  const text = readInput(DraftText, begin);
+  if (ids.length > MOST_RECIPIENTS) {
+    const message = `are more than ${MOST_RECIPIENTS.toLocaleString('en-GB')}: narrow the list, or write in parts`;
+    throw new InvalidInput([{ field: 'learners', message }]);
+  }
+  const mine = await keepInScope(runtime.db, view.viewer, ids);
+  if (mine.length === 0) throw new NotFound('Nobody to write to');
+  const { subject = '', body = '' } = text;
+  return addDraft(runtime.db, view.viewer.staffId, mine, runtime.clock.now(), { subject, body });
+}
+
+/** What the fields of a message stand for, of each learner. */
+async function recipientsOf(runtime: Runtime, db: Db, view: View, ids: readonly number[]): Promise<Recipient[]> {
+  const { clock, zone } = runtime;
+  const now = clock.now();
+  const today = dayOf(now, zone);
+  const whole: View = { ...view, lens: {}, asOf: null, now };
+  const [learners, enrolments, contacted, reach, sender] = await Promise.all([
+    learnersById(db, whole, ids),
+    enrolmentsOf(db, whole, ids, 'active'),
+    contactedSince(db, ids, now - RECENT_CONTACT_DAYS * DAY),
+    reachOfLearners(db, ids),
+    staffById(db, view.viewer.staffId),
+  ]);
+  const due = await nextDue(db, [...new Set(enrolments.map((one) => one.course_id))], now);
+  const byId = new Map(learners.map((row) => [row.id, row]));
+  // The course that needs a word is the one with the highest drift; it comes first.
+  const courses = new Map([...enrolments].reverse().map((enrolment) => [enrolment.learner_id, enrolment]));
+  return ids.flatMap((id) => {
+    const row = byId.get(id);
+    if (!row) return [];
+    const course = courses.get(id);
+    const quiet = daysQuiet(row.last_at, now, zone);
+    const next = course && due.get(course.course_id);
+    return [
+      {
+        id,
+        learnerId: row.learner_id,
+        name: fullName(row),
+        email: row.email,
+        phone: row.phone,
+        preferred: reach.get(id)?.preferred_channel ?? null,
+        timezone: reach.get(id)?.timezone ?? null,
+        facts: {
+          given_name: row.given_name,
+          course: course?.course_title ?? null,
+          group: course?.group ? sayGroup(course.group) : null,
+          days_quiet: quiet === null ? null : String(quiet),
+          last_access: row.last_at === null ? null : sayDay(dayOf(row.last_at, zone), today),
+          next_due: next ? `${next.title} (${sayDay(dayOf(next.due_at, zone), today)})` : null,
+          my_name: view.viewer.cover === null ? sender && fullName(sender) : view.viewer.name,
+        },
+        contacted: contacted.get(id) ?? null,
+      },
+    ];
+  });
+}
+
+export interface OpenDraft {
+  draft: DraftRow;
+  recipients: Recipient[];
+}
+
+/** A draft of the viewer's own with its recipients. @throws NotFound */
+export async function openDraft(runtime: Runtime, view: View, draftId: number): Promise<OpenDraft> {
+  const draft = await findDraft(runtime.db, view.viewer, draftId);
+  if (!draft) throw new NotFound('No such message');
+  const ids = await draftRecipients(runtime.db, view.viewer, draftId);
+  return { draft, recipients: await recipientsOf(runtime, runtime.db, view, ids) };
+}
+
+export async function keepDraft(
+  runtime: Runtime,
+  view: View,
+  draftId: number,
+  values: Record<string, unknown>,
+): Promise<void> {
+  const draft = await findDraft(runtime.db, view.viewer, draftId);
+  if (!draft) throw new NotFound('No such message');
+  // A page may still keep its text while the message it sent is already on the way.
+  if (draft.sent_at !== null) return;
+  await saveDraft(runtime.db, draftId, draftOf(readInput(DraftText, values)));
+}
+
+function draftOf(text: DraftText): Omit<DraftRow, 'id' | 'sent_at'> {
+  return {
+    subject: text.subject ?? '',
+    body: text.body ?? '',
+    channel: text.channel ?? 'preferred',
+    template_id: text.template_id ? Number(text.template_id) : null,
+    look_again_day: text.look_again ? dayFromDate(text.look_again) : null,
+  };
+}
+
+export async function leaveOut(runtime: Runtime, view: View, draftId: number, learnerId: number): Promise<void> {
+  const draft = await findDraft(runtime.db, view.viewer, draftId);
+  if (!draft || draft.sent_at !== null) throw new NotFound('No such message');
+  await removeRecipient(runtime.db, draftId, learnerId);
+}
+
+interface Stopped {
+  name: string;
+  why: string;
+}
+
+export type SendResult =
+  | { outcome: 'queued'; queued: number; held: number; stopped: Stopped[] }
+  | { outcome: 'contacted'; names: string[] }
+  | { outcome: 'nobody'; stopped: Stopped[] };
+
+/**
+ * Queues a draft's messages, once, however often or from wherever it is asked for.
+ * Whoever cannot be written to is stopped and named. When somebody was contacted in the
+ * last 5 days whom the sender has not `acknowledged`, nothing is queued and they are named:
+ * the check and the queuing are one transaction, so two people writing at once see each other.
+ * What falls into a learner's quiet hours is held until they end.
+ * @throws InvalidInput, NotFound
+ */
+export async function sendDraft(
+  runtime: Runtime,
+  view: View,
+  draftId: number,
+  values: Record<string, unknown>,
+  acknowledged: readonly number[],
+): Promise<SendResult> {
+  const text = readInput(MessageInput, values);
+  checkInput(runtime, text);
+  const { subject, body, channel: wanted, template_id, look_again_day } = draftOf(text);
+  // Messages carry real names whatever the screen shows; what is told about them does not.
+  const real: View = { ...view, viewer: { ...view.viewer, cover: null } };
+  return writing(runtime.db, async (trx) => {
+    const draft = await findDraft(trx, view.viewer, draftId);
+    if (!draft) throw new NotFound('No such message');
+    const ids = await draftRecipients(trx, view.viewer, draftId);
+    const recipients = await recipientsOf(runtime, trx, real, ids);
+    const shown =
+      view.viewer.cover === null
+        ? null
+        : new Map((await learnersById(trx, { ...view, lens: {} }, ids)).map((row) => [row.id, fullName(row)]));
+    const nameOf = (recipient: Recipient) => shown?.get(recipient.id) ?? recipient.name;
+    const stopped: Stopped[] = [];
+    const ready: Recipient[] = [];
+    for (const recipient of recipients) {
+      const why = whatStops(recipient, { subject, body }, wanted);
+      if (why === null) ready.push(recipient);
+      else stopped.push({ name: nameOf(recipient), why });
+    }
+    const now = runtime.clock.now();
+    const heldUntil = (recipient: Recipient) => quietUntil(now, recipient.timezone ?? runtime.zone);
+    const held = ready.filter((recipient) => heldUntil(recipient) !== null).length;
+    if (draft.sent_at !== null) return { outcome: 'queued', queued: ready.length, held, stopped };
+    if (ready.length === 0) return { outcome: 'nobody', stopped };
+    const known = new Set(acknowledged);
+    const unknown = ready.filter((recipient) => recipient.contacted !== null && !known.has(recipient.id));
+    if (unknown.length > 0) return { outcome: 'contacted', names: unknown.map(nameOf) };
+    const sender = await staffById(trx, view.viewer.staffId);
+    const domain = runtime.settings.domain ?? sender!.email.slice(sender!.email.lastIndexOf('@') + 1);
+    await saveDraft(trx, draftId, { subject, body, channel: wanted, template_id, look_again_day });
+    await closeDraft(trx, draftId, now);
+    await queueMessages(
+      trx,
+      ready.map((recipient) => {
+        const channel = channelOf(recipient, wanted);
+        return {
+          draft_id: draftId,
+          learner_id: recipient.id,
+          staff_id: view.viewer.staffId,
+          channel,
+          template_id,
+          address: channel === 'sms' ? dialled(recipient.phone)! : recipient.email!,
+          subject: channel === 'sms' ? '' : fill(subject, recipient.facts).text,
+          body: fill(body, recipient.facts).text,
+          message_id: `${randomUUID()}@${domain}`,
+          created_at: now,
+          next_try_at: runtime.clock.real() + UNDO_TIME,
+          not_before: heldUntil(recipient) ?? 0,
+        };
+      }),
+    );
+    if (look_again_day !== null) {
+      const learners = ready.map((recipient) => recipient.id);
+      await makeFollowUps(runtime, trx, real, learners, {
+        dueDay: look_again_day,
+        reason: subject || body.slice(0, 80),
+        draftId,
+      });
+    }
+    return { outcome: 'queued', queued: ready.length, held, stopped };
+  });
+}
+
+/** What no class can say: the fields of the text, and a day that is still to come. */
+function checkInput({ clock, zone }: Runtime, text: MessageInput) {
+  const faults = (['subject', 'body'] as const).flatMap((field) => {
+    const message = fieldFault(text[field] ?? '');
+    return message === null ? [] : [{ field: field as string, message }];
+  });
+  if (text.look_again && dayFromDate(text.look_again)! < dayOf(clock.now(), zone)) {
+    faults.push({ field: 'look_again', message: 'lies before today' });
+  }
+  if (faults.length > 0) throw new InvalidInput(faults);
+}
+
+/** Takes a draft's messages back while none has been tried. Returns whether it could. */
+export async function undoSend(runtime: Runtime, view: View, draftId: number): Promise<boolean> {
+  return writing(runtime.db, async (trx) => {
+    const draft = await findDraft(trx, view.viewer, draftId);
+    return draft !== null && reopenDraft(trx, draftId);
+  });
+}
+
+/** Decides about a message of which nobody knows whether it arrived, or that did not. @throws NotFound */
+export async function settleMessage(runtime: Runtime, view: View, id: number, as: 'sent' | 'again'): Promise<void> {
+  const message = await findMessage(runtime.db, view.viewer, id);
+  if (!message || !['unsure', 'failed', 'bounced'].includes(message.state)) throw new NotFound('No such message');
+  if (as === 'sent')
+    await moveMessage(runtime.db, id, message.state, 'sent', { error: null, sent_at: runtime.clock.now() });
+  else
+    await moveMessage(runtime.db, id, message.state, 'queued', {
+      error: null,
+      attempts: 0,
+      next_try_at: runtime.clock.real(),
+    });
+}

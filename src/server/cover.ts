@@ -1,9 +1,0 @@
-/** Covered names: the switch, for one session. */
-import { setCovered } from '@/data/staff';
-import { hashToken } from './accounts';
-import type { Runtime } from './runtime';
-
-/** Covers every name in what a session is shown from now on, or uncovers them. */
-export async function coverNames({ db }: Runtime, token: string, covered: boolean): Promise<void> {
-  await setCovered(db, hashToken(token), covered);
-}

@@ -1,0 +1,104 @@
+import { unpackPerson } from '@/core/drift/shoreline';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { findLearner } from '@/data/people/learners';
+import type { View } from '@/data/view';
+import { listSetAside } from '@/data/drift/set-aside';
+import { dayOf } from '@/core/time/zone';
+import { bringBack, reachOf, setAside, setReach } from './own-watch';
+import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
+import { openView } from '../request/view';
+import { allMatching, needOrder, readWatchFilter, watchNames, watchPage } from './watch';
+
+let runtime: TestRuntime;
+let view: View;
+
+beforeEach(async () => {
+  runtime = await smallRuntime();
+  view = await openView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
+});
+afterEach(() => runtime.close());
+
+const id = async (learner: string) => (await findLearner(runtime.db, view.viewer, learner))!;
+const onWatch = async () =>
+  (await needOrder(runtime, await openView(runtime, view.viewer))).map((row) => row.learnerId);
+const list = () => listSetAside(runtime.db, view.viewer, dayOf(runtime.clock.now(), runtime.zone));
+
+describe('set aside', () => {
+  it('until a day ends on that day by itself', async () => {
+    await setAside(runtime, view.viewer, [await id('L1')], { reason: 'Harvest', until: 'date', date: '2026-11-30' });
+    expect(await onWatch()).not.toContain(await id('L1'));
+    expect(await list()).toMatchObject([{ learner_id: 'L1', reason: 'Harvest' }]);
+    runtime.setNow('2026-11-30T09:00:00Z');
+    expect(await onWatch()).toContain(await id('L1'));
+    expect(await list()).toEqual([]);
+  });
+
+  it('until they come back ends with their next event', async () => {
+    await setAside(runtime, view.viewer, [await id('L1')], { reason: 'Knows', until: 'back' });
+    await bringIn(runtime, 'access-log', logOf(['2026-11-20T10:00:00Z,L1,DRY,D1,opened']));
+    expect(await onWatch()).not.toContain(await id('L1'));
+    runtime.setNow('2026-11-26T09:00:00Z');
+    await bringIn(runtime, 'access-log', logOf(['2026-11-25T10:00:00Z,L1,DRY,D1,opened']));
+    expect(await onWatch()).toContain(await id('L1'));
+  });
+
+  it('is one’s own: somebody else still sees them; by hand it ends at once', async () => {
+    await setAside(runtime, view.viewer, [await id('L1')], { reason: 'x', until: 'back' });
+    const other = await openView(runtime, await viewerByEmail(runtime, 'mentor@staff.example'));
+    expect((await needOrder(runtime, other)).map((row) => row.learnerId)).toContain(await id('L1'));
+    await bringBack(runtime, view.viewer, [await id('L1')]);
+    expect(await onWatch()).toContain(await id('L1'));
+  });
+
+  it('names what is wrong, a 30 February too, and refuses who is out of scope', async () => {
+    const one = [await id('L1')];
+    const wrong = (values: Record<string, unknown>) => setAside(runtime, view.viewer, one, values);
+    await expect(wrong({ until: 'back' })).rejects.toThrow('reason is missing');
+    await expect(wrong({ reason: 'x', until: 'date', date: '2027-02-30' })).rejects.toThrow('date is not a date');
+    await expect(wrong({ reason: 'x', until: 'date' })).rejects.toThrow('date is missing');
+    await expect(wrong({ reason: 'x', until: 'date', date: '2026-11-24' })).rejects.toThrow('after today');
+    const coordinator = await viewerByEmail(runtime, 'norrick@partner.example');
+    await expect(setAside(runtime, coordinator, [await id('L3')], { reason: 'x', until: 'back' })).rejects.toThrow(
+      'Nobody',
+    );
+  });
+});
+
+describe('the Watch', () => {
+  it('narrows by band and by a stretch of drift, and takes nonsense for no filter', async () => {
+    expect(readWatchFilter({ band: '7', drift: '80-20' })).toEqual({ band: null, drift: null });
+    expect(readWatchFilter({ band: '2', drift: '20-80' })).toEqual({ band: '2', drift: [20, 80] });
+    await bringIn(runtime, 'access-log', logOf(['2026-11-23T10:00:00Z,L2,DRY,D1,opened']));
+    expect(await allMatching(runtime, view, { band: '0', drift: null })).toEqual([await id('L2')]);
+    expect(await allMatching(runtime, view, { band: null, drift: [50, 100] })).not.toContain(await id('L2'));
+  });
+
+  it('counts who is new in a band since a week ago, and gives the Shoreline everybody', async () => {
+    await bringIn(
+      runtime,
+      'access-log',
+      logOf(['2026-11-15T10:00:00Z,L2,DRY,D1,opened', '2026-11-14T10:00:00Z,L2,DRY,D1,opened']),
+    );
+    const watch = await watchPage(runtime, view, { band: null, drift: null }, 1);
+    expect(watch.counts[2]).toBe(4);
+    expect(watch.fresh[2]).toBe(1);
+    expect(watch.shoreline).toHaveLength(4);
+    expect(
+      watch.shoreline.map(unpackPerson).find((one) => one.id === watch.people.find((p) => p.learnerId === 'L2')!.id)
+        ?.weekAgo,
+    ).toBeLessThan(40);
+  });
+
+  it('gives names of those in view alone', async () => {
+    const coordinator = await openView(runtime, await viewerByEmail(runtime, 'norrick@partner.example'));
+    expect(Object.values(await watchNames(runtime, coordinator))).toEqual([{ name: 'Ines Marrow', learnerId: 'L1' }]);
+  });
+});
+
+it('the reach is one’s own, and checked', async () => {
+  expect(await reachOf(runtime, view.viewer)).toBe(10);
+  await setReach(runtime, view.viewer, { reach: '6' });
+  expect(await reachOf(runtime, view.viewer)).toBe(6);
+  expect(await reachOf(runtime, await viewerByEmail(runtime, 'mentor@staff.example'))).toBe(10);
+  await expect(setReach(runtime, view.viewer, { reach: '0' })).rejects.toThrow('1 to 1000');
+});

@@ -1,0 +1,57 @@
+/** What somebody arranges on their own Watch: whom they set aside, and how many they can reach. */
+import { IsIn, IsNotEmpty, IsOptional, Matches, MaxLength, ValidateIf } from 'class-validator';
+import { IsDate } from '@/core/imports/validators';
+import { dayFromDate, dayOf } from '@/core/time/zone';
+import { writing } from '@/data/db';
+import { keepInScope } from '@/data/people/learners';
+import type { Viewer } from '@/data/scope';
+import { addSetAside, endSetAside, readStaffSetting, writeStaffSetting } from '@/data/drift/set-aside';
+import { InvalidInput, NotFound, readInput } from '../request/input';
+import type { Runtime } from '../runtime';
+
+/** How many people a week, when somebody has not said. */
+const USUAL_REACH = 10;
+
+export class SetAsideInput {
+  @IsNotEmpty({ message: 'is missing' }) @MaxLength(300, { message: 'is longer than 300 characters' }) reason!: string;
+  @IsIn(['date', 'back'], { message: 'is not date or back' }) until!: 'date' | 'back';
+  @ValidateIf((input: SetAsideInput) => input.until === 'date') @IsDate() date?: string;
+}
+
+export class ReachInput {
+  @IsOptional() @Matches(/^([1-9]\d{0,2}|1000)$/, { message: 'is not a number from 1 to 1000' }) reach?: string;
+}
+
+/** Takes learners off the viewer's own Watch. @throws InvalidInput, NotFound */
+export async function setAside(
+  runtime: Runtime,
+  viewer: Viewer,
+  learnerIds: readonly number[],
+  values: Record<string, unknown>,
+) {
+  const { db, clock, zone } = runtime;
+  const input = readInput(SetAsideInput, values);
+  const untilDay = input.until === 'date' ? dayFromDate(input.date!) : null;
+  if (untilDay !== null && untilDay <= dayOf(clock.now(), zone)) {
+    throw new InvalidInput([{ field: 'date', message: 'has to lie after today' }]);
+  }
+  const mine = await keepInScope(db, viewer, learnerIds);
+  if (mine.length === 0) throw new NotFound('Nobody to set aside');
+  await writing(db, (trx) => addSetAside(trx, viewer.staffId, mine, input.reason, untilDay, clock.now()));
+}
+
+/** Puts learners back on the viewer's Watch. */
+export async function bringBack({ db, clock }: Runtime, viewer: Viewer, learnerIds: readonly number[]): Promise<void> {
+  await endSetAside(db, viewer.staffId, learnerIds, clock.now());
+}
+
+/** How many people the viewer can reach in a week. */
+export async function reachOf({ db }: Runtime, viewer: Viewer): Promise<number> {
+  return Number((await readStaffSetting(db, viewer.staffId, 'reach')) ?? USUAL_REACH);
+}
+
+/** @throws InvalidInput */
+export async function setReach({ db }: Runtime, viewer: Viewer, values: Record<string, unknown>): Promise<void> {
+  const { reach } = readInput(ReachInput, values);
+  await writeStaffSetting(db, viewer.staffId, 'reach', reach ?? String(USUAL_REACH));
+}

@@ -1,0 +1,52 @@
+/** Credentials with which sources send events by themselves. */
+import { randomBytes } from 'node:crypto';
+import { IsNotEmpty, MaxLength } from 'class-validator';
+import { addAudit } from '@/data/audit';
+import { addCredential, endCredential } from '@/data/feed/sources';
+import { isLead, type Viewer } from '@/data/scope';
+import { NotFound, readInput } from '../request/input';
+import type { Runtime } from '../runtime';
+import { hashSecret } from './xapi/http';
+
+export class CredentialInput {
+  @IsNotEmpty({ message: 'is missing' }) @MaxLength(100, { message: 'is longer than 100 characters' }) source!: string;
+}
+
+export interface NewCredential {
+  source: string;
+  key: string;
+  /** Shown once: only its hash is kept. */
+  secret: string;
+}
+
+/** Makes a credential for a source, which is made with it when it is new. @throws InvalidInput; NotFound for anybody but a lead */
+export async function makeCredential(
+  { db, clock }: Pick<Runtime, 'db' | 'clock'>,
+  viewer: Viewer,
+  values: Record<string, unknown>,
+): Promise<NewCredential> {
+  if (!isLead(viewer)) throw new NotFound();
+  const { source } = readInput(CredentialInput, values);
+  const [key, secret] = [randomBytes(6).toString('hex'), randomBytes(24).toString('base64url')];
+  const staff_id = viewer.staffId || null;
+  await addCredential(db, source, { key, secret_hash: hashSecret(secret), created_at: clock.now(), staff_id });
+  await addAudit(db, { at: clock.now(), staff_id, what: 'made a credential', subject: `${source}: ${key}` });
+  return { source, key, secret };
+}
+
+/** Ends a credential: what is sent with it is refused from now on. @throws NotFound */
+export async function dropCredential(
+  { db, clock }: Pick<Runtime, 'db' | 'clock'>,
+  viewer: Viewer,
+  id: number,
+): Promise<void> {
+  if (!isLead(viewer)) throw new NotFound();
+  const key = await endCredential(db, id, clock.now());
+  if (key === null) throw new NotFound('No such credential');
+  await addAudit(db, {
+    at: clock.now(),
+    staff_id: viewer.staffId || null,
+    what: 'ended a credential',
+    subject: key,
+  });
+}

@@ -1,0 +1,104 @@
+/** One learner's page, and one's place in the list one came from. */
+import type { Person } from '@/core/contact/person';
+import { findLearner, learnersById } from '@/data/people/learners';
+import type { View } from '@/data/view';
+import { eventsOfLearner, type EventRow } from '@/data/access/visits';
+import { learnerDetails, otherContacts, type LearnerDetails, type OtherContact } from '@/data/people/contact-details';
+import { crewOf, enrolmentsOf, type CrewRow } from '@/data/people/enrolments';
+import { lastMerge } from '@/data/people/merge';
+import { isLead, isStaffMember } from '@/data/scope';
+import { NotFound } from '../request/input';
+import { explainPeople } from './people';
+import type { Runtime } from '../runtime';
+import { matches, needOrder, type WatchFilter } from '../drift/watch';
+
+const WEEKS = 12;
+/** Events of one opened visit shown at most. */
+const EVENTS_SHOWN = 1000;
+
+export interface Place {
+  position: number;
+  of: number;
+  previous: string | null;
+  next: string | null;
+}
+
+/** Everything of one learner that the viewer may see. @throws NotFound for anybody else's */
+export async function learnerPage(runtime: Runtime, view: View, learnerId: string): Promise<Person> {
+  const id = await findLearner(runtime.db, view.viewer, learnerId);
+  if (id === null) throw new NotFound('No such learner');
+  const [person] = await explainPeople(runtime, view, [id], {
+    wakeDays: WEEKS * 7,
+    visits: 3,
+    contacts: 1,
+    status: 'all',
+  });
+  if (!person) throw new NotFound('No such learner');
+  return person;
+}
+
+/** What stands on a learner's page beside what a list shows of them. */
+export interface LearnerExtras {
+  /** Their instructors and mentors, by course. */
+  crew: CrewRow[];
+  contacts: OtherContact[];
+  /** Their details for changing; null for somebody who may not, or while names are covered. */
+  details: LearnerDetails | null;
+  /** May change who they are and their enrolments. */
+  lead: boolean;
+  /** May make two records one. */
+  mayMerge: boolean;
+  merged: { gone: string; at: number } | null;
+}
+
+export async function learnerExtras({ db }: Runtime, view: View, person: Person): Promise<LearnerExtras> {
+  const { viewer } = view;
+  const mayChange = isStaffMember(viewer) && viewer.cover === null;
+  const groups = await enrolmentsOf(db, view, [person.id]);
+  const [crew, contacts, details, merge] = await Promise.all([
+    crewOf(db, viewer, groups),
+    otherContacts(db, viewer, person.id),
+    mayChange ? learnerDetails(db, person.id) : null,
+    mayChange ? lastMerge(db, person.id) : null,
+  ]);
+  const whole = viewer.all || viewer.organisations.length > 0 || viewer.learners.length > 0;
+  return {
+    crew,
+    contacts,
+    details,
+    lead: mayChange && isLead(viewer),
+    mayMerge: mayChange && whole,
+    merged: merge && { gone: merge.gone, at: merge.at },
+  };
+}
+
+/** The events of one visit, as far as they lie in view. */
+export async function visitEvents(
+  runtime: Runtime,
+  view: View,
+  learnerId: number,
+  visit: { first: number; last: number },
+): Promise<EventRow[]> {
+  return eventsOfLearner(runtime.db, view.viewer, view.lens, learnerId, visit.first, visit.last, EVENTS_SHOWN);
+}
+
+/** Where a learner stands on the Watch; null when they are not on it. */
+export async function placeOnWatch(
+  runtime: Runtime,
+  view: View,
+  filter: WatchFilter,
+  id: number,
+): Promise<Place | null> {
+  const listed = (await needOrder(runtime, view)).filter((row) => matches(row, filter));
+  const index = listed.findIndex((row) => row.learnerId === id);
+  if (index < 0) return null;
+  const beside = [listed[index - 1]?.learnerId, listed[index + 1]?.learnerId].filter((one) => one !== undefined);
+  const rows = await learnersById(runtime.db, view, beside);
+  const external = (one: number | undefined) => rows.find((row) => row.id === one)?.learner_id ?? null;
+  return {
+    position: index + 1,
+    of: listed.length,
+    previous: external(listed[index - 1]?.learnerId),
+    next: external(listed[index + 1]?.learnerId),
+  };
+}

@@ -1,0 +1,39 @@
+/** Lists kept under a name, and shared by their link. */
+import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
+import { COVERED_TEXT } from '@/data/person';
+import { endView, listSavedViews, saveView, type SavedView } from '@/data/people/saved-views';
+import type { Viewer } from '@/data/scope';
+import { NotFound, readInput } from '../request/input';
+import type { Runtime } from '../runtime';
+
+export class SavedViewInput {
+  @IsNotEmpty({ message: 'is missing' }) @MaxLength(60, { message: 'is longer than 60 characters' }) name!: string;
+  @IsOptional() @MaxLength(2000, { message: 'is longer than 2000 characters' }) query?: string;
+}
+
+/** The viewer's own lists. A name, and what was searched for, may hold a person's name, so they are covered too. */
+export async function savedViews({ db }: Runtime, viewer: Viewer): Promise<SavedView[]> {
+  const views = await listSavedViews(db, viewer.staffId);
+  if (viewer.cover === null) return views;
+  return views.map((view, index) => {
+    const query = new URLSearchParams(view.query);
+    query.delete('q');
+    return { ...view, name: `View ${index + 1} ${COVERED_TEXT}`, query: query.toString() };
+  });
+}
+
+/** @throws InvalidInput */
+export async function keepView({ db }: Runtime, viewer: Viewer, values: Record<string, unknown>): Promise<void> {
+  const { name, query } = readInput(SavedViewInput, values);
+  await saveView(db, viewer.staffId, name, query ?? '');
+}
+
+/** Takes a view away; it can be put back. @throws NotFound */
+export async function dropView({ db, clock }: Runtime, viewer: Viewer, id: number): Promise<void> {
+  if (!(await endView(db, viewer.staffId, id, clock.now()))) throw new NotFound('No such view of yours');
+}
+
+/** Puts a view back that was taken away: the undo. @throws NotFound */
+export async function putBackView({ db }: Runtime, viewer: Viewer, id: number): Promise<void> {
+  if (!(await endView(db, viewer.staffId, id, null))) throw new NotFound('No such view of yours');
+}

@@ -1,0 +1,127 @@
+/** What every handler of the API shares: who asks, errors as RFC 9457, lists as JSON or files. */
+import { cookies } from 'next/headers';
+import { isLead, type Viewer } from '@/data/scope';
+import { SESSION_COOKIE, viewerByBearer, viewerBySession } from '../staff/accounts';
+import { asFile } from './exports';
+import { InvalidInput, NotFound, type FieldFault } from './input';
+import { isFile, type ListQuery } from './list-query';
+import { runtime, type Runtime } from '../runtime';
+import { troubleOf } from './trouble';
+import { currentViewer } from './viewer';
+
+export function problem(status: number, title: string, detail: string, errors?: FieldFault[]): Response {
+  return Response.json(
+    { type: 'about:blank', title, status, detail, ...(errors ? { errors } : {}) },
+    { status, headers: { 'content-type': 'application/problem+json' } },
+  );
+}
+
+/** The answer of an address that is asked for by another method. */
+export function onlyBy(method: string): () => Response {
+  return () => {
+    const answer = problem(405, 'Method not allowed', `This address takes ${method}.`);
+    answer.headers.set('allow', method);
+    return answer;
+  };
+}
+
+export interface ApiContext {
+  runtime: Runtime;
+  viewer: Viewer;
+  request: Request;
+  query: Record<string, string>;
+}
+
+interface Access {
+  /** Only for somebody who leads the programme; for others it does not exist. */
+  lead?: boolean;
+}
+
+async function whoAsks(runtime: Runtime, request: Request): Promise<Viewer | null> {
+  const header = request.headers.get('authorization');
+  if (header) return /^bearer /i.test(header) ? viewerByBearer(runtime, header.slice(7).trim()) : null;
+  // A cookie is sent by the browser by itself, so it is good for reading alone.
+  if (request.method !== 'GET' && request.method !== 'HEAD') return null;
+  const token = (await cookies()).get(SESSION_COOKIE)?.value;
+  return token ? viewerBySession(runtime, token) : null;
+}
+
+/** Wraps a handler with who asks and what an error looks like. */
+export function api<P>(handle: (context: ApiContext, params: P) => Promise<Response>, access: Access = {}) {
+  return async (request: Request, { params }: { params: Promise<P> }): Promise<Response> => {
+    const opened = await runtime();
+    try {
+      const viewer = await whoAsks(opened, request);
+      if (!viewer) {
+        return problem(401, 'Not signed in', 'Send a bearer token, or sign in and use the session for reads.');
+      }
+      if (access.lead && !isLead(viewer)) throw new NotFound();
+      const query = Object.fromEntries(new URL(request.url).searchParams);
+      return await handle({ runtime: opened, viewer, request, query }, await params);
+    } catch (error) {
+      return asProblem(opened, error);
+    }
+  };
+}
+
+export function asProblem({ log }: Pick<Runtime, 'log'>, error: unknown): Response {
+  if (error instanceof InvalidInput) return problem(422, 'Not valid', error.message, error.errors);
+  if (error instanceof NotFound) return problem(404, 'Not found', error.message);
+  const trouble = troubleOf(error);
+  if (trouble) {
+    log.warn({ err: error }, `request failed: ${trouble.title}`);
+    const answer = problem(trouble.status, trouble.title, trouble.detail);
+    if (trouble.retryAfter) answer.headers.set('retry-after', String(trouble.retryAfter));
+    return answer;
+  }
+  log.error({ err: error }, 'request failed');
+  return problem(
+    500,
+    'Something went wrong',
+    'Lee Shore could not do this. Nothing was changed; the log says what happened.',
+  );
+}
+
+/** What is somebody's is nobody else's to keep: no browser's, and nobody's in between. */
+function keptByNobody(answer: Response): Response {
+  if (!answer.headers.has('cache-control')) answer.headers.set('cache-control', 'private, no-store');
+  return answer;
+}
+
+/** Wraps a handler that answers the application's own pages: whoever is signed in, reading alone. */
+export function own(handle: (context: ApiContext) => Promise<Response>) {
+  return async (request: Request): Promise<Response> => keptByNobody(await answerOwn(handle, request));
+}
+
+async function answerOwn(handle: (context: ApiContext) => Promise<Response>, request: Request): Promise<Response> {
+  const opened = await runtime();
+  try {
+    const viewer = await currentViewer();
+    if (!viewer) return problem(401, 'Not signed in', 'Sign in again.');
+    const query = Object.fromEntries(new URL(request.url).searchParams);
+    return await handle({ runtime: opened, viewer, request, query });
+  } catch (error) {
+    return asProblem(opened, error);
+  }
+}
+
+/** One page of a list, or the whole list as a file. */
+export async function listResponse(
+  query: ListQuery,
+  name: string,
+  columns: readonly string[],
+  rows: readonly Record<string, unknown>[],
+  total: number,
+  next: string | null = null,
+): Promise<Response> {
+  if (isFile(query)) {
+    const type =
+      query.format === 'csv'
+        ? 'text/csv; charset=utf-8'
+        : 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
+    return new Response(new Uint8Array(await asFile(query.format, columns, rows)), {
+      headers: { 'content-type': type, 'content-disposition': `attachment; filename="${name}.${query.format}"` },
+    });
+  }
+  return Response.json({ data: rows, next, total });
+}

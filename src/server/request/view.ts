@@ -1,0 +1,69 @@
+/** What somebody looks at: their scope, a part of it, and the day of the readings. */
+import { dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
+import { findLens } from '@/data/courses/courses';
+import type { Viewer } from '@/data/scope';
+import { readSetting } from '@/data/settings';
+import type { Moment, View } from '@/data/view';
+import { InvalidInput, NotFound } from './input';
+import type { Runtime } from '../runtime';
+
+export interface LensNames {
+  course?: string;
+  group?: string;
+  organisation?: string;
+}
+
+/**
+ * The view for a viewer, cut to a course, group or organisation, as of now or of a past date.
+ * @throws NotFound for a part that is not there; InvalidInput for a date that is none or to come
+ */
+export async function openView(
+  runtime: Runtime,
+  viewer: Viewer,
+  names: LensNames = {},
+  asOfDate?: string,
+): Promise<View> {
+  const moment = await openMoment(runtime, viewer, names, asOfDate);
+  if (moment.asOf !== null) return { ...moment, readingDay: moment.asOf };
+  const stored = await readSetting(runtime.db, 'reading_day');
+  return { ...moment, readingDay: stored === null ? dayOf(moment.now, runtime.zone) : Number(stored) };
+}
+
+/**
+ * The same without a day of readings, for what needs none.
+ * @throws NotFound, InvalidInput as openView does
+ */
+export async function openMoment(
+  { db, clock, zone }: Runtime,
+  viewer: Viewer,
+  names: LensNames = {},
+  asOfDate?: string,
+): Promise<Moment> {
+  const lens = await findLens(db, viewer, names);
+  if (!lens) throw new NotFound('No such course, group or organisation');
+  const now = clock.now();
+  const asOf = asOfDate ? pastDay(asOfDate, dayOf(now, zone)) : null;
+  return { viewer, lens, asOf, now: asOf === null ? now : startOfDay(asOf + 1, zone) - 1 };
+}
+
+/** The day of a date before today; null for today. */
+function pastDay(date: string, today: number): number | null {
+  const day = dayFromDate(date);
+  if (day === null) throw new InvalidInput([{ field: 'as_of', message: 'is not a date such as 2026-11-24' }]);
+  if (day > today) throw new InvalidInput([{ field: 'as_of', message: 'lies after today' }]);
+  return day === today ? null : day;
+}
+
+/** The lens names behind `course:DRY`, `group:DRY/A` or `organisation:Name`. */
+export function lensNames(key: string | undefined): LensNames {
+  if (!key) return {};
+  const at = key.indexOf(':');
+  const [kind, name] = [key.slice(0, at), key.slice(at + 1)];
+  return kind === 'course' || kind === 'group' || kind === 'organisation' ? { [kind]: name } : {};
+}
+
+/** The first day of which there is a reading; null before any. */
+export async function firstReadingDay({ db }: Pick<Runtime, 'db'>): Promise<number | null> {
+  const stored = await readSetting(db, 'reading_first');
+  return stored === null ? null : Number(stored);
+}

@@ -1,0 +1,90 @@
+/** What somebody sees and changes of their own account: the password, and where they are signed in. */
+import { hash, verify } from '@node-rs/argon2';
+import { IsNotEmpty, MaxLength, MinLength } from 'class-validator';
+import { addAudit } from '@/data/audit';
+import { writing } from '@/data/db';
+import type { Viewer } from '@/data/scope';
+import {
+  clearTries,
+  endOtherSessions,
+  endSessionByHandle,
+  sessionsOf,
+  setPassword,
+  staffById,
+} from '@/data/staff/staff';
+import { countTryUnder, hashToken } from './accounts';
+import { InvalidInput, NotFound, readInput } from '../request/input';
+import type { Runtime } from '../runtime';
+
+export class OwnPasswordInput {
+  @IsNotEmpty({ message: 'is missing' }) @MaxLength(500, { message: 'is too long' }) current!: string;
+  @MinLength(12, { message: 'needs at least 12 characters' })
+  @MaxLength(500, { message: 'is too long' })
+  password!: string;
+}
+
+export interface OwnSignIn {
+  handle: string;
+  /** The browser, in words. */
+  agent: string;
+  since: number;
+  /** When it was last used, to within some minutes. */
+  seen: number;
+  /** Is it the one that asks? */
+  here: boolean;
+}
+
+/** Where somebody is signed in. @param token of the session that asks */
+export async function ownSignIns({ db, clock }: Runtime, viewer: Viewer, token: string): Promise<OwnSignIn[]> {
+  const own = hashToken(token);
+  return (await sessionsOf(db, viewer.staffId, clock.now())).map((row) => ({
+    handle: row.handle,
+    agent: row.agent || 'A browser',
+    since: row.created_at,
+    seen: row.seen_at,
+    here: row.token_hash === own,
+  }));
+}
+
+/** Ends one of one's own sign-ins. @throws NotFound */
+export async function endOwnSignIn({ db }: Runtime, viewer: Viewer, handle: string): Promise<void> {
+  if (!(await endSessionByHandle(db, viewer.staffId, String(handle)))) throw new NotFound('No such sign-in');
+}
+
+/** Ends all of one's own sign-ins but the one that asks. */
+export async function endOtherSignIns({ db }: Runtime, viewer: Viewer, token: string): Promise<void> {
+  await endOtherSessions(db, viewer.staffId, hashToken(token));
+}
+
+/**
+ * Changes one's own password; every other sign-in ends. Wrong tries at the old one are counted as
+ * those at the door are. @throws InvalidInput, SignInRefused, NotFound
+ */
+export async function changeOwnPassword(
+  runtime: Runtime,
+  viewer: Viewer,
+  token: string,
+  values: Record<string, unknown>,
+): Promise<void> {
+  const { db, clock } = runtime;
+  const input = readInput(OwnPasswordInput, values);
+  const staff = await staffById(db, viewer.staffId);
+  if (!staff?.password_hash) throw new NotFound('No such account');
+  const key = `own:${staff.id}`;
+  await countTryUnder(runtime, key);
+  if (!(await verify(staff.password_hash, input.current))) {
+    throw new InvalidInput([{ field: 'current', message: 'is not the password you have now' }]);
+  }
+  const password_hash = await hash(input.password);
+  await writing(db, async (trx) => {
+    await clearTries(trx, key);
+    await setPassword(trx, staff.id, password_hash);
+    await endOtherSessions(trx, staff.id, hashToken(token));
+    await addAudit(trx, {
+      at: clock.now(),
+      staff_id: staff.id,
+      what: 'changed their own password',
+      subject: staff.external_id,
+    });
+  });
+}
