@@ -1,4 +1,5 @@
 /** How often a learner usually comes: the expected gap between active days. */
+import { quantile } from '../statistics/quantile';
 import { countedDays, type DayRange } from './counted-days';
 
 /** The group's habit weighs as much as this many gaps of the learner's own. */
@@ -17,16 +18,6 @@ export function ownGaps(activeDays: readonly number[], skipped: readonly DayRang
     if (gap > 0) gaps.push(gap);
   }
   return gaps;
-}
-
-/** The value below which a share `p` of the values lies, linear between neighbours; null for none. */
-export function quantile(values: readonly number[], p: number): number | null {
-  if (values.length === 0) return null;
-  const sorted = [...values].sort((a, b) => a - b);
-  const position = (sorted.length - 1) * p;
-  const below = Math.floor(position);
-  const above = Math.min(below + 1, sorted.length - 1);
-  return sorted[below] + (sorted[above] - sorted[below]) * (position - below);
 }
 
 /** The group's gap: the median of its learners' 75th percentiles; null when none has a gap yet. */

@@ -1,5 +1,5 @@
 import { countedBack, countedDays, isWithin, type DayRange } from './counted-days';
-import { quantile } from './expected-gap';
+import { quantile } from '../statistics/quantile';
 import { ramp } from './ramp';
 import { firstDay } from './quiet';
 import type { EnrolmentFacts, Factor } from './types';

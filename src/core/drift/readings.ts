@@ -1,7 +1,8 @@
 /** A group's readings, day by day. */
 import { nextBand, type BandEdges, type PreviousReading } from './bands';
 import { mergeRanges, type DayRange } from './counted-days';
-import { groupGap, ownGaps, quantile } from './expected-gap';
+import { quantile } from '../statistics/quantile';
+import { groupGap, ownGaps } from './expected-gap';
 import { DEFAULT_WEIGHTS, type Weights } from './factors';
 import { readDrift } from './score';
 import { recentEfforts } from './silent';

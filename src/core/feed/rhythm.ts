@@ -3,7 +3,7 @@
  * although it usually does.
  */
 import { HOUR, offsetAt } from '../time/zone';
-import { quantile } from '../drift/expected-gap';
+import { quantile } from '../statistics/quantile';
 
 /** Events by hour: the number of whole hours since 1970 in UTC. */
 export type HourCounts = ReadonlyMap<number, number>;

@@ -1,5 +1,5 @@
 /** What stands out about how far an item has got, in words. */
-import { quantile } from '../drift/expected-gap';
+import { quantile } from '../statistics/quantile';
 import { sayDay } from '../time/words';
 import { dayOf } from '../time/zone';
 

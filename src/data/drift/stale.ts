@@ -103,3 +103,9 @@ export function notePastRead(raw: RawConnection, { courseId, groupId }: Group, n
     raw.prepare(`UPDATE drift_stale SET from_day = max(from_day, @next) WHERE ${OF_GROUP}`).run({ ...group, next });
   }
 }
+
+/** Who is in a course, or when it runs, has changed: all of its drift is read anew. */
+export function staleCourses(raw: RawConnection, courses: Set<number>): void {
+  for (const courseId of courses) markStale(raw, OF_COURSE, { courseId, fromDay: FROM_THE_BEGINNING });
+  courses.clear();
+}

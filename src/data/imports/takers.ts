@@ -1,6 +1,8 @@
 import type { FileKindName } from '@/core/imports/kinds';
 import { openAccessLogTaker } from '../access/take-access-log';
-import { openOutlineTaker, openRosterTaker, openStaffTaker } from '../people/take-roster';
+import { openOutlineTaker } from '../courses/take-outline';
+import { openRosterTaker } from '../people/take-roster';
+import { openStaffTaker } from '../staff/take-staff';
 import type { OpenTaker } from './taker';
 
 /** Who takes which kind of file. */

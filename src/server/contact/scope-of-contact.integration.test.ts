@@ -15,15 +15,9 @@ import { keepNote, logCall } from './contact';
 import { closeFollowUp, handOver, moveFollowUp, promise } from './follow-ups';
 import { find } from '../people/find';
 import { takeMail } from './inbound';
-import {
-  changeLearner,
-  endEnrolments,
-  enrol,
-  enterLearner,
-  keepOtherContact,
-  mergeLearners,
-  moveGroup,
-} from '../people/roster';
+import { mergeLearners } from '../people/merging';
+import { keepOtherContact } from '../people/other-contacts';
+import { changeLearner, endEnrolments, enrol, enterLearner, moveGroup } from '../people/roster';
 import { enterStaff } from '../staff/staff-accounts';
 import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { timelineOf } from '../people/timeline';

@@ -26,7 +26,7 @@ import { LIST_COLUMN_NAMES, fileOf } from './learner-columns';
 import { learnerDetail, learnerList } from './learner-list';
 import { learnerExtras, learnerPage } from './learner-page';
 import { setAside } from '../drift/own-watch';
-import { keepOtherContact } from './roster';
+import { keepOtherContact } from './other-contacts';
 import { keepView, savedViews } from './saved-views';
 import { enter, SMALL, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { timelineOf } from './timeline';

@@ -9,18 +9,9 @@ import { checkAll } from '../check';
 import { keepNote } from '../contact/contact';
 import { learnerDetail, learnerList } from './learner-list';
 import { recalculate } from '../drift/recalculate';
-import {
-  changeLearner,
-  dropOtherContact,
-  endEnrolments,
-  enrol,
-  enterLearner,
-  keepOtherContact,
-  mergeLearners,
-  moveGroup,
-  resumeEnrolments,
-  unmergeLearners,
-} from './roster';
+import { mergeLearners, unmergeLearners } from './merging';
+import { dropOtherContact, keepOtherContact } from './other-contacts';
+import { changeLearner, endEnrolments, enrol, enterLearner, moveGroup, resumeEnrolments } from './roster';
 import { viewerBySession } from '../staff/accounts';
 import { changeStaff, endStaff, enterStaff, givePassword, giveScope, takeScope } from '../staff/staff-accounts';
 import { enter, SMALL, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';

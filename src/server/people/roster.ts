@@ -1,19 +1,9 @@
 /** The roster by hand: who is a learner, in which course and group, and how they are reached. */
-import { IsEmail, IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
-import { CHANNELS, type Channel } from '@/core/contact/recipient';
-import { ENROLMENT_STATUSES } from '@/core/imports/kinds';
-import { IsDate, IsOfOurTime, IsPlainlyVisible, IsZone } from '@/core/imports/validators';
 import { dateOfDay, dayFromDate, dayOf } from '@/core/time/zone';
 import { addAudit, type Changes } from '@/data/audit';
-import {
-  learnerDetails,
-  removeOtherContact,
-  saveOtherContact,
-  type LearnerDetails,
-} from '@/data/people/contact-details';
+import { learnerDetails, type LearnerDetails } from '@/data/people/contact-details';
 import { writing, writingRaw, type Db } from '@/data/db';
 import { keepInScope } from '@/data/people/learners';
-import { lastMerge, mergeRecords, undoMerge, wholeRecords } from '@/data/people/merge';
 import {
   addEnrolment,
   addLearner,
@@ -31,52 +21,7 @@ import { isLead, isStaffMember, type Viewer } from '@/data/scope';
 import { reassignStaffEvents } from '@/data/access/take-access-log';
 import { InvalidInput, NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
-
-const missing = { message: 'is missing' };
-const long = { message: 'is longer than 200 characters' };
-const mail = { message: 'is not an e-mail address' };
-
-/** How a learner is reached: what their mentors may change. */
-export class ReachInput {
-  @IsOptional() @IsEmail({}, mail) email?: string;
-  @IsOptional() @MaxLength(60, { message: 'is longer than 60 characters' }) phone?: string;
-  @IsOptional() @IsIn(CHANNELS, { message: `is not one of ${CHANNELS.join(', ')}` }) preferred_channel?: Channel;
-  @IsOptional() @IsZone() timezone?: string;
-}
-
-/** Who a learner is as well: what a lead may change. */
-export class LearnerInput extends ReachInput {
-  @IsNotEmpty(missing) @MaxLength(200, long) given_name!: string;
-  @IsOptional() @MaxLength(200, long) family_name?: string;
-  @IsOptional() @MaxLength(200, long) @IsPlainlyVisible() organisation?: string;
-}
-
-export class EnrolInput {
-  @IsNotEmpty(missing) @MaxLength(200, long) course!: string;
-  @IsOptional() @MaxLength(200, long) @IsPlainlyVisible() group?: string;
-  @IsOptional() @IsDate() @IsOfOurTime() enrolled_on?: string;
-}
-
-export class NewLearnerInput extends LearnerInput {
-  @IsNotEmpty(missing) @MaxLength(200, long) @IsPlainlyVisible() learner_id!: string;
-  @IsNotEmpty(missing) @MaxLength(200, long) course!: string;
-  @IsOptional() @MaxLength(200, long) @IsPlainlyVisible() group?: string;
-  @IsOptional() @IsDate() @IsOfOurTime() enrolled_on?: string;
-}
-
-const ENDINGS = ENROLMENT_STATUSES.filter((status) => status !== 'active');
-
-export class EndInput {
-  @IsIn(ENDINGS, { message: `is not one of ${ENDINGS.join(', ')}` }) status!: (typeof ENDINGS)[number];
-  @IsOptional() @IsDate() @IsOfOurTime() ended_on?: string;
-}
-
-export class OtherContactInput {
-  @IsNotEmpty(missing) @MaxLength(200, long) name!: string;
-  @IsNotEmpty(missing) @MaxLength(60, { message: 'is longer than 60 characters' }) relation!: string;
-  @IsOptional() @IsEmail({}, mail) email?: string;
-  @IsOptional() @MaxLength(60, { message: 'is longer than 60 characters' }) phone?: string;
-}
+import { EndInput, EnrolInput, LearnerInput, NewLearnerInput, ReachInput, long } from './roster-input';
 
 function requireLead(viewer: Viewer): void {
   if (!isLead(viewer)) throw new NotFound();
@@ -299,80 +244,5 @@ export async function resumeEnrolments(runtime: Runtime, viewer: Viewer, enrolme
       const changes = { status: 'active', ended_day: null } as const;
       await changeEnrolment(runtime, trx, viewer, enrolment, 'resumed the enrolment', changes, says);
     }
-  });
-}
-
-/** Keeps another contact of a learner, or changes one. @throws InvalidInput, NotFound */
-export async function keepOtherContact(
-  runtime: Runtime,
-  viewer: Viewer,
-  learnerId: number,
-  contactId: number | null,
-  values: Record<string, unknown>,
-): Promise<void> {
-  const { db, clock } = runtime;
-  if (!isStaffMember(viewer) || (await keepInScope(db, viewer, [learnerId])).length === 0) throw new NotFound();
-  const { name, relation, email, phone } = readInput(OtherContactInput, values);
-  await writing(db, async (trx) => {
-    await saveOtherContact(trx, learnerId, contactId, { name, relation, email: email ?? null, phone: phone ?? null });
-    const what = contactId === null ? 'added a contact' : 'changed a contact';
-    await addAudit(trx, {
-      at: clock.now(),
-      staff_id: viewer.staffId,
-      learner_id: learnerId,
-      what,
-      subject: `${name} (${relation})`,
-    });
-  });
-}
-
-/** Takes another contact away, or puts it back with the values given. @throws NotFound */
-export async function dropOtherContact(runtime: Runtime, viewer: Viewer, learnerId: number, contactId: number) {
-  const { db, clock } = runtime;
-  if (!isStaffMember(viewer) || (await keepInScope(db, viewer, [learnerId])).length === 0) throw new NotFound();
-  await writing(db, async (trx) => {
-    const gone = await removeOtherContact(trx, learnerId, contactId);
-    if (!gone) throw new NotFound('No such contact');
-    await addAudit(trx, {
-      at: clock.now(),
-      staff_id: viewer.staffId,
-      learner_id: learnerId,
-      what: 'removed a contact',
-      subject: [gone.name, `(${gone.relation})`, gone.phone, gone.email].filter(Boolean).join(' '),
-    });
-  });
-}
-
-/**
- * Makes two records of one person one. Only by somebody who sees everything of both: for anybody
- * else one of them does not exist. @throws NotFound, InvalidInput
- */
-export async function mergeLearners(runtime: Runtime, viewer: Viewer, keptId: number, goneId: number): Promise<void> {
-  const { db, clock } = runtime;
-  if (keptId === goneId) throw new InvalidInput([{ field: 'learner_id', message: 'is this same record' }]);
-  await writing(db, async (trx) => {
-    if (!isStaffMember(viewer) || !(await wholeRecords(trx, viewer, [keptId, goneId])))
-      throw new NotFound('No such learner');
-    const at = clock.now();
-    await mergeRecords(trx, { kept: keptId, gone: goneId, staffId: viewer.staffId || null, at });
-    const merge = await lastMerge(trx, keptId);
-    const subject = `${merge!.gone} into this record`;
-    await addAudit(trx, { at, staff_id: viewer.staffId, learner_id: keptId, what: 'merged', subject });
-  });
-}
-
-/** Takes the last merge into a record apart. @throws NotFound */
-export async function unmergeLearners(runtime: Runtime, viewer: Viewer, keptId: number): Promise<void> {
-  const { db, clock } = runtime;
-  await writing(db, async (trx) => {
-    const merge = await lastMerge(trx, keptId);
-    if (!merge || !isStaffMember(viewer)) throw new NotFound('No merge to undo');
-    if ((await keepInScope(trx, viewer, [keptId])).length === 0) throw new NotFound('No merge to undo');
-    const at = clock.now();
-    await undoMerge(trx, merge.id, at);
-    // The record that comes back may be one the viewer does not see: then it all stays as it was.
-    if (!(await wholeRecords(trx, viewer, [keptId, merge.gone_id]))) throw new NotFound('No merge to undo');
-    const subject = `${merge.gone} from this record`;
-    await addAudit(trx, { at, staff_id: viewer.staffId, learner_id: keptId, what: 'took apart', subject });
   });
 }

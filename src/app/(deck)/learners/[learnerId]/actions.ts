@@ -2,17 +2,9 @@
 
 import { findLearner } from '@/data/people/learners';
 import { NotFound } from '@/server/request/input';
-import {
-  changeLearner,
-  dropOtherContact,
-  endEnrolments,
-  enrol,
-  keepOtherContact,
-  mergeLearners,
-  moveGroup,
-  resumeEnrolments,
-  unmergeLearners,
-} from '@/server/people/roster';
+import { mergeLearners, unmergeLearners } from '@/server/people/merging';
+import { dropOtherContact, keepOtherContact } from '@/server/people/other-contacts';
+import { changeLearner, endEnrolments, enrol, moveGroup, resumeEnrolments } from '@/server/people/roster';
 import { wholeNumbers } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';

@@ -1,0 +1,105 @@
+/** Taking outline rows: courses, their units and items. */
+import { isSkipped, parseInstant } from '@/core/time/instant';
+import { dateOfDay } from '@/core/time/zone';
+import { staleCourses } from '../drift/stale';
+import { checked, day, fault, given, orNull, upsert } from '../imports/rows';
+import { alikeFault, idFinder, openAlike, type OpenTaker } from '../imports/taker';
+
+interface StoredCourse {
+  id: number;
+  starts_day: number | null;
+  ends_day: number | null;
+}
+
+interface StoredItem {
+  opens_at: number | null;
+  due_at: number | null;
+}
+
+export const openOutlineTaker: OpenTaker = (raw, context) => {
+  const changedCourses = new Set<number>();
+  const positions = new Map<number, number>();
+  const unitId = idFinder(
+    raw,
+    'SELECT id FROM unit WHERE course_id = ?1 AND title = ?2',
+    'INSERT INTO unit (course_id, title, position) SELECT ?1, ?2, ifnull(max(position), 0) + 1 FROM unit WHERE course_id = ?1',
+  );
+  const instant = (value: string | undefined) =>
+    value === undefined ? undefined : value === '' ? null : parseInstant(value, context.timezone);
+  const alike = {
+    course: openAlike(raw, 'SELECT 0, code FROM course'),
+    item: openAlike(raw, 'SELECT course_id, external_id FROM item'),
+  };
+  const courseBefore = raw.prepare('SELECT id, starts_day, ends_day FROM course WHERE code = ?');
+  const itemBefore = raw.prepare('SELECT opens_at, due_at FROM item WHERE course_id = ? AND external_id = ?');
+  const numeral = (value: string | undefined) =>
+    value === undefined ? undefined : value === '' ? null : Number(value);
+  return checked(
+    context,
+    (row) => {
+      for (const field of ['opens_at', 'due_at', 'changed_at'] as const) {
+        if (row[field] && isSkipped(row[field], context.timezone))
+          return fault(field, `is none in ${context.timezone}: the clocks left it out`);
+      }
+      const misspelt = alikeFault('course', alike.course(row.course));
+      if (misspelt) return misspelt;
+      // What the file leaves out is as it was stored.
+      const stored = courseBefore.get(row.course) as StoredCourse | undefined;
+      const starts = day(row.starts_on);
+      const ends = day(row.ends_on);
+      const [begin, end] = [starts ?? stored?.starts_day, ends ?? stored?.ends_day];
+      if (begin && end && end < begin) {
+        return fault(
+          ends ? 'ends_on' : 'starts_on',
+          `the course would end on ${dateOfDay(end)}, before it begins on ${dateOfDay(begin)}`,
+        );
+      }
+      const opens = instant(row.opens_at);
+      const due = instant(row.due_at);
+      const item = stored && (itemBefore.get(stored.id, row.item_id) as StoredItem | undefined);
+      const [opening, deadline] = [
+        opens === undefined ? item?.opens_at : opens,
+        due === undefined ? item?.due_at : due,
+      ];
+      if (opening && deadline && deadline < opening) {
+        return fault(due ? 'due_at' : 'opens_at', 'the item would be due before it opens');
+      }
+      const course = upsert(
+        raw,
+        'course',
+        { code: row.course },
+        given({ title: row.course_title || undefined, starts_day: starts ?? undefined, ends_day: ends ?? undefined }),
+        { title: row.course },
+      );
+      const misspeltItem = alikeFault('item_id', alike.item(row.item_id, course.id));
+      if (misspeltItem) return misspeltItem;
+      const position = (positions.get(course.id) ?? 0) + 1;
+      positions.set(course.id, position);
+      const taken = upsert(
+        raw,
+        'item',
+        { course_id: course.id, external_id: row.item_id },
+        given({
+          unit_id: row.unit === undefined ? undefined : row.unit === '' ? null : unitId(course.id, row.unit),
+          title: row.item,
+          kind: row.kind,
+          required: row.required === undefined ? undefined : row.required === 'yes' ? 1 : 0,
+          opens_at: opens,
+          due_at: due,
+          points: numeral(row.points),
+          category: orNull(row.category),
+          weight: numeral(row.weight),
+          changed_at: instant(row.changed_at),
+          done_when: orNull(row.done_when),
+          position,
+        }),
+        { required: 0 },
+      );
+      if (course.changed) changedCourses.add(course.id);
+      return course.changed || taken.changed ? 'accepted' : 'duplicate';
+    },
+    () => {
+      staleCourses(raw, changedCourses);
+    },
+  );
+};

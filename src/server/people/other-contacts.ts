@@ -1,0 +1,50 @@
+/** Whom else one reaches about a learner: family, employer. */
+import { addAudit } from '@/data/audit';
+import { writing } from '@/data/db';
+import { removeOtherContact, saveOtherContact } from '@/data/people/contact-details';
+import { keepInScope } from '@/data/people/learners';
+import { isStaffMember, type Viewer } from '@/data/scope';
+import { NotFound, readInput } from '../request/input';
+import type { Runtime } from '../runtime';
+import { OtherContactInput } from './roster-input';
+
+/** Keeps another contact of a learner, or changes one. @throws InvalidInput, NotFound */
+export async function keepOtherContact(
+  runtime: Runtime,
+  viewer: Viewer,
+  learnerId: number,
+  contactId: number | null,
+  values: Record<string, unknown>,
+): Promise<void> {
+  const { db, clock } = runtime;
+  if (!isStaffMember(viewer) || (await keepInScope(db, viewer, [learnerId])).length === 0) throw new NotFound();
+  const { name, relation, email, phone } = readInput(OtherContactInput, values);
+  await writing(db, async (trx) => {
+    await saveOtherContact(trx, learnerId, contactId, { name, relation, email: email ?? null, phone: phone ?? null });
+    const what = contactId === null ? 'added a contact' : 'changed a contact';
+    await addAudit(trx, {
+      at: clock.now(),
+      staff_id: viewer.staffId,
+      learner_id: learnerId,
+      what,
+      subject: `${name} (${relation})`,
+    });
+  });
+}
+
+/** Takes another contact away, or puts it back with the values given. @throws NotFound */
+export async function dropOtherContact(runtime: Runtime, viewer: Viewer, learnerId: number, contactId: number) {
+  const { db, clock } = runtime;
+  if (!isStaffMember(viewer) || (await keepInScope(db, viewer, [learnerId])).length === 0) throw new NotFound();
+  await writing(db, async (trx) => {
+    const gone = await removeOtherContact(trx, learnerId, contactId);
+    if (!gone) throw new NotFound('No such contact');
+    await addAudit(trx, {
+      at: clock.now(),
+      staff_id: viewer.staffId,
+      learner_id: learnerId,
+      what: 'removed a contact',
+      subject: [gone.name, `(${gone.relation})`, gone.phone, gone.email].filter(Boolean).join(' '),
+    });
+  });
+}
