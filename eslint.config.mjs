@@ -1,19 +1,29 @@
+import { createTypeScriptImportResolver } from 'eslint-import-resolver-typescript';
+import { importX } from 'eslint-plugin-import-x';
 import reactHooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
 /** The layers, from the outside in. Each may import only from those after it. */
 const LAYERS = ['app', 'server', 'data', 'core'];
 
+/** Screens ask the server; of the data layer they know the shapes alone. */
+const typesOnly = {
+  group: ['@/data/**'],
+  allowTypeImports: true,
+  message: 'Screens take types from data; what they read comes from server.',
+};
+
 /** What a layer must not import, by path from the source folder or relative. */
-function without(layers, more = []) {
+function without(layers, more = [], rules = []) {
   const group = [...layers.flatMap((layer) => [`@/${layer}/**`, `**/../${layer}/**`]), ...more];
-  return ['error', { patterns: [{ group, message: 'Layers: app → server → data → core; ui takes types from core.' }] }];
+  const message = 'Layers: app → server → data → core; ui takes types from core.';
+  return ['error', { patterns: [{ group, message }, ...rules] }];
 }
 
 const layerRules = LAYERS.map((layer, index) => ({
   files: [`src/${layer}/**/*.{ts,tsx}`],
   rules: {
-    'no-restricted-imports': without(
+    '@typescript-eslint/no-restricted-imports': without(
       [...LAYERS.slice(0, index), ...(layer === 'app' ? [] : ['ui'])],
       {
         core: ['react', 'react-dom', 'next', 'next/**', 'knex', 'better-sqlite3', 'fs', 'node:*', '@mantine/**'],
@@ -21,6 +31,7 @@ const layerRules = LAYERS.map((layer, index) => ({
         server: ['@mantine/**'],
         app: ['knex', 'better-sqlite3'],
       }[layer],
+      layer === 'app' ? [typesOnly] : [],
     ),
   },
 }));
@@ -29,8 +40,13 @@ export default tseslint.config(
   { ignores: ['node_modules', '.next', 'dist', 'var', 'next-env.d.ts', 'test-results', 'playwright-report'] },
   ...tseslint.configs.recommended,
   {
-    plugins: { 'react-hooks': reactHooks },
+    plugins: { 'react-hooks': reactHooks, 'import-x': importX },
+    settings: {
+      ...importX.flatConfigs.typescript.settings,
+      'import-x/resolver-next': [createTypeScriptImportResolver()],
+    },
     rules: {
+      'import-x/no-cycle': ['error', { ignoreExternal: true }],
       'react-hooks/rules-of-hooks': 'error',
       'react-hooks/exhaustive-deps': 'error',
       eqeqeq: 'error',
@@ -44,7 +60,7 @@ export default tseslint.config(
   ...layerRules,
   {
     files: ['src/ui/**/*.{ts,tsx}'],
-    rules: { 'no-restricted-imports': without(['app', 'server', 'data']) },
+    rules: { '@typescript-eslint/no-restricted-imports': without(['app', 'server', 'data']) },
   },
   {
     // One clock: nothing in the application asks the machine for the time but server/clock.ts.
@@ -63,6 +79,6 @@ export default tseslint.config(
   },
   {
     files: ['src/core/**/*.test.ts', 'src/data/**/*.test.ts', 'src/server/**/*.test.ts'],
-    rules: { 'no-restricted-imports': 'off' },
+    rules: { '@typescript-eslint/no-restricted-imports': 'off' },
   },
 );

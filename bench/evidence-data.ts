@@ -11,7 +11,7 @@ import { ACTIONS, logRows, NOW } from './data';
 import { filled } from './import';
 
 /** One learner to 500 events, whatever the size: more events are more learners and courses. */
-export const EVENTS_A_LEARNER = 500;
+const EVENTS_A_LEARNER = 500;
 
 export async function evidence(rows: number): Promise<{ runtime: Runtime; dir: string; learners: number }> {
   const learners = Math.round(rows / EVENTS_A_LEARNER);

@@ -32,7 +32,7 @@ export function outage(today: number): readonly [number, number] {
 }
 
 /** Most of a day on which the south campus's platform was silent, which nobody has settled yet. */
-export function silence(today: number, zone: string): readonly [number, number] {
+function silence(today: number, zone: string): readonly [number, number] {
   // A working day of last week.
   const day = [5, 6].includes(weekday(today - 6)) ? today - 8 : today - 6;
   return [startOfDay(day, zone) + 7 * HOUR, startOfDay(day, zone) + 22 * HOUR];

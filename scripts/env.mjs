@@ -39,7 +39,7 @@ export function bundle() {
 /** Builds when there is no build, or a source is newer than it. */
 export function buildIfNeeded() {
   const built = join(root, '.next', 'BUILD_ID');
-  const sources = ['src', 'demo', 'stand-ins', 'package-lock.json', 'next.config.ts'].map((name) => join(root, name));
+  const sources = ['src', 'demo', 'stand-ins', 'package-lock.json', 'next.config.mjs'].map((name) => join(root, name));
   bundle();
   if (existsSync(built) && statSync(built).mtimeMs > Math.max(...sources.map(newest))) return;
   run('npx', ['next', 'build']);

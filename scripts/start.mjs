@@ -6,8 +6,10 @@ if (!/^\d{1,5}$/.test(port) || Number(port) > 65_535) {
   console.error(`Lee Shore cannot start with these settings:\n  PORT: is not a port number`);
   process.exit(1);
 }
-// Memory: a smaller nursery for each thread, two pools for the threads' other memory instead of one for each, and
-// a limit to each thread's heap, below which what is no longer used is looked for sooner.
-const node = ['--max-semi-space-size=8', '--max-old-space-size=384'];
+// Memory: a smaller nursery for each thread, and a limit to its heap, below which what is no longer used is looked for
+// sooner; two pools for the threads' other memory instead of one for each.
+const node = ['--max-semi-space-size=8', '--max-old-space-size=320'];
+// What is freed goes back to the system, and large pieces are never kept.
+const malloc = { MALLOC_ARENA_MAX: '2', MALLOC_TRIM_THRESHOLD_: '131072', MALLOC_MMAP_THRESHOLD_: '131072' };
 const next = ['node_modules/next/dist/bin/next', 'start', '-H', process.env.HOST || '127.0.0.1', '-p', port];
-start('node', [...node, ...next], { NODE_ENV: 'production', MALLOC_ARENA_MAX: '2' });
+start('node', [...node, ...next], { NODE_ENV: 'production', ...malloc });

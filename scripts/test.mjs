@@ -65,7 +65,7 @@ function finish() {
 install();
 ensureChromium();
 bundle();
-stage('lint', 'npx', ['eslint', '.']);
+stage('lint', 'npm', ['run', 'lint']);
 stage('format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
 stage('types', 'npm', ['run', '--silent', 'types']);
 for (const project of ['unit', 'integration']) {

@@ -4,6 +4,7 @@
  * Every read of personal data composes one of these conditions. Asking for something
  * outside one's scope therefore finds nothing, exactly as for something that does not exist.
  */
+import { isStaffMember } from '@/core/staff/rights';
 import type { Knex } from 'knex';
 import type { StaffRole } from '@/core/imports/kinds';
 import type { Db } from './db';
@@ -190,11 +191,6 @@ export function wholeLearnerInScope(viewer: Viewer, alias = 'learner'): Where {
   };
 }
 
-/** May the viewer change how a learner is reached, and keep notes on them? A partner's contact looks only. */
-export function isStaffMember(viewer: Viewer): boolean {
-  return viewer.role !== 'coordinator';
-}
-
 /**
  * Condition: what this member of staff wrote, said, promised or was answered is the viewer's to read.
  * Staff read one another's; a partner's contact reads their own alone: they are outside the trust, and a learner
@@ -212,9 +208,4 @@ export function wordsInScope(viewer: Viewer, ...columns: string[]): Where {
 export function wordsOnly(viewer: Viewer, staffColumn: string, sql: string, otherwise = 'NULL'): string {
   if (isStaffMember(viewer)) return sql;
   return `CASE WHEN ${staffColumn} = ${Number(viewer.staffId)} THEN ${sql} ELSE ${otherwise} END`;
-}
-
-/** May the viewer change the programme itself: roster, sources, accounts? */
-export function isLead(viewer: Viewer): boolean {
-  return viewer.role === 'lead' && viewer.all;
 }

@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Random } from '../../demo/random';
 
-export interface CampusPerson {
+interface CampusPerson {
   mail: string;
   course: string;
 }

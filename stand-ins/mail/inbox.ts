@@ -1,4 +1,5 @@
-import { simpleParser } from 'mailparser';
+import { buffer } from 'node:stream/consumers';
+import PostalMime from 'postal-mime';
 import { SMTPServer } from 'smtp-server';
 
 export interface Mail {
@@ -23,18 +24,20 @@ export async function openInbox(port: number): Promise<Inbox> {
     authOptional: true,
     disabledCommands: ['STARTTLS'],
     onData(stream, session, callback) {
-      simpleParser(stream).then((mail) => {
-        mails.push({
-          id: mails.length + 1,
-          messageId: mail.messageId ?? '',
-          from: mail.from?.text ?? '',
-          to: session.envelope.rcptTo.map((one) => one.address).join(', '),
-          subject: mail.subject ?? '',
-          text: mail.text ?? '',
-          at: new Date().toISOString(),
-        });
-        callback();
-      }, callback);
+      buffer(stream)
+        .then((source) => PostalMime.parse(source))
+        .then((mail) => {
+          mails.push({
+            id: mails.length + 1,
+            messageId: mail.messageId ?? '',
+            from: mail.from?.name ? `"${mail.from.name}" <${mail.from.address}>` : (mail.from?.address ?? ''),
+            to: session.envelope.rcptTo.map((one) => one.address).join(', '),
+            subject: mail.subject ?? '',
+            text: mail.text ?? '',
+            at: new Date().toISOString(),
+          });
+          callback();
+        }, callback);
     },
   });
   await new Promise<void>((resolve) => server.listen(port, '127.0.0.1', resolve));

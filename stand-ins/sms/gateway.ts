@@ -1,7 +1,7 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import { bodyOf, frame, html, send } from '../page';
 
-export interface Text {
+interface Text {
   id: number;
   key: string;
   to: string;

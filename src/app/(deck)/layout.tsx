@@ -1,8 +1,8 @@
 import type { ReactNode } from 'react';
 import { dayOf } from '@/core/time/zone';
-import { contactPulse } from '@/data/contact/contacts';
-import { countDue } from '@/data/contact/follow-ups';
-import { isLead } from '@/data/scope';
+import { contactPulse } from '@/server/contact/reads';
+import { countDue } from '@/server/contact/reads';
+import { isLead } from '@/core/staff/rights';
 import { unseenChecks } from '@/server/reach/checks';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';
@@ -15,10 +15,10 @@ import { leave } from '../sign-in/actions';
 export default async function DeckLayout({ children }: { children: ReactNode }) {
   const viewer = await requireViewer();
   const opened = await runtime();
-  const { db, clock, zone } = opened;
+  const { clock, zone } = opened;
   const [due, pulse, checks] = await Promise.all([
-    countDue(db, viewer, dayOf(clock.now(), zone)),
-    contactPulse(db),
+    countDue(opened, viewer, dayOf(clock.now(), zone)),
+    contactPulse(opened),
     unseenChecks(opened, viewer),
   ]);
   const covered = viewer.cover !== null;

@@ -1,5 +1,5 @@
 import { dayOf } from '@/core/time/zone';
-import { coursesInLog } from '@/data/access/log/names';
+import { coursesInLog } from '@/server/access/reads';
 import type { Moment } from '@/data/view';
 import { incompleteDays, sayGapDays } from '@/server/feed/feed';
 import type { Period } from '@/server/request/period';
@@ -14,7 +14,7 @@ interface Props {
 
 /** Says on which days of a period the log is incomplete: what is not in it may have happened all the same. */
 export async function LogIncomplete({ runtime, moment, period }: Props) {
-  const courses = await coursesInLog(runtime.db, moment);
+  const courses = await coursesInLog(runtime, moment);
   const days = await incompleteDays(runtime, courses, { to: moment.now, ...period });
   if (days.length === 0) return null;
   return (

@@ -1,9 +1,11 @@
 /** What every page of the deck needs: who looks, at what, as of when. */
 import { notFound } from 'next/navigation';
 import { dateOfDay, dayOf } from '@/core/time/zone';
-import { lensLabel, logsCompleteTo } from '@/data/courses/courses';
-import { isBeingRead, type View } from '@/data/view';
-import { isLead, type Viewer } from '@/data/scope';
+import { lensLabel, logsCompleteTo } from '@/server/courses/reads';
+import type { View } from '@/data/view';
+import { isBeingRead } from '@/server/drift/reads';
+import type { Viewer } from '@/data/scope';
+import { isLead } from '@/core/staff/rights';
 import { InvalidInput, NotFound } from '@/server/request/input';
 import { runtime, type Runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';
@@ -52,11 +54,11 @@ export async function openDeck(search: SearchParams): Promise<DeckContext> {
     return open();
   });
   const asOf = view.asOf === null ? null : dateOfDay(view.asOf);
-  const { db, clock, zone } = opened;
+  const { clock, zone } = opened;
   const [logsTo, beingRead, label] = await Promise.all([
-    logsCompleteTo(db),
-    isBeingRead(db, view, dayOf(clock.now(), zone)),
-    lensLabel(db, view.lens),
+    logsCompleteTo(opened),
+    isBeingRead(opened, view, dayOf(clock.now(), zone)),
+    lensLabel(opened, view.lens),
   ]);
   return { runtime: opened, viewer, view, lensKey, lensLabel: label, logsTo, asOf, beingRead, fault, params };
 }

@@ -1,7 +1,7 @@
 'use server';
 
 import type { Person } from '@/core/contact/person';
-import { listLabels } from '@/data/contact/notes';
+import { listLabels } from '@/server/contact/reads';
 import { keepNote, logCall, removeNote, takeBackCall, type LoggedCall } from '@/server/contact/contact';
 import { takeBackFollowUp, promise } from '@/server/contact/follow-ups';
 import { wholeNumbers } from '@/server/request/input';
@@ -55,7 +55,7 @@ export async function removeTheNote(id: number, removed = true): Promise<Result>
 /** Names of the labels a note may carry. */
 export async function labelNames(): Promise<string[]> {
   await requireViewer();
-  return (await listLabels((await runtime()).db)).map((label) => label.name);
+  return (await listLabels(await runtime())).map((label) => label.name);
 }
 
 export async function promiseTo(

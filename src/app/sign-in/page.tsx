@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { redirect } from 'next/navigation';
-import { anyAccount } from '@/data/staff/staff';
+import { anyAccount } from '@/server/staff/reads';
 import { demoSignIns } from '@/server/staff/demo-sign-ins';
 import { runtime } from '@/server/runtime';
 import { currentViewer } from '@/server/request/viewer';
@@ -11,10 +11,10 @@ import classes from './sign-in.module.css';
 export const metadata: Metadata = { title: 'Sign in' };
 
 export default async function SignInPage() {
-  const { db, settings } = await runtime();
+  const opened = await runtime();
   if (await currentViewer()) redirect('/watch');
-  if (!(await anyAccount(db))) redirect('/welcome');
-  const demo = await demoSignIns(settings);
+  if (!(await anyAccount(opened))) redirect('/welcome');
+  const demo = await demoSignIns(opened.settings);
   return (
     <main className={classes.page}>
       <h1>Lee Shore</h1>
@@ -40,7 +40,7 @@ export default async function SignInPage() {
             </tbody>
           </table>
           <p>
-            Mail arrives in <a href={settings.demoInbox ?? ''}>the demo’s inbox</a>.
+            Mail arrives in <a href={opened.settings.demoInbox ?? ''}>the demo’s inbox</a>.
           </p>
         </section>
       )}

@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { redirect } from 'next/navigation';
-import { anyAccount } from '@/data/staff/staff';
+import { anyAccount } from '@/server/staff/reads';
 import { runtime } from '@/server/runtime';
 import { AccountForm } from '../sign-in/account-form';
 import { begin } from '../sign-in/actions';
@@ -9,7 +9,7 @@ import classes from '../sign-in/sign-in.module.css';
 export const metadata: Metadata = { title: 'Welcome' };
 
 export default async function WelcomePage() {
-  if (await anyAccount((await runtime()).db)) redirect('/sign-in');
+  if (await anyAccount(await runtime())) redirect('/sign-in');
   return (
     <main className={classes.page}>
       <h1>Welcome to Lee Shore</h1>

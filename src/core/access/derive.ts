@@ -8,7 +8,7 @@ import { IDLE_GAP, TAIL, partsOf, visitsOf, type AccessEvent, type VisitPart } f
 export const DAY_SPAN = 1_000_000;
 
 /** One learner, one course, one day. */
-export interface LearnerDay {
+interface LearnerDay {
   courseId: number;
   day: number;
   /** Events on that day, of any kind. */
@@ -29,7 +29,7 @@ export interface LearnerDay {
 }
 
 /** One learner, one item, one day. */
-export interface ItemDay {
+interface ItemDay {
   itemId: number;
   day: number;
   /** Events of kind looked, worked or talked. */

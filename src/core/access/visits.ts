@@ -22,7 +22,7 @@ export interface AccessEvent {
 }
 
 /** An event with the time it is credited with, in ms. */
-export interface TimedEvent extends AccessEvent {
+interface TimedEvent extends AccessEvent {
   ms: number;
 }
 

@@ -1,9 +1,9 @@
 import { DAY, dayOf } from '../time/zone';
 
 /** A contact counts as answered by an access within this many days. */
-export const CAME_BACK_WITHIN = 7;
+const CAME_BACK_WITHIN = 7;
 /** … when it followed a quiet of at least this many days. */
-export const QUIET_BEFORE = 3;
+const QUIET_BEFORE = 3;
 
 export interface ContactAndAccess {
   contactAt: number;

@@ -49,7 +49,7 @@ export function followUpState(facts: FollowUpFacts, today: number): FollowUpStat
 }
 
 /** What the drift of one course said when a follow-up was made. */
-export interface CourseSnapshot {
+interface CourseSnapshot {
   courseId: number;
   score: number | null;
   band: Band | null;

@@ -7,7 +7,7 @@ import type { Channel } from './recipient';
 /** Where a message is on its way. */
 export type MessageState = 'queued' | 'sending' | 'sent' | 'unsure' | 'failed' | 'bounced';
 
-export interface ReasonShown {
+interface ReasonShown {
   title: string;
   says: string;
   points: number;

@@ -1,9 +1,9 @@
 import { DAY, HOUR, dayOf, fromWallClock, offsetAt } from '../time/zone';
 
 /** Nothing is sent from this hour of the learner's evening … */
-export const QUIET_FROM = 21;
+const QUIET_FROM = 21;
 /** … to this hour of their morning. */
-export const QUIET_TO = 8;
+const QUIET_TO = 8;
 
 /** When the quiet hours that an instant lies in end; null when it lies in none. */
 export function quietUntil(at: number, zone: string): number | null {

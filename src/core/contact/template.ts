@@ -11,7 +11,7 @@ export const MESSAGE_FIELDS = {
   my_name: 'my name',
 } as const;
 
-export type MessageField = keyof typeof MESSAGE_FIELDS;
+type MessageField = keyof typeof MESSAGE_FIELDS;
 export type MessageFacts = Record<MessageField, string | null>;
 
 const FIELD = /\{\{\s*([^{}]*?)\s*\}\}/g;

@@ -5,7 +5,7 @@ import { countedDays, type DayRange } from './counted-days';
 /** The group's habit weighs as much as this many gaps of the learner's own. */
 const GROUP_WEIGHT = 4;
 /** Expected of a group in which nobody has come twice yet, in days. */
-export const UNKNOWN_GAP = 3;
+const UNKNOWN_GAP = 3;
 const SHORTEST = 1;
 const LONGEST = 14;
 

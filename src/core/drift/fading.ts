@@ -14,7 +14,7 @@ const ENOUGH_OF_ONE = 7;
 const ENOUGH_HABIT = 2;
 
 /** Active days after one day and up to another that are counted ones. */
-export function activeBetween(
+function activeBetween(
   activeDays: readonly number[],
   after: number,
   upTo: number,

@@ -29,8 +29,7 @@ export interface GroupFacts {
   efforts: number | null;
 }
 
-export const FACTOR_NAMES = ['quiet', 'fading', 'sessions', 'overdue', 'silent', 'grade', 'pace'] as const;
-export type FactorName = (typeof FACTOR_NAMES)[number];
+export type FactorName = 'quiet' | 'fading' | 'sessions' | 'overdue' | 'silent' | 'grade' | 'pace';
 
 /** How bad one factor is, and why. */
 export interface Assessment {

@@ -17,7 +17,7 @@ export interface CsvRow {
 /** A row longer than this is taken for a quotation mark that is never closed. */
 const LONGEST_ROW = 1_000_000;
 
-export const DELIMITERS = [',', ';', '\t'] as const;
+const DELIMITERS = [',', ';', '\t'] as const;
 
 /** The delimiter that stands most often in the heading line, outside quotes. */
 export function delimiterOf(heading: string): string {

@@ -5,7 +5,7 @@ import { FILE_KINDS, type FileKindName } from './kinds';
 import { mappingFaults, isoFromNumerals, isTimeColumn, type DateOrder, type Mapping } from './mapping';
 import { cellChecks, type CellCheck } from './row-check';
 
-export interface ReadColumn {
+interface ReadColumn {
   name: string;
   /** Place in the row. */
   index: number;

@@ -29,7 +29,7 @@ export const SCOPE_KINDS = ['all', 'organisation', 'course', 'group', 'learner']
 export type ScopeKind = (typeof SCOPE_KINDS)[number];
 
 /** One enrolment. */
-export class RosterRow {
+class RosterRow {
   @IsNotEmpty(required) @MaxLength(ID, tooLong) @IsPlainlyVisible() learner_id!: string;
   @IsNotEmpty(required) @MaxLength(TEXT, tooLong) given_name!: string;
   @IsOptional() @MaxLength(TEXT, tooLong) family_name?: string;
@@ -44,7 +44,7 @@ export class RosterRow {
 }
 
 /** One course item. */
-export class OutlineRow {
+class OutlineRow {
   @IsNotEmpty(required) @MaxLength(ID, tooLong) @IsPlainlyVisible() @HasNoSlash() course!: string;
   @IsOptional() @MaxLength(TEXT, tooLong) course_title?: string;
   @IsOptional() @IsDate() @IsOfOurTime() starts_on?: string;
@@ -64,7 +64,7 @@ export class OutlineRow {
 }
 
 /** One scope of one member of staff. */
-export class StaffRow {
+class StaffRow {
   @IsNotEmpty(required) @MaxLength(ID, tooLong) @IsPlainlyVisible() staff_id!: string;
   @IsNotEmpty(required) @MaxLength(TEXT, tooLong) given_name!: string;
   @IsOptional() @MaxLength(TEXT, tooLong) family_name?: string;
@@ -75,7 +75,7 @@ export class StaffRow {
 }
 
 /** One event. */
-export class AccessLogRow {
+class AccessLogRow {
   @IsNotEmpty(required) @IsInstant() @IsOfOurTime() time!: string;
   @IsNotEmpty(required) @MaxLength(ID, tooLong) @IsPlainlyVisible() learner_id!: string;
   @IsNotEmpty(required) @MaxLength(ID, tooLong) @IsPlainlyVisible() @HasNoSlash() course!: string;

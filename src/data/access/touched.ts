@@ -8,7 +8,7 @@
 import type { RawConnection } from '../db';
 
 /** A number that stands for one noting: no two are alike, and JavaScript holds it exactly. */
-export const NEW_MARK = '(random() & 9007199254740991)';
+const NEW_MARK = '(random() & 9007199254740991)';
 
 const KEEP_WIDEST = `ON CONFLICT DO UPDATE SET from_at = min(from_at, excluded.from_at),
   to_at = max(to_at, excluded.to_at), mark = excluded.mark`;

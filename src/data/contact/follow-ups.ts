@@ -5,13 +5,13 @@ import { freeText, personColumns, staffName } from '../person';
 import {
   courseRowInScope,
   enrolmentInScope,
-  isStaffMember,
   learnerInLens,
   learnerInScope,
   wordsInScope,
   type Looking,
   type Viewer,
 } from '../scope';
+import { isStaffMember } from '@/core/staff/rights';
 
 export interface FollowUpRow {
   id: number;

@@ -30,7 +30,7 @@ export async function queueMessages(trx: Db, messages: readonly NewMessage[]): P
   );
 }
 
-export interface OutboxRow {
+interface OutboxRow {
   id: number;
   channel: Channel;
   not_before: number;

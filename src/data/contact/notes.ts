@@ -3,7 +3,8 @@ import type { Knex } from 'knex';
 import type { Db } from '../db';
 import { likePattern } from '../people/learners';
 import { freeText, personColumns, staffName } from '../person';
-import { isStaffMember, learnerInLens, learnerInScope, type Looking, type Viewer } from '../scope';
+import { learnerInLens, learnerInScope, type Looking, type Viewer } from '../scope';
+import { isStaffMember } from '@/core/staff/rights';
 
 export const AUDIENCES = ['staff', 'self'] as const;
 export type Audience = (typeof AUDIENCES)[number];

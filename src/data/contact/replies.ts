@@ -1,10 +1,10 @@
 /** What came in: answers, automatic answers, and word that a message could not be delivered. */
 import type { Db } from '../db';
 import { freeText, personColumns } from '../person';
-import { isLead, learnerInLens, learnerInScope, wordsInScope, type Looking, type Viewer } from '../scope';
+import { learnerInLens, learnerInScope, wordsInScope, type Looking, type Viewer } from '../scope';
+import { isLead } from '@/core/staff/rights';
 
-export const REPLY_KINDS = ['answer', 'automatic', 'bounce'] as const;
-export type ReplyKind = (typeof REPLY_KINDS)[number];
+export type ReplyKind = 'answer' | 'automatic' | 'bounce';
 
 export interface NewReply {
   learner_id: number | null;

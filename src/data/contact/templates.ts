@@ -1,7 +1,8 @@
 /** Message templates, kept for a course's team or for the whole programme. */
 import type { Knex } from 'knex';
 import type { Db } from '../db';
-import { isLead, type Viewer } from '../scope';
+import type { Viewer } from '../scope';
+import { isLead } from '@/core/staff/rights';
 
 export interface TemplateRow {
   id: number;

@@ -36,13 +36,6 @@ export async function lensChoices(db: Db, viewer: Viewer): Promise<LensChoice[]>
   ];
 }
 
-/** The names of the parts of a kind, as choices of a form: `DRY` or `DRY/A` with what it is called. */
-export function namesOfKind(choices: readonly LensChoice[], kind: 'course' | 'group' | 'organisation') {
-  return choices
-    .filter(({ key }) => key.startsWith(`${kind}:`))
-    .map(({ key, label }) => ({ value: key.slice(kind.length + 1), label }));
-}
-
 /** The courses in which a viewer sees active learners, by title. */
 export async function coursesSeen(db: Db, viewer: Viewer): Promise<{ code: string; title: string }[]> {
   return seenCourses(db, viewer).select('course.code', 'course.title');

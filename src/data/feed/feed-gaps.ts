@@ -145,8 +145,3 @@ export async function sourcesOfCourses(db: Db, courseIds: readonly number[]): Pr
     .distinct('source_id')
     .pluck('source_id');
 }
-
-export async function countFoundGaps(db: Db): Promise<number> {
-  const [{ count }] = await db('feed_gap').where('state', 'found').count('* as count');
-  return Number(count);
-}

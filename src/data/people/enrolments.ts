@@ -110,7 +110,7 @@ export interface ClassMember {
 }
 
 /** A class list of more than these is no class: then it is only counted. */
-export const MOST_MEMBERS = 300;
+const MOST_MEMBERS = 300;
 
 export interface Class {
   /** By name; null for more than a class. */

@@ -26,7 +26,7 @@ export interface LearnerFilter {
 }
 
 /** The same people as reach counts. */
-export interface OpenedFilter {
+interface OpenedFilter {
   id: number;
   courseId: number;
   opened: boolean;
@@ -77,7 +77,7 @@ export function likePattern(text: string): string {
 }
 
 /** Condition: every word typed is a part of the learner's name, id, e-mail or phone, as the viewer sees them. */
-export function matchesText(viewer: Viewer, q: string) {
+function matchesText(viewer: Viewer, q: string) {
   const { given, family, id, email, phone } = personColumns(viewer);
   const text = `(${given} || ' ' || ${family} || ' ' || ${id} || ' ' || ifnull(${email}, '') || ' ' || ifnull(${phone}, ''))`;
   return (builder: Knex.QueryBuilder) => {

@@ -7,7 +7,7 @@ import { enrolmentInScope, type Viewer } from '../scope';
 import { FROM_THE_BEGINNING, OF_COURSE, markStaleIn } from '../drift/stale';
 
 /** The id of an organisation by its name, made when it is new; null for none. */
-export async function organisationId(trx: Db, name: string | null): Promise<number | null> {
+async function organisationId(trx: Db, name: string | null): Promise<number | null> {
   if (name === null) return null;
   const found = await trx('organisation').where({ name }).first('id');
   return found?.id ?? (await trx('organisation').insert({ name }).returning('id'))[0].id;
@@ -124,7 +124,7 @@ export async function markCourseStale(trx: Db, courseId: number): Promise<void> 
   await markStaleIn(trx, OF_COURSE, { courseId, fromDay: FROM_THE_BEGINNING });
 }
 
-export interface MissingRow {
+interface MissingRow {
   enrolment: number;
   learner_id: string;
   name: string;

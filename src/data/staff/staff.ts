@@ -1,4 +1,5 @@
 /** Staff, their scopes and their sessions. */
+import { fullName } from '@/core/people/name';
 import { randomBytes } from 'node:crypto';
 import type { ScopeKind, StaffRole } from '@/core/imports/kinds';
 import type { Db } from '../db';
@@ -14,10 +15,6 @@ export interface StaffAccount {
   role: StaffRole;
   password_hash: string | null;
   ended_at: number | null;
-}
-
-export function fullName(person: { given_name: string; family_name: string }): string {
-  return `${person.given_name} ${person.family_name}`.trim();
 }
 
 export async function staffByEmail(db: Db, email: string): Promise<StaffAccount | null> {

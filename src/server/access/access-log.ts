@@ -18,7 +18,7 @@ import { openMoment } from '../request/view';
 const long = { message: 'is too long' };
 const STAFF = { no: 'no', yes: 'yes', only: 'only', true: 'yes', false: 'no', '1': 'yes', '0': 'no' } as const;
 
-export class AccessLogQuery extends PeriodQuery {
+class AccessLogQuery extends PeriodQuery {
   @IsOptional() @MaxLength(200, long) learner?: string;
   @IsOptional() @MaxLength(200, long) item?: string;
   @IsOptional() @MaxLength(200, long) unit?: string;
@@ -91,7 +91,7 @@ export function writePlace({ at, id }: LogPlace): string {
 }
 
 /** @throws InvalidInput for what is no place */
-export function readPlace(cursor: string): LogPlace {
+function readPlace(cursor: string): LogPlace {
   const match = /^(-?\d{1,16})\.(\d{1,15})$/.exec(Buffer.from(cursor, 'base64url').toString());
   if (!match) throw new InvalidInput([{ field: 'cursor', message: 'is not a cursor given by this list' }]);
   return { at: Number(match[1]), id: Number(match[2]) };

@@ -14,7 +14,7 @@ import type { Runtime } from '../runtime';
 
 const missing = { message: 'is missing' };
 
-export class ClaimInput {
+class ClaimInput {
   @IsNotEmpty(missing) @IsDate() from!: string;
   @IsNotEmpty(missing) @IsDate() to!: string;
   /** A course's code; all in view when left out. */

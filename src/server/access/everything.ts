@@ -12,15 +12,15 @@ import { InvalidInput, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
 /** Events on one page: as many as one would print. */
-export const MOST_SHOWN = 1500;
+const MOST_SHOWN = 1500;
 
-export class EverythingQuery {
+class EverythingQuery {
   @IsOptional() @IsDate() from?: string;
   @IsOptional() @IsDate() to?: string;
 }
 
 /** A visit with its events; null where those are not on this page. */
-export interface ShownVisit extends VisitRow {
+interface ShownVisit extends VisitRow {
   shown: EventRow[] | null;
 }
 

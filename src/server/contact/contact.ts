@@ -17,7 +17,8 @@ import {
   renameLabel,
   type Audience,
 } from '@/data/contact/notes';
-import { isLead, type Viewer } from '@/data/scope';
+import type { Viewer } from '@/data/scope';
+import { isLead } from '@/core/staff/rights';
 import type { View } from '@/data/view';
 import { dayToCome, makeFollowUps, takeBackFollowUp } from './follow-ups';
 import { InvalidInput, NotFound, readInput } from '../request/input';
@@ -26,14 +27,14 @@ import type { Runtime } from '../runtime';
 const long = (most: number) => ({ message: `is longer than ${most} characters` });
 const missing = { message: 'is missing' };
 
-export class CallInput {
+class CallInput {
   @IsIn(CALL_OUTCOME_NAMES, { message: `is not one of ${CALL_OUTCOME_NAMES.join(', ')}` }) outcome!: CallOutcome;
   @IsOptional() @MaxLength(2000, long(2000)) remark?: string;
   /** The day on which to look again. */
   @IsOptional() @IsDate() next?: string;
 }
 
-export class NoteInput {
+class NoteInput {
   @IsNotEmpty(missing) @MaxLength(10_000, long(10_000)) body!: string;
   @IsOptional() @IsIn(AUDIENCES, { message: `is not one of ${AUDIENCES.join(', ')}` }) audience?: Audience;
   @IsOptional()
@@ -42,7 +43,7 @@ export class NoteInput {
   labels?: string[];
 }
 
-export class LabelInput {
+class LabelInput {
   @IsNotEmpty(missing) @MaxLength(40, long(40)) name!: string;
 }
 

@@ -28,16 +28,16 @@ import type { View } from '@/data/view';
 import { InvalidInput, NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
-export class FollowUpInput {
+class FollowUpInput {
   @IsNotEmpty({ message: 'is missing' }) @IsDate() due!: string;
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(300, { message: 'is longer than 300 characters' }) reason!: string;
 }
 
-export class DueInput {
+class DueInput {
   @IsNotEmpty({ message: 'is missing' }) @IsDate() due!: string;
 }
 
-export class OutcomeInput {
+class OutcomeInput {
   @IsIn(OUTCOME_NAMES, { message: `is not one of ${OUTCOME_NAMES.join(', ')}` }) outcome!: Outcome;
 }
 
@@ -47,7 +47,7 @@ export const FOLLOW_UP_PAGE = 100;
 const MOST = 20_000;
 
 /** What drift says of some learners now in every course, to be kept with what was promised about them. */
-export async function snapshotsOf(db: Db, view: View, ids: readonly number[]): Promise<Map<number, StoredSnapshot>> {
+async function snapshotsOf(db: Db, view: View, ids: readonly number[]): Promise<Map<number, StoredSnapshot>> {
   // Kept whole, whoever makes it: each reader is shown what is theirs to see of it.
   const enrolments = await enrolmentsOf(
     db,

@@ -57,6 +57,13 @@ describe('mail that comes in', () => {
     expect(person.contacts[0].says).toBe('You wrote today · answered');
   });
 
+  it('is read as text, however it was written', async () => {
+    const html = 'Content-Type: text/html; charset=utf-8';
+    const written = '<style>p{color:red}</style><p>Back&nbsp;on Monday &amp; well.</p><p>Ines</p><img src="x">';
+    await takeMail(runtime, plain(['From: l1@learner.example', 'Message-ID: <h@x>', html], written));
+    expect(await replies()).toMatchObject([{ body: 'Back\u00a0on Monday & well.\n\nInes' }]);
+  });
+
   it('from another address of theirs still belongs to the message it answers', async () => {
     const mail = await sent('L1');
     const source = plain([

@@ -1,11 +1,13 @@
 /** Mail that comes in: answers of learners, automatic answers, and bounces. */
 import { createHash } from 'node:crypto';
-import { simpleParser, type ParsedMail } from 'mailparser';
+import { convert } from 'html-to-text';
+import PostalMime, { type Email } from 'postal-mime';
 import { writing } from '@/data/db';
 import { keepInScope } from '@/data/people/learners';
 import { moveMessage } from '@/data/contact/messages';
 import { addReply, learnerByAddress, messageByExternalId, settleReply, type ReplyKind } from '@/data/contact/replies';
-import { isLead, type Viewer } from '@/data/scope';
+import type { Viewer } from '@/data/scope';
+import { isLead } from '@/core/staff/rights';
 import { InvalidInput, NotFound } from '../request/input';
 import type { Runtime } from '../runtime';
 
@@ -24,8 +26,8 @@ export interface TakenReply {
 /** Takes one RFC 5322 message in, matched to the message it answers. @throws InvalidInput for what is none */
 export async function takeMail({ db, clock }: Runtime, source: Buffer): Promise<TakenReply> {
   if (source.length > LARGEST_MAIL) throw new InvalidInput([{ field: 'body', message: 'is larger than 5 MB' }]);
-  const mail = await simpleParser(source);
-  const sender = mail.from?.value[0]?.address?.toLowerCase() ?? '';
+  const mail = await PostalMime.parse(source, { attachmentEncoding: 'utf8' });
+  const sender = mail.from?.address?.toLowerCase() ?? '';
   const kind = kindOf(mail);
   if (!sender && kind !== 'bounce')
     throw new InvalidInput([{ field: 'body', message: 'is no mail with a From header' }]);
@@ -41,7 +43,7 @@ export async function takeMail({ db, clock }: Runtime, source: Buffer): Promise<
       external_id: idsIn(mail.messageId)[0] ?? createHash('sha256').update(source).digest('hex'),
       sender,
       subject: (mail.subject ?? '').slice(0, 500),
-      body: (mail.text ?? '').trim().slice(0, LONGEST_TEXT),
+      body: textOf(mail).trim().slice(0, LONGEST_TEXT),
       received_at: clock.now(),
     });
     if (added !== null && message && kind === 'bounce') {
@@ -52,26 +54,31 @@ export async function takeMail({ db, clock }: Runtime, source: Buffer): Promise<
   });
 }
 
-/** Ids in `<…>` of one header or several, without the brackets. */
-function idsIn(header: string | string[] | undefined): string[] {
-  return [...(Array.isArray(header) ? header.join(' ') : (header ?? '')).matchAll(/<([^<>\s]+)>/g)].map(
-    (match) => match[1],
-  );
+/** What was written: as text, or as the text of what came as HTML alone. */
+function textOf({ text, html }: Email): string {
+  if (text !== undefined) return text;
+  return html === undefined ? '' : convert(html, { wordwrap: false, selectors: [{ selector: 'img', format: 'skip' }] });
+}
+
+/** Ids in `<…>` of a header, without the brackets. */
+function idsIn(header: string | undefined): string[] {
+  return [...(header ?? '').matchAll(/<([^<>\s]+)>/g)].map((match) => match[1]);
 }
 
 /** A delivery report (RFC 3464), an automatic answer (RFC 3834), or an answer by a person. */
-function kindOf(mail: ParsedMail): ReplyKind {
-  const type = mail.headers.get('content-type') as { value: string; params: Record<string, string> } | undefined;
-  const isReport = type?.value === 'multipart/report' && type.params['report-type'] === 'delivery-status';
+function kindOf(mail: Email): ReplyKind {
+  const header = (name: string) => mail.headers.find(({ key }) => key === name)?.value.toLowerCase() ?? '';
+  const type = header('content-type');
+  const isReport = type.startsWith('multipart/report') && /report-type="?delivery-status/.test(type);
   // A report that delivery is only late, or went well, is nobody's answer either.
   if (isReport) return failed(mail) ? 'bounce' : 'automatic';
-  const automatic = String(mail.headers.get('auto-submitted') ?? 'no').toLowerCase();
-  return automatic === 'no' ? 'answer' : 'automatic';
+  const automatic = header('auto-submitted').trim();
+  return automatic === '' || automatic === 'no' ? 'answer' : 'automatic';
 }
 
-function failed(mail: ParsedMail): boolean {
-  const status = mail.attachments.find((part) => part.contentType === 'message/delivery-status');
-  const text = status?.content.toString('utf8') ?? '';
+function failed(mail: Email): boolean {
+  const status = mail.attachments.find((part) => part.mimeType === 'message/delivery-status');
+  const text = String(status?.content ?? '');
   return text === '' || /^Action:\s*failed/im.test(text);
 }
 

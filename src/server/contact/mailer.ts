@@ -12,11 +12,11 @@ import SMTPConnection from 'nodemailer/lib/smtp-connection';
 import { parseConnectionUrl } from 'nodemailer/lib/shared';
 
 /** How long each step may take, in ms: connecting, the greeting, and every answer. */
-export const STEP = 60_000;
+const STEP = 60_000;
 /** How long all of it may take: a server that says a letter now and then is silent too. */
 const ALL_STEPS = 5 * STEP;
 
-export interface Mail {
+interface Mail {
   from: { name: string; address: string };
   to: { name: string; address: string };
   subject: string;
@@ -26,7 +26,7 @@ export interface Mail {
 }
 
 /** Why a mail did not go. */
-export class MailFault extends Error {
+class MailFault extends Error {
   override name = 'MailFault';
   constructor(
     message: string,

@@ -2,7 +2,8 @@
 import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { fieldFault } from '@/core/contact/template';
 import { writing } from '@/data/db';
-import { isLead, isStaffMember, type Viewer } from '@/data/scope';
+import type { Viewer } from '@/data/scope';
+import { isLead, isStaffMember } from '@/core/staff/rights';
 import {
   endTemplate,
   findOwnTemplate,
@@ -16,7 +17,7 @@ import type { Runtime } from '../runtime';
 
 const missing = { message: 'is missing' };
 
-export class TemplateInput {
+class TemplateInput {
   @IsNotEmpty(missing) @MaxLength(80, { message: 'is longer than 80 characters' }) name!: string;
   @IsNotEmpty(missing) @MaxLength(200, { message: 'is longer than 200 characters' }) subject!: string;
   @IsNotEmpty(missing) @MaxLength(20_000, { message: 'is longer than 20,000 characters' }) body!: string;

@@ -33,7 +33,8 @@ import {
 import { enrolmentsOf } from '@/data/people/enrolments';
 import { keepInScope, learnersById } from '@/data/people/learners';
 import { findMessage, moveMessage, queueMessages } from '@/data/contact/messages';
-import { fullName, staffById } from '@/data/staff/staff';
+import { staffById } from '@/data/staff/staff';
+import { fullName } from '@/core/people/name';
 import type { View } from '@/data/view';
 import { makeFollowUps } from './follow-ups';
 import { InvalidInput, NotFound, readInput } from '../request/input';
@@ -51,7 +52,7 @@ const channel = { message: `is not one of ${CHANNEL_CHOICES.join(', ')}` };
 const number = { message: 'is not a number' };
 
 /** A text on its way: nothing is required yet. */
-export class DraftText {
+class DraftText {
   @IsOptional() @MaxLength(200, subjectLong) subject?: string;
   @IsOptional() @MaxLength(20_000, bodyLong) body?: string;
   @IsOptional() @IsIn(CHANNEL_CHOICES, channel) channel?: ChannelChoice;
@@ -61,7 +62,7 @@ export class DraftText {
 }
 
 /** A text to be sent. A text message has no subject. */
-export class MessageInput extends DraftText {
+class MessageInput extends DraftText {
   @ValidateIf((input: MessageInput) => input.channel !== 'sms')
   @IsNotEmpty(missing)
   @MaxLength(200, subjectLong)

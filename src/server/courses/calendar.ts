@@ -7,7 +7,8 @@ import { dayFromDate } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
 import { addBreak, listBreaks, removeBreak, type BreakRow } from '@/data/courses/courses';
 import { writing } from '@/data/db';
-import { isLead, type Viewer } from '@/data/scope';
+import type { Viewer } from '@/data/scope';
+import { isLead } from '@/core/staff/rights';
 import { readSetting, writeSetting } from '@/data/settings';
 import { OF_COURSE, markStaleIn } from '@/data/drift/stale';
 import { InvalidInput, NotFound, readInput } from '../request/input';
@@ -19,14 +20,14 @@ const missing = { message: 'is missing' };
 /** A break is days within a course, not years. */
 const LONGEST_BREAK = 366;
 
-export class BreakInput {
+class BreakInput {
   @IsNotEmpty(missing) @MaxLength(200, { message: 'is longer than 200 characters' }) course!: string;
   @IsNotEmpty(missing) @IsDate() from!: string;
   @IsNotEmpty(missing) @IsDate() to!: string;
   @IsOptional() @MaxLength(200, { message: 'is longer than 200 characters' }) reason?: string;
 }
 
-export class HoursInput {
+class HoursInput {
   @IsNotEmpty(missing) @MaxLength(100, { message: 'is longer than 100 characters' }) hours!: string;
 }
 

@@ -12,13 +12,13 @@ import type { Runtime } from '../runtime';
 /** How many people a week, when somebody has not said. */
 const USUAL_REACH = 10;
 
-export class SetAsideInput {
+class SetAsideInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(300, { message: 'is longer than 300 characters' }) reason!: string;
   @IsIn(['date', 'back'], { message: 'is not date or back' }) until!: 'date' | 'back';
   @ValidateIf((input: SetAsideInput) => input.until === 'date') @IsDate() date?: string;
 }
 
-export class ReachInput {
+class ReachInput {
   @IsOptional() @Matches(/^([1-9]\d{0,2}|1000)$/, { message: 'is not a number from 1 to 1000' }) reach?: string;
 }
 

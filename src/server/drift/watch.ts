@@ -8,7 +8,7 @@ import { caseload, type CaseloadRow } from '@/data/people/caseload';
 import { namesOf } from '@/data/people/learners';
 import type { View } from '@/data/view';
 import { setAsideIds } from '@/data/drift/set-aside';
-import { fullName } from '@/data/staff/staff';
+import { fullName } from '@/core/people/name';
 import { explainPeople, tellApart } from '../people/people';
 import type { Runtime } from '../runtime';
 

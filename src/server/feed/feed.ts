@@ -22,7 +22,8 @@ import {
   sourcesOfCourses,
   sourcesWithEvents,
 } from '@/data/feed/feed-gaps';
-import { isLead, type Viewer } from '@/data/scope';
+import type { Viewer } from '@/data/scope';
+import { isLead } from '@/core/staff/rights';
 import { OF_SOURCE, markStale, markStaleIn } from '@/data/drift/stale';
 import { InvalidInput, NotFound, readInput } from '../request/input';
 import { requireOrder, type Period } from '../request/period';
@@ -72,7 +73,7 @@ export async function lookForGaps({ db, clock, zone }: Parts): Promise<void> {
   }
 }
 
-export class GapInput {
+class GapInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(100, { message: 'is longer than 100 characters' }) source!: string;
   @IsNotEmpty({ message: 'is missing' }) @IsInstant() from!: string;
   @IsNotEmpty({ message: 'is missing' }) @IsInstant() to!: string;

@@ -3,12 +3,13 @@ import { randomBytes } from 'node:crypto';
 import { IsNotEmpty, MaxLength } from 'class-validator';
 import { addAudit } from '@/data/audit';
 import { addCredential, endCredential } from '@/data/feed/sources';
-import { isLead, type Viewer } from '@/data/scope';
+import type { Viewer } from '@/data/scope';
+import { isLead } from '@/core/staff/rights';
 import { NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 import { hashSecret } from './xapi/http';
 
-export class CredentialInput {
+class CredentialInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(100, { message: 'is longer than 100 characters' }) source!: string;
 }
 

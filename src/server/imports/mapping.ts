@@ -7,7 +7,8 @@ import { IsZone } from '@/core/imports/validators';
 import { addAudit } from '@/data/audit';
 import { writing, type Db } from '@/data/db';
 import { findMapping, forgetMapping, keepMapping, setActionKind } from '@/data/imports/mappings';
-import { isLead, type Viewer } from '@/data/scope';
+import type { Viewer } from '@/data/scope';
+import { isLead } from '@/core/staff/rights';
 import { InvalidInput, NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
@@ -20,7 +21,7 @@ class MappingInput {
 }
 
 /** Reads a mapping from JSON. @throws InvalidInput */
-export function readMapping(kind: FileKindName, text: string): Mapping {
+function readMapping(kind: FileKindName, text: string): Mapping {
   let parsed: unknown;
   try {
     parsed = JSON.parse(text);

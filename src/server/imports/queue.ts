@@ -18,10 +18,10 @@ import { mappingFor } from './mapping';
 import { LEASE, incomingPath, runImport } from './run';
 
 /** Largest file taken, in bytes. */
-export const LARGEST_FILE = 2 * 1024 ** 3;
+const LARGEST_FILE = 2 * 1024 ** 3;
 
 /** What is said of a file that comes in. */
-export class ImportRequest {
+class ImportRequest {
   @IsIn(FILE_KIND_NAMES, { message: `is not one of ${FILE_KIND_NAMES.join(', ')}` }) kind!: FileKindName;
   @IsOptional() @MaxLength(100, { message: 'is longer than 100 characters' }) source?: string;
   @IsOptional() @IsZone() timezone?: string;

@@ -1,7 +1,7 @@
 /** Search from every screen: learners, courses and items. */
 import { findCourses, findItems, type FoundItem } from '@/data/people/find';
 import { listLearners } from '@/data/people/learners';
-import { fullName } from '@/data/staff/staff';
+import { fullName } from '@/core/people/name';
 import type { View } from '@/data/view';
 import type { Runtime } from '../runtime';
 

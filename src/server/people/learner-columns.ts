@@ -6,7 +6,7 @@ import { HOUR } from '@/core/time/zone';
 import type { LearnerRow } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { readStaffSetting, writeStaffSetting } from '@/data/drift/set-aside';
-import { fullName } from '@/data/staff/staff';
+import { fullName } from '@/core/people/name';
 import type { View } from '@/data/view';
 import { isoOrNull, learnerFigures } from '../request/figures';
 import type { Runtime } from '../runtime';

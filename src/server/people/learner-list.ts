@@ -29,7 +29,7 @@ const SORTS = LEARNER_SORTS.flatMap((sort) => [sort, `-${sort}`]);
 const BANDS = [...BAND_WORDS, 'no reading'];
 const long = { message: 'is too long' };
 
-export class LearnersQuery extends ListQuery {
+class LearnersQuery extends ListQuery {
   @IsOptional() @MaxLength(200, long) q?: string;
   @IsOptional() @MaxLength(200, long) course?: string;
   @IsOptional() @MaxLength(200, long) group?: string;

@@ -6,7 +6,7 @@ import { eventsOfLearner, type EventRow } from '@/data/access/visits';
 import { learnerDetails, otherContacts, type LearnerDetails, type OtherContact } from '@/data/people/contact-details';
 import { crewOf, enrolmentsOf, type CrewRow } from '@/data/people/enrolments';
 import { lastMerge } from '@/data/people/merge';
-import { isLead, isStaffMember } from '@/data/scope';
+import { isLead, isStaffMember } from '@/core/staff/rights';
 import { NotFound } from '../request/input';
 import { explainPeople } from './people';
 import type { Runtime } from '../runtime';

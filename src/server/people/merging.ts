@@ -3,7 +3,8 @@ import { addAudit } from '@/data/audit';
 import { writing } from '@/data/db';
 import { keepInScope } from '@/data/people/learners';
 import { lastMerge, mergeRecords, undoMerge, wholeRecords } from '@/data/people/merge';
-import { isStaffMember, type Viewer } from '@/data/scope';
+import type { Viewer } from '@/data/scope';
+import { isStaffMember } from '@/core/staff/rights';
 import { InvalidInput, NotFound } from '../request/input';
 import type { Runtime } from '../runtime';
 

@@ -16,7 +16,7 @@ import { enrolmentsOf, type EnrolmentRow } from '@/data/people/enrolments';
 import { learnersById } from '@/data/people/learners';
 import { endOfView, type View } from '@/data/view';
 import { contactsOf, type ContactRow } from '@/data/contact/contacts';
-import { fullName } from '@/data/staff/staff';
+import { fullName } from '@/core/people/name';
 import { daysOfLearners, visitsOfLearners, type VisitRow } from '@/data/access/visits';
 import type { Runtime } from '../runtime';
 

@@ -17,7 +17,8 @@ import {
   updateLearner,
   type StoredEnrolment,
 } from '@/data/people/roster';
-import { isLead, isStaffMember, type Viewer } from '@/data/scope';
+import type { Viewer } from '@/data/scope';
+import { isLead, isStaffMember } from '@/core/staff/rights';
 import { reassignStaffEvents } from '@/data/access/take-access-log';
 import { InvalidInput, NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';

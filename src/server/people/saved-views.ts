@@ -6,7 +6,7 @@ import type { Viewer } from '@/data/scope';
 import { NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
-export class SavedViewInput {
+class SavedViewInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(60, { message: 'is longer than 60 characters' }) name!: string;
   @IsOptional() @MaxLength(2000, { message: 'is longer than 2000 characters' }) query?: string;
 }

@@ -11,7 +11,7 @@ import { visitsOfLearners } from '@/data/access/visits';
 import { showContact } from './people';
 import type { Runtime } from '../runtime';
 
-export const TIMELINE_PAGE = 40;
+const TIMELINE_PAGE = 40;
 
 export interface TimelineRequest {
   kinds: readonly TimelineKind[];

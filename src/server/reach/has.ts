@@ -18,7 +18,7 @@ import { openMoment } from '../request/view';
 const long = { message: 'is too long' };
 const oneOf = (names: readonly string[]) => ({ message: `is not one of ${names.join(', ')}` });
 
-export class HasQuery extends PeriodQuery {
+class HasQuery extends PeriodQuery {
   @IsOptional() @MaxLength(200, long) item?: string;
   /** Any item of a unit, or of a sort: "any discussion in week 3". */
   @IsOptional() @MaxLength(200, long) unit?: string;

@@ -8,13 +8,13 @@ import { PeriodQuery } from '../request/period';
 import type { Runtime } from '../runtime';
 import { openMoment } from '../request/view';
 
-export const OPENS_BY = ['kind', 'group', 'role'] as const;
+const OPENS_BY = ['kind', 'group', 'role'] as const;
 /** Days drawn at most, whatever a log's clock said: three years. */
 const MOST_DAYS = 3 * 366;
 /** Weeks shown; `all` is the whole course. */
-export const OPENS_WEEKS = ['1', '2', '4', '8', 'all'] as const;
+const OPENS_WEEKS = ['1', '2', '4', '8', 'all'] as const;
 
-export class OpensQuery extends PeriodQuery {
+class OpensQuery extends PeriodQuery {
   @IsOptional() @IsIn(OPENS_BY, { message: `is not one of ${OPENS_BY.join(', ')}` }) by?: (typeof OPENS_BY)[number];
   @IsOptional()
   @IsIn(OPENS_WEEKS, { message: `is not one of ${OPENS_WEEKS.join(', ')}` })

@@ -12,9 +12,9 @@ import { PeriodQuery, periodOf } from '../request/period';
 import type { Runtime } from '../runtime';
 import { openMoment } from '../request/view';
 
-export class ReachQuery extends PeriodQuery {}
+class ReachQuery extends PeriodQuery {}
 
-export class VisitsQuery extends PeriodQuery {
+class VisitsQuery extends PeriodQuery {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(200, { message: 'is too long' }) learner!: string;
 }
 

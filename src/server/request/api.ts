@@ -1,6 +1,7 @@
 /** What every handler of the API shares: who asks, errors as RFC 9457, lists as JSON or files. */
 import { cookies } from 'next/headers';
-import { isLead, type Viewer } from '@/data/scope';
+import type { Viewer } from '@/data/scope';
+import { isLead } from '@/core/staff/rights';
 import { SESSION_COOKIE, viewerByBearer, viewerBySession } from '../staff/accounts';
 import { asFile } from './exports';
 import { InvalidInput, NotFound, type FieldFault } from './input';

@@ -3,7 +3,7 @@ import { bandWord } from '@/core/drift/bands';
 import { daysQuiet } from '@/core/access/last-access';
 import { MINUTE } from '@/core/time/zone';
 import type { LearnerRow } from '@/data/people/learners';
-import { fullName } from '@/data/staff/staff';
+import { fullName } from '@/core/people/name';
 
 // One for all: a new one for each of thousands of figures is a good part of a list's time.
 const scratch = new Date(0);

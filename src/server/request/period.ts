@@ -10,7 +10,7 @@ import { InvalidInput } from './input';
 import { ListQuery } from './list-query';
 import type { Runtime } from '../runtime';
 
-export const NAMED_PERIODS = ['today', 'yesterday', 'week', '7-days', 'since-set', 'session'] as const;
+const NAMED_PERIODS = ['today', 'yesterday', 'week', '7-days', 'since-set', 'session'] as const;
 export type NamedPeriod = (typeof NAMED_PERIODS)[number];
 
 const long = { message: 'is too long' };

@@ -48,12 +48,12 @@ const SEEN_AGAIN = 10 * MINUTE;
 const email = { message: 'is not an e-mail address' };
 const long = { message: 'needs at least 12 characters' };
 
-export class SignIn {
+class SignIn {
   @IsEmail({}, email) email!: string;
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(500, { message: 'is too long' }) password!: string;
 }
 
-export class NewAccount {
+class NewAccount {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(200, { message: 'is too long' }) given_name!: string;
   @IsOptional() @MaxLength(200, { message: 'is too long' }) family_name?: string;
   @IsEmail({}, email) email!: string;

@@ -16,7 +16,7 @@ import { countTryUnder, hashToken } from './accounts';
 import { InvalidInput, NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
-export class OwnPasswordInput {
+class OwnPasswordInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(500, { message: 'is too long' }) current!: string;
   @MinLength(12, { message: 'needs at least 12 characters' })
   @MaxLength(500, { message: 'is too long' })

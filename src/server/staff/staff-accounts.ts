@@ -4,7 +4,8 @@ import { IsEmail, IsIn, IsNotEmpty, IsOptional, MaxLength, MinLength } from 'cla
 import { SCOPE_KINDS, STAFF_ROLES, type ScopeKind, type StaffRole } from '@/core/imports/kinds';
 import { addAudit, type Changes } from '@/data/audit';
 import { writing, writingRaw, type Db } from '@/data/db';
-import { isLead, type Viewer } from '@/data/scope';
+import type { Viewer } from '@/data/scope';
+import { isLead } from '@/core/staff/rights';
 import { addScope, addStaff, endSessionsOf, setPassword, staffByEmail, staffById } from '@/data/staff/staff';
 import { removeScope, scopeTarget, updateStaff } from '@/data/staff/staff-accounts';
 import { reassignStaffEvents } from '@/data/access/take-access-log';
@@ -15,19 +16,19 @@ import type { Runtime } from '../runtime';
 const missing = { message: 'is missing' };
 const long = { message: 'is longer than 200 characters' };
 
-export class StaffInput {
+class StaffInput {
   @IsNotEmpty(missing) @MaxLength(200, long) given_name!: string;
   @IsOptional() @MaxLength(200, long) family_name?: string;
   @IsEmail({}, { message: 'is not an e-mail address' }) email!: string;
   @IsIn(STAFF_ROLES, { message: `is not one of ${STAFF_ROLES.join(', ')}` }) role!: StaffRole;
 }
 
-export class ScopeInput {
+class ScopeInput {
   @IsIn(SCOPE_KINDS, { message: `is not one of ${SCOPE_KINDS.join(', ')}` }) kind!: ScopeKind;
   @IsOptional() @MaxLength(200, long) target?: string;
 }
 
-export class PasswordInput {
+class PasswordInput {
   @MinLength(12, { message: 'needs at least 12 characters' })
   @MaxLength(500, { message: 'is too long' })
   password!: string;

@@ -3,7 +3,7 @@ import type { LogRow } from '@/data/access/log/page';
 import { lensNames } from '@/server/request/view';
 
 /** What narrows the log. */
-export const LOG_FILTERS = [
+const LOG_FILTERS = [
   'course',
   'group',
   'organisation',

@@ -2,11 +2,12 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayAbout } from '@/core/time/words';
 import { dateOfDay, dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
-import { coursesInLog, unitsOf } from '@/data/access/log/names';
-import { lensChoices, namesOfKind } from '@/data/courses/courses';
-import { namesOf } from '@/data/people/learners';
-import { actionWords } from '@/data/imports/mappings';
-import { fullName } from '@/data/staff/staff';
+import { coursesInLog, unitsOf } from '@/server/access/reads';
+import { lensChoices } from '@/server/courses/reads';
+import { namesOfKind } from '@/server/courses/parts';
+import { namesOf } from '@/server/people/reads';
+import { actionWords } from '@/server/imports/reads';
+import { fullName } from '@/core/people/name';
 import { countOpenLog, openLog, readLog, writePlace, type OpenLog } from '@/server/access/access-log';
 import { incompleteDays } from '@/server/feed/feed';
 import { InvalidInput, NotFound } from '@/server/request/input';
@@ -57,22 +58,22 @@ async function readPage(deck: DeckContext, log: OpenLog) {
 
 /** What the filters that name something by its id call it. */
 async function labelsOf({ runtime, viewer }: DeckContext, { filter, item }: OpenLog) {
-  const [learner] = filter.learnerId === undefined ? [] : await namesOf(runtime.db, viewer, [filter.learnerId]);
+  const [learner] = filter.learnerId === undefined ? [] : await namesOf(runtime, viewer, [filter.learnerId]);
   return { learner: learner && fullName(learner), item: item?.title };
 }
 
 export default async function AccessLogPage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
   const { runtime, view } = deck;
-  const { db, zone } = runtime;
+  const { zone } = runtime;
   const params = logParams({ ...deck.params, as_of: deck.asOf ?? undefined });
   const opened = await open(deck, params);
   const link = (changes: Record<string, string | null>) => linkTo('/access-log', { ...params, ...changes });
   const log = 'log' in opened ? opened.log : null;
   const [parts, units, words] = await Promise.all([
-    lensChoices(db, deck.viewer),
-    log?.view.lens.courseId === undefined ? [] : coursesInLog(db, log.view).then((ids) => unitsOf(db, ids)),
-    coursesInLog(db, log?.view ?? view).then((ids) => actionWords(db, ids)),
+    lensChoices(runtime, deck.viewer),
+    log?.view.lens.courseId === undefined ? [] : coursesInLog(runtime, log.view).then((ids) => unitsOf(runtime, ids)),
+    coursesInLog(runtime, log?.view ?? view).then((ids) => actionWords(runtime, ids)),
   ]);
   const filters = (labels: { learner?: string; item?: string }, period: string | null) => (
     <LogFilters
@@ -109,7 +110,7 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
     countOpenLog(runtime, log),
     narrowed ? countOpenLog(runtime, whole) : null,
     labelsOf(deck, log),
-    coursesInLog(db, log.view).then((ids) => incompleteDays(runtime, ids, {})),
+    coursesInLog(runtime, log.view).then((ids) => incompleteDays(runtime, ids, {})),
   ]);
   const counts = around ?? count;
   const period = narrowed ? sayPeriod({ from, to }, zone, view.now) : null;

@@ -1,9 +1,9 @@
 'use server';
 
-import { colleaguesOf, findFollowUp } from '@/data/contact/follow-ups';
+import { colleaguesOf, findFollowUp } from '@/server/contact/reads';
 import { closeFollowUp, handOver, moveFollowUp, reopenFollowUp } from '@/server/contact/follow-ups';
 import { assignReply } from '@/server/contact/inbound';
-import { findLearner } from '@/data/people/learners';
+import { findLearner } from '@/server/people/reads';
 import { changeLabels, removeNote } from '@/server/contact/contact';
 import { NotFound } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
@@ -38,15 +38,15 @@ export async function giveTo(id: number, staffId: number): Promise<Result> {
 /** Colleagues who see the learner of a follow-up too. */
 export async function whoElse(id: number): Promise<{ id: number; name: string; role: string }[]> {
   const { runtime, viewer } = await opened();
-  const found = await findFollowUp(runtime.db, viewer, Number(id));
-  return found ? colleaguesOf(runtime.db, viewer, found.learner_id) : [];
+  const found = await findFollowUp(runtime, viewer, Number(id));
+  return found ? colleaguesOf(runtime, viewer, found.learner_id) : [];
 }
 
 /** Says whose an unmatched answer is; an empty id is nobody's. */
 export async function assignTo(replyId: number, learnerId: string): Promise<Result> {
   const { runtime, viewer } = await opened();
   return trying(async () => {
-    const id = learnerId === '' ? null : await findLearner(runtime.db, viewer, learnerId.trim());
+    const id = learnerId === '' ? null : await findLearner(runtime, viewer, learnerId.trim());
     if (learnerId !== '' && id === null) throw new NotFound(`No learner with the id ${learnerId}`);
     await assignReply(runtime, viewer, Number(replyId), id);
   });

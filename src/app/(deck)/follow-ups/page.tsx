@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { FOLLOW_UP_STATES, FOLLOW_UP_WORDS, type FollowUpState } from '@/core/contact/follow-up';
 import { dayOf } from '@/core/time/zone';
-import { findFollowUps } from '@/data/contact/follow-ups';
+import { findFollowUps } from '@/server/contact/reads';
 import { FOLLOW_UP_PAGE, openFollowUps } from '@/server/contact/follow-ups';
 import { linkTo } from '../../_deck/list-link';
 import { openDeck, type SearchParams } from '../../_deck/page-context';
@@ -21,7 +21,7 @@ const CLOSED_SHOWN = 100;
 export default async function FollowUpsPage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
   const { runtime, view, params, lensKey } = deck;
-  const { db, clock, zone } = runtime;
+  const { clock, zone } = runtime;
   const now = clock.now();
   const whose = params.whose === 'all' ? 'all' : 'mine';
   const closed = params.state === 'closed';
@@ -71,7 +71,7 @@ export default async function FollowUpsPage({ searchParams }: { searchParams: Se
       </div>
       {closed ? (
         <ClosedList
-          rows={await findFollowUps(db, view, { ownerId, state: 'closed', limit: CLOSED_SHOWN })}
+          rows={await findFollowUps(runtime, view, { ownerId, state: 'closed', limit: CLOSED_SHOWN })}
           now={now}
           zone={zone}
         />

@@ -1,7 +1,7 @@
 /** The Learners list's address: what it may carry and how it is asked for. */
 import { lensNames } from '@/server/request/view';
 
-export const FILTERS = [
+const FILTERS = [
   'q',
   'quiet',
   'never',

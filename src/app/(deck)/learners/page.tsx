@@ -2,7 +2,8 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { packRows } from '@/core/rows';
 import { dayOf } from '@/core/time/zone';
-import { findLens, lensChoices, namesOfKind } from '@/data/courses/courses';
+import { findLens, lensChoices } from '@/server/courses/reads';
+import { namesOfKind } from '@/server/courses/parts';
 import { InvalidInput, NotFound } from '@/server/request/input';
 import {
   CELLS,
@@ -57,7 +58,7 @@ async function whatIsGone({ runtime, viewer }: DeckContext, params: ListParams):
     ['organisation', { organisation }],
   ] as const) {
     const asked = Object.values(names).every((name) => name !== undefined);
-    if (asked && !(await findLens(runtime.db, viewer, names)))
+    if (asked && !(await findLens(runtime, viewer, names)))
       return `the ${word} ${names[word as keyof typeof names]} is gone`;
   }
   return 'a course, group or organisation that is gone';
@@ -70,7 +71,7 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
   const page = Math.max(1, Math.floor(Number(deck.params.page)) || 1);
   const [list, parts, whole, kept, views] = await Promise.all([
     readList(deck, params, page),
-    lensChoices(runtime.db, viewer),
+    lensChoices(runtime, viewer),
     countLearners(runtime, viewer),
     chosenColumns(runtime, viewer),
     savedViews(runtime, viewer),

@@ -9,7 +9,7 @@ import { coursesInLog } from './names';
 import { eventMatches, isLearnersAlone, narrowsLearners, type LogFilter } from './filter';
 import { fewLearners, wayInto, type WayIn } from './way-in';
 
-export interface DayCount {
+interface DayCount {
   day: number;
   events: number;
 }

@@ -31,7 +31,7 @@ export function streamMessage(event: string, data: unknown, id?: string): Uint8A
 }
 
 /** An event as a viewer reads it: by name, or by stand-in. */
-export function liveEvent({ viewer }: Looking, row: ArrivedEvent, places: Places): LiveEvent {
+function liveEvent({ viewer }: Looking, row: ArrivedEvent, places: Places): LiveEvent {
   const { id, at, course, item_id, item, action } = row;
   const covered = viewer.cover === null ? null : standInName(viewer.cover, row.learner_id);
   const name = covered ?? row;

@@ -13,7 +13,7 @@ import { readInput } from '@/server/request/input';
 import { livePlaces } from './place';
 import type { Runtime } from '@/server/runtime';
 
-export class NowQuery {
+class NowQuery {
   /** Since when the class list looks: HH:MM of today. */
   @IsOptional() @Matches(/^([01]\d|2[0-3]):[0-5]\d$/, { message: 'is not a time such as 09:30' }) since?: string;
 }

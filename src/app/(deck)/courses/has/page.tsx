@@ -1,9 +1,10 @@
 import type { Metadata } from 'next';
 import { packRows } from '@/core/rows';
 import { dayOf } from '@/core/time/zone';
-import { courseItems, coursesSeen, lensChoices, namesOfKind } from '@/data/courses/courses';
-import { coursesInLog } from '@/data/access/log/names';
-import { actionWords } from '@/data/imports/mappings';
+import { courseItems, coursesSeen, lensChoices } from '@/server/courses/reads';
+import { namesOfKind } from '@/server/courses/parts';
+import { coursesInLog } from '@/server/access/reads';
+import { actionWords } from '@/server/imports/reads';
 import { questionOf } from '@/server/reach/checks';
 import { answerHas, type Answer } from '@/server/reach/has';
 import { InvalidInput, NotFound } from '@/server/request/input';
@@ -46,8 +47,8 @@ async function answer(deck: DeckContext, query: string): Promise<Answer | { faul
 export default async function HasPage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
   const { runtime, view, params } = deck;
-  const { db, zone } = runtime;
-  const courses = await coursesSeen(runtime.db, deck.viewer);
+  const { zone } = runtime;
+  const courses = await coursesSeen(runtime, deck.viewer);
   const part = courseOf(params, courses);
   const own = Object.fromEntries(ASKED.filter((name) => params[name]).map((name) => [name, params[name]]));
   const group = params.group ?? part?.group;
@@ -56,9 +57,9 @@ export default async function HasPage({ searchParams }: { searchParams: SearchPa
   const shown = shownOf(params.rows);
   const [found, items, words, parts] = await Promise.all([
     answer(deck, here.split('?')[1] ?? ''),
-    part ? courseItems(db, deck.viewer, part.course) : [],
-    coursesInLog(db, deck.view).then((ids) => actionWords(db, ids)),
-    lensChoices(db, deck.viewer),
+    part ? courseItems(runtime, deck.viewer, part.course) : [],
+    coursesInLog(runtime, deck.view).then((ids) => actionWords(runtime, ids)),
+    lensChoices(runtime, deck.viewer),
   ]);
   const groups = namesOfKind(parts, 'group')
     .filter(({ value }) => part && value.startsWith(`${part.course}/`))

@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayTime } from '@/core/time/words';
-import { coursesSeen } from '@/data/courses/courses';
+import { coursesSeen } from '@/server/courses/reads';
 import { InvalidInput } from '@/server/request/input';
 import { rightNow } from '@/server/access/live/now';
 import { linkTo } from '../../../_deck/list-link';
@@ -32,7 +32,7 @@ export default async function NowPage({ searchParams }: { searchParams: SearchPa
   const deck = await openDeck(searchParams);
   const { runtime, lensKey } = deck;
   const { clock, zone } = runtime;
-  const courses = await coursesSeen(runtime.db, deck.viewer);
+  const courses = await coursesSeen(runtime, deck.viewer);
   const { events, last, cut, sources, inClass, since, session } = await read(deck);
   return (
     <>

@@ -4,9 +4,9 @@ import { reachMark, sayReachMark, usualReturn, type ReachMark } from '@/core/rea
 import { packRows } from '@/core/rows';
 import { sayCount } from '@/core/time/words';
 import { DAY } from '@/core/time/zone';
-import { coursesSeen } from '@/data/courses/courses';
+import { coursesSeen } from '@/server/courses/reads';
 import type { ReachRow } from '@/data/reach/reach';
-import { coursesInLog } from '@/data/access/log/names';
+import { coursesInLog } from '@/server/access/reads';
 import { incompleteDays } from '@/server/feed/feed';
 import { sayPeriod } from '@/server/request/period';
 import { openMoment } from '@/server/request/view';
@@ -40,7 +40,7 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
   const deck = await openDeck(searchParams);
   const { runtime, viewer } = deck;
   const { zone } = runtime;
-  const courses = await coursesSeen(runtime.db, deck.viewer);
+  const courses = await coursesSeen(runtime, deck.viewer);
   const asked = courseOf(deck.params, courses);
   if (!asked) {
     return (
@@ -58,7 +58,7 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
     orNotFound(readReach(runtime, viewer, asked, deck.params)),
     readOpens(runtime, viewer, asked, kept),
     openMoment(runtime, viewer, asked)
-      .then((moment) => coursesInLog(runtime.db, moment))
+      .then((moment) => coursesInLog(runtime, moment))
       .then((ids) => incompleteDays(runtime, ids, {})),
   ]);
   const params = { ...kept, course: asked.course };

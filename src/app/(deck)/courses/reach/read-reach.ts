@@ -1,5 +1,5 @@
 /** Reading the address of Reach, the same for the page and for its files. */
-import { coursesSeen } from '@/data/courses/courses';
+import { coursesSeen } from '@/server/courses/reads';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, NotFound } from '@/server/request/input';
 import { dailyOpens } from '@/server/reach/opens';
@@ -32,8 +32,8 @@ export async function readOpens(runtime: Runtime, viewer: Viewer, asked: Asked, 
 }
 
 /** The part that an address shows, for a file of it. @throws NotFound for a viewer without courses */
-export async function partOf({ db }: Runtime, viewer: Viewer, params: Params): Promise<Asked> {
-  const asked = courseOf(params, await coursesSeen(db, viewer));
+export async function partOf(runtime: Runtime, viewer: Viewer, params: Params): Promise<Asked> {
+  const asked = courseOf(params, await coursesSeen(runtime, viewer));
   if (!asked) throw new NotFound('No course');
   return asked;
 }

@@ -2,7 +2,8 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { splitAnswer } from '@/core/contact/answer';
 import { sayCount, sayInstant } from '@/core/time/words';
-import { repliesPage, unmatchedReplies, type ReplyKind, type ReplyRow } from '@/data/contact/replies';
+import type { ReplyKind, ReplyRow } from '@/data/contact/replies';
+import { repliesPage, unmatchedReplies } from '@/server/contact/reads';
 import { linkTo } from '../../../_deck/list-link';
 import { openDeck, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
@@ -23,12 +24,12 @@ const REPLY_WORDS: Record<ReplyKind, string> = {
 export default async function AnswersPage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
   const { runtime, viewer, view, params } = deck;
-  const { db, clock, zone } = runtime;
+  const { clock, zone } = runtime;
   const now = clock.now();
   const page = Math.max(1, Math.floor(Number(params.page)) || 1);
   const [unmatched, { rows, total }] = await Promise.all([
-    unmatchedReplies(db, viewer),
-    repliesPage(db, view, { limit: PAGE, offset: (page - 1) * PAGE }),
+    unmatchedReplies(runtime, viewer),
+    repliesPage(runtime, view, { limit: PAGE, offset: (page - 1) * PAGE }),
   ]);
   const link = (to: number) => linkTo('/follow-ups/answers', { in: deck.lensKey, page: String(to) });
   return (

@@ -4,7 +4,7 @@ import Link from 'next/link';
 import type { MessageState } from '@/core/contact/person';
 import { CHANNEL_WORDS } from '@/core/contact/recipient';
 import { sayInstant } from '@/core/time/words';
-import { outboxCounts, outboxPage } from '@/data/contact/messages';
+import { outboxCounts, outboxPage } from '@/server/contact/reads';
 import { linkTo } from '../../../_deck/list-link';
 import { openDeck, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
@@ -29,12 +29,12 @@ const PAGE = 50;
 export default async function MessagesPage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
   const { runtime, params } = deck;
-  const { db, clock, zone, settings } = runtime;
+  const { clock, zone, settings } = runtime;
   const state = Object.hasOwn(STATES, params.state ?? '') ? (params.state as MessageState) : null;
   const page = Math.max(1, Number(params.page) || 1);
   const [counts, { rows, total }] = await Promise.all([
-    outboxCounts(db, deck.view),
-    outboxPage(db, deck.view, state, PAGE, (page - 1) * PAGE),
+    outboxCounts(runtime, deck.view),
+    outboxPage(runtime, deck.view, state, PAGE, (page - 1) * PAGE),
   ]);
   const link = (changes: Record<string, string | null>) =>
     linkTo('/follow-ups/messages', { in: deck.lensKey, state, ...changes });

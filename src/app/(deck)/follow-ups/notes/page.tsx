@@ -1,8 +1,8 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayInstant } from '@/core/time/words';
-import { findNotes, listLabels } from '@/data/contact/notes';
-import { isLead } from '@/data/scope';
+import { findNotes, listLabels } from '@/server/contact/reads';
+import { isLead } from '@/core/staff/rights';
 import { linkTo } from '../../../_deck/list-link';
 import { openDeck, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
@@ -20,13 +20,13 @@ const PAGE = 50;
 export default async function NotesPage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
   const { runtime, viewer, view, params } = deck;
-  const { db, zone } = runtime;
+  const { zone } = runtime;
   const page = Math.max(1, Math.floor(Number(params.page)) || 1);
   const q = params.q?.slice(0, 200) ?? '';
   const label = params.label;
   const [labels, { rows, total }] = await Promise.all([
-    listLabels(db),
-    findNotes(db, view, { q, label, limit: PAGE, offset: (page - 1) * PAGE }),
+    listLabels(runtime),
+    findNotes(runtime, view, { q, label, limit: PAGE, offset: (page - 1) * PAGE }),
   ]);
   const link = (changes: Record<string, string | null>) =>
     linkTo('/follow-ups/notes', { in: deck.lensKey, q, label: label ?? null, ...changes });

@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
-import { isLead, isStaffMember } from '@/data/scope';
-import { listTemplates, teamCourses } from '@/data/contact/templates';
+import { isLead, isStaffMember } from '@/core/staff/rights';
+import { listTemplates, teamCourses } from '@/server/contact/reads';
 import { openDeck, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { FollowUpTabs } from '../../../_deck/sections';
@@ -14,8 +14,8 @@ export default async function TemplatesPage({ searchParams }: { searchParams: Se
   const deck = await openDeck(searchParams);
   const { runtime, viewer } = deck;
   const [templates, teams] = await Promise.all([
-    listTemplates(runtime.db, viewer),
-    teamCourses(runtime.db, viewer).orderBy('course.title').select('course.code', 'course.title'),
+    listTemplates(runtime, viewer),
+    teamCourses(runtime, viewer).orderBy('course.title').select('course.code', 'course.title'),
   ]);
   return (
     <>

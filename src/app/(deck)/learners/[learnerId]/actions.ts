@@ -1,6 +1,6 @@
 'use server';
 
-import { findLearner } from '@/data/people/learners';
+import { findLearner } from '@/server/people/reads';
 import { NotFound } from '@/server/request/input';
 import { mergeLearners, unmergeLearners } from '@/server/people/merging';
 import { dropOtherContact, keepOtherContact } from '@/server/people/other-contacts';
@@ -56,7 +56,7 @@ export async function resumeThem(enrolmentIds: number[]): Promise<Result> {
 export async function mergeInto(learnerId: number, otherId: string): Promise<Result> {
   const { runtime, viewer } = await opened();
   return trying(async () => {
-    const other = await findLearner(runtime.db, viewer, String(otherId).trim());
+    const other = await findLearner(runtime, viewer, String(otherId).trim());
     if (other === null) throw new NotFound(`No learner with the id ${otherId} is in your sight.`);
     await mergeLearners(runtime, viewer, Number(learnerId), other);
   });

@@ -4,7 +4,7 @@ import { bandWord } from '@/core/drift/bands';
 import type { EnrolmentShown } from '@/core/contact/person';
 import { sayDay, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
-import { coursesWithGroups } from '@/data/people/roster';
+import { coursesWithGroups } from '@/server/people/reads';
 import { learnerExtras, learnerPage, placeOnWatch, type LearnerExtras } from '@/server/people/learner-page';
 import { readWatchFilter } from '@/server/drift/watch';
 import { lensNames, openView } from '@/server/request/view';
@@ -61,7 +61,7 @@ export default async function LearnerPage({ params, searchParams }: Props) {
     placeInList(deck, list.href, person.id),
     learnerExtras(runtime, view, person),
   ]);
-  const courses = extras.lead ? await coursesWithGroups(runtime.db) : [];
+  const courses = extras.lead ? await coursesWithGroups(runtime) : [];
   const path = `/learners/${encodeURIComponent(person.learnerId)}`;
   const kept = { from: deck.params.from ? list.href : null, in: deck.lensKey, as_of: deck.asOf };
   const here = linkTo(path, kept);

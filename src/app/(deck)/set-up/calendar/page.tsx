@@ -3,7 +3,7 @@ import type { Metadata } from 'next';
 import { sayWorkingHours, writeWorkingHours } from '@/core/access/when';
 import { sayDay } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
-import { listCourses } from '@/data/courses/courses';
+import { listCourses } from '@/server/courses/reads';
 import { breaks, workingHours } from '@/server/courses/calendar';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
@@ -17,11 +17,11 @@ export const metadata: Metadata = { title: 'Calendar' };
 export default async function CalendarPage({ searchParams }: { searchParams: SearchParams }) {
   const viewer = await requireLead();
   const deck = await openDeck(searchParams);
-  const { db, clock, zone } = deck.runtime;
+  const { clock, zone } = deck.runtime;
   const [hours, rows, courses] = await Promise.all([
     workingHours(deck.runtime),
     breaks(deck.runtime, viewer),
-    listCourses(db),
+    listCourses(deck.runtime),
   ]);
   const today = dayOf(clock.now(), zone);
   return (

@@ -2,7 +2,7 @@ import { Table, TableTbody, TableTd, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayCount, sayInstant } from '@/core/time/words';
-import { findAudit } from '@/data/audit';
+import { findAudit } from '@/server/request/reads';
 import { Headings } from '@/ui/headings';
 import { linkTo } from '../../../_deck/list-link';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
@@ -20,7 +20,7 @@ export default async function ChangesPage({ searchParams }: { searchParams: Sear
   const deck = await openDeck(searchParams);
   const { runtime, viewer, view, params } = deck;
   const page = Math.max(1, Math.floor(Number(params.page)) || 1);
-  const { rows, total } = await findAudit(runtime.db, viewer, {
+  const { rows, total } = await findAudit(runtime, viewer, {
     until: view.now,
     limit: PAGE,
     offset: (page - 1) * PAGE,

@@ -3,9 +3,10 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayCount, sayInstant } from '@/core/time/words';
 import { FILE_KINDS, FILE_KIND_NAMES } from '@/core/imports/kinds';
-import { pastRuns, type ImportRun } from '@/data/imports/import-runs';
+import type { ImportRun } from '@/data/imports/import-runs';
+import { pastRuns } from '@/server/imports/reads';
 import { firstRejects } from '@/server/imports/show';
-import { countUnsettledActions, listMappings } from '@/data/imports/mappings';
+import { countUnsettledActions, listMappings } from '@/server/imports/reads';
 import type { Runtime } from '@/server/runtime';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
@@ -26,9 +27,9 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
   const { runtime, params } = deck;
   const page = Math.max(1, Number(params.page) || 1);
   const [{ rows, total }, mappings, unsettled] = await Promise.all([
-    pastRuns(runtime.db, deck.viewer, PAGE, (page - 1) * PAGE),
-    listMappings(runtime.db),
-    countUnsettledActions(runtime.db),
+    pastRuns(runtime, deck.viewer, PAGE, (page - 1) * PAGE),
+    listMappings(runtime),
+    countUnsettledActions(runtime),
   ]);
   const moving = rows.some((run) => run.state === 'waiting' || run.state === 'running');
   const newest = page === 1 ? rows[0] : undefined;

@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { isKnownAction } from '@/core/access/kinds';
-import { listActions, listMappings } from '@/data/imports/mappings';
+import { listActions, listMappings } from '@/server/imports/reads';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { Refresher } from '../../../_deck/refresher';
@@ -15,8 +15,7 @@ export const metadata: Metadata = { title: 'Mapping' };
 export default async function MappingPage({ searchParams }: { searchParams: SearchParams }) {
   await requireLead();
   const deck = await openDeck(searchParams);
-  const { db } = deck.runtime;
-  const [actions, mappings] = await Promise.all([listActions(db), listMappings(db)]);
+  const [actions, mappings] = await Promise.all([listActions(deck.runtime), listMappings(deck.runtime)]);
   const unsettled = actions.filter((one) => one.settled === 0).length;
   return (
     <>

@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import { sayCount, sayDay, sayInstant } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { coursesWithGroups, missingFromLastFile } from '@/data/people/roster';
+import { coursesWithGroups, missingFromLastFile } from '@/server/people/reads';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { SetUpTabs } from '../../../_deck/sections';
@@ -15,10 +15,13 @@ export const metadata: Metadata = { title: 'Roster' };
 export default async function RosterPage({ searchParams }: { searchParams: SearchParams }) {
   await requireLead();
   const deck = await openDeck(searchParams);
-  const { db, clock, zone } = deck.runtime;
+  const { clock, zone } = deck.runtime;
   const now = clock.now();
   const today = dayOf(now, zone);
-  const [courses, missing] = await Promise.all([coursesWithGroups(db), missingFromLastFile(db, deck.viewer)]);
+  const [courses, missing] = await Promise.all([
+    coursesWithGroups(deck.runtime),
+    missingFromLastFile(deck.runtime, deck.viewer),
+  ]);
   return (
     <>
       <TopBar deck={deck} present />

@@ -2,9 +2,11 @@ import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@manti
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayCount, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
-import { listGaps, type GapRow } from '@/data/feed/feed-gaps';
-import { listCredentials, listSources, type SourceRow } from '@/data/feed/sources';
-import { whatWaits } from '@/data/feed/xapi/statements';
+import type { GapRow } from '@/data/feed/feed-gaps';
+import { listGaps } from '@/server/feed/reads';
+import type { SourceRow } from '@/data/feed/sources';
+import { listCredentials, listSources } from '@/server/feed/reads';
+import { whatWaits } from '@/server/feed/reads';
 import { sourceRhythms, type SourceRhythm } from '@/server/feed/feed';
 import { Headings } from '@/ui/headings';
 import { linkTo } from '../../../_deck/list-link';
@@ -24,14 +26,14 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
   await requireLead();
   const deck = await openDeck(searchParams);
   const { runtime, viewer } = deck;
-  const { db, clock, zone } = runtime;
+  const { clock, zone } = runtime;
   const now = clock.now();
   const [sources, rhythms, gaps, credentials, waiting] = await Promise.all([
-    listSources(db),
+    listSources(runtime),
     sourceRhythms(runtime),
-    listGaps(db, viewer),
-    listCredentials(db),
-    whatWaits(db, WAITING_SHOWN),
+    listGaps(runtime, viewer),
+    listCredentials(runtime),
+    whatWaits(runtime, WAITING_SHOWN),
   ]);
   const found = gaps.filter((gap) => gap.state === 'found');
   const settled = gaps.filter((gap) => gap.state !== 'found');

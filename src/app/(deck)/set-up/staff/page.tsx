@@ -1,8 +1,9 @@
 import type { Metadata } from 'next';
 import { sayCount } from '@/core/time/words';
-import { lensChoices, namesOfKind } from '@/data/courses/courses';
-import { coursesWithGroups } from '@/data/people/roster';
-import { listStaff } from '@/data/staff/staff-accounts';
+import { lensChoices } from '@/server/courses/reads';
+import { namesOfKind } from '@/server/courses/parts';
+import { coursesWithGroups } from '@/server/people/reads';
+import { listStaff } from '@/server/staff/reads';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { SetUpTabs } from '../../../_deck/sections';
@@ -16,9 +17,9 @@ export default async function StaffPage({ searchParams }: { searchParams: Search
   await requireLead();
   const deck = await openDeck(searchParams);
   const [staff, courses, parts] = await Promise.all([
-    listStaff(deck.runtime.db, deck.viewer),
-    coursesWithGroups(deck.runtime.db),
-    lensChoices(deck.runtime.db, deck.viewer),
+    listStaff(deck.runtime, deck.viewer),
+    coursesWithGroups(deck.runtime),
+    lensChoices(deck.runtime, deck.viewer),
   ]);
   const targets = {
     course: courses.map((one) => one.code),

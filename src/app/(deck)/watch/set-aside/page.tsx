@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
 import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { listSetAside } from '@/data/drift/set-aside';
+import { listSetAside } from '@/server/drift/reads';
 import { openDeck, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';
@@ -14,9 +14,9 @@ export const metadata: Metadata = { title: 'Set aside' };
 export default async function SetAsidePage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
   const { runtime, viewer } = deck;
-  const { db, clock, zone } = runtime;
+  const { clock, zone } = runtime;
   const today = dayOf(clock.now(), zone);
-  const rows = await listSetAside(db, viewer, today);
+  const rows = await listSetAside(runtime, viewer, today);
   return (
     <>
       <TopBar deck={deck} present />

@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { dateOfDay } from '@/core/time/zone';
-import { listTemplates } from '@/data/contact/templates';
+import { listTemplates } from '@/server/contact/reads';
 import { openDraft } from '@/server/contact/write';
 import { ownAddress } from '../../../_deck/own-address';
 import { openDeck, orNotFound, type SearchParams } from '../../../_deck/page-context';
@@ -19,7 +19,7 @@ export default async function WritePage({ params, searchParams }: Props) {
   const deck = await openDeck(searchParams);
   const { draftId } = await params;
   const { draft, recipients } = await orNotFound(openDraft(deck.runtime, deck.view, Number(draftId)));
-  const templates = await listTemplates(deck.runtime.db, deck.viewer);
+  const templates = await listTemplates(deck.runtime, deck.viewer);
   const back = ownAddress(deck.params.from);
   return (
     <>

@@ -1,4 +1,4 @@
-import { isMigrated } from '@/data/db';
+import { isMigrated } from '@/server/request/reads';
 import { asProblem, problem } from '@/server/request/api';
 import { damageFound } from '@/server/integrity';
 import { runtime } from '@/server/runtime';
@@ -10,7 +10,7 @@ export const dynamic = 'force-dynamic';
 export async function GET(): Promise<Response> {
   const opened = await runtime();
   try {
-    if (!(await isMigrated(opened.db))) return problem(503, 'Not ready', 'The database is being brought up to date.');
+    if (!(await isMigrated(opened))) return problem(503, 'Not ready', 'The database is being brought up to date.');
     const damage = damageFound(opened);
     if (damage !== null) {
       const { title, detail } = troubleOf({ code: 'SQLITE_CORRUPT' })!;

@@ -1,4 +1,4 @@
-import { isLead } from '@/data/scope';
+import { isLead } from '@/core/staff/rights';
 import { asProblem, problem } from '@/server/request/api';
 import { receiveFile } from '@/server/imports/queue';
 import { NotFound } from '@/server/request/input';

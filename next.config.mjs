@@ -1,6 +1,6 @@
-import type { NextConfig } from 'next';
-
-const config: NextConfig = {
+// Not in TypeScript: a compiler would be kept in the server's memory for as long as it runs, for this file alone.
+/** @type {import('next').NextConfig} */
+const config = {
   serverExternalPackages: ['knex', 'better-sqlite3', '@node-rs/argon2', 'pino', 'exceljs', 'nodemailer'],
   poweredByHeader: false,
   experimental: { optimizePackageImports: ['@mantine/core', '@mantine/hooks', '@tabler/icons-react'] },

@@ -1,0 +1,12 @@
+/** What screens read of courses, each as its namesake in the data layer says. */
+import * as coursesData from '@/data/courses/courses';
+import { reader } from '../request/reader';
+
+export const countedChoices = reader(coursesData.countedChoices);
+export const courseItems = reader(coursesData.courseItems);
+export const coursesSeen = reader(coursesData.coursesSeen);
+export const findLens = reader(coursesData.findLens);
+export const lensChoices = reader(coursesData.lensChoices);
+export const lensLabel = reader(coursesData.lensLabel);
+export const listCourses = reader(coursesData.listCourses);
+export const logsCompleteTo = reader(coursesData.logsCompleteTo);
