@@ -107,7 +107,9 @@ program
       }
       if (!EXPORT_VIEWS.includes(view as never))
         throw new CommandFault(`There is no view ${view}. There are: ${[...EXPORT_VIEWS, 'access-log'].join(', ')}.`);
-      process.stdout.write(await exportView(runtime, SYSTEM_VIEWER, view as never, options.format));
+      await pipeline(await exportView(runtime, SYSTEM_VIEWER, view as never, options.format), process.stdout, {
+        end: false,
+      });
     }),
   );
 

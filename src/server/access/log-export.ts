@@ -1,12 +1,12 @@
 /** The access log as a file: streamed row by row, however long, and given up when its reader goes away. */
-import { PassThrough, Readable } from 'node:stream';
-import { setImmediate as breathe, setTimeout as pause } from 'node:timers/promises';
-import ExcelJS from 'exceljs';
-import { csvLine, safeCell } from '@/core/imports/cells';
+import { Readable } from 'node:stream';
+import { setImmediate as breathe } from 'node:timers/promises';
+import { csvLine } from '@/core/imports/cells';
 import { logPlaces, logRowSql, type LogPlace } from '@/data/access/log/page';
 import { readingRaw } from '@/data/db';
 import { LOG_COLUMNS, countOpenLog, type OpenLog } from './access-log';
 import { isoOrNull } from '../request/figures';
+import { workbook } from '../request/xlsx';
 import type { Runtime } from '../runtime';
 
 export const LOG_FORMATS = ['csv', 'xlsx', 'jsonl'] as const;
@@ -14,8 +14,6 @@ export type LogFormat = (typeof LOG_FORMATS)[number];
 
 /** Rows read at a time: a few milliseconds' work, after which the server sees to others. */
 const PIECE = 2000;
-/** A sheet holds this many rows, heading included. */
-const SHEET = 1_048_576;
 /** Bytes that may wait for a slow reader. */
 const WAITING = 1_000_000;
 
@@ -105,39 +103,17 @@ async function* jsonText(rows: AsyncGenerator<RawRow[]>, progress: LogExport): A
   }
 }
 
-/** Writes a workbook into a stream as it is read: as many sheets as the rows need. */
-function workbook(rows: AsyncGenerator<RawRow[]>, progress: LogExport): Readable {
-  const out = new PassThrough({ highWaterMark: WAITING });
-  const write = async () => {
-    const book = new ExcelJS.stream.xlsx.WorkbookWriter({ stream: out });
-    const addSheet = (number: number) => {
-      const sheet = book.addWorksheet(number === 1 ? 'Access log' : `Access log ${number}`, {
-        views: [{ state: 'frozen', ySplit: 1 }],
-      });
-      sheet.addRow([...LOG_COLUMNS]).commit();
-      return sheet;
-    };
-    let [number, onSheet] = [1, 1];
-    let sheet = addSheet(number);
-    for await (const piece of rows) {
-      for (const row of piece) {
-        if (onSheet === SHEET) {
-          sheet.commit();
-          sheet = addSheet((number += 1));
-          onSheet = 1;
-        }
-        sheet.addRow(cellsOf(row).map((cell) => (cell === null ? null : safeCell(cell)))).commit();
-        onSheet += 1;
-      }
-      progress.done += piece.length;
-      while (out.readableLength + out.writableLength > WAITING && !out.destroyed) await pause(5);
-      if (out.destroyed) return;
-    }
-    sheet.commit();
-    await book.commit();
-  };
-  write().catch((error: Error) => out.destroy(error));
-  return out;
+async function* cellPieces(rows: AsyncGenerator<RawRow[]>, progress: LogExport): AsyncGenerator<(string | null)[][]> {
+  for await (const piece of rows) {
+    progress.done += piece.length;
+    yield piece.map(cellsOf);
+  }
+}
+
+/** The file's bytes or text, a piece of rows at a time. */
+function contentOf(format: LogFormat, rows: AsyncGenerator<RawRow[]>, progress: LogExport) {
+  if (format === 'xlsx') return workbook('Access log', LOG_COLUMNS, cellPieces(rows, progress));
+  return format === 'csv' ? csvText(rows, progress) : jsonText(rows, progress);
 }
 
 const TYPES: Record<LogFormat, string> = {
@@ -161,13 +137,7 @@ export async function exportLog(
   const staffId = open.view.viewer.staffId;
   const progress = begin(id, { staffId, done: 0, total, about, state: 'running' });
   const rows = pieces(runtime, open);
-  const body =
-    format === 'xlsx'
-      ? workbook(rows, progress)
-      : Readable.from(format === 'csv' ? csvText(rows, progress) : jsonText(rows, progress), {
-          objectMode: false,
-          highWaterMark: WAITING,
-        });
+  const body = Readable.from(contentOf(format, rows, progress), { objectMode: false, highWaterMark: WAITING });
   body.on('end', () => (progress.state = 'done'));
   body.on('error', (error) => {
     if (progress.state === 'running') progress.state = 'failed';

@@ -1,3 +1,4 @@
+import { text } from 'node:stream/consumers';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { dayOf } from '@/core/time/zone';
 import { otherContacts } from '@/data/people/contact-details';
@@ -94,7 +95,7 @@ async function everything(viewer: Viewer): Promise<Record<string, unknown>> {
     viewer: viewer.name,
     list,
     person,
-    csv: (await asFile('csv', headings, rows)).toString(),
+    csv: await text(asFile('csv', headings, rows)),
     extras: { ...(await learnerExtras(runtime, view, person)), details: null },
     contacts: await otherContacts(db, viewer, own.id),
     timeline: await timelineOf(runtime, view, own.id, { kinds: [...TIMELINE_KINDS], before: null }),

@@ -1,3 +1,4 @@
+import { buffer, text } from 'node:stream/consumers';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { LEARNER_SORTS, findLearner } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
@@ -79,14 +80,14 @@ describe('the list of learners', () => {
 
 describe('files', () => {
   it('have a heading even when they are empty', async () => {
-    expect((await asFile('csv', ['a', 'b'], [])).toString()).toBe('\uFEFFa,b\r\n');
-    expect(JSON.parse((await asFile('json', ['a'], [])).toString())).toEqual({ data: [] });
+    expect((await buffer(asFile('csv', ['a', 'b'], []))).toString()).toBe('\uFEFFa,b\r\n');
+    expect(JSON.parse(await text(asFile('json', ['a'], [])))).toEqual({ data: [] });
   });
 
   it('hold the viewer’s own learners and no others', async () => {
     const coordinator = await viewerByEmail(runtime, 'norrick@partner.example');
     for (const view of EXPORT_VIEWS) {
-      const lines = (await exportView(runtime, coordinator, view, 'csv')).toString().trim().split('\r\n');
+      const lines = (await text(await exportView(runtime, coordinator, view, 'csv'))).trim().split('\r\n');
       expect(lines[0].replace('\uFEFF', '')).toBe(LEARNER_COLUMNS.join(','));
       expect(lines.slice(1).map((line) => line.split(',')[0])).toEqual(['L1']);
     }

@@ -1,4 +1,5 @@
 /** What every handler of the API shares: who asks, errors as RFC 9457, lists as JSON or files. */
+import { Readable } from 'node:stream';
 import { cookies } from 'next/headers';
 import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
@@ -120,7 +121,7 @@ export async function listResponse(
       query.format === 'csv'
         ? 'text/csv; charset=utf-8'
         : 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
-    return new Response(new Uint8Array(await asFile(query.format, columns, rows)), {
+    return new Response(Readable.toWeb(asFile(query.format, columns, rows)) as ReadableStream, {
       headers: { 'content-type': type, 'content-disposition': `attachment; filename="${name}.${query.format}"` },
     });
   }
