@@ -11,7 +11,7 @@ export function Reasons({ enrolment }: { enrolment: EnrolmentShown }) {
         <div key={reason.title} className={classes.reason}>
           <div>
             <strong>{reason.title}</strong>
-            <div className={classes.says}>{reason.says}</div>
+            <div className={classes.says}>{reason.whole}</div>
           </div>
           <div className={classes.bar} aria-hidden="true">
             <div style={{ width: `${reason.points}%`, background: bandColor(band) }} />

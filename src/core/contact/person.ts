@@ -1,5 +1,6 @@
 /** A learner explained, as lists, panels and pages show them: plain data, cut to the viewer's scope. */
 import type { WakeData } from '../access/wake';
+import type { Sentence } from '../drift/sentences';
 import type { Band } from '../drift/types';
 import type { CallOutcome } from './call';
 import type { Channel } from './recipient';
@@ -9,7 +10,9 @@ export type MessageState = 'queued' | 'sending' | 'sent' | 'unsure' | 'failed' |
 
 interface ReasonShown {
   title: string;
-  says: string;
+  /** The sentence, and the whole of it in words. */
+  says: Sentence;
+  whole: string;
   points: number;
 }
 

@@ -89,7 +89,7 @@ describe('quiet', () => {
     const regular = facts({ activeDays: daily(0, 90, 2) });
     expect(quiet.assess(regular, { gap: 2, efforts: null })).toMatchObject({
       value: 1,
-      says: 'Quiet 10 days · usually every 2',
+      says: { name: 'quiet', days: 10, counted: 10, usual: 2 },
     });
     const weekly = facts({ activeDays: daily(0, 91, 7) });
     expect(quiet.assess(weekly, { gap: 7, efforts: null })?.value).toBe(0);
@@ -98,7 +98,7 @@ describe('quiet', () => {
   it('does not count a break, and says so', () => {
     const rested = facts({ activeDays: daily(0, 90), skipped: [[91, 98]] });
     expect(quiet.assess(rested, { gap: 1, efforts: null })).toMatchObject({
-      says: 'Quiet 10 days · usually daily · 2 of them counted',
+      says: { name: 'quiet', days: 10, counted: 2, usual: 1 },
     });
   });
 
@@ -112,7 +112,7 @@ describe('quiet', () => {
 describe('drift', () => {
   const fixed = (name: Factor['name'], value: number | null): Factor => ({
     name,
-    assess: () => (value === null ? null : { value, says: name }),
+    assess: () => (value === null ? null : { value, says: { name: 'long_quiet', days: 1, atLeast: 0 } }),
   });
 
   it('is the weighted mean, and its points add up to it exactly', () => {

@@ -42,9 +42,12 @@ describe('fading', () => {
   });
 
   it('says the fact and the habit', () => {
-    expect(fading.assess(facts({ activeDays: [...regular, 90] }), group)?.says).toBe(
-      'There on 1 of the last 14 counted days, usually 7',
-    );
+    expect(fading.assess(facts({ activeDays: [...regular, 90] }), group)?.says).toEqual({
+      name: 'fading',
+      active: 1,
+      of: 14,
+      usual: 7,
+    });
   });
 
   it('takes the median of the six weeks before: one strong fortnight is not a habit', () => {
@@ -73,7 +76,7 @@ describe('silent', () => {
 
   it('ramps from half of the group’s median to nothing', () => {
     expect([10, 5, 2.5, 0].map((own) => of(own, 10)?.value)).toEqual([0, 0, 0.5, 1]);
-    expect(of(1, 10)?.says).toBe('Worked or talked 1 time in 28 counted days, the group’s median is 10');
+    expect(of(1, 10)?.says).toEqual({ name: 'silent', efforts: 1, of: 28, usual: 10 });
   });
 
   it('is null where the group hardly talks or works', () => {
@@ -111,6 +114,6 @@ it('a group’s median is of those enrolled on the day, and enters every reading
   const silentOf = (id: number, day: number) =>
     readings.find((one) => one.enrolmentId === id && one.day === day)?.reasons.find((one) => one.factor === 'silent');
   expect(silentOf(1, 100)).toMatchObject({ value: 1 });
-  expect(silentOf(2, 100)?.says).toContain('median is 10');
-  expect(silentOf(2, 101)?.says).toContain('median is 11');
+  expect(silentOf(2, 100)?.says).toMatchObject({ usual: 10 });
+  expect(silentOf(2, 101)?.says).toMatchObject({ usual: 11 });
 });

@@ -62,7 +62,7 @@ export const fading: Factor = {
     const now = activeBetween(facts.activeDays, from, facts.day, facts.skipped);
     return {
       value: ramp(1 - now / usual, 0.3, 0.9),
-      says: `There on ${now} of the last ${STRETCH} counted days, usually ${round(usual)}`,
+      says: { name: 'fading', active: now, of: STRETCH, usual: round(usual) },
     };
   },
 };

@@ -1,4 +1,3 @@
-import { sayCount } from '../time/words';
 import { countedDays } from './counted-days';
 import { expectedGap, ownGaps } from './expected-gap';
 import { ramp } from './ramp';
@@ -9,10 +8,7 @@ export function firstDay(facts: EnrolmentFacts): number {
   return Math.max(facts.enrolledDay, facts.courseStart ?? facts.enrolledDay);
 }
 
-function sayExpected(gap: number): string {
-  const days = Math.max(1, Math.round(gap));
-  return days === 1 ? 'usually daily' : `usually every ${days}`;
-}
+const round = (value: number) => Math.round(value * 10) / 10;
 
 /**
  * Quiet against one's own habit: `ramp(d/g, 1.5, 5)` with d the counted days since last
@@ -28,15 +24,18 @@ export const quiet: Factor = {
       const waited = countedDays(start, facts.day, facts.skipped);
       return {
         value: ramp(waited, 2, 10),
-        says: `Never opened it · ${start === facts.enrolledDay ? 'enrolled' : 'course began'} ${sayCount(facts.day - start, 'day')} ago`,
+        says: {
+          name: 'never_opened',
+          days: facts.day - start,
+          since: start === facts.enrolledDay ? 'enrolled' : 'course began',
+        },
       };
     }
     const quietDays = countedDays(last, facts.day, facts.skipped);
     const gap = expectedGap(ownGaps(facts.activeDays, facts.skipped), group.gap);
-    const left = facts.day - last - quietDays;
-    // Breaks and log gaps are left out: then both figures are said.
-    const counted = left > 0 ? ` · ${quietDays} of them counted` : '';
-    const fact = facts.day === last ? 'Here today' : `Quiet ${sayCount(facts.day - last, 'day')}`;
-    return { value: ramp(quietDays / gap, 1.5, 5), says: `${fact} · ${sayExpected(gap)}${counted}` };
+    return {
+      value: ramp(quietDays / gap, 1.5, 5),
+      says: { name: 'quiet', days: facts.day - last, counted: quietDays, usual: round(gap) },
+    };
   },
 };

@@ -10,7 +10,6 @@ const ENOUGH_WEIGHT = 0.4;
 interface Floor {
   factor: 'never_accessed' | 'long_quiet';
   atLeast: number;
-  says: (days: number) => string;
   days: number;
   applies: (days: number) => boolean;
 }
@@ -25,7 +24,6 @@ function floorsOf(facts: EnrolmentFacts): Floor[] {
           atLeast: 70,
           days,
           applies: (d) => d >= 10,
-          says: (d) => `Never there in ${d} counted days · at least 70`,
         },
       ]
     : [
@@ -34,7 +32,6 @@ function floorsOf(facts: EnrolmentFacts): Floor[] {
           atLeast: 65,
           days,
           applies: (d) => d >= 21,
-          says: (d) => `No access for ${d} counted days · at least 65`,
         },
       ];
 }
@@ -91,8 +88,9 @@ export function readDrift(
   let score = reasons.reduce((sum, reason) => sum + reason.points, 0);
   for (const floor of floorsOf(facts)) {
     if (!floor.applies(floor.days) || score >= floor.atLeast) continue;
-    reasons.push({ factor: floor.factor, value: 1, points: floor.atLeast - score, says: floor.says(floor.days) });
-    score = floor.atLeast;
+    const { factor, days, atLeast } = floor;
+    reasons.push({ factor, value: 1, points: atLeast - score, says: { name: factor, days, atLeast } });
+    score = atLeast;
   }
   reasons.sort((a, b) => b.points - a.points);
   return { score, reasons, notCounted };

@@ -26,10 +26,9 @@ export const silent: Factor = {
   assess(facts, group) {
     if (group.efforts === null || group.efforts < ENOUGH_OF_GROUP) return null;
     const own = recentEfforts(facts.efforts, facts.day, facts.skipped);
-    const usual = Math.round(group.efforts);
     return {
       value: ramp(1 - own / group.efforts, 0.5, 1),
-      says: `Worked or talked ${own} ${own === 1 ? 'time' : 'times'} in ${STRETCH} counted days, the group’s median is ${usual}`,
+      says: { name: 'silent', efforts: own, of: STRETCH, usual: Math.round(group.efforts) },
     };
   },
 };

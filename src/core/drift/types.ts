@@ -1,3 +1,4 @@
+import type { Sentence } from './sentences';
 import type { DayRange } from './counted-days';
 
 /** Days with talking or working events, and how many. */
@@ -35,8 +36,7 @@ export type FactorName = 'quiet' | 'fading' | 'sessions' | 'overdue' | 'silent' 
 export interface Assessment {
   /** 0 (fine) to 1 (as bad as it gets). */
   value: number;
-  /** The fact, then the number, then since when. */
-  says: string;
+  says: Sentence;
 }
 
 /** One way of drifting. Returns null when there is nothing to judge by. */
@@ -52,7 +52,7 @@ export interface Reason {
   factor: ReasonName;
   value: number;
   points: number;
-  says: string;
+  says: Sentence;
 }
 
 export interface Reading {

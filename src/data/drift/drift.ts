@@ -1,6 +1,7 @@
 /** Drift readings: what they are made of, what is stored, and what has to be read anew. */
 import type { BandEdges } from '@/core/drift/bands';
 import type { CourseDates, Member, StoredReading } from '@/core/drift/readings';
+import type { Sentence } from '@/core/drift/sentences';
 import type { FactorName, Reason } from '@/core/drift/types';
 import { dayOf } from '@/core/time/zone';
 import type { Db, RawConnection } from '../db';
@@ -205,6 +206,15 @@ export function readingsByDay(db: Db, alias: string) {
 export interface Explanation {
   reasons: Reason[];
   notCounted: FactorName[];
+}
+
+/** An explanation as it was stored; nothing for no reading. */
+export function readExplanation(stored: string | null): Explanation {
+  if (stored === null) return { reasons: [], notCounted: [] };
+  const { reasons, notCounted }: Explanation = JSON.parse(stored);
+  const says = (kept: unknown) =>
+    typeof kept === 'string' ? { name: 'kept' as const, text: kept } : (kept as Sentence);
+  return { reasons: reasons.map((reason) => ({ ...reason, says: says(reason.says) })), notCounted };
 }
 
 /**

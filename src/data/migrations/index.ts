@@ -5,6 +5,7 @@ import * as contactAndRoster from './0003-contact-and-roster';
 import * as evidence from './0004-evidence';
 import * as trust from './0005-trust';
 import * as readingsByDay from './0006-readings-by-day';
+import * as sentences from './0007-sentences';
 
 interface Migration {
   name: string;
@@ -20,6 +21,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0004-evidence', ...evidence },
   { name: '0005-trust', ...trust },
   { name: '0006-readings-by-day', ...readingsByDay },
+  { name: '0007-sentences', ...sentences },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -1,7 +1,7 @@
 /** Enrolments with their own figures and reasons. */
 import type { Band } from '@/core/drift/types';
 import type { Db } from '../db';
-import type { Explanation } from '../drift/drift';
+import { readExplanation, type Explanation } from '../drift/drift';
 import { personColumns, staffColumn, staffName } from '../person';
 import { enrolmentInLens, enrolmentInScope, type Looking, type Viewer } from '../scope';
 import { idList, seenEnrolments, type View } from '../view';
@@ -66,7 +66,7 @@ export async function enrolmentsOf(
     );
   return rows.map(({ reasons, ...row }: Omit<EnrolmentRow, 'explanation'> & { reasons: string | null }) => ({
     ...row,
-    explanation: reasons ? JSON.parse(reasons) : { reasons: [], notCounted: [] },
+    explanation: readExplanation(reasons),
   }));
 }
 

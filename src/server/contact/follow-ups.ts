@@ -1,4 +1,5 @@
 /** Follow-ups: what somebody promised to look at again, and what came of it. */
+import { sayWhole } from '@/core/drift/sentences';
 import { IsIn, IsNotEmpty, MaxLength } from 'class-validator';
 import {
   FOLLOW_UP_STATES,
@@ -57,7 +58,7 @@ async function snapshotsOf(db: Db, view: View, ids: readonly number[]): Promise<
   );
   const snapshots = new Map<number, StoredSnapshot>(ids.map((id) => [id, { courses: [] }]));
   for (const { learner_id, course_id: courseId, score, band, explanation } of enrolments) {
-    const says = explanation.reasons.filter((reason) => reason.points > 0).map((reason) => reason.says);
+    const says = explanation.reasons.filter((reason) => reason.points > 0).map((reason) => sayWhole(reason.says));
     snapshots.get(learner_id)!.courses.push({ courseId, score, band, says });
   }
   return snapshots;

@@ -61,13 +61,13 @@ describe('a gap in the feed', () => {
     expect(await gapsOf()).toEqual([['found', ...SILENCE]]);
     await recalculate(runtime);
     const quiet = JSON.parse((await reading('L1')).reasons).reasons[0];
-    expect(quiet).toMatchObject({ factor: 'quiet', says: 'Quiet 3 days · usually daily' });
+    expect(quiet).toMatchObject({ factor: 'quiet', says: { name: 'quiet', days: 3, counted: 3 } });
 
     const [gap] = await listGaps(runtime.db, SYSTEM_VIEWER);
     await settleGap(runtime, SYSTEM_VIEWER, gap.id, true);
     await recalculate(runtime);
     const counted = JSON.parse((await reading('L1')).reasons).reasons[0];
-    expect(counted.says).toBe('Quiet 3 days · usually daily · 1 of them counted');
+    expect(counted.says).toMatchObject({ days: 3, counted: 1 });
     expect(await incomplete('DRY')).toEqual(['2026-11-18', '2026-11-19']);
 
     // Found again, it is the same gap.
@@ -83,7 +83,7 @@ describe('a gap in the feed', () => {
     await lookForGaps(runtime);
     expect(await gapsOf()).toEqual([['filled', ...SILENCE]]);
     await recalculate(runtime);
-    expect(JSON.parse((await reading('L1')).reasons).reasons[0].says).toContain('Quiet 1 day');
+    expect(JSON.parse((await reading('L1')).reasons).reasons[0].says).toMatchObject({ days: 1 });
     expect(await incomplete('DRY')).toEqual([]);
   });
 

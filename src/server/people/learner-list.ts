@@ -1,4 +1,5 @@
 /** The list of learners, as the API gives it. */
+import { sayWhole } from '@/core/drift/sentences';
 import { IsIn, IsOptional, Matches, MaxLength } from 'class-validator';
 import { BAND_WORDS, bandWord } from '@/core/drift/bands';
 import type { Band } from '@/core/drift/types';
@@ -176,7 +177,7 @@ export async function learnerDetail(runtime: Runtime, viewer: Viewer, learnerId:
       grade: null,
       drift: score(e.score),
       band: bandWord(e.band),
-      reasons: e.explanation.reasons,
+      reasons: e.explanation.reasons.map((reason) => ({ ...reason, says: sayWhole(reason.says) })),
     })),
   };
 }

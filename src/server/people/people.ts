@@ -1,4 +1,5 @@
 /** People explained: the rows, panels and pages of learners, put together from bulk reads. */
+import { sayWhole } from '@/core/drift/sentences';
 import { groupBy } from '@/core/group-by';
 import { CALL_OUTCOMES } from '@/core/contact/call';
 import { cameBack } from '@/core/contact/came-back';
@@ -134,6 +135,7 @@ function showEnrolment(row: EnrolmentRow, now: number, zone: string): EnrolmentS
     reasons: reasons.map((reason, index) => ({
       title: REASON_WORDS[reason.factor],
       says: reason.says,
+      whole: sayWhole(reason.says),
       points: points[index],
     })),
     notCounted: notCounted.map((factor) => NOT_COUNTED_WORDS[factor]),

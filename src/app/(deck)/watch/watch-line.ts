@@ -1,5 +1,6 @@
 /** A person as a line of the Watch: what the row shows, and no more is sent. */
 import type { WakeData } from '@/core/access/wake';
+import { sayBriefly } from '@/core/drift/sentences';
 import type { Band } from '@/core/drift/types';
 import type { Person } from '@/core/contact/person';
 
@@ -16,7 +17,8 @@ export interface WatchLine {
   /** The strongest reason: its fact, and what else it says. */
   fact: string;
   more: string;
-  second: string | null;
+  /** What the other reasons add, in short. */
+  others: string;
   lastContact: string | null;
   wake: WakeData;
 }
@@ -25,8 +27,8 @@ export function watchLine(person: Person): WatchLine {
   const { id, learnerId, name, phone, toldApart, enrolments, score, band, contacts, wake } = person;
   const reasons = enrolments.flatMap((enrolment) => enrolment.reasons.filter((reason) => reason.points > 0));
   const [first] = enrolments;
-  const why = reasons[0]?.says ?? first?.reasons[0]?.says ?? 'Nothing to judge by yet';
-  const [fact, ...rest] = why.split(' · ');
+  const why = reasons.length > 0 ? reasons : (first?.reasons.slice(0, 1) ?? []);
+  const { fact, more, others } = sayBriefly(why.map((reason) => reason.says));
   const alone = [first?.title, first?.group].filter(Boolean).join(' · ');
   return {
     id,
@@ -37,9 +39,9 @@ export function watchLine(person: Person): WatchLine {
     courses: enrolments.length > 1 ? `${first.title} and ${enrolments.length - 1} more` : alone,
     score: score === null ? null : Math.round(score * 10) / 10,
     band,
-    fact,
-    more: rest.join(' · '),
-    second: reasons[1]?.says ?? null,
+    fact: fact || 'Nothing to judge by yet',
+    more,
+    others,
     lastContact: contacts[0]?.says ?? null,
     wake,
   };

@@ -161,7 +161,7 @@ interface RowProps {
 }
 
 function Row({ ref, person, current, selected, reach, onSelect, onGo, onOpen }: RowProps) {
-  const { name, toldApart, courses, fact, more, second, lastContact } = person;
+  const { name, toldApart, courses, fact, more, others, lastContact } = person;
   return (
     <li ref={ref} className={classes.row} data-current={current || undefined} data-reach={reach !== null || undefined}>
       <RowCheck checked={selected} onChange={onSelect} label={`Select ${name}`} />
@@ -187,7 +187,7 @@ function Row({ ref, person, current, selected, reach, onSelect, onGo, onOpen }: 
           <strong>{fact}</strong>
           {more && <span className={classes.soft}> · {more}</span>}
         </span>
-        {second && <span className={classes.soft}>{second}</span>}
+        {others && <span className={classes.soft}>{others}</span>}
       </span>
       <span className={`${classes.wide} ${classes.soft} ${classes.lastContact}`}>{lastContact ?? '–'}</span>
       {reach !== null && <ReachLine reach={reach} />}

@@ -73,7 +73,7 @@ export default async function CallSheetPage({ searchParams }: { searchParams: Se
                 <td>
                   {person.enrolments.map((one) => (
                     <div key={one.course}>
-                      {one.course}: {one.reasons[0]?.says ?? 'no reading'}
+                      {one.course}: {one.reasons[0]?.whole ?? 'no reading'}
                     </div>
                   ))}
                 </td>
