@@ -25,6 +25,7 @@ import { seeded } from './random';
 
 const SEED = 1632;
 const PASSWORD = 'lee-shore-demo';
+const CAMPUSES = ['campus north', 'campus south'];
 const MISSING_THIS_WEEK = ['L20462', 'L20648', 'L20837'];
 
 async function bringIn(
@@ -61,7 +62,7 @@ await bringIn(runtime, folder, 'roster', 'programme', rosterRows(learners));
 const thisWeek = rosterRows(learners).filter((row) => !MISSING_THIS_WEEK.includes(row[0]));
 await bringIn(runtime, folder, 'roster', 'this week', thisWeek);
 await bringIn(runtime, folder, 'staff', 'programme', staffRows());
-for (const source of ['campus north', 'campus south']) {
+for (const source of CAMPUSES) {
   await bringIn(runtime, folder, 'access-log', source, logRows(log.filter((row) => row.source === source)));
 }
 for (const { code, rest } of courses) {
@@ -75,24 +76,25 @@ await recalculate(runtime);
 await readAllPast(runtime);
 
 await lookForGaps(runtime);
-// The course platform of the stand-ins sends as this source.
-const { key, secret } = await makeCredential(runtime, SYSTEM_VIEWER, { source: 'campus live' });
-const campus = {
-  key,
-  secret,
-  people: learners.flatMap(({ email, enrolments }) =>
+// The course platforms of the stand-ins go on where the files end, each as its own source.
+const platforms = [];
+for (const source of CAMPUSES) {
+  const { key, secret } = await makeCredential(runtime, SYSTEM_VIEWER, { source });
+  const own = courses.filter((course) => course.source === source);
+  const people = learners.flatMap(({ email, enrolments }) =>
     email === ''
       ? []
       : enrolments
-          .filter(({ status }) => status === 'active')
+          .filter(({ status, course }) => status === 'active' && own.includes(course))
           .slice(0, 1)
           .map(({ course }) => ({ mail: email, course: course.code })),
-  ),
-  items: courses.flatMap(({ code, items }) =>
+  );
+  const items = own.flatMap(({ code, items }) =>
     items.filter(({ opensDay }) => opensDay <= today).map(({ id, title, kind }) => ({ id, course: code, title, kind })),
-  ),
-};
-await writeFile(join(settings.dataDir, 'campus.json'), JSON.stringify(campus));
+  );
+  platforms.push({ key, secret, people, items });
+}
+await writeFile(join(settings.dataDir, 'campus.json'), JSON.stringify(platforms));
 
 const signIns: DemoSignIns = { password: PASSWORD, accounts: [] };
 for (const { name, email, role, says } of STAFF) {

@@ -129,7 +129,7 @@ test('a call in two keystrokes, seen by a colleague at once, undone with u', asy
   const theirId = (await panel.getByText(/^L\d+$/).textContent())!;
   await colleague.goto(`/learners/${theirId}`);
 
-  await page.keyboard.press('c');
+  await page.keyboard.press('l');
   await expect(page.getByRole('dialog')).toContainText(`Call to ${name}`);
   await expectAccessible(page);
   await page.keyboard.press('3');
@@ -195,7 +195,7 @@ test('follow-ups: what is due, closed with one key, handed over', async ({ page 
   const name = (await list.getByRole('listitem').first().locator('strong').first().textContent())!;
   const before = await list.getByRole('listitem').count();
   await expect(panelOf(page)).toContainText('Then:');
-  await page.keyboard.press('e');
+  await page.keyboard.press('f');
   await expect(page.getByRole('dialog')).toContainText(`What came of it: ${name}`);
   await expectAccessible(page);
   await page.keyboard.press('2');

@@ -119,10 +119,11 @@ test('endless rows come as one scrolls, and the one under the cursor is explaine
   await page.getByRole('link', { name: 'Back to the list' }).click();
   const panel = page.getByRole('complementary', { name: 'The learner under the cursor' });
   await expect(panel).toContainText('1 of');
-  await page.keyboard.press('j');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowDown');
   const second = (await rows.nth(1).locator('td').nth(1).locator('a').textContent())!;
   await expect(panel.getByRole('heading', { name: second })).toBeVisible();
-  await page.keyboard.press('x');
+  await page.keyboard.press('Space');
   await page.getByRole('button', { name: /^Select all/ }).click();
   await expect(page.getByText(`${total} learners selected`)).toBeVisible();
 });

@@ -127,20 +127,53 @@ test('the keyboard goes through the list', async ({ page }) => {
   await signIn(page, 'mentor');
   const panel = page.getByRole('complementary', { name: 'The learner under the cursor' });
   await expect(panel).toContainText('1 of');
-  await page.keyboard.press('j');
-  await page.keyboard.press('j');
+  // The first leads into the list.
+  for (let i = 0; i < 3; i += 1) await page.keyboard.press('ArrowDown');
   await expect(panel).toContainText('3 of');
-  await page.keyboard.press('k');
+  await page.keyboard.press('End');
+  await expect(panel).toContainText('40 of');
+  await page.keyboard.press('Home');
+  await expect(panel).toContainText('1 of');
+  await page.keyboard.press('ArrowDown');
   await expect(panel).toContainText('2 of');
-  await page.keyboard.press('x');
+  await page.keyboard.press('Space');
   await expect(page.getByText('1 learner selected')).toBeVisible();
   const name = await panel.getByRole('heading').first().textContent();
-  await page.keyboard.press('o');
+  await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { level: 1, name: name! })).toBeVisible();
-  await page.keyboard.press('j');
+  await page.keyboard.press('ArrowRight');
   await expect(page.getByText(/· 3 of/)).toBeVisible();
   await page.getByRole('link', { name: 'Back to the Watch' }).click();
   await expect(page).toHaveURL(/\/watch$/);
+});
+
+test('letters are the verbs’ initials, and can be switched off for oneself', async ({ page }) => {
+  await signIn(page, 'mentor');
+  await expect(page.getByRole('complementary', { name: 'The learner under the cursor' })).toContainText('1 of');
+  for (const [key, title] of [
+    ['l', /^Call to/],
+    ['n', /^Note on/],
+    ['s', /^Set .* aside/],
+    ['f', /^Follow up/],
+  ] as const) {
+    await page.keyboard.press(key);
+    await expect(page.getByRole('dialog', { name: title })).toBeVisible();
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('dialog')).toHaveCount(0);
+  }
+  await page.goto('/account');
+  await page.getByRole('switch', { name: /Single letters/ }).click();
+  await expect(page.getByRole('switch', { name: /Single letters/ })).not.toBeChecked();
+  await page.goto('/watch');
+  await page.keyboard.press('n');
+  await page.keyboard.press('Shift+?');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Space');
+  await expect(page.getByText('1 learner selected')).toBeVisible();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await page.goto('/account');
+  await page.getByRole('switch', { name: /Single letters/ }).click();
+  await expect(page.getByRole('switch', { name: /Single letters/ })).toBeChecked();
 });
 
 test('a part of the caseload holds in the link', async ({ page }) => {

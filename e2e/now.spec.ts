@@ -163,7 +163,7 @@ test('the stand-in campus sends what its people do, and a lead sees its source',
     .toMatch(/[1-9]\d* statements sent, 0 waiting/);
   await expect(page.getByText('last trouble')).toHaveCount(0);
   await page.goto('/set-up/sources');
-  await expect(page.getByRole('group', { name: 'Sources' }).getByRole('row', { name: /campus live/ })).toContainText(
+  await expect(page.getByRole('group', { name: 'Sources' }).getByRole('row', { name: /campus north/ })).toContainText(
     'by itself',
   );
 });

@@ -71,14 +71,15 @@ test('the reach line stands where one sets it, and is kept', async ({ page }) =>
 
 test('everybody who matches can be selected, and ? lists the keys', async ({ page }) => {
   await signIn(page, 'mentor');
-  await page.keyboard.press('x');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Space');
   const all = page.getByRole('button', { name: /^Select all \d+/ });
   const count = /\d+/.exec((await all.textContent())!)![0];
   expect(Number(count)).toBeGreaterThan(50);
   await all.click();
   await expect(page.getByText(`${count} learners selected`)).toBeVisible();
   await page.keyboard.press('Shift+?');
-  await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Next person');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Next and previous of a list');
 });
 
 test('a past day is shown as it was, holds on every screen, and 30 February is refused', async ({ page }) => {
@@ -104,7 +105,8 @@ test('a past day is shown as it was, holds on every screen, and 30 February is r
 test('a claim is settled in one look, or said not to be', async ({ page }) => {
   await signIn(page, 'mentor');
   await page.goto('/watch?in=course:TTU');
-  await page.keyboard.press('o');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
   await page.getByRole('link', { name: 'last 14 days' }).click();
   const claim = page.locator('#claim');
   await expect(claim.locator('strong').first()).toContainText(/visits?,|No visit|Cannot be settled/);

@@ -21,3 +21,13 @@ export function writeNumber(raw: RawConnection, name: string, value: number): vo
     .prepare('INSERT INTO setting (name, value) VALUES (?, ?) ON CONFLICT DO UPDATE SET value = excluded.value')
     .run(name, String(value));
 }
+
+/** What somebody has set for themselves; null for nothing. */
+export async function readStaffSetting(db: Db, staffId: number, name: string): Promise<string | null> {
+  const row = await db('staff_setting').where({ staff_id: staffId, name }).first('value');
+  return row?.value ?? null;
+}
+
+export async function writeStaffSetting(db: Db, staffId: number, name: string, value: string): Promise<void> {
+  await db('staff_setting').insert({ staff_id: staffId, name, value }).onConflict(['staff_id', 'name']).merge();
+}

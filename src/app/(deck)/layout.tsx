@@ -3,10 +3,12 @@ import { dayOf } from '@/core/time/zone';
 import { contactPulse } from '@/server/contact/reads';
 import { countDue } from '@/server/contact/reads';
 import { isLead } from '@/core/staff/rights';
+import { hasLetters } from '@/server/staff/own-account';
 import { unseenChecks } from '@/server/reach/checks';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';
-import { Keys } from '@/ui/keys';
+import { Keys } from '../_deck/keys';
+import { LettersProvider } from '../_deck/letters';
 import { Pulse } from '../_deck/pulse';
 import { Rail } from '../_deck/rail';
 import classes from '../_deck/deck.module.css';
@@ -16,10 +18,11 @@ export default async function DeckLayout({ children }: { children: ReactNode }) 
   const viewer = await requireViewer();
   const opened = await runtime();
   const { clock, zone } = opened;
-  const [due, pulse, checks] = await Promise.all([
+  const [due, pulse, checks, letters] = await Promise.all([
     countDue(opened, viewer, dayOf(clock.now(), zone)),
     contactPulse(opened),
     unseenChecks(opened, viewer),
+    hasLetters(opened, viewer),
   ]);
   const covered = viewer.cover !== null;
   const signOut = (
@@ -46,9 +49,11 @@ export default async function DeckLayout({ children }: { children: ReactNode }) 
             <strong>Names are covered.</strong> Every name, id, e-mail and phone on this screen is a stand-in.
           </div>
         )}
-        {children}
+        <LettersProvider on={letters}>{children}</LettersProvider>
       </main>
-      <Keys />
+      <LettersProvider on={letters}>
+        <Keys />
+      </LettersProvider>
       <Pulse now={pulse} />
     </div>
   );

@@ -1,11 +1,12 @@
 'use client';
 
 import { Combobox, TextInput, useCombobox } from '@mantine/core';
-import { useDebouncedCallback, useHotkeys } from '@mantine/hooks';
+import { useDebouncedCallback } from '@mantine/hooks';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
 import type { Found } from '@/server/people/find';
 import classes from './deck.module.css';
+import { useLetters } from './letters';
 import { linkTo } from './list-link';
 
 const NOTHING: Found = { learners: [], courses: [], items: [], total: 0 };
@@ -36,7 +37,7 @@ export function Find({ asOf, part }: { asOf: string | null; part: string | null 
     combobox.openDropdown();
     combobox.selectFirstOption();
   }, 150);
-  useHotkeys([['/', () => input.current?.focus()]]);
+  useLetters([['/', () => input.current?.focus()]]);
   const go = (href: string) => {
     combobox.closeDropdown();
     input.current?.blur();

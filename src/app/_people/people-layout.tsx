@@ -4,6 +4,7 @@ import { Button, Drawer } from '@mantine/core';
 import { useMediaQuery } from '@mantine/hooks';
 import { useState, type ReactNode } from 'react';
 import { sayCount } from '@/core/time/words';
+import { ActionButtons } from './action-buttons';
 import classes from './people-layout.module.css';
 import type { Listed, usePeople } from './use-people';
 
@@ -18,19 +19,17 @@ interface Props<T extends Listed> {
   sheetTitle: string;
   /** Selects everybody who matches, where there may be more than are shown. */
   onSelectAll?: () => void;
-  /** May the selected be set aside from here? */
-  setAside?: boolean;
   /** The list; `show` opens the person under the cursor, on a narrow screen. */
   children: (show: () => void) => ReactNode;
 }
 
 /** A list of people with the one under the cursor beside it (a sheet on a narrow screen) and what can be done with the selected. */
 export function PeopleLayout<T extends Listed>(props: Props<T>) {
-  const { list, people, total, side, sheetTitle, onSelectAll, setAside = false, children } = props;
+  const { list, people, total, side, sheetTitle, onSelectAll, children } = props;
   const { selected, setSelected, pending } = list;
   const [sheet, setSheet] = useState(false);
   const narrow = useMediaQuery('(max-width: 900px)');
-  const named = (id: number) => ({ id, name: people.find((one) => one.id === id)?.name ?? '' });
+  const named = (id: number): Listed => people.find((one) => one.id === id) ?? { id, learnerId: '', name: '' };
   return (
     <div className={classes.split}>
       <div>
@@ -38,17 +37,14 @@ export function PeopleLayout<T extends Listed>(props: Props<T>) {
         {selected.size > 0 && (
           <div className={classes.selection} role="region" aria-label="Selected learners">
             <strong>{sayCount(selected.size, 'learner')} selected</strong>
-            <Button loading={pending} onClick={() => list.write([...selected])}>
-              Write to {selected.size}
-            </Button>
+            <ActionButtons
+              count={selected.size}
+              busy={pending}
+              onAct={(name) => list.act(name, [...selected].map(named))}
+            />
             {onSelectAll && selected.size < total && (
               <Button variant="default" loading={pending} onClick={onSelectAll}>
                 Select all {total}
-              </Button>
-            )}
-            {setAside && (
-              <Button variant="default" onClick={() => list.setAside([...selected].map(named))}>
-                Set aside…
               </Button>
             )}
             <Button variant="default" onClick={() => setSelected(new Set())}>

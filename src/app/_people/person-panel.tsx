@@ -1,4 +1,4 @@
-import { Button, Group } from '@mantine/core';
+import { Group } from '@mantine/core';
 import Link from 'next/link';
 import { bandWord } from '@/core/drift/bands';
 import type { Person } from '@/core/contact/person';
@@ -7,6 +7,8 @@ import { Gauge } from '@/ui/gauge';
 import { Reasons } from '@/ui/reasons';
 import { Contact } from '@/ui/contact';
 import { linkTo } from '../_deck/list-link';
+import { ActionButtons } from './action-buttons';
+import type { ActionName } from './learner-actions';
 import classes from './panel.module.css';
 
 interface Props {
@@ -17,14 +19,11 @@ interface Props {
   zone: string;
   href: string;
   writing: boolean;
-  onWrite: () => void;
-  onCall: () => void;
-  onNote: () => void;
-  onSetAside: () => void;
+  onAct: (name: ActionName) => void;
 }
 
 /** Everything needed to act on one person, beside the list. */
-export function PersonPanel({ person, place, now, zone, href, writing, onWrite, onCall, onNote, onSetAside }: Props) {
+export function PersonPanel({ person, place, now, zone, href, writing, onAct }: Props) {
   const { enrolments, visits, contacts, lastAccess, daysQuiet } = person;
   const change = enrolments.length === 1 ? enrolments[0].change : null;
   const moved = change === null || change === 0 ? '' : `, ${change > 0 ? 'up' : 'down'} ${Math.abs(change)} in a week`;
@@ -48,18 +47,7 @@ export function PersonPanel({ person, place, now, zone, href, writing, onWrite, 
         <span className={classes.soft}>{place}</span>
       </div>
       <Group gap={8} my={10}>
-        <Button onClick={onWrite} loading={writing}>
-          Write
-        </Button>
-        <Button variant="default" onClick={onCall}>
-          Log a call
-        </Button>
-        <Button variant="default" onClick={onNote}>
-          Note
-        </Button>
-        <Button variant="default" onClick={onSetAside}>
-          Set aside…
-        </Button>
+        <ActionButtons busy={writing} onAct={onAct} />
         <Link href={href} className={classes.open}>
           Open page
         </Link>

@@ -53,10 +53,7 @@ export function SidePerson<T extends Listed>({ list, people, first = null, place
       zone={zone}
       href={list.pageOf(shown)}
       writing={list.pending}
-      onWrite={() => list.write([shown.id])}
-      onCall={() => list.call({ ...shown, lastContact })}
-      onNote={() => list.note(shown)}
-      onSetAside={() => list.setAside([shown])}
+      onAct={(name) => list.act(name, [{ ...shown, lastContact }])}
     />
   );
 }

@@ -1,20 +1,25 @@
 'use client';
 
 import { Button } from '@mantine/core';
-import { useHotkeys } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
 import dynamic from 'next/dynamic';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState, useTransition, type ReactNode } from 'react';
+import { useLetters } from '../_deck/letters';
 import { linkTo } from '../_deck/list-link';
 import type { Result } from '../_deck/trying';
 import { startWriting } from '../(deck)/write/actions';
-import { bringThemBack, removeTheNote, takeBackTheCall } from './actions';
+import { bringThemBack, removeTheNote, takeBackPromises, takeBackTheCall } from './actions';
 import type { Called } from './call-dialog';
+import { LEARNER_ACTIONS, type ActionName, type LearnerAction } from './learner-actions';
+import { useListKeys } from './use-list-keys';
 
 // Fetched when first opened: most visits to a list open none of them.
 const CallDialog = dynamic(() => import('./call-dialog').then((module) => module.CallDialog), { ssr: false });
 const NoteDialog = dynamic(() => import('./note-dialog').then((module) => module.NoteDialog), { ssr: false });
+const FollowUpDialog = dynamic(() => import('./follow-up-dialog').then((module) => module.FollowUpDialog), {
+  ssr: false,
+});
 const SetAsideDialog = dynamic(() => import('./set-aside-dialog').then((module) => module.SetAsideDialog), {
   ssr: false,
 });
@@ -41,6 +46,8 @@ interface Options<T extends Listed> {
   single?: boolean;
   /** What a message to people of this list begins with. */
   begin?: { subject: string; body: string };
+  /** What following up is on this list, where it is not to promise something. */
+  onFollowUp?: (person: T) => void;
 }
 
 function rowOf(one: Listed | undefined): number {
@@ -86,12 +93,13 @@ export function offerUndo(says: string, undo: () => void) {
  * with their dialogs and their undo.
  */
 export function usePeople<T extends Listed>(options: Options<T>) {
-  const { people, today, here, inAddress = false, single = false, begin } = options;
+  const { people, today, here, inAddress = false, single = false, begin, onFollowUp } = options;
   const [current, setCurrent] = useState({ row: rowOf(people[0]), index: 0 });
   const [selected, setSelected] = useState<ReadonlySet<number>>(new Set());
   const [calling, setCalling] = useState<Called | null>(null);
   const [noting, setNoting] = useState<Called | null>(null);
   const [aside, setAside] = useState<{ id: number; name: string }[] | null>(null);
+  const [promising, setPromising] = useState<{ id: number; name: string }[] | null>(null);
   const [pending, startTransition] = useTransition();
   /** The undo that `u` does, while it is offered. */
   const undoable = useRef<{ undo: () => void; notice: string } | null>(null);
@@ -167,22 +175,35 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     notifications.hide(undoable.current.notice);
     undoable.current.undo();
   };
-  useHotkeys(
-    single
-      ? []
-      : [
-          ['j', () => go(cursor + 1)],
-          ['k', () => go(cursor - 1)],
-          ['o', () => person && router.push(pageOf(person))],
-          ['x', () => person && toggle(person.id)],
-        ],
-  );
-  useHotkeys([
-    ['w', () => person && write(selected.size > 0 ? [...selected] : [person.id])],
-    ['c', () => person && setCalling(person)],
-    ['n', () => person && setNoting(person)],
+  /** Whom an action is about: the selected where it may be several, else the one under the cursor. */
+  const targets = ({ many }: LearnerAction): Listed[] => {
+    if (!person) return [];
+    if (!many || selected.size === 0) return [person];
+    return [...selected].map((id) => people.find((one) => one.id === id) ?? { id, learnerId: '', name: '' });
+  };
+  const act = (name: ActionName, whom: readonly Listed[]) => {
+    if (whom.length === 0) return;
+    const does: Record<ActionName, () => void> = {
+      write: () => write(whom.map(({ id }) => id)),
+      call: () => setCalling(whom[0]),
+      note: () => setNoting(whom[0]),
+      setAside: () => setAside([...whom]),
+      followUp: () => (onFollowUp && person ? onFollowUp(person) : setPromising([...whom])),
+    };
+    does[name]();
+  };
+  useLetters([
+    ...LEARNER_ACTIONS.map((action): [string, () => void] => [action.key, () => act(action.name, targets(action))]),
     ['u', undoLast],
   ]);
+  useListKeys({
+    rows,
+    cursor,
+    count: single ? 0 : people.length,
+    onGo: go,
+    onOpen: () => person && router.push(pageOf(person)),
+    onSelect: () => person && toggle(person.id),
+  });
 
   // Once opened they stay: what was typed is there when they are opened again.
   const [hasCalled, hasNoted, hasSetAside] = [
@@ -214,6 +235,14 @@ export function usePeople<T extends Listed>(options: Options<T>) {
           }}
         />
       )}
+      {promising && (
+        <FollowUpDialog
+          people={promising}
+          today={today}
+          onClose={() => setPromising(null)}
+          onDone={(ids, says) => done(says, () => takeBackPromises(ids), 'Follow-up taken back')}
+        />
+      )}
       {hasSetAside && (
         <SetAsideDialog
           people={aside}
@@ -239,15 +268,18 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     cursor,
     person,
     go,
-    rows,
     selected,
     setSelected,
     toggle,
     pageOf,
-    write,
-    call: setCalling,
-    note: setNoting,
-    setAside,
+    act,
+    rowProps: (index: number) => ({
+      ref: (element: HTMLElement | null) => {
+        rows.current[index] = element;
+      },
+      // One row of the list is in the order of the Tab key: the one under the cursor.
+      tabIndex: index === cursor ? 0 : -1,
+    }),
     done,
     pending,
     startTransition,

@@ -258,3 +258,20 @@ export async function courseItems(db: Db, viewer: Viewer, code: string) {
     unit: string | null;
   }[];
 }
+
+/** Items of a course that fall due between two instants, the first due first. Only of courses in scope. */
+export async function itemsDue(
+  db: Db,
+  viewer: Viewer,
+  code: string,
+  from: number,
+  to: number,
+): Promise<{ item_id: string; title: string; due_at: number }[]> {
+  return db('item')
+    .join('course', 'course.id', 'item.course_id')
+    .where('course.code', code)
+    .whereIn('item.course_id', db('enrolment').where(enrolmentInScope(viewer)).distinct('course_id'))
+    .whereBetween('item.due_at', [from, to])
+    .orderBy(['item.due_at', 'item.id'])
+    .select('item.external_id as item_id', 'item.title', 'item.due_at');
+}

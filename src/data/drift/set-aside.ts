@@ -76,12 +76,3 @@ export async function endSetAside(trx: Db, staffId: number, learnerIds: readonly
     .whereNull('ended_at')
     .update({ ended_at: now });
 }
-
-export async function readStaffSetting(db: Db, staffId: number, name: string): Promise<string | null> {
-  const row = await db('staff_setting').where({ staff_id: staffId, name }).first('value');
-  return row?.value ?? null;
-}
-
-export async function writeStaffSetting(db: Db, staffId: number, name: string, value: string): Promise<void> {
-  await db('staff_setting').insert({ staff_id: staffId, name, value }).onConflict(['staff_id', 'name']).merge();
-}

@@ -5,6 +5,7 @@ import { reader } from '../request/reader';
 export const countedChoices = reader(coursesData.countedChoices);
 export const courseItems = reader(coursesData.courseItems);
 export const coursesSeen = reader(coursesData.coursesSeen);
+export const itemsDue = reader(coursesData.itemsDue);
 export const findLens = reader(coursesData.findLens);
 export const lensChoices = reader(coursesData.lensChoices);
 export const lensLabel = reader(coursesData.lensLabel);

@@ -5,7 +5,8 @@ import { dayFromDate, dayOf } from '@/core/time/zone';
 import { writing } from '@/data/db';
 import { keepInScope } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
-import { addSetAside, endSetAside, readStaffSetting, writeStaffSetting } from '@/data/drift/set-aside';
+import { addSetAside, endSetAside } from '@/data/drift/set-aside';
+import { readStaffSetting, writeStaffSetting } from '@/data/settings';
 import { InvalidInput, NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 

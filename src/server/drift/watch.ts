@@ -27,7 +27,7 @@ export interface WatchPage {
   first: Person | null;
   /** How many each band has, over the whole view. */
   counts: Record<BandFilter, number>;
-  /** How many of them were not in it a week ago. */
+  /** How many of them have come to it within a week: from better, or back from worse for those on course. */
   fresh: Record<BandFilter, number>;
   /** Everybody in view, for the Shoreline. */
   shoreline: PackedPerson[];
@@ -52,6 +52,12 @@ export async function needOrder({ db, zone }: Runtime, view: View): Promise<Case
   const away = new Set(aside);
   const here = away.size === 0 ? rows : rows.filter((row) => !away.has(row.learnerId));
   return here.sort((a, b) => byNeed(a, b) || a.learnerId - b.learnerId);
+}
+
+/** Have they come to their band within the week: to a worse one, or back on course? */
+function isFresh({ band, weekAgoBand }: CaseloadRow): boolean {
+  if (band === null) return false;
+  return band === 0 ? (weekAgoBand ?? 0) > 0 : band > (weekAgoBand ?? 0);
 }
 
 /** What narrows the Watch: a band, or a stretch of drift. */
@@ -82,7 +88,7 @@ export async function watchPage(runtime: Runtime, view: View, filter: WatchFilte
   const fresh: WatchPage['fresh'] = { 0: 0, 1: 0, 2: 0, none: 0 };
   for (const row of everybody) {
     counts[filterKey(row.band)] += 1;
-    if (row.band !== row.weekAgoBand) fresh[filterKey(row.band)] += 1;
+    if (isFresh(row)) fresh[filterKey(row.band)] += 1;
   }
   const listed = everybody.filter((row) => matches(row, filter));
   const pages = Math.max(1, Math.ceil(listed.length / WATCH_PAGE));

@@ -5,7 +5,7 @@ import { sayCount, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
 import { HOUR } from '@/core/time/zone';
 import type { LearnerRow } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
-import { readStaffSetting, writeStaffSetting } from '@/data/drift/set-aside';
+import { readStaffSetting, writeStaffSetting } from '@/data/settings';
 import { fullName } from '@/core/people/name';
 import type { View } from '@/data/view';
 import { isoOrNull, learnerFigures } from '../request/figures';

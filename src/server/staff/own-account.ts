@@ -3,6 +3,7 @@ import { hash, verify } from '@node-rs/argon2';
 import { IsNotEmpty, MaxLength, MinLength } from 'class-validator';
 import { addAudit } from '@/data/audit';
 import { writing } from '@/data/db';
+import { readStaffSetting, writeStaffSetting } from '@/data/settings';
 import type { Viewer } from '@/data/scope';
 import {
   clearTries,
@@ -87,4 +88,16 @@ export async function changeOwnPassword(
       subject: staff.external_id,
     });
   });
+}
+
+const LETTERS = 'letters';
+
+/** Do single letters do something for this member of staff? They do until switched off. */
+export async function hasLetters({ db }: Pick<Runtime, 'db'>, viewer: Viewer): Promise<boolean> {
+  return (await readStaffSetting(db, viewer.staffId, LETTERS)) !== 'off';
+}
+
+/** Switches single letters on or off for oneself. */
+export async function setLetters({ db }: Runtime, viewer: Viewer, on: boolean): Promise<void> {
+  await writeStaffSetting(db, viewer.staffId, LETTERS, on ? 'on' : 'off');
 }

@@ -1,6 +1,7 @@
 'use server';
 
-import { changeOwnPassword, endOtherSignIns, endOwnSignIn } from '@/server/staff/own-account';
+import { revalidatePath } from 'next/cache';
+import { changeOwnPassword, endOtherSignIns, endOwnSignIn, setLetters } from '@/server/staff/own-account';
 import { runtime } from '@/server/runtime';
 import { requireViewer, sessionToken } from '@/server/request/viewer';
 import { trying, type Result } from '../../_deck/trying';
@@ -20,4 +21,11 @@ export async function endMyOtherSignIns(): Promise<Result> {
   const viewer = await requireViewer();
   const token = (await sessionToken())!;
   return trying(async () => endOtherSignIns(await runtime(), viewer, token));
+}
+
+export async function switchLetters(on: boolean): Promise<Result> {
+  const viewer = await requireViewer();
+  const result = await trying(async () => setLetters(await runtime(), viewer, on === true));
+  revalidatePath('/', 'layout');
+  return result;
 }

@@ -1,9 +1,10 @@
 import type { Metadata } from 'next';
-import { ownSignIns } from '@/server/staff/own-account';
+import { hasLetters, ownSignIns } from '@/server/staff/own-account';
 import { runtime } from '@/server/runtime';
 import { requireViewer, sessionToken } from '@/server/request/viewer';
 import deckClasses from '../../_deck/deck.module.css';
 import classes from '../set-up/set-up.module.css';
+import { LettersSwitch } from './letters-switch';
 import { ChangePassword, SignIns } from './sign-ins';
 
 export const metadata: Metadata = { title: 'Your account' };
@@ -11,7 +12,10 @@ export const metadata: Metadata = { title: 'Your account' };
 export default async function AccountPage() {
   const viewer = await requireViewer();
   const opened = await runtime();
-  const signIns = await ownSignIns(opened, viewer, (await sessionToken())!);
+  const [signIns, letters] = await Promise.all([
+    ownSignIns(opened, viewer, (await sessionToken())!),
+    hasLetters(opened, viewer),
+  ]);
   return (
     <div className={deckClasses.page}>
       <h1>Your account</h1>
@@ -21,6 +25,10 @@ export default async function AccountPage() {
       <section>
         <h2>Password</h2>
         <ChangePassword />
+      </section>
+      <section className={classes.section}>
+        <h2>Keys</h2>
+        <LettersSwitch on={letters} />
       </section>
       <section className={classes.section}>
         <h2>Where you are signed in</h2>

@@ -40,9 +40,8 @@ export function FollowUpList({ rows, offset, total, today, now, zone, here }: Pr
       })),
     [rows],
   );
-  const list = usePeople({ people, today, here });
+  const list = usePeople({ people, today, here, onFollowUp: ({ followUp }) => setClosing(followUp) });
   const current = list.person?.followUp;
-  useHotkeys([['e', () => current && setClosing(current)]]);
   const end = (row: FollowUpShown, outcome: Outcome) =>
     list.startTransition(async () => {
       const result = await endWith(row.id, outcome);
@@ -71,9 +70,7 @@ export function FollowUpList({ rows, offset, total, today, now, zone, here }: Pr
             {rows.map((row, index) => (
               <li
                 key={row.id}
-                ref={(element) => {
-                  list.rows.current[index] = element;
-                }}
+                {...list.rowProps(index)}
                 className={classes.row}
                 data-current={row === current || undefined}
               >

@@ -103,15 +103,7 @@ export function LearnerTable(props: Props) {
     />
   );
   return (
-    <PeopleLayout
-      list={list}
-      people={people}
-      total={total}
-      side={side}
-      sheetTitle="Why"
-      onSelectAll={selectAll}
-      setAside
-    >
+    <PeopleLayout list={list} people={people} total={total} side={side} sheetTitle="Why" onSelectAll={selectAll}>
       {(show) => (
         <div className={classes.scroll} tabIndex={0} role="group" aria-label="Learners">
           <Table stickyHeader fz={13} verticalSpacing={4} horizontalSpacing={6}>
@@ -137,9 +129,7 @@ export function LearnerTable(props: Props) {
               {all.map((line, index) => (
                 <tr
                   key={line.id}
-                  ref={(element) => {
-                    list.rows.current[index] = element;
-                  }}
+                  {...list.rowProps(index)}
                   className={classes.line}
                   data-current={line.id === list.person?.id || undefined}
                   onClick={(event) => {

@@ -53,7 +53,7 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
             />
             <strong style={{ color: bandTextColor(bandOfFilter(filter)) }}>{watch.counts[filter]}</strong>{' '}
             {bandWord(bandOfFilter(filter))}
-            {watch.fresh[filter] > 0 && ` · ${watch.fresh[filter]} new`}
+            {watch.fresh[filter] > 0 && ` · ${watch.fresh[filter]} ${filter === '0' ? 'back' : 'more'} this week`}
           </Link>
         ))}
         <span className={classes.count}>

@@ -68,7 +68,6 @@ export function WatchList({ people, first, asOf, offset, listed, reach, today, n
       side={panel}
       sheetTitle="Why on the list"
       onSelectAll={selectAll}
-      setAside
     >
       {(show) => (
         <>
@@ -90,9 +89,7 @@ export function WatchList({ people, first, asOf, offset, listed, reach, today, n
             {people.map((one, index) => (
               <Row
                 key={one.id}
-                ref={(element) => {
-                  list.rows.current[index] = element;
-                }}
+                rowProps={list.rowProps(index)}
                 person={one}
                 current={one.id === person.id}
                 reach={reach !== null && reach === offset + index + 1 ? reach : null}
@@ -149,7 +146,7 @@ function ReachLine({ reach }: { reach: number }) {
 }
 
 interface RowProps {
-  ref: (element: HTMLLIElement | null) => void;
+  rowProps: ReturnType<ReturnType<typeof usePeople>['rowProps']>;
   person: WatchLine;
   current: boolean;
   selected: boolean;
@@ -160,10 +157,15 @@ interface RowProps {
   onOpen: () => void;
 }
 
-function Row({ ref, person, current, selected, reach, onSelect, onGo, onOpen }: RowProps) {
+function Row({ rowProps, person, current, selected, reach, onSelect, onGo, onOpen }: RowProps) {
   const { name, toldApart, courses, fact, more, others, lastContact } = person;
   return (
-    <li ref={ref} className={classes.row} data-current={current || undefined} data-reach={reach !== null || undefined}>
+    <li
+      {...rowProps}
+      className={classes.row}
+      data-current={current || undefined}
+      data-reach={reach !== null || undefined}
+    >
       <RowCheck checked={selected} onChange={onSelect} label={`Select ${name}`} />
       <Gauge score={person.score} band={person.band} />
       <button
@@ -176,8 +178,7 @@ function Row({ ref, person, current, selected, reach, onSelect, onGo, onOpen }: 
         <strong>
           <bdi>{name}</bdi>
         </strong>
-        <span>{courses}</span>
-        {toldApart && <span>{toldApart}</span>}
+        <span>{[toldApart, courses].filter(Boolean).join(' · ')}</span>
       </button>
       <span className={classes.wide}>
         <Wake wake={person.wake} />

@@ -84,9 +84,7 @@ export function HasAnswer(props: Props) {
   const line = (row: DeedRow, index: number, says: React.ReactNode) => (
     <tr
       key={row.id}
-      ref={(element) => {
-        list.rows.current[index] = element;
-      }}
+      {...list.rowProps(index)}
       className={classes.person}
       data-current={row.id === list.person?.id || undefined}
       onClick={(event) => {
@@ -106,7 +104,7 @@ export function HasAnswer(props: Props) {
     </tr>
   );
   return (
-    <PeopleLayout list={list} people={people} total={total} side={side} sheetTitle="Who this is" setAside>
+    <PeopleLayout list={list} people={people} total={total} side={side} sheetTitle="Who this is">
       {() => (
         <div className={classes.answers}>
           <p className={classes.answer} role="status">

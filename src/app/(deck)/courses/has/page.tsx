@@ -18,6 +18,7 @@ import { courseOf } from '../course-params';
 import classes from '../courses.module.css';
 import { HasAnswer } from './has-answer';
 import { HasForm } from './has-form';
+import { Likely } from './likely';
 
 export const metadata: Metadata = { title: 'Has / has not' };
 
@@ -77,11 +78,7 @@ export default async function HasPage({ searchParams }: { searchParams: SearchPa
         ) : (
           <p>You see no course yet.</p>
         )}
-        {found === null && part && (
-          <p>
-            Choose an item, a unit, a sort of item, or what is done: here stand those who did it and those who did not.
-          </p>
-        )}
+        {found === null && part && <Likely deck={deck} course={part.course} kept={kept} />}
         {found && !('fault' in found) && <LogIncomplete runtime={runtime} moment={found.view} period={found.period} />}
         {found && 'fault' in found && (
           <p role="alert" className={classes.fault}>
