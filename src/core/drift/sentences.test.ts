@@ -28,7 +28,7 @@ describe('reasons in brief', () => {
     expect(sayBriefly([quiet, fading, silent])).toEqual({
       fact: 'Quiet 9 days',
       more: 'usually every 2 days',
-      others: 'on 1 of 14 days, usually 9, worked or talked not once',
+      others: 'on 1 of 14 days, usually 9, no work or talk',
     });
   });
 

@@ -47,7 +47,7 @@ const WORDS: { [Name in Sentence['name']]: (sentence: Extract<Sentence, { name: 
   silent: ({ efforts, of, usual }) => ({
     fact: `Worked or talked ${efforts === 0 ? 'not once' : sayCount(efforts, 'time')} in ${of} days`,
     more: [`half of the group ${sayCount(usual, 'time')} or more`],
-    short: `worked or talked ${efforts === 0 ? 'not once' : sayCount(efforts, 'time')}`,
+    short: efforts === 0 ? 'no work or talk' : `worked or talked ${sayCount(efforts, 'time')}`,
   }),
   never_accessed: ({ days, atLeast }) => ({
     fact: `Never there in ${sayCount(days, 'day')}`,
