@@ -195,6 +195,11 @@ test('follow-ups: what is due, closed with one key, handed over', async ({ page 
   const name = (await list.getByRole('listitem').first().locator('strong').first().textContent())!;
   const before = await list.getByRole('listitem').count();
   await expect(panelOf(page)).toContainText('Then:');
+  // The panel's button promises something new; the letter is about what was promised.
+  await panelOf(page).getByRole('button', { name: 'Follow up…' }).click();
+  await expect(page.getByRole('dialog', { name: `Follow up ${name}` })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
   await page.keyboard.press('f');
   await expect(page.getByRole('dialog')).toContainText(`What came of it: ${name}`);
   await expectAccessible(page);

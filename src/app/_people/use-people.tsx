@@ -46,7 +46,7 @@ interface Options<T extends Listed> {
   single?: boolean;
   /** What a message to people of this list begins with. */
   begin?: { subject: string; body: string };
-  /** What following up is on this list, where it is not to promise something. */
+  /** What the letter for following up does on this list, where it is not to promise something. */
   onFollowUp?: (person: T) => void;
 }
 
@@ -188,12 +188,16 @@ export function usePeople<T extends Listed>(options: Options<T>) {
       call: () => setCalling(whom[0]),
       note: () => setNoting(whom[0]),
       setAside: () => setAside([...whom]),
-      followUp: () => (onFollowUp && person ? onFollowUp(person) : setPromising([...whom])),
+      followUp: () => setPromising([...whom]),
     };
     does[name]();
   };
   useLetters([
-    ...LEARNER_ACTIONS.map((action): [string, () => void] => [action.key, () => act(action.name, targets(action))]),
+    ...LEARNER_ACTIONS.map((action): [string, () => void] => [
+      action.key,
+      () =>
+        action.name === 'followUp' && onFollowUp && person ? onFollowUp(person) : act(action.name, targets(action)),
+    ]),
     ['u', undoLast],
   ]);
   useListKeys({
