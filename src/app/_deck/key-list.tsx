@@ -36,7 +36,11 @@ export function KeyList({ opened, onClose }: { opened: boolean; onClose: () => v
         </Table.Tbody>
       </Table>
       <p>
-        Letters can be switched off under <Link href="/account">your account</Link>.
+        Letters can be switched off under{' '}
+        <Link href="/account" onClick={onClose}>
+          your account
+        </Link>
+        .
       </p>
     </Modal>
   );
