@@ -8,7 +8,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { DuckDBInstance, type DuckDBConnection } from '@duckdb/node-api';
+import { staffByEmail } from '@/data/staff/staff';
 import { SESSION_COOKIE, addAccount, signIn } from '@/server/staff/accounts';
+import { giveScope } from '@/server/staff/staff-accounts';
+import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { openRuntime } from '@/server/runtime';
 import { readSettings } from '@/server/settings';
 import { ACTIONS, NOW } from './data';
@@ -16,7 +19,6 @@ import { institution, outlineOf, rosterOf, type Institution } from './institutio
 import { percentile, repeat, report } from './measure';
 
 const PORT = 4391;
-const TOKEN = 'a-token-for-the-bench';
 const TIMES = 15;
 const DAY = 86_400_000;
 
@@ -139,12 +141,18 @@ export const QUESTIONS: Question[] = [
 ];
 
 /** Signs a lead in, for the pages. */
-export async function signedIn(dataDir: string): Promise<string> {
+/** A session of a lead, or of an instructor who sees one course alone. */
+export async function signedIn(dataDir: string, course?: string): Promise<string> {
   const runtime = await openRuntime(
     readSettings({ LEESHORE_DATA_DIR: dataDir, LEESHORE_NOW: new Date(NOW).toISOString(), LEESHORE_LOG: 'warn' }),
   );
-  const person = { email: 'lead@staff.example', password: 'the-password-of-a-lead', given_name: 'Lead' };
-  await addAccount(runtime, { ...person, role: 'lead' });
+  const role = course === undefined ? 'lead' : 'instructor';
+  const person = { email: `${role}@staff.example`, password: 'a-password-for-measuring', given_name: role };
+  await addAccount(runtime, { ...person, role });
+  if (course !== undefined) {
+    const { id } = (await staffByEmail(runtime.db, person.email))!;
+    await giveScope(runtime, SYSTEM_VIEWER, id, { kind: 'course', target: course });
+  }
   const { token } = await signIn(runtime, person, { address: '::1', browser: null, agent: '' });
   await runtime.db.destroy();
   return token;
@@ -167,10 +175,10 @@ async function openEngine(dir: string, log: string, all: Institution): Promise<D
   return connection;
 }
 
-export async function ask(path: string, session: string): Promise<void> {
-  const isPage = path.startsWith('/');
-  const answer = await fetch(`http://127.0.0.1:${PORT}${isPage ? path : `/api/v1/${path}`}`, {
-    headers: isPage ? { cookie: `${SESSION_COOKIE}=${session}` } : { authorization: `Bearer ${TOKEN}` },
+/** A whole call: a page as its path, a call of the API as what comes after its address. */
+export async function ask(path: string, session: string, port = PORT): Promise<void> {
+  const answer = await fetch(`http://127.0.0.1:${port}${path.startsWith('/') ? path : `/api/v1/${path}`}`, {
+    headers: { cookie: `${SESSION_COOKIE}=${session}` },
     redirect: 'error',
   });
   const body = await answer.text();
@@ -189,21 +197,20 @@ async function allDerived(dataDir: string): Promise<void> {
 }
 
 /** The application as it is run, on a folder of data. */
-export async function serving<T>(dataDir: string, work: () => Promise<T>): Promise<T> {
-  const app = spawn('node', ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(PORT)], {
+export async function serving<T>(dataDir: string, work: () => Promise<T>, port = PORT): Promise<T> {
+  const app = spawn('node', ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)], {
     env: {
       ...process.env,
       NODE_ENV: 'production',
       LEESHORE_DATA_DIR: dataDir,
       LEESHORE_NOW: new Date(NOW).toISOString(),
       LEESHORE_LOG: 'warn',
-      LEESHORE_API_TOKEN: TOKEN,
     },
     stdio: ['ignore', 'ignore', 'inherit'],
   });
   try {
     for (let tries = 0; tries < 100; tries += 1) {
-      const ok = await fetch(`http://127.0.0.1:${PORT}/api/v1/health`).then(
+      const ok = await fetch(`http://127.0.0.1:${port}/api/v1/health`).then(
         (answer) => answer.ok,
         () => false,
       );

@@ -1,5 +1,5 @@
 /** The six courses of Saltholm Skills Trust with their items. All made up. */
-import type { ItemKind } from '@/core/imports/kinds';
+import type { ItemKind } from '@/core/courses/item-kinds';
 import { DAY, dateOfDay, startOfDay } from '@/core/time/zone';
 
 export interface DemoItem {

@@ -6,7 +6,7 @@ import { pipeline } from 'node:stream/promises';
 import { createInterface } from 'node:readline/promises';
 import { setTimeout as pause } from 'node:timers/promises';
 import { Command, Option } from 'commander';
-import { STAFF_ROLES } from '@/core/imports/kinds';
+import { STAFF_ROLES } from '@/core/staff/roles';
 import { sayWorkingHours } from '@/core/access/when';
 import { sayCount } from '@/core/time/words';
 import { BUSY, isGivenUp, readingRaw } from '@/data/db';

@@ -6,7 +6,7 @@
  */
 import { isStaffMember } from '@/core/staff/rights';
 import type { Knex } from 'knex';
-import type { StaffRole } from '@/core/imports/kinds';
+import type { StaffRole } from '@/core/staff/roles';
 import type { Db } from './db';
 
 /** Who is asking. */

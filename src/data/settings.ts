@@ -28,6 +28,11 @@ export async function readStaffSetting(db: Db, staffId: number, name: string): P
   return row?.value ?? null;
 }
 
-export async function writeStaffSetting(db: Db, staffId: number, name: string, value: string): Promise<void> {
+/** Keeps what somebody sets for themselves; null takes it away. */
+export async function writeStaffSetting(db: Db, staffId: number, name: string, value: string | null): Promise<void> {
+  if (value === null) {
+    await db('staff_setting').where({ staff_id: staffId, name }).delete();
+    return;
+  }
   await db('staff_setting').insert({ staff_id: staffId, name, value }).onConflict(['staff_id', 'name']).merge();
 }

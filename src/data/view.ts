@@ -63,12 +63,14 @@ export async function isBeingRead(db: Db, view: View, today: number): Promise<bo
 export function accessTotals(db: Db, view: View, learnerIds?: readonly number[]): Knex.QueryBuilder {
   const { viewer, lens, asOf } = view;
   const last = asOf === null ? 'last_at' : 'last';
+  const table = asOf === null ? 'learner_course' : 'learner_day';
   // Of a past day there are no totals: the days of those in view are added up, and of nobody else.
+  const isPart = !viewer.all || lens.courseId !== undefined || lens.groupId !== undefined;
   const rows: Knex.QueryBuilder =
-    asOf === null || learnerIds
-      ? db(`${asOf === null ? 'learner_course' : 'learner_day'} as lc`)
+    (asOf === null && !isPart) || learnerIds
+      ? db(`${table} as lc`)
       : db.from(
-          db.raw('(?) AS seen CROSS JOIN learner_day AS lc ON lc.learner_id = seen.learner_id', [
+          db.raw(`(?) AS seen CROSS JOIN ${table} AS lc ON lc.learner_id = seen.learner_id`, [
             seenEnrolments(db, view, 'all').distinct('enrolment.learner_id'),
           ]),
         );

@@ -1,29 +1,31 @@
 'use client';
 
-import { UnstyledButton, useMantineColorScheme } from '@mantine/core';
+import { SegmentedControl, useMantineColorScheme } from '@mantine/core';
 import { useSyncExternalStore } from 'react';
 
-const NEXT = { auto: 'light', light: 'dark', dark: 'auto' } as const;
-const WORDS = { auto: 'Light or dark: as the system', light: 'Light', dark: 'Dark' } as const;
+const CHOICES = [
+  { value: 'auto', label: 'as the system' },
+  { value: 'light', label: 'light' },
+  { value: 'dark', label: 'dark' },
+] as const;
 const nothing = () => () => undefined;
 
-/** Goes through light, dark and the system's own choice. */
+/** Light, dark or the system's own choice, for this browser. */
 export function SchemeSwitch() {
   const { colorScheme, setColorScheme } = useMantineColorScheme();
-  // The choice is kept in the browser, so the server cannot know the word yet.
+  // The choice is kept in the browser, so the server cannot know it yet.
   const here = useSyncExternalStore(
     nothing,
     () => true,
     () => false,
   );
   return (
-    <UnstyledButton
-      onClick={() => setColorScheme(NEXT[colorScheme])}
-      fz={12}
-      c="inherit"
-      title="Change the colour scheme"
-    >
-      {here ? WORDS[colorScheme] : WORDS.auto}
-    </UnstyledButton>
+    <SegmentedControl
+      aria-label="Colour scheme"
+      size="xs"
+      data={[...CHOICES]}
+      value={here ? colorScheme : 'auto'}
+      onChange={setColorScheme}
+    />
   );
 }

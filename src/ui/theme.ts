@@ -47,10 +47,13 @@ export const theme = createTheme({
         description: { '--input-description-size': '12px' },
       }),
     },
+    Modal: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } },
     Notification: {
       defaultProps: { closeButtonProps: { 'aria-label': 'Close' } },
       styles: { description: { color: 'var(--muted)' } },
     },
+    // Tables of the screens: close rows, so that a screenful says much.
+    Table: { defaultProps: { fz: 13, verticalSpacing: 4, horizontalSpacing: 8 } },
     TextInput: { defaultProps: { size: 'sm' } },
     Tooltip: { defaultProps: { openDelay: 300 } },
   },

@@ -12,14 +12,16 @@ import { LettersProvider } from '../_deck/letters';
 import { Pulse } from '../_deck/pulse';
 import { Rail } from '../_deck/rail';
 import classes from '../_deck/deck.module.css';
+import { TodayProvider } from '../_deck/today';
 import { leave } from '../sign-in/actions';
 
 export default async function DeckLayout({ children }: { children: ReactNode }) {
   const viewer = await requireViewer();
   const opened = await runtime();
   const { clock, zone } = opened;
+  const today = dayOf(clock.now(), zone);
   const [due, pulse, checks, letters] = await Promise.all([
-    countDue(opened, viewer, dayOf(clock.now(), zone)),
+    countDue(opened, viewer, today),
     contactPulse(opened),
     unseenChecks(opened, viewer),
     hasLetters(opened, viewer),
@@ -33,28 +35,30 @@ export default async function DeckLayout({ children }: { children: ReactNode }) 
     </form>
   );
   return (
-    <div className={classes.deck}>
-      <Rail
-        name={viewer.name}
-        role={viewer.role}
-        lead={isLead(viewer)}
-        due={due}
-        checks={checks}
-        covered={covered}
-        signOut={signOut}
-      />
-      <main className={classes.main}>
-        {covered && (
-          <div className={classes.covered} role="status">
-            <strong>Names are covered.</strong> Every name, id, e-mail and phone on this screen is a stand-in.
-          </div>
-        )}
-        <LettersProvider on={letters}>{children}</LettersProvider>
-      </main>
+    <TodayProvider day={today}>
       <LettersProvider on={letters}>
-        <Keys />
+        <div className={classes.deck}>
+          <Rail
+            name={viewer.name}
+            role={viewer.role}
+            lead={isLead(viewer)}
+            due={due}
+            checks={checks}
+            covered={covered}
+            signOut={signOut}
+          />
+          <main className={classes.main}>
+            {covered && (
+              <div className={classes.covered} role="status">
+                <strong>Names are covered.</strong> Every name, id, e-mail and phone on this screen is a stand-in.
+              </div>
+            )}
+            {children}
+          </main>
+          <Keys />
+          <Pulse now={pulse} />
+        </div>
       </LettersProvider>
-      <Pulse now={pulse} />
-    </div>
+    </TodayProvider>
   );
 }

@@ -1,10 +1,11 @@
 'use client';
 
-import { Button, Group, Popover, TextInput } from '@mantine/core';
+import { Button, Group, Popover } from '@mantine/core';
 import { IconChevronDown } from '@tabler/icons-react';
 import { usePathname, useRouter, useSearchParams } from 'next/navigation';
 import { useState } from 'react';
 import { dateOfDay, dayFromDate } from '@/core/time/zone';
+import { DayField } from './day-field';
 
 interface Props {
   /** The instant shown, in words. */
@@ -64,14 +65,7 @@ export function AsOfMenu({ says, asOf, today, first }: Props) {
           }}
         >
           <Group align="end" gap={8}>
-            <TextInput
-              type="date"
-              label="The end of"
-              max={today}
-              min={first ?? undefined}
-              value={date}
-              onChange={(event) => setDate(event.currentTarget.value)}
-            />
+            <DayField label="The end of" max={today} min={first} value={date} onChange={setDate} nested />
             <Button type="submit">Look</Button>
           </Group>
         </form>

@@ -1,8 +1,9 @@
 'use client';
 
-import { Button, Group, TextInput } from '@mantine/core';
+import { Button, Group } from '@mantine/core';
 import { useState } from 'react';
 import { dateOfDay, dayFromDate } from '@/core/time/zone';
+import { DayField } from './day-field';
 import classes from './deck.module.css';
 
 interface Props {
@@ -28,8 +29,8 @@ export function DayRange({ from, to, onPick }: Props) {
       }}
     >
       <Group gap={8} align="end" wrap="nowrap">
-        <TextInput size="xs" type="date" label="From" value={start} onChange={(e) => setStart(e.currentTarget.value)} />
-        <TextInput size="xs" type="date" label="To" value={stop} onChange={(e) => setStop(e.currentTarget.value)} />
+        <DayField size="xs" label="From" value={start} onChange={setStart} nested />
+        <DayField size="xs" label="To" value={stop} onChange={setStop} nested />
         <Button type="submit" variant="default" disabled={wrong}>
           Show
         </Button>

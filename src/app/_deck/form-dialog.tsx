@@ -1,99 +1,83 @@
 'use client';
 
-import { Alert, Button, Group, Modal, NativeSelect, Stack, TextInput } from '@mantine/core';
-import { useState, useTransition } from 'react';
+import { Alert, Button, Group, Modal, Stack } from '@mantine/core';
+import type { ReactNode } from 'react';
+import { FormField, type Field } from './form-field';
 import type { Result } from './trying';
+import { useForm, type FormValues } from './use-form';
 
-export interface Field {
-  name: string;
-  label: string;
-  type?: 'text' | 'date' | 'datetime-local' | 'email' | 'tel' | 'password';
-  description?: string;
-  /** A choice instead of a text. */
-  choices?: { value: string; label: string }[];
-  /** Texts to choose from, or to leave aside. */
-  offers?: string[];
-}
-
-interface Props<T> {
+interface Props<F extends object, T> {
+  /** Closed, it keeps what was typed for when it is opened again. */
+  opened?: boolean;
   title: string;
-  fields: readonly Field[];
-  values: Record<string, string>;
+  fields: readonly Field<NoInfer<F>>[];
+  /** What the fields hold at first; one that is not named is empty. */
+  values: Partial<NoInfer<F>>;
   /** What the button says. */
   verb: string;
   /** What happens, in words above the fields. */
-  says?: string;
-  keep: (form: Record<string, string>) => Promise<Result<T>>;
-  /** Hears of what is typed, where one field depends on another. */
-  onChange?: (form: Record<string, string>) => void;
+  says?: ReactNode;
+  /** What is wrong with the texts before they are sent, in words. */
+  check?: (form: Partial<F>) => string | null;
+  keep: (form: F) => Promise<Result<T>>;
+  size?: 'md' | 'lg';
+  /** The dialog closes by itself when it is done. */
   onClose: () => void;
   onDone?: (value: T) => void;
 }
 
-/** A small form in a dialog, with what is wrong beside each field. */
-export function FormDialog<T>({ title, fields, values, verb, says, keep, onChange, onClose, onDone }: Props<T>) {
-  const [form, setForm] = useState(values);
-  const [errors, setErrors] = useState<Record<string, string>>({});
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const [pending, startTransition] = useTransition();
-  const submit = () =>
-    startTransition(async () => {
-      const result = await keep(form);
-      if (result.ok) {
-        onDone?.(result.value);
-        onClose();
-        return;
-      }
-      const named = result.errors.filter(({ field }) => fields.some((one) => one.name === field));
-      setErrors(Object.fromEntries(named.map(({ field, message }) => [field, message])));
-      setTrouble(named.length === 0 ? result.says : null);
+/**
+ * A form in a dialog, with what is wrong beside each field. Its fields are those of the action that takes them.
+ *
+ * @example
+ * <FormDialog title="Add a break" verb="Add" keep={addTheBreak} onClose={close} values={{ course }}
+ *   fields={[{ name: 'from', label: 'First day', type: 'day' }, { name: 'reason', label: 'Reason' }]} />
+ */
+export function FormDialog<F extends object, T>(props: Props<F, T>) {
+  const { opened = true, title, fields, values, verb, says, check, keep, size = 'md', onClose, onDone } = props;
+  const empty = Object.fromEntries(fields.map(({ name, type }) => [name, type === 'labels' ? [] : '']));
+  const begin = { ...empty, ...values } as F;
+  const form = useForm({ values: begin, keep });
+  const send = () =>
+    form.submit({}, (value) => {
+      form.set(begin);
+      onClose();
+      onDone?.(value);
     });
+  const fault = check?.(form.values) ?? null;
   return (
-    <Modal opened onClose={onClose} title={title} closeButtonProps={{ 'aria-label': 'Close' }}>
+    <Modal opened={opened} onClose={onClose} title={title} size={size}>
       <form
         noValidate
         onSubmit={(event) => {
           event.preventDefault();
-          submit();
+          send();
         }}
       >
         <Stack gap="sm">
           {says && <div>{says}</div>}
-          {fields.map(({ name, label, type, description, choices, offers }, index) => {
-            const common = {
-              label,
-              description,
-              error: errors[name],
-              value: form[name] ?? '',
-              'data-autofocus': index === 0 || undefined,
-              onChange: (event: React.ChangeEvent<HTMLInputElement | HTMLSelectElement>) => {
-                const next = { ...form, [name]: event.currentTarget.value };
-                setForm(next);
-                onChange?.(next);
-              },
-            };
-            if (choices) return <NativeSelect key={name} {...common} data={choices} />;
-            const list = offers ? `offers-${name}` : undefined;
-            return (
-              <div key={name}>
-                <TextInput {...common} type={type} maxLength={500} list={list} />
-                {offers && (
-                  <datalist id={list}>
-                    {offers.map((offer) => (
-                      <option key={offer} value={offer} />
-                    ))}
-                  </datalist>
-                )}
-              </div>
-            );
-          })}
-          {trouble && (
+          {fields.map(
+            (field, index) =>
+              (field.shown?.(form.values) ?? true) && (
+                <FormField
+                  key={field.name}
+                  field={field as Field<FormValues>}
+                  first={index === 0}
+                  value={(form.values as FormValues)[field.name]}
+                  values={form.values as FormValues}
+                  error={form.errors[field.name]}
+                  onChange={(value) => form.set({ [field.name]: value } as Partial<F>)}
+                  onSend={send}
+                />
+              ),
+          )}
+          {(fault ?? form.trouble) && (
             <Alert color="red" role="alert">
-              {trouble}
+              {fault ?? form.trouble}
             </Alert>
           )}
           <Group>
-            <Button type="submit" loading={pending}>
+            <Button type="submit" loading={form.pending}>
               {verb}
             </Button>
             <Button variant="default" onClick={onClose}>

@@ -22,7 +22,7 @@ const KEYS: readonly (readonly [key: string, does: string])[] = [
 /** What each key does, in a dialog. */
 export function KeyList({ opened, onClose }: { opened: boolean; onClose: () => void }) {
   return (
-    <Modal opened={opened} onClose={onClose} title="Keys" closeButtonProps={{ 'aria-label': 'Close' }}>
+    <Modal opened={opened} onClose={onClose} title="Keys">
       <Table>
         <Table.Tbody>
           {KEYS.map(([key, does]) => (

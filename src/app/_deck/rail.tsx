@@ -6,7 +6,6 @@ import Link from 'next/link';
 import { usePathname, useSearchParams } from 'next/navigation';
 import { useState, type ReactNode } from 'react';
 import { Mark } from '@/ui/mark';
-import { SchemeSwitch } from '@/ui/scheme-switch';
 import { CoverSwitch } from './cover-switch';
 import classes from './deck.module.css';
 import { linkTo } from './list-link';
@@ -76,7 +75,6 @@ export function Rail({ name, role, lead, due, checks, covered, signOut }: Props)
   const who = (
     <div className={classes.who}>
       <CoverSwitch covered={covered} />
-      <SchemeSwitch />
       <Link className={classes.whoName} href="/account" onClick={() => setOpen(false)}>
         {name} · {role}
       </Link>

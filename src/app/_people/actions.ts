@@ -2,10 +2,18 @@
 
 import type { Person } from '@/core/contact/person';
 import { listLabels } from '@/server/contact/reads';
-import { keepNote, logCall, removeNote, takeBackCall, type LoggedCall } from '@/server/contact/contact';
-import { takeBackFollowUp, promise } from '@/server/contact/follow-ups';
-import { wholeNumbers } from '@/server/request/input';
-import { bringBack, setAside } from '@/server/drift/own-watch';
+import {
+  keepNote,
+  logCall,
+  removeNote,
+  takeBackCall,
+  type CallInput,
+  type LoggedCall,
+  type NoteInput,
+} from '@/server/contact/contact';
+import { takeBackFollowUp, promise, type FollowUpInput } from '@/server/contact/follow-ups';
+import { wholeNumbers, type FormOf } from '@/server/request/input';
+import { bringBack, setAside, type SetAsideInput } from '@/server/drift/own-watch';
 import { explainPeople } from '@/server/people/people';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';
@@ -18,12 +26,10 @@ async function opened() {
   return { runtime: all, viewer, view: await openView(all, viewer) };
 }
 
-export interface CallForm {
-  outcome: string;
-  remark: string;
-  /** The day on which to look again; empty for none. */
-  next: string;
-}
+export type CallForm = FormOf<CallInput>;
+export type NoteForm = FormOf<NoteInput>;
+export type FollowUpForm = FormOf<FollowUpInput>;
+export type SetAsideForm = FormOf<SetAsideInput>;
 
 export async function logTheCall(learnerId: number, form: CallForm): Promise<Result<LoggedCall>> {
   const { runtime, view } = await opened();
@@ -34,12 +40,6 @@ export async function takeBackTheCall({ call, followUp }: LoggedCall): Promise<R
   const { runtime, viewer } = await opened();
   const logged = { call: Number(call), followUp: followUp === null ? null : Number(followUp) };
   return trying(() => takeBackCall(runtime, viewer, logged));
-}
-
-export interface NoteForm {
-  body: string;
-  audience: string;
-  labels: string[];
 }
 
 export async function keepTheNote(learnerId: number, form: NoteForm): Promise<Result<number>> {
@@ -58,10 +58,7 @@ export async function labelNames(): Promise<string[]> {
   return (await listLabels(await runtime())).map((label) => label.name);
 }
 
-export async function promiseTo(
-  learnerIds: number[],
-  form: { due: string; reason: string },
-): Promise<Result<number[]>> {
+export async function promiseTo(learnerIds: number[], form: FollowUpForm): Promise<Result<number[]>> {
   const { runtime, view } = await opened();
   return trying(() => promise(runtime, view, wholeNumbers(learnerIds), { ...form }));
 }
@@ -71,12 +68,6 @@ export async function takeBackPromises(ids: number[]): Promise<Result> {
   return trying(async () => {
     for (const id of wholeNumbers(ids)) await takeBackFollowUp(runtime, viewer, id);
   });
-}
-
-export interface SetAsideForm {
-  reason: string;
-  until: 'date' | 'back';
-  date: string;
 }
 
 export async function setThemAside(learnerIds: number[], form: SetAsideForm): Promise<Result> {

@@ -2,11 +2,12 @@
 
 import { Alert, Button, Group, Kbd, Modal, Stack, TextInput } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
-import { useState, useTransition } from 'react';
-import { CALL_OUTCOMES, CALL_OUTCOME_NAMES, type CallOutcome } from '@/core/contact/call';
+import { CALL_OUTCOMES, CALL_OUTCOME_NAMES } from '@/core/contact/call';
 import { dateOfDay } from '@/core/time/zone';
 import type { LoggedCall } from '@/server/contact/contact';
-import { logTheCall } from './actions';
+import { DayField } from '../_deck/day-field';
+import { useForm } from '../_deck/use-form';
+import { logTheCall, type CallForm } from './actions';
 
 export interface Called {
   id: number;
@@ -17,8 +18,8 @@ export interface Called {
 }
 
 interface Props {
-  /** Who; null closes the dialog. */
-  person: Called | null;
+  person: Called;
+  opened: boolean;
   /** Day number of today. */
   today: number;
   onClose: () => void;
@@ -29,48 +30,36 @@ interface Props {
 const LOOK_AGAIN = 3;
 
 /** Puts a call on record: one key for how it ended, with a day to look again. */
-export function CallDialog({ person, today, onClose, onDone }: Props) {
-  const [remark, setRemark] = useState('');
-  const [next, setNext] = useState(dateOfDay(today + LOOK_AGAIN));
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const [pending, startTransition] = useTransition();
-  const log = (outcome: CallOutcome) => {
-    if (!person || pending) return;
-    startTransition(async () => {
-      const result = await logTheCall(person.id, { outcome, remark, next });
-      setTrouble(result.ok ? null : result.says);
-      if (!result.ok) return;
-      setRemark('');
-      onDone(result.value, `Call to ${person.name}: ${CALL_OUTCOMES[outcome].says}`);
+export function CallDialog({ person, opened, today, onClose, onDone }: Props) {
+  const empty: CallForm = { outcome: '', remark: '', next: dateOfDay(today + LOOK_AGAIN) };
+  const form = useForm({ values: empty, keep: (values) => logTheCall(person.id, values) });
+  const log = (outcome: (typeof CALL_OUTCOME_NAMES)[number]) =>
+    form.submit({ outcome }, (logged) => {
+      form.set(empty);
+      onDone(logged, `Call to ${person.name}: ${CALL_OUTCOMES[outcome].says}`);
     });
-  };
   useHotkeys(
-    person
+    opened
       ? CALL_OUTCOME_NAMES.map((outcome) => [CALL_OUTCOMES[outcome].key, () => log(outcome)] as [string, () => void])
       : [],
   );
   return (
-    <Modal
-      opened={person !== null}
-      onClose={onClose}
-      title={`Call to ${person?.name ?? ''}`}
-      closeButtonProps={{ 'aria-label': 'Close' }}
-    >
+    <Modal opened={opened} onClose={onClose} title={`Call to ${person.name}`}>
       <Stack gap="sm">
         <div>
-          {person?.phone ? (
+          {person.phone ? (
             <a href={`tel:${person.phone.replace(/[^\d+]/g, '')}`}>{person.phone}</a>
           ) : (
             'No phone number is known.'
           )}
-          {person?.lastContact && <div>Last contact: {person.lastContact}</div>}
+          {person.lastContact && <div>Last contact: {person.lastContact}</div>}
         </div>
         <Group gap={8} role="group" aria-label="How it ended">
           {CALL_OUTCOME_NAMES.map((outcome, index) => (
             <Button
               key={outcome}
               variant={index === 0 ? 'filled' : 'default'}
-              loading={pending}
+              loading={form.pending}
               data-autofocus={index === 0 || undefined}
               rightSection={<Kbd size="xs">{CALL_OUTCOMES[outcome].key}</Kbd>}
               onClick={() => log(outcome)}
@@ -79,22 +68,17 @@ export function CallDialog({ person, today, onClose, onDone }: Props) {
             </Button>
           ))}
         </Group>
-        <TextInput
-          label="Remark"
-          maxLength={2000}
-          value={remark}
-          onChange={(event) => setRemark(event.currentTarget.value)}
-        />
-        <TextInput
-          type="date"
+        <TextInput label="Remark" maxLength={2000} {...form.field('remark')} />
+        <DayField
           label="Look again on"
           description="Makes a follow-up; empty for none."
-          value={next}
-          onChange={(event) => setNext(event.currentTarget.value)}
+          value={form.values.next}
+          error={form.errors.next}
+          onChange={(next) => form.set({ next })}
         />
-        {trouble && (
+        {form.trouble && (
           <Alert color="red" role="alert">
-            {trouble}
+            {form.trouble}
           </Alert>
         )}
       </Stack>

@@ -3,10 +3,11 @@
 import { dateOfDay } from '@/core/time/zone';
 import { sayCount } from '@/core/time/words';
 import { FormDialog } from '../_deck/form-dialog';
-import { promiseTo } from './actions';
+import { promiseTo, type FollowUpForm } from './actions';
 
 interface Props {
-  people: { id: number; name: string }[];
+  people: readonly { id: number; name: string }[];
+  opened: boolean;
   /** Day number of today. */
   today: number;
   onClose: () => void;
@@ -14,21 +15,22 @@ interface Props {
 }
 
 /** Promises to look at people again on a day. */
-export function FollowUpDialog({ people, today, onClose, onDone }: Props) {
+export function FollowUpDialog({ people, opened, today, onClose, onDone }: Props) {
   const who = people.length === 1 ? people[0].name : sayCount(people.length, 'learner');
   return (
     <FormDialog
+      opened={opened}
       title={`Follow up ${who}`}
       fields={[
-        { name: 'reason', label: 'What to look at' },
-        { name: 'due', label: 'Look again on', type: 'date' },
+        { name: 'reason', label: 'What to look at', most: 300 },
+        { name: 'due', label: 'Look again on', type: 'day' },
       ]}
       values={{ reason: '', due: dateOfDay(today + 7) }}
       verb="Make the follow-up"
-      keep={({ due, reason }) =>
+      keep={(form: FollowUpForm) =>
         promiseTo(
           people.map(({ id }) => id),
-          { due, reason },
+          form,
         )
       }
       onClose={onClose}

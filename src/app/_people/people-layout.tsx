@@ -63,7 +63,6 @@ export function PeopleLayout<T extends Listed>(props: Props<T>) {
         position="bottom"
         size="85%"
         title={sheetTitle}
-        closeButtonProps={{ 'aria-label': 'Close' }}
       >
         {side}
       </Drawer>

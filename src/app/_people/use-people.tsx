@@ -1,12 +1,12 @@
 'use client';
 
-import { Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dynamic from 'next/dynamic';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState, useTransition, type ReactNode } from 'react';
 import { useLetters } from '../_deck/letters';
 import { linkTo } from '../_deck/list-link';
+import { UNDO_TIME, offerUndo } from '../_deck/offer-undo';
 import type { Result } from '../_deck/trying';
 import { startWriting } from '../(deck)/write/actions';
 import { bringThemBack, removeTheNote, takeBackPromises, takeBackTheCall } from './actions';
@@ -31,9 +31,6 @@ export interface Listed extends Called {
   row?: number;
 }
 
-/** How long an undo is offered, in ms. */
-const UNDO_TIME = 10_000;
-
 interface Options<T extends Listed> {
   people: readonly T[];
   /** Day number of today. */
@@ -54,38 +51,25 @@ function rowOf(one: Listed | undefined): number {
   return one?.row ?? one?.id ?? 0;
 }
 
-/** Has it been true at any time since the screen was opened? */
-function useEver(now: boolean): boolean {
-  const [ever, setEver] = useState(now);
-  if (now && !ever) setEver(true);
-  return ever || now;
+/** Whom a dialog is about. Closed, it keeps them, and what was typed with them, for when it is opened again. */
+function useDialog<T>() {
+  const [{ about, opened }, set] = useState<{ about: T | null; opened: boolean }>({ about: null, opened: false });
+  return {
+    about,
+    opened,
+    open: (whom: T) => set({ about: whom, opened: true }),
+    close: () => set((known) => ({ ...known, opened: false })),
+  };
+}
+
+function idsOf(people: readonly Listed[]): string {
+  return people.map(({ id }) => id).join(' ');
 }
 
 function withPerson(learnerId: string) {
   const url = new URL(window.location.href);
   url.searchParams.set('person', learnerId);
   window.history.replaceState(null, '', url);
-}
-
-/** Shows what was done, with its undo for ten seconds. */
-export function offerUndo(says: string, undo: () => void) {
-  const id = notifications.show({
-    title: says,
-    autoClose: UNDO_TIME,
-    message: (
-      <Button
-        variant="default"
-        mt={4}
-        onClick={() => {
-          notifications.hide(id);
-          undo();
-        }}
-      >
-        Undo
-      </Button>
-    ),
-  });
-  return id;
 }
 
 /**
@@ -96,10 +80,10 @@ export function usePeople<T extends Listed>(options: Options<T>) {
   const { people, today, here, inAddress = false, single = false, begin, onFollowUp } = options;
   const [current, setCurrent] = useState({ row: rowOf(people[0]), index: 0 });
   const [selected, setSelected] = useState<ReadonlySet<number>>(new Set());
-  const [calling, setCalling] = useState<Called | null>(null);
-  const [noting, setNoting] = useState<Called | null>(null);
-  const [aside, setAside] = useState<{ id: number; name: string }[] | null>(null);
-  const [promising, setPromising] = useState<{ id: number; name: string }[] | null>(null);
+  const calling = useDialog<Called>();
+  const noting = useDialog<Called>();
+  const aside = useDialog<readonly Listed[]>();
+  const promising = useDialog<readonly Listed[]>();
   const [pending, startTransition] = useTransition();
   /** The undo that `u` does, while it is offered. */
   const undoable = useRef<{ undo: () => void; notice: string } | null>(null);
@@ -185,10 +169,10 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     if (whom.length === 0) return;
     const does: Record<ActionName, () => void> = {
       write: () => write(whom.map(({ id }) => id)),
-      call: () => setCalling(whom[0]),
-      note: () => setNoting(whom[0]),
-      setAside: () => setAside([...whom]),
-      followUp: () => setPromising([...whom]),
+      call: () => calling.open(whom[0]),
+      note: () => noting.open(whom[0]),
+      setAside: () => aside.open(whom),
+      followUp: () => promising.open(whom),
     };
     does[name]();
   };
@@ -209,60 +193,54 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     onSelect: () => person && toggle(person.id),
   });
 
-  // Once opened they stay: what was typed is there when they are opened again.
-  const [hasCalled, hasNoted, hasSetAside] = [
-    useEver(calling !== null),
-    useEver(noting !== null),
-    useEver(aside !== null),
-  ];
   const dialogs: ReactNode = (
     <>
-      {hasCalled && (
+      {calling.about && (
         <CallDialog
-          key={calling?.id ?? 'none'}
-          person={calling}
+          key={calling.about.id}
+          person={calling.about}
+          opened={calling.opened}
           today={today}
-          onClose={() => setCalling(null)}
+          onClose={calling.close}
           onDone={(logged, says) => {
-            setCalling(null);
+            calling.close();
             done(says, () => takeBackTheCall(logged), 'Call taken back');
           }}
         />
       )}
-      {hasNoted && (
+      {noting.about && (
         <NoteDialog
-          person={noting}
-          onClose={() => setNoting(null)}
-          onDone={(id, says) => {
-            setNoting(null);
-            done(says, () => removeTheNote(id), 'Note taken back');
-          }}
+          key={noting.about.id}
+          person={noting.about}
+          opened={noting.opened}
+          onClose={noting.close}
+          onDone={(id, says) => done(says, () => removeTheNote(id), 'Note taken back')}
         />
       )}
-      {promising && (
+      {promising.about && (
         <FollowUpDialog
-          people={promising}
+          key={idsOf(promising.about)}
+          people={promising.about}
+          opened={promising.opened}
           today={today}
-          onClose={() => setPromising(null)}
+          onClose={promising.close}
           onDone={(ids, says) => done(says, () => takeBackPromises(ids), 'Follow-up taken back')}
         />
       )}
-      {hasSetAside && (
+      {aside.about && (
         <SetAsideDialog
-          people={aside}
-          onClose={() => setAside(null)}
+          key={idsOf(aside.about)}
+          people={aside.about}
+          opened={aside.opened}
+          onClose={aside.close}
           onDone={(ids, says) => {
-            setAside(null);
             setSelected(new Set());
-            done(
-              says,
-              async () => {
-                const result = await bringThemBack(ids);
-                if (result.ok) setAwaited(ids[0]);
-                return result;
-              },
-              'Put back on the Watch',
-            );
+            const putBack = async () => {
+              const result = await bringThemBack(ids);
+              if (result.ok) setAwaited(ids[0]);
+              return result;
+            };
+            done(says, putBack, 'Put back on the Watch');
           }}
         />
       )}

@@ -1,14 +1,15 @@
 /** Which of a file's columns are ours. */
 import { plainCell } from './cells';
 import { foldHeading } from './heading-name';
-import { FILE_KINDS, type FileKindName } from './kinds';
-import { mappingFaults, isoFromNumerals, isTimeColumn, type DateOrder, type Mapping } from './mapping';
+import { FILE_KINDS, columnsOfKind, type FileKindName } from './kinds';
+import { mappingFaults, isoFromNumerals, type DateOrder, type Mapping } from './mapping';
 import { cellChecks, type CellCheck } from './row-check';
 
 interface ReadColumn {
   name: string;
   /** Place in the row. */
   index: number;
+  isTime: boolean;
   check: CellCheck;
 }
 
@@ -30,7 +31,8 @@ export class NotSuchAFile extends Error {
  * @throws NotSuchAFile when a needed column is missing or stands twice
  */
 export function readHeading(kind: FileKindName, cells: readonly string[], mapping: Mapping | null = null): Heading {
-  const ours: readonly string[] = FILE_KINDS[kind].columns;
+  const columns = columnsOfKind(kind);
+  const ours = [...columns.keys()];
   const faults = mapping ? mappingFaults(kind, cells, mapping) : [];
   if (faults.length > 0) throw new NotSuchAFile(`The mapping does not fit: ${faults.join('; ')}.`);
   const folded = cells.map((cell) => {
@@ -52,7 +54,9 @@ export function readHeading(kind: FileKindName, cells: readonly string[], mappin
   }
   return {
     columns: folded.flatMap((name, index) =>
-      ours.includes(name) ? [{ name, index, check: checks.get(name) ?? (() => null) }] : [],
+      ours.includes(name)
+        ? [{ name, index, isTime: columns.get(name)!.isTime, check: checks.get(name) ?? (() => null) }]
+        : [],
     ),
     unknown: cells.filter((cell, index) => !ours.includes(folded[index]) && cell.trim() !== ''),
     width: cells.length,
@@ -63,8 +67,8 @@ export function readHeading(kind: FileKindName, cells: readonly string[], mappin
 export function datesToIso(heading: Heading, order: DateOrder, cells: readonly string[]): string[] {
   const read = [...cells];
   if (order === 'iso') return read;
-  for (const { name, index } of heading.columns) {
-    if (isTimeColumn(name) && index < read.length) read[index] = isoFromNumerals(read[index], order);
+  for (const { index, isTime } of heading.columns) {
+    if (isTime && index < read.length) read[index] = isoFromNumerals(read[index], order);
   }
   return read;
 }

@@ -149,10 +149,23 @@ function driftTotals(db: Db, view: View, filter: LearnerFilter, learnerIds?: rea
     );
 }
 
+/** Is it a part of all learners that is looked at, by scope or by choice? */
+function isPart({ viewer, lens }: View): boolean {
+  return !viewer.all || Object.values(lens).some((id) => id !== undefined);
+}
+
 /** The learners that match, with only those figures joined that the filter and the sort need. */
 function matching(db: Db, view: View, filter: LearnerFilter, needs: readonly (string | undefined)[]) {
   const own = seenEnrolments(db, view, filter.status).whereRaw('enrolment.learner_id = learner.id');
-  const query = db('learner').whereNull('learner.merged_into').whereExists(own.clone());
+  // Of a part one begins with its enrolments; of everyone with the learners themselves.
+  const query: Knex.QueryBuilder = isPart(view)
+    ? db.from(
+        db.raw('(?) AS own CROSS JOIN learner ON learner.id = own.learner_id', [
+          seenEnrolments(db, view, filter.status).distinct('enrolment.learner_id'),
+        ]),
+      )
+    : db('learner').whereExists(own.clone());
+  query.whereNull('learner.merged_into');
   if (needs.includes('organisation')) query.leftJoin('organisation', 'organisation.id', 'learner.organisation_id');
   if (filter.lastBefore !== undefined || filter.never || needs.includes('access')) {
     query.leftJoin(accessTotals(db, view).as('access'), 'access.learner_id', 'learner.id');

@@ -1,5 +1,5 @@
 /** Changing the roster by hand: learners, enrolments, and who was not in the last file. */
-import type { EnrolmentStatus } from '@/core/imports/kinds';
+import type { EnrolmentStatus } from '@/core/people/enrolment';
 import type { Db } from '../db';
 import type { LearnerDetails } from './contact-details';
 import { personColumns } from '../person';

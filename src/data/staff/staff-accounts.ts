@@ -1,5 +1,5 @@
 /** Staff as a lead manages them: roles, scopes and who may still sign in. */
-import type { ScopeKind, StaffRole } from '@/core/imports/kinds';
+import type { ScopeKind, StaffRole } from '@/core/staff/roles';
 import type { Db } from '../db';
 import { personColumns, staffColumn, staffName } from '../person';
 import type { Viewer } from '../scope';

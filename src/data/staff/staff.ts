@@ -1,7 +1,9 @@
 /** Staff, their scopes and their sessions. */
 import { fullName } from '@/core/people/name';
 import { randomBytes } from 'node:crypto';
-import type { ScopeKind, StaffRole } from '@/core/imports/kinds';
+import type { Knex } from 'knex';
+import type { ScopeKind, StaffRole } from '@/core/staff/roles';
+import { MINUTE } from '@/core/time/zone';
 import type { Db } from '../db';
 import type { Viewer } from '../scope';
 import { readSetting } from '../settings';
@@ -97,11 +99,24 @@ export interface SessionRow {
   token_hash: string;
 }
 
+/** What somebody has set: minutes without use after which a sign-in of theirs ends. */
+export const IDLE_SETTING = 'idle_minutes';
+
+/** Condition: the session has not ended, neither by its age nor by lying unused for as long as its owner lets it. */
+function isOpen(now: number) {
+  return (query: Knex.QueryBuilder) =>
+    query.where('session_token.expires_at', '>', now).whereRaw(
+      `ifnull((SELECT session_token.seen_at + value * ${MINUTE} > ? FROM staff_setting
+         WHERE staff_id = session_token.staff_id AND name = ?), 1)`,
+      [now, IDLE_SETTING],
+    );
+}
+
 /** The sessions of somebody that are open, the last used first. */
 export async function sessionsOf(db: Db, staffId: number, now: number): Promise<SessionRow[]> {
   return db('session_token')
     .where('staff_id', staffId)
-    .where('expires_at', '>', now)
+    .modify(isOpen(now))
     .orderBy([{ column: 'seen_at', order: 'desc' }, { column: 'handle' }])
     .select('handle', 'agent', 'created_at', 'seen_at', 'token_hash');
 }
@@ -135,7 +150,7 @@ export async function staffBySession(
   const row = await db('session_token')
     .join('staff', 'staff.id', 'session_token.staff_id')
     .where('token_hash', tokenHash)
-    .where('expires_at', '>', now)
+    .modify(isOpen(now))
     .whereNull('staff.ended_at')
     .first('staff.*', 'session_token.covered', 'session_token.seen_at');
   return row ?? null;

@@ -27,14 +27,14 @@ import type { Runtime } from '../runtime';
 const long = (most: number) => ({ message: `is longer than ${most} characters` });
 const missing = { message: 'is missing' };
 
-class CallInput {
+export class CallInput {
   @IsIn(CALL_OUTCOME_NAMES, { message: `is not one of ${CALL_OUTCOME_NAMES.join(', ')}` }) outcome!: CallOutcome;
   @IsOptional() @MaxLength(2000, long(2000)) remark?: string;
   /** The day on which to look again. */
   @IsOptional() @IsDate() next?: string;
 }
 
-class NoteInput {
+export class NoteInput {
   @IsNotEmpty(missing) @MaxLength(10_000, long(10_000)) body!: string;
   @IsOptional() @IsIn(AUDIENCES, { message: `is not one of ${AUDIENCES.join(', ')}` }) audience?: Audience;
   @IsOptional()

@@ -29,7 +29,7 @@ import type { View } from '@/data/view';
 import { InvalidInput, NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
-class FollowUpInput {
+export class FollowUpInput {
   @IsNotEmpty({ message: 'is missing' }) @IsDate() due!: string;
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(300, { message: 'is longer than 300 characters' }) reason!: string;
 }

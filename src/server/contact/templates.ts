@@ -17,7 +17,7 @@ import type { Runtime } from '../runtime';
 
 const missing = { message: 'is missing' };
 
-class TemplateInput {
+export class TemplateInput {
   @IsNotEmpty(missing) @MaxLength(80, { message: 'is longer than 80 characters' }) name!: string;
   @IsNotEmpty(missing) @MaxLength(200, { message: 'is longer than 200 characters' }) subject!: string;
   @IsNotEmpty(missing) @MaxLength(20_000, { message: 'is longer than 20,000 characters' }) body!: string;

@@ -20,14 +20,14 @@ const missing = { message: 'is missing' };
 /** A break is days within a course, not years. */
 const LONGEST_BREAK = 366;
 
-class BreakInput {
+export class BreakInput {
   @IsNotEmpty(missing) @MaxLength(200, { message: 'is longer than 200 characters' }) course!: string;
   @IsNotEmpty(missing) @IsDate() from!: string;
   @IsNotEmpty(missing) @IsDate() to!: string;
   @IsOptional() @MaxLength(200, { message: 'is longer than 200 characters' }) reason?: string;
 }
 
-class HoursInput {
+export class HoursInput {
   @IsNotEmpty(missing) @MaxLength(100, { message: 'is longer than 100 characters' }) hours!: string;
 }
 

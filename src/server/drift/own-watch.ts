@@ -13,7 +13,7 @@ import type { Runtime } from '../runtime';
 /** How many people a week, when somebody has not said. */
 const USUAL_REACH = 10;
 
-class SetAsideInput {
+export class SetAsideInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(300, { message: 'is longer than 300 characters' }) reason!: string;
   @IsIn(['date', 'back'], { message: 'is not date or back' }) until!: 'date' | 'back';
   @ValidateIf((input: SetAsideInput) => input.until === 'date') @IsDate() date?: string;

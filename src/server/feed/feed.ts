@@ -73,7 +73,7 @@ export async function lookForGaps({ db, clock, zone }: Parts): Promise<void> {
   }
 }
 
-class GapInput {
+export class GapInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(100, { message: 'is longer than 100 characters' }) source!: string;
   @IsNotEmpty({ message: 'is missing' }) @IsInstant() from!: string;
   @IsNotEmpty({ message: 'is missing' }) @IsInstant() to!: string;

@@ -9,7 +9,7 @@ import { NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 import { hashSecret } from './xapi/http';
 
-class CredentialInput {
+export class CredentialInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(100, { message: 'is longer than 100 characters' }) source!: string;
 }
 

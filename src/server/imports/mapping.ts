@@ -1,7 +1,7 @@
 /** Which of a file's columns is what: as sent with the file, or as remembered for its source. */
 import { IsIn, IsNotEmpty, IsObject } from 'class-validator';
 import { ACTION_KINDS, type ActionKind } from '@/core/access/kinds';
-import { FILE_KINDS, type FileKindName } from '@/core/imports/kinds';
+import { columnNames, type FileKindName } from '@/core/imports/kinds';
 import { DATE_ORDERS, mappingFaults, type DateOrder, type Mapping } from '@/core/imports/mapping';
 import { IsZone } from '@/core/imports/validators';
 import { addAudit } from '@/data/audit';
@@ -29,7 +29,7 @@ function readMapping(kind: FileKindName, text: string): Mapping {
     throw new InvalidInput([{ field: 'mapping', message: 'is not JSON' }]);
   }
   const { columns, dates, timezone } = readInput(MappingInput, Object(parsed) as Record<string, unknown>);
-  const ours: readonly string[] = FILE_KINDS[kind].columns;
+  const ours = columnNames(kind);
   const strange = Object.values(columns).find((to) => to !== null && !ours.includes(String(to)));
   if (strange !== undefined) {
     throw new InvalidInput([

@@ -1,7 +1,7 @@
 /** What the roster's forms and calls take. */
 import { IsEmail, IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { CHANNELS, type Channel } from '@/core/contact/recipient';
-import { ENROLMENT_STATUSES } from '@/core/imports/kinds';
+import { ENROLMENT_STATUSES } from '@/core/people/enrolment';
 import { IsDate, IsOfOurTime, IsPlainlyVisible, IsZone } from '@/core/imports/validators';
 
 const missing = { message: 'is missing' };

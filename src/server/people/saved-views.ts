@@ -6,7 +6,7 @@ import type { Viewer } from '@/data/scope';
 import { NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
-class SavedViewInput {
+export class SavedViewInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(60, { message: 'is longer than 60 characters' }) name!: string;
   @IsOptional() @MaxLength(2000, { message: 'is longer than 2000 characters' }) query?: string;
 }
@@ -22,10 +22,11 @@ export async function savedViews({ db }: Runtime, viewer: Viewer): Promise<Saved
   });
 }
 
-/** @throws InvalidInput */
-export async function keepView({ db }: Runtime, viewer: Viewer, values: Record<string, unknown>): Promise<void> {
+/** Keeps a list under a name; gives the name as it is kept. @throws InvalidInput */
+export async function keepView({ db }: Runtime, viewer: Viewer, values: Record<string, unknown>): Promise<string> {
   const { name, query } = readInput(SavedViewInput, values);
   await saveView(db, viewer.staffId, name, query ?? '');
+  return name;
 }
 
 /** Takes a view away; it can be put back. @throws NotFound */

@@ -19,7 +19,7 @@ import { InvalidInput, NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 import { lensNames } from '../request/view';
 
-class CheckInput {
+export class CheckInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(60, { message: 'is longer than 60 characters' }) name!: string;
   @IsNotEmpty({ message: 'is missing' })
   @Matches(/^\d{1,6}$/, { message: 'is not a number of learners' })

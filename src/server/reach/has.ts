@@ -2,7 +2,7 @@
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
 import { ACTION_KINDS, type ActionKind } from '@/core/access/kinds';
 import { deedWords } from '@/core/reach/has';
-import { ITEM_KINDS, type ItemKind } from '@/core/imports/kinds';
+import { ITEM_KINDS, type ItemKind } from '@/core/courses/item-kinds';
 import { sayCount } from '@/core/time/words';
 import { dayOf, startOfDay } from '@/core/time/zone';
 import { coursesInLog, itemsOfLog, itemsOfSort } from '@/data/access/log/names';

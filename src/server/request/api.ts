@@ -90,15 +90,21 @@ function keptByNobody(answer: Response): Response {
   return answer;
 }
 
-/** Wraps a handler that answers the application's own pages: whoever is signed in, reading alone. */
-export function own(handle: (context: ApiContext) => Promise<Response>) {
-  return async (request: Request): Promise<Response> => keptByNobody(await answerOwn(handle, request));
+type Handle = (context: ApiContext) => Promise<Response>;
+
+/**
+ * Wraps a handler that answers the application's own pages: whoever is signed in, reading alone.
+ *
+ * @param byItself an open page asks it again and again, which is no use of the session
+ */
+export function own(handle: Handle, { byItself = false } = {}) {
+  return async (request: Request): Promise<Response> => keptByNobody(await answerOwn(handle, request, byItself));
 }
 
-async function answerOwn(handle: (context: ApiContext) => Promise<Response>, request: Request): Promise<Response> {
+async function answerOwn(handle: Handle, request: Request, byItself: boolean): Promise<Response> {
   const opened = await runtime();
   try {
-    const viewer = await currentViewer();
+    const viewer = await currentViewer(byItself);
     if (!viewer) return problem(401, 'Not signed in', 'Sign in again.');
     const query = Object.fromEntries(new URL(request.url).searchParams);
     return await handle({ runtime: opened, viewer, request, query });

@@ -14,6 +14,13 @@ export class InvalidInput extends Error {
   }
 }
 
+/**
+ * The form of an input class in a browser, before it is checked: texts, or several of them.
+ *
+ * @example FormOf<NoteInput> // { body: string; audience: string; labels: string[] }
+ */
+export type FormOf<T> = { [K in keyof T]-?: NonNullable<T[K]> extends readonly unknown[] ? string[] : string };
+
 /** Somebody asked for what does not exist, or is not theirs to see: the answer is the same. */
 export class NotFound extends Error {
   override name = 'NotFound';

@@ -11,10 +11,10 @@ export async function sessionToken(): Promise<string | undefined> {
   return (await cookies()).get(SESSION_COOKIE)?.value;
 }
 
-/** The signed-in viewer, or null. */
-export async function currentViewer(): Promise<Viewer | null> {
+/** The signed-in viewer, or null. @param byItself asked by an open page, not by somebody at it */
+export async function currentViewer(byItself = false): Promise<Viewer | null> {
   const token = await sessionToken();
-  return token ? viewerBySession(await runtime(), token) : null;
+  return token ? viewerBySession(await runtime(), token, byItself) : null;
 }
 
 /** The signed-in viewer; anybody else is sent to sign in (or to make the first account). */

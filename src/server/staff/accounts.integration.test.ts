@@ -10,7 +10,8 @@ import {
   viewerBySession,
   type SignInRefused,
 } from './accounts';
-import { changeOwnPassword, endOwnSignIn, ownSignIns } from './own-account';
+import { MINUTE } from '@/core/time/zone';
+import { changeOwnPassword, endOwnSignIn, idleMinutes, ownSignIns, setIdle } from './own-account';
 import { readSettings } from '../settings';
 import { SMALL, bringIn, enter, testRuntime, type TestRuntime } from '../testing';
 
@@ -193,6 +194,24 @@ describe('one’s own account', () => {
     await expect(endOwnSignIn(runtime, { ...viewer, staffId: 99 }, listed[0].handle)).rejects.toThrow(
       'No such sign-in',
     );
+  });
+
+  it('ends a sign-in that nobody uses, by what its owner set, and an open page alone is no use', async () => {
+    const start = runtime.clock.now();
+    const at = (minutes: number) => ({ ...runtime, clock: { ...runtime.clock, now: () => start + minutes * MINUTE } });
+    expect(await viewerBySession(at(600), here, true)).not.toBeNull();
+    await expect(setIdle(runtime, viewer, { idle: '7' })).rejects.toThrow('idle is none of those offered');
+    await setIdle(runtime, viewer, { idle: '30' });
+    expect(await idleMinutes(runtime, viewer)).toBe('30');
+    for (const minutes of [10, 20, 29]) expect(await viewerBySession(at(minutes), here, true)).not.toBeNull();
+    expect(await viewerBySession(at(31), here, true)).toBeNull();
+    expect(await ownSignIns(at(31), viewer, here)).toEqual([]);
+    // Used at 20 minutes, it lasts until 50.
+    await viewerBySession(at(20), here);
+    expect(await viewerBySession(at(49), here, true)).not.toBeNull();
+    expect(await viewerBySession(at(51), here, true)).toBeNull();
+    await setIdle(runtime, viewer, { idle: '' });
+    expect(await viewerBySession(at(600), here, true)).not.toBeNull();
   });
 
   it('takes a new password for the old one, and ends every other sign-in', async () => {

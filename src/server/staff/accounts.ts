@@ -2,7 +2,7 @@
 import { createHash, randomBytes, randomUUID, timingSafeEqual } from 'node:crypto';
 import { hash, verify } from '@node-rs/argon2';
 import { IsEmail, IsIn, IsNotEmpty, IsOptional, MaxLength, MinLength } from 'class-validator';
-import { STAFF_ROLES, type StaffRole } from '@/core/imports/kinds';
+import { STAFF_ROLES, type StaffRole } from '@/core/staff/roles';
 import { sayAgent } from '@/core/staff/agent';
 import { DAY, MINUTE } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
@@ -43,7 +43,7 @@ const LONGEST_DELAY = 15 * MINUTE;
 /** Tries in a minute that did not succeed, of all new browsers together. */
 const MOST_A_MINUTE = 60;
 /** How often it is noted that a session is in use. */
-const SEEN_AGAIN = 10 * MINUTE;
+const SEEN_AGAIN = 5 * MINUTE;
 
 const email = { message: 'is not an e-mail address' };
 const long = { message: 'needs at least 12 characters' };
@@ -181,13 +181,17 @@ export async function signOut(db: Db, token: string): Promise<void> {
   await endSession(db, hashToken(token));
 }
 
-/** Whose session a token is; null when it ended or never was. */
-export async function viewerBySession({ db, clock }: Runtime, token: string): Promise<Viewer | null> {
+/**
+ * Whose session a token is; null when it ended or never was.
+ *
+ * @param byItself asked by an open page and by nobody at it: that is no use of the session
+ */
+export async function viewerBySession({ db, clock }: Runtime, token: string, byItself = false): Promise<Viewer | null> {
   const now = clock.now();
   const staff = await staffBySession(db, hashToken(token), now);
   if (!staff) return null;
   // A sign-in is said to have been used lately, not exactly when: that would be a write for each page.
-  if (now - staff.seen_at > SEEN_AGAIN) await noteSeen(db, hashToken(token), now).catch(() => undefined);
+  if (!byItself && now - staff.seen_at > SEEN_AGAIN) await noteSeen(db, hashToken(token), now).catch(() => undefined);
   return viewerOf(db, staff, staff.covered === 1);
 }
 

@@ -1,11 +1,12 @@
 /** What somebody sees and changes of their own account: the password, and where they are signed in. */
 import { hash, verify } from '@node-rs/argon2';
-import { IsNotEmpty, MaxLength, MinLength } from 'class-validator';
+import { IsIn, IsNotEmpty, IsOptional, MaxLength, MinLength } from 'class-validator';
 import { addAudit } from '@/data/audit';
 import { writing } from '@/data/db';
 import { readStaffSetting, writeStaffSetting } from '@/data/settings';
 import type { Viewer } from '@/data/scope';
 import {
+  IDLE_SETTING,
   clearTries,
   endOtherSessions,
   endSessionByHandle,
@@ -17,7 +18,7 @@ import { countTryUnder, hashToken } from './accounts';
 import { InvalidInput, NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
-class OwnPasswordInput {
+export class OwnPasswordInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(500, { message: 'is too long' }) current!: string;
   @MinLength(12, { message: 'needs at least 12 characters' })
   @MaxLength(500, { message: 'is too long' })
@@ -100,4 +101,31 @@ export async function hasLetters({ db }: Pick<Runtime, 'db'>, viewer: Viewer): P
 /** Switches single letters on or off for oneself. */
 export async function setLetters({ db }: Runtime, viewer: Viewer, on: boolean): Promise<void> {
   await writeStaffSetting(db, viewer.staffId, LETTERS, on ? 'on' : 'off');
+}
+
+/** After how long without use one's sign-ins end, in minutes, and in words; without one, by their age alone. */
+export const IDLE_CHOICES = [
+  ['30', 'half an hour'],
+  ['120', 'two hours'],
+  ['720', 'half a day'],
+  ['', '14 days, as every sign-in does'],
+] as const;
+
+export class IdleInput {
+  @IsOptional() @IsIn(IDLE_CHOICES.map(([minutes]) => minutes), { message: 'is none of those offered' }) idle?: string;
+}
+
+/** Minutes without use after which one's sign-ins end; empty for none set. */
+export async function idleMinutes({ db }: Pick<Runtime, 'db'>, viewer: Viewer): Promise<string> {
+  return (await readStaffSetting(db, viewer.staffId, IDLE_SETTING)) ?? '';
+}
+
+/** Sets after how long without use one's sign-ins end, from the next request on. @throws InvalidInput */
+export async function setIdle(
+  { db }: Pick<Runtime, 'db'>,
+  viewer: Viewer,
+  values: Record<string, unknown>,
+): Promise<void> {
+  const { idle } = readInput(IdleInput, values);
+  await writeStaffSetting(db, viewer.staffId, IDLE_SETTING, idle ?? null);
 }

@@ -1,7 +1,7 @@
 /** Staff accounts, roles and scopes, managed by a lead. */
 import { hash } from '@node-rs/argon2';
 import { IsEmail, IsIn, IsNotEmpty, IsOptional, MaxLength, MinLength } from 'class-validator';
-import { SCOPE_KINDS, STAFF_ROLES, type ScopeKind, type StaffRole } from '@/core/imports/kinds';
+import { SCOPE_KINDS, STAFF_ROLES, type ScopeKind, type StaffRole } from '@/core/staff/roles';
 import { addAudit, type Changes } from '@/data/audit';
 import { writing, writingRaw, type Db } from '@/data/db';
 import type { Viewer } from '@/data/scope';
@@ -16,19 +16,19 @@ import type { Runtime } from '../runtime';
 const missing = { message: 'is missing' };
 const long = { message: 'is longer than 200 characters' };
 
-class StaffInput {
+export class StaffInput {
   @IsNotEmpty(missing) @MaxLength(200, long) given_name!: string;
   @IsOptional() @MaxLength(200, long) family_name?: string;
   @IsEmail({}, { message: 'is not an e-mail address' }) email!: string;
   @IsIn(STAFF_ROLES, { message: `is not one of ${STAFF_ROLES.join(', ')}` }) role!: StaffRole;
 }
 
-class ScopeInput {
+export class ScopeInput {
   @IsIn(SCOPE_KINDS, { message: `is not one of ${SCOPE_KINDS.join(', ')}` }) kind!: ScopeKind;
   @IsOptional() @MaxLength(200, long) target?: string;
 }
 
-class PasswordInput {
+export class PasswordInput {
   @MinLength(12, { message: 'needs at least 12 characters' })
   @MaxLength(500, { message: 'is too long' })
   password!: string;

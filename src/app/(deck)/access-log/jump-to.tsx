@@ -1,7 +1,9 @@
 'use client';
 
-import { TextInput } from '@mantine/core';
 import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { dayFromDate } from '@/core/time/zone';
+import { DayField } from '../../_deck/day-field';
 import { linkTo } from '../../_deck/list-link';
 import type { LogParams } from './log-params';
 import classes from './access-log.module.css';
@@ -9,28 +11,20 @@ import classes from './access-log.module.css';
 /** Goes to the events of a date without narrowing the log to it. */
 export function JumpTo({ params, last }: { params: LogParams; last: string }) {
   const router = useRouter();
+  const [date, setDate] = useState('');
+  const go = (jump: string) => {
+    if (dayFromDate(jump) !== null && jump <= last) router.push(linkTo('/access-log', { ...params, jump }));
+  };
   return (
     <form
-      action="/access-log"
       className={classes.jump}
       onSubmit={(event) => {
         event.preventDefault();
-        const date = new FormData(event.currentTarget).get('jump');
-        if (date) router.push(linkTo('/access-log', { ...params, jump: String(date) }));
+        go(date);
       }}
     >
-      {Object.entries(params).map(([name, value]) => (
-        <input key={name} type="hidden" name={name} value={value} />
-      ))}
       <label htmlFor="jump">Jump to</label>
-      <TextInput
-        id="jump"
-        name="jump"
-        type="date"
-        size="xs"
-        max={last}
-        onChange={(event) => event.currentTarget.value && event.currentTarget.form?.requestSubmit()}
-      />
+      <DayField id="jump" size="xs" w={150} max={last} value={date} onChange={setDate} onPick={go} />
     </form>
   );
 }

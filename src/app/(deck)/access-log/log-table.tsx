@@ -40,7 +40,7 @@ export function LogTable({ lines, older, params, fold, zone, now }: Props) {
   const today = dayOf(now, zone);
   return (
     <div className={classes.scroll} tabIndex={0} role="group" aria-label="Events">
-      <Table stickyHeader fz={13} verticalSpacing={4} horizontalSpacing={8} className={classes.log}>
+      <Table stickyHeader className={classes.log}>
         <Table.Thead>
           <Table.Tr>
             <Table.Th>Time</Table.Th>

@@ -1,13 +1,12 @@
 'use client';
 
 import { Switch } from '@mantine/core';
-import { notifications } from '@mantine/notifications';
-import { useTransition } from 'react';
+import { useDoing } from '../../_deck/use-doing';
 import { switchLetters } from './actions';
 
 /** Whether single letters do something, for whoever speaks to the machine or strikes keys by chance. */
 export function LettersSwitch({ on }: { on: boolean }) {
-  const [pending, startTransition] = useTransition();
+  const { pending, perform } = useDoing();
   return (
     <Switch
       label="Single letters do something: w writes, l logs a call; ? lists them"
@@ -16,10 +15,7 @@ export function LettersSwitch({ on }: { on: boolean }) {
       disabled={pending}
       onChange={(event) => {
         const wanted = event.currentTarget.checked;
-        startTransition(async () => {
-          const result = await switchLetters(wanted);
-          if (!result.ok) notifications.show({ title: 'It was not kept', message: result.says, color: 'red' });
-        });
+        perform(() => switchLetters(wanted), { failed: 'It was not kept' });
       }}
     />
   );

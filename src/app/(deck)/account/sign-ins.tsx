@@ -2,11 +2,11 @@
 
 import { Button, Table } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { useState, useTransition } from 'react';
 import { sayDaysAgo, sayInstant } from '@/core/time/words';
 import type { OwnSignIn } from '@/server/staff/own-account';
-import { FormDialog } from '../../_deck/form-dialog';
+import { FormButton } from '../../_deck/form-button';
 import type { Result } from '../../_deck/trying';
+import { useDoing } from '../../_deck/use-doing';
 import { changeMyPassword, endMyOtherSignIns, endMySignIn } from './actions';
 
 interface Props {
@@ -17,17 +17,11 @@ interface Props {
 
 /** Where one is signed in, each with a way to end it. */
 export function SignIns({ signIns, now, zone }: Props) {
-  const [pending, startTransition] = useTransition();
-  const end = (work: () => Promise<Result>, done: string) =>
-    startTransition(async () => {
-      const result = await work();
-      notifications.show(
-        result.ok ? { title: done, message: '' } : { title: 'It was not ended', message: result.says, color: 'red' },
-      );
-    });
+  const { pending, perform } = useDoing();
+  const end = (work: () => Promise<Result>, done: string) => perform(work, { done, failed: 'It was not ended' });
   return (
     <>
-      <Table fz={13} verticalSpacing={4} horizontalSpacing={8} w="auto">
+      <Table w="auto">
         <Table.Thead>
           <Table.Tr>
             <Table.Th>Browser</Table.Th>
@@ -77,27 +71,19 @@ export function SignIns({ signIns, now, zone }: Props) {
 
 /** Changes one's own password, for the one there is. */
 export function ChangePassword() {
-  const [open, setOpen] = useState(false);
   return (
-    <>
-      <Button variant="default" onClick={() => setOpen(true)}>
-        Change the password…
-      </Button>
-      {open && (
-        <FormDialog
-          title="Change the password"
-          says="Every other sign-in of yours ends."
-          verb="Change"
-          fields={[
-            { name: 'current', label: 'The password you have now', type: 'password' },
-            { name: 'password', label: 'The new one', type: 'password', description: 'At least 12 characters' },
-          ]}
-          values={{}}
-          keep={changeMyPassword}
-          onClose={() => setOpen(false)}
-          onDone={() => notifications.show({ title: 'Your password is changed', message: '' })}
-        />
-      )}
-    </>
+    <FormButton
+      label="Change the password…"
+      title="Change the password"
+      says="Every other sign-in of yours ends."
+      verb="Change"
+      fields={[
+        { name: 'current', label: 'The password you have now', type: 'password' },
+        { name: 'password', label: 'The new one', type: 'password', description: 'At least 12 characters' },
+      ]}
+      values={{}}
+      keep={changeMyPassword}
+      onDone={() => notifications.show({ title: 'Your password is changed', message: '' })}
+    />
   );
 }

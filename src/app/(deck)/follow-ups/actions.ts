@@ -5,9 +5,9 @@ import { closeFollowUp, handOver, moveFollowUp, reopenFollowUp } from '@/server/
 import { assignReply } from '@/server/contact/inbound';
 import { findLearner } from '@/server/people/reads';
 import { changeLabels, removeNote } from '@/server/contact/contact';
-import { NotFound } from '@/server/request/input';
+import { NotFound, type FormOf } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
-import { keepTemplate, moveTemplate, removeTemplate } from '@/server/contact/templates';
+import { keepTemplate, moveTemplate, removeTemplate, type TemplateInput } from '@/server/contact/templates';
 import { requireViewer } from '@/server/request/viewer';
 import { trying, type Result } from '../../_deck/trying';
 
@@ -71,14 +71,7 @@ export async function changeTheLabels(change: {
   });
 }
 
-export interface TemplateForm {
-  name: string;
-  subject: string;
-  body: string;
-  course: string;
-}
-
-export async function keepTheTemplate(id: number | null, form: TemplateForm): Promise<Result<number>> {
+export async function keepTheTemplate(id: number | null, form: FormOf<TemplateInput>): Promise<Result<number>> {
   const { runtime, viewer } = await opened();
   return trying(() => keepTemplate(runtime, viewer, id === null ? null : Number(id), { ...form }));
 }

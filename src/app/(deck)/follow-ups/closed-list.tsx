@@ -17,7 +17,7 @@ export function ClosedList({ rows, now, zone }: { rows: FollowUpRow[]; now: numb
         <p>None has been closed yet.</p>
       ) : (
         <div className={classes.scroll} tabIndex={0} role="group" aria-label="Closed follow-ups">
-          <Table fz={13}>
+          <Table>
             <Headings of={['Learner', 'Reason', 'Was due', 'Outcome', 'Closed', 'Owner']} />
             <TableTbody>
               {rows.map((row) => (

@@ -1,6 +1,6 @@
 'use client';
 
-import { Button, Checkbox, Kbd, Menu, Modal, Popover, Stack, TextInput } from '@mantine/core';
+import { Button, Checkbox, Kbd, Menu, Modal, Popover, Stack } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
 import { useMemo, useState } from 'react';
@@ -8,6 +8,7 @@ import { FOLLOW_UP_WORDS, OUTCOMES, OUTCOME_NAMES, type Outcome } from '@/core/c
 import { sayDay, sayInstant } from '@/core/time/words';
 import { dateOfDay } from '@/core/time/zone';
 import type { FollowUpShown } from '@/server/contact/follow-ups';
+import { DayField } from '../../_deck/day-field';
 import { PeopleLayout } from '../../_people/people-layout';
 import { SidePerson } from '../../_people/side-person';
 import { usePeople } from '../../_people/use-people';
@@ -157,12 +158,7 @@ function CloseDialog({ row, pending, onClose, onEnd }: CloseProps) {
       : [],
   );
   return (
-    <Modal
-      opened={row !== null}
-      onClose={onClose}
-      title={`What came of it: ${row?.name ?? ''}`}
-      closeButtonProps={{ 'aria-label': 'Close' }}
-    >
+    <Modal opened={row !== null} onClose={onClose} title={`What came of it: ${row?.name ?? ''}`}>
       <Stack gap={8}>
         {OUTCOME_NAMES.map((outcome, index) => (
           <Button
@@ -199,13 +195,7 @@ function MoveDate({ row }: { row: FollowUpShown }) {
         </Button>
       </Popover.Target>
       <Popover.Dropdown>
-        <TextInput
-          type="date"
-          label="Look again on"
-          value={due}
-          error={trouble}
-          onChange={(event) => setDue(event.currentTarget.value)}
-        />
+        <DayField label="Look again on" value={due} error={trouble} onChange={setDue} nested />
         <Button mt="xs" onClick={keep}>
           Keep
         </Button>

@@ -3,7 +3,8 @@
 import { chooseColumns } from '@/server/people/learner-columns';
 import { everyMatching } from '@/server/people/learner-list';
 import { runtime } from '@/server/runtime';
-import { dropView, keepView, putBackView } from '@/server/people/saved-views';
+import { dropView, keepView, putBackView, type SavedViewInput } from '@/server/people/saved-views';
+import type { FormOf } from '@/server/request/input';
 import { requireViewer } from '@/server/request/viewer';
 import { trying, type Result } from '../../_deck/trying';
 import { apiParams, listParams } from './list-params';
@@ -20,9 +21,10 @@ export async function keepColumns(columns: string[]): Promise<Result> {
   return trying(async () => chooseColumns(await runtime(), viewer, Array.isArray(columns) ? columns.map(String) : []));
 }
 
-export async function keepTheView(name: string, query: string): Promise<Result> {
+/** Keeps the list under a name, which it gives back as it is kept. */
+export async function keepTheView(form: FormOf<SavedViewInput>): Promise<Result<string>> {
   const viewer = await requireViewer();
-  return trying(async () => keepView(await runtime(), viewer, { name, query }));
+  return trying(async () => keepView(await runtime(), viewer, { ...form }));
 }
 
 export async function dropTheView(id: number): Promise<Result> {

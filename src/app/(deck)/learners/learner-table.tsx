@@ -106,7 +106,7 @@ export function LearnerTable(props: Props) {
     <PeopleLayout list={list} people={people} total={total} side={side} sheetTitle="Why" onSelectAll={selectAll}>
       {(show) => (
         <div className={classes.scroll} tabIndex={0} role="group" aria-label="Learners">
-          <Table stickyHeader fz={13} verticalSpacing={4} horizontalSpacing={6}>
+          <Table stickyHeader horizontalSpacing={6}>
             <Table.Thead>
               <Table.Tr>
                 <Table.Th w={30}>

@@ -1,36 +1,25 @@
 'use client';
 
-import { ActionIcon, Button, CopyButton, Group, Menu, Modal, TextInput } from '@mantine/core';
+import { ActionIcon, Button, CopyButton, Group, Menu } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { IconX } from '@tabler/icons-react';
 import Link from 'next/link';
-import { useState, useTransition } from 'react';
+import { useState } from 'react';
 import type { SavedView } from '@/data/people/saved-views';
-import { offerUndo } from '../../_people/use-people';
+import { FormDialog } from '../../_deck/form-dialog';
+import { offerUndo } from '../../_deck/offer-undo';
+import { useDoing } from '../../_deck/use-doing';
 import { dropTheView, keepTheView, putBackTheView } from './actions';
 
 /** Lists kept under a name; their link shows a colleague the same, as far as they may see it. */
 export function SavedViews({ views, query }: { views: SavedView[]; query: string }) {
   const [naming, setNaming] = useState(false);
-  const [name, setName] = useState('');
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const [pending, startTransition] = useTransition();
+  const { perform } = useDoing();
   const href = (text: string) => (text ? `/learners?${text}` : '/learners');
-  const keep = () =>
-    startTransition(async () => {
-      const result = await keepTheView(name, query);
-      setTrouble(result.ok ? null : result.says);
-      if (result.ok) {
-        setNaming(false);
-        notifications.show({ title: `Kept as “${name.trim()}”`, message: '' });
-        setName('');
-      }
-    });
   const drop = (view: SavedView) =>
-    startTransition(async () => {
-      const result = await dropTheView(view.id);
-      if (result.ok) offerUndo(`Removed “${view.name}”`, async () => void (await putBackTheView(view.id)));
-      else notifications.show({ title: 'It was not removed', message: result.says, color: 'red' });
+    perform(() => dropTheView(view.id), {
+      failed: 'It was not removed',
+      then: () => offerUndo(`Removed “${view.name}”`, async () => void (await putBackTheView(view.id))),
     });
   return (
     <>
@@ -62,37 +51,17 @@ export function SavedViews({ views, query }: { views: SavedView[]; query: string
           <CopyLink href={href(query)} />
         </Menu.Dropdown>
       </Menu>
-      <Modal
-        opened={naming}
-        onClose={() => setNaming(false)}
-        title="Keep this list"
-        closeButtonProps={{ 'aria-label': 'Close' }}
-      >
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            keep();
-          }}
-        >
-          <TextInput
-            label="Name"
-            description="A view of the same name is replaced."
-            data-autofocus
-            maxLength={60}
-            value={name}
-            error={trouble}
-            onChange={(event) => setName(event.currentTarget.value)}
-          />
-          <Group mt="sm">
-            <Button type="submit" loading={pending}>
-              Keep
-            </Button>
-            <Button variant="default" onClick={() => setNaming(false)}>
-              Cancel
-            </Button>
-          </Group>
-        </form>
-      </Modal>
+      {naming && (
+        <FormDialog
+          title="Keep this list"
+          fields={[{ name: 'name', label: 'Name', description: 'A view of the same name is replaced.', most: 60 }]}
+          values={{ query }}
+          verb="Keep"
+          keep={keepTheView}
+          onClose={() => setNaming(false)}
+          onDone={(name) => notifications.show({ title: `Kept as “${name}”`, message: '' })}
+        />
+      )}
     </>
   );
 }

@@ -1,42 +1,51 @@
 'use server';
 
 import { isFileKind } from '@/core/imports/kinds';
-import { dropBreak, enterBreak, setWorkingHours } from '@/server/courses/calendar';
-import { nameGap, settleGap } from '@/server/feed/feed';
+import { dropBreak, enterBreak, setWorkingHours, type BreakInput, type HoursInput } from '@/server/courses/calendar';
+import { nameGap, settleGap, type GapInput } from '@/server/feed/feed';
 import { dropMapping, settleAction } from '@/server/imports/mapping';
-import { NotFound } from '@/server/request/input';
+import { NotFound, type FormOf } from '@/server/request/input';
 import { enterLearner } from '@/server/people/roster';
+import type { NewLearnerInput } from '@/server/people/roster-input';
 import { runtime } from '@/server/runtime';
-import { dropCredential, makeCredential, type NewCredential } from '@/server/feed/sources';
-import { changeStaff, endStaff, enterStaff, givePassword, giveScope, takeScope } from '@/server/staff/staff-accounts';
+import { dropCredential, makeCredential, type CredentialInput, type NewCredential } from '@/server/feed/sources';
+import {
+  changeStaff,
+  endStaff,
+  enterStaff,
+  givePassword,
+  giveScope,
+  takeScope,
+  type PasswordInput,
+  type ScopeInput,
+  type StaffInput,
+} from '@/server/staff/staff-accounts';
 import { requireViewer } from '@/server/request/viewer';
 import { wakeWorker } from '@/server/worker-host';
 import { trying, type Result } from '../../_deck/trying';
-
-type Form = Record<string, string>;
 
 async function opened() {
   return { viewer: await requireViewer(), runtime: await runtime() };
 }
 
-export async function addTheLearner(form: Form): Promise<Result<number>> {
+export async function addTheLearner(form: FormOf<NewLearnerInput>): Promise<Result<number>> {
   const { runtime, viewer } = await opened();
   const result = await trying(() => enterLearner(runtime, viewer, { ...form }));
   wakeWorker();
   return result;
 }
 
-export async function addTheStaff(form: Form): Promise<Result<number>> {
+export async function addTheStaff(form: FormOf<StaffInput>): Promise<Result<number>> {
   const { runtime, viewer } = await opened();
   return trying(() => enterStaff(runtime, viewer, { ...form }));
 }
 
-export async function changeTheStaff(id: number, form: Form): Promise<Result> {
+export async function changeTheStaff(id: number, form: FormOf<StaffInput>): Promise<Result> {
   const { runtime, viewer } = await opened();
   return trying(() => changeStaff(runtime, viewer, Number(id), { ...form }));
 }
 
-export async function giveTheScope(id: number, form: Form): Promise<Result> {
+export async function giveTheScope(id: number, form: FormOf<ScopeInput>): Promise<Result> {
   const { runtime, viewer } = await opened();
   return trying(() => giveScope(runtime, viewer, Number(id), { ...form }));
 }
@@ -46,7 +55,7 @@ export async function takeTheScope(id: number, scopeId: number): Promise<Result>
   return trying(() => takeScope(runtime, viewer, Number(id), Number(scopeId)));
 }
 
-export async function giveThePassword(id: number, form: Form): Promise<Result> {
+export async function giveThePassword(id: number, form: FormOf<PasswordInput>): Promise<Result> {
   const { runtime, viewer } = await opened();
   return trying(() => givePassword(runtime, viewer, Number(id), { ...form }));
 }
@@ -71,7 +80,7 @@ export async function forgetTheMapping(source: string, kind: string): Promise<Re
   });
 }
 
-export async function nameTheGap(form: Form): Promise<Result> {
+export async function nameTheGap(form: FormOf<GapInput>): Promise<Result> {
   const { runtime, viewer } = await opened();
   const result = await trying(() => nameGap(runtime, viewer, { ...form }));
   wakeWorker();
@@ -85,7 +94,7 @@ export async function settleTheGap(id: number, is: boolean): Promise<Result> {
   return result;
 }
 
-export async function makeTheCredential(form: Form): Promise<Result<NewCredential>> {
+export async function makeTheCredential(form: FormOf<CredentialInput>): Promise<Result<NewCredential>> {
   const { runtime, viewer } = await opened();
   return trying(() => makeCredential(runtime, viewer, { ...form }));
 }
@@ -95,12 +104,12 @@ export async function dropTheCredential(id: number): Promise<Result> {
   return trying(() => dropCredential(runtime, viewer, Number(id)));
 }
 
-export async function setTheHours(form: Form): Promise<Result> {
+export async function setTheHours(form: FormOf<HoursInput>): Promise<Result> {
   const { runtime, viewer } = await opened();
   return trying(async () => void (await setWorkingHours(runtime, viewer, { ...form })));
 }
 
-export async function addTheBreak(form: Form): Promise<Result> {
+export async function addTheBreak(form: FormOf<BreakInput>): Promise<Result> {
   const { runtime, viewer } = await opened();
   const result = await trying(() => enterBreak(runtime, viewer, { ...form }));
   wakeWorker();

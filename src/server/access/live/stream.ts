@@ -103,7 +103,7 @@ export async function liveResponse(
   const place = after === null ? null : (await livePlaces(runtime.db)).open(after);
   const key = viewerKey(looking.viewer);
   const isStill = async () => {
-    const viewer = await viewerBySession(runtime, token);
+    const viewer = await viewerBySession(runtime, token, true);
     return viewer !== null && viewerKey(viewer) === key;
   };
   return new Response(liveStream(hub, looking, place, { isStill }), {

@@ -35,7 +35,7 @@ export default async function ChecksPage({ searchParams }: { searchParams: Searc
           </p>
         ) : (
           <div className={classes.scroll} tabIndex={0} role="group" aria-label="Saved checks">
-            <Table fz={13}>
+            <Table>
               <Headings of={['Check', 'Have not', 'Tell me above', 'Asked']} last="Remove" />
               <TableTbody>
                 {checks.map((check) => (

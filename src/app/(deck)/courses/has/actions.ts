@@ -1,12 +1,13 @@
 'use server';
 
 import type { SavedCheck } from '@/data/reach/checks';
-import { dropCheck, keepCheck } from '@/server/reach/checks';
+import { dropCheck, keepCheck, type CheckInput } from '@/server/reach/checks';
+import type { FormOf } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';
 import { trying, type Result } from '../../../_deck/trying';
 
-export async function keepTheCheck(form: Record<string, string>): Promise<Result> {
+export async function keepTheCheck(form: FormOf<CheckInput>): Promise<Result> {
   const viewer = await requireViewer();
   return trying(async () => keepCheck(await runtime(), viewer, { ...form }));
 }

@@ -133,7 +133,7 @@ export function HasAnswer(props: Props) {
             {hasNot.count === 0 ? (
               <p>Everybody has.</p>
             ) : (
-              <Table fz={13} verticalSpacing={4} horizontalSpacing={6}>
+              <Table horizontalSpacing={6}>
                 <Table.Tbody>
                   {hasNotRows.map((row, index) => line(row, index, <Otherwise row={row} zone={zone} now={now} />))}
                 </Table.Tbody>
@@ -148,7 +148,7 @@ export function HasAnswer(props: Props) {
             {has.count === 0 ? (
               <p>Nobody has.</p>
             ) : (
-              <Table fz={13} verticalSpacing={4} horizontalSpacing={6}>
+              <Table horizontalSpacing={6}>
                 <Table.Tbody>
                   {hasRows.map((row, index) =>
                     line(
@@ -173,8 +173,12 @@ export function HasAnswer(props: Props) {
                 { name: 'name', label: 'Name' },
                 { name: 'limit', label: 'Tell me when more than this many have not' },
               ]}
-              values={{ name: (item?.title ?? deed).slice(0, 60), limit: String(hasNot.count) }}
-              keep={(form) => keepTheCheck({ ...form, query: here.split('?')[1] ?? '' })}
+              values={{
+                name: (item?.title ?? deed).slice(0, 60),
+                limit: String(hasNot.count),
+                query: here.split('?')[1] ?? '',
+              }}
+              keep={keepTheCheck}
               onClose={() => setKeeping(false)}
               onDone={() =>
                 notifications.show({ title: 'Kept', message: 'It stands under Saved checks and is asked every day.' })

@@ -3,7 +3,7 @@
 import { Button, NativeSelect, Popover } from '@mantine/core';
 import { useState } from 'react';
 import { ACTION_KINDS } from '@/core/access/kinds';
-import { ITEM_KINDS } from '@/core/imports/kinds';
+import { ITEM_KINDS } from '@/core/courses/item-kinds';
 import { DayRange } from '../../../_deck/day-range';
 import { PERIOD_CHOICES } from '../../../_deck/periods';
 import { useGo } from '../../../_deck/use-go';

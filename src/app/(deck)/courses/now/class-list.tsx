@@ -1,9 +1,11 @@
-import { TextInput } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
+import { useState, type FormEvent } from 'react';
+import { readTypedTime } from '@/core/time/typed';
 import { sayTime } from '@/core/time/words';
 import type { ClassMember } from '@/data/people/enrolments';
 import { linkTo } from '../../../_deck/list-link';
+import { TimeField } from '../../../_deck/time-field';
 import classes from './now.module.css';
 
 interface Props {
@@ -20,6 +22,13 @@ interface Props {
 /** Everybody of the class: in, or not yet seen. */
 export function ClassList({ members, arrived, sinceText, session, part, zone }: Props) {
   const router = useRouter();
+  const [since, setSince] = useState(sinceText);
+  const look = (event: FormEvent) => {
+    event.preventDefault();
+    const time = readTypedTime(since);
+    if (time !== null && time !== sinceText)
+      router.push(linkTo('/courses/now', { in: part, since: time }), { scroll: false });
+  };
   const seen = members.map((one) => ({ ...one, at: one.first_in ?? arrived.get(one.learner_id) }));
   const come = seen.filter(({ at }) => at !== undefined).length;
   return (
@@ -30,21 +39,9 @@ export function ClassList({ members, arrived, sinceText, session, part, zone }: 
           {session && `${session} · `}
           {come} of {members.length} in since
         </span>
-        <TextInput
-          type="time"
-          size="xs"
-          w={110}
-          aria-label="In since"
-          defaultValue={sinceText}
-          onKeyDown={(event) => {
-            if (event.key === 'Enter') event.currentTarget.blur();
-          }}
-          onBlur={(event) => {
-            const since = event.currentTarget.value;
-            if (since && since !== sinceText)
-              router.push(linkTo('/courses/now', { in: part, since }), { scroll: false });
-          }}
-        />
+        <form className={classes.since} onSubmit={look} onBlur={look}>
+          <TimeField size="xs" w={90} aria-label="In since" value={since} onChange={setSince} />
+        </form>
       </h2>
       <ul className={classes.class}>
         {seen.map(({ learner_id, name, at }) => (

@@ -88,7 +88,7 @@ export function NowScreen(props: Props) {
           {present.length === 0 ? (
             <p>Nobody has done anything in the last half hour.</p>
           ) : (
-            <Table fz={13} verticalSpacing={3} horizontalSpacing={6}>
+            <Table verticalSpacing={3} horizontalSpacing={6}>
               <Table.Tbody>
                 {present.slice(0, PRESENT).map(({ who, last: event, since: from, events: count }) => (
                   <Table.Tr key={who}>
@@ -134,7 +134,7 @@ export function NowScreen(props: Props) {
           {items.length === 0 ? (
             <p>No item has been opened this hour.</p>
           ) : (
-            <Table fz={13} verticalSpacing={3} horizontalSpacing={6}>
+            <Table verticalSpacing={3} horizontalSpacing={6}>
               <Table.Thead>
                 <Table.Tr>
                   <Table.Th>Item</Table.Th>

@@ -89,7 +89,7 @@ export function OpensChart({ days, series, by, weeks, course, group, params, zon
       {total === 0 && <p className={classes.soft}>Nothing was opened in these days.</p>}
       {total > 0 && asTable && (
         <div className={classes.tableBox} tabIndex={0} role="group" aria-label="Opens per day as a table">
-          <Table fz={13} verticalSpacing={2} horizontalSpacing={8} withRowBorders={false}>
+          <Table verticalSpacing={2} withRowBorders={false}>
             <Table.Thead>
               <Table.Tr>
                 <Table.Th>Day</Table.Th>

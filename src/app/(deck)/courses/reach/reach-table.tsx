@@ -63,7 +63,7 @@ export function ReachTable(props: Props) {
   );
   return (
     <div className={classes.scroll} tabIndex={0} role="group" aria-label="Items">
-      <Table stickyHeader fz={13} verticalSpacing={4} horizontalSpacing={8}>
+      <Table stickyHeader>
         <TableThead>
           <TableTr>
             <TableTh aria-sort={sort === 'outline' ? 'ascending' : undefined}>

@@ -1,39 +1,32 @@
 'use client';
 
 import { Button, Group, TextInput } from '@mantine/core';
-import { useState, useTransition } from 'react';
+import { useForm } from '../../../_deck/use-form';
 import { assignTo } from '../actions';
 
 /** Says whose an answer is, by the learner's id, or that it is nobody's. */
 export function Assign({ replyId }: { replyId: number }) {
-  const [learnerId, setLearnerId] = useState('');
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const [pending, startTransition] = useTransition();
-  const go = (to: string) =>
-    startTransition(async () => {
-      const result = await assignTo(replyId, to);
-      setTrouble(result.ok ? null : result.says);
-    });
+  const form = useForm({ values: { learnerId: '' }, keep: ({ learnerId }) => assignTo(replyId, learnerId) });
+  const nothing = () => undefined;
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        if (learnerId.trim()) go(learnerId);
+        if (form.values.learnerId.trim()) form.submit({}, nothing);
       }}
     >
       <Group gap={8} align="end" mt={6}>
         <TextInput
           size="xs"
           label="It is by the learner with the id"
-          value={learnerId}
-          error={trouble}
           maxLength={200}
-          onChange={(event) => setLearnerId(event.currentTarget.value)}
+          {...form.field('learnerId')}
+          error={form.trouble}
         />
-        <Button type="submit" loading={pending}>
+        <Button type="submit" loading={form.pending}>
           It is theirs
         </Button>
-        <Button variant="default" disabled={pending} onClick={() => go('')}>
+        <Button variant="default" disabled={form.pending} onClick={() => form.submit({ learnerId: '' }, nothing)}>
           Nobody’s
         </Button>
       </Group>

@@ -83,7 +83,7 @@ export default async function MessagesPage({ searchParams }: { searchParams: Sea
           </p>
         ) : (
           <div className={classes.scroll} tabIndex={0} role="group" aria-label="Messages">
-            <Table stickyHeader fz={13}>
+            <Table stickyHeader>
               <TableThead>
                 <TableTr>
                   <TableTh>To</TableTh>

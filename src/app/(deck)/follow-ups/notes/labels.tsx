@@ -1,7 +1,8 @@
 'use client';
 
-import { Button, Group, Modal, TextInput } from '@mantine/core';
+import { Button, Group, TextInput } from '@mantine/core';
 import { useState, useTransition } from 'react';
+import { FormDialog } from '../../../_deck/form-dialog';
 import { changeTheLabels } from '../actions';
 import classes from '../follow-ups.module.css';
 
@@ -62,22 +63,17 @@ export function Labels({ labels }: { labels: Label[] }) {
           </Button>
         </Group>
       </form>
-      <Modal
-        opened={leaving !== null}
-        onClose={() => setLeaving(null)}
-        title={`Remove the label ${leaving?.name ?? ''}?`}
-        closeButtonProps={{ 'aria-label': 'Close' }}
-      >
-        <p>It is taken off every note that carries it. The notes stay. This cannot be undone.</p>
-        <Group>
-          <Button color="red" loading={pending} onClick={() => change({ remove: leaving!.id }, () => setLeaving(null))}>
-            Remove
-          </Button>
-          <Button variant="default" onClick={() => setLeaving(null)}>
-            Cancel
-          </Button>
-        </Group>
-      </Modal>
+      {leaving && (
+        <FormDialog
+          title={`Remove the label ${leaving.name}?`}
+          says="It is taken off every note that carries it. The notes stay. This cannot be undone."
+          fields={[]}
+          values={{}}
+          verb="Remove"
+          keep={() => changeTheLabels({ remove: leaving.id })}
+          onClose={() => setLeaving(null)}
+        />
+      )}
     </section>
   );
 }

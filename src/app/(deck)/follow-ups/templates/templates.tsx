@@ -1,11 +1,16 @@
 'use client';
 
-import { Alert, Button, Group, Modal, NativeSelect, Stack, TextInput, Textarea } from '@mantine/core';
-import { notifications } from '@mantine/notifications';
-import { useState, useTransition } from 'react';
+import { Button, Group } from '@mantine/core';
+import { useState } from 'react';
 import { MESSAGE_FIELDS, fieldFault } from '@/core/contact/template';
-import { keepTheTemplate, moveTheTemplate, removeTheTemplate, type TemplateForm } from '../actions';
+import type { TemplateInput } from '@/server/contact/templates';
+import type { FormOf } from '@/server/request/input';
+import { FormDialog } from '../../../_deck/form-dialog';
+import { useDoing } from '../../../_deck/use-doing';
+import { keepTheTemplate, moveTheTemplate, removeTheTemplate } from '../actions';
 import classes from '../follow-ups.module.css';
+
+type TemplateForm = FormOf<TemplateInput>;
 
 interface Template {
   id: number;
@@ -22,17 +27,16 @@ interface Props {
   mayChange: boolean;
 }
 
+function formOf({ name, subject, body, course }: Template): TemplateForm {
+  return { name, subject, body, course: course ?? '' };
+}
+
 /** The templates of one's teams: made, edited, put in order, taken away. */
 export function Templates({ templates, teams, lead, mayChange }: Props) {
   const [editing, setEditing] = useState<{ id: number | null; form: TemplateForm } | null>(null);
   const [leaving, setLeaving] = useState<Template | null>(null);
-  const [pending, startTransition] = useTransition();
+  const { pending, perform } = useDoing();
   const empty: TemplateForm = { name: '', subject: '', body: '', course: lead ? '' : (teams[0]?.code ?? '') };
-  const act = (work: () => Promise<{ ok: boolean; says?: string }>, failed: string) =>
-    startTransition(async () => {
-      const result = await work();
-      if (!result.ok) notifications.show({ title: failed, message: result.says ?? '', color: 'red' });
-    });
   const isOwn = (template: Template) => mayChange && (template.course !== null || lead);
   return (
     <>
@@ -52,7 +56,7 @@ export function Templates({ templates, teams, lead, mayChange }: Props) {
                   size="compact-xs"
                   aria-label={`Move ${template.name} up`}
                   disabled={index === 0 || pending}
-                  onClick={() => act(() => moveTheTemplate(template.id, -1), 'It was not moved')}
+                  onClick={() => perform(() => moveTheTemplate(template.id, -1), { failed: 'It was not moved' })}
                 >
                   Up
                 </Button>
@@ -61,14 +65,14 @@ export function Templates({ templates, teams, lead, mayChange }: Props) {
                   size="compact-xs"
                   aria-label={`Move ${template.name} down`}
                   disabled={index === templates.length - 1 || pending}
-                  onClick={() => act(() => moveTheTemplate(template.id, 1), 'It was not moved')}
+                  onClick={() => perform(() => moveTheTemplate(template.id, 1), { failed: 'It was not moved' })}
                 >
                   Down
                 </Button>
                 <Button
                   variant="default"
                   size="compact-xs"
-                  onClick={() => setEditing({ id: template.id, form: { ...template, course: template.course ?? '' } })}
+                  onClick={() => setEditing({ id: template.id, form: formOf(template) })}
                 >
                   Edit
                 </Button>
@@ -92,27 +96,17 @@ export function Templates({ templates, teams, lead, mayChange }: Props) {
           onClose={() => setEditing(null)}
         />
       )}
-      <Modal
-        opened={leaving !== null}
-        onClose={() => setLeaving(null)}
-        title={`Remove the template ${leaving?.name ?? ''}?`}
-        closeButtonProps={{ 'aria-label': 'Close' }}
-      >
-        <p>Messages written with it stay as they are.</p>
-        <Group>
-          <Button
-            onClick={() => {
-              act(() => removeTheTemplate(leaving!.id), 'It was not removed');
-              setLeaving(null);
-            }}
-          >
-            Remove
-          </Button>
-          <Button variant="default" onClick={() => setLeaving(null)}>
-            Cancel
-          </Button>
-        </Group>
-      </Modal>
+      {leaving && (
+        <FormDialog
+          title={`Remove the template ${leaving.name}?`}
+          says="Messages written with it stay as they are."
+          fields={[]}
+          values={{}}
+          verb="Remove"
+          keep={() => removeTheTemplate(leaving.id)}
+          onClose={() => setLeaving(null)}
+        />
+      )}
     </>
   );
 }
@@ -125,77 +119,36 @@ interface DialogProps {
   onClose: () => void;
 }
 
-function TemplateDialog({ id, form: given, teams, lead, onClose }: DialogProps) {
-  const [form, setForm] = useState(given);
-  const [errors, setErrors] = useState<Record<string, string>>({});
-  const [pending, startTransition] = useTransition();
-  const set = (changes: Partial<TemplateForm>) => setForm({ ...form, ...changes });
-  const fault = fieldFault(form.subject) ?? fieldFault(form.body);
-  const keep = () =>
-    startTransition(async () => {
-      const result = await keepTheTemplate(id, form);
-      if (result.ok) onClose();
-      else setErrors(Object.fromEntries(result.errors.map(({ field, message }) => [field, message])));
-    });
+const FIELDS_THERE_ARE = `Fields: ${Object.keys(MESSAGE_FIELDS)
+  .map((field) => `{{${field}}}`)
+  .join(' ')}`;
+
+/** What is wrong with the fields of a template's texts, in words. */
+function faultOf({ subject = '', body = '' }: Partial<TemplateForm>): string | null {
+  const fault = fieldFault(subject) ?? fieldFault(body);
+  return fault && `The text ${fault}.`;
+}
+
+function TemplateDialog({ id, form, teams, lead, onClose }: DialogProps) {
+  const choices = [
+    ...(lead ? [{ value: '', label: 'everyone' }] : []),
+    ...teams.map(({ code, title }) => ({ value: code, label: title })),
+  ];
   return (
-    <Modal
-      opened
-      onClose={onClose}
+    <FormDialog
       size="lg"
-      title={id === null ? 'A new template' : `Edit ${given.name}`}
-      closeButtonProps={{ 'aria-label': 'Close' }}
-    >
-      <Stack gap="sm">
-        <Group grow align="start">
-          <TextInput
-            label="Name"
-            data-autofocus
-            maxLength={80}
-            value={form.name}
-            error={errors.name}
-            onChange={(event) => set({ name: event.currentTarget.value })}
-          />
-          <NativeSelect
-            label="For the team of"
-            value={form.course}
-            error={errors.course}
-            onChange={(event) => set({ course: event.currentTarget.value })}
-            data={[
-              ...(lead ? [{ value: '', label: 'everyone' }] : []),
-              ...teams.map(({ code, title }) => ({ value: code, label: title })),
-            ]}
-          />
-        </Group>
-        <TextInput
-          label="Subject"
-          maxLength={200}
-          value={form.subject}
-          error={errors.subject}
-          onChange={(event) => set({ subject: event.currentTarget.value })}
-        />
-        <Textarea
-          label="Text"
-          autosize
-          minRows={7}
-          maxRows={18}
-          maxLength={20_000}
-          value={form.body}
-          error={errors.body}
-          description={`Fields: ${Object.keys(MESSAGE_FIELDS)
-            .map((field) => `{{${field}}}`)
-            .join(' ')}`}
-          onChange={(event) => set({ body: event.currentTarget.value })}
-        />
-        {fault && <Alert color="red">The text {fault}.</Alert>}
-        <Group>
-          <Button onClick={keep} loading={pending}>
-            Keep the template
-          </Button>
-          <Button variant="default" onClick={onClose}>
-            Cancel
-          </Button>
-        </Group>
-      </Stack>
-    </Modal>
+      title={id === null ? 'A new template' : `Edit ${form.name}`}
+      fields={[
+        { name: 'name', label: 'Name', most: 80 },
+        { name: 'course', label: 'For the team of', type: 'choice', choices },
+        { name: 'subject', label: 'Subject', most: 200 },
+        { name: 'body', label: 'Text', type: 'lines', lines: 7, most: 20_000, description: FIELDS_THERE_ARE },
+      ]}
+      values={form}
+      verb="Keep the template"
+      check={faultOf}
+      keep={(kept: TemplateForm) => keepTheTemplate(id, kept)}
+      onClose={onClose}
+    />
   );
 }

@@ -1,27 +1,29 @@
 'use server';
 
 import { findLearner } from '@/server/people/reads';
-import { NotFound } from '@/server/request/input';
 import { mergeLearners, unmergeLearners } from '@/server/people/merging';
 import { dropOtherContact, keepOtherContact } from '@/server/people/other-contacts';
 import { changeLearner, endEnrolments, enrol, moveGroup, resumeEnrolments } from '@/server/people/roster';
-import { wholeNumbers } from '@/server/request/input';
+import type { EndInput, EnrolInput, LearnerInput, OtherContactInput } from '@/server/people/roster-input';
+import { NotFound, wholeNumbers, type FormOf } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';
 import { trying, type Result } from '../../../_deck/trying';
-
-type Form = Record<string, string>;
 
 async function opened() {
   return { viewer: await requireViewer(), runtime: await runtime() };
 }
 
-export async function changeDetails(learnerId: number, form: Form): Promise<Result> {
+export async function changeDetails(learnerId: number, form: Partial<FormOf<LearnerInput>>): Promise<Result> {
   const { runtime, viewer } = await opened();
   return trying(() => changeLearner(runtime, viewer, Number(learnerId), { ...form }));
 }
 
-export async function keepContact(learnerId: number, contactId: number | null, form: Form): Promise<Result> {
+export async function keepContact(
+  learnerId: number,
+  contactId: number | null,
+  form: FormOf<OtherContactInput>,
+): Promise<Result> {
   const { runtime, viewer } = await opened();
   const id = contactId === null ? null : Number(contactId);
   return trying(() => keepOtherContact(runtime, viewer, Number(learnerId), id, { ...form }));
@@ -32,7 +34,7 @@ export async function dropContact(learnerId: number, contactId: number): Promise
   return trying(() => dropOtherContact(runtime, viewer, Number(learnerId), Number(contactId)));
 }
 
-export async function enrolThem(learnerId: number, form: Form): Promise<Result> {
+export async function enrolThem(learnerId: number, form: FormOf<EnrolInput>): Promise<Result> {
   const { runtime, viewer } = await opened();
   return trying(() => enrol(runtime, viewer, Number(learnerId), { ...form }));
 }
@@ -42,7 +44,7 @@ export async function moveToGroup(enrolmentId: number, group: string): Promise<R
   return trying(() => moveGroup(runtime, viewer, Number(enrolmentId), String(group).trim() || null));
 }
 
-export async function endThem(enrolmentIds: number[], form: Form): Promise<Result<number[]>> {
+export async function endThem(enrolmentIds: number[], form: FormOf<EndInput>): Promise<Result<number[]>> {
   const { runtime, viewer } = await opened();
   return trying(() => endEnrolments(runtime, viewer, wholeNumbers(enrolmentIds), { ...form }));
 }

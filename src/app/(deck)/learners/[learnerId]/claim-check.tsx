@@ -1,9 +1,10 @@
-import { Button, NativeSelect, TextInput } from '@mantine/core';
+import { Button, NativeSelect } from '@mantine/core';
 import Link from 'next/link';
 import { sayCount, sayDay, sayInstant, sayLength } from '@/core/time/words';
 import { dateOfDay, dayOf, weekday } from '@/core/time/zone';
 import { checkClaim, type Claim } from '@/server/access/claim';
 import { InvalidInput } from '@/server/request/input';
+import { DayField } from '../../../_deck/day-field';
 import { linkTo } from '../../../_deck/list-link';
 import type { DeckContext } from '../../../_deck/page-context';
 import classes from './learner.module.css';
@@ -50,16 +51,14 @@ export async function ClaimCheck({ deck, learnerId, learner, courses, path, kept
         {Object.entries(kept).map(
           ([name, value]) => value && <input key={name} type="hidden" name={name} value={value} />,
         )}
-        <TextInput
-          type="date"
+        <DayField
           name="claim_from"
           label="From"
           size="xs"
           defaultValue={params.claim_from ?? dateOfDay(periods[1].from)}
           key={`from ${params.claim_from}`}
         />
-        <TextInput
-          type="date"
+        <DayField
           name="claim_to"
           label="To"
           size="xs"

@@ -1,11 +1,14 @@
 'use client';
 
 import { Button, Group } from '@mantine/core';
-import { notifications } from '@mantine/notifications';
 import { useState } from 'react';
 import { CHANNEL_WORDS } from '@/core/contact/recipient';
 import type { LearnerDetails, OtherContact } from '@/data/people/contact-details';
-import { FormDialog, type Field } from '../../../_deck/form-dialog';
+import type { FormOf } from '@/server/request/input';
+import type { LearnerInput, OtherContactInput } from '@/server/people/roster-input';
+import { FormDialog } from '../../../_deck/form-dialog';
+import type { Field } from '../../../_deck/form-field';
+import { useDoing } from '../../../_deck/use-doing';
 import { changeDetails, dropContact, keepContact } from './actions';
 import classes from './learner.module.css';
 
@@ -17,12 +20,13 @@ interface Props {
   lead: boolean;
 }
 
-const REACH: Field[] = [
+const REACH: Field<Partial<FormOf<LearnerInput>>>[] = [
   { name: 'email', label: 'E-mail', type: 'email' },
   { name: 'phone', label: 'Phone', type: 'tel' },
   {
     name: 'preferred_channel',
     label: 'Prefers',
+    type: 'choice',
     choices: [
       { value: '', label: 'not said' },
       { value: 'email', label: CHANNEL_WORDS.email },
@@ -31,14 +35,14 @@ const REACH: Field[] = [
   },
   { name: 'timezone', label: 'Own time zone', description: 'Such as Europe/Lisbon; empty for the programme’s.' },
 ];
-const WHO: Field[] = [
+const WHO: Field<Partial<FormOf<LearnerInput>>>[] = [
   { name: 'given_name', label: 'Given name' },
   { name: 'family_name', label: 'Family name' },
   { name: 'organisation', label: 'Organisation' },
 ];
-const CONTACT: Field[] = [
+const CONTACT: Field<FormOf<OtherContactInput>>[] = [
   { name: 'name', label: 'Name' },
-  { name: 'relation', label: 'Relation', offers: ['family', 'employer', 'supervisor', 'interpreter'] },
+  { name: 'relation', label: 'Relation', type: 'offers', offers: ['family', 'employer', 'supervisor', 'interpreter'] },
   { name: 'phone', label: 'Phone', type: 'tel' },
   { name: 'email', label: 'E-mail', type: 'email' },
 ];
@@ -51,14 +55,12 @@ function strings(values: object): Record<string, string> {
 export function Details({ learnerId, details, contacts, lead }: Props) {
   const [editing, setEditing] = useState(false);
   const [contact, setContact] = useState<OtherContact | 'new' | null>(null);
-  const drop = async (one: OtherContact) => {
-    const result = await dropContact(learnerId, one.id);
-    notifications.show(
-      result.ok
-        ? { title: `${one.name} removed`, message: 'What was there stands under Changes.' }
-        : { title: 'It was not removed', message: result.says, color: 'red' },
-    );
-  };
+  const { perform } = useDoing();
+  const drop = (one: OtherContact) =>
+    perform(() => dropContact(learnerId, one.id), {
+      done: `${one.name} removed: what was there stands under Changes`,
+      failed: 'It was not removed',
+    });
   return (
     <div>
       {contacts.map((one) => (
@@ -75,7 +77,7 @@ export function Details({ learnerId, details, contacts, lead }: Props) {
               <Button variant="subtle" size="compact-xs" onClick={() => setContact(one)}>
                 Edit
               </Button>
-              <Button variant="subtle" size="compact-xs" onClick={() => void drop(one)}>
+              <Button variant="subtle" size="compact-xs" onClick={() => drop(one)}>
                 Remove
               </Button>
             </Group>
@@ -99,7 +101,7 @@ export function Details({ learnerId, details, contacts, lead }: Props) {
           fields={lead ? [...WHO, ...REACH] : REACH}
           values={strings(details)}
           verb="Keep the details"
-          keep={(form) => changeDetails(learnerId, form)}
+          keep={(form: Partial<FormOf<LearnerInput>>) => changeDetails(learnerId, form)}
           onClose={() => setEditing(false)}
         />
       )}
@@ -109,7 +111,9 @@ export function Details({ learnerId, details, contacts, lead }: Props) {
           fields={CONTACT}
           values={contact === 'new' ? {} : strings(contact)}
           verb="Keep the contact"
-          keep={(form) => keepContact(learnerId, contact === 'new' ? null : contact.id, form)}
+          keep={(form: FormOf<OtherContactInput>) =>
+            keepContact(learnerId, contact === 'new' ? null : contact.id, form)
+          }
           onClose={() => setContact(null)}
         />
       )}

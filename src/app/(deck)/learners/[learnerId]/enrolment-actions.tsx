@@ -3,8 +3,12 @@
 import { Button, Group } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState } from 'react';
-import { FormDialog, type Field } from '../../../_deck/form-dialog';
-import { offerUndo } from '../../../_people/use-people';
+import type { FormOf } from '@/server/request/input';
+import type { EndInput, EnrolInput } from '@/server/people/roster-input';
+import { FormDialog } from '../../../_deck/form-dialog';
+import type { Field } from '../../../_deck/form-field';
+import { offerUndo } from '../../../_deck/offer-undo';
+import { useDoing } from '../../../_deck/use-doing';
 import { endThem, enrolThem, mergeInto, moveToGroup, resumeThem, takeApart } from './actions';
 
 interface CourseChoice {
@@ -13,16 +17,17 @@ interface CourseChoice {
   groups: string[];
 }
 
-export const ENDING: Field[] = [
+export const ENDING: Field<FormOf<EndInput>>[] = [
   {
     name: 'status',
     label: 'How',
+    type: 'choice',
     choices: [
       { value: 'withdrawn', label: 'withdrawn' },
       { value: 'completed', label: 'completed' },
     ],
   },
-  { name: 'ended_on', label: 'On', type: 'date', description: 'Empty for today.' },
+  { name: 'ended_on', label: 'On', type: 'day', description: 'Empty for today.' },
 ];
 
 /** What was ended can be resumed for ten seconds. */
@@ -63,10 +68,18 @@ export function EnrolmentActions({ enrolmentId, course, active, group, courses }
       {doing === 'move' && (
         <FormDialog
           title={`Group in ${course}`}
-          fields={[{ name: 'group', label: 'Group', offers: groups, description: 'A new name makes a new group.' }]}
+          fields={[
+            {
+              name: 'group',
+              label: 'Group',
+              type: 'offers',
+              offers: groups,
+              description: 'A new name makes a new group.',
+            },
+          ]}
           values={{ group: group ?? '' }}
           verb="Move"
-          keep={(form) => moveToGroup(enrolmentId, form.group)}
+          keep={(form: { group: string }) => moveToGroup(enrolmentId, form.group)}
           onClose={() => setDoing(null)}
         />
       )}
@@ -76,7 +89,7 @@ export function EnrolmentActions({ enrolmentId, course, active, group, courses }
           fields={ENDING}
           values={{ status: 'withdrawn', ended_on: '' }}
           verb="End it"
-          keep={(form) => endThem([enrolmentId], form)}
+          keep={(form: FormOf<EndInput>) => endThem([enrolmentId], form)}
           onClose={() => setDoing(null)}
           onDone={toldEnded}
         />
@@ -98,14 +111,12 @@ interface RecordProps {
 /** Enrols a learner in a course more, or makes two records of one person one. */
 export function RecordActions({ learnerId, name, courses, lead, mayMerge, merged }: RecordProps) {
   const [doing, setDoing] = useState<'enrol' | 'merge' | null>(null);
-  const apart = async () => {
-    const result = await takeApart(learnerId);
-    notifications.show(
-      result.ok
-        ? { title: 'Taken apart', message: `${merged!.gone} is a record of its own again.` }
-        : { title: 'It was not taken apart', message: result.says, color: 'red' },
-    );
-  };
+  const { perform } = useDoing();
+  const apart = () =>
+    perform(() => takeApart(learnerId), {
+      done: `Taken apart: ${merged!.gone} is a record of its own again`,
+      failed: 'It was not taken apart',
+    });
   return (
     <Group gap={8} mt={8}>
       {lead && (
@@ -124,7 +135,7 @@ export function RecordActions({ learnerId, name, courses, lead, mayMerge, merged
             {merged.gone} was merged into this record {merged.at}.
           </span>
           {mayMerge && (
-            <Button variant="default" size="compact-xs" onClick={() => void apart()}>
+            <Button variant="default" size="compact-xs" onClick={apart}>
               Take apart
             </Button>
           )}
@@ -137,14 +148,15 @@ export function RecordActions({ learnerId, name, courses, lead, mayMerge, merged
             {
               name: 'course',
               label: 'Course',
+              type: 'choice',
               choices: courses.map(({ code, title }) => ({ value: code, label: title })),
             },
             { name: 'group', label: 'Group' },
-            { name: 'enrolled_on', label: 'From', type: 'date', description: 'Empty for today.' },
+            { name: 'enrolled_on', label: 'From', type: 'day', description: 'Empty for today.' },
           ]}
           values={{ course: courses[0]?.code ?? '', group: '', enrolled_on: '' }}
           verb="Enrol"
-          keep={(form) => enrolThem(learnerId, form)}
+          keep={(form: FormOf<EnrolInput>) => enrolThem(learnerId, form)}
           onClose={() => setDoing(null)}
         />
       )}
@@ -155,7 +167,7 @@ export function RecordActions({ learnerId, name, courses, lead, mayMerge, merged
           fields={[{ name: 'learner_id', label: 'The other record’s id' }]}
           values={{ learner_id: '' }}
           verb="Merge"
-          keep={(form) => mergeInto(learnerId, form.learner_id)}
+          keep={(form: { learner_id: string }) => mergeInto(learnerId, form.learner_id)}
           onClose={() => setDoing(null)}
         />
       )}

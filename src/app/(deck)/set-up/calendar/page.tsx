@@ -41,7 +41,7 @@ export default async function CalendarPage({ searchParams }: { searchParams: Sea
           {rows.length === 0 ? (
             <p>No course has a break yet.</p>
           ) : (
-            <Table fz={13} verticalSpacing={4} horizontalSpacing={8} w="auto" mb="sm">
+            <Table w="auto" mb="sm">
               <TableThead>
                 <TableTr>
                   <TableTh>Course</TableTh>

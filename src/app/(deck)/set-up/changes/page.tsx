@@ -39,7 +39,7 @@ export default async function ChangesPage({ searchParams }: { searchParams: Sear
           <p>Nothing has been changed yet. Who changed what, and when, will stand here.</p>
         ) : (
           <div className={classes.scroll} tabIndex={0} role="group" aria-label="Changes">
-            <Table fz={13} verticalSpacing={4}>
+            <Table>
               <Headings of={['When', 'Who', 'What', 'Whose']} />
               <TableTbody>
                 {rows.map((row) => (

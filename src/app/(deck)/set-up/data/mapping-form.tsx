@@ -33,7 +33,7 @@ export function MappingForm({ heading, rows, columns, mapping, problem, onChange
         Proposed by heading and by content. What you settle here is remembered for the source.
       </p>
       <div className={classes.scroll} tabIndex={0} role="group" aria-label="Columns of the file">
-        <Table fz={13} verticalSpacing={3}>
+        <Table verticalSpacing={3}>
           <Table.Thead>
             <Table.Tr>
               <Table.Th>Column of the file</Table.Th>

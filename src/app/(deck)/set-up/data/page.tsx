@@ -2,7 +2,7 @@ import { Progress, Table, TableTbody, TableTd, TableTh, TableThead, TableTr } fr
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayCount, sayInstant } from '@/core/time/words';
-import { FILE_KINDS, FILE_KIND_NAMES } from '@/core/imports/kinds';
+import { FILE_KINDS, FILE_KIND_NAMES, columnNames } from '@/core/imports/kinds';
 import type { ImportRun } from '@/data/imports/import-runs';
 import { pastRuns } from '@/server/imports/reads';
 import { firstRejects } from '@/server/imports/show';
@@ -51,7 +51,7 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
           kinds={FILE_KIND_NAMES.map((name) => ({
             name,
             says: FILE_KINDS[name].says,
-            columns: [...FILE_KINDS[name].columns],
+            columns: columnNames(name),
           }))}
           zone={runtime.zone}
           remembered={mappings}
@@ -70,7 +70,7 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
           <p>Nothing has been brought in yet.</p>
         ) : (
           <div className={classes.scroll} tabIndex={0} role="group" aria-label="Past imports">
-            <Table fz={13}>
+            <Table>
               <TableThead>
                 <TableTr>
                   <TableTh>File</TableTh>

@@ -1,9 +1,8 @@
 'use client';
 
 import { NativeSelect, Table } from '@mantine/core';
-import { notifications } from '@mantine/notifications';
-import { useTransition } from 'react';
 import { ACTION_KINDS } from '@/core/access/kinds';
+import { useDoing } from '../../../_deck/use-doing';
 import { settleTheAction } from '../actions';
 import classes from '../set-up.module.css';
 
@@ -19,15 +18,12 @@ interface Action {
 
 /** The words of all sources with how often they occur, and what kind of action each is. */
 export function ActionTable({ actions }: { actions: Action[] }) {
-  const [pending, startTransition] = useTransition();
+  const { pending, perform } = useDoing();
   const settle = (action: Action, kind: string) =>
-    startTransition(async () => {
-      const result = await settleTheAction(action.id, kind);
-      if (!result.ok) notifications.show({ title: 'It was not kept', message: result.says, color: 'red' });
-    });
+    perform(() => settleTheAction(action.id, kind), { failed: 'It was not kept' });
   return (
     <div className={classes.scroll} tabIndex={0} role="group" aria-label="Action words">
-      <Table fz={13} verticalSpacing={3}>
+      <Table verticalSpacing={3}>
         <Table.Thead>
           <Table.Tr>
             <Table.Th>Word</Table.Th>

@@ -1,7 +1,7 @@
 'use client';
 
 import { Button, Table } from '@mantine/core';
-import { notifications } from '@mantine/notifications';
+import { useDoing } from '../../../_deck/use-doing';
 import { forgetTheMapping } from '../actions';
 import classes from '../set-up.module.css';
 
@@ -13,17 +13,15 @@ interface Remembered {
 
 /** What is remembered of each source's files. */
 export function MappingTable({ mappings }: { mappings: Remembered[] }) {
-  const forget = async (one: Remembered) => {
-    const result = await forgetTheMapping(one.source, one.kind);
-    notifications.show(
-      result.ok
-        ? { title: 'Forgotten', message: 'The next file of this source asks again.' }
-        : { title: 'It was not forgotten', message: result.says, color: 'red' },
-    );
-  };
+  const { pending, perform } = useDoing();
+  const forget = (one: Remembered) =>
+    perform(() => forgetTheMapping(one.source, one.kind), {
+      done: 'Forgotten: the next file of this source asks again',
+      failed: 'It was not forgotten',
+    });
   return (
     <div className={classes.scroll} tabIndex={0} role="group" aria-label="Remembered mappings">
-      <Table fz={13} verticalSpacing={4}>
+      <Table>
         <Table.Thead>
           <Table.Tr>
             {['Source', 'Kind', 'Columns', 'Dates', 'Time zone', ''].map((title) => (
@@ -47,7 +45,7 @@ export function MappingTable({ mappings }: { mappings: Remembered[] }) {
               <Table.Td>{one.mapping.dates.replace('_', ' ')}</Table.Td>
               <Table.Td>{one.mapping.timezone}</Table.Td>
               <Table.Td>
-                <Button variant="default" size="compact-xs" onClick={() => void forget(one)}>
+                <Button variant="default" size="compact-xs" loading={pending} onClick={() => forget(one)}>
                   Forget
                 </Button>
               </Table.Td>

@@ -4,6 +4,8 @@ import { Button, Checkbox, Table } from '@mantine/core';
 import Link from 'next/link';
 import { useState } from 'react';
 import { sayCount } from '@/core/time/words';
+import type { EndInput } from '@/server/people/roster-input';
+import type { FormOf } from '@/server/request/input';
 import { FormDialog } from '../../../_deck/form-dialog';
 import { endThem } from '../../learners/[learnerId]/actions';
 import { ENDING, toldEnded } from '../../learners/[learnerId]/enrolment-actions';
@@ -35,7 +37,7 @@ export function MissingList({ rows }: { rows: Row[] }) {
   return (
     <>
       <div className={classes.scroll} tabIndex={0} role="group" aria-label="Not in the last file">
-        <Table fz={13} verticalSpacing={4}>
+        <Table>
           <Table.Thead>
             <Table.Tr>
               <Table.Th w={30}>
@@ -90,7 +92,7 @@ export function MissingList({ rows }: { rows: Row[] }) {
           fields={ENDING}
           values={{ status: 'withdrawn', ended_on: '' }}
           verb="End them"
-          keep={(form) => endThem(ids, form)}
+          keep={(form: FormOf<EndInput>) => endThem(ids, form)}
           onClose={() => setEnding(false)}
           onDone={toldEnded}
         />

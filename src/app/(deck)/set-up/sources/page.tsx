@@ -73,7 +73,7 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
           <NameGap sources={sources.filter((one) => one.last_event_at !== null).map((one) => one.name)} />
           {settled.length > 0 && (
             <div className={classes.scroll} tabIndex={0} role="group" aria-label="Settled gaps">
-              <Table fz={13} mt={8}>
+              <Table mt={8}>
                 <Headings of={['Source', 'When', 'State']} last="Change" />
                 <TableTbody>
                   {settled.map((gap) => (
@@ -110,7 +110,7 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
             address, with a key and a secret of its own (basic), or the secret alone (bearer).
           </p>
           {credentials.length > 0 && (
-            <Table fz={13}>
+            <Table>
               <Headings of={['Source', 'Key', 'Made']} last="End" />
               <TableTbody>
                 {credentials.map((one) => (
@@ -137,7 +137,7 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
               They are about people or items that nobody has named yet, and are taken in when the roster or an outline
               does.
             </p>
-            <Table fz={13}>
+            <Table>
               <TableThead>
                 <TableTr>
                   <TableTh>Source</TableTh>
@@ -188,7 +188,7 @@ interface SourcesProps {
 function Sources({ sources, rhythms, now, zone }: SourcesProps) {
   return (
     <div className={classes.scroll} tabIndex={0} role="group" aria-label="Sources">
-      <Table fz={13}>
+      <Table>
         <Headings of={['Source', 'Courses', 'Last event', 'Usually, in this hour', 'State']} />
         <TableTbody>
           {sources.map((source) => {

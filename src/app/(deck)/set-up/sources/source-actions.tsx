@@ -1,30 +1,11 @@
 'use client';
 
 import { Alert, Button, Code, Group } from '@mantine/core';
-import { notifications } from '@mantine/notifications';
-import { useRouter } from 'next/navigation';
-import { useState, useTransition } from 'react';
+import { useState } from 'react';
 import type { NewCredential } from '@/server/feed/sources';
-import { FormDialog } from '../../../_deck/form-dialog';
-import type { Result } from '../../../_deck/trying';
+import { FormButton } from '../../../_deck/form-button';
+import { useDoing } from '../../../_deck/use-doing';
 import { dropTheCredential, makeTheCredential, nameTheGap, settleTheGap } from '../actions';
-
-/** Does something and has the page shown anew; says so when it could not. */
-function useDoing() {
-  const [pending, startTransition] = useTransition();
-  const router = useRouter();
-  const perform = (work: () => Promise<Result>, done: string) =>
-    startTransition(async () => {
-      const result = await work();
-      notifications.show(
-        result.ok
-          ? { title: done, message: '' }
-          : { title: 'That could not be done', message: result.says, color: 'red' },
-      );
-      router.refresh();
-    });
-  return { pending, perform };
-}
 
 interface SettleProps {
   id: number;
@@ -40,7 +21,9 @@ interface SettleProps {
 export function SettleGap({ id, what, open = false, is = false }: SettleProps) {
   const { pending, perform } = useDoing();
   const settle = (yes: boolean) =>
-    perform(() => settleTheGap(id, yes), yes ? 'Its days are left out from now on' : 'Its days are counted');
+    perform(() => settleTheGap(id, yes), {
+      done: yes ? 'Its days are left out from now on' : 'Its days are counted',
+    });
   return (
     <Group gap={6} wrap="nowrap">
       {(open || !is) && (
@@ -71,40 +54,33 @@ export function SettleGap({ id, what, open = false, is = false }: SettleProps) {
 
 /** Names a gap that the rhythm does not show. */
 export function NameGap({ sources }: { sources: string[] }) {
-  const [open, setOpen] = useState(false);
-  const router = useRouter();
   if (sources.length === 0) return null;
   return (
-    <>
-      <Button variant="default" onClick={() => setOpen(true)}>
-        Name a gap…
-      </Button>
-      {open && (
-        <FormDialog
-          title="Name a gap"
-          says="A time for which the log of a source is incomplete, in the programme’s time zone."
-          verb="Name"
-          fields={[
-            { name: 'source', label: 'Source', choices: sources.map((name) => ({ value: name, label: name })) },
-            { name: 'from', label: 'From', type: 'datetime-local' },
-            { name: 'to', label: 'To', type: 'datetime-local' },
-            { name: 'reason', label: 'Reason (may be left out)' },
-          ]}
-          values={{ source: sources[0] }}
-          keep={nameTheGap}
-          onClose={() => setOpen(false)}
-          onDone={() => router.refresh()}
-        />
-      )}
-    </>
+    <FormButton
+      label="Name a gap…"
+      title="Name a gap"
+      says="A time for which the log of a source is incomplete, in the programme’s time zone."
+      verb="Name"
+      fields={[
+        {
+          name: 'source',
+          label: 'Source',
+          type: 'choice',
+          choices: sources.map((name) => ({ value: name, label: name })),
+        },
+        { name: 'from', label: 'From', type: 'moment' },
+        { name: 'to', label: 'To', type: 'moment' },
+        { name: 'reason', label: 'Reason (may be left out)' },
+      ]}
+      values={{ source: sources[0] }}
+      keep={nameTheGap}
+    />
   );
 }
 
 /** Makes a key and a secret for a source; the secret is shown once. */
 export function AddCredential() {
-  const [open, setOpen] = useState(false);
   const [made, setMade] = useState<NewCredential | null>(null);
-  const router = useRouter();
   return (
     <>
       {made && (
@@ -112,24 +88,17 @@ export function AddCredential() {
           Key <Code>{made.key}</Code> · secret <Code>{made.secret}</Code>
         </Alert>
       )}
-      <Button variant="default" mt={8} onClick={() => setOpen(true)}>
-        Make a credential…
-      </Button>
-      {open && (
-        <FormDialog
-          title="Make a credential"
-          says="For a platform that sends events by itself. Give its source’s name; a new one is made."
-          verb="Make"
-          fields={[{ name: 'source', label: 'Source' }]}
-          values={{}}
-          keep={makeTheCredential}
-          onClose={() => setOpen(false)}
-          onDone={(credential) => {
-            setMade(credential);
-            router.refresh();
-          }}
-        />
-      )}
+      <FormButton
+        label="Make a credential…"
+        button={{ mt: 8 }}
+        title="Make a credential"
+        says="For a platform that sends events by itself. Give its source’s name; a new one is made."
+        verb="Make"
+        fields={[{ name: 'source', label: 'Source' }]}
+        values={{}}
+        keep={makeTheCredential}
+        onDone={setMade}
+      />
     </>
   );
 }
@@ -153,7 +122,11 @@ export function EndCredential({ id, source }: { id: number; source: string }) {
   return (
     <Group gap={6}>
       <span>What {source} sends with it is refused then.</span>
-      <Button size="compact-xs" loading={pending} onClick={() => perform(() => dropTheCredential(id), 'Ended')}>
+      <Button
+        size="compact-xs"
+        loading={pending}
+        onClick={() => perform(() => dropTheCredential(id), { done: 'Ended' })}
+      >
         End it
       </Button>
       <Button variant="default" size="compact-xs" onClick={() => setAsked(false)}>

@@ -3,18 +3,21 @@
 import { Button, CloseButton, Menu, Table } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState } from 'react';
-import { SCOPE_KINDS, STAFF_ROLES } from '@/core/imports/kinds';
+import { SCOPE_KINDS, STAFF_ROLES } from '@/core/staff/roles';
 import type { ScopeRow, StaffRow } from '@/data/staff/staff-accounts';
-import { FormDialog, type Field } from '../../../_deck/form-dialog';
-import type { Result } from '../../../_deck/trying';
+import type { FormOf } from '@/server/request/input';
+import type { PasswordInput, ScopeInput, StaffInput } from '@/server/staff/staff-accounts';
+import { FormDialog } from '../../../_deck/form-dialog';
+import type { Field } from '../../../_deck/form-field';
+import { useDoing } from '../../../_deck/use-doing';
 import { addTheStaff, changeTheStaff, endTheStaff, giveThePassword, giveTheScope, takeTheScope } from '../actions';
 import classes from '../set-up.module.css';
 
-const FIELDS: Field[] = [
+const FIELDS: Field<FormOf<StaffInput>>[] = [
   { name: 'given_name', label: 'Given name' },
   { name: 'family_name', label: 'Family name' },
   { name: 'email', label: 'E-mail', type: 'email' },
-  { name: 'role', label: 'Role', choices: STAFF_ROLES.map((role) => ({ value: role, label: role })) },
+  { name: 'role', label: 'Role', type: 'choice', choices: STAFF_ROLES.map((role) => ({ value: role, label: role })) },
 ];
 
 interface Props {
@@ -29,12 +32,7 @@ type Doing = { what: 'edit' | 'scope' | 'password'; who: StaffRow } | { what: 'a
 export function StaffList({ staff, targets, mayChange }: Props) {
   const [doing, setDoing] = useState<Doing | null>(null);
   const close = () => setDoing(null);
-  const act = async (work: Promise<Result>, done: string) => {
-    const result = await work;
-    notifications.show(
-      result.ok ? { title: done, message: '' } : { title: 'Nothing was changed', message: result.says, color: 'red' },
-    );
-  };
+  const { perform } = useDoing();
   return (
     <>
       {mayChange ? (
@@ -43,7 +41,7 @@ export function StaffList({ staff, targets, mayChange }: Props) {
         <p>Names are covered: uncover them to change accounts.</p>
       )}
       <div className={classes.scroll} tabIndex={0} role="group" aria-label="Staff">
-        <Table fz={13} verticalSpacing={5} mt="sm">
+        <Table mt="sm">
           <Table.Thead>
             <Table.Tr>
               {['Name', 'Role', 'Sees', 'Signs in', ''].map((title) => (
@@ -69,7 +67,9 @@ export function StaffList({ staff, targets, mayChange }: Props) {
                     <Scope
                       key={scope.id}
                       scope={scope}
-                      onTake={mayChange ? () => void act(takeTheScope(one.id, scope.id), 'Scope taken') : null}
+                      onTake={
+                        mayChange ? () => perform(() => takeTheScope(one.id, scope.id), { done: 'Scope taken' }) : null
+                      }
                     />
                   ))}
                 </Table.Td>
@@ -87,11 +87,15 @@ export function StaffList({ staff, targets, mayChange }: Props) {
                         <Menu.Item onClick={() => setDoing({ what: 'scope', who: one })}>Give a scope…</Menu.Item>
                         <Menu.Item onClick={() => setDoing({ what: 'password', who: one })}>Set a password…</Menu.Item>
                         {one.ended_at === null ? (
-                          <Menu.Item onClick={() => void act(endTheStaff(one.id, true), 'Account ended')}>
+                          <Menu.Item
+                            onClick={() => perform(() => endTheStaff(one.id, true), { done: 'Account ended' })}
+                          >
                             End the account
                           </Menu.Item>
                         ) : (
-                          <Menu.Item onClick={() => void act(endTheStaff(one.id, false), 'Account open again')}>
+                          <Menu.Item
+                            onClick={() => perform(() => endTheStaff(one.id, false), { done: 'Account open again' })}
+                          >
                             Open the account again
                           </Menu.Item>
                         )}
@@ -121,11 +125,9 @@ export function StaffList({ staff, targets, mayChange }: Props) {
         <FormDialog
           title={doing.who.name}
           fields={FIELDS}
-          values={{ ...doing.who, role: doing.who.role } as unknown as Record<string, string>}
+          values={detailsOf(doing.who)}
           verb="Keep"
-          keep={({ given_name, family_name, email, role }) =>
-            changeTheStaff(doing.who.id, { given_name, family_name, email, role })
-          }
+          keep={(form: FormOf<StaffInput>) => changeTheStaff(doing.who.id, form)}
           onClose={close}
         />
       )}
@@ -137,7 +139,7 @@ export function StaffList({ staff, targets, mayChange }: Props) {
           fields={[{ name: 'password', label: 'Password', type: 'password', description: '12 characters or more.' }]}
           values={{ password: '' }}
           verb="Set it"
-          keep={(form) => giveThePassword(doing.who.id, form)}
+          keep={(form: FormOf<PasswordInput>) => giveThePassword(doing.who.id, form)}
           onClose={close}
         />
       )}
@@ -155,19 +157,26 @@ function Scope({ scope, onTake }: { scope: ScopeRow; onTake: (() => void) | null
   );
 }
 
+function detailsOf({ given_name, family_name, email, role }: StaffRow): FormOf<StaffInput> {
+  return { given_name, family_name, email, role };
+}
+
 function ScopeDialog({ who, targets, onClose }: { who: StaffRow; targets: Props['targets']; onClose: () => void }) {
-  const [kind, setKind] = useState<string>('course');
   return (
     <FormDialog
       title={`A scope for ${who.name}`}
       fields={[
-        { name: 'kind', label: 'They see', choices: SCOPE_KINDS.map((one) => ({ value: one, label: SAYS[one] })) },
-        { name: 'target', label: 'Which', offers: targets[kind] },
+        {
+          name: 'kind',
+          label: 'They see',
+          type: 'choice',
+          choices: SCOPE_KINDS.map((one) => ({ value: one, label: SAYS[one] })),
+        },
+        { name: 'target', label: 'Which', type: 'offers', offers: ({ kind }) => targets[kind] ?? [] },
       ]}
-      values={{ kind: 'course', target: '' }}
+      values={{ kind: 'course' }}
       verb="Give"
-      onChange={(form) => setKind(form.kind)}
-      keep={(form) => giveTheScope(who.id, form)}
+      keep={(form: FormOf<ScopeInput>) => giveTheScope(who.id, form)}
       onClose={onClose}
     />
   );

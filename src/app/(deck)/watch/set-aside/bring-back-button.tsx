@@ -1,18 +1,19 @@
 'use client';
 
 import { Button } from '@mantine/core';
-import { useTransition } from 'react';
+import { useDoing } from '../../../_deck/use-doing';
 import { bringThemBack } from '../../../_people/actions';
 
 /** Puts a learner back on one's Watch at once. */
 export function BringBackButton({ learnerId }: { learnerId: number }) {
-  const [pending, startTransition] = useTransition();
-  const go = () =>
-    startTransition(async () => {
-      await bringThemBack([learnerId]);
-    });
+  const { pending, perform } = useDoing();
   return (
-    <Button variant="default" size="compact-xs" loading={pending} onClick={go}>
+    <Button
+      variant="default"
+      size="compact-xs"
+      loading={pending}
+      onClick={() => perform(() => bringThemBack([learnerId]))}
+    >
       Put back
     </Button>
   );

@@ -31,7 +31,7 @@ export default async function SetAsidePage({ searchParams }: { searchParams: Sea
             come back.
           </p>
         ) : (
-          <Table fz={13}>
+          <Table>
             <TableThead>
               <TableTr>
                 <TableTh>Learner</TableTh>

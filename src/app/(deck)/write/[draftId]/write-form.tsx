@@ -10,7 +10,8 @@ import { quietUntil } from '@/core/contact/quiet-hours';
 import { CHANNEL_WORDS, channelOf, whatStops, type ChannelChoice, type Recipient } from '@/core/contact/recipient';
 import { MESSAGE_FIELDS, fieldFault, fill } from '@/core/contact/template';
 import { sayCount, sayDaysAgo, sayInstant } from '@/core/time/words';
-import { offerUndo } from '../../../_people/use-people';
+import { DayField } from '../../../_deck/day-field';
+import { offerUndo } from '../../../_deck/offer-undo';
 import { keepText, removeFromDraft, send, undo, type WrittenForm } from '../actions';
 import classes from './write.module.css';
 
@@ -159,11 +160,10 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
               ]}
             />
           </div>
-          <TextInput
-            type="date"
+          <DayField
             label="Look again on"
             value={text.look_again}
-            onChange={(event) => change({ ...text, look_again: event.currentTarget.value })}
+            onChange={(look_again) => change({ ...text, look_again })}
           />
         </Group>
         {wanted !== 'sms' && (

@@ -21,7 +21,7 @@ export function ByWeek({ weeks, gaps, today, from }: ByWeekProps) {
     <section className={classes.section}>
       <h2>By week</h2>
       <div className={classes.scroll} tabIndex={0} role="group" aria-label="Totals by week">
-        <Table w="auto" fz={13} verticalSpacing={2} horizontalSpacing={12} className={classes.weeks}>
+        <Table w="auto" verticalSpacing={2} horizontalSpacing={12} className={classes.weeks}>
           <Headings of={['Week of', 'Visits', 'Days', 'Events', 'Time online (estimate)']} />
           <TableTbody>
             {weeks.map((week) => {

@@ -1,0 +1,119 @@
+'use client';
+
+import { Chip, Group, NativeSelect, Radio, Stack, TextInput, Textarea } from '@mantine/core';
+import { DayField } from './day-field';
+import { MomentField } from './moment-field';
+import type { FormValues } from './use-form';
+
+interface Common<F> {
+  name: keyof F & string;
+  label: string;
+  description?: string;
+  placeholder?: string;
+  /** Letters at most. */
+  most?: number;
+  /** Whether it is asked for, by what the others hold. */
+  shown?: (values: F) => boolean;
+}
+
+interface Choice {
+  value: string;
+  label: string;
+}
+
+/** A field of a form: what it is called and how it is filled in. */
+export type Field<F = FormValues> = Common<F> &
+  (
+    | { type?: 'text' | 'email' | 'tel' | 'password' | 'day' | 'moment' }
+    /** A longer text: Enter breaks the line, Ctrl and Enter sends. */
+    | { type: 'lines'; lines?: number }
+    | { type: 'choice' | 'radio'; choices: readonly Choice[] }
+    /** Any of some names. */
+    | { type: 'labels'; names: readonly string[] }
+    /** A text with some to choose from, which may go by what the others hold. */
+    | { type: 'offers'; offers: readonly string[] | ((values: F) => readonly string[]) }
+  );
+
+interface Props {
+  field: Field;
+  first: boolean;
+  value: string | string[] | undefined;
+  values: FormValues;
+  error?: string;
+  onChange: (value: string | string[]) => void;
+  onSend: () => void;
+}
+
+/** One field of a form, by its type. */
+export function FormField({ field, first, value, values, error, onChange, onSend }: Props) {
+  const { name, label, description, placeholder, most = 500 } = field;
+  const text = typeof value === 'string' ? value : '';
+  const said = { label, description, error };
+  const focus = first || undefined;
+  const typed = {
+    ...said,
+    placeholder,
+    maxLength: most,
+    value: text,
+    'data-autofocus': focus,
+    onChange: (event: { currentTarget: { value: string } }) => onChange(event.currentTarget.value),
+  };
+  switch (field.type) {
+    case 'day':
+      return <DayField {...said} value={text} onChange={onChange} autoFocus={focus} />;
+    case 'moment':
+      return <MomentField {...said} value={text} onChange={onChange} />;
+    case 'lines':
+      return (
+        <Textarea
+          {...typed}
+          autosize
+          minRows={field.lines ?? 4}
+          maxRows={16}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) onSend();
+          }}
+        />
+      );
+    case 'choice':
+      return <NativeSelect {...typed} data={[...field.choices]} />;
+    case 'radio':
+      return (
+        <Radio.Group {...said} value={text} onChange={onChange}>
+          <Stack gap={6} mt={4}>
+            {field.choices.map((one) => (
+              <Radio key={one.value} {...one} />
+            ))}
+          </Stack>
+        </Radio.Group>
+      );
+    case 'labels':
+      if (field.names.length === 0) return null;
+      return (
+        <Chip.Group multiple value={Array.isArray(value) ? value : []} onChange={onChange}>
+          <Group gap={6} role="group" aria-label={label}>
+            {field.names.map((one) => (
+              <Chip key={one} value={one} size="xs">
+                {one}
+              </Chip>
+            ))}
+          </Group>
+        </Chip.Group>
+      );
+    case 'offers': {
+      const offers = typeof field.offers === 'function' ? field.offers(values) : field.offers;
+      return (
+        <div>
+          <TextInput {...typed} list={`offers-${name}`} />
+          <datalist id={`offers-${name}`}>
+            {offers.map((offer) => (
+              <option key={offer} value={offer} />
+            ))}
+          </datalist>
+        </div>
+      );
+    }
+    default:
+      return <TextInput {...typed} type={field.type} />;
+  }
+}

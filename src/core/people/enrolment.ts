@@ -1,0 +1,2 @@
+export const ENROLMENT_STATUSES = ['active', 'withdrawn', 'completed'] as const;
+export type EnrolmentStatus = (typeof ENROLMENT_STATUSES)[number];
