@@ -1,4 +1,5 @@
 /** Events that arrive by themselves: the Watch meanwhile, and what open live streams cost. */
+import { countOf } from '@/data/db';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
@@ -130,9 +131,7 @@ async function duringArrival(runtime: Awaited<ReturnType<typeof filled>>, feed: 
   let isOver = false;
   const [busy] = await Promise.all([watch(() => isOver), feed.run(A_SECOND, SECONDS).finally(() => (isOver = true))]);
   const [stored, made] = await Promise.all(
-    [runtime.db('statement'), runtime.db('event').whereNotNull('external_id')].map(async (query) =>
-      Number((await query.count('* as n'))[0].n),
-    ),
+    [runtime.db('statement'), runtime.db('event').whereNotNull('external_id')].map((query) => countOf(query)),
   );
   report(
     'statements sent, to those stored',

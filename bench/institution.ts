@@ -94,8 +94,10 @@ export async function institution(dir: string, all: Institution): Promise<{ runt
   await bringIn('outline', Readable.from([Buffer.from(outlineOf(all))]));
   await bringIn('roster', Readable.from([Buffer.from(rosterOf(all))]));
   await bringIn('access-log', createReadStream(log));
-  const kinds = { saved: 'worked', signed_in: 'other' };
-  for (const [word, kind] of Object.entries(kinds))
-    await runtime.db('action').where({ word }).update({ kind, settled: 1 });
+  const kinds = [
+    ['saved', 'worked'],
+    ['signed_in', 'other'],
+  ] as const;
+  for (const [word, kind] of kinds) await runtime.db('action').where({ word }).update({ kind, settled: 1 });
   return { runtime, log };
 }

@@ -184,11 +184,13 @@ test('a gap in the feed is found, confirmed, named, and told of where figures ar
   await page.getByRole('button', { name: 'Name a gap…' }).click();
   const dialog = page.getByRole('dialog', { name: 'Name a gap' });
   await dialog.getByLabel('Source').selectOption('campus south');
-  await dialog.getByLabel('From').fill('2026-10-12T10:00');
-  await dialog.getByLabel('To').fill('2026-10-12T09:00');
+  await dialog.getByLabel('From, day').fill('12/10/2026');
+  await dialog.getByLabel('From, time').fill('10');
+  await dialog.getByLabel('To, day').fill('12 Oct');
+  await dialog.getByLabel('To, time').fill('9.00');
   await dialog.getByRole('button', { name: 'Name', exact: true }).click();
   await expect(dialog.getByText('does not lie after from')).toBeVisible();
-  await dialog.getByLabel('To').fill('2026-10-12T15:00');
+  await dialog.getByLabel('To, time').fill('3 pm');
   await dialog.getByLabel('Reason').fill('the platform was moved');
   await dialog.getByRole('button', { name: 'Name', exact: true }).click();
   await expect(dialog).toBeHidden();

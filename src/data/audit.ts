@@ -1,5 +1,5 @@
 /** Who changed what, and when. */
-import type { Db } from './db';
+import { countOf, maxOf, type Db } from './db';
 import { freeText, personColumns, staffName } from './person';
 import { learnerInScope, wordsInScope, type Viewer } from './scope';
 
@@ -27,8 +27,7 @@ export async function addAudit(trx: Db, { changes, ...row }: NewAudit): Promise<
 
 /** The last change there was: a later one has another id. */
 export async function lastChange(db: Db): Promise<number> {
-  const [{ last }] = await db('audit').max('id as last');
-  return last ?? 0;
+  return (await maxOf(db('audit'), 'id')) ?? 0;
 }
 
 export interface AuditRow {
@@ -72,10 +71,10 @@ export async function findAudit(
           db('enrolment as e')
             .whereRaw('e.learner_id = audit.learner_id AND e.course_id = audit.course_id')
             .where((own) => {
-              own.whereIn('e.course_id', viewer.courses as number[]);
-              own.orWhereIn('e.group_id', viewer.groups as number[]);
-              own.orWhereIn('e.learner_id', viewer.learners as number[]);
-              own.orWhereIn('learner.organisation_id', viewer.organisations as number[]);
+              own.whereIn('e.course_id', viewer.courses);
+              own.orWhereIn('e.group_id', viewer.groups);
+              own.orWhereIn('e.learner_id', viewer.learners);
+              own.orWhereIn('learner.organisation_id', viewer.organisations);
             }),
         );
       })
@@ -83,7 +82,7 @@ export async function findAudit(
         if (search.learnerId !== undefined) q.where('audit.learner_id', search.learnerId);
         if (search.until !== undefined) q.where('audit.at', '<=', search.until);
       });
-  const [{ total }] = await query().count('* as total');
+  const total = await countOf(query());
   const rows = await query()
     .leftJoin('staff', 'staff.id', 'audit.staff_id')
     .leftJoin('course', 'course.id', 'audit.course_id')
@@ -109,6 +108,6 @@ export async function findAudit(
       ...row,
       changes: JSON.parse(row.changes),
     })),
-    total: Number(total),
+    total,
   };
 }

@@ -218,6 +218,18 @@ export async function readingRaw<T>(db: Db, work: (raw: RawConnection) => T): Pr
   }
 }
 
+/** How many rows a query finds. */
+export async function countOf(query: Knex.QueryBuilder): Promise<number> {
+  const { found } = await query.count({ found: '*' }).first();
+  return Number(found);
+}
+
+/** The greatest of a column in what a query finds; null where it finds nothing. */
+export async function maxOf(query: Knex.QueryBuilder, column: string): Promise<number | null> {
+  const { most } = await query.max({ most: column }).first();
+  return most;
+}
+
 /** How many rows a table has. */
 export function countRows(raw: RawConnection, table: string): number {
   return raw.prepare(`SELECT count(*) FROM ${table}`).pluck().get() as number;

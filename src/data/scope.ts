@@ -41,13 +41,10 @@ type Where = (builder: Knex.QueryBuilder) => void;
 
 /** Learners of whom the viewer sees everything, in every course. */
 function wholeLearners(builder: Knex.QueryBuilder, viewer: Viewer, column: string) {
-  if (viewer.learners.length > 0) builder.orWhereIn(column, viewer.learners as number[]);
+  if (viewer.learners.length > 0) builder.orWhereIn(column, viewer.learners);
   if (viewer.organisations.length > 0) {
     builder.orWhereIn(column, (sub) =>
-      sub
-        .select('id')
-        .from('learner')
-        .whereIn('organisation_id', viewer.organisations as number[]),
+      sub.select('id').from('learner').whereIn('organisation_id', viewer.organisations),
     );
   }
 }
@@ -58,8 +55,8 @@ export function enrolmentInScope(viewer: Viewer, alias = 'enrolment'): Where {
     if (viewer.all) return;
     builder.where((any) => {
       any.whereRaw('0');
-      if (viewer.courses.length > 0) any.orWhereIn(`${alias}.course_id`, viewer.courses as number[]);
-      if (viewer.groups.length > 0) any.orWhereIn(`${alias}.group_id`, viewer.groups as number[]);
+      if (viewer.courses.length > 0) any.orWhereIn(`${alias}.course_id`, viewer.courses);
+      if (viewer.groups.length > 0) any.orWhereIn(`${alias}.group_id`, viewer.groups);
       wholeLearners(any, viewer, `${alias}.learner_id`);
     });
   };
@@ -92,8 +89,8 @@ export function courseRowInScope(db: Db, viewer: Viewer, alias: string): Where {
           db('enrolment as seen')
             .whereRaw('seen.learner_id = ?? AND seen.course_id = ??', [`${alias}.learner_id`, `${alias}.course_id`])
             .where((own) => {
-              own.whereIn('seen.course_id', viewer.courses as number[]);
-              own.orWhereIn('seen.group_id', viewer.groups as number[]);
+              own.whereIn('seen.course_id', viewer.courses);
+              own.orWhereIn('seen.group_id', viewer.groups);
             }),
         );
       }
@@ -138,7 +135,7 @@ export function partInScope(db: Db, viewer: Viewer, part: 'course' | 'group' | '
   return (builder) => {
     if (viewer.all) return;
     builder.where((any) => {
-      any.whereIn(column, own as number[]);
+      any.whereIn(column, own);
       any.orWhereExists(
         db('enrolment as part')
           .modify((query) => {

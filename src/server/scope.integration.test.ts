@@ -198,7 +198,7 @@ describe('what lies outside of one’s scope', () => {
     expect(await actionWords(runtime.db, seen)).toEqual(['opened']);
     // Somebody seen in one course says nothing of what they did in another.
     const bothWays = { ...mentor, groups: [], courses: [2], learners: [] };
-    const net = await runtime.db('course').where('code', 'NET').first('id');
+    const [net] = await runtime.db('course').where('code', 'NET').select('id');
     const ofNet = { ...bothWays, courses: [net.id] };
     expect(await comesTo(rowsOf(ofNet, { opened: 'DRY/D1' }))).toContain('not there');
   });

@@ -61,50 +61,43 @@ export function DayField(props: Props) {
     <Popover
       opened={opened}
       onChange={setOpened}
-      position="bottom-start"
+      position="bottom-end"
       shadow="md"
       trapFocus
       returnFocus
       withinPortal={!nested}
     >
-      <Popover.Target>
-        <TextInput
-          {...rest}
-          autoComplete="off"
-          data-autofocus={autoFocus || undefined}
-          value={typed ?? (day === null ? date : sayDay(day, today))}
-          error={error ?? (typed === null ? faultOf(date, day, first, last) : null)}
-          maxLength={40}
-          onChange={(event) => {
-            const text = event.currentTarget.value;
-            const read = readTypedDay(text, today);
-            setTyped(text);
-            setDate(read === null ? text.trim() : dateOfDay(read));
-          }}
-          onBlur={() => {
-            if (typed !== null && day !== null) onPick?.(date);
-            setTyped(null);
-          }}
-          onKeyDown={(event) => {
-            if (event.key === 'Enter') setTyped(null);
-            if (event.key !== 'ArrowDown') return;
-            event.preventDefault();
-            setOpened(true);
-          }}
-          rightSection={
-            <ActionIcon
-              variant="subtle"
-              size="sm"
-              aria-label="Open the calendar"
-              aria-expanded={opened}
-              tabIndex={-1}
-              onClick={() => setOpened(!opened)}
-            >
+      <TextInput
+        {...rest}
+        autoComplete="off"
+        data-autofocus={autoFocus || undefined}
+        value={typed ?? (day === null ? date : sayDay(day, today))}
+        error={error ?? (typed === null ? faultOf(date, day, first, last) : null)}
+        maxLength={40}
+        onChange={(event) => {
+          const text = event.currentTarget.value;
+          const read = readTypedDay(text, today);
+          setTyped(text);
+          setDate(read === null ? text.trim() : dateOfDay(read));
+        }}
+        onBlur={() => {
+          if (typed !== null && day !== null) onPick?.(date);
+          setTyped(null);
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') setTyped(null);
+          if (event.key !== 'ArrowDown') return;
+          event.preventDefault();
+          setOpened(true);
+        }}
+        rightSection={
+          <Popover.Target>
+            <ActionIcon variant="subtle" size="sm" aria-label="Open the calendar" onClick={() => setOpened(!opened)}>
               <IconCalendar size={15} />
             </ActionIcon>
-          }
-        />
-      </Popover.Target>
+          </Popover.Target>
+        }
+      />
       <Popover.Dropdown>
         <Calendar value={day === null ? null : date} today={dateOfDay(today)} min={min} max={max} onPick={pick} />
       </Popover.Dropdown>

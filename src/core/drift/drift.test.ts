@@ -4,14 +4,14 @@ import { bandOf, combine, nextBand } from './bands';
 import { countedDays, mergeRanges } from './counted-days';
 import { quantile } from '../statistics/quantile';
 import { expectedGap, groupGap, ownGaps } from './expected-gap';
-import { DEFAULT_WEIGHTS, elapsedShare, weightAt } from './factors';
+import { DEFAULT_MODEL, FACTORS, elapsedShare, reasonTitle, sayNotCounted, weightAt, weightOf } from './model';
 import { byNeed, urgency } from './order';
 import { quiet } from './quiet';
 import { ramp } from './ramp';
 import { groupReadings, type Member } from './readings';
 import { readDrift, wholePoints } from './score';
 import { daily, facts } from './testing';
-import type { Factor } from './types';
+import type { EnrolmentFacts, Factor, Model } from './types';
 
 it('ramp is 0 at or below a, 1 at or above b, linear between', () => {
   expect([1, 1.5, 3.25, 5, 9].map((x) => ramp(x, 1.5, 5))).toEqual([0, 0, 0.5, 1, 1]);
@@ -80,92 +80,103 @@ describe('the expected gap', () => {
 
 describe('quiet', () => {
   it('is null in the first two days after enrolment or course start, the later', () => {
-    expect(quiet.assess(facts({ day: 11, enrolledDay: 10 }), { gap: 2, efforts: null })).toBeNull();
-    expect(quiet.assess(facts({ day: 51, enrolledDay: 0, courseStart: 50 }), { gap: 2, efforts: null })).toBeNull();
-    expect(quiet.assess(facts({ day: 12, enrolledDay: 10 }), { gap: 2, efforts: null })).not.toBeNull();
+    expect(quiet.assess(facts({ day: 11, enrolledDay: 10 }), 2)).toBeNull();
+    expect(quiet.assess(facts({ day: 51, enrolledDay: 0, courseStart: 50 }), 2)).toBeNull();
+    expect(quiet.assess(facts({ day: 12, enrolledDay: 10 }), 2)).not.toBeNull();
   });
 
   it('compares the quiet with the usual gap', () => {
     const regular = facts({ activeDays: daily(0, 90, 2) });
-    expect(quiet.assess(regular, { gap: 2, efforts: null })).toMatchObject({
+    expect(quiet.assess(regular, 2)).toMatchObject({
       value: 1,
       says: { name: 'quiet', days: 10, counted: 10, usual: 2 },
     });
     const weekly = facts({ activeDays: daily(0, 91, 7) });
-    expect(quiet.assess(weekly, { gap: 7, efforts: null })?.value).toBe(0);
+    expect(quiet.assess(weekly, 7)?.value).toBe(0);
   });
 
   it('does not count a break, and says so', () => {
     const rested = facts({ activeDays: daily(0, 90), skipped: [[91, 98]] });
-    expect(quiet.assess(rested, { gap: 1, efforts: null })).toMatchObject({
+    expect(quiet.assess(rested, 1)).toMatchObject({
       says: { name: 'quiet', days: 10, counted: 2, usual: 1 },
     });
   });
 
   it('ramps up for somebody never seen', () => {
-    const waited = (days: number) =>
-      quiet.assess(facts({ day: 50 + days, enrolledDay: 50 }), { gap: 2, efforts: null })?.value;
+    const waited = (days: number) => quiet.assess(facts({ day: 50 + days, enrolledDay: 50 }), 2)?.value;
     expect([2, 6, 10, 30].map(waited)).toEqual([0, 0.5, 1, 1]);
   });
 });
 
 describe('drift', () => {
-  const fixed = (name: Factor['name'], value: number | null): Factor => ({
+  const fixed = (name: string, value: number | null, weight = quiet.weight): Factor => ({
+    ...quiet,
     name,
+    weight,
     assess: () => (value === null ? null : { value, says: { name: 'long_quiet', days: 1, atLeast: 0 } }),
   });
+  const of = (...factors: Factor[]): Model => ({ ...DEFAULT_MODEL, factors });
+  const read = (known: EnrolmentFacts, usual: number, model = DEFAULT_MODEL) =>
+    readDrift(known, { quiet: usual, silent: null }, model);
+  const ten = { early: 10, late: 10 };
+  const twenty = { early: 20, late: 20 };
 
   it('is the weighted mean, and its points add up to it exactly', () => {
-    const reading = readDrift(facts({ day: 0, activeDays: [0] }), { gap: 1, efforts: null }, DEFAULT_WEIGHTS, [
-      fixed('quiet', 1),
-      fixed('fading', 0.5),
-      fixed('sessions', 0),
-    ]);
+    const known = facts({ day: 0, activeDays: [0] });
+    const factors = [fixed('quiet', 1), fixed('fading', 0.5, ten), fixed('sessions', 0, twenty)];
+    const reading = read(known, 1, of(...factors));
     expect(reading.score).toBeCloseTo((100 * (30 + 5)) / 60);
     expect(reading.reasons.map((reason) => reason.factor)).toEqual(['quiet', 'fading', 'sessions']);
     expect(reading.reasons.reduce((sum, reason) => sum + reason.points, 0)).toBe(reading.score);
+    // Another model weighs the same factors otherwise.
+    const weights = { quiet: { early: 0, late: 0 }, fading: { early: 20, late: 20 } };
+    expect(read(known, 1, { ...of(...factors), weights }).score).toBeCloseTo((100 * 10) / 40);
   });
 
   it('has no reading when less than 40 % of the weight can be judged', () => {
     const early = facts({ day: 0, activeDays: [0] });
-    const factors = [fixed('quiet', 1), fixed('fading', null), fixed('sessions', null), fixed('overdue', null)];
-    expect(readDrift(early, { gap: 1, efforts: null }, DEFAULT_WEIGHTS, factors)).toMatchObject({
-      score: null,
-      notCounted: ['fading', 'sessions', 'overdue'],
-    });
-    expect(readDrift(early, { gap: 1, efforts: null }, DEFAULT_WEIGHTS, factors.slice(0, 3)).score).toBe(100);
+    const factors = [
+      fixed('quiet', 1),
+      fixed('fading', null, ten),
+      fixed('sessions', null, twenty),
+      fixed('owed', null, twenty),
+    ];
+    expect(read(early, 1, of(...factors))).toMatchObject({ score: null, notCounted: ['fading', 'sessions', 'owed'] });
+    expect(read(early, 1, of(...factors.slice(0, 3))).score).toBe(100);
   });
 
   it('has no reading when the feed was blind for the last 7 days that are no break', () => {
     const blind = facts({ activeDays: [90], skipped: [[92, 100]], feedGaps: [[94, 100]] });
-    expect(readDrift(blind, { gap: 1, efforts: null }).score).toBeNull();
+    expect(read(blind, 1).score).toBeNull();
     const seen = facts({ activeDays: [90], skipped: [[95, 100]], feedGaps: [[95, 100]] });
-    expect(readDrift(seen, { gap: 1, efforts: null }).score).not.toBeNull();
+    expect(read(seen, 1).score).not.toBeNull();
   });
 
   it('is lifted to its floors by a reason of its own', () => {
     const seldom = facts({ activeDays: [0, 14, 28, 42, 56, 70, 79] });
-    const reading = readDrift(seldom, { gap: 14, efforts: null });
+    const reading = read(seldom, 14);
     expect(reading.score).toBe(65);
     expect(reading.reasons.map((reason) => reason.factor)).toContain('long_quiet');
     expect(reading.reasons.reduce((sum, reason) => sum + reason.points, 0)).toBeCloseTo(65, 10);
-    const never = readDrift(facts({ day: 60, enrolledDay: 50 }), { gap: 1, efforts: null }, DEFAULT_WEIGHTS, [
-      fixed('quiet', 0.1),
-    ]);
+    const never = read(facts({ day: 60, enrolledDay: 50 }), 1, of(fixed('quiet', 0.1)));
     expect(never).toMatchObject({ score: 70 });
   });
 
   it('weighs by the elapsed share of the course', () => {
-    expect(weightAt(DEFAULT_WEIGHTS, 'quiet', 0.5)).toBe(25);
+    expect(weightAt(weightOf(DEFAULT_MODEL, FACTORS[0]), 0.5)).toBe(25);
     expect([
       elapsedShare(-5, 0, 10),
       elapsedShare(5, 0, 10),
       elapsedShare(99, 0, 10),
       elapsedShare(5, null, 10),
     ]).toEqual([0, 0.5, 1, 0.5]);
-    const sum = (p: number) =>
-      Object.keys(DEFAULT_WEIGHTS).reduce((total, name) => total + weightAt(DEFAULT_WEIGHTS, name as never, p), 0);
-    expect([sum(0), sum(1)]).toEqual([100, 100]);
+  });
+
+  it('has a title, and words for what it could not judge, for every factor', () => {
+    expect(FACTORS.map(({ name }) => reasonTitle(name))).toEqual(['Quiet', 'Fading', 'Silent']);
+    expect(reasonTitle('long_quiet')).toBe('Long quiet');
+    expect(sayNotCounted('fading')).toBe('fading (too little history)');
+    expect(reasonTitle('one that is no more')).toBe('one that is no more');
   });
 
   it('rounds points so that they still add up', () => {
@@ -232,25 +243,23 @@ describe('group readings', () => {
     enrolmentId: 1,
     enrolledDay: 0,
     endedDay: null,
-    activeDays: [],
-    efforts: [],
     before: null,
     ...more,
   });
+  const days = (activeDays: number[]) => ({ days: { activeDays, efforts: [] } });
   const course = { start: 0, end: 100, breaks: [], feedGaps: [] };
-  const edges = { slipping: 40, adrift: 65 };
 
   it('use nothing that happened after their day', () => {
-    const stops = member({ activeDays: [...daily(0, 20), 40] });
-    const whole = groupReadings([stops], course, 25, 45, edges);
-    const cut = groupReadings([member({ activeDays: daily(0, 20) })], course, 25, 39, edges);
+    const stops = member(days([...daily(0, 20), 40]));
+    const whole = groupReadings([stops], course, 25, 45, DEFAULT_MODEL);
+    const cut = groupReadings([member(days(daily(0, 20)))], course, 25, 39, DEFAULT_MODEL);
     expect(whole.filter((reading) => reading.day < 40)).toEqual(cut);
     expect(whole.find((reading) => reading.day === 39)?.band).toBe(2);
     expect(whole.find((reading) => reading.day === 40)?.band).toBe(0);
   });
 
   it('are made only while somebody is enrolled', () => {
-    const readings = groupReadings([member({ enrolledDay: 10, endedDay: 13 })], course, 8, 15, edges);
+    const readings = groupReadings([member({ enrolledDay: 10, endedDay: 13 })], course, 8, 15, DEFAULT_MODEL);
     expect(readings.map((reading) => reading.day)).toEqual([10, 11, 12]);
   });
 });

@@ -2,12 +2,11 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { countedBack, countedDays, mergeRanges } from './counted-days';
 import { fading } from './fading';
+import { DEFAULT_MODEL } from './model';
 import { groupReadings, type Member } from './readings';
 import { recentEfforts, silent } from './silent';
 import { daily, facts } from './testing';
 import type { EnrolmentFacts } from './types';
-
-const group = { gap: 2, efforts: 10 };
 
 describe('countedBack', () => {
   it('goes back over as many counted days as asked for', () => {
@@ -30,7 +29,7 @@ describe('countedBack', () => {
 });
 
 describe('fading', () => {
-  const value = (more: Partial<EnrolmentFacts>) => fading.assess(facts(more), group)?.value ?? null;
+  const value = (more: Partial<EnrolmentFacts>) => fading.assess(facts(more), undefined)?.value ?? null;
   // Every second day up to 86, which is 7 of every 14; then fewer.
   const regular = daily(46, 86, 2);
 
@@ -42,7 +41,7 @@ describe('fading', () => {
   });
 
   it('says the fact and the habit', () => {
-    expect(fading.assess(facts({ activeDays: [...regular, 90] }), group)?.says).toEqual({
+    expect(fading.assess(facts({ activeDays: [...regular, 90] }), undefined)?.says).toEqual({
       name: 'fading',
       active: 1,
       of: 14,
@@ -72,7 +71,7 @@ describe('fading', () => {
 
 describe('silent', () => {
   const of = (own: number, median: number | null) =>
-    silent.assess(facts({ efforts: own === 0 ? [] : [[90, own]] }), { gap: 2, efforts: median });
+    silent.assess(facts({ efforts: own === 0 ? [] : [[90, own]] }), median);
 
   it('ramps from half of the group’s median to nothing', () => {
     expect([10, 5, 2.5, 0].map((own) => of(own, 10)?.value)).toEqual([0, 0, 0.5, 1]);
@@ -104,13 +103,12 @@ it('a group’s median is of those enrolled on the day, and enters every reading
     enrolmentId,
     enrolledDay,
     endedDay: null,
-    activeDays: daily(60, 100),
-    efforts: [[95, events]],
+    days: { activeDays: daily(60, 100), efforts: [[95, events]] },
     before: null,
   });
   const course = { start: 0, end: 120, breaks: [], feedGaps: [] };
   const members = [member(1, 0), member(2, 10), member(3, 12), member(4, 900, 101)];
-  const readings = groupReadings(members, course, 100, 101, { slipping: 40, adrift: 65 });
+  const readings = groupReadings(members, course, 100, 101, DEFAULT_MODEL);
   const silentOf = (id: number, day: number) =>
     readings.find((one) => one.enrolmentId === id && one.day === day)?.reasons.find((one) => one.factor === 'silent');
   expect(silentOf(1, 100)).toMatchObject({ value: 1 });

@@ -1,8 +1,16 @@
 import { countedBack, countedDays, isWithin, type DayRange } from './counted-days';
 import { quantile } from '../statistics/quantile';
 import { ramp } from './ramp';
-import { firstDay } from './quiet';
+import { firstDay } from './first-day';
+import type { Said, Sentence } from './sentences';
 import type { EnrolmentFacts, Factor } from './types';
+
+/** Active days of the last so many, and as usual. */
+interface Fading extends Sentence {
+  active: number;
+  of: number;
+  usual: number;
+}
 
 /** Days compared, and how many such stretches before them make the learner's own habit: six weeks. */
 const STRETCH = 14;
@@ -53,6 +61,17 @@ const round = (value: number) => Math.round(value * 10) / 10;
  */
 export const fading: Factor = {
   name: 'fading',
+  title: 'Fading',
+  notCounted: 'fading (too little history)',
+  weight: { early: 10, late: 12 },
+  needs: ['days'],
+  words: {
+    fading: ({ active, of, usual }: Fading): Said => ({
+      fact: `On ${active} of the last ${of} days`,
+      more: [`usually ${usual}`],
+      short: `on ${active} of ${of} days, usually ${usual}`,
+    }),
+  },
   assess(facts) {
     const start = firstDay(facts);
     if (countedDays(start - 1, facts.day, facts.skipped) < ENOUGH_HISTORY) return null;

@@ -1,22 +1,15 @@
 /** A group's readings, day by day. */
-import { nextBand, type BandEdges, type PreviousReading } from './bands';
+import { nextBand, type PreviousReading } from './bands';
 import { mergeRanges, type DayRange } from './counted-days';
-import { quantile } from '../statistics/quantile';
-import { groupGap, ownGaps } from './expected-gap';
-import { DEFAULT_WEIGHTS, type Weights } from './factors';
-import { readDrift } from './score';
-import { recentEfforts } from './silent';
-import type { Band, DayEfforts, Reading } from './types';
+import { readDrift, type OfGroup } from './score';
+import type { Band, EnrolmentFacts, FactsByKind, Model, Reading } from './types';
 
-/** One enrolment of the group. */
-export interface Member {
+/** One enrolment of the group, with what was read of it. */
+export interface Member extends Partial<FactsByKind> {
   enrolmentId: number;
   enrolledDay: number;
   /** First day on which the enrolment is no longer active; null while it is. */
   endedDay: number | null;
-  activeDays: readonly number[];
-  /** Talking and working events by day, ascending. */
-  efforts: DayEfforts;
   /** The last reading stored before the first day asked for. */
   before: PreviousReading | null;
 }
@@ -43,48 +36,38 @@ export function groupReadings(
   course: CourseDates,
   from: number,
   to: number,
-  edges: BandEdges,
-  weights: Weights = DEFAULT_WEIGHTS,
+  model: Model,
 ): StoredReading[] {
   const feedGaps = mergeRanges(course.feedGaps);
   const skipped = mergeRanges([...course.breaks, ...course.feedGaps]);
   const previous = new Map(members.map((member) => [member.enrolmentId, member.before]));
   const readings: StoredReading[] = [];
   for (let day = from; day <= to; day += 1) {
-    const present = members
-      .filter((m) => m.enrolledDay <= day && (m.endedDay === null || m.endedDay > day))
-      .map((member) => ({ member, activeDays: upTo(member.activeDays, day) }));
-    const group = {
-      gap: groupGap(present.map(({ activeDays }) => ownGaps(activeDays, skipped))),
-      efforts: quantile(
-        present.map(({ member }) => recentEfforts(member.efforts, day, skipped)),
-        0.5,
-      ),
-    };
-    for (const { member, activeDays } of present) {
-      const reading = readDrift(
-        {
-          day,
-          enrolledDay: member.enrolledDay,
-          courseStart: course.start,
-          courseEnd: course.end,
-          activeDays,
-          // Days after this one are passed over where they are counted.
-          efforts: member.efforts,
-          skipped,
-          feedGaps,
-        },
-        group,
-        weights,
-      );
-      const before = previous.get(member.enrolmentId) ?? null;
-      const band = reading.score === null ? null : nextBand(reading.score, before, edges);
-      previous.set(member.enrolmentId, { score: reading.score, band });
-      readings.push({ ...reading, enrolmentId: member.enrolmentId, day, band });
+    const present = members.filter((m) => m.enrolledDay <= day && (m.endedDay === null || m.endedDay > day));
+    const known = present.map(({ enrolledDay, days = NO_DAYS }): EnrolmentFacts => ({
+      day,
+      enrolledDay,
+      courseStart: course.start,
+      courseEnd: course.end,
+      activeDays: upTo(days.activeDays, day),
+      // Days after this one are passed over where they are counted.
+      efforts: days.efforts,
+      skipped,
+      feedGaps,
+    }));
+    const group: OfGroup = Object.fromEntries(model.factors.map(({ name, ofGroup }) => [name, ofGroup?.(known)]));
+    for (const [index, { enrolmentId }] of present.entries()) {
+      const reading = readDrift(known[index], group, model);
+      const before = previous.get(enrolmentId) ?? null;
+      const band = reading.score === null ? null : nextBand(reading.score, before, model.edges);
+      previous.set(enrolmentId, { score: reading.score, band });
+      readings.push({ ...reading, enrolmentId, day, band });
     }
   }
   return readings;
 }
+
+const NO_DAYS: FactsByKind['days'] = { activeDays: [], efforts: [] };
 
 function upTo(days: readonly number[], last: number): readonly number[] {
   if (days.length === 0 || days[days.length - 1] <= last) return days;

@@ -1,40 +1,13 @@
-import { countedDays, isWithin } from './counted-days';
-import { DEFAULT_WEIGHTS, FACTORS, elapsedShare, weightAt, type Weights } from './factors';
-import { firstDay } from './quiet';
-import type { Assessment, EnrolmentFacts, Factor, GroupFacts, Reading, Reason } from './types';
+import { isWithin } from './counted-days';
+import { floorOver } from './floors';
+import { elapsedShare, weightAt, weightOf } from './model';
+import type { Assessment, EnrolmentFacts, Factor, Model, Reading, Reason } from './types';
+
+/** What each factor has worked out of the group for a day, by the factor's name. */
+export type OfGroup = Readonly<Record<string, unknown>>;
 
 /** Under this share of the weight of all factors in force there is no reading. */
 const ENOUGH_WEIGHT = 0.4;
-
-/** Scores that a plain fact holds a learner at, whatever the other factors say. */
-interface Floor {
-  factor: 'never_accessed' | 'long_quiet';
-  atLeast: number;
-  days: number;
-  applies: (days: number) => boolean;
-}
-
-function floorsOf(facts: EnrolmentFacts): Floor[] {
-  const last = facts.activeDays.at(-1);
-  const days = countedDays(last ?? firstDay(facts), facts.day, facts.skipped);
-  return last === undefined
-    ? [
-        {
-          factor: 'never_accessed',
-          atLeast: 70,
-          days,
-          applies: (d) => d >= 10,
-        },
-      ]
-    : [
-        {
-          factor: 'long_quiet',
-          atLeast: 65,
-          days,
-          applies: (d) => d >= 21,
-        },
-      ];
-}
 
 /** Do all of the last 7 days that are not a break or absence lie in a feed gap? */
 function feedIsBlind(facts: EnrolmentFacts): boolean {
@@ -55,21 +28,16 @@ function feedIsBlind(facts: EnrolmentFacts): boolean {
  * No reading when the weight of the factors that could be judged is under 40 % of the
  * weight of all factors in force, or the feed was blind for the last 7 counted days.
  */
-export function readDrift(
-  facts: EnrolmentFacts,
-  group: GroupFacts,
-  weights: Weights = DEFAULT_WEIGHTS,
-  factors: readonly Factor[] = FACTORS,
-): Reading {
+export function readDrift(facts: EnrolmentFacts, group: OfGroup, model: Model): Reading {
   const p = elapsedShare(facts.day, facts.courseStart, facts.courseEnd);
   const judged: { factor: Factor; weight: number; assessment: Assessment }[] = [];
   const notCounted: Reading['notCounted'] = [];
   let total = 0;
   let available = 0;
-  for (const factor of factors) {
-    const weight = weightAt(weights, factor.name, p);
+  for (const factor of model.factors) {
+    const weight = weightAt(weightOf(model, factor), p);
     total += weight;
-    const assessment = factor.assess(facts, group);
+    const assessment = factor.assess(facts, group[factor.name]);
     if (assessment === null) notCounted.push(factor.name);
     else {
       available += weight;
@@ -86,10 +54,10 @@ export function readDrift(
     says: assessment.says,
   }));
   let score = reasons.reduce((sum, reason) => sum + reason.points, 0);
-  for (const floor of floorsOf(facts)) {
-    if (!floor.applies(floor.days) || score >= floor.atLeast) continue;
-    const { factor, days, atLeast } = floor;
-    reasons.push({ factor, value: 1, points: atLeast - score, says: { name: factor, days, atLeast } });
+  const held = floorOver(facts, score);
+  if (held) {
+    const { name, atLeast } = held.floor;
+    reasons.push({ factor: name, value: 1, points: atLeast - score, says: { name, days: held.days, atLeast } });
     score = atLeast;
   }
   reasons.sort((a, b) => b.points - a.points);

@@ -1,8 +1,23 @@
-import type { Sentence } from './sentences';
+import type { BandEdges } from './bands';
 import type { DayRange } from './counted-days';
+import type { Said, Sentence } from './sentences';
 
 /** Days with talking or working events, and how many. */
 export type DayEfforts = readonly (readonly [day: number, events: number])[];
+
+/** What a reader of facts gives of one enrolment, by the kind of fact. */
+export interface FactsByKind {
+  /** From the log, day by day. */
+  days: {
+    /** Days with at least one event in this course, ascending. */
+    activeDays: readonly number[];
+    /** Talking and working events in this course by day, ascending. */
+    efforts: DayEfforts;
+  };
+}
+
+/** A kind of fact: what one reader reads, and several factors may need. */
+export type FactKind = keyof FactsByKind;
 
 /** What is known of one enrolment at the end of reading day `day`, and nothing later. */
 export interface EnrolmentFacts {
@@ -22,16 +37,6 @@ export interface EnrolmentFacts {
   feedGaps: readonly DayRange[];
 }
 
-/** What is known of the learner's group at that day. */
-export interface GroupFacts {
-  /** Median of the learners' 75th-percentile gaps; null when none has one. */
-  gap: number | null;
-  /** Median of the learners' talking and working events over 28 counted days; null of an empty group. */
-  efforts: number | null;
-}
-
-export type FactorName = 'quiet' | 'fading' | 'sessions' | 'overdue' | 'silent' | 'grade' | 'pace';
-
 /** How bad one factor is, and why. */
 export interface Assessment {
   /** 0 (fine) to 1 (as bad as it gets). */
@@ -39,17 +44,48 @@ export interface Assessment {
   says: Sentence;
 }
 
-/** One way of drifting. Returns null when there is nothing to judge by. */
-export interface Factor {
-  name: FactorName;
-  assess(facts: EnrolmentFacts, group: GroupFacts): Assessment | null;
+/** A weight at the course's beginning and at its end; in between it goes in a straight line. */
+export interface Weight {
+  early: number;
+  late: number;
 }
 
-export type ReasonName = FactorName | 'never_accessed' | 'long_quiet';
+/**
+ * One way of drifting: all there is to know of it stands here. What it needs is read because it says so.
+ *
+ * @typeParam Group what is worked out once of the whole group for a day, such as a median
+ */
+export interface Factor<Group = unknown> {
+  /** As the database and the API name it. */
+  name: string;
+  /** What its reasons are called on a screen. */
+  title: string;
+  /** Said where there was nothing to judge by. */
+  notCounted: string;
+  /** What it weighs where nobody has set anything else. */
+  weight: Weight;
+  /** What has to be read for it. */
+  needs: readonly FactKind[];
+  /** Its sentences, by name, put into words from their numbers. */
+  words: Record<string, (sentence: never) => Said>;
+  /** What is worked out of all members at the end of a day. */
+  ofGroup?(members: readonly EnrolmentFacts[]): Group;
+  /** Null when there is nothing to judge by. */
+  assess(facts: EnrolmentFacts, group: Group): Assessment | null;
+}
+
+/** What drift is read by: every part of it may be another for a course, or for a replay of the past. */
+export interface Model {
+  factors: readonly Factor[];
+  /** By the factor's name; one that is not named has its own. */
+  weights: Readonly<Record<string, Weight>>;
+  edges: BandEdges;
+}
 
 /** A part of the score. Points of all reasons add up to the score exactly. */
 export interface Reason {
-  factor: ReasonName;
+  /** A factor's name, or a floor's. */
+  factor: string;
   value: number;
   points: number;
   says: Sentence;
@@ -59,8 +95,8 @@ export interface Reading {
   /** 0–100, or null: no reading. */
   score: number | null;
   reasons: Reason[];
-  /** Factors there was nothing to judge by. */
-  notCounted: FactorName[];
+  /** Names of the factors there was nothing to judge by. */
+  notCounted: string[];
 }
 
 /** 0 on course, 1 slipping, 2 adrift. */

@@ -32,7 +32,7 @@ export async function visitsOfLearners(
   };
   const rows = await db('visit_part as vp')
     .join('course', 'course.id', 'vp.course_id')
-    .whereIn('vp.learner_id', learnerIds as number[])
+    .whereIn('vp.learner_id', learnerIds)
     .modify(inView('vp'))
     .modify((query) => {
       if (from !== undefined) query.where('vp.visit_start', '>=', from);
@@ -128,7 +128,7 @@ export async function daysOfLearners(
   toDay: number,
 ): Promise<DayMinutes[]> {
   return db('learner_day as ld')
-    .whereIn('ld.learner_id', learnerIds as number[])
+    .whereIn('ld.learner_id', learnerIds)
     .whereBetween('ld.day', [fromDay, toDay])
     .where(courseRowInScope(db, viewer, 'ld'))
     .modify((query) => {

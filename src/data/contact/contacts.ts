@@ -1,4 +1,5 @@
 /** When people were in touch with a learner, by message or call, and what came of it. */
+import type { Knex } from 'knex';
 import type { Channel } from '@/core/contact/recipient';
 import type { CallOutcome } from '@/core/contact/call';
 import type { MessageState } from '@/core/contact/person';
@@ -92,7 +93,7 @@ export async function contactsOf(
     'staff_id',
     db.raw('NULL AS answered_at'),
   );
-  const mine = (query: typeof messages, at: string) =>
+  const mine = (query: Knex.QueryBuilder, at: string): Knex.QueryBuilder =>
     query.whereIn('learner_id', idList(db, learnerIds)).where(at, '<=', until);
   const placed = db
     .from(

@@ -1,6 +1,6 @@
 /** What somebody promised to look at again. */
 import { snapshotFor, type Outcome, type Snapshot, type StoredSnapshot } from '@/core/contact/follow-up';
-import type { Db } from '../db';
+import { countOf, type Db } from '../db';
 import { freeText, personColumns, staffName } from '../person';
 import {
   courseRowInScope,
@@ -176,12 +176,9 @@ export async function removeFollowUp(trx: Db, id: number): Promise<void> {
 
 /** How many of one's own are due or overdue: the figure on the rail. */
 export async function countDue(db: Db, viewer: Viewer, today: number): Promise<number> {
-  const [{ count }] = await db('follow_up')
-    .where('owner_id', viewer.staffId)
-    .whereNull('closed_at')
-    .where('due_day', '<=', today)
-    .count('* as count');
-  return Number(count);
+  return countOf(
+    db('follow_up').where('owner_id', viewer.staffId).whereNull('closed_at').where('due_day', '<=', today),
+  );
 }
 
 /**

@@ -1,7 +1,7 @@
 /** Messages on their way out: the outbox. */
 import type { MessageState } from '@/core/contact/person';
 import type { Channel } from '@/core/contact/recipient';
-import { writingSafely, type Db } from '../db';
+import { countOf, writingSafely, type Db } from '../db';
 import { freeText, personColumns, staffName } from '../person';
 import { learnerInLens, learnerInScope, wordsInScope, type Looking, type Viewer } from '../scope';
 
@@ -63,7 +63,7 @@ export async function outboxPage(
       .modify((q) => {
         if (state) q.where('message.state', state);
       });
-  const [{ total }] = await query().count('* as total');
+  const total = await countOf(query());
   const rows: OutboxRow[] = await query()
     .join('staff', 'staff.id', 'message.staff_id')
     .orderBy([
@@ -86,7 +86,7 @@ export async function outboxPage(
       'message.sent_at',
       db.raw(`${staffName(viewer)} AS "by"`),
     );
-  return { rows, total: Number(total) };
+  return { rows, total };
 }
 
 /** How many messages of each state there are in scope. */
@@ -126,7 +126,7 @@ export async function dueMessages(
     .where('message.state', 'queued')
     .where('message.next_try_at', '<=', real)
     .where('message.not_before', '<=', now)
-    .whereIn('message.channel', channels as Channel[])
+    .whereIn('message.channel', channels)
     .orderBy(['message.next_try_at', 'message.id'])
     .limit(limit)
     .select(

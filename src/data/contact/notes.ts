@@ -1,6 +1,6 @@
 /** Notes on learners, for oneself or for staff, with labels. Nothing of them ever goes to a learner. */
 import type { Knex } from 'knex';
-import type { Db } from '../db';
+import { countOf, maxOf, type Db } from '../db';
 import { likePattern } from '../people/learners';
 import { freeText, personColumns, staffName } from '../person';
 import { learnerInLens, learnerInScope, type Looking, type Viewer } from '../scope';
@@ -20,7 +20,7 @@ export async function listLabels(db: Db): Promise<LabelRow[]> {
 }
 
 export async function addLabel(trx: Db, name: string): Promise<void> {
-  const [{ last }] = await trx('label').max('position as last');
+  const last = await maxOf(trx('label'), 'position');
   await trx('label').insert({ name, position: (last ?? 0) + 1 });
 }
 
@@ -98,7 +98,7 @@ export async function findNotes(
           );
         }
       });
-  const [{ total }] = await query().count('* as total');
+  const total = await countOf(query());
   const rows = await query()
     .join('staff', 'staff.id', 'note.staff_id')
     .orderBy([
@@ -124,7 +124,7 @@ export async function findNotes(
     );
   return {
     rows: rows.map((row: Omit<NoteRow, 'labels'> & { labels: string }) => ({ ...row, labels: JSON.parse(row.labels) })),
-    total: Number(total),
+    total,
   };
 }
 
@@ -146,7 +146,5 @@ export async function endNote(trx: Db, staffId: number, id: number, at: number |
 }
 
 export async function labelIds(db: Db, names: readonly string[]): Promise<number[]> {
-  return db('label')
-    .whereIn('name', names as string[])
-    .pluck('id');
+  return db('label').whereIn('name', names).pluck('id');
 }

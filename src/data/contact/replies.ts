@@ -1,5 +1,5 @@
 /** What came in: answers, automatic answers, and word that a message could not be delivered. */
-import type { Db } from '../db';
+import { countOf, type Db } from '../db';
 import { freeText, personColumns } from '../person';
 import { learnerInLens, learnerInScope, wordsInScope, type Looking, type Viewer } from '../scope';
 import { isLead } from '@/core/staff/rights';
@@ -96,7 +96,7 @@ export async function repliesPage(
         if (learnerId !== undefined) q.where('reply.learner_id', learnerId);
         if (until !== undefined) q.where('reply.received_at', '<=', until);
       });
-  const [{ total }] = await query().clearSelect().count('* as total');
+  const total = await countOf(query().clearSelect());
   const rows = await query()
     .orderBy([
       { column: 'reply.received_at', order: 'desc' },
@@ -104,7 +104,7 @@ export async function repliesPage(
     ])
     .limit(limit)
     .offset(offset);
-  return { rows, total: Number(total) };
+  return { rows, total };
 }
 
 /** Answers that matched nobody and wait for a lead to say whose they are. */

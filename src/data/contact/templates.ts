@@ -1,6 +1,6 @@
 /** Message templates, kept for a course's team or for the whole programme. */
 import type { Knex } from 'knex';
-import type { Db } from '../db';
+import { maxOf, type Db } from '../db';
 import type { Viewer } from '../scope';
 import { isLead } from '@/core/staff/rights';
 
@@ -19,13 +19,8 @@ export interface TemplateRow {
 export function teamCourses(db: Db, viewer: Viewer): Knex.QueryBuilder {
   return db('course').where((any) => {
     if (viewer.all) return;
-    any.whereIn('course.id', viewer.courses as number[]);
-    any.orWhereIn(
-      'course.id',
-      db('course_group')
-        .whereIn('id', viewer.groups as number[])
-        .select('course_id'),
-    );
+    any.whereIn('course.id', viewer.courses);
+    any.orWhereIn('course.id', db('course_group').whereIn('id', viewer.groups).select('course_id'));
   });
 }
 
@@ -59,7 +54,7 @@ export async function saveTemplate(
     await trx('template').where({ id }).update(template);
     return id;
   }
-  const [{ last }] = await trx('template').max('position as last');
+  const last = await maxOf(trx('template'), 'position');
   const [row] = await trx('template')
     .insert({ ...template, position: (last ?? 0) + 1 })
     .returning('id');

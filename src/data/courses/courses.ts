@@ -84,9 +84,13 @@ export async function lensLabel(db: Db, { courseId, groupId, organisationId }: L
       .first('g.name', 'course.title');
     return labelOfGroup(group);
   }
-  if (courseId !== undefined) return (await db('course').where('id', courseId).first('title')).title;
+  if (courseId !== undefined) {
+    const [title] = await db('course').where('id', courseId).pluck('title');
+    return title;
+  }
   if (organisationId === undefined) return null;
-  return (await db('organisation').where('id', organisationId).first('name')).name;
+  const [name] = await db('organisation').where('id', organisationId).pluck('name');
+  return name;
 }
 
 function labelOfGroup({ title, name }: { title: string; name: string }): string {
@@ -122,7 +126,7 @@ export async function findLens(
       .where('course.code', first ?? '')
       .where((either) => {
         either.where(partInScope(db, viewer, 'group', 'course_group.id'));
-        if (!viewer.all) either.orWhereIn('course.id', viewer.courses as number[]);
+        if (!viewer.all) either.orWhereIn('course.id', viewer.courses);
       })
       .first('course_group.id');
     if (!group) return null;
@@ -142,7 +146,7 @@ export async function findLens(
 /** When required items fall due, by course. */
 export async function dueDates(db: Db, courseIds: readonly number[], from: number, to: number) {
   return (await db('item')
-    .whereIn('course_id', courseIds as number[])
+    .whereIn('course_id', courseIds)
     .whereBetween('due_at', [from, to])
     .orderBy('due_at')
     .select('course_id', 'due_at', 'title')) as { course_id: number; due_at: number; title: string }[];
@@ -207,7 +211,7 @@ export async function logsCompleteTo(db: Db): Promise<number | null> {
 /** The first required item to fall due in each course after an instant. */
 export async function nextDue(db: Db, courseIds: readonly number[], after: number) {
   const rows = (await db('item')
-    .whereIn('course_id', courseIds as number[])
+    .whereIn('course_id', courseIds)
     .where('due_at', '>', after)
     .groupBy('course_id')
     // With min(), SQLite gives the other columns of the row that has it.
@@ -241,7 +245,8 @@ export async function sessionTimes(db: Db, { viewer, lens }: Looking, from: numb
 
 /** The course that a group belongs to, by the group's id. */
 export async function courseOfGroup(db: Db, groupId: number): Promise<number> {
-  return (await db('course_group').where('id', groupId).first('course_id')).course_id;
+  const [courseId] = await db('course_group').where('id', groupId).pluck('course_id');
+  return courseId;
 }
 
 /** Items of a course in which the viewer sees somebody, in outline order. */

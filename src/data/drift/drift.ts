@@ -2,10 +2,12 @@
 import type { BandEdges } from '@/core/drift/bands';
 import type { CourseDates, Member, StoredReading } from '@/core/drift/readings';
 import type { Sentence } from '@/core/drift/sentences';
-import type { FactorName, Reason } from '@/core/drift/types';
+import { factsNeeded } from '@/core/drift/model';
+import type { Model, Reason } from '@/core/drift/types';
 import { dayOf } from '@/core/time/zone';
 import type { Db, RawConnection } from '../db';
 import type { DaysOfLearners } from '../access/derived';
+import { factReader } from './facts';
 import type { Group } from './stale';
 
 /** A group, and the first of the days that are read of it. */
@@ -48,44 +50,40 @@ export function courseDates(raw: RawConnection, courseId: number, zone: string):
   };
 }
 
-/**
- * The members of a group with their active days, and their last readings before `fromDay`.
- */
+interface EnrolmentRow {
+  id: number;
+  learner_id: number;
+  enrolled_day: number;
+  ended_day: number | null;
+  status: string;
+  /** The last reading before, as JSON. */
+  before: string | null;
+}
+
+/** The members of a group with the facts that a model needs, and their last readings before `fromDay`. */
 export function groupMembers(
   raw: RawConnection,
   { courseId, groupId, fromDay }: ReadingGroup,
+  model: Model,
   days: DaysOfLearners = 'learner_day',
 ): Member[] {
   const enrolments = raw
-    .prepare(
+    .prepare<object, EnrolmentRow>(
       `SELECT id, learner_id, enrolled_day, ended_day, status,
          (SELECT json_array(score, band) FROM drift_reading WHERE enrolment_id = enrolment.id AND day < @fromDay
           ORDER BY day DESC LIMIT 1) AS before
        FROM enrolment WHERE course_id = @courseId AND group_id IS @groupId ORDER BY id`,
     )
-    .all({ courseId, groupId, fromDay }) as {
-    id: number;
-    learner_id: number;
-    enrolled_day: number;
-    ended_day: number | null;
-    status: string;
-    before: string | null;
-  }[];
-  const active = raw
-    .prepare(
-      `SELECT day, worked + talked FROM ${days} WHERE learner_id = ? AND course_id = ? AND events > 0 ORDER BY day`,
-    )
-    .raw();
+    .all({ courseId, groupId, fromDay });
+  const factsOf = factReader(raw, factsNeeded(model), days);
   return enrolments.map((row) => {
     const [score, band] = row.before ? JSON.parse(row.before) : [null, null];
-    const there = active.all(row.learner_id, courseId) as [day: number, efforts: number][];
     return {
       enrolmentId: row.id,
       enrolledDay: row.enrolled_day,
       endedDay: row.status === 'active' ? null : (row.ended_day ?? row.enrolled_day),
-      activeDays: there.map(([day]) => day),
-      efforts: there.filter(([, efforts]) => efforts > 0),
       before: row.before ? { score, band } : null,
+      ...factsOf({ enrolmentId: row.id, learnerId: row.learner_id, courseId }),
     };
   });
 }
@@ -205,7 +203,7 @@ export function readingsByDay(db: Db, alias: string) {
 /** What is kept with a reading to explain it. */
 export interface Explanation {
   reasons: Reason[];
-  notCounted: FactorName[];
+  notCounted: string[];
 }
 
 /** An explanation as it was stored; nothing for no reading. */

@@ -72,7 +72,7 @@ export async function addSetAside(
 export async function endSetAside(trx: Db, staffId: number, learnerIds: readonly number[], now: number): Promise<void> {
   await trx('set_aside')
     .where('staff_id', staffId)
-    .whereIn('learner_id', learnerIds as number[])
+    .whereIn('learner_id', learnerIds)
     .whereNull('ended_at')
     .update({ ended_at: now });
 }

@@ -38,7 +38,7 @@ export async function addFeedGap(
   const [{ came }] = await db('source_hour')
     .where('source_id', row.id)
     .whereBetween('hour', [Math.floor(fromAt / HOUR), Math.ceil(toAt / HOUR) - 1])
-    .select(db.raw('total(events) AS came'));
+    .select<{ came: number }[]>(db.raw('total(events) AS came'));
   await db('feed_gap')
     .insert({ source_id: row.id, from_at: fromAt, to_at: toAt, state: 'confirmed', came, ...more })
     .onConflict(['source_id', 'from_at', 'to_at'])
@@ -50,7 +50,7 @@ export async function addFeedGap(
 export async function courseFeedGaps(db: Db, courseIds: readonly number[]) {
   return (await db('feed_gap')
     .join('source_course', 'source_course.source_id', 'feed_gap.source_id')
-    .whereIn('source_course.course_id', courseIds as number[])
+    .whereIn('source_course.course_id', courseIds)
     .where('feed_gap.state', 'confirmed')
     .orderBy('from_at')
     .select('course_id', 'from_at', 'to_at')) as { course_id: number; from_at: number; to_at: number }[];
@@ -140,8 +140,5 @@ export function sourcesWithEvents(raw: RawConnection): { id: number; name: strin
 
 /** Sources that feed some courses. */
 export async function sourcesOfCourses(db: Db, courseIds: readonly number[]): Promise<number[]> {
-  return db('source_course')
-    .whereIn('course_id', courseIds as number[])
-    .distinct('source_id')
-    .pluck('source_id');
+  return db('source_course').whereIn('course_id', courseIds).distinct('source_id').pluck('source_id');
 }

@@ -63,7 +63,7 @@ export async function addCredential(
   credential: { key: string; secret_hash: string; created_at: number; staff_id: number | null },
 ): Promise<number> {
   await db('source').insert({ name: source }).onConflict('name').ignore();
-  const { id } = await db('source').where('name', source).first('id');
+  const [id] = await db('source').where('name', source).pluck('id');
   const [row] = await db('source_credential')
     .insert({ ...credential, source_id: id })
     .returning('id');

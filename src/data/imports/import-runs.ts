@@ -1,6 +1,6 @@
 /** Imports: waiting, running, done and failed. */
 import type { FileKindName } from '@/core/imports/kinds';
-import { prepared, type Db, type RawConnection } from '../db';
+import { countOf, prepared, type Db, type RawConnection } from '../db';
 import { staffName } from '../person';
 import type { Viewer } from '../scope';
 
@@ -60,9 +60,9 @@ export async function pastRuns(
   limit: number,
   offset: number,
 ): Promise<{ rows: ImportRun[]; total: number }> {
-  const [{ total }] = await db('import_run').count('* as total');
+  const total = await countOf(db('import_run'));
   const rows = await runs(db, staffName(viewer)).orderBy('import_run.id', 'desc').limit(limit).offset(offset);
-  return { rows, total: Number(total) };
+  return { rows, total };
 }
 
 /** Every run that has not ended, oldest first, with who works on it until when. */

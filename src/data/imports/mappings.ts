@@ -2,7 +2,7 @@
 import type { ActionKind } from '@/core/access/kinds';
 import type { FileKindName } from '@/core/imports/kinds';
 import type { Mapping } from '@/core/imports/mapping';
-import type { Db, RawConnection } from '../db';
+import { countOf, type Db, type RawConnection } from '../db';
 import { openTouch } from '../access/touched';
 import { idList } from '../view';
 
@@ -51,8 +51,7 @@ export async function listActions(db: Db): Promise<ActionRow[]> {
 }
 
 export async function countUnsettledActions(db: Db): Promise<number> {
-  const [{ count }] = await db('action').where('settled', 0).count('* as count');
-  return Number(count);
+  return countOf(db('action').where('settled', 0));
 }
 
 export async function setActionKind(trx: Db, id: number, kind: ActionKind): Promise<ActionRow | null> {

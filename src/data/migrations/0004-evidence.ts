@@ -64,7 +64,7 @@ const CHANGES = [
 export async function up(db: Knex): Promise<void> {
   for (const sql of CHANGES) await db.raw(sql);
   const zone = await db('setting').where('name', 'timezone').first('value');
-  const [span] = await db('event').select(db.raw('min(at) AS first'), db.raw('max(at) AS last'));
+  const [span] = await db.from('event').select(db.raw('min(at) AS first'), db.raw('max(at) AS last'));
   if (!zone || span.first === null) return;
   const day = daySql('at', zone.value, span.first, span.last + 1);
   await db.raw(

@@ -1,6 +1,6 @@
 /** Enrolments with their own figures and reasons. */
 import type { Band } from '@/core/drift/types';
-import type { Db } from '../db';
+import { countOf, type Db } from '../db';
 import { readExplanation, type Explanation } from '../drift/drift';
 import { personColumns, staffColumn, staffName } from '../person';
 import { enrolmentInLens, enrolmentInScope, type Looking, type Viewer } from '../scope';
@@ -123,8 +123,8 @@ export async function classList(db: Db, { viewer, lens }: Looking, since: number
   const { id, name, family } = personColumns(viewer);
   const enrolled = () =>
     db('enrolment').where('enrolment.status', 'active').where(enrolmentInScope(viewer)).where(enrolmentInLens(lens));
-  const [{ size }] = await enrolled().count('* as size');
-  if (Number(size) > MOST_MEMBERS) return { members: null, size: Number(size) };
+  const size = await countOf(enrolled());
+  if (size > MOST_MEMBERS) return { members: null, size };
   const members = await enrolled()
     .join('learner', 'learner.id', 'enrolment.learner_id')
     .leftJoin('course_group', 'course_group.id', 'enrolment.group_id')

@@ -40,7 +40,7 @@ const FOUND_ITEM = [
   'item.external_id as item_id',
   'item.title as item',
   'item.kind',
-];
+] as const;
 
 export async function findItems(db: Db, viewer: Viewer, q: string, limit: number): Promise<FoundItem[]> {
   const query = db('item')
@@ -49,7 +49,10 @@ export async function findItems(db: Db, viewer: Viewer, q: string, limit: number
   for (const word of words(q)) {
     query.whereRaw(`(item.title || ' ' || item.external_id) LIKE ? ESCAPE '\\'`, [likePattern(word)]);
   }
-  return query.orderBy(['course.code', 'item.position']).limit(limit).select(FOUND_ITEM);
+  return query
+    .orderBy(['course.code', 'item.position'])
+    .limit(limit)
+    .select(...FOUND_ITEM);
 }
 
 /** An item of a course in which the viewer sees somebody, by the course's code and its own id. */
@@ -57,7 +60,9 @@ export async function findItem(db: Db, viewer: Viewer, course: string, itemId: s
   const row = await db('item')
     .join('course', 'course.id', 'item.course_id')
     .whereIn('item.course_id', seenCourses(db, viewer).select('course.id'))
-    .where({ 'course.code': course, 'item.external_id': itemId })
-    .first(FOUND_ITEM);
+    .where('course.code', course)
+    .where('item.external_id', itemId)
+    .select(...FOUND_ITEM)
+    .first();
   return row ?? null;
 }

@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import { standsFor } from '@/core/cover/stand-ins';
 import { DEFAULT_EDGES, LEAVE_MARGIN } from '@/core/drift/bands';
 import type { Band } from '@/core/drift/types';
-import type { Db } from '../db';
+import { countOf, type Db } from '../db';
 import { combinedBand, combinedScore, readingsByDay } from '../drift/drift';
 import { personColumns } from '../person';
 import { learnerInScope, type Viewer } from '../scope';
@@ -226,8 +226,7 @@ export interface ListPage {
 
 /** How many learners in view match. */
 export async function countLearners(db: Db, view: View, filter: LearnerFilter): Promise<number> {
-  const [{ total }] = await matching(db, view, filter, []).count('* as total');
-  return Number(total);
+  return countOf(matching(db, view, filter, []));
 }
 
 /** One page of the learners in view, and how many there are in all. */

@@ -1,5 +1,6 @@
 /** Two records of one person made one, so that it can be undone: every row that moves is noted. */
 import type { Db } from '../db';
+import type { RowOf } from '../tables';
 import { learnerInScope, wholeLearnerInScope, type Viewer } from '../scope';
 import { touching } from '../access/touched';
 
@@ -27,12 +28,15 @@ const MOVED_UNLESS: Record<string, { id: string; same: string }> = {
   },
 };
 
-type Row = Record<string, string | number | null>;
+/** What a learner's record takes from the one that goes, where it has nothing itself. */
+const FILLED = ['email', 'phone', 'organisation_id', 'preferred_channel', 'timezone'] as const;
+type Filled = Pick<RowOf<'learner'>, (typeof FILLED)[number]>;
+type Enrolment = Pick<RowOf<'enrolment'>, 'id' | 'status' | 'enrolled_day' | 'ended_day' | 'group_id'>;
 
 /** What a merge changed beside moving rows: the values before. */
 interface MergeRecord {
-  kept: Row;
-  enrolments: (Row & { id: number })[];
+  kept: Filled;
+  enrolments: Enrolment[];
   /** Records that had been merged into the one that goes. */
   earlier: number[];
 }
@@ -40,7 +44,7 @@ interface MergeRecord {
 /** Both records, when the viewer sees everything of each; else null, as if one did not exist. */
 export async function wholeRecords(db: Db, viewer: Viewer, ids: readonly [number, number]): Promise<boolean> {
   const rows = await db('learner')
-    .whereIn('learner.id', ids as unknown as number[])
+    .whereIn('learner.id', ids)
     .whereNull('merged_into')
     .where(learnerInScope(db, viewer))
     .where(wholeLearnerInScope(viewer))
@@ -88,10 +92,10 @@ export async function mergeRecords(
     await move(trx, mergeId, table, id, kept, gone, same);
 
   // What is left of the enrolments are those in courses that both records are in.
-  const left: Row[] = await trx('enrolment').where('learner_id', gone);
+  const left = await trx('enrolment').where('learner_id', gone);
   const enrolments: MergeRecord['enrolments'] = [];
   for (const own of left) {
-    const other = await trx('enrolment').where({ learner_id: kept, course_id: own.course_id }).first();
+    const [other] = await trx('enrolment').where({ learner_id: kept, course_id: own.course_id });
     for (const row of [own, other]) {
       const { id, status, enrolled_day, ended_day, group_id } = row;
       enrolments.push({ id, status, enrolled_day, ended_day, group_id });
@@ -102,14 +106,18 @@ export async function mergeRecords(
       .update({
         status: active ? 'active' : other.status,
         ended_day: active ? null : other.ended_day,
-        enrolled_day: Math.min(own.enrolled_day as number, other.enrolled_day),
+        enrolled_day: Math.min(own.enrolled_day, other.enrolled_day),
         group_id: other.group_id ?? own.group_id,
       });
-    await trx('enrolment').where('id', own.id!).update({ status: 'merged' });
+    await trx('enrolment').where('id', own.id).update({ status: 'merged' });
   }
-  const columns = ['email', 'phone', 'organisation_id', 'preferred_channel', 'timezone'];
-  const [before, from] = await Promise.all([kept, gone].map((id) => trx('learner').where({ id }).first(columns)));
-  const filled = Object.fromEntries(columns.map((name) => [name, before[name] ?? from[name]]));
+  const [before] = await trx('learner')
+    .where('id', kept)
+    .select(...FILLED);
+  const [from] = await trx('learner')
+    .where('id', gone)
+    .select(...FILLED);
+  const filled: Partial<Filled> = Object.fromEntries(FILLED.map((name) => [name, before[name] ?? from[name]]));
   await trx('learner').where('id', kept).update(filled);
   const earlier: number[] = await trx('learner').where('merged_into', gone).pluck('id');
   await trx('learner')
@@ -138,8 +146,8 @@ export async function lastMerge(
 
 /** Takes a merge apart again: what was moved goes back, what came since stays with the kept record. */
 export async function undoMerge(trx: Db, mergeId: number, at: number): Promise<void> {
-  const { kept_id: kept, gone_id: gone, record } = await trx('merge').where('id', mergeId).first();
-  const { kept: before, enrolments, earlier } = JSON.parse(record) as MergeRecord;
+  const [{ kept_id: kept, gone_id: gone, record }] = await trx('merge').where('id', mergeId);
+  const { kept: before, enrolments, earlier }: MergeRecord = JSON.parse(record);
   await touch(trx, [kept, gone]);
   const tables = [
     ...MOVED.map((table) => [table, 'id']),

@@ -62,9 +62,7 @@ function enrolments(db: Db) {
 
 /** Those of the enrolments that the viewer may see. */
 export async function enrolmentsById(db: Db, viewer: Viewer, ids: readonly number[]): Promise<StoredEnrolment[]> {
-  return enrolments(db)
-    .whereIn('enrolment.id', ids as number[])
-    .where(enrolmentInScope(viewer));
+  return enrolments(db).whereIn('enrolment.id', ids).where(enrolmentInScope(viewer));
 }
 
 export async function findEnrolment(db: Db, learnerId: number, courseId: number): Promise<StoredEnrolment | null> {
@@ -172,5 +170,5 @@ export async function missingFromLastFile(db: Db, viewer: Viewer): Promise<Missi
       'enrolment.enrolled_day',
       db.raw('enrolment.seen_run IS NULL AS by_hand'),
     );
-  return { file: { name: last.file_name, at: last.finished_at }, rows };
+  return { file: { name: last.file_name, at: last.finished_at! }, rows };
 }

@@ -1,5 +1,5 @@
 /** Questions of has / has not that are asked again each day. */
-import type { Db } from '../db';
+import { countOf, type Db } from '../db';
 
 export interface SavedCheck {
   id: number;
@@ -65,12 +65,9 @@ export async function noteAnswer(
 
 /** How many of somebody's checks have passed their number since they last looked. */
 export async function countUnseen(db: Db, staffId: number): Promise<number> {
-  const [{ count }] = await db('saved_check')
-    .where('staff_id', staffId)
-    .whereNotNull('passed_at')
-    .whereRaw('ifnull(seen_at, 0) < passed_at')
-    .count('* as count');
-  return Number(count);
+  return countOf(
+    db('saved_check').where('staff_id', staffId).whereNotNull('passed_at').whereRaw('ifnull(seen_at, 0) < passed_at'),
+  );
 }
 
 export async function markSeen(db: Db, staffId: number, now: number): Promise<void> {

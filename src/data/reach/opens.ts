@@ -82,6 +82,6 @@ export async function opensOfLearners(
 export async function courseSpan(db: Db, courseId: number): Promise<Days | null> {
   const [row] = await db('course_day')
     .where('course_id', courseId)
-    .select(db.raw('min(day) AS first'), db.raw('max(day) AS last'));
+    .select<(Days | { first: null; last: null })[]>(db.raw('min(day) AS first'), db.raw('max(day) AS last'));
   return row.first === null ? null : row;
 }

@@ -1,6 +1,6 @@
 /** Staff as a lead manages them: roles, scopes and who may still sign in. */
 import type { ScopeKind, StaffRole } from '@/core/staff/roles';
-import type { Db } from '../db';
+import { countOf, type Db } from '../db';
 import { personColumns, staffColumn, staffName } from '../person';
 import type { Viewer } from '../scope';
 
@@ -25,12 +25,15 @@ export interface ScopeRow {
   target: string;
 }
 
+/** As it is read: without scopes, and yes and no as numbers. */
+type StoredStaff = Omit<StaffRow, 'scopes' | 'signs_in'> & { signs_in: 0 | 1 };
+
 /** Every member of staff with their scopes, those who have left last. */
 export async function listStaff(db: Db, viewer: Viewer): Promise<StaffRow[]> {
   const covered = viewer.cover !== null;
   const staff = await db('staff')
     .orderByRaw('ended_at IS NOT NULL, family_name COLLATE NOCASE, given_name COLLATE NOCASE, id')
-    .select(
+    .select<StoredStaff[]>(
       'id',
       db.raw(`${staffColumn(viewer, 'external_id')} AS staff_id`),
       db.raw(`${staffName(viewer)} AS name`),
@@ -98,11 +101,11 @@ export async function removeScope(trx: Db, staffId: number, scopeId: number): Pr
 
 /** How many people lead the programme and can sign in. */
 export async function countLeads(db: Db): Promise<number> {
-  const [{ count }] = await db('staff')
-    .where('role', 'lead')
-    .whereNotNull('password_hash')
-    .whereNull('ended_at')
-    .whereExists(db('staff_scope').whereRaw('staff_scope.staff_id = staff.id').where('kind', 'all'))
-    .count('* as count');
-  return Number(count);
+  return countOf(
+    db('staff')
+      .where('role', 'lead')
+      .whereNotNull('password_hash')
+      .whereNull('ended_at')
+      .whereExists(db('staff_scope').whereRaw('staff_scope.staff_id = staff.id').where('kind', 'all')),
+  );
 }

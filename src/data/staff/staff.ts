@@ -51,8 +51,8 @@ export async function addScope(db: Db, staffId: number, kind: ScopeKind, targetI
 /** The viewer a member of staff is, with all their scopes; with names covered when asked for. */
 export async function viewerOf(db: Db, staff: StaffAccount, covered = false): Promise<Viewer> {
   const scopes = await db('staff_scope').where({ staff_id: staff.id });
-  const ids = (kind: ScopeKind, column: string): number[] =>
-    scopes.filter((scope) => scope.kind === kind).map((scope) => scope[column]);
+  const ids = (kind: ScopeKind, column: `${Exclude<ScopeKind, 'all'>}_id`): number[] =>
+    scopes.filter((scope) => scope.kind === kind).flatMap((scope) => scope[column] ?? []);
   return {
     staffId: staff.id,
     role: staff.role,

@@ -350,9 +350,9 @@ describe('what drift said when a follow-up was made', () => {
     const whole = await openView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
     const l1 = (await findLearner(runtime.db, whole.viewer, 'L1'))!;
     const [id] = await promise(runtime, whole, [l1], { due: '2026-12-01', reason: 'ask' });
-    const stored = JSON.parse((await runtime.db('follow_up').where({ id }).first()).snapshot);
+    const stored = JSON.parse((await runtime.db('follow_up').where({ id }).first())!.snapshot);
     expect(stored.courses.map((one: { says: string[] }) => one.says.length > 0)).toEqual([true, true]);
-    const dry = await runtime.db('course').where('code', 'DRY').first('id');
+    const [dry] = await runtime.db('course').where('code', 'DRY').select('id');
     const own = stored.courses.find((one: { courseId: number }) => one.courseId === dry.id);
     const seenBy = async (email: string) => {
       const view = await openView(runtime, await viewerByEmail(runtime, email));

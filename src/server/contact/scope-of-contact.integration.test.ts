@@ -49,7 +49,7 @@ beforeAll(async () => {
   for (const id of ['L1', 'L2', 'L3']) {
     const draft = await startDraft(runtime, view, [ids[id]]);
     await sendDraft(runtime, view, draft, { subject: `To ${id}`, body: 'Hello' }, [ids[id]]);
-    const { message_id } = await runtime.db('message').where('draft_id', draft).first();
+    const [{ message_id }] = await runtime.db('message').where('draft_id', draft);
     const mail = `From: ${id}@learner.example\r\nMessage-ID: <${id}@x>\r\nIn-Reply-To: <${message_id}>\r\n\r\nfrom ${id}\r\n`;
     await takeMail(runtime, Buffer.from(mail));
   }
@@ -118,7 +118,7 @@ describe.each(ROLES)('$email', ({ email, sees, staff }) => {
       await expect(changeLearner(runtime, view.viewer, ids[id], { phone: '1' })).rejects.toThrow();
       const claim = await checkClaim(runtime, view, ids[id], { from: '2026-11-01', to: '2026-11-24' });
       expect([claim.visits, claim.items, claim.handIns]).toEqual([[], [], []]);
-      const followUp = await runtime.db('follow_up').where('learner_id', ids[id]).first();
+      const [followUp] = await runtime.db('follow_up').where('learner_id', ids[id]);
       await expect(closeFollowUp(runtime, view.viewer, followUp.id, { outcome: 'agreed' })).rejects.toThrow('No such');
       await expect(moveFollowUp(runtime, view.viewer, followUp.id, { due: '2026-12-01' })).rejects.toThrow('No such');
     }
@@ -148,11 +148,11 @@ describe('a partner’s contact', () => {
   it('keeps promises, calls and messages of their own, and touches nobody else’s', async () => {
     const view = await open('norrick@partner.example');
     const { viewer } = view;
-    const theirs = await runtime.db('follow_up').where('learner_id', ids.L1).first();
+    const [theirs] = await runtime.db('follow_up').where('learner_id', ids.L1);
     await expect(closeFollowUp(runtime, viewer, theirs.id, { outcome: 'agreed' })).rejects.toThrow('No such');
     await expect(moveFollowUp(runtime, viewer, theirs.id, { due: '2026-12-01' })).rejects.toThrow('No such');
     await expect(handOver(runtime, viewer, theirs.id, viewer.staffId)).rejects.toThrow('No such');
-    const message = await runtime.db('message').where('learner_id', ids.L1).first();
+    const [message] = await runtime.db('message').where('learner_id', ids.L1);
     await runtime.db('message').where('id', message.id).update({ state: 'unsure' });
     await expect(settleMessage(runtime, view, message.id, 'again')).rejects.toThrow('No such');
     await runtime.db('message').where('id', message.id).update({ state: message.state });

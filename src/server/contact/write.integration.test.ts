@@ -161,10 +161,10 @@ describe('the outbox', () => {
     inbox = await openInbox(port);
     runtime.passTime(10_000_000);
     expect(await sendDue(runtime, mailer())).toBe(0);
-    await settleMessage(runtime, view, (await message()).id, 'again');
+    await settleMessage(runtime, view, (await message())!.id, 'again');
     await sendDue(runtime, mailer());
     expect(inbox.mails).toHaveLength(1);
-    await expect(settleMessage(runtime, view, (await message()).id, 'again')).rejects.toThrow('No such message');
+    await expect(settleMessage(runtime, view, (await message())!.id, 'again')).rejects.toThrow('No such message');
   });
 
   it('after a crash leaves what was being handed over to a person', async () => {

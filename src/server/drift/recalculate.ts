@@ -3,7 +3,6 @@
  * stored, in bounded steps, and then put in its place in one transaction.
  */
 import { setTimeout as pause } from 'node:timers/promises';
-import { DEFAULT_EDGES } from '@/core/drift/bands';
 import { groupReadings } from '@/core/drift/readings';
 import { dayOf } from '@/core/time/zone';
 import { readingRaw, writingRaw, type RawConnection } from '@/data/db';
@@ -29,6 +28,7 @@ import {
   storeStagedReadings,
   type ReadingGroup,
 } from '@/data/drift/drift';
+import { readModel } from '@/data/drift/model';
 import { runningImports } from '@/data/imports/import-runs';
 import { actionToDerive, learnersOfAction, touchForAction } from '@/data/imports/mappings';
 import { readNumber, writeNumber } from '@/data/settings';
@@ -240,14 +240,18 @@ export async function readAllPast(runtime: Parts): Promise<void> {
   while (await readPast(runtime));
 }
 
-/** A group's readings from its `fromDay` to a day, from what is stored now or from what is on the stage. */
+/**
+ * A group's readings from its `fromDay` to a day, from what is stored now or from what is on the stage.
+ * @param model the programme's, or another for a replay
+ */
 export function readGroup(
   raw: RawConnection,
   group: ReadingGroup,
   toDay: number,
   zone: string,
   days: DaysOfLearners = 'learner_day',
+  model = readModel(raw),
 ) {
   const dates = courseDates(raw, group.courseId, zone);
-  return groupReadings(groupMembers(raw, group, days), dates, group.fromDay, toDay, DEFAULT_EDGES);
+  return groupReadings(groupMembers(raw, group, model, days), dates, group.fromDay, toDay, model);
 }

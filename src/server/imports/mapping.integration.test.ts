@@ -100,7 +100,7 @@ describe('action words', () => {
     await bringIn(runtime, 'access-log', logOf(LINES));
     const [glimpsed] = await listActions(runtime.db);
     expect(glimpsed.events).toBe(2);
-    const opens = async () => (await runtime.db('item_day').sum('opens as n'))[0].n;
+    const opens = async () => (await runtime.db('item_day').sum({ n: 'opens' }).first())!.n;
     expect(await opens()).toBe(1);
     await settleAction(runtime, lead, glimpsed.id, { kind: 'looked' });
     expect((await listActions(runtime.db)).find((one) => one.word === 'glimpsed')).toMatchObject({

@@ -71,7 +71,7 @@ beforeEach(async () => {
   });
   const draft = await startDraft(runtime, view, [learner]);
   await sendDraft(runtime, view, draft, { subject: 'Secret {{given_name}}', body: 'Hello {{given_name}}' }, [learner]);
-  const { message_id } = await runtime.db('message').first();
+  const [{ message_id }] = await runtime.db('message');
   await takeMail(
     runtime,
     Buffer.from(`From: l1@learner.example\r\nMessage-ID: <a@x>\r\nIn-Reply-To: <${message_id}>\r\n\r\nSecret\r\n`),

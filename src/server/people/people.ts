@@ -8,7 +8,7 @@ import { daysQuiet } from '@/core/access/last-access';
 import type { WakeData } from '@/core/access/wake';
 import { mergeRanges, isWithin } from '@/core/drift/counted-days';
 import { wholePoints } from '@/core/drift/score';
-import { NOT_COUNTED_WORDS, REASON_WORDS } from '@/core/drift/words';
+import { reasonTitle, sayNotCounted } from '@/core/drift/model';
 import { dayOf, startOfDay, weekday } from '@/core/time/zone';
 import { sayDaysAgo } from '@/core/time/words';
 import { dueDates, sayGroup } from '@/data/courses/courses';
@@ -133,12 +133,12 @@ function showEnrolment(row: EnrolmentRow, now: number, zone: string): EnrolmentS
     band: row.band,
     change: row.score === null || row.week_ago === null ? null : Math.round(row.score) - Math.round(row.week_ago),
     reasons: reasons.map((reason, index) => ({
-      title: REASON_WORDS[reason.factor],
+      title: reasonTitle(reason.factor),
       says: reason.says,
       whole: sayWhole(reason.says),
       points: points[index],
     })),
-    notCounted: notCounted.map((factor) => NOT_COUNTED_WORDS[factor]),
+    notCounted: notCounted.map(sayNotCounted),
   };
 }
 

@@ -2,7 +2,7 @@
 import type { ActionKind } from '@/core/access/kinds';
 import { dayOf, startOfDay } from '@/core/time/zone';
 import { daySql } from '@/data/day-sql';
-import type { Db } from '@/data/db';
+import { countOf, type Db } from '@/data/db';
 import { eventsOfActions } from '@/data/imports/mappings';
 import { courseRowInScope, enrolmentInLens, enrolmentInScope, type Looking } from '@/data/scope';
 import { coursesInLog } from './names';
@@ -58,11 +58,9 @@ async function countOnWay(db: Db, { looking, filter, zone }: CountRequest, way: 
 /** Counts between two instants, by time: for the broken days at a period's ends. */
 async function countBetween(db: Db, { looking, filter }: CountRequest, from: number, to: number): Promise<number> {
   const index = looking.lens.courseId === undefined ? 'event_at' : 'event_course';
-  const [{ events }] = await db
-    .from(db.raw(`event INDEXED BY ${index}`))
-    .modify(eventMatches(db, looking, { ...filter, from, to }))
-    .count('* as events');
-  return Number(events);
+  return countOf(
+    db.from(db.raw(`event INDEXED BY ${index}`)).modify(eventMatches(db, looking, { ...filter, from, to })),
+  );
 }
 
 interface WholeDays {
@@ -102,8 +100,8 @@ async function countCourses(db: Db, request: CountRequest): Promise<DayCount[]> 
     .where('events', '>', 0)
     .modify((query) => {
       if (looking.lens.courseId !== undefined) query.where('course_id', looking.lens.courseId);
-      if (!looking.viewer.all) query.whereIn('course_id', looking.viewer.courses as number[]);
-      if (filter.actionIds) query.whereIn('action_id', filter.actionIds as number[]);
+      if (!looking.viewer.all) query.whereIn('course_id', looking.viewer.courses);
+      if (filter.actionIds) query.whereIn('action_id', filter.actionIds);
       if (filter.staff !== 'yes') query.where('staff', filter.staff === 'only' ? 1 : 0);
     })
     .groupBy('day')

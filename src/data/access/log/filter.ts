@@ -51,9 +51,7 @@ export function eventMatches(
       query.where((either) => {
         either.where((own) => own.whereNotNull('event.learner_id').where(courseRowInScope(db, viewer, 'event')));
         if (filter.staff !== 'no') {
-          either.orWhere((staff) =>
-            staff.whereNull('event.learner_id').whereIn('event.course_id', viewer.courses as number[]),
-          );
+          either.orWhere((staff) => staff.whereNull('event.learner_id').whereIn('event.course_id', viewer.courses));
         }
       });
     }

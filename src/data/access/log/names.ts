@@ -27,7 +27,7 @@ export interface LogItem {
 export async function itemsOfLog(db: Db, courseIds: readonly number[], externalId: string): Promise<LogItem[]> {
   return db('item')
     .where('external_id', externalId)
-    .whereIn('course_id', courseIds as number[])
+    .whereIn('course_id', courseIds)
     .select('id', 'course_id', 'title', 'opens_at', 'changed_at');
 }
 
@@ -37,9 +37,9 @@ export async function unitItems(db: Db, courseIds: readonly number[], title: str
     db('item')
       .join('unit', 'unit.id', 'item.unit_id')
       .where('unit.title', title)
-      .whereIn('unit.course_id', courseIds as number[])
+      .whereIn('unit.course_id', courseIds)
       // The same once more, for the index of items by course.
-      .whereIn('item.course_id', courseIds as number[])
+      .whereIn('item.course_id', courseIds)
       .orderBy('item.position')
       .pluck('item.id')
   );
@@ -47,10 +47,7 @@ export async function unitItems(db: Db, courseIds: readonly number[], title: str
 
 /** Units of some courses, in outline order. */
 export async function unitsOf(db: Db, courseIds: readonly number[]): Promise<{ course_id: number; title: string }[]> {
-  return db('unit')
-    .whereIn('course_id', courseIds as number[])
-    .orderBy(['course_id', 'position'])
-    .select('course_id', 'title');
+  return db('unit').whereIn('course_id', courseIds).orderBy(['course_id', 'position']).select('course_id', 'title');
 }
 
 /** Items of a unit, of a sort, or both, in some courses. */
@@ -61,7 +58,7 @@ export async function itemsOfSort(
 ): Promise<LogItem[]> {
   return db('item')
     .leftJoin('unit', 'unit.id', 'item.unit_id')
-    .whereIn('item.course_id', courseIds as number[])
+    .whereIn('item.course_id', courseIds)
     .modify((query) => {
       if (unit !== undefined) query.where('unit.title', unit);
       if (kind !== undefined) query.where('item.kind', kind);

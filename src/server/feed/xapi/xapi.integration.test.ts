@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { countOf } from '@/data/db';
 import { GET as about } from '@/app/xapi/about/route';
 import { GET, POST, PUT } from '@/app/xapi/statements/route';
 import type { JsonObject } from '@/core/feed/xapi/values';
@@ -138,7 +139,7 @@ describe('statements', () => {
 
   it('are refused whole when one of a batch is broken, at odds with a stored one, or there twice', async () => {
     const before = (await events()).length;
-    const stored = async () => Number((await runtime.db('statement').count('* as n'))[0].n);
+    const stored = () => countOf(runtime.db('statement'));
     const count = await stored();
     const batch = Array.from({ length: 500 }, () => statement('l1', 'D1'));
     batch[317] = { ...batch[317], verb: { id: 'no verb' } };
@@ -273,7 +274,7 @@ describe('statements', () => {
       '2026-11-24T09:12:00.000Z',
       '2026-11-24T09:10:00.000Z',
     ]);
-    expect((await runtime.db('source').where('name', 'campus').first()).ahead_ms).toBe(110 * 60_000);
+    expect((await runtime.db('source').where('name', 'campus').first())!.ahead_ms).toBe(110 * 60_000);
   });
 
   it('are declared void by another, and their event leaves the log', async () => {

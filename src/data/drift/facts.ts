@@ -1,0 +1,41 @@
+/** What drift is read from: one reader for each kind of fact, asked for what the model's factors need. */
+import type { FactKind, FactsByKind } from '@/core/drift/types';
+import type { DaysOfLearners } from '../access/derived';
+import type { RawConnection } from '../db';
+
+/** An enrolment of the group that is read. */
+export interface EnrolmentKey {
+  enrolmentId: number;
+  learnerId: number;
+  courseId: number;
+}
+
+/** Reads one kind of fact of the group's enrolments. `days` is where their days stand: stored, or on the stage. */
+type FactReader<K extends FactKind> = (
+  raw: RawConnection,
+  days: DaysOfLearners,
+) => (enrolment: EnrolmentKey) => FactsByKind[K];
+
+const READERS: { [K in FactKind]: FactReader<K> } = {
+  days: (raw, days) => {
+    const there = raw
+      .prepare<[number, number], [day: number, efforts: number]>(
+        `SELECT day, worked + talked FROM ${days} WHERE learner_id = ? AND course_id = ? AND events > 0 ORDER BY day`,
+      )
+      .raw();
+    return ({ learnerId, courseId }) => {
+      const rows = there.all(learnerId, courseId);
+      return { activeDays: rows.map(([day]) => day), efforts: rows.filter(([, efforts]) => efforts > 0) };
+    };
+  },
+};
+
+/** A reader of all that is needed: gives the facts of one enrolment, by their kind. */
+export function factReader(
+  raw: RawConnection,
+  kinds: readonly FactKind[],
+  days: DaysOfLearners,
+): (enrolment: EnrolmentKey) => Partial<FactsByKind> {
+  const readers = kinds.map((kind) => [kind, READERS[kind](raw, days)] as const);
+  return (enrolment) => Object.fromEntries(readers.map(([kind, read]) => [kind, read(enrolment)]));
+}
