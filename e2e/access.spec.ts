@@ -99,7 +99,7 @@ test.describe('each role', () => {
 });
 
 const LOG_ROUTES = [
-  '/access-log/rows',
+  '/lists/access-log/rows',
   '/access-log/export',
   '/access-log/progress?export=x',
   '/courses/now/stream',

@@ -16,7 +16,7 @@ test('answers say what they are: HEAD, unknown addresses, broken percent signs, 
     '/watch/names',
     '/lists/learners/rows',
     '/lists/learners/export?format=csv',
-    '/access-log/rows',
+    '/lists/access-log/rows',
     '/find?q=a',
   ]) {
     expect([path, (await request.get(base + path)).headers()['cache-control']]).toEqual([path, 'private, no-store']);

@@ -45,11 +45,6 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: (_, foreign) => `/access-log?learner=${foreign}`, status: 200 },
     { url: (_, __, part) => `/access-log?in=${part}`, status: 404 },
   ],
-  '/access-log/rows': [
-    { url: () => '/access-log/rows', status: 200 },
-    { url: (_, foreign) => `/access-log/rows?learner=${foreign}`, status: 404 },
-    { url: () => '/access-log/rows?cursor=nonsense', status: 422 },
-  ],
   '/access-log/export': [
     { url: () => '/access-log/export?format=csv&period=7-days', status: 200 },
     { url: () => '/access-log/export?format=jsonl&period=today', status: 200 },
@@ -68,10 +63,7 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/courses/reach', status: 200 },
     { url: (_, __, part) => `/courses/reach?in=${part}`, status: 404 },
   ],
-  '/courses/reach/opens': [
-    { url: () => '/courses/reach/opens?course=HAT&format=csv', status: 200 },
-    { url: () => '/courses/reach/opens?course=HAT&format=csv&of=items', status: 200 },
-  ],
+  '/courses/reach/opens': [{ url: () => '/courses/reach/opens?course=HAT&format=csv', status: 200 }],
   '/courses/has': [
     { url: () => '/courses/has?course=HAT&kind=looked&period=7-days', status: 200 },
     { url: (_, __, part) => `/courses/has?kind=looked&in=${part}`, status: 404 },
@@ -96,13 +88,25 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: (_, __, part) => `/lists/learners/call-sheet?in=${part}`, status: 404 },
   ],
   '/lists/parts': [{ url: () => '/lists/parts', status: 200 }],
-  '/lists/learners/rows': [
+  '/lists/[list]/rows': [
     { url: () => '/lists/learners/rows', status: 200 },
     { url: (_, foreign) => `/lists/learners/rows?q=${foreign}&status=all`, status: 200 },
+    { url: () => '/lists/access-log/rows', status: 200 },
+    { url: (_, foreign) => `/lists/access-log/rows?learner=${foreign}`, status: 404 },
+    { url: () => '/lists/access-log/rows?cursor=nonsense', status: 422 },
+    { url: () => '/lists/messages/rows', status: 200 },
+    { url: () => '/lists/notes/rows', status: 200 },
+    { url: () => '/lists/constructor/rows', status: 404 },
   ],
-  '/lists/learners/export': [
+  '/lists/[list]/export': [
     { url: () => '/lists/learners/export?format=csv&status=all', status: 200 },
     { url: (_, foreign) => `/lists/learners/export?q=${foreign}`, status: 200 },
+    { url: () => '/lists/reach/export?course=HAT&sort=-opens', status: 200 },
+    { url: () => '/lists/messages/export', status: 200 },
+    { url: () => '/lists/notes/export?format=xlsx', status: 200 },
+    { url: () => '/lists/access-log/export?period=today', status: 200 },
+    { url: (_, __, part) => `/lists/notes/export?in=${part}`, status: 404 },
+    { url: () => '/lists/nothing/export', status: 404 },
   ],
   '/learners/[learnerId]/conversation': [
     { url: (own) => `/learners/${own}/conversation`, status: 200 },
@@ -164,6 +168,8 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: (_, foreign) => `/api/v1/visits?learner=${foreign}`, status: 404 },
   ],
   '/api/v1/replies': [{ url: () => '/api/v1/replies', status: 405 }],
+  '/api/v1/messages': [{ url: () => '/api/v1/messages', status: 200 }],
+  '/api/v1/notes': [{ url: () => '/api/v1/notes', status: 200 }],
   '/api/v1/learners': [
     { url: () => '/api/v1/learners?limit=1000&status=all', status: 200 },
     { url: (_, foreign) => `/api/v1/learners?q=${foreign}`, status: 200 },

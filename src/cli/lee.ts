@@ -11,13 +11,13 @@ import { sayWorkingHours } from '@/core/access/when';
 import { sayCount } from '@/core/time/words';
 import { BUSY, isGivenUp, readingRaw } from '@/data/db';
 import { findRun } from '@/data/imports/import-runs';
-import { openLog } from '@/server/access/access-log';
 import { addAccount } from '@/server/staff/accounts';
 import { enterBreak, setWorkingHours } from '@/server/courses/calendar';
 import { checkAll } from '@/server/check';
-import { EXPORT_VIEWS, exportView, type ExportFormat } from '@/server/request/exports';
+import { LISTS } from '@/server/lists';
+import type { ExportFormat } from '@/server/request/exports';
+import { listFile } from '@/server/request/list';
 import { nameGap } from '@/server/feed/feed';
-import { exportLog } from '@/server/access/log-export';
 import { receiveFile, workOnNext } from '@/server/imports/queue';
 import { makeOwner } from '@/server/owner';
 import { InvalidInput, NotFound } from '@/server/request/input';
@@ -95,21 +95,15 @@ program
 program
   .command('export')
   .description('write a list to standard output')
-  .argument('<view>', [...EXPORT_VIEWS, 'access-log'].join(', '))
+  .argument('<view>', LISTS.map(({ name }) => name).join(', '))
   .addOption(new Option('--format <format>').choices(['csv', 'xlsx', 'json']).default('csv'))
   .action(
     withRuntime(async (runtime, view: string, options: { format: ExportFormat }) => {
-      if (view === 'access-log') {
-        const open = await openLog(runtime, SYSTEM_VIEWER, { staff: 'yes' });
-        const { body } = await exportLog(runtime, open, options.format === 'json' ? 'jsonl' : options.format);
-        await pipeline(body, process.stdout, { end: false });
-        return;
-      }
-      if (!EXPORT_VIEWS.includes(view as never))
-        throw new CommandFault(`There is no view ${view}. There are: ${[...EXPORT_VIEWS, 'access-log'].join(', ')}.`);
-      await pipeline(await exportView(runtime, SYSTEM_VIEWER, view as never, options.format), process.stdout, {
-        end: false,
-      });
+      const list = LISTS.find(({ name }) => name === view);
+      if (!list)
+        throw new CommandFault(`There is no view ${view}. There are: ${LISTS.map(({ name }) => name).join(', ')}.`);
+      const file = await listFile(list, { runtime, viewer: SYSTEM_VIEWER }, { staff: 'yes' }, options.format);
+      await pipeline(file, process.stdout, { end: false });
     }),
   );
 

@@ -6,7 +6,7 @@
  */
 import type { ActionKind } from '@/core/access/kinds';
 import type { Outcome } from '@/core/contact/follow-up';
-import type { MessageState } from '@/core/contact/person';
+import type { MessageState } from '@/core/contact/message-state';
 import type { Channel, ChannelChoice } from '@/core/contact/recipient';
 import type { ItemKind } from '@/core/courses/item-kinds';
 import type { Band } from '@/core/drift/types';

@@ -3,7 +3,8 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { TIMELINE_KINDS } from '@/core/contact/timeline';
 import { readingRaw, type RawConnection } from '@/data/db';
 import { findFollowUps } from '@/data/contact/follow-ups';
-import { findLearner, LEARNER_SORTS } from '@/data/people/learners';
+import { LEARNER_COLUMNS } from '@/data/people/learner-columns';
+import { findLearner } from '@/data/people/learners';
 import { outboxCounts, outboxPage } from '@/data/contact/messages';
 import { findNotes } from '@/data/contact/notes';
 import type { Viewer } from '@/data/scope';
@@ -13,11 +14,12 @@ import { everythingOf } from './access/everything';
 import { find } from './people/find';
 import { openFollowUps } from './contact/follow-ups';
 import { hasAndHasNot } from './reach/has';
-import { learnerDetail, learnerList } from './people/learner-list';
+import { learnerDetail } from './people/learner-detail';
+import { learnerList } from './people/learner-list';
 import { learnerExtras, learnerPage, visitEvents } from './people/learner-page';
 import { rightNow } from './access/live/now';
 import { dailyOpens } from './reach/opens';
-import { reach, visits } from './reach/reach';
+import { REACH, visits } from './reach/reach';
 import { SMALL, bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from './testing';
 import { timelineOf } from './people/timeline';
 import { openMoment, openView } from './request/view';
@@ -56,7 +58,8 @@ async function openEveryScreen(viewer: Viewer, part: Record<string, string>): Pr
     await watchPage(runtime, at, { band: null, drift: null }, 1);
     await watchNames(runtime, at);
   }
-  for (const sort of LEARNER_SORTS) await learnerList(runtime, viewer, { ...part, sort: `-${sort}` });
+  for (const sort of Object.keys(LEARNER_COLUMNS).filter((name) => name !== 'band'))
+    await learnerList(runtime, viewer, { ...part, sort: `-${sort}` });
   const filters: Record<string, string>[] = [
     { q: 'ines' },
     { quiet: '7' },
@@ -91,8 +94,8 @@ async function openEveryScreen(viewer: Viewer, part: Record<string, string>): Pr
     if (page.older) await readLog(runtime, log, { limit: 1, cursor: page.older });
     await countOpenLog(runtime, log);
   }
-  await reach(runtime, viewer, { ...part });
-  await reach(runtime, viewer, { ...part, from: '2026-11-19', to: '2026-11-22' });
+  await REACH.read(runtime, viewer, { ...part });
+  await REACH.read(runtime, viewer, { ...part, from: '2026-11-19', to: '2026-11-22' });
   for (const by of ['kind', 'group', 'role'])
     await quietly(dailyOpens(runtime, viewer, { course: 'DRY', ...part, by }));
   const deeds: Record<string, string>[] = [
@@ -112,7 +115,7 @@ async function openEveryScreen(viewer: Viewer, part: Record<string, string>): Pr
   await find(runtime, view, 'in');
   await openFollowUps(runtime, view, { whose: 'all', state: null, page: 1 });
   await findFollowUps(runtime.db, view, { state: 'closed', limit: 10 });
-  await outboxPage(runtime.db, view, null, 10, 0);
+  await outboxPage(runtime.db, view, null, { limit: 10 });
   await outboxCounts(runtime.db, view);
   await findNotes(runtime.db, view, { limit: 10, q: 'x' });
   const id = await findLearner(runtime.db, viewer, 'L1');

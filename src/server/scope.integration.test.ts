@@ -8,13 +8,14 @@ import { actionWords } from '@/data/imports/mappings';
 import type { Viewer } from '@/data/scope';
 import { countOpenLog, openLog, readLog } from './access/access-log';
 import { hasAndHasNot } from './reach/has';
-import { learnerDetail, learnerList } from './people/learner-list';
+import { learnerDetail } from './people/learner-detail';
+import { learnerList } from './people/learner-list';
 import { learnerPage } from './people/learner-page';
-import { reach, visits } from './reach/reach';
+import { REACH, visits } from './reach/reach';
 import { openView } from './request/view';
 import { watchPage } from './drift/watch';
 import { openDraft, sendDraft, startDraft } from './contact/write';
-import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from './testing';
+import { askList, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from './testing';
 
 const NOBODY_LEFT_OUT = { band: null, drift: null };
 let runtime: TestRuntime;
@@ -126,8 +127,8 @@ describe('messages', () => {
     await sendDraft(runtime, lead, draft, { subject: 'Hello', body: 'Hello {{given_name}}' }, []);
     const coordinator = await viewerByEmail(runtime, 'norrick@partner.example');
     expect(await contactsOf(runtime.db, coordinator, [l3], { each: 5, until: Infinity })).toEqual([]);
-    expect((await outboxPage(runtime.db, { viewer: coordinator, lens: {} }, null, 10, 0)).total).toBe(0);
-    expect((await outboxPage(runtime.db, { viewer: lead.viewer, lens: {} }, null, 10, 0)).total).toBe(1);
+    expect((await outboxPage(runtime.db, { viewer: coordinator, lens: {} }, null, { limit: 10 })).total).toBe(0);
+    expect((await outboxPage(runtime.db, { viewer: lead.viewer, lens: {} }, null, { limit: 10 })).total).toBe(1);
     await expect(openDraft(runtime, await openView(runtime, coordinator), draft)).rejects.toThrow('No such message');
   });
 });
@@ -171,7 +172,7 @@ describe('what lies outside of one’s scope', () => {
       const asks: ((values: Record<string, string>) => Promise<unknown>)[] = [
         (values) => rowsOf(viewer, values),
         (values) => logOfViewer(viewer, values),
-        (values) => reach(runtime, viewer, values),
+        (values) => askList(REACH, runtime, viewer, values),
         (values) => hasAndHasNot(runtime, viewer, { ...values, kind: 'looked' }),
         (values) => visits(runtime, viewer, { ...values, learner: viewer === mentor ? 'L1' : 'L3' }),
       ];

@@ -8,6 +8,7 @@ import { findRun, type ImportRun } from '@/data/imports/import-runs';
 import type { Viewer } from '@/data/scope';
 import { staffByEmail, viewerOf } from '@/data/staff/staff';
 import { signIn } from './staff/accounts';
+import { figuresOf, type List } from './request/list';
 import { receiveFile, workOnNext } from './imports/queue';
 import { makeOwner } from './owner';
 import { openRuntime, type Runtime } from './runtime';
@@ -104,4 +105,15 @@ export async function smallRuntime(): Promise<TestRuntime> {
 /** An access-log file of lines `time,learner,course,item,action`. */
 export function logOf(lines: readonly string[]): string {
   return ['time,learner_id,course,item_id,action', ...lines, ''].join('\n');
+}
+
+/** A page of a list as the API gives it. */
+export async function askList<Row>(
+  list: List<Row>,
+  runtime: Runtime,
+  viewer: Viewer,
+  values: Record<string, unknown> = {},
+) {
+  const read = await list.read(runtime, viewer, values);
+  return { ...read, rows: read.rows.map((row) => figuresOf(list, row, read)) };
 }

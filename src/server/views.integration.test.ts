@@ -1,3 +1,4 @@
+import { text } from 'node:stream/consumers';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { dayFromDate } from '@/core/time/zone';
 import { addFeedGap } from '@/data/feed/feed-gaps';
@@ -5,12 +6,12 @@ import { findLearner } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { checkClaim } from './access/claim';
 import { find } from './people/find';
-import { chooseColumns, chosenColumns, fileOf, lineOf } from './people/learner-columns';
-import { everyMatching, learnerList } from './people/learner-list';
+import { LEARNERS, chooseColumns, chosenColumns, everyMatching, learnerList, lineOf } from './people/learner-list';
 import { explainPeople } from './people/people';
 import { readAllPast } from './drift/recalculate';
 import { dropView, keepView, savedViews } from './people/saved-views';
 import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from './testing';
+import { listFile } from './request/list';
 import { firstReadingDay, openView } from './request/view';
 import { allMatching, watchPage } from './drift/watch';
 
@@ -105,20 +106,32 @@ describe('the Learners list', () => {
   it('keeps the columns somebody chose, and gives a file of exactly those', async () => {
     expect(await chosenColumns(runtime, lead)).toHaveLength(9);
     await chooseColumns(runtime, lead, ['phone', 'drift', 'height']);
-    expect(await chosenColumns(runtime, lead)).toEqual(['drift', 'phone']);
+    expect(await chosenColumns(runtime, lead)).toEqual(['phone', 'drift']);
     const { rows, view } = await learnerList(runtime, lead, { sort: '-drift' });
-    const file = fileOf(runtime, view, rows, await chosenColumns(runtime, lead));
-    expect(file.headings).toEqual(['name', 'learner_id', 'drift', 'band', 'phone']);
-    expect(file.rows.map((row) => row.learner_id)).toEqual(rows.map((row) => row.learner_id));
+    const chosen = await chosenColumns(runtime, lead);
+    const file = await listFile(LEARNERS, { runtime, viewer: lead }, { sort: '-drift' }, 'csv', chosen);
+    const [heading, ...lines] = (await text(file)).replace('\uFEFF', '').trim().split('\r\n');
+    expect(heading).toBe('learner_id,name,phone,drift,band');
+    expect(lines.map((line) => line.split(',')[0])).toEqual(rows.map((row) => row.learner_id));
     expect(
       lineOf(
-        runtime,
-        view,
         rows.find((row) => row.learner_id === 'L4')!,
+        { now: view.now, zone: runtime.zone },
       ),
     ).toMatchObject({
       name: 'Petra Sandoval',
-      cells: ['on their own', 'DRY', '71', 'Fri 20 Nov, 10:00', 'quiet 4 days', 'about 10 min', 'no contact', '', ''],
+      cells: [
+        '',
+        '',
+        'on their own',
+        'DRY',
+        'Mon 28 Sep',
+        'Fri 20 Nov, 10:00',
+        'quiet 4 days',
+        'about 10 min',
+        '71',
+        'no contact',
+      ],
     });
   });
 

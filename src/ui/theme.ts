@@ -47,6 +47,7 @@ export const theme = createTheme({
         description: { '--input-description-size': '12px' },
       }),
     },
+    Drawer: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } },
     Modal: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } },
     Notification: {
       defaultProps: { closeButtonProps: { 'aria-label': 'Close' } },

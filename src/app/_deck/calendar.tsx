@@ -2,6 +2,7 @@
 
 import '@mantine/dates/styles.layer.css';
 import { DatePicker } from '@mantine/dates';
+import { useEffect, useRef } from 'react';
 
 interface Props {
   value: string | null;
@@ -13,8 +14,12 @@ interface Props {
 
 /** A month to pick a day from; weeks begin on Monday, the arrows go by days and weeks. */
 export default function Calendar({ value, today, min, max, onPick }: Props) {
+  const box = useRef<HTMLDivElement>(null);
+  // It comes after what opened it has looked for something to focus.
+  useEffect(() => box.current?.querySelector<HTMLElement>('[data-autofocus]')?.focus(), []);
   return (
     <DatePicker
+      ref={box}
       value={value}
       defaultDate={value ?? today}
       minDate={min ?? undefined}

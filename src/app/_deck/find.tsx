@@ -7,7 +7,7 @@ import { useRef, useState } from 'react';
 import type { Found } from '@/server/people/find';
 import classes from './deck.module.css';
 import { useLetters } from './letters';
-import { linkTo } from './list-link';
+import { linkTo } from '../_list/list-link';
 
 const NOTHING: Found = { learners: [], courses: [], items: [], total: 0 };
 

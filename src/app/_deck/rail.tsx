@@ -8,7 +8,7 @@ import { useState, type ReactNode } from 'react';
 import { Mark } from '@/ui/mark';
 import { CoverSwitch } from './cover-switch';
 import classes from './deck.module.css';
-import { linkTo } from './list-link';
+import { linkTo } from '../_list/list-link';
 
 interface Props {
   name: string;

@@ -3,7 +3,7 @@
 import Link from 'next/link';
 import { usePathname, useSearchParams } from 'next/navigation';
 import classes from './deck.module.css';
-import { linkTo } from './list-link';
+import { linkTo } from '../_list/list-link';
 
 /** Pages that belong together, as links above each of them. */
 export function Tabs({ label, tabs }: { label: string; tabs: readonly (readonly [href: string, title: string])[] }) {

@@ -6,7 +6,7 @@ import { sayInstant, sayLength } from '@/core/time/words';
 import { Gauge } from '@/ui/gauge';
 import { Reasons } from '@/ui/reasons';
 import { Contact } from '@/ui/contact';
-import { linkTo } from '../_deck/list-link';
+import { linkTo } from '../_list/list-link';
 import { ActionButtons } from './action-buttons';
 import type { ActionName } from './learner-actions';
 import classes from './panel.module.css';

@@ -5,7 +5,7 @@ import dynamic from 'next/dynamic';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState, useTransition, type ReactNode } from 'react';
 import { useLetters } from '../_deck/letters';
-import { linkTo } from '../_deck/list-link';
+import { linkTo } from '../_list/list-link';
 import { UNDO_TIME, offerUndo } from '../_deck/offer-undo';
 import type { Result } from '../_deck/trying';
 import { startWriting } from '../(deck)/write/actions';
@@ -43,6 +43,8 @@ interface Options<T extends Listed> {
   single?: boolean;
   /** What a message to people of this list begins with. */
   begin?: { subject: string; body: string };
+  /** Draws a row that is too far away to be drawn, where not all are. */
+  onFar?: (index: number) => void;
   /** What the letter for following up does on this list, where it is not to promise something. */
   onFollowUp?: (person: T) => void;
 }
@@ -77,7 +79,7 @@ function withPerson(learnerId: string) {
  * with their dialogs and their undo.
  */
 export function usePeople<T extends Listed>(options: Options<T>) {
-  const { people, today, here, inAddress = false, single = false, begin, onFollowUp } = options;
+  const { people, today, here, inAddress = false, single = false, begin, onFar, onFollowUp } = options;
   const [current, setCurrent] = useState({ row: rowOf(people[0]), index: 0 });
   const [selected, setSelected] = useState<ReadonlySet<number>>(new Set());
   const calling = useDialog<Called>();
@@ -88,6 +90,8 @@ export function usePeople<T extends Listed>(options: Options<T>) {
   /** The undo that `u` does, while it is offered. */
   const undoable = useRef<{ undo: () => void; notice: string } | null>(null);
   const rows = useRef<(HTMLElement | null)[]>([]);
+  /** The row that is to be drawn and focused. */
+  const coming = useRef<number | null>(null);
   const router = useRouter();
   // The cursor stays with its person while the list is put in another order around it, by what one
   // does or by what a colleague does; when they leave the list, it stays in its place.
@@ -120,9 +124,15 @@ export function usePeople<T extends Listed>(options: Options<T>) {
       if (index < 0 || index >= people.length) return;
       setCurrent({ row: rowOf(people[index]), index });
       if (inAddress) withPerson(people[index].learnerId);
-      rows.current[index]?.scrollIntoView({ block: 'nearest' });
+      const element = rows.current[index];
+      if (element) element.scrollIntoView({ block: 'nearest' });
+      else {
+        // It is not drawn yet: it takes the focus when it is.
+        coming.current = index;
+        onFar?.(index);
+      }
     },
-    [people, inAddress],
+    [people, inAddress, onFar],
   );
   const toggle = (id: number) => {
     const next = new Set(selected);
@@ -258,6 +268,9 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     rowProps: (index: number) => ({
       ref: (element: HTMLElement | null) => {
         rows.current[index] = element;
+        if (!element || coming.current !== index) return;
+        coming.current = null;
+        element.focus({ preventScroll: true });
       },
       // One row of the list is in the order of the Tab key: the one under the cursor.
       tabIndex: index === cursor ? 0 : -1,

@@ -1,12 +1,10 @@
 /** A learner explained, as lists, panels and pages show them: plain data, cut to the viewer's scope. */
+import type { MessageState } from './message-state';
 import type { WakeData } from '../access/wake';
 import type { Sentence } from '../drift/sentences';
 import type { Band } from '../drift/types';
 import type { CallOutcome } from './call';
 import type { Channel } from './recipient';
-
-/** Where a message is on its way. */
-export type MessageState = 'queued' | 'sending' | 'sent' | 'unsure' | 'failed' | 'bounced';
 
 interface ReasonShown {
   title: string;

@@ -2,7 +2,7 @@
 import type { Knex } from 'knex';
 import type { Channel } from '@/core/contact/recipient';
 import type { CallOutcome } from '@/core/contact/call';
-import type { MessageState } from '@/core/contact/person';
+import type { MessageState } from '@/core/contact/message-state';
 import type { Db } from '../db';
 import { freeText, staffName } from '../person';
 import { courseRowInScope, learnerInScope, wordsOnly, type Viewer } from '../scope';

@@ -1,8 +1,9 @@
 /** Messages on their way out: the outbox. */
-import type { MessageState } from '@/core/contact/person';
+import type { MessageState } from '@/core/contact/message-state';
 import type { Channel } from '@/core/contact/recipient';
 import { countOf, writingSafely, type Db } from '../db';
 import { freeText, personColumns, staffName } from '../person';
+import { cutPage, newestFirst, type PageAfter } from '../newest-first';
 import { learnerInLens, learnerInScope, wordsInScope, type Looking, type Viewer } from '../scope';
 
 export interface NewMessage {
@@ -30,7 +31,7 @@ export async function queueMessages(trx: Db, messages: readonly NewMessage[]): P
   );
 }
 
-interface OutboxRow {
+export interface OutboxRow {
   id: number;
   channel: Channel;
   not_before: number;
@@ -50,9 +51,8 @@ export async function outboxPage(
   db: Db,
   { viewer, lens }: Looking,
   state: MessageState | null,
-  limit: number,
-  offset: number,
-) {
+  page: PageAfter,
+): Promise<{ rows: OutboxRow[]; total: number; goesOn: boolean }> {
   const { id, name } = personColumns(viewer);
   const query = () =>
     db('message')
@@ -64,14 +64,9 @@ export async function outboxPage(
         if (state) q.where('message.state', state);
       });
   const total = await countOf(query());
-  const rows: OutboxRow[] = await query()
+  const found: OutboxRow[] = await query()
     .join('staff', 'staff.id', 'message.staff_id')
-    .orderBy([
-      { column: 'message.created_at', order: 'desc' },
-      { column: 'message.id', order: 'desc' },
-    ])
-    .limit(limit)
-    .offset(offset)
+    .modify(newestFirst('message.created_at', 'message.id', page))
     .select(
       'message.id',
       'message.channel',
@@ -86,7 +81,7 @@ export async function outboxPage(
       'message.sent_at',
       db.raw(`${staffName(viewer)} AS "by"`),
     );
-  return { rows, total };
+  return { ...cutPage(found, page.limit), total };
 }
 
 /** How many messages of each state there are in scope. */

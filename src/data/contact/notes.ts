@@ -1,6 +1,7 @@
 /** Notes on learners, for oneself or for staff, with labels. Nothing of them ever goes to a learner. */
 import type { Knex } from 'knex';
 import { countOf, maxOf, type Db } from '../db';
+import { cutPage, newestFirst, type PageAfter } from '../newest-first';
 import { likePattern } from '../people/learners';
 import { freeText, personColumns, staffName } from '../person';
 import { learnerInLens, learnerInScope, type Looking, type Viewer } from '../scope';
@@ -58,14 +59,12 @@ function readable(viewer: Viewer) {
   };
 }
 
-export interface NoteSearch {
+export interface NoteSearch extends PageAfter {
   learnerId?: number;
   q?: string;
   label?: string;
   /** Not after this instant. */
   until?: number;
-  limit: number;
-  offset?: number;
 }
 
 /** Notes in scope, newest first. */
@@ -73,7 +72,7 @@ export async function findNotes(
   db: Db,
   { viewer, lens }: Looking,
   search: NoteSearch,
-): Promise<{ rows: NoteRow[]; total: number }> {
+): Promise<{ rows: NoteRow[]; total: number; goesOn: boolean }> {
   const { id, name } = personColumns(viewer);
   const query = () =>
     db('note')
@@ -99,14 +98,9 @@ export async function findNotes(
         }
       });
   const total = await countOf(query());
-  const rows = await query()
+  const found: (Omit<NoteRow, 'labels'> & { labels: string })[] = await query()
     .join('staff', 'staff.id', 'note.staff_id')
-    .orderBy([
-      { column: 'note.at', order: 'desc' },
-      { column: 'note.id', order: 'desc' },
-    ])
-    .limit(search.limit)
-    .offset(search.offset ?? 0)
+    .modify(newestFirst('note.at', 'note.id', search))
     .select(
       'note.id',
       'learner.id as person',
@@ -122,9 +116,11 @@ export async function findNotes(
           JOIN label ON label.id = note_label.label_id WHERE note_label.note_id = note.id) AS labels`,
       ),
     );
+  const { rows, goesOn } = cutPage(found, search.limit);
   return {
-    rows: rows.map((row: Omit<NoteRow, 'labels'> & { labels: string }) => ({ ...row, labels: JSON.parse(row.labels) })),
+    rows: rows.map((row) => ({ ...row, labels: JSON.parse(row.labels) })),
     total,
+    goesOn,
   };
 }
 

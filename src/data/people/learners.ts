@@ -6,18 +6,14 @@ import type { Band } from '@/core/drift/types';
 import { countOf, type Db } from '../db';
 import { combinedBand, combinedScore, readingsByDay } from '../drift/drift';
 import { personColumns } from '../person';
+import { ENROLLED_DAY, columnSql, holds, type Condition, type Joined, type LearnerColumn } from './learner-columns';
 import { learnerInScope, type Viewer } from '../scope';
 import { accessTotals, idList, seenEnrolments, type View } from '../view';
 
 export interface LearnerFilter {
   q?: string;
-  /** Quiet for N days or more: last access before this instant, or never. */
-  lastBefore?: number;
-  band?: Band | 'none';
-  /** Never accessed, in what is looked at. */
-  never?: boolean;
-  /** Enrolled, in what is looked at, before this day. */
-  enrolledBefore?: number;
+  /** What columns have to hold. */
+  where?: readonly Condition[];
   /** Nobody has tried to reach them since this instant. */
   notContactedSince?: number;
   /** Who has opened an item of a course they are in, or has not. */
@@ -39,21 +35,6 @@ interface OpenedFilter {
   firstSince?: number;
 }
 
-export const LEARNER_SORTS = [
-  'name',
-  'learner_id',
-  'organisation',
-  'courses',
-  'email',
-  'phone',
-  'last_access',
-  'days_quiet',
-  'minutes_online',
-  'last_contact',
-  'drift',
-] as const;
-export type LearnerSort = (typeof LEARNER_SORTS)[number];
-
 export interface LearnerRow {
   id: number;
   learner_id: string;
@@ -63,6 +44,8 @@ export interface LearnerRow {
   phone: string | null;
   organisation: string | null;
   courses: string[];
+  /** First day of any enrolment in view. */
+  enrolled_day: number;
   last_at: number | null;
   ms: number;
   /** The last contact attempt by anybody. */
@@ -86,54 +69,6 @@ function matchesText(viewer: Viewer, q: string) {
   };
 }
 
-/** The last contact attempt by the view's now. */
-function lastContact(db: Db, view: View): Knex.QueryBuilder {
-  return db('contact_attempt').whereRaw('learner_id = learner.id').where('at', '<=', view.now).max('at');
-}
-
-/** Codes of the courses in which the learner is in view: what the list shows, and no others. */
-function courseCodes(db: Db, view: View, status?: 'active' | 'all'): Knex.QueryBuilder {
-  const codes = seenEnrolments(db, view, status)
-    .whereRaw('enrolment.learner_id = learner.id')
-    .join('course', 'course.id', 'enrolment.course_id')
-    .orderBy('course.code')
-    .distinct('course.code');
-  return db.from(codes.as('own')).select(db.raw("group_concat(code, ' ')"));
-}
-
-/** What a sort goes by, and which of the joined figures it needs. */
-function sortColumn(
-  db: Db,
-  view: View,
-  sort: LearnerSort,
-  status?: 'active' | 'all',
-): { sql: string | Knex.QueryBuilder; needs?: 'access' | 'drift' | 'organisation' } {
-  const { given, family, id, email, phone } = personColumns(view.viewer);
-  switch (sort) {
-    case 'name':
-      return { sql: `${family} || ' ' || ${given} COLLATE NOCASE` };
-    case 'learner_id':
-      return { sql: id };
-    case 'email':
-      return { sql: `${email} COLLATE NOCASE` };
-    case 'phone':
-      return { sql: phone };
-    case 'courses':
-      return { sql: courseCodes(db, view, status) };
-    case 'organisation':
-      return { sql: 'organisation.name COLLATE NOCASE', needs: 'organisation' };
-    case 'last_contact':
-      return { sql: lastContact(db, view) };
-    case 'drift':
-      return { sql: 'drift.score', needs: 'drift' };
-    case 'minutes_online':
-      return { sql: 'ifnull(access.ms, 0)', needs: 'access' };
-    case 'last_access':
-    case 'days_quiet':
-      return { sql: 'access.last_at', needs: 'access' };
-  }
-}
-
 /** Drift over the courses in view, by learner. */
 function driftTotals(db: Db, view: View, filter: LearnerFilter, learnerIds?: readonly number[]) {
   return seenEnrolments(db, view, filter.status)
@@ -155,33 +90,26 @@ function isPart({ viewer, lens }: View): boolean {
 }
 
 /** The learners that match, with only those figures joined that the filter and the sort need. */
-function matching(db: Db, view: View, filter: LearnerFilter, needs: readonly (string | undefined)[]) {
-  const own = seenEnrolments(db, view, filter.status).whereRaw('enrolment.learner_id = learner.id');
+function matching(db: Db, view: View, filter: LearnerFilter, needs: readonly (Joined | undefined)[]) {
+  const { status, where = [] } = filter;
+  const own = seenEnrolments(db, view, status).whereRaw('enrolment.learner_id = learner.id');
   // Of a part one begins with its enrolments; of everyone with the learners themselves.
   const query: Knex.QueryBuilder = isPart(view)
     ? db.from(
         db.raw('(?) AS own CROSS JOIN learner ON learner.id = own.learner_id', [
-          seenEnrolments(db, view, filter.status).distinct('enrolment.learner_id'),
+          seenEnrolments(db, view, status).distinct('enrolment.learner_id'),
         ]),
       )
     : db('learner').whereExists(own.clone());
   query.whereNull('learner.merged_into');
-  if (needs.includes('organisation')) query.leftJoin('organisation', 'organisation.id', 'learner.organisation_id');
-  if (filter.lastBefore !== undefined || filter.never || needs.includes('access')) {
-    query.leftJoin(accessTotals(db, view).as('access'), 'access.learner_id', 'learner.id');
-  }
-  if (filter.band !== undefined || needs.includes('drift')) {
+  const joined = new Set([...needs, ...where.map(({ column }) => columnSql(db, view, column, status).needs)]);
+  if (joined.has('organisation')) query.leftJoin('organisation', 'organisation.id', 'learner.organisation_id');
+  if (joined.has('access')) query.leftJoin(accessTotals(db, view).as('access'), 'access.learner_id', 'learner.id');
+  if (joined.has('drift')) {
     query.leftJoin(driftTotals(db, view, filter).as('drift'), 'drift.learner_id', 'learner.id');
   }
   if (filter.q) query.where(matchesText(view.viewer, filter.q));
-  if (filter.lastBefore !== undefined) {
-    const before = filter.lastBefore;
-    query.where((either) => either.whereNull('access.last_at').orWhere('access.last_at', '<', before));
-  }
-  if (filter.never) query.whereNull('access.last_at');
-  if (filter.enrolledBefore !== undefined) {
-    query.whereExists(own.clone().where('enrolment.enrolled_day', '<', filter.enrolledBefore));
-  }
+  for (const condition of where) query.where(holds(db, view, condition, status));
   if (filter.notContactedSince !== undefined) {
     query.whereNotIn(
       'learner.id',
@@ -209,13 +137,11 @@ function matching(db: Db, view: View, filter: LearnerFilter, needs: readonly (st
       if (item.firstSince !== undefined) query.whereNotExists(opened().where('item_day.first', '<', item.firstSince));
     }
   }
-  if (filter.band === 'none') query.whereNull('drift.band');
-  else if (filter.band !== undefined) query.where('drift.band', filter.band);
   return query;
 }
 
 export interface ListPage {
-  sort: LearnerSort;
+  sort: LearnerColumn;
   descending: boolean;
   limit: number;
   /** Rows passed over: for a page that is known by its number. */
@@ -236,7 +162,7 @@ export async function listLearners(
   filter: LearnerFilter,
   page: ListPage,
 ): Promise<{ rows: LearnerRow[]; total: number; last: ListPage['after'] | null }> {
-  const { sql, needs } = sortColumn(db, view, page.sort, filter.status);
+  const { sql, needs } = columnSql(db, view, page.sort, filter.status);
   // Days quiet run against last access: more days is an earlier instant.
   const descending = page.sort === 'days_quiet' ? !page.descending : page.descending;
   // Never accessed is the quietest there is, and has no last access.
@@ -296,7 +222,11 @@ export async function learnersById(
         .whereIn('enrolment.learner_id', idList(db, ids))
         .join('course', 'course.id', 'enrolment.course_id')
         .groupBy('enrolment.learner_id')
-        .select('enrolment.learner_id', db.raw('json_group_array(course.code ORDER BY course.code) AS courses'))
+        .select(
+          'enrolment.learner_id',
+          db.raw('json_group_array(course.code ORDER BY course.code) AS courses'),
+          db.raw(`${ENROLLED_DAY} AS enrolled_day`),
+        )
         .as('seen'),
       'seen.learner_id',
       'learner.id',
@@ -314,6 +244,7 @@ export async function learnersById(
       db.raw(`${phone} AS phone`),
       'organisation.name as organisation',
       'seen.courses',
+      'seen.enrolled_day',
       'access.last_at',
       db.raw('ifnull(access.ms, 0) AS ms'),
       db.raw(`(SELECT max(at) FROM contact_attempt WHERE learner_id = learner.id AND at <= ?) AS contact_at`, [

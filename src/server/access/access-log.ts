@@ -9,8 +9,8 @@ import { findLearner } from '@/data/people/learners';
 import { actionsOfKind, findAction } from '@/data/imports/mappings';
 import type { Viewer } from '@/data/scope';
 import { endOfView, type Moment } from '@/data/view';
-import { isoOrNull } from '../request/figures';
 import { InvalidInput, NotFound, readInput } from '../request/input';
+import { Filter } from '../request/list';
 import { PeriodQuery, periodOf } from '../request/period';
 import type { Runtime } from '../runtime';
 import { openMoment } from '../request/view';
@@ -18,15 +18,64 @@ import { openMoment } from '../request/view';
 const long = { message: 'is too long' };
 const STAFF = { no: 'no', yes: 'yes', only: 'only', true: 'yes', false: 'no', '1': 'yes', '0': 'no' } as const;
 
-class AccessLogQuery extends PeriodQuery {
-  @IsOptional() @MaxLength(200, long) learner?: string;
-  @IsOptional() @MaxLength(200, long) item?: string;
-  @IsOptional() @MaxLength(200, long) unit?: string;
-  @IsOptional() @MaxLength(200, long) action?: string;
-  @IsOptional() @IsIn(ACTION_KINDS, { message: `is not one of ${ACTION_KINDS.join(', ')}` }) kind?: ActionKind;
-  @IsOptional() @IsIn(Object.keys(STAFF), { message: 'is not one of no, yes, only' }) staff?: keyof typeof STAFF;
-  /** A past date, as of whose end the log is read. */
-  @IsOptional() @MaxLength(10, long) as_of?: string;
+const STAFF_CHOICES = [
+  { value: 'yes', label: 'shown too' },
+  { value: 'only', label: 'only' },
+];
+
+export class AccessLogQuery extends PeriodQuery {
+  @Filter({ tells: 'a learner, by their id', says: (id, _params, names) => names.learner ?? id })
+  @IsOptional()
+  @MaxLength(200, long)
+  learner?: string;
+
+  @Filter({ tells: 'an item, by its id', says: (id, _params, names) => `On ${names.item ?? id}` })
+  @IsOptional()
+  @MaxLength(200, long)
+  item?: string;
+
+  @Filter({
+    tells: 'the items of a unit',
+    says: (unit) => `Items of ${unit}`,
+    control: { as: 'choice', label: 'Unit', choices: 'units' },
+  })
+  @IsOptional()
+  @MaxLength(200, long)
+  unit?: string;
+
+  @Filter({
+    tells: ACTION_KINDS.join(', '),
+    says: (kind) => `Kind ${kind}`,
+    control: { as: 'choice', label: 'Kind', choices: ACTION_KINDS.map((kind) => ({ value: kind, label: kind })) },
+    replaces: ['action'],
+  })
+  @IsOptional()
+  @IsIn(ACTION_KINDS, { message: `is not one of ${ACTION_KINDS.join(', ')}` })
+  kind?: ActionKind;
+
+  @Filter({
+    tells: 'a word of the source',
+    says: (word) => `Action ${word.replaceAll('_', ' ')}`,
+    control: { as: 'choice', label: 'Action', choices: 'actions' },
+    replaces: ['kind'],
+  })
+  @IsOptional()
+  @MaxLength(200, long)
+  action?: string;
+
+  @Filter({
+    tells: '`yes` with staff, `only` staff alone',
+    says: (staff) => (staff === 'only' ? 'Staff only' : 'With staff'),
+    control: { as: 'choice', label: 'Staff', choices: STAFF_CHOICES },
+  })
+  @IsOptional()
+  @IsIn(Object.keys(STAFF), { message: 'is not one of no, yes, only' })
+  staff?: keyof typeof STAFF;
+
+  @Filter({ tells: 'a past date, as of whose end the log is read' })
+  @IsOptional()
+  @MaxLength(10, long)
+  as_of?: string;
 }
 
 /** The log as somebody asked for it: ready to be read, counted or exported. */
@@ -46,7 +95,7 @@ export interface OpenLog {
  */
 export async function openLog(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>): Promise<OpenLog> {
   const { db } = runtime;
-  const query = readInput(AccessLogQuery, values);
+  const query = readInput(AccessLogQuery, values, runtime.zone);
   const { course, group, organisation } = query;
   const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
   const learnerId = query.learner === undefined ? undefined : await findLearner(db, viewer, query.learner);
@@ -133,22 +182,4 @@ export async function countOpenLog(
   { view, filter, kind }: OpenLog,
 ): Promise<LogCount> {
   return countLog(db, { looking: view, filter, kind, zone });
-}
-
-export const LOG_COLUMNS = [
-  'time',
-  'learner_id',
-  'name',
-  'course',
-  'item_id',
-  'item',
-  'action',
-  'kind',
-  'address',
-] as const;
-
-/** A row of the log as the API and the files give it. */
-export function logFigures(row: LogRow) {
-  const { learner_id, name, course, item_id, item, action, kind, address } = row;
-  return { time: isoOrNull(row.at)!, learner_id, name, course, item_id, item, action, kind, address };
 }

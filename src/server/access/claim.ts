@@ -2,21 +2,20 @@
 import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { claimVerdict, type Verdict } from '@/core/access/claim';
 import { mergeRanges } from '@/core/drift/counted-days';
-import { IsDate } from '@/core/imports/validators';
-import { dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
+import { dayOf, startOfDay } from '@/core/time/zone';
 import { handIns, itemsTouched, type TouchedItem } from '@/data/access/claim';
 import { courseFeedGaps } from '@/data/feed/feed-gaps';
 import { enrolmentsOf } from '@/data/people/enrolments';
 import { visitsOfLearners, type VisitRow } from '@/data/access/visits';
 import type { View } from '@/data/view';
-import { InvalidInput, readInput } from '../request/input';
+import { AsDay, InvalidInput, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
 const missing = { message: 'is missing' };
 
 class ClaimInput {
-  @IsNotEmpty(missing) @IsDate() from!: string;
-  @IsNotEmpty(missing) @IsDate() to!: string;
+  @IsNotEmpty(missing) @AsDay() from!: number;
+  @IsNotEmpty(missing) @AsDay() to!: number;
   /** A course's code; all in view when left out. */
   @IsOptional() @MaxLength(200, { message: 'is too long' }) course?: string;
 }
@@ -44,7 +43,7 @@ export async function checkClaim(
   values: Record<string, unknown>,
 ): Promise<Claim> {
   const input = readInput(ClaimInput, values);
-  const [from, to] = [dayFromDate(input.from)!, dayFromDate(input.to)!];
+  const { from, to } = input;
   if (to < from) throw new InvalidInput([{ field: 'to', message: 'lies before from' }]);
   if (to - from > LONGEST)
     throw new InvalidInput([{ field: 'to', message: `lies more than ${LONGEST} days after from` }]);

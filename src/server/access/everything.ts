@@ -2,21 +2,20 @@
 import { IsOptional } from 'class-validator';
 import { studyHours, workingShare, type StudyHours, type WorkingHours } from '@/core/access/when';
 import { byWeek, type Week } from '@/core/access/weeks';
-import { IsDate } from '@/core/imports/validators';
-import { dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
+import { dayOf, startOfDay } from '@/core/time/zone';
 import { reachOfLearners } from '@/data/people/contact-details';
 import { endOfView, type Moment } from '@/data/view';
 import { eventsOfLearner, visitsOfLearners, type EventRow, type VisitRow } from '@/data/access/visits';
 import { workingHours } from '../courses/calendar';
-import { InvalidInput, readInput } from '../request/input';
+import { AsDay, InvalidInput, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
 /** Events on one page: as many as one would print. */
 const MOST_SHOWN = 1500;
 
 class EverythingQuery {
-  @IsOptional() @IsDate() from?: string;
-  @IsOptional() @IsDate() to?: string;
+  @IsOptional() @AsDay() from?: number;
+  @IsOptional() @AsDay() to?: number;
 }
 
 /** A visit with its events; null where those are not on this page. */
@@ -47,8 +46,7 @@ export async function everythingOf(
   learnerId: number,
   values: Record<string, unknown>,
 ): Promise<Everything> {
-  const query = readInput(EverythingQuery, values);
-  const [from, to] = [query.from, query.to].map((text) => (text === undefined ? null : dayFromDate(text)!));
+  const { from = null, to = null } = readInput(EverythingQuery, values);
   if (from !== null && to !== null && to < from) throw new InvalidInput([{ field: 'to', message: 'lies before from' }]);
   const { viewer, lens } = moment;
   const end = Math.min(endOfView(moment) + 1, to === null ? Infinity : startOfDay(to + 1, zone));

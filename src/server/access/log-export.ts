@@ -4,10 +4,14 @@ import { setImmediate as breathe } from 'node:timers/promises';
 import { csvLine } from '@/core/imports/cells';
 import { logPlaces, logRowSql, type LogPlace } from '@/data/access/log/page';
 import { readingRaw } from '@/data/db';
-import { LOG_COLUMNS, countOpenLog, type OpenLog } from './access-log';
+import { headingsOf } from '../request/list';
+import { countOpenLog, type OpenLog } from './access-log';
+import { LOG_COLUMNS } from './log-columns';
 import { isoOrNull } from '../request/figures';
 import { workbook } from '../request/xlsx';
 import type { Runtime } from '../runtime';
+
+const HEADINGS = headingsOf({ columns: LOG_COLUMNS });
 
 export const LOG_FORMATS = ['csv', 'xlsx', 'jsonl'] as const;
 export type LogFormat = (typeof LOG_FORMATS)[number];
@@ -84,7 +88,7 @@ function cellsOf([, at, , , ...rest]: RawRow): (string | null)[] {
 }
 
 async function* csvText(rows: AsyncGenerator<RawRow[]>, progress: LogExport): AsyncGenerator<string> {
-  yield `\uFEFF${csvLine(LOG_COLUMNS)}`;
+  yield `\uFEFF${csvLine(HEADINGS)}`;
   for await (const piece of rows) {
     progress.done += piece.length;
     yield piece.map((row) => csvLine(cellsOf(row))).join('');
@@ -97,7 +101,7 @@ async function* jsonText(rows: AsyncGenerator<RawRow[]>, progress: LogExport): A
     yield piece
       .map((row) => {
         const cells = cellsOf(row);
-        return `${JSON.stringify(Object.fromEntries(LOG_COLUMNS.map((name, index) => [name, cells[index]])))}\n`;
+        return `${JSON.stringify(Object.fromEntries(HEADINGS.map((name, index) => [name, cells[index]])))}\n`;
       })
       .join('');
   }
@@ -112,7 +116,7 @@ async function* cellPieces(rows: AsyncGenerator<RawRow[]>, progress: LogExport):
 
 /** The file's bytes or text, a piece of rows at a time. */
 function contentOf(format: LogFormat, rows: AsyncGenerator<RawRow[]>, progress: LogExport) {
-  if (format === 'xlsx') return workbook('Access log', LOG_COLUMNS, cellPieces(rows, progress));
+  if (format === 'xlsx') return workbook('Access log', HEADINGS, cellPieces(rows, progress));
   return format === 'csv' ? csvText(rows, progress) : jsonText(rows, progress);
 }
 

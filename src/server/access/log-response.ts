@@ -1,8 +1,10 @@
 /** Answers that carry the access log: a page as JSON, or the whole as a streamed file. */
 import { Readable } from 'node:stream';
 import type { Viewer } from '@/data/scope';
-import { countOpenLog, logFigures, openLog, readLog } from './access-log';
+import { openLog } from './access-log';
+import { ACCESS_LOG } from './log-list';
 import { InvalidInput } from '../request/input';
+import { figuresOf } from '../request/list';
 import { LOG_FORMATS, exportLog, type LogFormat } from './log-export';
 import type { Runtime } from '../runtime';
 
@@ -32,17 +34,12 @@ export async function logResponse(runtime: Runtime, viewer: Viewer, values: Reco
   if (values.format !== undefined && values.format !== 'json' && values.format !== '') {
     throw new InvalidInput([{ field: 'format', message: `is not one of json, ${LOG_FORMATS.join(', ')}` }]);
   }
-  const open = await openLog(runtime, viewer, values);
-  const { limit = '100', cursor } = open.query;
-  const [page, count] = await Promise.all([
-    readLog(runtime, open, { limit: Number(limit), cursor }),
-    countOpenLog(runtime, open),
-  ]);
+  const read = await ACCESS_LOG.read(runtime, viewer, values);
   return Response.json({
-    data: page.rows.map(logFigures),
-    next: page.older,
-    total: count.total,
+    data: read.rows.map((row) => figuresOf(ACCESS_LOG, row, read)),
+    next: read.next,
+    total: read.total,
     // An estimate says so; otherwise the total is exact.
-    ...(count.about ? { about: true } : {}),
+    ...(read.about ? { about: true } : {}),
   });
 }

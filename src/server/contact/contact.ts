@@ -1,7 +1,6 @@
 /** Calls and notes: what is put on record about a learner. */
 import { IsArray, IsIn, IsNotEmpty, IsOptional, IsString, MaxLength } from 'class-validator';
 import { CALL_OUTCOMES, CALL_OUTCOME_NAMES, type CallOutcome } from '@/core/contact/call';
-import { IsDate } from '@/core/imports/validators';
 import { addAudit } from '@/data/audit';
 import { addCall, removeCall } from '@/data/contact/contacts';
 import { writing } from '@/data/db';
@@ -21,7 +20,7 @@ import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
 import type { View } from '@/data/view';
 import { dayToCome, makeFollowUps, takeBackFollowUp } from './follow-ups';
-import { InvalidInput, NotFound, readInput } from '../request/input';
+import { AsDay, InvalidInput, NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
 const long = (most: number) => ({ message: `is longer than ${most} characters` });
@@ -31,7 +30,7 @@ export class CallInput {
   @IsIn(CALL_OUTCOME_NAMES, { message: `is not one of ${CALL_OUTCOME_NAMES.join(', ')}` }) outcome!: CallOutcome;
   @IsOptional() @MaxLength(2000, long(2000)) remark?: string;
   /** The day on which to look again. */
-  @IsOptional() @IsDate() next?: string;
+  @IsOptional() @AsDay() next?: number;
 }
 
 export class NoteInput {
@@ -64,7 +63,7 @@ export async function logCall(
   values: Record<string, unknown>,
 ): Promise<LoggedCall> {
   const { outcome, remark, next } = readInput(CallInput, values);
-  const dueDay = next ? dayToCome(runtime, next, 'next') : null;
+  const dueDay = next !== undefined ? dayToCome(runtime, next, 'next') : null;
   await requireLearner(runtime, view.viewer, learnerId);
   const { staffId } = view.viewer;
   return writing(runtime.db, async (trx) => {

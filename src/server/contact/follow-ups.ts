@@ -9,8 +9,7 @@ import {
   type Outcome,
   type StoredSnapshot,
 } from '@/core/contact/follow-up';
-import { IsDate } from '@/core/imports/validators';
-import { dayFromDate, dayOf } from '@/core/time/zone';
+import { dayOf } from '@/core/time/zone';
 import { OF_FOLLOW_UPS, addAudit } from '@/data/audit';
 import { writing, type Db } from '@/data/db';
 import { enrolmentsOf } from '@/data/people/enrolments';
@@ -26,16 +25,16 @@ import {
 import { keepInScope } from '@/data/people/learners';
 import type { Looking, Viewer } from '@/data/scope';
 import type { View } from '@/data/view';
-import { InvalidInput, NotFound, readInput } from '../request/input';
+import { AsDay, InvalidInput, NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
 export class FollowUpInput {
-  @IsNotEmpty({ message: 'is missing' }) @IsDate() due!: string;
+  @IsNotEmpty({ message: 'is missing' }) @AsDay() due!: number;
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(300, { message: 'is longer than 300 characters' }) reason!: string;
 }
 
 class DueInput {
-  @IsNotEmpty({ message: 'is missing' }) @IsDate() due!: string;
+  @IsNotEmpty({ message: 'is missing' }) @AsDay() due!: number;
 }
 
 class OutcomeInput {
@@ -103,9 +102,8 @@ export async function promise(
   return writing(runtime.db, (trx) => makeFollowUps(runtime, trx, view, mine, { dueDay, reason: input.reason }));
 }
 
-/** The day of a date that is not past. @throws InvalidInput naming the field */
-export function dayToCome({ clock, zone }: Pick<Runtime, 'clock' | 'zone'>, date: string, field: string): number {
-  const day = dayFromDate(date)!;
+/** The day, where it is not past. @throws InvalidInput naming the field */
+export function dayToCome({ clock, zone }: Pick<Runtime, 'clock' | 'zone'>, day: number, field: string): number {
   if (day < dayOf(clock.now(), zone)) throw new InvalidInput([{ field, message: 'lies before today' }]);
   return day;
 }

@@ -22,7 +22,7 @@ import {
   type DueMessage,
   type MessageChanges,
 } from '@/data/contact/messages';
-import type { MessageState } from '@/core/contact/person';
+import type { MessageState } from '@/core/contact/message-state';
 import { openMailer, type Mailer } from './mailer';
 import { noteHandedOver } from './outbox-mark';
 import type { Runtime } from '../runtime';

@@ -78,7 +78,7 @@ describe.each(ROLES)('$email', ({ email, sees, staff }) => {
     expect([...new Set(contacts.map((row) => known[row.learner_id]))].sort()).toEqual(sees);
     expect(of(contacts.map((row) => row.body + row.subject).filter(Boolean))).toEqual(staff ? sees : []);
     if (!staff) expect(contacts.every((row) => row.outcome === null && row.answered_at === null)).toBe(true);
-    const messages = await outboxPage(db, view, null, 50, 0);
+    const messages = await outboxPage(db, view, null, { limit: 50 });
     expect(messages.total).toBe(messages.rows.length);
     expect(of(messages.rows.map((row) => row.subject))).toEqual(
       staff ? sees.filter((id) => ['L1', 'L2', 'L3'].includes(id)) : [],

@@ -13,9 +13,8 @@ import {
   type Recipient,
 } from '@/core/contact/recipient';
 import { fieldFault, fill } from '@/core/contact/template';
-import { IsDate } from '@/core/imports/validators';
 import { sayDay } from '@/core/time/words';
-import { DAY, dayFromDate, dayOf } from '@/core/time/zone';
+import { DAY, dayOf } from '@/core/time/zone';
 import { reachOfLearners } from '@/data/people/contact-details';
 import { contactedSince } from '@/data/contact/contacts';
 import { nextDue, sayGroup } from '@/data/courses/courses';
@@ -37,7 +36,7 @@ import { staffById } from '@/data/staff/staff';
 import { fullName } from '@/core/people/name';
 import type { View } from '@/data/view';
 import { makeFollowUps } from './follow-ups';
-import { InvalidInput, NotFound, readInput } from '../request/input';
+import { AsDay, InvalidInput, NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
 /** Messages wait this long before they go, in ms, so that sending can be undone. */
@@ -58,7 +57,7 @@ class DraftText {
   @IsOptional() @IsIn(CHANNEL_CHOICES, channel) channel?: ChannelChoice;
   @IsOptional() @Matches(/^\d{1,15}$/, number) template_id?: string;
   /** The day on which to look at them again. */
-  @IsOptional() @IsDate() look_again?: string;
+  @IsOptional() @AsDay() look_again?: number;
 }
 
 /** A text to be sent. A text message has no subject. */
@@ -170,7 +169,7 @@ function draftOf(text: DraftText): Omit<DraftRow, 'id' | 'sent_at'> {
     body: text.body ?? '',
     channel: text.channel ?? 'preferred',
     template_id: text.template_id ? Number(text.template_id) : null,
-    look_again_day: text.look_again ? dayFromDate(text.look_again) : null,
+    look_again_day: text.look_again ?? null,
   };
 }
 
@@ -277,7 +276,7 @@ function checkInput({ clock, zone }: Runtime, text: MessageInput) {
     const message = fieldFault(text[field] ?? '');
     return message === null ? [] : [{ field: field as string, message }];
   });
-  if (text.look_again && dayFromDate(text.look_again)! < dayOf(clock.now(), zone)) {
+  if (text.look_again !== undefined && text.look_again < dayOf(clock.now(), zone)) {
     faults.push({ field: 'look_again', message: 'lies before today' });
   }
   if (faults.length > 0) throw new InvalidInput(faults);

@@ -1,9 +1,7 @@
 /** When people work and when courses rest: what is counted, and what is not. */
 import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { USUAL_WORKING_HOURS, readWorkingHours, sayWorkingHours, type WorkingHours } from '@/core/access/when';
-import { IsDate } from '@/core/imports/validators';
 import { sayDay } from '@/core/time/words';
-import { dayFromDate } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
 import { addBreak, listBreaks, removeBreak, type BreakRow } from '@/data/courses/courses';
 import { writing } from '@/data/db';
@@ -11,7 +9,7 @@ import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
 import { readSetting, writeSetting } from '@/data/settings';
 import { OF_COURSE, markStaleIn } from '@/data/drift/stale';
-import { InvalidInput, NotFound, readInput } from '../request/input';
+import { AsDay, InvalidInput, NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
 type Parts = Pick<Runtime, 'db' | 'clock' | 'zone'>;
@@ -22,8 +20,8 @@ const LONGEST_BREAK = 366;
 
 export class BreakInput {
   @IsNotEmpty(missing) @MaxLength(200, { message: 'is longer than 200 characters' }) course!: string;
-  @IsNotEmpty(missing) @IsDate() from!: string;
-  @IsNotEmpty(missing) @IsDate() to!: string;
+  @IsNotEmpty(missing) @AsDay() from!: number;
+  @IsNotEmpty(missing) @AsDay() to!: number;
   @IsOptional() @MaxLength(200, { message: 'is longer than 200 characters' }) reason?: string;
 }
 
@@ -38,8 +36,7 @@ function requireLead(viewer: Viewer): void {
 /** Days on which a course rests: they are not counted as quiet. @throws InvalidInput, NotFound */
 export async function enterBreak({ db, clock }: Parts, viewer: Viewer, values: Record<string, unknown>) {
   requireLead(viewer);
-  const { course, from, to, reason = 'break' } = readInput(BreakInput, values);
-  const [first, last] = [dayFromDate(from)!, dayFromDate(to)!];
+  const { course, from: first, to: last, reason = 'break' } = readInput(BreakInput, values);
   if (last < first) throw new InvalidInput([{ field: 'to', message: 'lies before from' }]);
   if (last - first > LONGEST_BREAK)
     throw new InvalidInput([{ field: 'to', message: 'lies more than a year after from' }]);

@@ -1,13 +1,12 @@
 /** What somebody arranges on their own Watch: whom they set aside, and how many they can reach. */
 import { IsIn, IsNotEmpty, IsOptional, Matches, MaxLength, ValidateIf } from 'class-validator';
-import { IsDate } from '@/core/imports/validators';
-import { dayFromDate, dayOf } from '@/core/time/zone';
+import { dayOf } from '@/core/time/zone';
 import { writing } from '@/data/db';
 import { keepInScope } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { addSetAside, endSetAside } from '@/data/drift/set-aside';
 import { readStaffSetting, writeStaffSetting } from '@/data/settings';
-import { InvalidInput, NotFound, readInput } from '../request/input';
+import { AsDay, InvalidInput, NotFound, readInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
 /** How many people a week, when somebody has not said. */
@@ -16,7 +15,7 @@ const USUAL_REACH = 10;
 export class SetAsideInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(300, { message: 'is longer than 300 characters' }) reason!: string;
   @IsIn(['date', 'back'], { message: 'is not date or back' }) until!: 'date' | 'back';
-  @ValidateIf((input: SetAsideInput) => input.until === 'date') @IsDate() date?: string;
+  @ValidateIf((input: SetAsideInput) => input.until === 'date') @AsDay() date?: number;
 }
 
 class ReachInput {
@@ -32,7 +31,7 @@ export async function setAside(
 ) {
   const { db, clock, zone } = runtime;
   const input = readInput(SetAsideInput, values);
-  const untilDay = input.until === 'date' ? dayFromDate(input.date!) : null;
+  const untilDay = input.until === 'date' ? input.date! : null;
   if (untilDay !== null && untilDay <= dayOf(clock.now(), zone)) {
     throw new InvalidInput([{ field: 'date', message: 'has to lie after today' }]);
   }

@@ -2,8 +2,6 @@
 import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { fillOf, findGaps, isFilled, isLate, usualAt } from '@/core/feed/rhythm';
 import { mergeRanges, type DayRange } from '@/core/drift/counted-days';
-import { IsInstant } from '@/core/imports/validators';
-import { parseInstant } from '@/core/time/instant';
 import { sayDay } from '@/core/time/words';
 import { HOUR, dayOf } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
@@ -25,7 +23,7 @@ import {
 import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
 import { OF_SOURCE, markStale, markStaleIn } from '@/data/drift/stale';
-import { InvalidInput, NotFound, readInput } from '../request/input';
+import { AsInstant, InvalidInput, NotFound, readInput } from '../request/input';
 import { requireOrder, type Period } from '../request/period';
 import type { Runtime } from '../runtime';
 
@@ -75,8 +73,8 @@ export async function lookForGaps({ db, clock, zone }: Parts): Promise<void> {
 
 export class GapInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(100, { message: 'is longer than 100 characters' }) source!: string;
-  @IsNotEmpty({ message: 'is missing' }) @IsInstant() from!: string;
-  @IsNotEmpty({ message: 'is missing' }) @IsInstant() to!: string;
+  @IsNotEmpty({ message: 'is missing' }) @AsInstant() from!: number;
+  @IsNotEmpty({ message: 'is missing' }) @AsInstant() to!: number;
   @IsOptional() @MaxLength(200, { message: 'is longer than 200 characters' }) reason?: string;
 }
 
@@ -84,8 +82,7 @@ export class GapInput {
 export async function nameGap(runtime: Parts, viewer: Viewer, values: Record<string, unknown>): Promise<void> {
   if (!isLead(viewer)) throw new NotFound();
   const { db, clock, zone } = runtime;
-  const { source, from, to, reason = '' } = readInput(GapInput, values);
-  const [start, end] = [parseInstant(from, zone)!, parseInstant(to, zone)!];
+  const { source, from: start, to: end, reason = '' } = readInput(GapInput, values, zone);
   requireOrder(start, end);
   if (start > clock.now()) throw new InvalidInput([{ field: 'from', message: 'lies in the future' }]);
   const staff_id = viewer.staffId || null;

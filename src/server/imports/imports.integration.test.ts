@@ -10,7 +10,7 @@ import { dayFromDate, dayOf } from '@/core/time/zone';
 import { readingRaw } from '@/data/db';
 import { openRuns } from '@/data/imports/import-runs';
 import { checkAll } from '../check';
-import { learnerDetail } from '../people/learner-list';
+import { learnerDetail } from '../people/learner-detail';
 import { recalculate } from '../drift/recalculate';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { SMALL, bringIn, counts, logOf, smallRuntime, testRuntime, type TestRuntime } from '../testing';

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { listActions, listMappings } from '@/data/imports/mappings';
 import type { Viewer } from '@/data/scope';
 import { checkAll } from '../check';
-import { learnerDetail } from '../people/learner-list';
+import { learnerDetail } from '../people/learner-detail';
 import { recalculate } from '../drift/recalculate';
 import { bringIn, counts, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { dropMapping, settleAction } from './mapping';

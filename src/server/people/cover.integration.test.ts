@@ -20,11 +20,11 @@ import { keepNote, logCall } from '../contact/contact';
 import { coverNames } from './cover';
 import { givePassword } from '../staff/staff-accounts';
 import { viewerBySession } from '../staff/accounts';
-import { asFile } from '../request/exports';
+import { listFile } from '../request/list';
 import { find } from './find';
 import { takeMail } from '../contact/inbound';
-import { LIST_COLUMN_NAMES, fileOf } from './learner-columns';
-import { learnerDetail, learnerList } from './learner-list';
+import { learnerDetail } from './learner-detail';
+import { LEARNERS, learnerList } from './learner-list';
 import { learnerExtras, learnerPage } from './learner-page';
 import { setAside } from '../drift/own-watch';
 import { keepOtherContact } from './other-contacts';
@@ -89,13 +89,12 @@ async function everything(viewer: Viewer): Promise<Record<string, unknown>> {
   const list = await learnerList(runtime, viewer, { status: 'all', sort: 'name' });
   const own = list.rows.find((row) => row.phone !== null && row.courses.length === 2)!;
   const person = await learnerPage(runtime, view, own.learner_id);
-  const { headings, rows } = fileOf(runtime, view, list.rows, LIST_COLUMN_NAMES);
   const draft = await startDraft(runtime, view, [own.id]);
   return {
     viewer: viewer.name,
     list,
     person,
-    csv: await text(asFile('csv', headings, rows)),
+    csv: await text(await listFile(LEARNERS, { runtime, viewer }, { status: 'all' }, 'csv')),
     extras: { ...(await learnerExtras(runtime, view, person)), details: null },
     contacts: await otherContacts(db, viewer, own.id),
     timeline: await timelineOf(runtime, view, own.id, { kinds: [...TIMELINE_KINDS], before: null }),
@@ -103,7 +102,7 @@ async function everything(viewer: Viewer): Promise<Record<string, unknown>> {
     watch: await watchPage(runtime, view, { band: null, drift: null }, 1),
     names: await watchNames(runtime, view),
     found: await find(runtime, view, own.family_name),
-    outbox: await outboxPage(db, view, null, 50, 0),
+    outbox: await outboxPage(db, view, null, { limit: 50 }),
     replies: await repliesPage(db, view, page),
     notes: await findNotes(db, view, { limit: 50 }),
     followUps: await findFollowUps(db, view, { state: 'any', limit: 50 }),

@@ -1,10 +1,14 @@
 import { describe, expect, it } from 'vitest';
+import { dayFromDate } from '@/core/time/zone';
 import type { LearnerRow } from '@/data/people/learners';
-import type { View } from '@/data/view';
-import { CELLS, LIST_COLUMN_NAMES, lineOf, readColumns } from './learner-columns';
+import { columnNames, readColumns } from '../request/list';
+import { CELLS, USUAL_COLUMNS } from './learner-columns';
+import { LEARNERS, lineOf } from './learner-list';
+
+const NAMES = columnNames(LEARNERS);
+const usual = NAMES.filter((name) => USUAL_COLUMNS.includes(name));
 
 const NOW = Date.parse('2026-11-24T09:10:00Z');
-const view = { now: NOW, asOf: null } as View;
 const row: LearnerRow = {
   id: 1,
   learner_id: 'L1',
@@ -14,6 +18,7 @@ const row: LearnerRow = {
   phone: '+44 1632 960001',
   organisation: null,
   courses: ['DRY', 'NET'],
+  enrolled_day: dayFromDate('2026-09-28')!,
   last_at: null,
   ms: 0,
   contact_at: null,
@@ -21,25 +26,25 @@ const row: LearnerRow = {
   band: null,
 };
 const cells = (changes: Partial<LearnerRow>) => {
-  const line = lineOf({ zone: 'Europe/Dublin' }, view, { ...row, ...changes });
-  return Object.fromEntries(LIST_COLUMN_NAMES.map((name, place) => [name, line.cells[place]]));
+  const line = lineOf({ ...row, ...changes }, { now: NOW, zone: 'Europe/Dublin' });
+  return Object.fromEntries(NAMES.map((name, place) => [name, line.cells[place]]));
 };
 
 describe('the columns of the Learners list', () => {
   it('each stand in one cell, once', () => {
-    expect(CELLS.flat().sort()).toEqual([...LIST_COLUMN_NAMES].sort());
+    expect(CELLS.flat().sort()).toEqual([...NAMES].sort());
   });
 
   it.each([
-    ['phone,drift', ['drift', 'phone']],
+    ['phone,drift', ['phone', 'drift']],
     ['drift,drift', ['drift']],
     ['drift,height', ['drift']],
-    ['height', LIST_COLUMN_NAMES],
-    ['', LIST_COLUMN_NAMES],
-    [null, LIST_COLUMN_NAMES],
-    [undefined, LIST_COLUMN_NAMES],
+    ['height', usual],
+    ['', usual],
+    [null, usual],
+    [undefined, usual],
   ])('%j are read as %j', (text, columns) => {
-    expect(readColumns(text)).toEqual(columns);
+    expect(readColumns(LEARNERS, text)).toEqual(columns);
   });
 });
 
@@ -48,6 +53,7 @@ describe('a learner of the list in words', () => {
     expect(cells({})).toEqual({
       organisation: 'on their own',
       courses: 'DRY, NET',
+      enrolled: 'Mon 28 Sep',
       drift: 'no reading',
       last_access: 'never',
       days_quiet: '–',

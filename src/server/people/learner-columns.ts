@@ -1,66 +1,13 @@
-/** The columns of the Learners list: which there are, which somebody chose, and the rows in words. */
-import { daysQuiet } from '@/core/access/last-access';
+/** The columns of the Learners list: what each is called, says on the page, and holds in a file and the API. */
+import { bandWord } from '@/core/drift/bands';
 import type { Band } from '@/core/drift/types';
-import { sayCount, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
-import { HOUR } from '@/core/time/zone';
-import type { LearnerRow } from '@/data/people/learners';
-import type { Viewer } from '@/data/scope';
-import { readStaffSetting, writeStaffSetting } from '@/data/settings';
+import { daysQuiet } from '@/core/access/last-access';
 import { fullName } from '@/core/people/name';
-import type { View } from '@/data/view';
-import { isoOrNull, learnerFigures } from '../request/figures';
-import type { Runtime } from '../runtime';
-
-export const LIST_COLUMNS = {
-  organisation: { title: 'Organisation', sort: 'organisation', fields: ['organisation'] },
-  courses: { title: 'Courses', sort: 'courses', fields: ['courses'] },
-  drift: { title: 'Drift', sort: 'drift', fields: ['drift', 'band'] },
-  last_access: { title: 'Last access', sort: 'last_access', fields: ['last_access'] },
-  days_quiet: { title: 'Days quiet', sort: 'days_quiet', fields: ['days_quiet'] },
-  minutes_online: { title: 'Time online', sort: 'minutes_online', fields: ['minutes_online'] },
-  last_contact: { title: 'Last contact', sort: 'last_contact', fields: ['last_contact'] },
-  phone: { title: 'Phone', sort: 'phone', fields: ['phone'] },
-  email: { title: 'E-mail', sort: 'email', fields: ['email'] },
-} as const;
-export type ListColumn = keyof typeof LIST_COLUMNS;
-export const LIST_COLUMN_NAMES = Object.keys(LIST_COLUMNS) as ListColumn[];
-
-/** Columns that stand over each other in one cell, so that a whole learner fits on a row beside the panel. */
-export const CELLS: readonly (readonly ListColumn[])[] = [
-  ['organisation', 'courses'],
-  ['drift'],
-  ['last_access', 'days_quiet'],
-  ['minutes_online', 'last_contact'],
-  ['phone', 'email'],
-];
-
-/** Columns read from a link or a setting, in the list's own order; the usual ones when it names none. */
-export function readColumns(text: string | null | undefined): ListColumn[] {
-  const wanted = (text ?? '').split(',');
-  const columns = LIST_COLUMN_NAMES.filter((name) => wanted.includes(name));
-  return columns.length > 0 ? columns : [...LIST_COLUMN_NAMES];
-}
-
-const SETTING = 'learner_columns';
-
-export async function chosenColumns({ db }: Runtime, viewer: Viewer): Promise<ListColumn[]> {
-  return readColumns(await readStaffSetting(db, viewer.staffId, SETTING));
-}
-
-export async function chooseColumns({ db }: Runtime, viewer: Viewer, columns: readonly string[]): Promise<void> {
-  await writeStaffSetting(db, viewer.staffId, SETTING, readColumns(columns.join(',')).join(','));
-}
-
-/** A learner of the list in words: plain data, the same for the first rows and those that come later. */
-export interface LearnerLine {
-  id: number;
-  learnerId: string;
-  name: string;
-  score: number | null;
-  band: Band | null;
-  /** What each column says, in the order of LIST_COLUMN_NAMES: their names once, not in every line. */
-  cells: string[];
-}
+import { sayCount, sayDay, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
+import { HOUR, dateOfDay, dayOf } from '@/core/time/zone';
+import type { LearnerRow } from '@/data/people/learners';
+import { isoOrNull, minutes, score } from '../request/figures';
+import type { Column } from '../request/list';
 
 /** Time online is an estimate: from ten hours on, minutes would only look exact. */
 function roughly(ms: number): number {
@@ -72,37 +19,107 @@ function sayQuiet(days: number | null): string {
   return days === 0 ? 'today' : `quiet ${sayCount(days, 'day')}`;
 }
 
-export function lineOf({ zone }: Pick<Runtime, 'zone'>, view: View, row: LearnerRow): LearnerLine {
-  const { now } = view;
-  const says: Record<ListColumn, string> = {
-    organisation: row.organisation ?? 'on their own',
-    courses: row.courses.join(', '),
-    drift: row.score === null ? 'no reading' : String(Math.round(row.score)),
-    last_access: row.last_at === null ? 'never' : sayInstant(row.last_at, zone, now),
-    days_quiet: sayQuiet(daysQuiet(row.last_at, now, zone)),
-    minutes_online: row.ms === 0 ? 'no time' : `about ${sayLength(roughly(row.ms))}`,
-    last_contact: row.contact_at === null ? 'no contact' : sayDaysAgo(row.contact_at, now, zone),
-    phone: row.phone ?? '',
-    email: row.email ?? '',
-  };
+export const LEARNER_LIST_COLUMNS = {
+  learner_id: { title: 'Id', sort: 'learner_id', isKey: true, figures: { learner_id: (row) => row.learner_id } },
+  name: { title: 'Learner', sort: 'name', isKey: true, figures: { name: (row) => fullName(row) } },
+  email: {
+    title: 'E-mail',
+    sort: 'email',
+    says: (row) => row.email ?? '',
+    figures: { email: (row) => row.email },
+  },
+  phone: {
+    title: 'Phone',
+    sort: 'phone',
+    as: 'phone',
+    says: (row) => row.phone ?? '',
+    figures: { phone: (row) => row.phone },
+  },
+  organisation: {
+    title: 'Organisation',
+    sort: 'organisation',
+    as: 'any direction',
+    says: (row) => row.organisation ?? 'on their own',
+    figures: { organisation: (row) => row.organisation },
+  },
+  courses: {
+    title: 'Courses',
+    sort: 'courses',
+    says: (row) => row.courses.join(', '),
+    figures: { courses: (row) => row.courses },
+  },
+  enrolled: {
+    title: 'Enrolled',
+    sort: 'enrolled',
+    says: (row, { now, zone }) => sayDay(row.enrolled_day, dayOf(now, zone)),
+    figures: { enrolled_on: (row) => dateOfDay(row.enrolled_day) },
+  },
+  last_access: {
+    title: 'Last access',
+    sort: 'last_access',
+    says: (row, { now, zone }) => (row.last_at === null ? 'never' : sayInstant(row.last_at, zone, now)),
+    figures: { last_access: (row) => isoOrNull(row.last_at) },
+  },
+  days_quiet: {
+    title: 'Days quiet',
+    sort: 'days_quiet',
+    says: (row, { now, zone }) => sayQuiet(daysQuiet(row.last_at, now, zone)),
+    figures: { days_quiet: (row, { now, zone }) => daysQuiet(row.last_at, now, zone) },
+  },
+  minutes_online: {
+    title: 'Time online',
+    sort: 'minutes_online',
+    says: (row) => (row.ms === 0 ? 'no time' : `about ${sayLength(roughly(row.ms))}`),
+    figures: { minutes_online: (row) => minutes(row.ms) },
+  },
+  drift: {
+    title: 'Drift',
+    sort: 'drift',
+    as: 'gauge',
+    says: (row) => (row.score === null ? 'no reading' : String(Math.round(row.score))),
+    figures: { drift: (row) => score(row.score), band: (row) => bandWord(row.band) },
+  },
+  last_contact: {
+    title: 'Last contact',
+    sort: 'last_contact',
+    says: (row, { now, zone }) => (row.contact_at === null ? 'no contact' : sayDaysAgo(row.contact_at, now, zone)),
+    figures: { last_contact: (row) => isoOrNull(row.contact_at) },
+  },
+} as const satisfies Record<string, Column<LearnerRow>>;
+
+export type ListColumn = keyof typeof LEARNER_LIST_COLUMNS;
+
+/** Columns that stand over each other in one cell, so that a whole learner fits on a row beside the panel. */
+export const CELLS: readonly (readonly ListColumn[])[] = [
+  ['organisation', 'courses'],
+  ['drift'],
+  ['last_access', 'days_quiet'],
+  ['minutes_online', 'last_contact'],
+  ['enrolled'],
+  ['phone', 'email'],
+];
+
+/** Columns shown until somebody chooses their own. */
+export const USUAL_COLUMNS: readonly ListColumn[] = CELLS.flat().filter((name) => name !== 'enrolled');
+
+/** A learner of the list in words: plain data, the same for the first rows and those that come later. */
+export interface LearnerLine {
+  id: number;
+  learnerId: string;
+  name: string;
+  score: number | null;
+  band: Band | null;
+  /** What each column says, in the order of the list's `columnNames`: their names once, not in every line. */
+  cells: string[];
+}
+
+/** What is in a line beside its cells. */
+export function personOfLine(row: LearnerRow): Omit<LearnerLine, 'cells'> {
   return {
     id: row.id,
     learnerId: row.learner_id,
     name: fullName(row),
     score: row.score === null ? null : Math.round(row.score * 10) / 10,
     band: row.band,
-    cells: LIST_COLUMN_NAMES.map((name) => says[name]),
-  };
-}
-
-/** The list's rows as a file has them, and the headings of the columns shown. */
-export function fileOf(runtime: Runtime, view: View, rows: readonly LearnerRow[], columns: readonly ListColumn[]) {
-  const headings = ['name', 'learner_id', ...columns.flatMap((name) => [...LIST_COLUMNS[name].fields])];
-  return {
-    headings,
-    rows: rows.map((row) => ({
-      ...learnerFigures(view.now, runtime.zone, row),
-      last_contact: isoOrNull(row.contact_at),
-    })),
   };
 }

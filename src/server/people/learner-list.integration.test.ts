@@ -1,8 +1,11 @@
 import { buffer, text } from 'node:stream/consumers';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { LEARNER_SORTS, findLearner } from '@/data/people/learners';
+import { findLearner } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
-import { EXPORT_VIEWS, LEARNER_COLUMNS, asFile, exportView } from '../request/exports';
+import { LISTS } from '../lists';
+import { asFile } from '../request/exports';
+import { headingsOf, listFile } from '../request/list';
+import { LEARNER_LIST_COLUMNS } from './learner-columns';
 import { countLearners, learnerList } from './learner-list';
 import { openView } from '../request/view';
 import { sendDraft, startDraft } from '../contact/write';
@@ -86,13 +89,19 @@ describe('files', () => {
 
   it('hold the viewer’s own learners and no others', async () => {
     const coordinator = await viewerByEmail(runtime, 'norrick@partner.example');
-    for (const view of EXPORT_VIEWS) {
-      const lines = (await text(await exportView(runtime, coordinator, view, 'csv'))).trim().split('\r\n');
-      expect(lines[0].replace('\uFEFF', '')).toBe(LEARNER_COLUMNS.join(','));
-      expect(lines.slice(1).map((line) => line.split(',')[0])).toEqual(['L1']);
+    for (const list of LISTS) {
+      const asker = { runtime, viewer: coordinator };
+      const lines = (await text(await listFile(list, asker, {}, 'csv'))).trim().split('\r\n');
+      expect(lines[0].replace('\uFEFF', '')).toBe(headingsOf(list).join(','));
+      const place = headingsOf(list).indexOf('learner_id');
+      if (place < 0) continue;
+      const others = lines.slice(1).filter((line) => line.split(',')[place] !== 'L1');
+      expect([list.name, others]).toEqual([list.name, []]);
     }
   });
 });
+
+const SORTS = Object.values(LEARNER_LIST_COLUMNS).map(({ sort }) => sort);
 
 describe('a cursor', () => {
   it('is a place: page by page the list is whole in every order, and what changes meanwhile neither repeats nor skips', async () => {
@@ -108,7 +117,7 @@ describe('a cursor', () => {
       'access-log',
       logOf(Array.from({ length: 20 }, (_, i) => `2026-11-${10 + (i % 9)}T10:00:00Z,X${i * 2},DRY,D1,opened`)),
     );
-    for (const sort of LEARNER_SORTS.flatMap((one) => [one, `-${one}`])) {
+    for (const sort of SORTS.flatMap((one) => [one, `-${one}`])) {
       const whole = (await learnerList(own, SYSTEM_VIEWER, { sort, limit: '1000' })).rows.map((row) => row.learner_id);
       const paged: string[] = [];
       for (let cursor: string | null | undefined = undefined; cursor !== null;) {

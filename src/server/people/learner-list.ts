@@ -1,80 +1,187 @@
-/** The list of learners, as the API gives it. */
-import { sayWhole } from '@/core/drift/sentences';
+/** The list of learners: what it can be asked for, and how it is read. */
 import { IsIn, IsOptional, Matches, MaxLength } from 'class-validator';
-import { BAND_WORDS, bandWord } from '@/core/drift/bands';
-import type { Band } from '@/core/drift/types';
-import { IsDate, IsInstant } from '@/core/imports/validators';
-import { parseInstant } from '@/core/time/instant';
-import { dateOfDay, dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
-import { daysQuiet } from '@/core/access/last-access';
-import { enrolmentsOf } from '@/data/people/enrolments';
+import { BAND_WORDS } from '@/core/drift/bands';
+import { sayDay } from '@/core/time/words';
+import { HOUR, dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
 import { findItem } from '@/data/people/find';
+import type { Condition, LearnerColumn } from '@/data/people/learner-columns';
 import {
-  LEARNER_SORTS,
   countLearners as countMatching,
-  findLearner,
-  learnersById,
   listLearners,
   type LearnerFilter,
-  type LearnerSort,
+  type LearnerRow,
 } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
-import type { View } from '@/data/view';
-import { ListQuery, limitOf, placeOf, writeCursor } from '../request/list-query';
-import { isoOrNull, learnerFigures, minutes, score, type LearnerFigures } from '../request/figures';
-import { InvalidInput, NotFound, readInput } from '../request/input';
-import type { Runtime } from '../runtime';
+import { readStaffSetting, writeStaffSetting } from '@/data/settings';
+import { AsCount, AsDay, AsInstant, InvalidInput, readInput } from '../request/input';
+import { Filter, cellsOf, conditionsOf, readColumns, type At, type List, type Params } from '../request/list';
+import { limitOf, placeOf, writeCursor } from '../request/list-query';
+import { PartQuery } from '../request/part-query';
 import { openView } from '../request/view';
+import type { Runtime } from '../runtime';
+import {
+  LEARNER_LIST_COLUMNS,
+  USUAL_COLUMNS,
+  personOfLine,
+  type LearnerLine,
+  type ListColumn,
+} from './learner-columns';
 
-const SORTS = LEARNER_SORTS.flatMap((sort) => [sort, `-${sort}`]);
+const SORTS = Object.values(LEARNER_LIST_COLUMNS).map(({ sort }) => sort);
 const BANDS = [...BAND_WORDS, 'no reading'];
-const long = { message: 'is too long' };
+/** An item is written with its course. */
+const ITEM = [/^[^/]{1,200}\/.{1,200}$/, { message: 'is not written COURSE/ITEM' }] as const;
 
-class LearnersQuery extends ListQuery {
-  @IsOptional() @MaxLength(200, long) q?: string;
-  @IsOptional() @MaxLength(200, long) course?: string;
-  @IsOptional() @MaxLength(200, long) group?: string;
-  @IsOptional() @MaxLength(200, long) organisation?: string;
-  @IsOptional() @Matches(/^\d{1,4}$/, { message: 'is not a number of days' }) quiet?: string;
-  @IsOptional() @IsIn(['yes'], { message: 'is not yes' }) never?: 'yes';
-  /** Enrolled more than this many weeks ago. */
-  @IsOptional() @Matches(/^\d{1,3}$/, { message: 'is not a number of weeks' }) enrolled_weeks?: string;
-  /** Not contacted for this many days. */
-  @IsOptional() @Matches(/^\d{1,4}$/, { message: 'is not a number of days' }) not_contacted?: string;
-  /** An item, as COURSE/ITEM: who has opened it. */
-  @IsOptional() @Matches(/^[^/]{1,200}\/.{1,200}$/, { message: 'is not written COURSE/ITEM' }) opened?: string;
-  /** … and who never has. */
-  @IsOptional() @Matches(/^[^/]{1,200}\/.{1,200}$/, { message: 'is not written COURSE/ITEM' }) not_opened?: string;
-  /** Only on these days, both included; beside opened or not_opened. */
-  @IsOptional() @IsDate() opened_from?: string;
-  @IsOptional() @IsDate() opened_to?: string;
-  /** Beside opened: last opened at this instant or later, or first. */
-  @IsOptional() @IsInstant() opened_since?: string;
-  @IsOptional() @IsInstant() first_opened_since?: string;
-  /** A past date, as of whose end the list is. */
-  @IsOptional() @IsDate() as_of?: string;
-  @IsOptional() @IsIn(BANDS, { message: `is not one of ${BANDS.join(', ')}` }) band?: string;
-  @IsOptional() @IsIn(['active', 'all'], { message: 'is not active or all' }) status?: 'active' | 'all';
-  @IsOptional()
-  @IsIn(SORTS, { message: `is not one of ${LEARNER_SORTS.join(', ')}, with - before it for descending` })
-  sort?: string;
+/** The beginning of the day before so many days ago: who was last there before it has been quiet for as long. */
+function daysAgo(days: number, { now, zone }: At): number {
+  return startOfDay(dayOf(now, zone) - days + 1, zone);
 }
 
-const OPENED_BESIDE = ['opened_from', 'opened_to', 'opened_since', 'first_opened_since'] as const;
+const OPENED_WHEN = ['opened_from', 'opened_to', 'opened_since', 'first_opened_since'] as const;
 
-function filterOf({ zone }: Runtime, view: View, query: LearnersQuery): LearnerFilter {
-  const today = dayOf(view.now, zone);
-  const band = BAND_WORDS.indexOf(query.band as (typeof BAND_WORDS)[number]);
-  return {
-    q: query.q,
-    lastBefore: query.quiet === undefined ? undefined : startOfDay(today - Number(query.quiet) + 1, zone),
-    band: query.band === undefined ? undefined : band < 0 ? 'none' : (band as Band),
-    never: query.never === 'yes',
-    enrolledBefore: query.enrolled_weeks === undefined ? undefined : today - Number(query.enrolled_weeks) * 7,
-    notContactedSince:
-      query.not_contacted === undefined ? undefined : startOfDay(today - Number(query.not_contacted) + 1, zone),
-    status: query.status,
-  };
+/** When an item was opened, as the link has it. */
+function sayOpenedWhen({ opened_from, opened_to, opened_since, first_opened_since }: Params): string {
+  const day = (date: string) => sayDay(dayFromDate(date.slice(0, 10)) ?? 0);
+  const days =
+    opened_from && opened_from === opened_to
+      ? ` on ${day(opened_from)}`
+      : `${opened_from ? ` from ${day(opened_from)}` : ''}${opened_to ? ` to ${day(opened_to)}` : ''}`;
+  const since = opened_since ? `, last since ${day(opened_since)}` : '';
+  return `${days}${since}${first_opened_since ? `, first since ${day(first_opened_since)}` : ''}`;
+}
+
+class LearnersQuery extends PartQuery {
+  @Filter({ tells: 'any part of a name, id, e-mail or phone' })
+  @IsOptional()
+  @MaxLength(200, { message: 'is too long' })
+  q?: string;
+
+  @Filter({
+    tells: 'last there so many days ago or longer, or never',
+    says: (days) => `Quiet ${days} days or more`,
+    control: { as: 'count', label: 'Quiet, days or more', start: 7 },
+    where: (days: number, at): Condition => ({ column: 'last_access', is: 'before or none', value: daysAgo(days, at) }),
+  })
+  @IsOptional()
+  @AsCount('days', 9999)
+  quiet?: number;
+
+  @Filter({
+    tells: '`yes` for who has never been there',
+    says: () => 'Never accessed',
+    control: { as: 'press', label: 'Never accessed', value: 'yes' },
+    where: (): Condition => ({ column: 'last_access', is: 'none' }),
+  })
+  @IsOptional()
+  @IsIn(['yes'], { message: 'is not yes' })
+  never?: 'yes';
+
+  @Filter({
+    tells: 'nobody has tried to reach them for so many days',
+    says: (days) => `Not contacted for ${days} days`,
+    control: { as: 'count', label: 'Not contacted, days', start: 14 },
+  })
+  @IsOptional()
+  @AsCount('days', 9999)
+  not_contacted?: number;
+
+  @Filter({
+    tells: 'enrolled more than so many weeks ago',
+    says: (weeks) => `Enrolled more than ${weeks} weeks ago`,
+    control: { as: 'count', label: 'Enrolled more than, weeks ago', start: 4 },
+    where: (weeks: number, { now, zone }): Condition => ({
+      column: 'enrolled',
+      is: 'before',
+      value: dayOf(now, zone) - weeks * 7,
+    }),
+  })
+  @IsOptional()
+  @AsCount('weeks', 999)
+  enrolled_weeks?: number;
+
+  @Filter({
+    tells: 'less than so many hours online in all, as far as can be told',
+    says: (hours) => `Online less than ${hours} hours`,
+    control: { as: 'count', label: 'Online less than, hours', start: 1 },
+    where: (hours: number): Condition => ({ column: 'minutes_online', is: 'before', value: hours * HOUR }),
+  })
+  @IsOptional()
+  @AsCount('hours', 9999)
+  online_under?: number;
+
+  @Filter({
+    tells: BANDS.join(', '),
+    says: (band) => band[0].toUpperCase() + band.slice(1),
+    control: { as: 'presses', label: 'Band', values: [...BAND_WORDS].reverse().concat('no reading' as never) },
+    where: (band: string): Condition => {
+      const place = BAND_WORDS.indexOf(band as (typeof BAND_WORDS)[number]);
+      return place < 0 ? { column: 'band', is: 'none' } : { column: 'band', is: 'the same as', value: place };
+    },
+  })
+  @IsOptional()
+  @IsIn(BANDS, { message: `is not one of ${BANDS.join(', ')}` })
+  band?: string;
+
+  @Filter({
+    tells: 'who has opened an item, as COURSE/ITEM',
+    says: (item, params) => `Opened ${item}${sayOpenedWhen(params)}`,
+    clears: OPENED_WHEN,
+    turned: {
+      says: 'who has not',
+      params: (params) => ({
+        ...params,
+        opened: undefined,
+        opened_since: undefined,
+        first_opened_since: undefined,
+        not_opened: params.opened,
+      }),
+    },
+  })
+  @IsOptional()
+  @Matches(...ITEM)
+  opened?: string;
+
+  @Filter({
+    tells: 'who never has',
+    says: (item, params) =>
+      params.opened_from || params.opened_to ? `Did not open ${item}${sayOpenedWhen(params)}` : `Never opened ${item}`,
+    clears: OPENED_WHEN,
+    turned: {
+      says: 'who has opened it',
+      params: (params) => ({ ...params, not_opened: undefined, opened: params.not_opened }),
+    },
+  })
+  @IsOptional()
+  @Matches(...ITEM)
+  not_opened?: string;
+
+  @Filter({ tells: 'beside either: only from this day on' }) @IsOptional() @AsDay() opened_from?: number;
+  @Filter({ tells: 'beside either: only up to this day' }) @IsOptional() @AsDay() opened_to?: number;
+  @Filter({ tells: 'beside `opened`: last at this time or later' }) @IsOptional() @AsInstant() opened_since?: number;
+  @Filter({ tells: 'beside `opened`: first at this time or later' })
+  @IsOptional()
+  @AsInstant()
+  first_opened_since?: number;
+
+  @Filter({
+    tells: '`all` with those who have left',
+    says: () => 'With those who have left',
+    control: { as: 'press', label: 'With those who have left', value: 'all' },
+  })
+  @IsOptional()
+  @IsIn(['active', 'all'], { message: 'is not active or all' })
+  status?: 'active' | 'all';
+
+  @Filter({ tells: 'a past date, as of whose end the list is' })
+  @IsOptional()
+  @AsDay()
+  as_of?: number;
+
+  @IsOptional()
+  @IsIn(SORTS.flatMap((sort) => [sort, `-${sort}`]), {
+    message: `is not one of ${SORTS.join(', ')}, with - before it for descending`,
+  })
+  sort?: string;
 }
 
 /** @throws InvalidInput, NotFound for a course, group or organisation that is not there */
@@ -85,25 +192,57 @@ export async function learnerList(
   /** Rows passed over, where a page is known by its number. */
   offset = 0,
 ) {
-  const query = readInput(LearnersQuery, values);
-  const { course, group, organisation } = query;
+  const { zone } = runtime;
+  const query = readInput(LearnersQuery, values, zone);
+  const { course, group, organisation, q, status, not_contacted } = query;
   const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
-  const filter = { ...filterOf(runtime, view, query), item: await itemOf(runtime, viewer, query) };
-  const sort = (query.sort ?? 'name').replace('-', '') as LearnerSort;
+  const filter: LearnerFilter = {
+    q,
+    status,
+    where: conditionsOf<Condition>(query, { now: view.now, zone }),
+    notContactedSince: not_contacted === undefined ? undefined : daysAgo(not_contacted, { now: view.now, zone }),
+    item: await itemOf(runtime, viewer, query),
+  };
+  const sort = (query.sort ?? 'name').replace('-', '') as LearnerColumn;
   const place = placeOf(query);
   const limit = limitOf(query);
   const after = place ? { by: place[0], id: Number(place[1]) } : undefined;
   const page = { limit, offset, after, sort, descending: query.sort?.startsWith('-') ?? false };
   const { rows, total, last } = await listLearners(runtime.db, view, filter, page);
   const next = last ? writeCursor([last.by, last.id]) : null;
-  return { query, total, view, rows, next };
+  return { query, total, view, rows, next, now: view.now, zone };
+}
+
+export function lineOf(row: LearnerRow, at: At): LearnerLine {
+  return { ...personOfLine(row), cells: cellsOf(LEARNER_LIST_COLUMNS, row, at) };
+}
+
+export const LEARNERS = {
+  name: 'learners',
+  path: '/learners',
+  query: LearnersQuery,
+  columns: LEARNER_LIST_COLUMNS,
+  usual: USUAL_COLUMNS,
+  line: lineOf,
+  read: (runtime, viewer, values) => learnerList(runtime, viewer, values),
+} satisfies List<LearnerRow, ListColumn>;
+
+const SETTING = 'learner_columns';
+
+/** The columns that somebody has chosen for themselves. */
+export async function chosenColumns({ db }: Runtime, viewer: Viewer): Promise<ListColumn[]> {
+  return readColumns(LEARNERS, await readStaffSetting(db, viewer.staffId, SETTING));
+}
+
+export async function chooseColumns({ db }: Runtime, viewer: Viewer, columns: readonly string[]): Promise<void> {
+  await writeStaffSetting(db, viewer.staffId, SETTING, readColumns(LEARNERS, columns.join(',')).join(','));
 }
 
 /** The item that the list is about. @throws InvalidInput for one that is not there */
-async function itemOf({ db, zone }: Runtime, viewer: Viewer, query: LearnersQuery): Promise<LearnerFilter['item']> {
+async function itemOf({ db }: Runtime, viewer: Viewer, query: LearnersQuery): Promise<LearnerFilter['item']> {
   const field = query.opened !== undefined ? 'opened' : 'not_opened';
   const name = query[field];
-  const beside = OPENED_BESIDE.find((one) => query[one] !== undefined);
+  const beside = OPENED_WHEN.find((one) => query[one] !== undefined);
   if (name === undefined) {
     if (beside) throw new InvalidInput([{ field: beside, message: 'stands beside opened, which is missing' }]);
     return undefined;
@@ -114,9 +253,7 @@ async function itemOf({ db, zone }: Runtime, viewer: Viewer, query: LearnersQuer
   const at = name.indexOf('/');
   const item = await findItem(db, viewer, name.slice(0, at), name.slice(at + 1));
   if (!item) throw new InvalidInput([{ field, message: `names an item that is not there: ${name}` }]);
-  const day = (date: string | undefined) => (date === undefined ? undefined : dayFromDate(date)!);
-  const instant = (text: string | undefined) => (text === undefined ? undefined : parseInstant(text, zone)!);
-  const [fromDay, toDay] = [day(query.opened_from), day(query.opened_to)];
+  const { opened_from: fromDay, opened_to: toDay } = query;
   if (fromDay !== undefined && toDay !== undefined && toDay < fromDay) {
     throw new InvalidInput([{ field: 'opened_to', message: 'lies before opened_from' }]);
   }
@@ -126,8 +263,8 @@ async function itemOf({ db, zone }: Runtime, viewer: Viewer, query: LearnersQuer
     opened: field === 'opened',
     fromDay,
     toDay,
-    lastSince: instant(query.opened_since),
-    firstSince: instant(query.first_opened_since),
+    lastSince: query.opened_since,
+    firstSince: query.first_opened_since,
   };
 }
 
@@ -149,35 +286,4 @@ export async function everyMatching(
 /** How many learners with an active enrolment the viewer sees in all: the whole that a list is a part of. */
 export async function countLearners(runtime: Runtime, viewer: Viewer): Promise<number> {
   return countMatching(runtime.db, await openView(runtime, viewer), {});
-}
-
-export type LearnerDetail = LearnerFigures & { enrolments: Record<string, unknown>[] };
-
-/** One learner with every enrolment in the viewer's scope. @throws NotFound */
-export async function learnerDetail(runtime: Runtime, viewer: Viewer, learnerId: string): Promise<LearnerDetail> {
-  const { db, clock, zone } = runtime;
-  const view = await openView(runtime, viewer);
-  const id = await findLearner(db, viewer, learnerId);
-  if (id === null) throw new NotFound('No such learner');
-  const [[row], enrolments] = await Promise.all([learnersById(db, view, [id]), enrolmentsOf(db, view, [id])]);
-  return {
-    ...learnerFigures(view.now, zone, row),
-    enrolments: enrolments.map((e) => ({
-      course: e.course,
-      group: e.group,
-      enrolled_on: dateOfDay(e.enrolled_day),
-      status: e.status,
-      last_access: isoOrNull(e.last_at),
-      days_quiet: daysQuiet(e.last_at, clock.now(), zone),
-      minutes_online: minutes(e.ms),
-      // Not computed yet: null is "no reading", never zero.
-      headway: null,
-      overdue: null,
-      attendance_rate: null,
-      grade: null,
-      drift: score(e.score),
-      band: bandWord(e.band),
-      reasons: e.explanation.reasons.map((reason) => ({ ...reason, says: sayWhole(reason.says) })),
-    })),
-  };
 }

@@ -1,8 +1,9 @@
 /** What the roster's forms and calls take. */
 import { IsEmail, IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
+import { AsDay } from '../request/input';
 import { CHANNELS, type Channel } from '@/core/contact/recipient';
 import { ENROLMENT_STATUSES } from '@/core/people/enrolment';
-import { IsDate, IsOfOurTime, IsPlainlyVisible, IsZone } from '@/core/imports/validators';
+import { IsOfOurTime, IsPlainlyVisible, IsZone } from '@/core/imports/validators';
 
 const missing = { message: 'is missing' };
 export const long = { message: 'is longer than 200 characters' };
@@ -26,21 +27,21 @@ export class LearnerInput extends ReachInput {
 export class EnrolInput {
   @IsNotEmpty(missing) @MaxLength(200, long) course!: string;
   @IsOptional() @MaxLength(200, long) @IsPlainlyVisible() group?: string;
-  @IsOptional() @IsDate() @IsOfOurTime() enrolled_on?: string;
+  @IsOptional() @AsDay() @IsOfOurTime() enrolled_on?: number;
 }
 
 export class NewLearnerInput extends LearnerInput {
   @IsNotEmpty(missing) @MaxLength(200, long) @IsPlainlyVisible() learner_id!: string;
   @IsNotEmpty(missing) @MaxLength(200, long) course!: string;
   @IsOptional() @MaxLength(200, long) @IsPlainlyVisible() group?: string;
-  @IsOptional() @IsDate() @IsOfOurTime() enrolled_on?: string;
+  @IsOptional() @AsDay() @IsOfOurTime() enrolled_on?: number;
 }
 
 const ENDINGS = ENROLMENT_STATUSES.filter((status) => status !== 'active');
 
 export class EndInput {
   @IsIn(ENDINGS, { message: `is not one of ${ENDINGS.join(', ')}` }) status!: (typeof ENDINGS)[number];
-  @IsOptional() @IsDate() @IsOfOurTime() ended_on?: string;
+  @IsOptional() @AsDay() @IsOfOurTime() ended_on?: number;
 }
 
 export class OtherContactInput {

@@ -1,5 +1,5 @@
 /** The roster by hand: who is a learner, in which course and group, and how they are reached. */
-import { dateOfDay, dayFromDate, dayOf } from '@/core/time/zone';
+import { dateOfDay, dayOf } from '@/core/time/zone';
 import { addAudit, type Changes } from '@/data/audit';
 import { learnerDetails, type LearnerDetails } from '@/data/people/contact-details';
 import { writing, writingRaw, type Db } from '@/data/db';
@@ -132,7 +132,7 @@ async function enrolIn(
     throw new InvalidInput([{ field: 'course', message: `has them already: ${course.code}` }]);
   }
   const group_id = await groupId(trx, course.id, input.group ?? null);
-  const enrolled_day = input.enrolled_on ? dayFromDate(input.enrolled_on)! : dayOf(clock.now(), zone);
+  const enrolled_day = input.enrolled_on ?? dayOf(clock.now(), zone);
   if (known) await updateEnrolment(trx, known.id, { status: 'active', ended_day: null, group_id, enrolled_day });
   const id =
     known?.id ?? (await addEnrolment(trx, { learner_id: learnerId, course_id: course.id, group_id, enrolled_day }));
@@ -218,7 +218,7 @@ export async function endEnrolments(
 ): Promise<number[]> {
   requireLead(viewer);
   const { status, ended_on } = readInput(EndInput, values);
-  const ended_day = ended_on ? dayFromDate(ended_on)! : dayOf(runtime.clock.now(), runtime.zone);
+  const ended_day = ended_on ?? dayOf(runtime.clock.now(), runtime.zone);
   return writing(runtime.db, async (trx) => {
     const found = (await enrolmentsById(trx, viewer, enrolmentIds)).filter((one) => one.status === 'active');
     if (found.length === 0) throw new NotFound('No such enrolment');

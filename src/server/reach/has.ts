@@ -46,7 +46,7 @@ export interface Answer {
  * @throws InvalidInput naming the field; NotFound for an item, unit, course or group that is not there
  */
 export async function answerHas(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>): Promise<Answer> {
-  const query = readInput(HasQuery, values);
+  const query = readInput(HasQuery, values, runtime.zone);
   const { item: itemId, unit, item_kind, kind, action } = query;
   if (!itemId && !unit && !item_kind && !kind && !action) {
     throw new InvalidInput([{ field: 'item', message: 'is missing: name an item, a unit, a kind or an action' }]);

@@ -38,7 +38,7 @@ export async function dailyOpens(
   viewer: Viewer,
   values: Record<string, unknown>,
 ): Promise<DailyOpens> {
-  const { course, group, organisation, by = 'kind', weeks = '4' } = readInput(OpensQuery, values);
+  const { course, group, organisation, by = 'kind', weeks = '4' } = readInput(OpensQuery, values, zone);
   const view = await openMoment({ db, zone, ...runtime }, viewer, { course, group, organisation });
   const courseId = view.lens.courseId!;
   const today = dayOf(view.now, zone);

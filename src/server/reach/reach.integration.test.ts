@@ -3,9 +3,9 @@ import { dateOfDay, dayFromDate } from '@/core/time/zone';
 import type { Viewer } from '@/data/scope';
 import { hasAndHasNot } from './has';
 import { learnerList } from '../people/learner-list';
-import { itemReach, reach, visits } from './reach';
+import { itemReach, REACH, visits } from './reach';
 import { SYSTEM_VIEWER } from '../system-viewer';
-import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
+import { askList, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 
 let runtime: TestRuntime;
 const as = (email: string) => viewerByEmail(runtime, email);
@@ -30,7 +30,7 @@ afterAll(() => runtime.close());
 
 describe('reach', () => {
   const rowOf = async (item: string, values = {}, viewer: Viewer = SYSTEM_VIEWER) =>
-    (await reach(runtime, viewer, values)).rows.find((row) => row.item_id === item);
+    (await askList(REACH, runtime, viewer, values)).rows.find((row) => row.item_id === item);
 
   it('counts those enrolled now who opened, and leaves staff, those who left and the kind other out', async () => {
     expect(await rowOf('D1')).toMatchObject({ base: 3, openers: 1, opens: 2, never_opened: 2, unit: 'Week 1' });
@@ -42,7 +42,7 @@ describe('reach', () => {
     expect(await rowOf('D1', { course: 'DRY', group: 'B' })).toMatchObject({ base: 1, openers: 0, first_opened: null });
     expect(await rowOf('D1', { from: '2026-11-10', to: '2026-11-11' })).toMatchObject({ opens: 1 });
     expect(await rowOf('D1', { from: '2026-11-09', to: '2026-11-10' })).toMatchObject({ opens: 1 });
-    expect((await reach(runtime, SYSTEM_VIEWER, { course: 'DRY' })).rows.map((row) => row.item_id)).toEqual([
+    expect((await askList(REACH, runtime, SYSTEM_VIEWER, { course: 'DRY' })).rows.map((row) => row.item_id)).toEqual([
       'D1',
       'D2',
     ]);
@@ -54,11 +54,11 @@ describe('reach', () => {
   });
 
   it('refuses a period that ends before it starts, and 30 February', async () => {
-    await expect(reach(runtime, SYSTEM_VIEWER, { from: '2026-11-10', to: '2026-11-09' })).rejects.toThrow(
+    await expect(askList(REACH, runtime, SYSTEM_VIEWER, { from: '2026-11-10', to: '2026-11-09' })).rejects.toThrow(
       'to does not lie after',
     );
-    await expect(reach(runtime, SYSTEM_VIEWER, { from: '2026-02-30' })).rejects.toThrow('from is not a time');
-    await expect(reach(runtime, SYSTEM_VIEWER, { course: 'NIX' })).rejects.toThrow('No such course');
+    await expect(askList(REACH, runtime, SYSTEM_VIEWER, { from: '2026-02-30' })).rejects.toThrow('from is not a time');
+    await expect(askList(REACH, runtime, SYSTEM_VIEWER, { course: 'NIX' })).rejects.toThrow('No such course');
   });
 });
 

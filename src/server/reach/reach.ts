@@ -1,5 +1,5 @@
 /** How far each item has got, and the visits of a learner, as the API and the screens give them. */
-import { IsNotEmpty, MaxLength } from 'class-validator';
+import { IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { DAY, dayOf } from '@/core/time/zone';
 import { findLearner } from '@/data/people/learners';
 import { reachOfItems, type ReachRow } from '@/data/reach/reach';
@@ -7,83 +7,65 @@ import type { Viewer } from '@/data/scope';
 import { visitsOfLearners } from '@/data/access/visits';
 import { isoOrNull, minutes } from '../request/figures';
 import { NotFound, readInput } from '../request/input';
+import type { List } from '../request/list';
 import { pageAfter } from '../request/list-query';
 import { PeriodQuery, periodOf } from '../request/period';
 import type { Runtime } from '../runtime';
 import { openMoment } from '../request/view';
+import { REACH_COLUMNS, REACH_SORTS, sortReach } from './reach-columns';
 
-class ReachQuery extends PeriodQuery {}
+class ReachQuery extends PeriodQuery {
+  @IsOptional()
+  @IsIn(REACH_SORTS.flatMap((sort) => [sort, `-${sort}`]), {
+    message: `is not one of ${REACH_SORTS.join(', ')}, with - before it for descending`,
+  })
+  sort?: string;
+}
 
 class VisitsQuery extends PeriodQuery {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(200, { message: 'is too long' }) learner!: string;
 }
 
-export const REACH_COLUMNS = [
-  'item_id',
-  'item',
-  'unit',
-  'kind',
-  'base',
-  'openers',
-  'opens',
-  'minutes',
-  'first_opened',
-  'last_opened',
-  'opened_since_changed',
-  'never_opened',
-] as const;
-
 /** Reach of the items in view, over the whole days of a period, with what the screens say beside it. @throws InvalidInput, NotFound */
 export async function itemReach(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
-  const query = readInput(ReachQuery, values);
+  const query = readInput(ReachQuery, values, runtime.zone);
   const { course, group, organisation } = query;
   const view = await openMoment(runtime, viewer, { course, group, organisation });
   const { from, to } = await periodOf(runtime, view, query);
   const day = (at: number | undefined) => (at === undefined ? undefined : dayOf(at, runtime.zone));
   const days = { from: day(from), to: day(to === undefined ? undefined : to - 1) };
-  const rows = await reachOfItems(runtime.db, view, days, view.now - 7 * DAY);
+  const rows = sortReach(await reachOfItems(runtime.db, view, days, view.now - 7 * DAY), query.sort);
   return { query, view, period: { from, to }, rows };
 }
 
-/** Reach as the API gives it. @throws InvalidInput, NotFound */
-export async function reach(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
-  const { query, rows: all } = await itemReach(runtime, viewer, values);
-  // In outline order, which no two items share a place in; one that has gone is looked for no more.
+/** Reach as a list: in outline order, which no two items share a place in. @throws InvalidInput, NotFound */
+async function reach(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
+  const { query, rows: all, view } = await itemReach(runtime, viewer, values);
+  const keyOf = (row: ReachRow) => `${row.course}/${row.item_id}`;
+  const places = new Map(all.map((row, index) => [keyOf(row), index]));
   const { rows, next } = pageAfter(
-    all.map((row, index) => ({ row, index })),
+    all,
     query,
-    ({ row, index }) => [index, `${row.course}/${row.item_id}`],
-    ({ row, index }, [place, id]) => {
-      const known = all.findIndex((one) => `${one.course}/${one.item_id}` === id);
-      return known < 0 ? index >= Number(place) : all.indexOf(row) > known;
-    },
+    (row) => [places.get(keyOf(row))!, keyOf(row)],
+    // One that has gone meanwhile is looked for no more.
+    (row, [place, key]) => places.get(keyOf(row))! > (places.get(String(key)) ?? Number(place) - 1),
   );
-  return { query, rows: rows.map(({ row }) => reachFigures(row)), total: all.length, next };
+  return { query, rows, total: all.length, next, now: view.now, zone: runtime.zone };
 }
 
-/** An item's reach as the API and the files give it. */
-export function reachFigures(row: ReachRow) {
-  return {
-    item_id: row.item_id,
-    item: row.item,
-    unit: row.unit,
-    kind: row.kind,
-    base: row.base,
-    openers: row.openers,
-    opens: row.opens,
-    minutes: minutes(row.ms),
-    first_opened: isoOrNull(row.first_opened),
-    last_opened: isoOrNull(row.last_opened),
-    opened_since_changed: row.opened_since_changed,
-    never_opened: row.base - row.openers,
-  };
-}
+export const REACH = {
+  name: 'reach',
+  path: '/courses/reach',
+  query: ReachQuery,
+  columns: REACH_COLUMNS,
+  read: reach,
+} satisfies List<ReachRow>;
 
 export const VISIT_COLUMNS = ['learner_id', 'start', 'end', 'minutes', 'events', 'courses'] as const;
 
 /** Visits of one learner, newest first. @throws InvalidInput, NotFound */
 export async function visits(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
-  const query = readInput(VisitsQuery, values);
+  const query = readInput(VisitsQuery, values, runtime.zone);
   const view = await openMoment(runtime, viewer, { course: query.course, group: query.group });
   const period = await periodOf(runtime, view, query);
   const id = await findLearner(runtime.db, viewer, query.learner);

@@ -1,10 +1,9 @@
 /** What every handler of the API shares: who asks, errors as RFC 9457, lists as JSON or files. */
-import { Readable } from 'node:stream';
 import { cookies } from 'next/headers';
 import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
 import { SESSION_COOKIE, viewerByBearer, viewerBySession } from '../staff/accounts';
-import { asFile } from './exports';
+import { asFile, fileResponse } from './exports';
 import { InvalidInput, NotFound, type FieldFault } from './input';
 import { isFile, type ListQuery } from './list-query';
 import { runtime, type Runtime } from '../runtime';
@@ -90,24 +89,26 @@ function keptByNobody(answer: Response): Response {
   return answer;
 }
 
-type Handle = (context: ApiContext) => Promise<Response>;
+type Handle<P> = (context: ApiContext, params: P) => Promise<Response>;
+type Routed<P> = { params: Promise<P> };
 
 /**
  * Wraps a handler that answers the application's own pages: whoever is signed in, reading alone.
  *
  * @param byItself an open page asks it again and again, which is no use of the session
  */
-export function own(handle: Handle, { byItself = false } = {}) {
-  return async (request: Request): Promise<Response> => keptByNobody(await answerOwn(handle, request, byItself));
+export function own<P>(handle: Handle<P>, { byItself = false } = {}) {
+  return async (request: Request, { params }: Routed<P>): Promise<Response> =>
+    keptByNobody(await answerOwn(handle, request, await params, byItself));
 }
 
-async function answerOwn(handle: Handle, request: Request, byItself: boolean): Promise<Response> {
+async function answerOwn<P>(handle: Handle<P>, request: Request, params: P, byItself: boolean): Promise<Response> {
   const opened = await runtime();
   try {
     const viewer = await currentViewer(byItself);
     if (!viewer) return problem(401, 'Not signed in', 'Sign in again.');
     const query = Object.fromEntries(new URL(request.url).searchParams);
-    return await handle({ runtime: opened, viewer, request, query });
+    return await handle({ runtime: opened, viewer, request, query }, params);
   } catch (error) {
     return asProblem(opened, error);
   }
@@ -123,13 +124,7 @@ export async function listResponse(
   next: string | null = null,
 ): Promise<Response> {
   if (isFile(query)) {
-    const type =
-      query.format === 'csv'
-        ? 'text/csv; charset=utf-8'
-        : 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
-    return new Response(Readable.toWeb(asFile(query.format, columns, rows)) as ReadableStream, {
-      headers: { 'content-type': type, 'content-disposition': `attachment; filename="${name}.${query.format}"` },
-    });
+    return fileResponse(asFile(query.format, columns, rows), name, query.format);
   }
   return Response.json({ data: rows, next, total });
 }

@@ -2,16 +2,14 @@
 import { Readable } from 'node:stream';
 import { setImmediate as breathe } from 'node:timers/promises';
 import { csvLine, type Cell } from '@/core/imports/cells';
-import { listLearners } from '@/data/people/learners';
-import type { Viewer } from '@/data/scope';
-import { learnerFigures } from './figures';
-import type { Runtime } from '../runtime';
-import { openView } from './view';
 import { workbook } from './xlsx';
 
-export const EXPORT_VIEWS = ['learners'] as const;
-export type ExportView = (typeof EXPORT_VIEWS)[number];
 export type ExportFormat = 'csv' | 'xlsx' | 'json';
+
+const FILE_TYPES = {
+  csv: 'text/csv; charset=utf-8',
+  xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+} as const;
 
 type Row = Record<string, unknown>;
 
@@ -59,33 +57,12 @@ export function asFile(format: ExportFormat, columns: readonly string[], rows: r
   return Readable.from(bytes, { objectMode: false });
 }
 
-export const LEARNER_COLUMNS = [
-  'learner_id',
-  'name',
-  'email',
-  'phone',
-  'organisation',
-  'courses',
-  'last_access',
-  'days_quiet',
-  'minutes_online',
-  'drift',
-  'band',
-] as const;
-
-/** A whole view of the viewer's, as a file. */
-export async function exportView(
-  runtime: Runtime,
-  viewer: Viewer,
-  _view: ExportView,
-  format: ExportFormat,
-): Promise<Readable> {
-  const view = await openView(runtime, viewer);
-  const everyone = { sort: 'name', descending: false, limit: 1_000_000, offset: 0 } as const;
-  const { rows } = await listLearners(runtime.db, view, {}, everyone);
-  return asFile(
-    format,
-    LEARNER_COLUMNS,
-    rows.map((row) => learnerFigures(view.now, runtime.zone, row)),
-  );
+/** A file as an answer. */
+export function fileResponse(file: Readable, name: string, format: 'csv' | 'xlsx'): Response {
+  return new Response(Readable.toWeb(file) as ReadableStream, {
+    headers: {
+      'content-type': FILE_TYPES[format],
+      'content-disposition': `attachment; filename="${name}.${format}"`,
+    },
+  });
 }

@@ -1,5 +1,8 @@
 /** Turning what comes in (forms, query strings, bodies) into checked values. */
-import { getMetadataStorage, validateSync } from 'class-validator';
+import { ValidateBy, getMetadataStorage, validateSync } from 'class-validator';
+import { IsDate, IsInstant } from '@/core/imports/validators';
+import { parseInstant } from '@/core/time/instant';
+import { dayFromDate } from '@/core/time/zone';
 
 export interface FieldFault {
   field: string;
@@ -31,8 +34,8 @@ export class NotFound extends Error {
 
 const known = new WeakMap<new () => object, string[]>();
 
-/** The fields a class declares rules for. */
-function fieldsOf(input: new () => object): string[] {
+/** The fields a class declares rules for, in their order. */
+export function fieldsOf(input: new () => object): string[] {
   const found = known.get(input);
   if (found) return found;
   const metadata = getMetadataStorage().getTargetValidationMetadatas(input, '', true, false);
@@ -41,12 +44,59 @@ function fieldsOf(input: new () => object): string[] {
   return fields;
 }
 
+type Convert = (text: string, zone: string) => unknown;
+
+/** What the fields of an input class are turned into, by the class's prototype. */
+const conversions = new WeakMap<object, Map<string, Convert>>();
+
+/** Checks a field and, where it is right, turns its text into what the code works with. */
+function checkedAs(check: PropertyDecorator, convert: Convert): PropertyDecorator {
+  return (prototype, name) => {
+    check(prototype, name);
+    const own = conversions.get(prototype) ?? new Map<string, Convert>();
+    conversions.set(prototype, own.set(String(name), convert));
+  };
+}
+
+function conversionOf(input: object, field: string): Convert | undefined {
+  for (let at: object | null = input; at; at = Object.getPrototypeOf(at)) {
+    const found = conversions.get(at)?.get(field);
+    if (found) return found;
+  }
+  return undefined;
+}
+
+/** A date such as 2026-11-24, as a day number. */
+export const AsDay = () => checkedAs(IsDate(), (text) => dayFromDate(text));
+
+/** A time with or without an offset, or a date, as an instant; without one it is the programme's time. */
+export const AsInstant = () => checkedAs(IsInstant(), (text, zone) => parseInstant(text, zone));
+
+/**
+ * A whole number from 0 on.
+ *
+ * @example class Query { @IsOptional() @AsCount('days', 9999) quiet?: number }
+ */
+export const AsCount = (of: string, most: number) =>
+  checkedAs(
+    ValidateBy({
+      name: 'asCount',
+      validator: {
+        validate: (text) =>
+          ['string', 'number'].includes(typeof text) && /^\d{1,9}$/.test(String(text)) && Number(text) <= most,
+        defaultMessage: () => `is not a number of ${of}`,
+      },
+    }),
+    Number,
+  );
+
 /**
  * Reads an input class from loose values: only its declared fields, texts trimmed,
- * empty ones left out.
+ * empty ones left out, and turned into what their decorators say.
+ * @param zone the programme's, for a class with instants
  * @throws InvalidInput naming every field that is wrong
  */
-export function readInput<T extends object>(input: new () => T, values: Record<string, unknown>): T {
+export function readInput<T extends object>(input: new () => T, values: Record<string, unknown>, zone = ''): T {
   const read = new input() as Record<string, unknown>;
   // What comes from a browser may be anything, nothing included.
   const given = Object(values) as Record<string, unknown>;
@@ -63,6 +113,10 @@ export function readInput<T extends object>(input: new () => T, values: Record<s
         message: value === undefined ? 'is missing' : (Object.values(constraints ?? {})[0] ?? 'is not right'),
       })),
     );
+  }
+  for (const [field, value] of Object.entries(read)) {
+    const convert = value === undefined ? undefined : conversionOf(read, field);
+    if (convert) read[field] = convert(String(value), zone);
   }
   return read as T;
 }

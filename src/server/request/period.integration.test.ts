@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { SYSTEM_VIEWER } from '../system-viewer';
+import { readInput } from './input';
 import { PeriodQuery, periodOf, sayPeriod, type Period } from './period';
 import { smallRuntime, type TestRuntime } from '../testing';
 import { openMoment } from './view';
@@ -28,7 +29,10 @@ describe('a period', () => {
   });
 
   it('of a day on which clocks change has 25 hours', async () => {
-    expect(await read({ from: '2026-10-25', to: '2026-10-26' })).toEqual(['2026-10-24T23:00', '2026-10-26T00:00']);
+    expect(await read(readInput(PeriodQuery, { from: '2026-10-25', to: '2026-10-26' }, runtime.zone))).toEqual([
+      '2026-10-24T23:00',
+      '2026-10-26T00:00',
+    ]);
   });
 
   it('may go by when an item was set, where the outline says so', async () => {

@@ -1,28 +1,29 @@
 /** Periods of time, as links, forms and the API name them. */
-import { IsIn, IsOptional, MaxLength } from 'class-validator';
-import { IsInstant } from '@/core/imports/validators';
-import { parseInstant } from '@/core/time/instant';
+import { IsIn, IsOptional } from 'class-validator';
 import { sayDay, sayInstant, sayTime } from '@/core/time/words';
 import { HOUR, dayOf, startOfDay, weekday } from '@/core/time/zone';
 import { sessionTimes } from '@/data/courses/courses';
 import type { Moment } from '@/data/view';
-import { InvalidInput } from './input';
-import { ListQuery } from './list-query';
+import { AsInstant, InvalidInput } from './input';
+import { Filter } from './list';
+import { PartQuery } from './part-query';
 import type { Runtime } from '../runtime';
 
 const NAMED_PERIODS = ['today', 'yesterday', 'week', '7-days', 'since-set', 'session'] as const;
 export type NamedPeriod = (typeof NAMED_PERIODS)[number];
 
-const long = { message: 'is too long' };
-
 /** A part of what is in view and a period: times, or dates for midnight in the programme's zone. */
-export class PeriodQuery extends ListQuery {
-  @IsOptional() @MaxLength(200, long) course?: string;
-  @IsOptional() @MaxLength(200, long) group?: string;
-  @IsOptional() @MaxLength(200, long) organisation?: string;
-  @IsOptional() @IsInstant() from?: string;
-  @IsOptional() @IsInstant() to?: string;
-  @IsOptional() @IsIn(NAMED_PERIODS, { message: `is not one of ${NAMED_PERIODS.join(', ')}` }) period?: NamedPeriod;
+export class PeriodQuery extends PartQuery {
+  @Filter({ tells: 'from a time on, or from a date’s beginning' }) @IsOptional() @AsInstant() from?: number;
+  @Filter({ tells: 'up to a time, not included' }) @IsOptional() @AsInstant() to?: number;
+  @Filter({
+    tells: `instead of the two: ${NAMED_PERIODS.join(', ')}`,
+    control: { as: 'choice', label: 'Period', choices: 'periods' },
+    replaces: ['from', 'to'],
+  })
+  @IsOptional()
+  @IsIn(NAMED_PERIODS, { message: `is not one of ${NAMED_PERIODS.join(', ')}` })
+  period?: NamedPeriod;
 }
 
 export interface Period {
@@ -47,14 +48,13 @@ export async function periodOf(
   query: PeriodQuery,
   item?: SetItem,
 ): Promise<Period> {
-  const { zone } = runtime;
   if (query.period !== undefined) {
     if (query.from !== undefined || query.to !== undefined) {
       throw new InvalidInput([{ field: 'period', message: 'stands beside from or to: give one or the other' }]);
     }
     return namedPeriod(runtime, view, query.period, item);
   }
-  const [from, to] = [query.from, query.to].map((text) => (text === undefined ? undefined : parseInstant(text, zone)!));
+  const { from, to } = query;
   if (from !== undefined && to !== undefined) requireOrder(from, to);
   return { from, to };
 }

@@ -21,9 +21,9 @@ export async function openView(
   runtime: Runtime,
   viewer: Viewer,
   names: LensNames = {},
-  asOfDate?: string,
+  asOf?: string | number,
 ): Promise<View> {
-  const moment = await openMoment(runtime, viewer, names, asOfDate);
+  const moment = await openMoment(runtime, viewer, names, asOf);
   if (moment.asOf !== null) return { ...moment, readingDay: moment.asOf };
   const stored = await readSetting(runtime.db, 'reading_day');
   return { ...moment, readingDay: stored === null ? dayOf(moment.now, runtime.zone) : Number(stored) };
@@ -37,18 +37,18 @@ export async function openMoment(
   { db, clock, zone }: Runtime,
   viewer: Viewer,
   names: LensNames = {},
-  asOfDate?: string,
+  asOf?: string | number,
 ): Promise<Moment> {
   const lens = await findLens(db, viewer, names);
   if (!lens) throw new NotFound('No such course, group or organisation');
   const now = clock.now();
-  const asOf = asOfDate ? pastDay(asOfDate, dayOf(now, zone)) : null;
-  return { viewer, lens, asOf, now: asOf === null ? now : startOfDay(asOf + 1, zone) - 1 };
+  const day = asOf ? pastDay(asOf, dayOf(now, zone)) : null;
+  return { viewer, lens, asOf: day, now: day === null ? now : startOfDay(day + 1, zone) - 1 };
 }
 
-/** The day of a date before today; null for today. */
-function pastDay(date: string, today: number): number | null {
-  const day = dayFromDate(date);
+/** The day of a date, or a day, before today; null for today. */
+function pastDay(date: string | number, today: number): number | null {
+  const day = typeof date === 'number' ? date : dayFromDate(date);
   if (day === null) throw new InvalidInput([{ field: 'as_of', message: 'is not a date such as 2026-11-24' }]);
   if (day > today) throw new InvalidInput([{ field: 'as_of', message: 'lies after today' }]);
   return day === today ? null : day;

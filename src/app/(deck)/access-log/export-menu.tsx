@@ -3,8 +3,8 @@
 import { Menu, Progress, UnstyledButton } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { sayAbout } from '@/core/time/words';
-import { linkTo } from '../../_deck/list-link';
-import type { LogParams } from './log-params';
+import { linkTo } from '../../_list/list-link';
+import type { Params } from '@/server/request/list';
 import classes from './access-log.module.css';
 
 const FORMATS = [
@@ -34,7 +34,7 @@ const ENDS: Record<Exclude<State['state'], 'running'>, string> = {
 };
 
 /** Downloads what is shown, and tells how far it has got. */
-export function ExportMenu({ params, total, about }: { params: LogParams; total: number; about: boolean }) {
+export function ExportMenu({ params, total, about }: { params: Params; total: number; about: boolean }) {
   const begin = async (format: string, title: string) => {
     const id = randomId();
     const link = document.createElement('a');

@@ -4,8 +4,8 @@ import { useRouter } from 'next/navigation';
 import { useRef, useState, useTransition, type KeyboardEvent, type PointerEvent } from 'react';
 import { sayCount, sayDay } from '@/core/time/words';
 import { dateOfDay, weekday } from '@/core/time/zone';
-import { linkTo } from '../../_deck/list-link';
-import type { LogParams } from './log-params';
+import { linkTo } from '../../_list/list-link';
+import type { Params } from '@/server/request/list';
 import classes from './access-log.module.css';
 
 interface Props {
@@ -14,7 +14,7 @@ interface Props {
   about: boolean;
   /** The first and last day of the period chosen. */
   chosen: [number, number] | null;
-  params: LogParams;
+  params: Params;
   today: number;
   /** Days on which the log is incomplete. */
   gaps: readonly (readonly [number, number])[];

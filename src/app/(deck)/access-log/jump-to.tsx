@@ -4,12 +4,12 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { dayFromDate } from '@/core/time/zone';
 import { DayField } from '../../_deck/day-field';
-import { linkTo } from '../../_deck/list-link';
-import type { LogParams } from './log-params';
+import { linkTo } from '../../_list/list-link';
+import type { Params } from '@/server/request/list';
 import classes from './access-log.module.css';
 
 /** Goes to the events of a date without narrowing the log to it. */
-export function JumpTo({ params, last }: { params: LogParams; last: string }) {
+export function JumpTo({ params, last }: { params: Params; last: string }) {
   const router = useRouter();
   const [date, setDate] = useState('');
   const go = (jump: string) => {

@@ -1,21 +1,27 @@
 'use client';
 
-import { Button, Table } from '@mantine/core';
+import { Table } from '@mantine/core';
 import Link from 'next/link';
-import { Fragment, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { foldRuns, type Run } from '@/core/access/fold';
 import { sayCount, sayDay, sayTime } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
-import { linkTo } from '../../_deck/list-link';
-import { useEndless } from '../../_deck/use-endless';
-import type { LogLine, LogParams } from './log-params';
+import { linkTo } from '../../_list/list-link';
+import lists from '../../_list/list.module.css';
+import { useEndless } from '../../_list/use-endless';
+import type { LogLine } from '@/server/access/log-list';
+import type { Params } from '@/server/request/list';
+import { Gap, MoreRows } from '../../_list/rows';
+import { useVirtualRows } from '../../_list/use-virtual-rows';
 import classes from './access-log.module.css';
 
 interface Props {
   lines: LogLine[];
   /** From where the log goes on; null at its end. */
   older: string | null;
-  params: LogParams;
+  params: Params;
+  /** Titles of the columns. */
+  columns: readonly string[];
   /** Fold runs into visits. */
   fold: boolean;
   zone: string;
@@ -23,8 +29,8 @@ interface Props {
 }
 
 /** The log's rows, newest first, going on as one scrolls. */
-export function LogTable({ lines, older, params, fold, zone, now }: Props) {
-  const { all, goesOn, more, failed, load } = useEndless(lines, older, '/access-log/rows', params);
+export function LogTable({ lines, older, params, columns, fold, zone, now }: Props) {
+  const { all, goesOn, more, failed, load } = useEndless(lines, older, '/lists/access-log/rows', params);
   const runs = useMemo(
     () => (fold ? foldRuns(all) : all.map((row) => ({ who: row.who, first: row.at, last: row.at, rows: [row] }))),
     [all, fold],
@@ -38,60 +44,90 @@ export function LogTable({ lines, older, params, fold, zone, now }: Props) {
     });
   const narrow = (changes: Record<string, string | null>) => linkTo('/access-log', { ...params, ...changes });
   const today = dayOf(now, zone);
+  const drawn = useMemo(() => drawnRows(runs, open, zone), [runs, open, zone]);
+  const virtual = useVirtualRows(drawn.length, ROW_HEIGHT);
   return (
     <div className={classes.scroll} tabIndex={0} role="group" aria-label="Events">
       <Table stickyHeader className={classes.log}>
         <Table.Thead>
           <Table.Tr>
-            <Table.Th>Time</Table.Th>
-            <Table.Th>Learner</Table.Th>
-            <Table.Th className={classes.wideOnly}>Course</Table.Th>
-            <Table.Th>Item</Table.Th>
-            <Table.Th className={classes.wideOnly}>Action</Table.Th>
-            <Table.Th className={classes.wideOnly}>Kind</Table.Th>
-            <Table.Th className={classes.wideOnly}>Address</Table.Th>
+            {columns.map((title, place) => (
+              <Table.Th key={title} className={NARROW.includes(place) ? undefined : classes.wideOnly}>
+                {title}
+              </Table.Th>
+            ))}
           </Table.Tr>
         </Table.Thead>
-        <Table.Tbody>
-          {runs.map((run, index) => {
-            const day = dayOf(run.last, zone);
-            const begins = index === 0 || dayOf(runs[index - 1].last, zone) !== day;
-            const id = run.rows[0].id;
-            return (
-              <Fragment key={id}>
-                {begins && (
-                  <Table.Tr className={classes.day}>
-                    <Table.Th colSpan={7} scope="rowgroup">
-                      <Link href={narrow(dayOnly(day))}>{sayDay(day, today)}</Link>
-                    </Table.Th>
-                  </Table.Tr>
-                )}
-                {run.rows.length > 1 && (
-                  <RunRow run={run} open={open.has(id)} onToggle={() => toggle(id)} narrow={narrow} zone={zone} />
-                )}
-                {(run.rows.length === 1 || open.has(id)) &&
-                  run.rows.map((row) => (
-                    <EventRow key={row.id} row={row} inside={run.rows.length > 1} narrow={narrow} zone={zone} />
-                  ))}
-              </Fragment>
-            );
+        <Table.Tbody ref={virtual.body}>
+          <Gap height={virtual.above} columns={columns.length} />
+          {virtual.places.map((place) => {
+            const { key, day, run, row, inside } = drawn[place];
+            const at = { ref: virtual.row, 'data-index': place };
+            if (day !== undefined) {
+              return (
+                <Table.Tr key={key} {...at} className={classes.day}>
+                  <Table.Th colSpan={columns.length} scope="rowgroup">
+                    <Link href={narrow(dayOnly(day))}>{sayDay(day, today)}</Link>
+                  </Table.Th>
+                </Table.Tr>
+              );
+            }
+            if (run) {
+              const { id } = run.rows[0];
+              return (
+                <RunRow
+                  key={key}
+                  at={at}
+                  run={run}
+                  open={open.has(id)}
+                  onToggle={() => toggle(id)}
+                  narrow={narrow}
+                  zone={zone}
+                />
+              );
+            }
+            return <EventRow key={key} at={at} row={row!} inside={inside ?? false} narrow={narrow} zone={zone} />;
           })}
+          <Gap height={virtual.below} columns={columns.length} />
         </Table.Tbody>
       </Table>
-      {goesOn && (
-        <div ref={more} className={classes.more}>
-          {failed ? (
-            <Button variant="default" onClick={load}>
-              The next rows did not come. Try again
-            </Button>
-          ) : (
-            'More events …'
-          )}
-        </div>
+      {goesOn ? (
+        <MoreRows more={more} failed={failed} load={load} says="More events …" />
+      ) : (
+        <p className={lists.more}>No earlier event{all.length === 1 ? '' : 's'}.</p>
       )}
-      {!goesOn && <p className={classes.more}>No earlier event{all.length === 1 ? '' : 's'}.</p>}
     </div>
   );
+}
+
+/** Height of a row in px, until it is drawn. */
+const ROW_HEIGHT = 29;
+/** Places of the columns that stay on a narrow screen: when, who, on what. */
+const NARROW = [0, 1, 3];
+
+/** One row of the table: a day, a run that is folded, or an event. */
+interface Drawn {
+  key: string;
+  day?: number;
+  run?: Run<LogLine>;
+  row?: LogLine;
+  /** Of a run that is open. */
+  inside?: boolean;
+}
+
+function drawnRows(runs: readonly Run<LogLine>[], open: ReadonlySet<number>, zone: string): Drawn[] {
+  return runs.flatMap((run, index) => {
+    const day = dayOf(run.last, zone);
+    const { id } = run.rows[0];
+    const isRun = run.rows.length > 1;
+    const begins = index === 0 || dayOf(runs[index - 1].last, zone) !== day;
+    const events = run.rows.map((row) => ({ key: `event ${row.id}`, row, inside: isRun }));
+    return [
+      ...(begins ? [{ key: `day ${day}`, day }] : []),
+      ...(isRun ? [{ key: `run ${id}`, run }] : []),
+      ...(!isRun || open.has(id) ? events : []),
+    ];
+  });
 }
 
 /** From one day's midnight to the next. */
@@ -99,12 +135,17 @@ function dayOnly(day: number): Record<string, string | null> {
   return { from: dateOfDay(day), to: dateOfDay(day + 1), period: null };
 }
 
+/** What the virtual rows know a row by. */
+type Place = { ref?: (element: Element | null) => void; 'data-index': number };
+
 interface RowProps {
+  at: Place;
   narrow: (changes: Record<string, string | null>) => string;
   zone: string;
 }
 
 function RunRow({
+  at,
   run,
   open,
   onToggle,
@@ -115,7 +156,7 @@ function RunRow({
   const courses = [...new Set(run.rows.map((one) => one.course))].join(', ');
   const items = new Set(run.rows.map((one) => one.item_id).filter(Boolean));
   return (
-    <Table.Tr className={classes.run}>
+    <Table.Tr {...at} className={classes.run}>
       <Table.Td className={classes.nowrap}>
         <button type="button" className={classes.fold} aria-expanded={open} onClick={onToggle}>
           <span aria-hidden="true">{open ? '▾' : '▸'}</span>{' '}
@@ -135,9 +176,9 @@ function RunRow({
   );
 }
 
-function EventRow({ row, inside, narrow, zone }: RowProps & { row: LogLine; inside: boolean }) {
+function EventRow({ at, row, inside, narrow, zone }: RowProps & { row: LogLine; inside: boolean }) {
   return (
-    <Table.Tr className={inside ? classes.inside : undefined}>
+    <Table.Tr {...at} className={inside ? classes.inside : undefined}>
       <Table.Td className={classes.nowrap}>{sayTimeSeconds(row.at, zone)}</Table.Td>
       <Table.Td>
         {inside ? <span className="visually-hidden">{row.name}</span> : <Who row={row} narrow={narrow} />}

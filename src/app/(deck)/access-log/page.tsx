@@ -9,28 +9,34 @@ import { namesOf } from '@/server/people/reads';
 import { actionWords } from '@/server/imports/reads';
 import { fullName } from '@/core/people/name';
 import { countOpenLog, openLog, readLog, writePlace, type OpenLog } from '@/server/access/access-log';
+import { ACCESS_LOG, logLine } from '@/server/access/log-list';
+import { askedOf, controlsOf, listParams, sentencesOf, type Params, type Sentence } from '@/server/request/list';
 import { incompleteDays } from '@/server/feed/feed';
 import { InvalidInput, NotFound } from '@/server/request/input';
 import { sayPeriod } from '@/server/request/period';
 import { LogIncomplete } from '../../_deck/incomplete';
-import { linkTo } from '../../_deck/list-link';
+import { linkTo } from '../../_list/list-link';
 import { openDeck, type DeckContext, type SearchParams } from '../../_deck/page-context';
 import deckClasses from '../../_deck/deck.module.css';
 import { TopBar } from '../../_deck/top-bar';
 import { ExportMenu } from './export-menu';
 import { Histogram } from './histogram';
+import { PERIOD_CHOICES } from '../../_deck/periods';
 import { JumpTo } from './jump-to';
 import { LogFilters } from './log-filters';
-import { LOG_PAGE, askedOf, lineOf, logParams, type LogParams } from './log-params';
 import { LogTable } from './log-table';
+import lists from '../../_list/list.module.css';
 import classes from './access-log.module.css';
 
 export const metadata: Metadata = { title: 'Access log' };
 
+/** Rows on a page, and as many again each time one goes on. */
+const LOG_PAGE = 100;
+
 /** The log asked for, or what is wrong with the link. */
-async function open(deck: DeckContext, params: LogParams): Promise<{ log: OpenLog } | { fault: string }> {
+async function open(deck: DeckContext, params: Params): Promise<{ log: OpenLog } | { fault: string }> {
   try {
-    return { log: await openLog(deck.runtime, deck.viewer, askedOf(params)) };
+    return { log: await openLog(deck.runtime, deck.viewer, askedOf(ACCESS_LOG, params)) };
   } catch (error) {
     if (error instanceof InvalidInput) return { fault: error.message };
     if (error instanceof NotFound)
@@ -62,11 +68,18 @@ async function labelsOf({ runtime, viewer }: DeckContext, { filter, item }: Open
   return { learner: learner && fullName(learner), item: item?.title };
 }
 
+/** The period, which three parameters make together, as one sentence. */
+function sayNarrowed({ period, from, to }: Params, says: string | null): Sentence[] {
+  if (!period && !from && !to) return [];
+  const sentence = says === null ? 'Period' : says[0].toUpperCase() + says.slice(1);
+  return [{ says: sentence, clears: ['period', 'from', 'to'], turned: null }];
+}
+
 export default async function AccessLogPage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
   const { runtime, view } = deck;
   const { zone } = runtime;
-  const params = logParams({ ...deck.params, as_of: deck.asOf ?? undefined });
+  const params = listParams(ACCESS_LOG, { ...deck.params, as_of: deck.asOf ?? undefined });
   const opened = await open(deck, params);
   const link = (changes: Record<string, string | null>) => linkTo('/access-log', { ...params, ...changes });
   const log = 'log' in opened ? opened.log : null;
@@ -75,16 +88,20 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
     log?.view.lens.courseId === undefined ? [] : coursesInLog(runtime, log.view).then((ids) => unitsOf(runtime, ids)),
     coursesInLog(runtime, log?.view ?? view).then((ids) => actionWords(runtime, ids)),
   ]);
+  const plain = (values: readonly string[]) => values.map((value) => ({ value, label: value.replaceAll('_', ' ') }));
   const filters = (labels: { learner?: string; item?: string }, period: string | null) => (
     <LogFilters
+      path={ACCESS_LOG.path}
       params={params}
-      labels={labels}
-      period={period}
-      courses={namesOfKind(parts, 'course')}
-      groups={namesOfKind(parts, 'group')}
-      organisations={namesOfKind(parts, 'organisation')}
-      units={units.map(({ title }) => title)}
-      actions={words}
+      sentences={[...sentencesOf(ACCESS_LOG, params, labels), ...sayNarrowed(params, period)]}
+      controls={controlsOf(ACCESS_LOG, {
+        courses: namesOfKind(parts, 'course'),
+        groups: namesOfKind(parts, 'group'),
+        organisations: namesOfKind(parts, 'organisation'),
+        units: plain(units.map(({ title }) => title)),
+        actions: plain(words),
+        periods: PERIOD_CHOICES,
+      })}
     />
   );
   if (!log) {
@@ -94,7 +111,7 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
         <div className={deckClasses.wide}>
           <h1>Access log</h1>
           {filters({}, null)}
-          <p role="alert" className={classes.fault}>
+          <p role="alert" className={lists.fault}>
             This link asks for something the log does not know: {'fault' in opened && opened.fault}. Take that filter
             away, or <Link href={linkTo('/access-log', { in: params.in })}>show everything</Link>.
           </p>
@@ -173,7 +190,7 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
       {page.rows.length === 0 ? (
         <div className={deckClasses.page}>
           <p>
-            {narrowed || Object.keys(askedOf(params)).length > 0 || here
+            {narrowed || Object.keys(askedOf(ACCESS_LOG, params)).length > 0 || here
               ? 'No event matches. Take a filter away, or choose a longer period.'
               : 'No event has come in yet. A lead brings in an access log under Set-up, or connects a source.'}
           </p>
@@ -181,9 +198,10 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
       ) : (
         <LogTable
           key={link({ cursor: deck.params.cursor ?? null, jump: deck.params.jump ?? null })}
-          lines={page.rows.map(lineOf)}
+          lines={page.rows.map(logLine)}
           older={page.older}
           params={params}
+          columns={Object.values(ACCESS_LOG.columns).map(({ title }) => title)}
           fold={params.fold !== 'no'}
           zone={zone}
           now={view.now}

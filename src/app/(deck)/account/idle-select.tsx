@@ -12,14 +12,13 @@ interface Props {
 
 /** After how long without use one's sign-ins end. */
 export function IdleSelect({ idle, choices }: Props) {
-  const { pending, perform } = useDoing();
+  const { perform } = useDoing();
   return (
     <NativeSelect
       w={300}
       label="A sign-in that nobody uses ends after"
       description="For a computer that others use too. An open page alone does not keep it."
       value={idle}
-      disabled={pending}
       data={choices}
       onChange={(event) => {
         const wanted = event.currentTarget.value;

@@ -4,7 +4,7 @@ import { FOLLOW_UP_STATES, FOLLOW_UP_WORDS, type FollowUpState } from '@/core/co
 import { dayOf } from '@/core/time/zone';
 import { findFollowUps } from '@/server/contact/reads';
 import { FOLLOW_UP_PAGE, openFollowUps } from '@/server/contact/follow-ups';
-import { linkTo } from '../../_deck/list-link';
+import { linkTo } from '../../_list/list-link';
 import { openDeck, type SearchParams } from '../../_deck/page-context';
 import deckClasses from '../../_deck/deck.module.css';
 import { FollowUpTabs } from '../../_deck/sections';

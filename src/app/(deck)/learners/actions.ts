@@ -1,19 +1,18 @@
 'use server';
 
-import { chooseColumns } from '@/server/people/learner-columns';
-import { everyMatching } from '@/server/people/learner-list';
+import { LEARNERS, chooseColumns, everyMatching } from '@/server/people/learner-list';
+import { askedOf, listParams } from '@/server/request/list';
 import { runtime } from '@/server/runtime';
 import { dropView, keepView, putBackView, type SavedViewInput } from '@/server/people/saved-views';
 import type { FormOf } from '@/server/request/input';
 import { requireViewer } from '@/server/request/viewer';
 import { trying, type Result } from '../../_deck/trying';
-import { apiParams, listParams } from './list-params';
 
 /** Ids of everybody on the list, for an action on all of them. */
 export async function everyLearnerMatching(query: string): Promise<Result<number[]>> {
   const viewer = await requireViewer();
-  const params = listParams(Object.fromEntries(new URLSearchParams(String(query))));
-  return trying(async () => everyMatching(await runtime(), viewer, apiParams(params)));
+  const params = listParams(LEARNERS, Object.fromEntries(new URLSearchParams(String(query))));
+  return trying(async () => everyMatching(await runtime(), viewer, askedOf(LEARNERS, params)));
 }
 
 export async function keepColumns(columns: string[]): Promise<Result> {

@@ -3,7 +3,7 @@
 import { Button, Checkbox, Popover, Stack } from '@mantine/core';
 import { useRouter } from 'next/navigation';
 import { useState, useTransition } from 'react';
-import { linkTo } from '../../_deck/list-link';
+import { linkTo } from '../../_list/list-link';
 import { keepColumns } from './actions';
 
 interface Props {

@@ -1,6 +1,6 @@
 'use client';
 
-import { Button, Checkbox, Table } from '@mantine/core';
+import { Checkbox, Table } from '@mantine/core';
 import { useMediaQuery } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
 import Link from 'next/link';
@@ -10,13 +10,14 @@ import { unpackRows, type PackedRows } from '@/core/rows';
 import type { LearnerLine, ListColumn } from '@/server/people/learner-columns';
 import { Gauge } from '@/ui/gauge';
 import { RowCheck } from '@/ui/row-check';
-import { linkTo } from '../../_deck/list-link';
-import { useEndless } from '../../_deck/use-endless';
+import type { Params } from '@/server/request/list';
+import { Gap, MoreRows, SortHead } from '../../_list/rows';
+import { useEndless } from '../../_list/use-endless';
+import { useVirtualRows } from '../../_list/use-virtual-rows';
 import { PeopleLayout } from '../../_people/people-layout';
 import { SidePerson } from '../../_people/side-person';
 import { usePeople } from '../../_people/use-people';
 import { everyLearnerMatching } from './actions';
-import type { ListParams } from './list-params';
 import classes from './learners.module.css';
 
 interface Column {
@@ -24,14 +25,15 @@ interface Column {
   /** Where a line says it. */
   place: number;
   title: string;
-  sort: string;
+  sort?: string;
+  as?: 'gauge' | 'phone' | 'any direction';
 }
 
 interface Props {
   lines: PackedRows<LearnerLine>;
   /** The columns, those of one cell together. */
   cells: Column[][];
-  params: ListParams;
+  params: Params;
   /** Place of the first line in the whole list. */
   offset: number;
   total: number;
@@ -46,6 +48,9 @@ interface Props {
   zone: string;
   asOf: string | null;
 }
+
+/** Two lines and their edges, in px. */
+const ROW_HEIGHT = 47;
 
 /** The list itself, with the person under the cursor explained at the right. */
 export function LearnerTable(props: Props) {
@@ -63,28 +68,19 @@ export function LearnerTable(props: Props) {
       })),
     [all, phonePlace],
   );
-  const list = usePeople({ people, today, here, inAddress: true });
+  const virtual = useVirtualRows(all.length, ROW_HEIGHT);
+  const list = usePeople({ people, today, here, inAddress: true, onFar: virtual.scrollTo });
   const { selected, setSelected } = list;
-  const descending = params.sort?.startsWith('-') ?? false;
-  const sorted = params.sort?.replace('-', '') ?? 'name';
   const allSelected = all.every((line) => selected.has(line.id));
   const head = (columns: Pick<Column, 'title' | 'sort'>[], className?: string) => (
-    <Table.Th
-      key={columns[0].sort}
+    <SortHead
+      key={columns[0].title}
+      path="/learners"
+      params={params}
+      columns={columns}
       className={className}
-      aria-sort={columns.some(({ sort }) => sort === sorted) ? (descending ? 'descending' : 'ascending') : undefined}
-    >
-      {columns.map(({ title, sort }) => (
-        <Link
-          key={sort}
-          className={classes.sort}
-          href={linkTo('/learners', { ...params, sort: sort === sorted && !descending ? `-${sort}` : sort })}
-        >
-          {title}
-          {sort === sorted && <span aria-hidden="true">{descending ? ' ↓' : ' ↑'}</span>}
-        </Link>
-      ))}
-    </Table.Th>
+      usual="name"
+    />
   );
   const selectAll = () =>
     list.startTransition(async () => {
@@ -106,7 +102,7 @@ export function LearnerTable(props: Props) {
     <PeopleLayout list={list} people={people} total={total} side={side} sheetTitle="Why" onSelectAll={selectAll}>
       {(show) => (
         <div className={classes.scroll} tabIndex={0} role="group" aria-label="Learners">
-          <Table stickyHeader horizontalSpacing={6}>
+          <Table stickyHeader horizontalSpacing={6} aria-rowcount={total + 1}>
             <Table.Thead>
               <Table.Tr>
                 <Table.Th w={30}>
@@ -125,68 +121,72 @@ export function LearnerTable(props: Props) {
                 {cells.map((columns) => head(columns, cellClass(columns)))}
               </Table.Tr>
             </Table.Thead>
-            <Table.Tbody>
-              {all.map((line, index) => (
-                <tr
-                  key={line.id}
-                  {...list.rowProps(index)}
-                  className={classes.line}
-                  data-current={line.id === list.person?.id || undefined}
-                  onClick={(event) => {
-                    // A link or a box in the row does its own work.
-                    if (!(event.target as HTMLElement).closest('a, input, button')) list.go(index);
-                  }}
-                >
-                  <td>
-                    <RowCheck
-                      checked={selected.has(line.id)}
-                      onChange={() => list.toggle(line.id)}
-                      label={`Select ${line.name}`}
-                    />
-                  </td>
-                  <td>
-                    <Link href={list.pageOf(line)}>
-                      <bdi>{line.name}</bdi>
-                    </Link>
-                    <div className={classes.soft}>
-                      {line.learnerId}
-                      {narrow && (
-                        <button
-                          type="button"
-                          className={classes.why}
-                          onClick={() => {
-                            list.go(index);
-                            show();
-                          }}
-                        >
-                          why
-                        </button>
-                      )}
-                    </div>
-                  </td>
-                  {cells.map((columns) => (
-                    <td key={columns[0].name} className={cellClass(columns)}>
-                      {columns.map(({ name, place }) => (
-                        <div key={name}>
-                          <Cell line={line} name={name} text={line.cells[place]} />
-                        </div>
-                      ))}
+            <Table.Tbody ref={virtual.body}>
+              <Gap height={virtual.above} columns={cells.length + 2} />
+              {virtual.places.map((index) => {
+                const line = all[index];
+                const row = list.rowProps(index);
+                return (
+                  <tr
+                    key={line.id}
+                    {...row}
+                    ref={(element) => {
+                      row.ref(element);
+                      virtual.row?.(element);
+                    }}
+                    data-index={index}
+                    aria-rowindex={offset + index + 2}
+                    className={classes.line}
+                    data-current={line.id === list.person?.id || undefined}
+                    onClick={(event) => {
+                      // A link or a box in the row does its own work.
+                      if (!(event.target as HTMLElement).closest('a, input, button')) list.go(index);
+                    }}
+                  >
+                    <td>
+                      <RowCheck
+                        checked={selected.has(line.id)}
+                        onChange={() => list.toggle(line.id)}
+                        label={`Select ${line.name}`}
+                      />
                     </td>
-                  ))}
-                </tr>
-              ))}
+                    <td>
+                      <Link href={list.pageOf(line)}>
+                        <bdi>{line.name}</bdi>
+                      </Link>
+                      <div className={classes.soft}>
+                        {line.learnerId}
+                        {narrow && (
+                          <button
+                            type="button"
+                            className={classes.why}
+                            onClick={() => {
+                              list.go(index);
+                              show();
+                            }}
+                          >
+                            why
+                          </button>
+                        )}
+                      </div>
+                    </td>
+                    {cells.map((columns) => (
+                      <td key={columns[0].name} className={cellClass(columns)}>
+                        {columns.map(({ name, place, as }) => (
+                          <div key={name}>
+                            <Cell line={line} as={as} text={line.cells[place]} />
+                          </div>
+                        ))}
+                      </td>
+                    ))}
+                  </tr>
+                );
+              })}
+              <Gap height={virtual.below} columns={cells.length + 2} />
             </Table.Tbody>
           </Table>
           {endless && all.length + offset < total && (
-            <div ref={more} className={classes.more}>
-              {failed ? (
-                <Button variant="default" onClick={load}>
-                  The next rows did not come. Try again
-                </Button>
-              ) : (
-                `${all.length} of ${total} …`
-              )}
-            </div>
+            <MoreRows more={more} failed={failed} load={load} says={`${all.length} of ${total} …`} />
           )}
         </div>
       )}
@@ -199,8 +199,8 @@ function cellClass(columns: Column[]): string | undefined {
   return columns.some(({ name }) => name === 'days_quiet') ? undefined : classes.wide;
 }
 
-function Cell({ line, name, text }: { line: LearnerLine; name: ListColumn; text: string }) {
-  if (name === 'drift') {
+function Cell({ line, as, text }: { line: LearnerLine; as: Column['as']; text: string }) {
+  if (as === 'gauge') {
     return (
       <span className={classes.drift}>
         <Gauge score={line.score} band={line.band} size="list" />
@@ -208,7 +208,7 @@ function Cell({ line, name, text }: { line: LearnerLine; name: ListColumn; text:
       </span>
     );
   }
-  if (name === 'phone') {
+  if (as === 'phone') {
     return text ? (
       <a href={`tel:${text.replace(/[^\d+]/g, '')}`}>{text}</a>
     ) : (
@@ -217,5 +217,5 @@ function Cell({ line, name, text }: { line: LearnerLine; name: ListColumn; text:
   }
   if (!text) return <span className={classes.soft}>none</span>;
   // Whatever somebody named may be written from right to left; what we say is not.
-  return name === 'organisation' ? <bdi>{text}</bdi> : text;
+  return as === 'any direction' ? <bdi>{text}</bdi> : text;
 }

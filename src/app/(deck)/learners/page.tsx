@@ -5,37 +5,51 @@ import { dayOf } from '@/core/time/zone';
 import { findLens, lensChoices } from '@/server/courses/reads';
 import { namesOfKind } from '@/server/courses/parts';
 import { InvalidInput, NotFound } from '@/server/request/input';
+import { CELLS } from '@/server/people/learner-columns';
+import { LEARNERS, chosenColumns, countLearners, learnerList } from '@/server/people/learner-list';
 import {
-  CELLS,
-  LIST_COLUMNS,
-  LIST_COLUMN_NAMES,
-  chosenColumns,
-  lineOf,
+  askedOf,
+  columnNames,
+  controlsOf,
+  listParams,
   readColumns,
-} from '@/server/people/learner-columns';
-import { countLearners, learnerList } from '@/server/people/learner-list';
+  sentencesOf,
+  type Column,
+  type Params,
+} from '@/server/request/list';
 import { savedViews } from '@/server/people/saved-views';
-import { linkTo } from '../../_deck/list-link';
+import { FilterBar } from '../../_list/filter-bar';
+import type { LearnerRow } from '@/data/people/learners';
+import { linkTo } from '../../_list/list-link';
+import lists from '../../_list/list.module.css';
 import { openDeck, type DeckContext, type SearchParams } from '../../_deck/page-context';
 import deckClasses from '../../_deck/deck.module.css';
 import { TopBar } from '../../_deck/top-bar';
 import { ColumnMenu } from './column-menu';
-import { Filters } from './filters';
 import { LearnerTable } from './learner-table';
-import { SIZES, apiParams, listParams, sizeOf, type ListParams } from './list-params';
 import { SavedViews } from './saved-views';
 import classes from './learners.module.css';
 
 export const metadata: Metadata = { title: 'Learners' };
 
+/** Rows on a page; `endless` goes on as one scrolls. */
+const SIZES = ['10', '25', '50', '100', 'endless'] as const;
+const NAMES = columnNames(LEARNERS);
+
+/** Rows asked for at a time. */
+function sizeOf({ limit }: Params): { size: number; endless: boolean } {
+  const chosen = SIZES.find((size) => size === limit) ?? '25';
+  return chosen === 'endless' ? { size: 100, endless: true } : { size: Number(chosen), endless: false };
+}
+
 /** The list, or what is wrong with the link: a saved view may name what is gone by now. */
-async function readList(deck: DeckContext, params: ListParams, page: number) {
+async function readList(deck: DeckContext, params: Params, page: number) {
   const { size } = sizeOf(params);
   try {
     const list = await learnerList(
       deck.runtime,
       deck.viewer,
-      { ...apiParams(params), limit: String(size) },
+      { ...askedOf(LEARNERS, params), limit: String(size) },
       (page - 1) * size,
     );
     return { ...list, fault: null };
@@ -50,8 +64,8 @@ async function readList(deck: DeckContext, params: ListParams, page: number) {
   }
 }
 
-async function whatIsGone({ runtime, viewer }: DeckContext, params: ListParams): Promise<string> {
-  const { course, group, organisation } = apiParams(params);
+async function whatIsGone({ runtime, viewer }: DeckContext, params: Params): Promise<string> {
+  const { course, group, organisation } = askedOf(LEARNERS, params);
   for (const [word, names] of [
     ['course', { course }],
     ['group', { course, group }],
@@ -67,7 +81,7 @@ async function whatIsGone({ runtime, viewer }: DeckContext, params: ListParams):
 export default async function LearnersPage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
   const { runtime, viewer } = deck;
-  const params = listParams({ ...deck.params, as_of: deck.asOf ?? undefined });
+  const params = listParams(LEARNERS, { ...deck.params, as_of: deck.asOf ?? undefined });
   const page = Math.max(1, Math.floor(Number(deck.params.page)) || 1);
   const [list, parts, whole, kept, views] = await Promise.all([
     readList(deck, params, page),
@@ -76,7 +90,7 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
     chosenColumns(runtime, viewer),
     savedViews(runtime, viewer),
   ]);
-  const columns = params.columns ? readColumns(params.columns) : kept;
+  const columns = params.columns ? readColumns(LEARNERS, params.columns) : kept;
   const { size, endless } = sizeOf(params);
   const link = (changes: Record<string, string | null>) => linkTo('/learners', { ...params, ...changes });
   const file = (format: string) =>
@@ -94,7 +108,7 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
           <span className={classes.actions}>
             <SavedViews views={views} query={here.split('?')[1] ?? ''} />
             <ColumnMenu
-              columns={Object.entries(LIST_COLUMNS).map(([name, { title }]) => ({ name, title }))}
+              columns={NAMES.map((name) => ({ name, title: LEARNERS.columns[name].title }))}
               chosen={columns}
               link={{ ...params, columns: null }}
             />
@@ -103,14 +117,22 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
             <Link href={linkTo('/lists/learners/call-sheet', { ...params, limit: null })}>Call sheet</Link>
           </span>
         </div>
-        <Filters
+        <FilterBar
+          path={LEARNERS.path}
           params={params}
-          courses={namesOfKind(parts, 'course')}
-          groups={namesOfKind(parts, 'group')}
-          organisations={namesOfKind(parts, 'organisation')}
+          sentences={sentencesOf(LEARNERS, params)}
+          controls={controlsOf(LEARNERS, {
+            courses: namesOfKind(parts, 'course'),
+            groups: namesOfKind(parts, 'group'),
+            organisations: namesOfKind(parts, 'organisation'),
+          })}
+          search={{
+            label: 'Narrow by any part of name, id, e-mail or phone',
+            placeholder: 'Name, id, e-mail or phone',
+          }}
         />
         {list.fault && (
-          <p role="alert" className={classes.fault}>
+          <p role="alert" className={lists.fault}>
             This link asks for something the list does not know: {list.fault}. Take that filter away, or{' '}
             <Link href={linkTo('/learners', { in: params.in })}>show everybody</Link>.
           </p>
@@ -130,19 +152,17 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
         <LearnerTable
           // A new list begins anew: cursor, selection and what came by scrolling.
           key={here}
-          lines={packRows(list.rows.map((row) => lineOf(runtime, list.view, row)))}
+          lines={packRows(list.rows.map((row) => LEARNERS.line(row, { now: list.view.now, zone: runtime.zone })))}
           cells={CELLS.map((cell) =>
             cell
               .filter((name) => columns.includes(name))
-              .map((name) => ({
-                name,
-                place: LIST_COLUMN_NAMES.indexOf(name),
-                title: LIST_COLUMNS[name].title,
-                sort: LIST_COLUMNS[name].sort,
-              })),
+              .map((name) => {
+                const { title, sort, as }: Column<LearnerRow> = LEARNERS.columns[name];
+                return { name, place: NAMES.indexOf(name), title, sort, as };
+              }),
           ).filter((cell) => cell.length > 0)}
           params={params}
-          phonePlace={LIST_COLUMN_NAMES.indexOf('phone')}
+          phonePlace={NAMES.indexOf('phone')}
           next={list.next}
           offset={(page - 1) * size}
           total={list.total}

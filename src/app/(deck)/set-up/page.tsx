@@ -1,5 +1,5 @@
 import { redirect } from 'next/navigation';
-import { linkTo } from '../../_deck/list-link';
+import { linkTo } from '../../_list/list-link';
 import { oneOfEach, type SearchParams } from '../../_deck/page-context';
 
 /** The first of these screens. */

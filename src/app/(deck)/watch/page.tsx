@@ -6,7 +6,7 @@ import { dayOf } from '@/core/time/zone';
 import { reachOf } from '@/server/drift/own-watch';
 import { BAND_FILTERS, WATCH_PAGE, readWatchFilter, watchPage, type BandFilter } from '@/server/drift/watch';
 import { bandColor, bandTextColor } from '@/ui/gauge';
-import { linkTo } from '../../_deck/list-link';
+import { linkTo } from '../../_list/list-link';
 import { openDeck, type SearchParams } from '../../_deck/page-context';
 import { TopBar } from '../../_deck/top-bar';
 import { watchLine } from './watch-line';

@@ -4,7 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useMemo } from 'react';
 import { unpackPerson, type PackedPerson } from '@/core/drift/shoreline';
 import { Shoreline } from '@/ui/shoreline';
-import { linkTo } from '../../_deck/list-link';
+import { linkTo } from '../../_list/list-link';
 import classes from './watch.module.css';
 
 interface Props {

@@ -1,10 +1,16 @@
 import { own } from '@/server/request/api';
 import { LOG_FORMATS, type LogFormat } from '@/server/access/log-export';
 import { logFile } from '@/server/access/log-response';
-import { askedOf, logParams } from '../log-params';
+import { ACCESS_LOG } from '@/server/access/log-list';
+import { askedOf, listParams } from '@/server/request/list';
 
 /** Exactly the log that is shown, as a file. */
 export const GET = own(async ({ runtime, viewer, query }) => {
   const format: LogFormat = LOG_FORMATS.find((one) => one === query.format) ?? 'csv';
-  return logFile(runtime, viewer, { ...askedOf(logParams(query)), export: query.export ?? '' }, format);
+  return logFile(
+    runtime,
+    viewer,
+    { ...askedOf(ACCESS_LOG, listParams(ACCESS_LOG, query)), export: query.export ?? '' },
+    format,
+  );
 });

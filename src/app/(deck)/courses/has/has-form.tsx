@@ -6,7 +6,7 @@ import { ACTION_KINDS } from '@/core/access/kinds';
 import { ITEM_KINDS } from '@/core/courses/item-kinds';
 import { DayRange } from '../../../_deck/day-range';
 import { PERIOD_CHOICES } from '../../../_deck/periods';
-import { useGo } from '../../../_deck/use-go';
+import { useGo } from '../../../_list/use-go';
 import type { CourseChoice } from '../course-params';
 import classes from '../courses.module.css';
 

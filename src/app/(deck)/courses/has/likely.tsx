@@ -3,7 +3,7 @@ import { sayInstant } from '@/core/time/words';
 import { DAY } from '@/core/time/zone';
 import { itemsDue } from '@/server/courses/reads';
 import { checksOf } from '@/server/reach/checks';
-import { linkTo } from '../../../_deck/list-link';
+import { linkTo } from '../../../_list/list-link';
 import type { DeckContext } from '../../../_deck/page-context';
 
 /** An item is asked about most in the days around its due date. */

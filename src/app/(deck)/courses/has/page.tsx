@@ -9,7 +9,7 @@ import { questionOf } from '@/server/reach/checks';
 import { answerHas, type Answer } from '@/server/reach/has';
 import { InvalidInput, NotFound } from '@/server/request/input';
 import { LogIncomplete } from '../../../_deck/incomplete';
-import { linkTo } from '../../../_deck/list-link';
+import { linkTo } from '../../../_list/list-link';
 import { openDeck, type DeckContext, type SearchParams } from '../../../_deck/page-context';
 import { CourseTabs } from '../../../_deck/sections';
 import deckClasses from '../../../_deck/deck.module.css';

@@ -4,7 +4,7 @@ import { useState, type FormEvent } from 'react';
 import { readTypedTime } from '@/core/time/typed';
 import { sayTime } from '@/core/time/words';
 import type { ClassMember } from '@/data/people/enrolments';
-import { linkTo } from '../../../_deck/list-link';
+import { linkTo } from '../../../_list/list-link';
 import { TimeField } from '../../../_deck/time-field';
 import classes from './now.module.css';
 

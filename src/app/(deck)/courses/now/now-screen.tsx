@@ -8,7 +8,7 @@ import { sayCount, sayInstant, sayTime } from '@/core/time/words';
 import { HOUR, MINUTE } from '@/core/time/zone';
 import type { Class } from '@/data/people/enrolments';
 import type { SourceRhythm } from '@/server/feed/feed';
-import { linkTo } from '../../../_deck/list-link';
+import { linkTo } from '../../../_list/list-link';
 import { ClassList } from './class-list';
 import { useLive, type LiveState } from './use-live';
 import classes from './now.module.css';

@@ -4,7 +4,7 @@ import { sayTime } from '@/core/time/words';
 import { coursesSeen } from '@/server/courses/reads';
 import { InvalidInput } from '@/server/request/input';
 import { rightNow } from '@/server/access/live/now';
-import { linkTo } from '../../../_deck/list-link';
+import { linkTo } from '../../../_list/list-link';
 import { openDeck, type DeckContext, type SearchParams } from '../../../_deck/page-context';
 import { CourseTabs } from '../../../_deck/sections';
 import deckClasses from '../../../_deck/deck.module.css';

@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
 import { arrivals, withNew, type LiveEvent } from '@/core/access/now';
-import { linkTo } from '../../../_deck/list-link';
+import { linkTo } from '../../../_list/list-link';
 
 export type LiveState = 'opening' | 'live' | 'paused' | 'lost';
 

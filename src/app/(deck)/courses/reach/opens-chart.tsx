@@ -7,7 +7,7 @@ import { Bar, BarChart, CartesianGrid, ReferenceArea, ResponsiveContainer, Toolt
 import { sayDay } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import type { DailyOpens } from '@/server/reach/opens';
-import { linkTo } from '../../../_deck/list-link';
+import { linkTo } from '../../../_list/list-link';
 import classes from '../courses.module.css';
 
 interface Props extends DailyOpens {

@@ -8,10 +8,13 @@ import { coursesSeen } from '@/server/courses/reads';
 import type { ReachRow } from '@/data/reach/reach';
 import { coursesInLog } from '@/server/access/reads';
 import { incompleteDays } from '@/server/feed/feed';
+import { REACH } from '@/server/reach/reach';
+import { REACH_COLUMNS, REACH_ON_PAGE } from '@/server/reach/reach-columns';
+import { listParams, type Params } from '@/server/request/list';
 import { sayPeriod } from '@/server/request/period';
 import { openMoment } from '@/server/request/view';
 import { LogIncomplete } from '../../../_deck/incomplete';
-import { linkTo } from '../../../_deck/list-link';
+import { linkTo } from '../../../_list/list-link';
 import { openDeck, orNotFound, type SearchParams } from '../../../_deck/page-context';
 import { CourseTabs } from '../../../_deck/sections';
 import deckClasses from '../../../_deck/deck.module.css';
@@ -22,19 +25,12 @@ import { OpensChart } from './opens-chart';
 import { PeriodMenu } from './period-menu';
 import { readOpens, readReach } from './read-reach';
 import { ReachTable } from './reach-table';
-import { REACH_SORTS, sortReach } from './sort';
 import classes from '../courses.module.css';
 
 export const metadata: Metadata = { title: 'Reach' };
 
-const KEPT = ['in', 'as_of', 'course', 'period', 'from', 'to', 'sort', 'by', 'weeks', 'table'] as const;
-
-/** The parameters of the link, without what makes no sense. */
-function readLink(params: Record<string, string | undefined>) {
-  const kept = Object.fromEntries(KEPT.filter((name) => params[name]).map((name) => [name, params[name]]));
-  const sort = REACH_SORTS.find((one) => one === params.sort?.replace('-', '')) ?? 'outline';
-  return { kept, sort, descending: params.sort?.startsWith('-') ?? false };
-}
+/** What the page keeps in its link beside what is the list's. */
+const OF_CHART = ['by', 'weeks', 'table'] as const;
 
 export default async function ReachPage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
@@ -53,7 +49,10 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
       </>
     );
   }
-  const { kept, sort, descending } = readLink(deck.params);
+  const chart = Object.fromEntries(
+    OF_CHART.filter((name) => deck.params[name]).map((name) => [name, deck.params[name]]),
+  );
+  const kept: Params = { ...listParams(REACH, deck.params), ...chart };
   const [{ rows, period, fault, view }, opens, gaps] = await Promise.all([
     orNotFound(readReach(runtime, viewer, asked, deck.params)),
     readOpens(runtime, viewer, asked, kept),
@@ -81,7 +80,7 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
         </div>
         {fault && (
           <p role="alert" className={classes.fault}>
-            The period in this link cannot be shown: {fault}. All of the time is shown instead.
+            This link asks for what cannot be shown: {fault}. All of the time is shown instead, in outline order.
           </p>
         )}
         <LogIncomplete runtime={runtime} moment={view} period={period} />
@@ -103,10 +102,12 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
         </div>
       ) : (
         <ReachTable
-          rows={packRows(sortReach(rows, sort, descending))}
+          rows={packRows(rows)}
           params={params}
-          sort={sort}
-          descending={descending}
+          columns={REACH_ON_PAGE.map((name): { title: string; sort?: string } => {
+            const { title, ...column } = REACH_COLUMNS[name];
+            return { title, sort: 'sort' in column ? column.sort : undefined };
+          })}
           period={period}
           group={asked.group}
           organisation={asked.organisation}
@@ -120,7 +121,9 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
         <p className={classes.soft}>
           Opened by counts learners enrolled now who looked at, worked on or talked in the item at least once. Minutes
           are an estimate from the time between clicks.{' '}
-          <a href={linkTo('/courses/reach/opens', { ...params, format: 'csv', of: 'items' })}>These figures as CSV</a>
+          <a href={linkTo('/lists/reach/export', { ...params, ...asked, group: asked.group, format: 'csv' })}>
+            These figures as CSV
+          </a>
         </p>
       </div>
     </>

@@ -9,15 +9,14 @@ import { sayDay, sayInstant, sayLength } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import type { ReachRow } from '@/data/reach/reach';
 import type { Period } from '@/server/request/period';
-import { linkTo } from '../../../_deck/list-link';
-import type { ReachSort } from './sort';
+import { linkTo } from '../../../_list/list-link';
+import { SortHead } from '../../../_list/rows';
 import classes from '../courses.module.css';
 
 interface Props {
   rows: PackedRows<ReachRow>;
   params: Record<string, string | undefined>;
-  sort: ReachSort;
-  descending: boolean;
+  columns: readonly { title: string; sort?: string }[];
   period: Period;
   group?: string;
   organisation?: string;
@@ -28,56 +27,36 @@ interface Props {
   now: number;
 }
 
-const COLUMNS: readonly [sort: ReachSort, title: string][] = [
-  ['openers', 'Opened by'],
-  ['change', 'This week'],
-  ['never', 'Never'],
-  ['since', 'Since changed'],
-  ['opens', 'Opens'],
-  ['minutes', 'Minutes'],
-  ['first', 'First'],
-  ['last', 'Last'],
-];
+/** On a narrow screen: the item, who has opened it, who never has. */
+const NARROW = ['openers', 'never'];
 
 /** Every item with how far it has got; each number leads to the people or the events behind it. */
 export function ReachTable(props: Props) {
-  const { params, sort, descending, zone, now } = props;
+  const { params, columns, zone, now } = props;
   const rows = useMemo(() => unpackRows(props.rows), [props.rows]);
-  const head = (name: ReachSort, title: string) => (
-    <TableTh
-      key={name}
-      className={
-        name === 'openers' ? undefined : name === 'never' ? classes.figure : `${classes.figure} ${classes.wideOnly}`
-      }
-      aria-sort={sort === name ? (descending ? 'descending' : 'ascending') : undefined}
-    >
-      <Link
-        className={classes.sort}
-        scroll={false}
-        href={linkTo('/courses/reach', { ...params, sort: sort === name && descending ? name : `-${name}` })}
-      >
-        {title}
-        {sort === name && <span aria-hidden="true">{descending ? ' ↓' : ' ↑'}</span>}
-      </Link>
-    </TableTh>
-  );
+  const sorted = (params.sort ?? 'outline').replace('-', '');
   return (
     <div className={classes.scroll} tabIndex={0} role="group" aria-label="Items">
       <Table stickyHeader>
         <TableThead>
           <TableTr>
-            <TableTh aria-sort={sort === 'outline' ? 'ascending' : undefined}>
-              <Link className={classes.sort} scroll={false} href={linkTo('/courses/reach', { ...params, sort: null })}>
-                Item{sort === 'outline' && <span aria-hidden="true"> ↑</span>}
-              </Link>
-            </TableTh>
-            {COLUMNS.map(([name, title]) => head(name, title))}
+            {columns.map(({ title, sort = 'outline' }) => (
+              <SortHead
+                key={title}
+                path="/courses/reach"
+                params={params}
+                columns={[{ title, sort }]}
+                usual="outline"
+                first={sort === 'outline' ? 'ascending' : 'descending'}
+                className={headClass(sort)}
+              />
+            ))}
           </TableTr>
         </TableThead>
         <TableTbody>
           {rows.map((row, index) => (
             <Fragment key={`${row.course}/${row.item_id}`}>
-              {sort === 'outline' && (index === 0 || rows[index - 1].unit !== row.unit) && (
+              {sorted === 'outline' && (index === 0 || rows[index - 1].unit !== row.unit) && (
                 <TableTr className={classes.unit}>
                   <TableTh colSpan={9} scope="rowgroup">
                     {row.unit === null ? (
@@ -97,6 +76,11 @@ export function ReachTable(props: Props) {
       </Table>
     </div>
   );
+}
+
+function headClass(sort: string): string | undefined {
+  if (sort === 'outline' || sort === 'openers') return undefined;
+  return NARROW.includes(sort) ? classes.figure : `${classes.figure} ${classes.wideOnly}`;
 }
 
 function ReachLine({

@@ -12,9 +12,9 @@ type Params = Record<string, string | undefined>;
 type Asked = NonNullable<ReturnType<typeof courseOf>>;
 
 /** The items as the address has them; a period that makes no sense is told of, and all of the time shown. */
-export async function readReach(runtime: Runtime, viewer: Viewer, asked: Asked, { period, from, to }: Params) {
+export async function readReach(runtime: Runtime, viewer: Viewer, asked: Asked, { period, from, to, sort }: Params) {
   try {
-    return { ...(await itemReach(runtime, viewer, { ...asked, period, from, to })), fault: null };
+    return { ...(await itemReach(runtime, viewer, { ...asked, period, from, to, sort })), fault: null };
   } catch (error) {
     if (!(error instanceof InvalidInput)) throw error;
     return { ...(await itemReach(runtime, viewer, { ...asked })), fault: error.message };

@@ -4,7 +4,7 @@ import { splitAnswer } from '@/core/contact/answer';
 import { sayCount, sayInstant } from '@/core/time/words';
 import type { ReplyKind, ReplyRow } from '@/data/contact/replies';
 import { repliesPage, unmatchedReplies } from '@/server/contact/reads';
-import { linkTo } from '../../../_deck/list-link';
+import { linkTo } from '../../../_list/list-link';
 import { openDeck, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { FollowUpTabs } from '../../../_deck/sections';

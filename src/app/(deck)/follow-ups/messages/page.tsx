@@ -1,45 +1,42 @@
-import { Button, Group, Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
+import { Group } from '@mantine/core';
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import type { MessageState } from '@/core/contact/person';
-import { CHANNEL_WORDS } from '@/core/contact/recipient';
-import { sayInstant } from '@/core/time/words';
-import { outboxCounts, outboxPage } from '@/server/contact/reads';
-import { linkTo } from '../../../_deck/list-link';
-import { openDeck, type SearchParams } from '../../../_deck/page-context';
+import { MESSAGE_STATES, MESSAGE_STATE_WORDS } from '@/core/contact/message-state';
+import { MESSAGES, messages } from '@/server/contact/messages-list';
+import { outboxCounts } from '@/server/contact/reads';
+import { InvalidInput } from '@/server/request/input';
+import { askedOf, listParams } from '@/server/request/list';
+import { linkTo } from '../../../_list/list-link';
+import { openDeck, orNotFound, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { FollowUpTabs } from '../../../_deck/sections';
 import { TopBar } from '../../../_deck/top-bar';
 import { Refresher } from '../../../_deck/refresher';
-import { settle } from '../../write/actions';
+import { MessageList } from './message-list';
 import classes from './messages.module.css';
 
 export const metadata: Metadata = { title: 'Messages' };
 
-const STATES: Record<MessageState, string> = {
-  queued: 'waiting',
-  sending: 'being sent',
-  sent: 'sent',
-  unsure: 'unsure',
-  failed: 'failed',
-  bounced: 'undelivered',
-};
-const PAGE = 50;
+const FIRST = '50';
 
 export default async function MessagesPage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
-  const { runtime, params } = deck;
-  const { clock, zone, settings } = runtime;
-  const state = Object.hasOwn(STATES, params.state ?? '') ? (params.state as MessageState) : null;
-  const page = Math.max(1, Number(params.page) || 1);
-  const [counts, { rows, total }] = await Promise.all([
+  const { runtime, viewer } = deck;
+  const { clock, settings } = runtime;
+  const given = listParams(MESSAGES, deck.params);
+  const read = (params: typeof given) =>
+    orNotFound(messages(runtime, viewer, { ...askedOf(MESSAGES, params), limit: FIRST }));
+  const [counts, list] = await Promise.all([
     outboxCounts(runtime, deck.view),
-    outboxPage(runtime, deck.view, state, PAGE, (page - 1) * PAGE),
+    read(given).catch((error: unknown) => {
+      // A link with a state that is none shows them all.
+      if (error instanceof InvalidInput) return read({ in: given.in });
+      throw error;
+    }),
   ]);
-  const link = (changes: Record<string, string | null>) =>
-    linkTo('/follow-ups/messages', { in: deck.lensKey, state, ...changes });
-  const here = link({ page: page > 1 ? String(page) : null });
-  const moving = rows.some(
+  const state = list.query.state ?? null;
+  const params = { ...given, state: state ?? undefined };
+  const moving = list.rows.some(
     (row) => row.state === 'sending' || (row.state === 'queued' && row.not_before <= clock.now()),
   );
   return (
@@ -50,7 +47,8 @@ export default async function MessagesPage({ searchParams }: { searchParams: Sea
         <Group justify="space-between" mb="sm">
           <h1>Messages</h1>
           <span className={classes.soft}>
-            {Math.min(PAGE, rows.length)} of {total}
+            {list.total} · <a href={linkTo('/lists/messages/export', { ...params, format: 'csv' })}>CSV</a>{' '}
+            <a href={linkTo('/lists/messages/export', { ...params, format: 'xlsx' })}>XLSX</a>
           </span>
         </Group>
         <FollowUpTabs />
@@ -65,88 +63,33 @@ export default async function MessagesPage({ searchParams }: { searchParams: Sea
           </p>
         )}
         <nav className={classes.states} aria-label="States">
-          {(Object.keys(STATES) as MessageState[]).map((one) => (
+          {MESSAGE_STATES.map((one) => (
             <Link
               key={one}
-              href={link({ state: one === state ? null : one, page: null })}
+              href={linkTo(MESSAGES.path, { ...params, state: one === state ? null : one })}
               aria-current={one === state ? 'true' : undefined}
             >
-              {counts[one] ?? 0} {STATES[one]}
+              {counts[one] ?? 0} {MESSAGE_STATE_WORDS[one]}
             </Link>
           ))}
         </nav>
-        {rows.length === 0 ? (
+        {list.rows.length === 0 ? (
           <p>
             {state
-              ? `No message is ${STATES[state]}.`
+              ? `No message is ${MESSAGE_STATE_WORDS[state]}.`
               : 'Nothing has been written yet. Choose somebody on the Watch and press Write.'}
           </p>
         ) : (
-          <div className={classes.scroll} tabIndex={0} role="group" aria-label="Messages">
-            <Table stickyHeader>
-              <TableThead>
-                <TableTr>
-                  <TableTh>To</TableTh>
-                  <TableTh>Subject</TableTh>
-                  <TableTh>State</TableTh>
-                  <TableTh>Written</TableTh>
-                </TableTr>
-              </TableThead>
-              <TableTbody>
-                {rows.map((row) => (
-                  <TableTr key={row.id}>
-                    <TableTd>
-                      <Link href={`/learners/${encodeURIComponent(row.learner_id)}`}>
-                        <bdi>{row.name}</bdi>
-                      </Link>
-                      <div className={classes.soft}>{row.learner_id}</div>
-                    </TableTd>
-                    <TableTd>
-                      <bdi>{row.subject}</bdi>
-                      <div className={classes.soft}>{CHANNEL_WORDS[row.channel]}</div>
-                    </TableTd>
-                    <TableTd>
-                      <strong data-state={row.state} className={classes.state}>
-                        {STATES[row.state]}
-                      </strong>
-                      {row.sent_at !== null && ` ${sayInstant(row.sent_at, zone, clock.now())}`}
-                      {row.state === 'queued' && row.not_before > clock.now() && (
-                        <div className={classes.soft}>
-                          held until {sayInstant(row.not_before, zone, clock.now())}: quiet hours
-                        </div>
-                      )}
-                      {row.error && <div className={classes.soft}>{row.error}</div>}
-                      {(row.state === 'unsure' || row.state === 'failed' || row.state === 'bounced') && (
-                        <form action={settle}>
-                          <input type="hidden" name="id" value={row.id} />
-                          <input type="hidden" name="back" value={here} />
-                          <Group gap={6} mt={4}>
-                            <Button type="submit" name="as" value="again" variant="default" size="compact-xs">
-                              Send again
-                            </Button>
-                            {row.state === 'unsure' && (
-                              <Button type="submit" name="as" value="sent" variant="default" size="compact-xs">
-                                It arrived
-                              </Button>
-                            )}
-                          </Group>
-                        </form>
-                      )}
-                    </TableTd>
-                    <TableTd>
-                      {sayInstant(row.created_at, zone, clock.now())}
-                      <div className={classes.soft}>{row.by}</div>
-                    </TableTd>
-                  </TableTr>
-                ))}
-              </TableTbody>
-            </Table>
-          </div>
+          <MessageList
+            // What a message has become is told by the first rows alone, so a change begins anew.
+            key={list.rows.map(({ id, state: now }) => `${id} ${now}`).join()}
+            lines={list.rows.map((row) => MESSAGES.line(row, list))}
+            titles={Object.values(MESSAGES.columns).map(({ title }) => title)}
+            next={list.next}
+            params={params}
+            here={linkTo(MESSAGES.path, params)}
+          />
         )}
-        <nav className={classes.pages} aria-label="Pages">
-          {page > 1 && <Link href={link({ page: String(page - 1) })}>Newer</Link>}
-          {page * PAGE < total && <Link href={link({ page: String(page + 1) })}>Older</Link>}
-        </nav>
       </div>
     </>
   );

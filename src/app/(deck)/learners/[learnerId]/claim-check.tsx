@@ -5,7 +5,7 @@ import { dateOfDay, dayOf, weekday } from '@/core/time/zone';
 import { checkClaim, type Claim } from '@/server/access/claim';
 import { InvalidInput } from '@/server/request/input';
 import { DayField } from '../../../_deck/day-field';
-import { linkTo } from '../../../_deck/list-link';
+import { linkTo } from '../../../_list/list-link';
 import type { DeckContext } from '../../../_deck/page-context';
 import classes from './learner.module.css';
 

@@ -12,7 +12,7 @@ import { Contact } from '@/ui/contact';
 import { Gauge } from '@/ui/gauge';
 import { Reasons } from '@/ui/reasons';
 import { Wake } from '@/ui/wake';
-import { linkTo } from '../../../_deck/list-link';
+import { linkTo } from '../../../_list/list-link';
 import { openDeck, orNotFound, type DeckContext, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';

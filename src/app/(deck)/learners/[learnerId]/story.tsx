@@ -6,7 +6,7 @@ import { dayOf } from '@/core/time/zone';
 import type { EventRow } from '@/data/access/visits';
 import { visitEvents } from '@/server/people/learner-page';
 import { readKinds, timelineOf } from '@/server/people/timeline';
-import { linkTo } from '../../../_deck/list-link';
+import { linkTo } from '../../../_list/list-link';
 import type { DeckContext } from '../../../_deck/page-context';
 import { RemoveNote } from '../../follow-ups/notes/remove-note';
 import classes from './learner.module.css';

@@ -4,7 +4,7 @@ import Link from 'next/link';
 import { sayCount, sayInstant } from '@/core/time/words';
 import { findAudit } from '@/server/request/reads';
 import { Headings } from '@/ui/headings';
-import { linkTo } from '../../../_deck/list-link';
+import { linkTo } from '../../../_list/list-link';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { SetUpTabs } from '../../../_deck/sections';

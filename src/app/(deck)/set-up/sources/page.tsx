@@ -9,7 +9,7 @@ import { listCredentials, listSources } from '@/server/feed/reads';
 import { whatWaits } from '@/server/feed/reads';
 import { sourceRhythms, type SourceRhythm } from '@/server/feed/feed';
 import { Headings } from '@/ui/headings';
-import { linkTo } from '../../../_deck/list-link';
+import { linkTo } from '../../../_list/list-link';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { SetUpTabs } from '../../../_deck/sections';

@@ -1,7 +1,5 @@
-import { api, listResponse } from '@/server/request/api';
-import { REACH_COLUMNS, reach } from '@/server/reach/reach';
+import { REACH } from '@/server/reach/reach';
+import { api } from '@/server/request/api';
+import { listAnswer } from '@/server/request/list';
 
-export const GET = api(async ({ runtime, viewer, query }) => {
-  const list = await reach(runtime, viewer, query);
-  return listResponse(list.query, 'reach', REACH_COLUMNS, list.rows, list.total, list.next);
-});
+export const GET = api(async ({ query, ...asker }) => listAnswer(REACH, asker, query));

@@ -5,7 +5,7 @@ import { sayInstant } from '@/core/time/words';
 import { CHANNEL_WORDS } from '@/core/contact/recipient';
 import { learnerPage } from '@/server/people/learner-page';
 import { timelineOf } from '@/server/people/timeline';
-import { linkTo } from '../../../../_deck/list-link';
+import { linkTo } from '../../../../_list/list-link';
 import { openDeck, orNotFound, type SearchParams } from '../../../../_deck/page-context';
 import deckClasses from '../../../../_deck/deck.module.css';
 import { TopBar } from '../../../../_deck/top-bar';

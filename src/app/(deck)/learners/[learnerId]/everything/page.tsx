@@ -9,7 +9,7 @@ import { incompleteDays, sayGapDays } from '@/server/feed/feed';
 import { InvalidInput } from '@/server/request/input';
 import { learnerPage } from '@/server/people/learner-page';
 import { HeatStrip } from '@/ui/heat-strip';
-import { linkTo } from '../../../../_deck/list-link';
+import { linkTo } from '../../../../_list/list-link';
 import { openDeck, orNotFound, type DeckContext, type SearchParams } from '../../../../_deck/page-context';
 import deckClasses from '../../../../_deck/deck.module.css';
 import { TopBar } from '../../../../_deck/top-bar';

@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { dateOfDay, dayFromDate } from '@/core/time/zone';
 import { DayRange } from '../../../../_deck/day-range';
-import { linkTo } from '../../../../_deck/list-link';
+import { linkTo } from '../../../../_list/list-link';
 import classes from '../learner.module.css';
 
 interface Props {

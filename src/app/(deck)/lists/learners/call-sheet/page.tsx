@@ -3,11 +3,11 @@ import Link from 'next/link';
 import { sayInstant } from '@/core/time/words';
 import { explainPeople, tellApart } from '@/server/people/people';
 import { InvalidInput } from '@/server/request/input';
-import { learnerList } from '@/server/people/learner-list';
-import { linkTo } from '../../../../_deck/list-link';
+import { LEARNERS, learnerList } from '@/server/people/learner-list';
+import { askedOf, listParams } from '@/server/request/list';
+import { linkTo } from '../../../../_list/list-link';
 import { openDeck, orNotFound, type SearchParams } from '../../../../_deck/page-context';
 import deckClasses from '../../../../_deck/deck.module.css';
-import { apiParams, listParams } from '../../../learners/list-params';
 import { PrintButton } from '../../../learners/print-button';
 import classes from '../../../learners/learners.module.css';
 
@@ -21,9 +21,9 @@ export default async function CallSheetPage({ searchParams }: { searchParams: Se
   const deck = await openDeck(searchParams);
   const { runtime } = deck;
   const { zone } = runtime;
-  const params = listParams({ ...deck.params, as_of: deck.asOf ?? undefined });
+  const params = listParams(LEARNERS, { ...deck.params, as_of: deck.asOf ?? undefined });
   const list = await orNotFound(
-    learnerList(runtime, deck.viewer, { sort: '-drift', ...apiParams(params), limit: MOST }),
+    learnerList(runtime, deck.viewer, { sort: '-drift', ...askedOf(LEARNERS, params), limit: MOST }),
   ).catch((error: unknown) => {
     if (error instanceof InvalidInput) return error;
     throw error;

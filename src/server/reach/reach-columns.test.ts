@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { ReachRow } from '@/data/reach/reach';
-import { sortReach } from './sort';
+import { REACH_COLUMNS, REACH_ON_PAGE, sortReach } from './reach-columns';
 
 const row = (item_id: string, more: Partial<ReachRow>): ReachRow =>
   ({ item_id, item: item_id, openers: 0, openers_week_ago: 0, base: 10, last_opened: null, ...more }) as ReachRow;
@@ -9,22 +9,29 @@ const rows = [
   row('a', { openers: 5, last_opened: null, openers_week_ago: 1 }),
   row('c', { openers: 2, last_opened: 10, openers_week_ago: 0 }),
 ];
-const ids = (sorted: ReachRow[]) => sorted.map((one) => one.item_id).join('');
+const ids = (sort?: string) =>
+  sortReach(rows, sort)
+    .map((one) => one.item_id)
+    .join('');
 
 describe('sortReach', () => {
   it('keeps outline order, also among equals', () => {
-    expect(ids(sortReach(rows, 'outline', false))).toBe('bac');
-    expect(ids(sortReach(rows, 'outline', true))).toBe('cab');
-    expect(ids(sortReach(rows, 'openers', true))).toBe('abc');
+    expect(ids()).toBe('bac');
+    expect(ids('-outline')).toBe('cab');
+    expect(ids('-openers')).toBe('abc');
   });
 
   it('puts rows without a value last, both ways', () => {
-    expect(ids(sortReach(rows, 'last', false))).toBe('cba');
-    expect(ids(sortReach(rows, 'last', true))).toBe('bca');
+    expect(ids('last')).toBe('cba');
+    expect(ids('-last')).toBe('bca');
   });
 
   it('goes by the week’s change and by who never opened it', () => {
-    expect(ids(sortReach(rows, 'change', true))).toBe('acb');
-    expect(ids(sortReach(rows, 'never', false))).toBe('abc');
+    expect(ids('-change')).toBe('acb');
+    expect(ids('never')).toBe('abc');
   });
+});
+
+it('the page has every column, once', () => {
+  expect([...REACH_ON_PAGE].sort()).toEqual(Object.keys(REACH_COLUMNS).sort());
 });

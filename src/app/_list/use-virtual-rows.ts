@@ -1,0 +1,49 @@
+'use client';
+
+import { useWindowVirtualizer } from '@tanstack/react-virtual';
+import { useLayoutEffect, useRef, useState } from 'react';
+
+/** Rows drawn all of them: a page's worth, which is there before any script runs. */
+const ALL_DRAWN = 120;
+/** Rows drawn above and below what is in sight. */
+const BEYOND = 15;
+
+/**
+ * Of the many rows of a table in the page, those near what is in sight; the others are two empty rows as high as they.
+ *
+ * @param estimate height of a row in px, until it has been drawn
+ * @returns the places to draw, the height of what is left out above and below, and refs for the table's body and its rows
+ *
+ * @example
+ * const virtual = useVirtualRows(rows.length, 46);
+ * <tbody ref={virtual.body}>
+ *   <Gap height={virtual.above} />
+ *   {virtual.places.map((place) => <tr key={rows[place].id} ref={virtual.row} data-index={place}>…</tr>)}
+ *   <Gap height={virtual.below} />
+ * </tbody>
+ */
+export function useVirtualRows(count: number, estimate: number) {
+  const body = useRef<HTMLTableSectionElement>(null);
+  const [top, setTop] = useState(0);
+  const isCut = count > ALL_DRAWN;
+  const virtualizer = useWindowVirtualizer({
+    count,
+    estimateSize: () => estimate,
+    overscan: BEYOND,
+    scrollMargin: top,
+    enabled: isCut,
+  });
+  useLayoutEffect(() => {
+    if (isCut && body.current) setTop(body.current.getBoundingClientRect().top + window.scrollY);
+  }, [isCut]);
+  const shown = isCut ? virtualizer.getVirtualItems() : null;
+  return {
+    body,
+    /** Draws a row that is not, and brings it into sight. */
+    scrollTo: (place: number) => virtualizer.scrollToIndex(place, { align: 'center' }),
+    row: isCut ? virtualizer.measureElement : undefined,
+    places: shown ? shown.map(({ index }) => index) : Array.from({ length: count }, (_, place) => place),
+    above: shown?.length ? shown[0].start - top : 0,
+    below: shown?.length ? virtualizer.getTotalSize() - (shown.at(-1)!.end - top) : 0,
+  };
+}

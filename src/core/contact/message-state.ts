@@ -1,0 +1,12 @@
+/** What has become of a message. */
+export const MESSAGE_STATE_WORDS = {
+  queued: 'waiting',
+  sending: 'being sent',
+  sent: 'sent',
+  unsure: 'unsure',
+  failed: 'failed',
+  bounced: 'undelivered',
+} as const;
+
+export type MessageState = keyof typeof MESSAGE_STATE_WORDS;
+export const MESSAGE_STATES = Object.keys(MESSAGE_STATE_WORDS) as MessageState[];

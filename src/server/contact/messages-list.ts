@@ -1,0 +1,92 @@
+/** The list of messages: what was written to whom, and what became of it. */
+import { IsIn, IsOptional } from 'class-validator';
+import { MESSAGE_STATES, MESSAGE_STATE_WORDS, type MessageState } from '@/core/contact/message-state';
+import { CHANNEL_WORDS } from '@/core/contact/recipient';
+import { sayInstant } from '@/core/time/words';
+import { outboxPage, type OutboxRow } from '@/data/contact/messages';
+import type { Viewer } from '@/data/scope';
+import { isoOrNull } from '../request/figures';
+import { readInput } from '../request/input';
+import { Filter, type At, type List } from '../request/list';
+import { limitOf, placeOf, writeCursor } from '../request/list-query';
+import { PartQuery } from '../request/part-query';
+import { openMoment } from '../request/view';
+import type { Runtime } from '../runtime';
+
+class MessagesQuery extends PartQuery {
+  @Filter({ tells: MESSAGE_STATES.join(', '), says: (state) => MESSAGE_STATE_WORDS[state as MessageState] })
+  @IsOptional()
+  @IsIn(MESSAGE_STATES, { message: `is not one of ${MESSAGE_STATES.join(', ')}` })
+  state?: MessageState;
+}
+
+/** Newest first. @throws InvalidInput, NotFound */
+export async function messages(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
+  const query = readInput(MessagesQuery, values);
+  const { course, group, organisation, state = null } = query;
+  const view = await openMoment(runtime, viewer, { course, group, organisation });
+  const page = { limit: limitOf(query), after: placeOf(query) };
+  const { rows, total, goesOn } = await outboxPage(runtime.db, view, state, page);
+  const last = rows.at(-1);
+  const next = goesOn && last ? writeCursor([last.created_at, last.id]) : null;
+  return { query, rows, total, next, now: view.now, zone: runtime.zone };
+}
+
+/** A message as the page shows it. */
+export interface MessageLine {
+  id: number;
+  learnerId: string;
+  name: string;
+  subject: string;
+  channel: string;
+  state: MessageState;
+  /** When it went, or until when it is held. */
+  says: string;
+  error: string | null;
+  written: string;
+  by: string;
+}
+
+function messageLine(row: OutboxRow, { now, zone }: At): MessageLine {
+  const isHeld = row.state === 'queued' && row.not_before > now;
+  return {
+    id: row.id,
+    learnerId: row.learner_id,
+    name: row.name,
+    subject: row.subject,
+    channel: CHANNEL_WORDS[row.channel],
+    state: row.state,
+    says: isHeld
+      ? `held until ${sayInstant(row.not_before, zone, now)}: quiet hours`
+      : row.sent_at === null
+        ? ''
+        : sayInstant(row.sent_at, zone, now),
+    error: row.error,
+    written: sayInstant(row.created_at, zone, now),
+    by: row.by,
+  };
+}
+
+export const MESSAGES = {
+  name: 'messages',
+  path: '/follow-ups/messages',
+  query: MessagesQuery,
+  columns: {
+    to: { title: 'To', figures: { learner_id: (row) => row.learner_id, name: (row) => row.name } },
+    subject: {
+      title: 'Subject',
+      figures: { subject: (row) => row.subject, channel: (row) => CHANNEL_WORDS[row.channel] },
+    },
+    state: {
+      title: 'State',
+      figures: {
+        state: (row) => row.state,
+        sent: (row) => isoOrNull(row.sent_at),
+        error: (row) => row.error,
+      },
+    },
+    written: { title: 'Written', figures: { written: (row) => isoOrNull(row.created_at), by: (row) => row.by } },
+  },
+  line: messageLine,
+  read: messages,
+} satisfies List<OutboxRow>;

@@ -1,0 +1,74 @@
+/** The list of notes that somebody may read. */
+import { IsOptional, MaxLength } from 'class-validator';
+import { findNotes, type NoteRow } from '@/data/contact/notes';
+import type { Viewer } from '@/data/scope';
+import { sayInstant } from '@/core/time/words';
+import { isoOrNull } from '../request/figures';
+import { readInput } from '../request/input';
+import { Filter, type At, type List } from '../request/list';
+import { limitOf, placeOf, writeCursor } from '../request/list-query';
+import { PartQuery } from '../request/part-query';
+import { openMoment } from '../request/view';
+import type { Runtime } from '../runtime';
+
+const long = { message: 'is too long' };
+
+class NotesQuery extends PartQuery {
+  @Filter({ tells: 'any part of a note, a name or an id' }) @IsOptional() @MaxLength(200, long) q?: string;
+  @Filter({ tells: 'a label', says: (name) => `Labelled ${name}` }) @IsOptional() @MaxLength(200, long) label?: string;
+}
+
+/** Newest first. @throws InvalidInput, NotFound */
+export async function notes(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
+  const query = readInput(NotesQuery, values);
+  const { course, group, organisation, q, label } = query;
+  const view = await openMoment(runtime, viewer, { course, group, organisation });
+  const { rows, total, goesOn } = await findNotes(runtime.db, view, {
+    q,
+    label,
+    limit: limitOf(query),
+    after: placeOf(query),
+  });
+  const last = rows.at(-1);
+  const next = goesOn && last ? writeCursor([last.at, last.id]) : null;
+  return { query, rows, total, next, now: view.now, zone: runtime.zone };
+}
+
+/** A note as the page shows it. */
+export interface NoteLine {
+  id: number;
+  learnerId: string;
+  name: string;
+  /** Who wrote it and when, for whom, with its labels. */
+  says: string;
+  byId: number;
+  body: string;
+}
+
+function noteLine(row: NoteRow, { now, zone }: At): NoteLine {
+  const says = [row.by, sayInstant(row.at, zone, now)];
+  if (row.audience === 'self') says.push('for yourself');
+  if (row.labels.length > 0) says.push(row.labels.join(', '));
+  return {
+    id: row.id,
+    learnerId: row.learner_id,
+    name: row.name,
+    says: says.join(' · '),
+    byId: row.by_id,
+    body: row.body,
+  };
+}
+
+export const NOTES = {
+  name: 'notes',
+  path: '/follow-ups/notes',
+  query: NotesQuery,
+  columns: {
+    at: { title: 'Time', figures: { time: (row) => isoOrNull(row.at) } },
+    of: { title: 'Learner', figures: { learner_id: (row) => row.learner_id, name: (row) => row.name } },
+    body: { title: 'Note', figures: { note: (row) => row.body, labels: (row) => row.labels } },
+    by: { title: 'By', figures: { by: (row) => row.by, for: (row) => row.audience } },
+  },
+  line: noteLine,
+  read: notes,
+} satisfies List<NoteRow>;

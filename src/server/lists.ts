@@ -1,0 +1,17 @@
+/** Every list there is: what the API, the shell and files give is theirs. */
+import { ACCESS_LOG } from './access/log-list';
+import { MESSAGES } from './contact/messages-list';
+import { NOTES } from './contact/notes-list';
+import { LEARNERS } from './people/learner-list';
+import { REACH } from './reach/reach';
+import { NotFound } from './request/input';
+import type { List } from './request/list';
+
+/** A list by its name. @throws NotFound */
+export function listNamed(name: string): List<never> {
+  const found = LISTS.find((list) => list.name === name);
+  if (!found) throw new NotFound('No such list');
+  return found;
+}
+
+export const LISTS = [LEARNERS, ACCESS_LOG, REACH, MESSAGES, NOTES] as unknown as readonly List<never>[];

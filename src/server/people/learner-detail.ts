@@ -1,0 +1,45 @@
+/** One learner, as the API gives them. */
+import { bandWord } from '@/core/drift/bands';
+import { sayWhole } from '@/core/drift/sentences';
+import { daysQuiet } from '@/core/access/last-access';
+import { dateOfDay } from '@/core/time/zone';
+import { enrolmentsOf } from '@/data/people/enrolments';
+import { findLearner, learnersById } from '@/data/people/learners';
+import type { Viewer } from '@/data/scope';
+import { isoOrNull, minutes, score } from '../request/figures';
+import { NotFound } from '../request/input';
+import { figuresOf } from '../request/list';
+import { openView } from '../request/view';
+import type { Runtime } from '../runtime';
+import { LEARNERS } from './learner-list';
+
+export type LearnerDetail = Record<string, unknown> & { enrolments: Record<string, unknown>[] };
+
+/** One learner with every enrolment in the viewer's scope. @throws NotFound */
+export async function learnerDetail(runtime: Runtime, viewer: Viewer, learnerId: string): Promise<LearnerDetail> {
+  const { db, clock, zone } = runtime;
+  const view = await openView(runtime, viewer);
+  const id = await findLearner(db, viewer, learnerId);
+  if (id === null) throw new NotFound('No such learner');
+  const [[row], enrolments] = await Promise.all([learnersById(db, view, [id]), enrolmentsOf(db, view, [id])]);
+  return {
+    ...figuresOf(LEARNERS, row, { now: view.now, zone }),
+    enrolments: enrolments.map((e) => ({
+      course: e.course,
+      group: e.group,
+      enrolled_on: dateOfDay(e.enrolled_day),
+      status: e.status,
+      last_access: isoOrNull(e.last_at),
+      days_quiet: daysQuiet(e.last_at, clock.now(), zone),
+      minutes_online: minutes(e.ms),
+      // Not computed yet: null is "no reading", never zero.
+      headway: null,
+      overdue: null,
+      attendance_rate: null,
+      grade: null,
+      drift: score(e.score),
+      band: bandWord(e.band),
+      reasons: e.explanation.reasons.map((reason) => ({ ...reason, says: sayWhole(reason.says) })),
+    })),
+  };
+}

@@ -1,0 +1,271 @@
+/**
+ * A list, declared once: its address, what it can be asked for, its columns and its reader. The parameters of its
+ * links, the sentences of its filters, the controls that add them, its heads, files, API and documentation follow.
+ */
+import type { Readable } from 'node:stream';
+import type { Viewer } from '@/data/scope';
+import type { Runtime } from '../runtime';
+import { asFile, fileResponse, type ExportFormat } from './exports';
+import { fieldsOf } from './input';
+import type { ListQuery } from './list-query';
+import { lensNames } from './view';
+
+/** Parameters of a link, by their names. */
+export type Params = Partial<Record<string, string>>;
+
+export interface Choice {
+  value: string;
+  label: string;
+}
+
+/** As of when and where what is read is said. */
+export interface At {
+  now: number;
+  zone: string;
+}
+
+/** How a filter is added on the page. */
+type Control =
+  | { as: 'count'; label: string; start: number }
+  | { as: 'press'; label: string; value: string }
+  | { as: 'presses'; label: string; values: readonly string[] }
+  /** One of some: given here, or offered by the page under a name. */
+  | { as: 'choice'; label: string; choices: readonly Choice[] | string };
+
+interface FilterSpec {
+  /** What it asks for, for whoever writes a program. */
+  tells: string;
+  /** The filter as a sentence; what the page calls things by their ids is in `names`. */
+  says?: (value: string, params: Params, names: Params) => string;
+  control?: Control;
+  /** Parameters that go when it is set, since they would be at odds with it. */
+  replaces?: readonly string[];
+  /** Parameters that go with it when it is taken away. */
+  clears?: readonly string[];
+  /** The other way round: what the link to it says, and its parameters. */
+  turned?: { says: string; params: (params: Params) => Params };
+  /** What the data layer is asked for by it, where that is a condition on what a list shows anyway. */
+  where?: (value: never, at: At) => unknown;
+}
+
+const filters = new WeakMap<object, Map<string, FilterSpec>>();
+
+/**
+ * Makes a field of a list's query a filter.
+ *
+ * @example
+ * class Query extends ListQuery {
+ *   @Filter({ tells: 'quiet so many days', says: (days) => `Quiet ${days} days or more`,
+ *     control: { as: 'count', label: 'Quiet, days or more', start: 7 } })
+ *   @IsOptional() @AsCount('days', 9999) quiet?: number;
+ * }
+ */
+export function Filter(spec: FilterSpec): PropertyDecorator {
+  return (prototype, name) => {
+    const own = filters.get(prototype) ?? new Map<string, FilterSpec>();
+    filters.set(prototype, own.set(String(name), spec));
+  };
+}
+
+/** The filters of a query class, those of its parents first. */
+function filtersOf(query: new () => object): Map<string, FilterSpec> {
+  const chain: object[] = [];
+  for (let at = query.prototype; at; at = Object.getPrototypeOf(at)) chain.unshift(at);
+  return new Map(chain.flatMap((at) => [...(filters.get(at) ?? [])]));
+}
+
+export interface Column<Row> {
+  title: string;
+  /** What the list is sorted by under this head; without one it is not. */
+  sort?: string;
+  /** What a line says of it on the page, where a line is made of texts. */
+  says?: (row: Row, at: At) => string;
+  /** How the page draws that text. */
+  as?: 'gauge' | 'phone' | 'any direction';
+  /** Its cells in a file and in the API, by their heading. */
+  figures: Record<string, (row: Row, at: At) => unknown>;
+  /** Stands in every file and needs no choosing. */
+  isKey?: boolean;
+}
+
+interface Read<Row> extends At {
+  rows: Row[];
+  total: number;
+  next: string | null;
+  query: ListQuery;
+}
+
+export interface List<Row, Name extends string = string> {
+  /** As the API, the shell and files call it. */
+  name: string;
+  /** Address of its page. */
+  path: string;
+  query: new () => ListQuery;
+  /** In the order of a file. */
+  columns: Readonly<Record<Name, Column<Row>>>;
+  /** Columns shown until somebody chooses; all of them where it is not said. */
+  usual?: readonly Name[];
+  /** Its file, where the list is too long to be held. */
+  file?(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>, format: ExportFormat): Promise<Readable>;
+  /** A row as the page's rows are drawn from it: plain data, the same for the first and for those that come later. */
+  line?: (row: Row, at: At) => unknown;
+  /**
+   * @param withTotal false where the number of all is not needed, which may be what takes the time
+   * @throws InvalidInput, NotFound
+   */
+  read(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>, withTotal?: boolean): Promise<Read<Row>>;
+}
+
+/** What the data layer is asked for by the filters of a query that say so themselves. */
+export function conditionsOf<Condition>(query: ListQuery, at: At): Condition[] {
+  const values = query as unknown as Record<string, never>;
+  return [...filtersOf(query.constructor as new () => object)].flatMap(([name, { where }]) =>
+    where === undefined || values[name] === undefined ? [] : [where(values[name], at) as Condition],
+  );
+}
+
+/** What a page keeps in its link beside the filters. */
+const KEPT = ['in', 'as_of', 'sort', 'limit', 'columns', 'fold'] as const;
+const OF_EVERY_LIST = ['limit', 'cursor', 'format'];
+
+/** The parameters of a link that are the list's. */
+export function listParams<Row>({ query }: List<Row>, params: Params): Params {
+  const names = new Set([...KEPT, ...fieldsOf(query).filter((name) => !OF_EVERY_LIST.includes(name))]);
+  return Object.fromEntries([...names].filter((name) => params[name]).map((name) => [name, params[name]]));
+}
+
+/** The same, as the list is read by. A course, group or organisation said in a filter goes before the bar's. */
+export function askedOf<Row>({ query }: List<Row>, params: Params): Record<string, string> {
+  const own = fieldsOf(query)
+    .filter((name) => !OF_EVERY_LIST.includes(name) && params[name])
+    .map((name) => [name, params[name]!] as const);
+  return { ...lensNames(params.in), ...Object.fromEntries(own) };
+}
+
+/** A filter as the page shows it. */
+export interface Sentence {
+  says: string;
+  /** Parameters that go when it is cleared. */
+  clears: string[];
+  turned: { says: string; params: Params } | null;
+}
+
+/** The filters of a link, each as a sentence. */
+export function sentencesOf<Row>({ query }: List<Row>, params: Params, names: Params = {}): Sentence[] {
+  return [...filtersOf(query)].flatMap(([name, { says, clears = [], turned }]) => {
+    const value = params[name];
+    if (!value || !says) return [];
+    const other = turned ? { says: turned.says, params: turned.params(params) } : null;
+    return [{ says: says(value, params, names), clears: [name, ...clears], turned: other }];
+  });
+}
+
+/** A control as the page draws it, its choices filled in. */
+export type ShownControl = { name: string; replaces: string[] } & (
+  Exclude<Control, { as: 'choice' }> | { as: 'choice'; label: string; choices: Choice[] }
+);
+
+/** The controls that add filters; those that offer nothing are left out. */
+export function controlsOf<Row>({ query }: List<Row>, offers: Record<string, readonly Choice[]>): ShownControl[] {
+  return [...filtersOf(query)].flatMap(([name, { control, replaces = [] }]): ShownControl[] => {
+    if (!control) return [];
+    if (control.as !== 'choice') return [{ name, replaces: [...replaces], ...control }];
+    const choices = typeof control.choices === 'string' ? (offers[control.choices] ?? []) : control.choices;
+    return choices.length === 0 ? [] : [{ name, replaces: [...replaces], ...control, choices: [...choices] }];
+  });
+}
+
+/** Names of the columns that may be chosen: all but the keys. */
+export function columnNames<Row, Name extends string>({ columns }: List<Row, Name>): Name[] {
+  return (Object.keys(columns) as Name[]).filter((name) => !columns[name].isKey);
+}
+
+/** Columns read from a link or a setting, in the list's own order; the usual ones when it names none. */
+export function readColumns<Row, Name extends string>(list: List<Row, Name>, text: string | null | undefined): Name[] {
+  const wanted = (text ?? '').split(',');
+  const named = columnNames(list).filter((name) => wanted.includes(name));
+  if (named.length > 0) return named;
+  return columnNames(list).filter((name) => list.usual?.includes(name) ?? true);
+}
+
+/** The columns of a file: the keys, and those that are chosen. */
+type WithColumns<Row, Name extends string> = Pick<List<Row, Name>, 'columns'>;
+
+function shownColumns<Row, Name extends string>({ columns }: WithColumns<Row, Name>, chosen?: readonly Name[]) {
+  return (Object.keys(columns) as Name[])
+    .filter((name) => columns[name].isKey || !chosen || chosen.includes(name))
+    .map((name): Column<Row> => columns[name]);
+}
+
+/** Headings of a file, or fields of the API's answer. */
+export function headingsOf<Row, Name extends string>(list: WithColumns<Row, Name>, chosen?: readonly Name[]): string[] {
+  return shownColumns(list, chosen).flatMap(({ figures }) => Object.keys(figures));
+}
+
+/** A row as a file and the API give it. */
+export function figuresOf<Row>(list: List<Row>, row: Row, at: At): Record<string, unknown> {
+  const pairs = Object.values<Column<Row>>(list.columns).flatMap(({ figures }) => Object.entries(figures));
+  return Object.fromEntries(pairs.map(([heading, of]) => [heading, of(row, at)]));
+}
+
+/** What a line says, by column, in the order of `columnNames`. */
+export function cellsOf<Row>(columns: Readonly<Record<string, Column<Row>>>, row: Row, at: At): string[] {
+  return Object.values(columns).flatMap(({ isKey, says }) => (isKey ? [] : [says?.(row, at) ?? '']));
+}
+
+/** The list as a stream of a file, all pages. @throws InvalidInput, NotFound */
+export async function listFile<Row, Name extends string>(
+  list: List<Row, Name>,
+  { runtime, viewer }: { runtime: Runtime; viewer: Viewer },
+  values: Record<string, unknown>,
+  format: ExportFormat,
+  chosen?: readonly Name[],
+): Promise<Readable> {
+  if (list.file) return list.file(runtime, viewer, values, format);
+  const read = await list.read(runtime, viewer, { ...values, format: format === 'json' ? 'csv' : format });
+  const rows = read.rows.map((row) => figuresOf(list, row, read));
+  return asFile(format, headingsOf(list, chosen), rows);
+}
+
+/** The API's answer: a page of the list, or all of it as a file. @throws InvalidInput, NotFound */
+export async function listAnswer<Row>(
+  list: List<Row>,
+  asker: { runtime: Runtime; viewer: Viewer },
+  values: Record<string, string>,
+): Promise<Response> {
+  const { format } = values;
+  if (format === 'csv' || format === 'xlsx')
+    return fileResponse(await listFile(list, asker, values, format), list.name, format);
+  const read = await list.read(asker.runtime, asker.viewer, values);
+  const data = read.rows.map((row) => figuresOf(list, row, read));
+  return Response.json({ data, next: read.next, total: read.total });
+}
+
+/** Rows asked for at a time as somebody scrolls. */
+const ROWS_AT_ONCE = '100';
+
+/** Later rows of a list, for a page that goes on: from the place after which they come. @throws InvalidInput, NotFound */
+export async function laterRows<Row>(
+  list: List<Row>,
+  { runtime, viewer }: { runtime: Runtime; viewer: Viewer },
+  params: Params,
+): Promise<Response> {
+  const values = { ...askedOf(list, params), limit: ROWS_AT_ONCE, cursor: params.cursor };
+  const read = await list.read(runtime, viewer, values, false);
+  return Response.json({ lines: read.rows.map((row) => list.line?.(row, read) ?? row), next: read.next });
+}
+
+/** What can be asked of a list and what it gives, as a part of a page of documentation. */
+export function documentationOf<Row>(list: List<Row>): string {
+  const asked = [...filtersOf(list.query)].map(([name, { tells }]) => `| \`${name}\` | ${tells} |`);
+  const sorts = Object.values<Column<Row>>(list.columns).flatMap(({ sort }) => (sort ? [`\`${sort}\``] : []));
+  return [
+    `## ${list.name}`,
+    `\`GET /api/v1/${list.name}\`, \`npm run lee -- export ${list.name}\`, and the page \`${list.path}\`.`,
+    `| asked by | what it finds |\n|---|---|\n${asked.join('\n')}`,
+    ...(sorts.length > 0 ? [`Sorted by ${sorts.join(', ')}; with \`-\` before it the other way round.`] : []),
+    `Gives ${headingsOf(list)
+      .map((heading) => `\`${heading}\``)
+      .join(', ')}.`,
+  ].join('\n\n');
+}
