@@ -53,6 +53,8 @@ test('files in, learners out, page by page and as files', async ({ request }) =>
     'minutes_online',
     'drift',
     'band',
+    'enrolled_on',
+    'last_contact',
   ]);
   const ids = first.data.map((row: { learner_id: string }) => row.learner_id);
   let { next } = first;

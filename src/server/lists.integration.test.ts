@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Viewer } from '@/data/scope';
 import { LISTS, listNamed } from './lists';
 import { LEARNERS, learnerList } from './people/learner-list';
-import { AsCount, AsDay, AsInstant, readInput } from './request/input';
+import { AsCount, AsDay, AsInstant, readInput, type Values } from './request/input';
 import {
   Filter,
   askedOf,
@@ -116,7 +116,7 @@ describe('fields that convert as they check', () => {
     @IsOptional() @AsInstant() at?: number;
     @IsOptional() @AsCount('hours', 24) hours?: number;
   }
-  const read = (values: Record<string, unknown>) => ({ ...readInput(Input, values, 'Europe/Dublin') });
+  const read = (values: Values) => ({ ...readInput(Input, values, 'Europe/Dublin') });
 
   it('give what the code works with', () => {
     expect(read({ day: '1970-01-02', at: '2026-07-01T10:00', hours: ' 7 ' })).toEqual({

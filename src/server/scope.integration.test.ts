@@ -21,16 +21,11 @@ const NOBODY_LEFT_OUT = { band: null, drift: null };
 let runtime: TestRuntime;
 
 beforeAll(async () => {
-  runtime = await smallRuntime();
-  await bringIn(
-    runtime,
-    'access-log',
-    logOf([
-      '2026-11-20T10:00:00Z,L1,DRY,D1,opened',
-      '2026-11-20T10:10:00Z,L1,NET,N1,opened',
-      '2026-11-22T10:00:00Z,L3,NET,N1,opened',
-    ]),
-  );
+  runtime = await smallRuntime([
+    '2026-11-20T10:00:00Z,L1,DRY,D1,opened',
+    '2026-11-20T10:10:00Z,L1,NET,N1,opened',
+    '2026-11-22T10:00:00Z,L3,NET,N1,opened',
+  ]);
 });
 afterAll(() => runtime.close());
 

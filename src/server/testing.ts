@@ -1,5 +1,6 @@
 /** What the integration tests share: a data folder of their own, files brought in, viewers. */
 import { mkdtempSync } from 'node:fs';
+import type { Values } from './request/input';
 import { rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -96,9 +97,11 @@ S5,Aldo,Finch,one@staff.example,mentor,learner,L3
 `,
 } as const;
 
-export async function smallRuntime(): Promise<TestRuntime> {
+/** A runtime on that institution, with lines of a log where they are given. */
+export async function smallRuntime(log: readonly string[] = []): Promise<TestRuntime> {
   const runtime = await testRuntime();
   for (const kind of ['outline', 'roster', 'staff'] as const) await bringIn(runtime, kind, SMALL[kind]);
+  if (log.length > 0) await bringIn(runtime, 'access-log', logOf(log));
   return runtime;
 }
 
@@ -108,12 +111,7 @@ export function logOf(lines: readonly string[]): string {
 }
 
 /** A page of a list as the API gives it. */
-export async function askList<Row>(
-  list: List<Row>,
-  runtime: Runtime,
-  viewer: Viewer,
-  values: Record<string, unknown> = {},
-) {
+export async function askList<Row>(list: List<Row>, runtime: Runtime, viewer: Viewer, values: Values = {}) {
   const read = await list.read(runtime, viewer, values);
   return { ...read, rows: read.rows.map((row) => figuresOf(list, row, read)) };
 }

@@ -1,4 +1,5 @@
 import { text } from 'node:stream/consumers';
+import type { Values } from './request/input';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { dayFromDate } from '@/core/time/zone';
 import { addFeedGap } from '@/data/feed/feed-gaps';
@@ -125,11 +126,11 @@ describe('the Learners list', () => {
         '',
         'on their own',
         'DRY',
-        'Mon 28 Sep',
         'Fri 20 Nov, 10:00',
         'quiet 4 days',
         'about 10 min',
         '71',
+        'Mon 28 Sep',
         'no contact',
       ],
     });
@@ -177,7 +178,7 @@ describe('search from every screen', () => {
 });
 
 describe('a claim check', () => {
-  const check = async (values: Record<string, unknown>, learner = 'L4') =>
+  const check = async (values: Values, learner = 'L4') =>
     checkClaim(runtime, await openView(runtime, lead), await id(learner), values);
 
   it('gives visits, items and hand-ins of the period, both days included', async () => {

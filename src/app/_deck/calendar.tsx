@@ -25,9 +25,13 @@ export default function Calendar({ value, today, min, max, onPick }: Props) {
       minDate={min ?? undefined}
       maxDate={max ?? undefined}
       firstDayOfWeek={1}
+      hideOutsideDates
+      // No day is worse than another.
+      weekendDays={[]}
       // The programme's today, not the browser's.
       getDayProps={(date) => ({
         'aria-current': date === today ? ('date' as const) : undefined,
+        style: date === today ? { fontWeight: 700, textDecoration: 'underline' } : undefined,
         'data-autofocus': date === (value ?? today) || undefined,
       })}
       ariaLabels={{

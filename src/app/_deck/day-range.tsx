@@ -31,7 +31,7 @@ export function DayRange({ from, to, onPick }: Props) {
       <Group gap={8} align="end" wrap="nowrap">
         <DayField size="xs" label="From" value={start} onChange={setStart} nested />
         <DayField size="xs" label="To" value={stop} onChange={setStop} nested />
-        <Button type="submit" variant="default" disabled={wrong}>
+        <Button type="submit" variant="default" disabled={wrong} flex="none">
           Show
         </Button>
       </Group>

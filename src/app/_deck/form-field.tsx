@@ -21,6 +21,11 @@ interface Choice {
   label: string;
 }
 
+/** Choices from what each says, by its value. @example choicesOf({ back: 'they come back', date: 'a day' }) */
+export function choicesOf(words: Readonly<Record<string, string>>): Choice[] {
+  return Object.entries(words).map(([value, label]) => ({ value, label }));
+}
+
 /** A field of a form: what it is called and how it is filled in. */
 export type Field<F = FormValues> = Common<F> &
   (

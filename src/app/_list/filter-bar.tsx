@@ -162,7 +162,7 @@ function FilterControl({ control, value, onSet }: ControlProps) {
           label={label}
           value={value ?? ''}
           onChange={(event) => onSet(event.currentTarget.value || undefined)}
-          data={[{ value: '', label: 'any' }, ...control.choices]}
+          data={[{ value: '', label: control.none ?? 'any' }, ...control.choices]}
         />
       );
   }

@@ -1,6 +1,6 @@
 'use client';
 
-import { Button } from '@mantine/core';
+import { Button, TableTh } from '@mantine/core';
 import Link from 'next/link';
 import type { Params } from '@/server/request/list';
 import { linkTo } from './list-link';
@@ -39,7 +39,7 @@ export function SortHead({ path, params, columns, className, usual, first = 'asc
     return descends ? `-${sort}` : sort;
   };
   return (
-    <th className={className} aria-sort={isSorted ? (isDescending ? 'descending' : 'ascending') : undefined}>
+    <TableTh className={className} aria-sort={isSorted ? (isDescending ? 'descending' : 'ascending') : undefined}>
       {columns.map(({ title, sort }) =>
         sort === undefined ? (
           <span key={title}>{title}</span>
@@ -55,7 +55,7 @@ export function SortHead({ path, params, columns, className, usual, first = 'asc
           </Link>
         ),
       )}
-    </th>
+    </TableTh>
   );
 }
 

@@ -2,6 +2,7 @@
 
 import { useEffect, useState } from 'react';
 import { FormDialog } from '../_deck/form-dialog';
+import { choicesOf } from '../_deck/form-field';
 import { keepTheNote, labelNames, type NoteForm } from './actions';
 
 interface Props {
@@ -29,10 +30,7 @@ export function NoteDialog({ person, opened, onClose, onDone }: Props) {
           name: 'audience',
           label: 'For',
           type: 'radio',
-          choices: [
-            { value: 'staff', label: 'staff who see this learner' },
-            { value: 'self', label: 'myself' },
-          ],
+          choices: choicesOf({ staff: 'staff who see this learner', self: 'myself' }),
         },
       ]}
       values={{ audience: 'staff' }}

@@ -2,6 +2,7 @@
 
 import { sayCount } from '@/core/time/words';
 import { FormDialog } from '../_deck/form-dialog';
+import { choicesOf } from '../_deck/form-field';
 import { setThemAside, type SetAsideForm } from './actions';
 
 interface Props {
@@ -25,10 +26,7 @@ export function SetAsideDialog({ people, opened, onClose, onDone }: Props) {
           name: 'until',
           label: 'Until',
           type: 'radio',
-          choices: [
-            { value: 'back', label: 'they come back' },
-            { value: 'date', label: 'a day' },
-          ],
+          choices: choicesOf({ back: 'they come back', date: 'a day' }),
         },
         { name: 'date', label: 'Day', type: 'day', shown: ({ until }) => until === 'date' },
       ]}

@@ -1,7 +1,7 @@
 /** Declaring a column of a file beside its checks. */
 import { getMetadataStorage } from 'class-validator';
 
-interface ColumnSpec {
+export interface ColumnSpec {
   /** What stands in it, for whoever makes such a file. */
   says: string;
   /** Other headings that files give it, folded, the likeliest first. */

@@ -147,28 +147,21 @@ export interface MessageChanges {
 }
 
 /** Moves a message from one state to another; false when it was no longer in that state. */
-export async function moveMessage(
+type MoveMessage = (
   db: Db,
   id: number,
   from: MessageState,
   to: MessageState,
-  changes: MessageChanges = {},
-): Promise<boolean> {
-  return (
-    (await db('message')
-      .where({ id, state: from })
-      .update({ state: to, ...changes })) === 1
-  );
-}
+  changes?: MessageChanges,
+) => Promise<boolean>;
+
+export const moveMessage: MoveMessage = async (db, id, from, to, changes) =>
+  (await db('message')
+    .where({ id, state: from })
+    .update({ state: to, ...changes })) === 1;
 
 /** The same, on the disk when it returns: what was handed over must not be forgotten when the power fails. */
-export async function moveMessageSafely(
-  db: Db,
-  id: number,
-  from: MessageState,
-  to: MessageState,
-  changes: MessageChanges = {},
-): Promise<boolean> {
+export const moveMessageSafely: MoveMessage = async (db, id, from, to, changes = {}) => {
   const names = Object.keys(changes);
   return writingSafely(db, (raw) => {
     const set = ['state', ...names].map((name) => `${name} = @${name}`).join(', ');
@@ -177,7 +170,7 @@ export async function moveMessageSafely(
       .run({ ...changes, state: to, id, from });
     return moved === 1;
   });
-}
+};
 
 /** Counts a message that is about to be handed over. Returns the count, with whose it is. */
 export async function countHandedOver(db: Db): Promise<{ installation: string; handedOver: number }> {

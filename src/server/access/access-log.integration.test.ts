@@ -42,8 +42,7 @@ const events = makeEvents();
 const inLog = (e: Made) => `${new Date(e.at).toISOString()},${e.who},${e.course},${e.item},${e.action}`;
 
 beforeAll(async () => {
-  runtime = await smallRuntime();
-  await bringIn(runtime, 'access-log', logOf(events.map(inLog)));
+  runtime = await smallRuntime(events.map(inLog));
 });
 afterAll(() => runtime.close());
 

@@ -9,7 +9,7 @@ import { findLearner } from '@/data/people/learners';
 import { actionsOfKind, findAction } from '@/data/imports/mappings';
 import type { Viewer } from '@/data/scope';
 import { endOfView, type Moment } from '@/data/view';
-import { InvalidInput, NotFound, readInput } from '../request/input';
+import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { Filter } from '../request/list';
 import { PeriodQuery, periodOf } from '../request/period';
 import type { Runtime } from '../runtime';
@@ -66,7 +66,7 @@ export class AccessLogQuery extends PeriodQuery {
   @Filter({
     tells: '`yes` with staff, `only` staff alone',
     says: (staff) => (staff === 'only' ? 'Staff only' : 'With staff'),
-    control: { as: 'choice', label: 'Staff', choices: STAFF_CHOICES },
+    control: { as: 'choice', label: 'Staff', choices: STAFF_CHOICES, none: 'left out' },
   })
   @IsOptional()
   @IsIn(Object.keys(STAFF), { message: 'is not one of no, yes, only' })
@@ -93,7 +93,7 @@ export interface OpenLog {
  * @throws InvalidInput naming the field; NotFound for a course, group, organisation, learner,
  *   item or unit that is not there or not the viewer's to see
  */
-export async function openLog(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>): Promise<OpenLog> {
+export async function openLog(runtime: Runtime, viewer: Viewer, values: Values): Promise<OpenLog> {
   const { db } = runtime;
   const query = readInput(AccessLogQuery, values, runtime.zone);
   const { course, group, organisation } = query;

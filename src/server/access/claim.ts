@@ -8,7 +8,7 @@ import { courseFeedGaps } from '@/data/feed/feed-gaps';
 import { enrolmentsOf } from '@/data/people/enrolments';
 import { visitsOfLearners, type VisitRow } from '@/data/access/visits';
 import type { View } from '@/data/view';
-import { AsDay, InvalidInput, readInput } from '../request/input';
+import { AsDay, InvalidInput, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 
 const missing = { message: 'is missing' };
@@ -36,12 +36,7 @@ const LONGEST = 400;
  * What a learner in view did from one day to another, both included, and the verdict.
  * @throws InvalidInput for a date that is none, or a period that ends before it starts
  */
-export async function checkClaim(
-  { db, zone }: Runtime,
-  view: View,
-  learnerId: number,
-  values: Record<string, unknown>,
-): Promise<Claim> {
+export async function checkClaim({ db, zone }: Runtime, view: View, learnerId: number, values: Values): Promise<Claim> {
   const input = readInput(ClaimInput, values);
   const { from, to } = input;
   if (to < from) throw new InvalidInput([{ field: 'to', message: 'lies before from' }]);

@@ -7,7 +7,7 @@ import { reachOfLearners } from '@/data/people/contact-details';
 import { endOfView, type Moment } from '@/data/view';
 import { eventsOfLearner, visitsOfLearners, type EventRow, type VisitRow } from '@/data/access/visits';
 import { workingHours } from '../courses/calendar';
-import { AsDay, InvalidInput, readInput } from '../request/input';
+import { AsDay, InvalidInput, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 
 /** Events on one page: as many as one would print. */
@@ -44,7 +44,7 @@ export async function everythingOf(
   { db, zone }: Pick<Runtime, 'db' | 'zone'>,
   moment: Moment,
   learnerId: number,
-  values: Record<string, unknown>,
+  values: Values,
 ): Promise<Everything> {
   const { from = null, to = null } = readInput(EverythingQuery, values);
   if (from !== null && to !== null && to < from) throw new InvalidInput([{ field: 'to', message: 'lies before from' }]);

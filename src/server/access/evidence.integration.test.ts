@@ -17,21 +17,16 @@ let runtime: TestRuntime;
 const as = (email: string) => viewerByEmail(runtime, email);
 
 beforeAll(async () => {
-  runtime = await smallRuntime();
-  await bringIn(
-    runtime,
-    'access-log',
-    logOf([
-      '2026-11-10T08:30:00Z,L1,DRY,D1,opened',
-      '2026-11-10T08:40:00Z,L1,DRY,D2,submitted',
-      '2026-11-10T22:00:00Z,L1,NET,N1,posted',
-      '2026-11-17T09:00:00Z,L1,DRY,D1,viewed',
-      '2026-11-23T09:00:00Z,L2,DRY,D1,opened',
-      '2026-11-24T08:00:00Z,L4,DRY,D1,opened',
-      '2026-11-24T08:10:00Z,S3,DRY,D1,viewed',
-      '2026-11-24T08:11:00Z,L4,DRY,,signed_in',
-    ]),
-  );
+  runtime = await smallRuntime([
+    '2026-11-10T08:30:00Z,L1,DRY,D1,opened',
+    '2026-11-10T08:40:00Z,L1,DRY,D2,submitted',
+    '2026-11-10T22:00:00Z,L1,NET,N1,posted',
+    '2026-11-17T09:00:00Z,L1,DRY,D1,viewed',
+    '2026-11-23T09:00:00Z,L2,DRY,D1,opened',
+    '2026-11-24T08:00:00Z,L4,DRY,D1,opened',
+    '2026-11-24T08:10:00Z,S3,DRY,D1,viewed',
+    '2026-11-24T08:11:00Z,L4,DRY,,signed_in',
+  ]);
 });
 afterAll(() => runtime.close());
 

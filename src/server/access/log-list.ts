@@ -1,5 +1,6 @@
 /** The access log as a list: its columns, and a page of it for the API, and its files. */
 import type { LogRow } from '@/data/access/log/page';
+import type { Values } from '../request/input';
 import type { Viewer } from '@/data/scope';
 import type { List } from '../request/list';
 import type { Runtime } from '../runtime';
@@ -7,7 +8,7 @@ import { AccessLogQuery, countOpenLog, openLog, readLog } from './access-log';
 import { LOG_COLUMNS } from './log-columns';
 import { exportLog } from './log-export';
 
-async function readPage(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>, withTotal = true) {
+async function readPage(runtime: Runtime, viewer: Viewer, values: Values, withTotal = true) {
   const open = await openLog(runtime, viewer, values);
   const { limit = '100', cursor } = open.query;
   const [page, count] = await Promise.all([

@@ -25,7 +25,7 @@ import {
 import { keepInScope } from '@/data/people/learners';
 import type { Looking, Viewer } from '@/data/scope';
 import type { View } from '@/data/view';
-import { AsDay, InvalidInput, NotFound, readInput } from '../request/input';
+import { AsDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 
 export class FollowUpInput {
@@ -93,7 +93,7 @@ export async function promise(
   runtime: Runtime,
   view: View,
   learnerIds: readonly number[],
-  values: Record<string, unknown>,
+  values: Values,
 ): Promise<number[]> {
   const input = readInput(FollowUpInput, values);
   const dueDay = dayToCome(runtime, input.due, 'due');
@@ -169,12 +169,7 @@ async function requireOpen(trx: Db, viewer: Viewer, id: number) {
 }
 
 /** Ends a follow-up with what came of it. @throws InvalidInput, NotFound */
-export async function closeFollowUp(
-  { db, clock }: Runtime,
-  viewer: Viewer,
-  id: number,
-  values: Record<string, unknown>,
-): Promise<void> {
+export async function closeFollowUp({ db, clock }: Runtime, viewer: Viewer, id: number, values: Values): Promise<void> {
   const { outcome } = readInput(OutcomeInput, values);
   await writing(db, async (trx) => {
     await requireOpen(trx, viewer, id);
@@ -192,12 +187,7 @@ export async function reopenFollowUp({ db }: Runtime, viewer: Viewer, id: number
 }
 
 /** Moves the day on which to look again. @throws InvalidInput, NotFound */
-export async function moveFollowUp(
-  runtime: Runtime,
-  viewer: Viewer,
-  id: number,
-  values: Record<string, unknown>,
-): Promise<void> {
+export async function moveFollowUp(runtime: Runtime, viewer: Viewer, id: number, values: Values): Promise<void> {
   const dueDay = dayToCome(runtime, readInput(DueInput, values).due, 'due');
   await writing(runtime.db, async (trx) => {
     await requireOpen(trx, viewer, id);

@@ -6,7 +6,7 @@ import { sayInstant } from '@/core/time/words';
 import { outboxPage, type OutboxRow } from '@/data/contact/messages';
 import type { Viewer } from '@/data/scope';
 import { isoOrNull } from '../request/figures';
-import { readInput } from '../request/input';
+import { readInput, type Values } from '../request/input';
 import { Filter, type At, type List } from '../request/list';
 import { limitOf, placeOf, writeCursor } from '../request/list-query';
 import { PartQuery } from '../request/part-query';
@@ -21,7 +21,7 @@ class MessagesQuery extends PartQuery {
 }
 
 /** Newest first. @throws InvalidInput, NotFound */
-export async function messages(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
+export async function messages(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(MessagesQuery, values);
   const { course, group, organisation, state = null } = query;
   const view = await openMoment(runtime, viewer, { course, group, organisation });

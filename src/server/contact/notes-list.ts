@@ -4,7 +4,7 @@ import { findNotes, type NoteRow } from '@/data/contact/notes';
 import type { Viewer } from '@/data/scope';
 import { sayInstant } from '@/core/time/words';
 import { isoOrNull } from '../request/figures';
-import { readInput } from '../request/input';
+import { readInput, type Values } from '../request/input';
 import { Filter, type At, type List } from '../request/list';
 import { limitOf, placeOf, writeCursor } from '../request/list-query';
 import { PartQuery } from '../request/part-query';
@@ -19,7 +19,7 @@ class NotesQuery extends PartQuery {
 }
 
 /** Newest first. @throws InvalidInput, NotFound */
-export async function notes(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
+export async function notes(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(NotesQuery, values);
   const { course, group, organisation, q, label } = query;
   const view = await openMoment(runtime, viewer, { course, group, organisation });

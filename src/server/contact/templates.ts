@@ -12,7 +12,7 @@ import {
   swapTemplates,
   teamCourses,
 } from '@/data/contact/templates';
-import { InvalidInput, NotFound, readInput } from '../request/input';
+import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 
 const missing = { message: 'is missing' };
@@ -30,7 +30,7 @@ export async function keepTemplate(
   { db }: Runtime,
   viewer: Viewer,
   id: number | null,
-  values: Record<string, unknown>,
+  values: Values,
 ): Promise<number> {
   if (!isStaffMember(viewer)) throw new NotFound();
   const { name, subject, body, course } = readInput(TemplateInput, values);

@@ -21,12 +21,7 @@ const TEXT = {
 };
 
 beforeEach(async () => {
-  runtime = await smallRuntime();
-  await bringIn(
-    runtime,
-    'access-log',
-    logOf(['2026-11-10T10:00:00Z,L1,DRY,D1,opened', '2026-11-12T10:00:00Z,L2,DRY,D1,opened']),
-  );
+  runtime = await smallRuntime(['2026-11-10T10:00:00Z,L1,DRY,D1,opened', '2026-11-12T10:00:00Z,L2,DRY,D1,opened']);
   view = await openView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
   port = await freePort();
 });

@@ -36,7 +36,7 @@ import { staffById } from '@/data/staff/staff';
 import { fullName } from '@/core/people/name';
 import type { View } from '@/data/view';
 import { makeFollowUps } from './follow-ups';
-import { AsDay, InvalidInput, NotFound, readInput } from '../request/input';
+import { AsDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 
 /** Messages wait this long before they go, in ms, so that sending can be undone. */
@@ -150,12 +150,7 @@ export async function openDraft(runtime: Runtime, view: View, draftId: number): 
   return { draft, recipients: await recipientsOf(runtime, runtime.db, view, ids) };
 }
 
-export async function keepDraft(
-  runtime: Runtime,
-  view: View,
-  draftId: number,
-  values: Record<string, unknown>,
-): Promise<void> {
+export async function keepDraft(runtime: Runtime, view: View, draftId: number, values: Values): Promise<void> {
   const draft = await findDraft(runtime.db, view.viewer, draftId);
   if (!draft) throw new NotFound('No such message');
   // A page may still keep its text while the message it sent is already on the way.
@@ -201,7 +196,7 @@ export async function sendDraft(
   runtime: Runtime,
   view: View,
   draftId: number,
-  values: Record<string, unknown>,
+  values: Values,
   acknowledged: readonly number[],
 ): Promise<SendResult> {
   const text = readInput(MessageInput, values);

@@ -9,7 +9,7 @@ import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
 import { readSetting, writeSetting } from '@/data/settings';
 import { OF_COURSE, markStaleIn } from '@/data/drift/stale';
-import { AsDay, InvalidInput, NotFound, readInput } from '../request/input';
+import { AsDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 
 type Parts = Pick<Runtime, 'db' | 'clock' | 'zone'>;
@@ -34,7 +34,7 @@ function requireLead(viewer: Viewer): void {
 }
 
 /** Days on which a course rests: they are not counted as quiet. @throws InvalidInput, NotFound */
-export async function enterBreak({ db, clock }: Parts, viewer: Viewer, values: Record<string, unknown>) {
+export async function enterBreak({ db, clock }: Parts, viewer: Viewer, values: Values) {
   requireLead(viewer);
   const { course, from: first, to: last, reason = 'break' } = readInput(BreakInput, values);
   if (last < first) throw new InvalidInput([{ field: 'to', message: 'lies before from' }]);
@@ -84,7 +84,7 @@ export async function workingHours({ db }: Pick<Runtime, 'db'>): Promise<Working
 }
 
 /** Says when people of the programme work, such as "mon-fri 08:00-17:00". @throws InvalidInput, NotFound */
-export async function setWorkingHours({ db, clock }: Parts, viewer: Viewer, values: Record<string, unknown>) {
+export async function setWorkingHours({ db, clock }: Parts, viewer: Viewer, values: Values) {
   requireLead(viewer);
   const { hours: text } = readInput(HoursInput, values);
   const hours = readWorkingHours(text);

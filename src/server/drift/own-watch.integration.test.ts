@@ -1,4 +1,5 @@
 import { unpackPerson } from '@/core/drift/shoreline';
+import type { Values } from '../request/input';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { findLearner } from '@/data/people/learners';
 import type { View } from '@/data/view';
@@ -52,7 +53,7 @@ describe('set aside', () => {
 
   it('names what is wrong, a 30 February too, and refuses who is out of scope', async () => {
     const one = [await id('L1')];
-    const wrong = (values: Record<string, unknown>) => setAside(runtime, view.viewer, one, values);
+    const wrong = (values: Values) => setAside(runtime, view.viewer, one, values);
     await expect(wrong({ until: 'back' })).rejects.toThrow('reason is missing');
     await expect(wrong({ reason: 'x', until: 'date', date: '2027-02-30' })).rejects.toThrow('date is not a date');
     await expect(wrong({ reason: 'x', until: 'date' })).rejects.toThrow('date is missing');

@@ -6,7 +6,7 @@ import { keepInScope } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { addSetAside, endSetAside } from '@/data/drift/set-aside';
 import { readStaffSetting, writeStaffSetting } from '@/data/settings';
-import { AsDay, InvalidInput, NotFound, readInput } from '../request/input';
+import { AsDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 
 /** How many people a week, when somebody has not said. */
@@ -23,12 +23,7 @@ class ReachInput {
 }
 
 /** Takes learners off the viewer's own Watch. @throws InvalidInput, NotFound */
-export async function setAside(
-  runtime: Runtime,
-  viewer: Viewer,
-  learnerIds: readonly number[],
-  values: Record<string, unknown>,
-) {
+export async function setAside(runtime: Runtime, viewer: Viewer, learnerIds: readonly number[], values: Values) {
   const { db, clock, zone } = runtime;
   const input = readInput(SetAsideInput, values);
   const untilDay = input.until === 'date' ? input.date! : null;
@@ -51,7 +46,7 @@ export async function reachOf({ db }: Runtime, viewer: Viewer): Promise<number> 
 }
 
 /** @throws InvalidInput */
-export async function setReach({ db }: Runtime, viewer: Viewer, values: Record<string, unknown>): Promise<void> {
+export async function setReach({ db }: Runtime, viewer: Viewer, values: Values): Promise<void> {
   const { reach } = readInput(ReachInput, values);
   await writeStaffSetting(db, viewer.staffId, 'reach', reach ?? String(USUAL_REACH));
 }

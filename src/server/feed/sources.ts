@@ -5,7 +5,7 @@ import { addAudit } from '@/data/audit';
 import { addCredential, endCredential } from '@/data/feed/sources';
 import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
-import { NotFound, readInput } from '../request/input';
+import { NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import { hashSecret } from './xapi/http';
 
@@ -24,7 +24,7 @@ export interface NewCredential {
 export async function makeCredential(
   { db, clock }: Pick<Runtime, 'db' | 'clock'>,
   viewer: Viewer,
-  values: Record<string, unknown>,
+  values: Values,
 ): Promise<NewCredential> {
   if (!isLead(viewer)) throw new NotFound();
   const { source } = readInput(CredentialInput, values);

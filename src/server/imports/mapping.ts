@@ -9,7 +9,7 @@ import { writing, type Db } from '@/data/db';
 import { findMapping, forgetMapping, keepMapping, setActionKind } from '@/data/imports/mappings';
 import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
-import { InvalidInput, NotFound, readInput } from '../request/input';
+import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 
 class MappingInput {
@@ -73,12 +73,7 @@ class ActionInput {
  * Says what kind of action a source's word is; leads alone. The figures that rest on it are made
  * anew in the background. @throws InvalidInput, NotFound
  */
-export async function settleAction(
-  { db, clock }: Runtime,
-  viewer: Viewer,
-  id: number,
-  values: Record<string, unknown>,
-): Promise<void> {
+export async function settleAction({ db, clock }: Runtime, viewer: Viewer, id: number, values: Values): Promise<void> {
   if (!isLead(viewer)) throw new NotFound();
   const { kind } = readInput(ActionInput, values);
   await writing(db, async (trx) => {

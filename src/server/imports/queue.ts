@@ -11,7 +11,7 @@ import { IsZone } from '@/core/imports/validators';
 import { HOUR } from '@/core/time/zone';
 import { addRun, claimRun, findRun, openRuns } from '@/data/imports/import-runs';
 import type { Viewer } from '@/data/scope';
-import { InvalidInput, readInput } from '../request/input';
+import { InvalidInput, readInput, type Values } from '../request/input';
 import { isHeld } from '../owner';
 import type { Runtime } from '../runtime';
 import { mappingFor } from './mapping';
@@ -34,7 +34,7 @@ class ImportRequest {
 export async function receiveFile(
   runtime: Runtime,
   viewer: Viewer,
-  values: Record<string, unknown>,
+  values: Values,
   body: ReadableStream<Uint8Array> | Readable | null,
 ): Promise<number> {
   const request = readInput(ImportRequest, values);

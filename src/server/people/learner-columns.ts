@@ -48,12 +48,6 @@ export const LEARNER_LIST_COLUMNS = {
     says: (row) => row.courses.join(', '),
     figures: { courses: (row) => row.courses },
   },
-  enrolled: {
-    title: 'Enrolled',
-    sort: 'enrolled',
-    says: (row, { now, zone }) => sayDay(row.enrolled_day, dayOf(now, zone)),
-    figures: { enrolled_on: (row) => dateOfDay(row.enrolled_day) },
-  },
   last_access: {
     title: 'Last access',
     sort: 'last_access',
@@ -78,6 +72,12 @@ export const LEARNER_LIST_COLUMNS = {
     as: 'gauge',
     says: (row) => (row.score === null ? 'no reading' : String(Math.round(row.score))),
     figures: { drift: (row) => score(row.score), band: (row) => bandWord(row.band) },
+  },
+  enrolled: {
+    title: 'Enrolled',
+    sort: 'enrolled',
+    says: (row, { now, zone }) => sayDay(row.enrolled_day, dayOf(now, zone)),
+    figures: { enrolled_on: (row) => dateOfDay(row.enrolled_day) },
   },
   last_contact: {
     title: 'Last contact',

@@ -13,7 +13,7 @@ import {
 } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { readStaffSetting, writeStaffSetting } from '@/data/settings';
-import { AsCount, AsDay, AsInstant, InvalidInput, readInput } from '../request/input';
+import { AsCount, AsDay, AsInstant, InvalidInput, readInput, type Values } from '../request/input';
 import { Filter, cellsOf, conditionsOf, readColumns, type At, type List, type Params } from '../request/list';
 import { limitOf, placeOf, writeCursor } from '../request/list-query';
 import { PartQuery } from '../request/part-query';
@@ -188,7 +188,7 @@ class LearnersQuery extends PartQuery {
 export async function learnerList(
   runtime: Runtime,
   viewer: Viewer,
-  values: Record<string, unknown>,
+  values: Values,
   /** Rows passed over, where a page is known by its number. */
   offset = 0,
 ) {
@@ -269,11 +269,7 @@ async function itemOf({ db }: Runtime, viewer: Viewer, query: LearnersQuery): Pr
 }
 
 /** Ids of all who match, for an action on them. @throws InvalidInput, NotFound */
-export async function everyMatching(
-  runtime: Runtime,
-  viewer: Viewer,
-  values: Record<string, unknown>,
-): Promise<number[]> {
+export async function everyMatching(runtime: Runtime, viewer: Viewer, values: Values): Promise<number[]> {
   const { rows } = await learnerList(runtime, viewer, {
     ...values,
     limit: undefined,

@@ -5,7 +5,7 @@ import { removeOtherContact, saveOtherContact } from '@/data/people/contact-deta
 import { keepInScope } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { isStaffMember } from '@/core/staff/rights';
-import { NotFound, readInput } from '../request/input';
+import { NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import { OtherContactInput } from './roster-input';
 
@@ -15,7 +15,7 @@ export async function keepOtherContact(
   viewer: Viewer,
   learnerId: number,
   contactId: number | null,
-  values: Record<string, unknown>,
+  values: Values,
 ): Promise<void> {
   const { db, clock } = runtime;
   if (!isStaffMember(viewer) || (await keepInScope(db, viewer, [learnerId])).length === 0) throw new NotFound();

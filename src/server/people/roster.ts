@@ -20,7 +20,7 @@ import {
 import type { Viewer } from '@/data/scope';
 import { isLead, isStaffMember } from '@/core/staff/rights';
 import { reassignStaffEvents } from '@/data/access/take-access-log';
-import { InvalidInput, NotFound, readInput } from '../request/input';
+import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import { EndInput, EnrolInput, LearnerInput, NewLearnerInput, ReachInput, long } from './roster-input';
 
@@ -57,7 +57,7 @@ function changesBetween(before: object, after: object): Changes {
 }
 
 /** Adds a learner with a first enrolment; leads alone. Returns the database's id. @throws InvalidInput, NotFound */
-export async function enterLearner(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>): Promise<number> {
+export async function enterLearner(runtime: Runtime, viewer: Viewer, values: Values): Promise<number> {
   requireLead(viewer);
   const input = readInput(NewLearnerInput, values);
   const id = await writing(runtime.db, async (trx) => {
@@ -92,7 +92,7 @@ export async function changeLearner(
   runtime: Runtime,
   viewer: Viewer,
   learnerId: number,
-  values: Record<string, unknown>,
+  values: Values,
 ): Promise<void> {
   const { db, clock } = runtime;
   if (!isStaffMember(viewer) || (await keepInScope(db, viewer, [learnerId])).length === 0) throw new NotFound();
@@ -149,12 +149,7 @@ async function enrolIn(
 }
 
 /** Enrols a learner in a course, or again; leads alone. @throws InvalidInput, NotFound */
-export async function enrol(
-  runtime: Runtime,
-  viewer: Viewer,
-  learnerId: number,
-  values: Record<string, unknown>,
-): Promise<void> {
+export async function enrol(runtime: Runtime, viewer: Viewer, learnerId: number, values: Values): Promise<void> {
   requireLead(viewer);
   if ((await keepInScope(runtime.db, viewer, [learnerId])).length === 0) throw new NotFound('No such learner');
   const input = readInput(EnrolInput, values);
@@ -214,7 +209,7 @@ export async function endEnrolments(
   runtime: Runtime,
   viewer: Viewer,
   enrolmentIds: readonly number[],
-  values: Record<string, unknown>,
+  values: Values,
 ): Promise<number[]> {
   requireLead(viewer);
   const { status, ended_on } = readInput(EndInput, values);

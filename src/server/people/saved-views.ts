@@ -3,7 +3,7 @@ import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { COVERED_TEXT } from '@/data/person';
 import { endView, listSavedViews, saveView, type SavedView } from '@/data/people/saved-views';
 import type { Viewer } from '@/data/scope';
-import { NotFound, readInput } from '../request/input';
+import { NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 
 export class SavedViewInput {
@@ -23,7 +23,7 @@ export async function savedViews({ db }: Runtime, viewer: Viewer): Promise<Saved
 }
 
 /** Keeps a list under a name; gives the name as it is kept. @throws InvalidInput */
-export async function keepView({ db }: Runtime, viewer: Viewer, values: Record<string, unknown>): Promise<string> {
+export async function keepView({ db }: Runtime, viewer: Viewer, values: Values): Promise<string> {
   const { name, query } = readInput(SavedViewInput, values);
   await saveView(db, viewer.staffId, name, query ?? '');
   return name;

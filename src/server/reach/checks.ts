@@ -15,7 +15,7 @@ import { COVERED_TEXT } from '@/data/person';
 import type { Viewer } from '@/data/scope';
 import { staffById, viewerOf } from '@/data/staff/staff';
 import { answerHas } from './has';
-import { InvalidInput, NotFound, readInput } from '../request/input';
+import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import { lensNames } from '../request/view';
 
@@ -50,7 +50,7 @@ export function questionOf(query: string): Record<string, string> {
 }
 
 /** Keeps a question, once it has been asked: one that cannot be answered is none. @throws InvalidInput, NotFound */
-export async function keepCheck(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>): Promise<void> {
+export async function keepCheck(runtime: Runtime, viewer: Viewer, values: Values): Promise<void> {
   const { name, limit, query = '' } = readInput(CheckInput, values);
   await answerHas(runtime, viewer, questionOf(query));
   const created_at = runtime.clock.now();

@@ -10,7 +10,7 @@ import { whoDid, type DeedRow } from '@/data/reach/reach';
 import type { Viewer } from '@/data/scope';
 import type { Moment } from '@/data/view';
 import { isoOrNull } from '../request/figures';
-import { InvalidInput, NotFound, readInput } from '../request/input';
+import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { PeriodQuery, periodOf, sayPeriod, type Period } from '../request/period';
 import type { Runtime } from '../runtime';
 import { openMoment } from '../request/view';
@@ -45,7 +45,7 @@ export interface Answer {
  * Who, of those enrolled at any moment of the period, did it and who did not, to the second.
  * @throws InvalidInput naming the field; NotFound for an item, unit, course or group that is not there
  */
-export async function answerHas(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>): Promise<Answer> {
+export async function answerHas(runtime: Runtime, viewer: Viewer, values: Values): Promise<Answer> {
   const query = readInput(HasQuery, values, runtime.zone);
   const { item: itemId, unit, item_kind, kind, action } = query;
   if (!itemId && !unit && !item_kind && !kind && !action) {
@@ -103,7 +103,7 @@ function brokenDays(start: number, end: number, zone: string) {
 }
 
 /** The answer as the API gives it. @throws InvalidInput, NotFound */
-export async function hasAndHasNot(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
+export async function hasAndHasNot(runtime: Runtime, viewer: Viewer, values: Values) {
   const { has, hasNot } = await answerHas(runtime, viewer, values);
   return {
     has: has.map(({ learner_id, name, count, first, last }) => ({

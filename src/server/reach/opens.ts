@@ -3,7 +3,7 @@ import { IsIn, IsOptional } from 'class-validator';
 import { dayOf } from '@/core/time/zone';
 import { courseSpan, opensOfCourse, opensOfLearners, seesWholeCourse } from '@/data/reach/opens';
 import type { Viewer } from '@/data/scope';
-import { readInput } from '../request/input';
+import { readInput, type Values } from '../request/input';
 import { PeriodQuery } from '../request/period';
 import type { Runtime } from '../runtime';
 import { openMoment } from '../request/view';
@@ -36,7 +36,7 @@ export interface DailyOpens {
 export async function dailyOpens(
   { db, zone, ...runtime }: Runtime,
   viewer: Viewer,
-  values: Record<string, unknown>,
+  values: Values,
 ): Promise<DailyOpens> {
   const { course, group, organisation, by = 'kind', weeks = '4' } = readInput(OpensQuery, values, zone);
   const view = await openMoment({ db, zone, ...runtime }, viewer, { course, group, organisation });

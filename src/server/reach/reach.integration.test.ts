@@ -5,26 +5,21 @@ import { hasAndHasNot } from './has';
 import { learnerList } from '../people/learner-list';
 import { itemReach, REACH, visits } from './reach';
 import { SYSTEM_VIEWER } from '../system-viewer';
-import { askList, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
+import { askList, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 
 let runtime: TestRuntime;
 const as = (email: string) => viewerByEmail(runtime, email);
 
 beforeAll(async () => {
-  runtime = await smallRuntime();
-  await bringIn(
-    runtime,
-    'access-log',
-    logOf([
-      '2026-11-09T23:30:00Z,L1,DRY,D1,opened',
-      '2026-11-10T10:00:00Z,L1,DRY,D1,opened',
-      '2026-11-10T10:05:00Z,L1,DRY,D2,submitted',
-      '2026-11-12T10:00:00Z,L4,DRY,D1,glimpsed',
-      '2026-10-15T10:00:00Z,L5,DRY,D1,opened',
-      '2026-11-11T10:00:00Z,L3,NET,N1,opened',
-      '2026-11-11T12:00:00Z,S3,DRY,D1,viewed',
-    ]),
-  );
+  runtime = await smallRuntime([
+    '2026-11-09T23:30:00Z,L1,DRY,D1,opened',
+    '2026-11-10T10:00:00Z,L1,DRY,D1,opened',
+    '2026-11-10T10:05:00Z,L1,DRY,D2,submitted',
+    '2026-11-12T10:00:00Z,L4,DRY,D1,glimpsed',
+    '2026-10-15T10:00:00Z,L5,DRY,D1,opened',
+    '2026-11-11T10:00:00Z,L3,NET,N1,opened',
+    '2026-11-11T12:00:00Z,S3,DRY,D1,viewed',
+  ]);
 });
 afterAll(() => runtime.close());
 

@@ -6,7 +6,7 @@ import { reachOfItems, type ReachRow } from '@/data/reach/reach';
 import type { Viewer } from '@/data/scope';
 import { visitsOfLearners } from '@/data/access/visits';
 import { isoOrNull, minutes } from '../request/figures';
-import { NotFound, readInput } from '../request/input';
+import { NotFound, readInput, type Values } from '../request/input';
 import type { List } from '../request/list';
 import { pageAfter } from '../request/list-query';
 import { PeriodQuery, periodOf } from '../request/period';
@@ -27,7 +27,7 @@ class VisitsQuery extends PeriodQuery {
 }
 
 /** Reach of the items in view, over the whole days of a period, with what the screens say beside it. @throws InvalidInput, NotFound */
-export async function itemReach(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
+export async function itemReach(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(ReachQuery, values, runtime.zone);
   const { course, group, organisation } = query;
   const view = await openMoment(runtime, viewer, { course, group, organisation });
@@ -39,7 +39,7 @@ export async function itemReach(runtime: Runtime, viewer: Viewer, values: Record
 }
 
 /** Reach as a list: in outline order, which no two items share a place in. @throws InvalidInput, NotFound */
-async function reach(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
+async function reach(runtime: Runtime, viewer: Viewer, values: Values) {
   const { query, rows: all, view } = await itemReach(runtime, viewer, values);
   const keyOf = (row: ReachRow) => `${row.course}/${row.item_id}`;
   const places = new Map(all.map((row, index) => [keyOf(row), index]));
@@ -64,7 +64,7 @@ export const REACH = {
 export const VISIT_COLUMNS = ['learner_id', 'start', 'end', 'minutes', 'events', 'courses'] as const;
 
 /** Visits of one learner, newest first. @throws InvalidInput, NotFound */
-export async function visits(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>) {
+export async function visits(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(VisitsQuery, values, runtime.zone);
   const view = await openMoment(runtime, viewer, { course: query.course, group: query.group });
   const period = await periodOf(runtime, view, query);

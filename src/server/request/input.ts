@@ -4,6 +4,9 @@ import { IsDate, IsInstant } from '@/core/imports/validators';
 import { parseInstant } from '@/core/time/instant';
 import { dayFromDate } from '@/core/time/zone';
 
+/** What came in, before it is checked: anything may be in it. */
+export type Values = Record<string, unknown>;
+
 export interface FieldFault {
   field: string;
   message: string;
@@ -96,7 +99,7 @@ export const AsCount = (of: string, most: number) =>
  * @param zone the programme's, for a class with instants
  * @throws InvalidInput naming every field that is wrong
  */
-export function readInput<T extends object>(input: new () => T, values: Record<string, unknown>, zone = ''): T {
+export function readInput<T extends object>(input: new () => T, values: Values, zone = ''): T {
   const read = new input() as Record<string, unknown>;
   // What comes from a browser may be anything, nothing included.
   const given = Object(values) as Record<string, unknown>;

@@ -6,7 +6,7 @@ import type { Readable } from 'node:stream';
 import type { Viewer } from '@/data/scope';
 import type { Runtime } from '../runtime';
 import { asFile, fileResponse, type ExportFormat } from './exports';
-import { fieldsOf } from './input';
+import { fieldsOf, type Values } from './input';
 import type { ListQuery } from './list-query';
 import { lensNames } from './view';
 
@@ -29,8 +29,8 @@ type Control =
   | { as: 'count'; label: string; start: number }
   | { as: 'press'; label: string; value: string }
   | { as: 'presses'; label: string; values: readonly string[] }
-  /** One of some: given here, or offered by the page under a name. */
-  | { as: 'choice'; label: string; choices: readonly Choice[] | string };
+  /** One of some: given here, or offered by the page under a name; `none` says what is without one. */
+  | { as: 'choice'; label: string; choices: readonly Choice[] | string; none?: string };
 
 interface FilterSpec {
   /** What it asks for, for whoever writes a program. */
@@ -106,14 +106,14 @@ export interface List<Row, Name extends string = string> {
   /** Columns shown until somebody chooses; all of them where it is not said. */
   usual?: readonly Name[];
   /** Its file, where the list is too long to be held. */
-  file?(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>, format: ExportFormat): Promise<Readable>;
+  file?(runtime: Runtime, viewer: Viewer, values: Values, format: ExportFormat): Promise<Readable>;
   /** A row as the page's rows are drawn from it: plain data, the same for the first and for those that come later. */
   line?: (row: Row, at: At) => unknown;
   /**
    * @param withTotal false where the number of all is not needed, which may be what takes the time
    * @throws InvalidInput, NotFound
    */
-  read(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>, withTotal?: boolean): Promise<Read<Row>>;
+  read(runtime: Runtime, viewer: Viewer, values: Values, withTotal?: boolean): Promise<Read<Row>>;
 }
 
 /** What the data layer is asked for by the filters of a query that say so themselves. */
@@ -162,7 +162,7 @@ export function sentencesOf<Row>({ query }: List<Row>, params: Params, names: Pa
 
 /** A control as the page draws it, its choices filled in. */
 export type ShownControl = { name: string; replaces: string[] } & (
-  Exclude<Control, { as: 'choice' }> | { as: 'choice'; label: string; choices: Choice[] }
+  Exclude<Control, { as: 'choice' }> | { as: 'choice'; label: string; choices: Choice[]; none?: string }
 );
 
 /** The controls that add filters; those that offer nothing are left out. */
@@ -217,7 +217,7 @@ export function cellsOf<Row>(columns: Readonly<Record<string, Column<Row>>>, row
 export async function listFile<Row, Name extends string>(
   list: List<Row, Name>,
   { runtime, viewer }: { runtime: Runtime; viewer: Viewer },
-  values: Record<string, unknown>,
+  values: Values,
   format: ExportFormat,
   chosen?: readonly Name[],
 ): Promise<Readable> {

@@ -30,7 +30,7 @@ import {
   viewerOf,
 } from '@/data/staff/staff';
 import { reassignStaffEvents } from '@/data/access/take-access-log';
-import { InvalidInput, readInput } from '../request/input';
+import { InvalidInput, readInput, type Values } from '../request/input';
 import { keepingOneLead } from './one-lead';
 import type { Runtime } from '../runtime';
 import { SYSTEM_VIEWER } from '../system-viewer';
@@ -145,7 +145,7 @@ export async function countTryUnder({ db, clock }: Pick<Runtime, 'db' | 'clock'>
  * wait before the next try, for that e-mail from that address.
  * @throws InvalidInput, SignInRefused
  */
-export async function signIn(runtime: Runtime, values: Record<string, unknown>, from: SignInFrom): Promise<SignedIn> {
+export async function signIn(runtime: Runtime, values: Values, from: SignInFrom): Promise<SignedIn> {
   const { db, clock } = runtime;
   const input = readInput(SignIn, values);
   const { key, whole, wait } = await countTry(runtime, input.email, from);
@@ -213,7 +213,7 @@ function isSame(a: string, b: string): boolean {
 }
 
 /** Makes the first lead's account, on an installation where nobody can sign in yet. @throws InvalidInput */
-export async function makeFirstLead(runtime: Runtime, values: Record<string, unknown>): Promise<void> {
+export async function makeFirstLead(runtime: Runtime, values: Values): Promise<void> {
   const input = readInput(NewAccount, values);
   const refused = new InvalidInput([{ field: 'email', message: 'cannot be the first account: there is one already' }]);
   // Hashing takes its time by design: nobody may ask for it at will.
@@ -231,7 +231,7 @@ export async function makeFirstLead(runtime: Runtime, values: Record<string, unk
  * together. A role that is not said stays as it was. A new password ends old sessions.
  * @throws InvalidInput when nobody would lead any more
  */
-export async function addAccount(runtime: Runtime, values: Record<string, unknown>): Promise<'added' | 'password set'> {
+export async function addAccount(runtime: Runtime, values: Values): Promise<'added' | 'password set'> {
   const input = readInput(NewAccount, values);
   const password_hash = await hash(input.password);
   const done = await writing(runtime.db, (trx) => giveAccount(runtime, trx, input, password_hash));

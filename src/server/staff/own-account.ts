@@ -15,7 +15,7 @@ import {
   staffById,
 } from '@/data/staff/staff';
 import { countTryUnder, hashToken } from './accounts';
-import { InvalidInput, NotFound, readInput } from '../request/input';
+import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 
 export class OwnPasswordInput {
@@ -66,7 +66,7 @@ export async function changeOwnPassword(
   runtime: Runtime,
   viewer: Viewer,
   token: string,
-  values: Record<string, unknown>,
+  values: Values,
 ): Promise<void> {
   const { db, clock } = runtime;
   const input = readInput(OwnPasswordInput, values);
@@ -121,11 +121,7 @@ export async function idleMinutes({ db }: Pick<Runtime, 'db'>, viewer: Viewer): 
 }
 
 /** Sets after how long without use one's sign-ins end, from the next request on. @throws InvalidInput */
-export async function setIdle(
-  { db }: Pick<Runtime, 'db'>,
-  viewer: Viewer,
-  values: Record<string, unknown>,
-): Promise<void> {
+export async function setIdle({ db }: Pick<Runtime, 'db'>, viewer: Viewer, values: Values): Promise<void> {
   const { idle } = readInput(IdleInput, values);
   await writeStaffSetting(db, viewer.staffId, IDLE_SETTING, idle ?? null);
 }

@@ -9,7 +9,7 @@ import { isLead } from '@/core/staff/rights';
 import { addScope, addStaff, endSessionsOf, setPassword, staffByEmail, staffById } from '@/data/staff/staff';
 import { removeScope, scopeTarget, updateStaff } from '@/data/staff/staff-accounts';
 import { reassignStaffEvents } from '@/data/access/take-access-log';
-import { InvalidInput, NotFound, readInput } from '../request/input';
+import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { keepingOneLead } from './one-lead';
 import type { Runtime } from '../runtime';
 
@@ -55,7 +55,7 @@ async function refuseTakenEmail(trx: Db, email: string, own: number | null): Pro
 }
 
 /** Adds a member of staff, who sees nobody until a scope is given. Returns their id. @throws InvalidInput, NotFound */
-export async function enterStaff(runtime: Runtime, viewer: Viewer, values: Record<string, unknown>): Promise<number> {
+export async function enterStaff(runtime: Runtime, viewer: Viewer, values: Values): Promise<number> {
   requireLead(viewer);
   const { given_name, family_name, email, role } = readInput(StaffInput, values);
   return writing(runtime.db, async (trx) => {
@@ -68,12 +68,7 @@ export async function enterStaff(runtime: Runtime, viewer: Viewer, values: Recor
 }
 
 /** @throws InvalidInput, NotFound */
-export async function changeStaff(
-  runtime: Runtime,
-  viewer: Viewer,
-  id: number,
-  values: Record<string, unknown>,
-): Promise<void> {
+export async function changeStaff(runtime: Runtime, viewer: Viewer, id: number, values: Values): Promise<void> {
   requireLead(viewer);
   const input = readInput(StaffInput, values);
   await writing(runtime.db, async (trx) => {
@@ -92,12 +87,7 @@ export async function changeStaff(
 }
 
 /** Lets somebody see one part more. @throws InvalidInput, NotFound */
-export async function giveScope(
-  runtime: Runtime,
-  viewer: Viewer,
-  id: number,
-  values: Record<string, unknown>,
-): Promise<void> {
+export async function giveScope(runtime: Runtime, viewer: Viewer, id: number, values: Values): Promise<void> {
   requireLead(viewer);
   const { kind, target } = readInput(ScopeInput, values);
   await writing(runtime.db, async (trx) => {
@@ -130,12 +120,7 @@ export async function takeScope(runtime: Runtime, viewer: Viewer, id: number, sc
 }
 
 /** Sets a password, with which they sign in from now on; what was signed in ends. @throws InvalidInput, NotFound */
-export async function givePassword(
-  runtime: Runtime,
-  viewer: Viewer,
-  id: number,
-  values: Record<string, unknown>,
-): Promise<void> {
+export async function givePassword(runtime: Runtime, viewer: Viewer, id: number, values: Values): Promise<void> {
   requireLead(viewer);
   const password_hash = await hash(readInput(PasswordInput, values).password);
   await writing(runtime.db, async (trx) => {

@@ -16,6 +16,7 @@ export function IdleSelect({ idle, choices }: Props) {
   return (
     <NativeSelect
       w={300}
+      mb="sm"
       label="A sign-in that nobody uses ends after"
       description="For a computer that others use too. An open page alone does not keep it."
       value={idle}

@@ -1,19 +1,22 @@
-/** What rows of several kinds have in common. */
+/** What rows of several kinds have in common: columns, and checks that stand together. */
+import { IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
+import { Column, type ColumnSpec } from '../column';
+import { HasNoSlash, IsDate, IsInstant, IsNumeral, IsOfOurTime, IsPlainlyVisible, NotNegative } from '../validators';
 
 export const required = { message: 'is missing' };
 /** Letters of an id at most. */
-export const ID = 200;
+const ID = 200;
 /** Letters of a title or a name at most. */
-export const TEXT = 500;
-export const tooLong = {
+const TEXT = 500;
+const tooLong = {
   message: (args: { constraints: unknown[] }) => `is longer than ${args.constraints[0]} characters`,
 };
-export const oneOf = {
+const oneOf = {
   message: (args: { constraints: unknown[] }) => `is not one of ${(args.constraints[0] as string[]).join(', ')}`,
 };
 export const notMail = { message: 'is not an e-mail address' };
 
-export const COURSE = {
+const COURSE = {
   says: 'the course’s code',
   synonyms: ['course_code', 'course_id', 'class', 'module', 'programme', 'course_name', 'subject'],
 };
@@ -47,3 +50,43 @@ export const EMAIL = {
   says: 'e-mail address',
   synonyms: ['e_mail', 'mail', 'email_address', 'e_mail_address'],
 };
+
+/** Several decorators as one; like those that are written above each other, the last is applied first. */
+function all(...decorators: PropertyDecorator[]): PropertyDecorator {
+  return (prototype, name) => [...decorators].reverse().forEach((decorate) => decorate(prototype, name));
+}
+
+/** An id that has to stand in every row. */
+export const NeededId = (spec: ColumnSpec) =>
+  all(Column(spec), IsNotEmpty(required), MaxLength(ID, tooLong), IsPlainlyVisible());
+
+/** A course's code: as an id, without the stroke that stands between a course and its group. */
+export const CourseCode = () => all(NeededId(COURSE), HasNoSlash());
+
+/** An id that may be left out. */
+export const OptionalId = (spec: ColumnSpec) =>
+  all(Column(spec), IsOptional(), MaxLength(ID, tooLong), IsPlainlyVisible());
+
+/** A name or title that has to stand in every row. */
+export const NeededText = (spec: ColumnSpec) => all(Column(spec), IsNotEmpty(required), MaxLength(TEXT, tooLong));
+
+/** A name or title that may be left out. */
+export const OptionalText = (spec: ColumnSpec, most = TEXT) =>
+  all(Column(spec), IsOptional(), MaxLength(most, tooLong));
+
+/** A date that may be left out. */
+export const OptionalDate = (spec: ColumnSpec) => all(Column(spec), IsOptional(), IsDate(), IsOfOurTime());
+
+/** A time that may be left out. */
+export const OptionalTime = (spec: ColumnSpec) => all(Column(spec), IsOptional(), IsInstant(), IsOfOurTime());
+
+/** A number from 0 on that may be left out. */
+export const OptionalNumber = (spec: ColumnSpec) => all(Column(spec), IsOptional(), IsNumeral(), NotNegative());
+
+/** One of some words that has to stand in every row. */
+export const NeededWord = (spec: ColumnSpec, words: readonly string[]) =>
+  all(Column(spec), IsNotEmpty(required), IsIn(words, oneOf));
+
+/** One of some words, or none. */
+export const OptionalWord = (spec: ColumnSpec, words: readonly string[]) =>
+  all(Column(spec), IsOptional(), IsIn(words, oneOf));

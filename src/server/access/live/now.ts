@@ -1,5 +1,6 @@
 /** The screen of what happens now, as it stands when it is opened. */
 import { IsOptional, Matches } from 'class-validator';
+import type { Values } from '../../request/input';
 import { MOST_EVENTS, type LiveEvent } from '@/core/access/now';
 import { HOUR, dayOf, fromWallClock, DAY } from '@/core/time/zone';
 import { logPage } from '@/data/access/log/page';
@@ -34,7 +35,7 @@ export interface RightNow {
 }
 
 /** @throws InvalidInput */
-export async function rightNow(runtime: Runtime, moment: Moment, values: Record<string, unknown>): Promise<RightNow> {
+export async function rightNow(runtime: Runtime, moment: Moment, values: Values): Promise<RightNow> {
   const { db, clock, zone } = runtime;
   const { since: asked } = readInput(NowQuery, values);
   const now = clock.now();

@@ -1,9 +1,9 @@
-import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState, type FormEvent } from 'react';
 import { readTypedTime } from '@/core/time/typed';
 import { sayTime } from '@/core/time/words';
 import type { ClassMember } from '@/data/people/enrolments';
+import { PersonLink } from '../../../_people/person-link';
 import { linkTo } from '../../../_list/list-link';
 import { TimeField } from '../../../_deck/time-field';
 import classes from './now.module.css';
@@ -46,9 +46,7 @@ export function ClassList({ members, arrived, sinceText, session, part, zone }: 
       <ul className={classes.class}>
         {seen.map(({ learner_id, name, at }) => (
           <li key={learner_id} data-in={at !== undefined || undefined}>
-            <Link href={`/learners/${encodeURIComponent(learner_id)}`}>
-              <bdi>{name}</bdi>
-            </Link>
+            <PersonLink learnerId={learner_id} name={name} />
             <span>{at === undefined ? 'not yet seen' : `in ${sayTime(at, zone)}`}</span>
           </li>
         ))}

@@ -1,10 +1,10 @@
 'use client';
 
 import { Button, Group, Table } from '@mantine/core';
-import Link from 'next/link';
 import { MESSAGE_STATE_WORDS } from '@/core/contact/message-state';
 import type { MessageLine } from '@/server/contact/messages-list';
 import type { Params } from '@/server/request/list';
+import { PersonLink } from '../../../_people/person-link';
 import { Gap, MoreRows } from '../../../_list/rows';
 import { useEndless } from '../../../_list/use-endless';
 import { useVirtualRows } from '../../../_list/use-virtual-rows';
@@ -44,9 +44,7 @@ export function MessageList({ lines, titles, next, params, here }: Props) {
             return (
               <Table.Tr key={line.id} ref={virtual.row} data-index={place}>
                 <Table.Td>
-                  <Link href={`/learners/${encodeURIComponent(line.learnerId)}`}>
-                    <bdi>{line.name}</bdi>
-                  </Link>
+                  <PersonLink learnerId={line.learnerId} name={line.name} />
                   <div className={classes.soft}>{line.learnerId}</div>
                 </Table.Td>
                 <Table.Td>

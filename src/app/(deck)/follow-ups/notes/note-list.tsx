@@ -1,8 +1,8 @@
 'use client';
 
-import Link from 'next/link';
 import type { NoteLine } from '@/server/contact/notes-list';
 import type { Params } from '@/server/request/list';
+import { PersonLink } from '../../../_people/person-link';
 import { MoreRows } from '../../../_list/rows';
 import { useEndless } from '../../../_list/use-endless';
 import classes from '../follow-ups.module.css';
@@ -26,9 +26,7 @@ export function NoteList({ lines, next, params, me }: Props) {
         <article key={note.id} className={classes.answer}>
           <div>
             <strong>
-              <Link href={`/learners/${encodeURIComponent(note.learnerId)}`}>
-                <bdi>{note.name}</bdi>
-              </Link>
+              <PersonLink learnerId={note.learnerId} name={note.name} />
             </strong>{' '}
             <span className={classes.soft}>{note.says}</span>
             {note.byId === me && <RemoveNote id={note.id} />}

@@ -6,7 +6,7 @@ import { useState } from 'react';
 import type { FormOf } from '@/server/request/input';
 import type { EndInput, EnrolInput } from '@/server/people/roster-input';
 import { FormDialog } from '../../../_deck/form-dialog';
-import type { Field } from '../../../_deck/form-field';
+import { choicesOf, type Field } from '../../../_deck/form-field';
 import { offerUndo } from '../../../_deck/offer-undo';
 import { useDoing } from '../../../_deck/use-doing';
 import { endThem, enrolThem, mergeInto, moveToGroup, resumeThem, takeApart } from './actions';
@@ -22,13 +22,24 @@ export const ENDING: Field<FormOf<EndInput>>[] = [
     name: 'status',
     label: 'How',
     type: 'choice',
-    choices: [
-      { value: 'withdrawn', label: 'withdrawn' },
-      { value: 'completed', label: 'completed' },
-    ],
+    choices: choicesOf({ withdrawn: 'withdrawn', completed: 'completed' }),
   },
   { name: 'ended_on', label: 'On', type: 'day', description: 'Empty for today.' },
 ];
+
+/** What is asked for to enrol somebody in a course. */
+export function enrolling(courses: readonly { code: string; title: string }[]): Field<FormOf<EnrolInput>>[] {
+  return [
+    {
+      name: 'course',
+      label: 'Course',
+      type: 'choice',
+      choices: courses.map(({ code, title }) => ({ value: code, label: title })),
+    },
+    { name: 'group', label: 'Group' },
+    { name: 'enrolled_on', label: 'From', type: 'day', description: 'Empty for today.' },
+  ];
+}
 
 /** What was ended can be resumed for ten seconds. */
 export function toldEnded(ids: number[]) {
@@ -144,16 +155,7 @@ export function RecordActions({ learnerId, name, courses, lead, mayMerge, merged
       {doing === 'enrol' && (
         <FormDialog
           title={`Enrol ${name}`}
-          fields={[
-            {
-              name: 'course',
-              label: 'Course',
-              type: 'choice',
-              choices: courses.map(({ code, title }) => ({ value: code, label: title })),
-            },
-            { name: 'group', label: 'Group' },
-            { name: 'enrolled_on', label: 'From', type: 'day', description: 'Empty for today.' },
-          ]}
+          fields={enrolling(courses)}
           values={{ course: courses[0]?.code ?? '', group: '', enrolled_on: '' }}
           verb="Enrol"
           keep={(form: FormOf<EnrolInput>) => enrolThem(learnerId, form)}

@@ -1,9 +1,10 @@
-import { Table, TableTbody, TableTd, TableTr } from '@mantine/core';
+import { TableTd, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayCount, sayInstant } from '@/core/time/words';
 import { findAudit } from '@/server/request/reads';
-import { Headings } from '@/ui/headings';
+import { PlainTable } from '@/ui/plain-table';
+import { PersonLink } from '../../../_people/person-link';
 import { linkTo } from '../../../_list/list-link';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
@@ -38,34 +39,23 @@ export default async function ChangesPage({ searchParams }: { searchParams: Sear
         {rows.length === 0 ? (
           <p>Nothing has been changed yet. Who changed what, and when, will stand here.</p>
         ) : (
-          <div className={classes.scroll} tabIndex={0} role="group" aria-label="Changes">
-            <Table>
-              <Headings of={['When', 'Who', 'What', 'Whose']} />
-              <TableTbody>
-                {rows.map((row) => (
-                  <TableTr key={row.id}>
-                    <TableTd>{sayInstant(row.at, runtime.zone, view.now)}</TableTd>
-                    <TableTd>{row.by ?? 'Lee Shore'}</TableTd>
-                    <TableTd>
-                      <strong>{row.what}</strong> <bdi>{row.subject}</bdi>
-                      {Object.entries(row.changes).map(([name, [from, to]]) => (
-                        <div key={name} className={classes.soft}>
-                          {name.replaceAll('_', ' ')}: <bdi>{from ?? 'none'}</bdi> → <bdi>{to ?? 'none'}</bdi>
-                        </div>
-                      ))}
-                    </TableTd>
-                    <TableTd>
-                      {row.learner_id && (
-                        <Link href={`/learners/${encodeURIComponent(row.learner_id)}`}>
-                          <bdi>{row.name}</bdi>
-                        </Link>
-                      )}
-                    </TableTd>
-                  </TableTr>
-                ))}
-              </TableTbody>
-            </Table>
-          </div>
+          <PlainTable label="Changes" heads={['When', 'Who', 'What', 'Whose']}>
+            {rows.map((row) => (
+              <TableTr key={row.id}>
+                <TableTd>{sayInstant(row.at, runtime.zone, view.now)}</TableTd>
+                <TableTd>{row.by ?? 'Lee Shore'}</TableTd>
+                <TableTd>
+                  <strong>{row.what}</strong> <bdi>{row.subject}</bdi>
+                  {Object.entries(row.changes).map(([name, [from, to]]) => (
+                    <div key={name} className={classes.soft}>
+                      {name.replaceAll('_', ' ')}: <bdi>{from ?? 'none'}</bdi> → <bdi>{to ?? 'none'}</bdi>
+                    </div>
+                  ))}
+                </TableTd>
+                <TableTd>{row.learner_id && <PersonLink learnerId={row.learner_id} name={row.name} />}</TableTd>
+              </TableTr>
+            ))}
+          </PlainTable>
         )}
         <nav className={classes.pages} aria-label="Pages">
           {page > 1 && <Link href={link(page - 1)}>Newer</Link>}

@@ -1,4 +1,5 @@
 import { Progress, Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
+import { PlainTable } from '@/ui/plain-table';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayCount, sayInstant } from '@/core/time/words';
@@ -152,28 +153,17 @@ function Rejects({ run, lines }: { run: ImportRun; lines: string[][] }) {
         </a>
         , mend them and bring the file in again.
       </p>
-      <div className={classes.scroll} tabIndex={0} role="group" aria-label="Rejected rows">
-        <Table fz={12} verticalSpacing={2}>
-          <TableThead>
-            <TableTr>
-              {heading?.map((title) => (
-                <TableTh key={title}>{title}</TableTh>
-              ))}
-            </TableTr>
-          </TableThead>
-          <TableTbody>
-            {rows.map((cells, index) => (
-              <TableTr key={index}>
-                {cells.map((cell, place) => (
-                  <TableTd key={place}>
-                    <bdi>{cell}</bdi>
-                  </TableTd>
-                ))}
-              </TableTr>
+      <PlainTable label="Rejected rows" heads={heading ?? []} fz={12} verticalSpacing={2}>
+        {rows.map((cells, index) => (
+          <TableTr key={index}>
+            {cells.map((cell, place) => (
+              <TableTd key={place}>
+                <bdi>{cell}</bdi>
+              </TableTd>
             ))}
-          </TableTbody>
-        </Table>
-      </div>
+          </TableTr>
+        ))}
+      </PlainTable>
     </section>
   );
 }

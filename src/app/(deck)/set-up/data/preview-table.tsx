@@ -1,4 +1,5 @@
 import { Table } from '@mantine/core';
+import { PlainTable } from '@/ui/plain-table';
 import { sayCount } from '@/core/time/words';
 import type { Preview } from '@/workers/preview';
 import classes from './data.module.css';
@@ -17,61 +18,39 @@ export function PreviewTable({ preview }: { preview: Preview }) {
         The first {sayCount(taken.length, 'row')} as {taken.length === 1 ? 'it' : 'they'} would be taken
         {wrong > 0 && `; ${wrong} would be rejected`}. Who and what a row names is looked up when it is brought in.
       </p>
-      <div className={classes.scroll} tabIndex={0} role="group" aria-label="First rows as they would be taken">
-        <Table fz={12} verticalSpacing={2}>
-          <Table.Thead>
-            <Table.Tr>
-              {columns.map((title) => (
-                <Table.Th key={title}>{title}</Table.Th>
-              ))}
-            </Table.Tr>
-          </Table.Thead>
-          <Table.Tbody>
-            {taken.map((row, index) => (
-              <Table.Tr key={index}>
-                {row.fault ? (
-                  <Table.Td colSpan={Math.max(1, columns.length)} className={classes.fault}>
-                    rejected: {row.fault.field} {row.fault.reason} · <bdi>{rows[index].join(' | ')}</bdi>
-                  </Table.Td>
-                ) : (
-                  columns.map((name) => (
-                    <Table.Td key={name}>
-                      <bdi>{row.values![name]}</bdi>
-                    </Table.Td>
-                  ))
-                )}
-              </Table.Tr>
-            ))}
-          </Table.Tbody>
-        </Table>
-      </div>
+      <PlainTable label="First rows as they would be taken" heads={columns} fz={12} verticalSpacing={2}>
+        {taken.map((row, index) => (
+          <Table.Tr key={index}>
+            {row.fault ? (
+              <Table.Td colSpan={Math.max(1, columns.length)} className={classes.fault}>
+                rejected: {row.fault.field} {row.fault.reason} · <bdi>{rows[index].join(' | ')}</bdi>
+              </Table.Td>
+            ) : (
+              columns.map((name) => (
+                <Table.Td key={name}>
+                  <bdi>{row.values![name]}</bdi>
+                </Table.Td>
+              ))
+            )}
+          </Table.Tr>
+        ))}
+      </PlainTable>
     </>
   );
 }
 
 function Plain({ heading, rows }: { heading: string[]; rows: string[][] }) {
   return (
-    <div className={classes.scroll} tabIndex={0} role="group" aria-label="First rows of the file">
-      <Table mt="sm" fz={12} verticalSpacing={2}>
-        <Table.Thead>
-          <Table.Tr>
-            {heading.map((title, index) => (
-              <Table.Th key={index}>{title}</Table.Th>
-            ))}
-          </Table.Tr>
-        </Table.Thead>
-        <Table.Tbody>
-          {rows.map((cells, index) => (
-            <Table.Tr key={index}>
-              {cells.map((cell, place) => (
-                <Table.Td key={place}>
-                  <bdi>{cell}</bdi>
-                </Table.Td>
-              ))}
-            </Table.Tr>
+    <PlainTable label="First rows of the file" heads={heading} mt="sm" fz={12} verticalSpacing={2}>
+      {rows.map((cells, index) => (
+        <Table.Tr key={index}>
+          {cells.map((cell, place) => (
+            <Table.Td key={place}>
+              <bdi>{cell}</bdi>
+            </Table.Td>
           ))}
-        </Table.Tbody>
-      </Table>
-    </div>
+        </Table.Tr>
+      ))}
+    </PlainTable>
   );
 }

@@ -1,6 +1,7 @@
 'use client';
 
 import { NativeSelect, Table } from '@mantine/core';
+import { PlainTable } from '@/ui/plain-table';
 import { ACTION_KINDS } from '@/core/access/kinds';
 import { useDoing } from '../../../_deck/use-doing';
 import { settleTheAction } from '../actions';
@@ -22,44 +23,32 @@ export function ActionTable({ actions }: { actions: Action[] }) {
   const settle = (action: Action, kind: string) =>
     perform(() => settleTheAction(action.id, kind), { failed: 'It was not kept' });
   return (
-    <div className={classes.scroll} tabIndex={0} role="group" aria-label="Action words">
-      <Table verticalSpacing={3}>
-        <Table.Thead>
-          <Table.Tr>
-            <Table.Th>Word</Table.Th>
-            <Table.Th ta="right">Events</Table.Th>
-            <Table.Th>Is</Table.Th>
-            <Table.Th />
-          </Table.Tr>
-        </Table.Thead>
-        <Table.Tbody>
-          {actions.map((action) => (
-            <Table.Tr key={action.id}>
-              <Table.Td>
-                <bdi>{action.word}</bdi>
-              </Table.Td>
-              <Table.Td ta="right">{action.events.toLocaleString('en-GB')}</Table.Td>
-              <Table.Td>
-                <NativeSelect
-                  size="xs"
-                  w={130}
-                  aria-label={`Kind of ${action.word}`}
-                  disabled={pending}
-                  value={action.settled ? action.kind : ''}
-                  onChange={(event) => settle(action, event.currentTarget.value)}
-                  data={[
-                    ...(action.settled ? [] : [{ value: '', label: 'not said yet', disabled: true }]),
-                    ...ACTION_KINDS.map((kind) => ({ value: kind, label: kind })),
-                  ]}
-                />
-              </Table.Td>
-              <Table.Td className={classes.soft}>
-                {action.derive_anew ? 'figures are being made anew …' : action.builtIn ? 'known' : ''}
-              </Table.Td>
-            </Table.Tr>
-          ))}
-        </Table.Tbody>
-      </Table>
-    </div>
+    <PlainTable label="Action words" verticalSpacing={3} heads={['Word', 'Events', 'Is']} last="Note">
+      {actions.map((action) => (
+        <Table.Tr key={action.id}>
+          <Table.Td>
+            <bdi>{action.word}</bdi>
+          </Table.Td>
+          <Table.Td ta="right">{action.events.toLocaleString('en-GB')}</Table.Td>
+          <Table.Td>
+            <NativeSelect
+              size="xs"
+              w={130}
+              aria-label={`Kind of ${action.word}`}
+              disabled={pending}
+              value={action.settled ? action.kind : ''}
+              onChange={(event) => settle(action, event.currentTarget.value)}
+              data={[
+                ...(action.settled ? [] : [{ value: '', label: 'not said yet', disabled: true }]),
+                ...ACTION_KINDS.map((kind) => ({ value: kind, label: kind })),
+              ]}
+            />
+          </Table.Td>
+          <Table.Td className={classes.soft}>
+            {action.derive_anew ? 'figures are being made anew …' : action.builtIn ? 'known' : ''}
+          </Table.Td>
+        </Table.Tr>
+      ))}
+    </PlainTable>
   );
 }

@@ -1,9 +1,9 @@
 'use client';
 
 import { Button, Table } from '@mantine/core';
+import { PlainTable } from '@/ui/plain-table';
 import { useDoing } from '../../../_deck/use-doing';
 import { forgetTheMapping } from '../actions';
-import classes from '../set-up.module.css';
 
 interface Remembered {
   source: string;
@@ -20,39 +20,26 @@ export function MappingTable({ mappings }: { mappings: Remembered[] }) {
       failed: 'It was not forgotten',
     });
   return (
-    <div className={classes.scroll} tabIndex={0} role="group" aria-label="Remembered mappings">
-      <Table>
-        <Table.Thead>
-          <Table.Tr>
-            {['Source', 'Kind', 'Columns', 'Dates', 'Time zone', ''].map((title) => (
-              <Table.Th key={title} aria-label={title || 'Actions'}>
-                {title}
-              </Table.Th>
-            ))}
-          </Table.Tr>
-        </Table.Thead>
-        <Table.Tbody>
-          {mappings.map((one) => (
-            <Table.Tr key={`${one.source} ${one.kind}`}>
-              <Table.Td>{one.source}</Table.Td>
-              <Table.Td>{one.kind}</Table.Td>
-              <Table.Td>
-                {Object.entries(one.mapping.columns)
-                  .filter(([, to]) => to !== null)
-                  .map(([from, to]) => `${from} = ${to}`)
-                  .join(', ')}
-              </Table.Td>
-              <Table.Td>{one.mapping.dates.replace('_', ' ')}</Table.Td>
-              <Table.Td>{one.mapping.timezone}</Table.Td>
-              <Table.Td>
-                <Button variant="default" size="compact-xs" loading={pending} onClick={() => forget(one)}>
-                  Forget
-                </Button>
-              </Table.Td>
-            </Table.Tr>
-          ))}
-        </Table.Tbody>
-      </Table>
-    </div>
+    <PlainTable label="Remembered mappings" heads={['Source', 'Kind', 'Columns', 'Dates', 'Time zone']} last="Actions">
+      {mappings.map((one) => (
+        <Table.Tr key={`${one.source} ${one.kind}`}>
+          <Table.Td>{one.source}</Table.Td>
+          <Table.Td>{one.kind}</Table.Td>
+          <Table.Td>
+            {Object.entries(one.mapping.columns)
+              .filter(([, to]) => to !== null)
+              .map(([from, to]) => `${from} = ${to}`)
+              .join(', ')}
+          </Table.Td>
+          <Table.Td>{one.mapping.dates.replace('_', ' ')}</Table.Td>
+          <Table.Td>{one.mapping.timezone}</Table.Td>
+          <Table.Td>
+            <Button variant="default" size="compact-xs" loading={pending} onClick={() => forget(one)}>
+              Forget
+            </Button>
+          </Table.Td>
+        </Table.Tr>
+      ))}
+    </PlainTable>
   );
 }

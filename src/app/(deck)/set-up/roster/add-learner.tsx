@@ -2,6 +2,7 @@
 
 import { notifications } from '@mantine/notifications';
 import { FormButton } from '../../../_deck/form-button';
+import { enrolling } from '../../learners/[learnerId]/enrolment-actions';
 import { addTheLearner } from '../actions';
 
 interface Props {
@@ -23,14 +24,7 @@ export function AddLearner({ courses }: Props) {
         { name: 'email', label: 'E-mail', type: 'email' },
         { name: 'phone', label: 'Phone', type: 'tel' },
         { name: 'organisation', label: 'Organisation' },
-        {
-          name: 'course',
-          label: 'Course',
-          type: 'choice',
-          choices: courses.map(({ code, title }) => ({ value: code, label: title })),
-        },
-        { name: 'group', label: 'Group' },
-        { name: 'enrolled_on', label: 'From', type: 'day', description: 'Empty for today.' },
+        ...enrolling(courses),
       ]}
       values={{ course: courses[0].code }}
       verb="Add"

@@ -1,11 +1,11 @@
 'use client';
 
 import { Button, Checkbox, Table } from '@mantine/core';
-import Link from 'next/link';
 import { useState } from 'react';
 import { sayCount } from '@/core/time/words';
 import type { EndInput } from '@/server/people/roster-input';
 import type { FormOf } from '@/server/request/input';
+import { PersonLink } from '../../../_people/person-link';
 import { FormDialog } from '../../../_deck/form-dialog';
 import { endThem } from '../../learners/[learnerId]/actions';
 import { ENDING, toldEnded } from '../../learners/[learnerId]/enrolment-actions';
@@ -68,9 +68,7 @@ export function MissingList({ rows }: { rows: Row[] }) {
                   />
                 </Table.Td>
                 <Table.Td>
-                  <Link href={`/learners/${encodeURIComponent(row.learner_id)}`}>
-                    <bdi>{row.name}</bdi>
-                  </Link>{' '}
+                  <PersonLink learnerId={row.learner_id} name={row.name} />{' '}
                   <span className={classes.soft}>{row.learner_id}</span>
                 </Table.Td>
                 <Table.Td>{row.course}</Table.Td>

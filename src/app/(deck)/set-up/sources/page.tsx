@@ -8,7 +8,7 @@ import type { SourceRow } from '@/data/feed/sources';
 import { listCredentials, listSources } from '@/server/feed/reads';
 import { whatWaits } from '@/server/feed/reads';
 import { sourceRhythms, type SourceRhythm } from '@/server/feed/feed';
-import { Headings } from '@/ui/headings';
+import { PlainTable } from '@/ui/plain-table';
 import { linkTo } from '../../../_list/list-link';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
@@ -72,35 +72,30 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
           )}
           <NameGap sources={sources.filter((one) => one.last_event_at !== null).map((one) => one.name)} />
           {settled.length > 0 && (
-            <div className={classes.scroll} tabIndex={0} role="group" aria-label="Settled gaps">
-              <Table mt={8}>
-                <Headings of={['Source', 'When', 'State']} last="Change" />
-                <TableTbody>
-                  {settled.map((gap) => (
-                    <TableTr key={gap.id}>
-                      <TableTd>{gap.source}</TableTd>
-                      <TableTd>
-                        {sayStretch(gap, zone, now)}
-                        {gap.reason && <div className={classes.soft}>{gap.reason}</div>}
-                      </TableTd>
-                      <TableTd>
-                        {{ confirmed: 'a gap', dismissed: 'no gap', filled: 'filled since', found: '' }[gap.state]}
-                        {gap.by && <div className={classes.soft}>said {gap.by}</div>}
-                      </TableTd>
-                      <TableTd>
-                        {gap.state !== 'filled' && (
-                          <SettleGap
-                            id={gap.id}
-                            what={`${gap.source} ${sayStretch(gap, zone, now)}`}
-                            is={gap.state === 'confirmed'}
-                          />
-                        )}
-                      </TableTd>
-                    </TableTr>
-                  ))}
-                </TableTbody>
-              </Table>
-            </div>
+            <PlainTable label="Settled gaps" mt={8} heads={['Source', 'When', 'State']} last="Change">
+              {settled.map((gap) => (
+                <TableTr key={gap.id}>
+                  <TableTd>{gap.source}</TableTd>
+                  <TableTd>
+                    {sayStretch(gap, zone, now)}
+                    {gap.reason && <div className={classes.soft}>{gap.reason}</div>}
+                  </TableTd>
+                  <TableTd>
+                    {{ confirmed: 'a gap', dismissed: 'no gap', filled: 'filled since', found: '' }[gap.state]}
+                    {gap.by && <div className={classes.soft}>said {gap.by}</div>}
+                  </TableTd>
+                  <TableTd>
+                    {gap.state !== 'filled' && (
+                      <SettleGap
+                        id={gap.id}
+                        what={`${gap.source} ${sayStretch(gap, zone, now)}`}
+                        is={gap.state === 'confirmed'}
+                      />
+                    )}
+                  </TableTd>
+                </TableTr>
+              ))}
+            </PlainTable>
           )}
         </section>
         <section className={classes.section}>
@@ -110,23 +105,20 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
             address, with a key and a secret of its own (basic), or the secret alone (bearer).
           </p>
           {credentials.length > 0 && (
-            <Table>
-              <Headings of={['Source', 'Key', 'Made']} last="End" />
-              <TableTbody>
-                {credentials.map((one) => (
-                  <TableTr key={one.id}>
-                    <TableTd>{one.source}</TableTd>
-                    <TableTd>
-                      <code>{one.key}</code>
-                    </TableTd>
-                    <TableTd>{sayDaysAgo(one.created_at, now, zone)}</TableTd>
-                    <TableTd>
-                      <EndCredential id={one.id} source={one.source} />
-                    </TableTd>
-                  </TableTr>
-                ))}
-              </TableTbody>
-            </Table>
+            <PlainTable label="Credentials" heads={['Source', 'Key', 'Made']} last="End">
+              {credentials.map((one) => (
+                <TableTr key={one.id}>
+                  <TableTd>{one.source}</TableTd>
+                  <TableTd>
+                    <code>{one.key}</code>
+                  </TableTd>
+                  <TableTd>{sayDaysAgo(one.created_at, now, zone)}</TableTd>
+                  <TableTd>
+                    <EndCredential id={one.id} source={one.source} />
+                  </TableTd>
+                </TableTr>
+              ))}
+            </PlainTable>
           )}
           <AddCredential />
         </section>
@@ -187,38 +179,33 @@ interface SourcesProps {
 
 function Sources({ sources, rhythms, now, zone }: SourcesProps) {
   return (
-    <div className={classes.scroll} tabIndex={0} role="group" aria-label="Sources">
-      <Table>
-        <Headings of={['Source', 'Courses', 'Last event', 'Usually, in this hour', 'State']} />
-        <TableTbody>
-          {sources.map((source) => {
-            const rhythm = rhythms.find(({ id }) => id === source.id);
-            return (
-              <TableTr key={source.id}>
-                <TableTd>{source.name}</TableTd>
-                <TableTd>{source.courses.join(', ')}</TableTd>
-                <TableTd>
-                  {source.last_event_at === null ? 'none yet' : sayInstant(source.last_event_at, zone, now)}
-                </TableTd>
-                <TableTd>
-                  {rhythm === undefined || rhythm.usual === null
-                    ? 'not known yet'
-                    : sayCount(Math.round(rhythm.usual), 'event')}
-                </TableTd>
-                <TableTd>
-                  {rhythm?.late ? <strong>late</strong> : source.live_at === null ? 'by file' : 'by itself'}
-                  {source.ahead_ms > 0 && (
-                    <div className={classes.soft}>
-                      its clock ran {sayLength(source.ahead_ms)} ahead {sayDaysAgo(source.ahead_at!, now, zone)}: such
-                      events are dated when they came
-                    </div>
-                  )}
-                </TableTd>
-              </TableTr>
-            );
-          })}
-        </TableTbody>
-      </Table>
-    </div>
+    <PlainTable label="Sources" heads={['Source', 'Courses', 'Last event', 'Usually, in this hour', 'State']}>
+      {sources.map((source) => {
+        const rhythm = rhythms.find(({ id }) => id === source.id);
+        return (
+          <TableTr key={source.id}>
+            <TableTd>{source.name}</TableTd>
+            <TableTd>{source.courses.join(', ')}</TableTd>
+            <TableTd>
+              {source.last_event_at === null ? 'none yet' : sayInstant(source.last_event_at, zone, now)}
+            </TableTd>
+            <TableTd>
+              {rhythm === undefined || rhythm.usual === null
+                ? 'not known yet'
+                : sayCount(Math.round(rhythm.usual), 'event')}
+            </TableTd>
+            <TableTd>
+              {rhythm?.late ? <strong>late</strong> : source.live_at === null ? 'by file' : 'by itself'}
+              {source.ahead_ms > 0 && (
+                <div className={classes.soft}>
+                  its clock ran {sayLength(source.ahead_ms)} ahead {sayDaysAgo(source.ahead_at!, now, zone)}: such
+                  events are dated when they came
+                </div>
+              )}
+            </TableTd>
+          </TableTr>
+        );
+      })}
+    </PlainTable>
   );
 }

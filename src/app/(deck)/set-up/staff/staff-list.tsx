@@ -1,6 +1,7 @@
 'use client';
 
 import { Button, CloseButton, Menu, Table } from '@mantine/core';
+import { PlainTable } from '@/ui/plain-table';
 import { notifications } from '@mantine/notifications';
 import { useState } from 'react';
 import { SCOPE_KINDS, STAFF_ROLES } from '@/core/staff/roles';
@@ -40,74 +41,59 @@ export function StaffList({ staff, targets, mayChange }: Props) {
       ) : (
         <p>Names are covered: uncover them to change accounts.</p>
       )}
-      <div className={classes.scroll} tabIndex={0} role="group" aria-label="Staff">
-        <Table mt="sm">
-          <Table.Thead>
-            <Table.Tr>
-              {['Name', 'Role', 'Sees', 'Signs in', ''].map((title) => (
-                <Table.Th key={title} aria-label={title || 'Actions'}>
-                  {title}
-                </Table.Th>
+      <PlainTable label="Staff" mt="sm" heads={['Name', 'Role', 'Sees', 'Signs in']} last="Actions">
+        {staff.map((one) => (
+          <Table.Tr key={one.id} className={one.ended_at === null ? undefined : classes.ended}>
+            <Table.Td>
+              <strong>
+                <bdi>{one.name}</bdi>
+              </strong>
+              <div className={classes.soft}>{one.email}</div>
+            </Table.Td>
+            <Table.Td>{one.role}</Table.Td>
+            <Table.Td>
+              {one.scopes.length === 0 && <span className={classes.soft}>nobody</span>}
+              {one.scopes.map((scope) => (
+                <Scope
+                  key={scope.id}
+                  scope={scope}
+                  onTake={
+                    mayChange ? () => perform(() => takeTheScope(one.id, scope.id), { done: 'Scope taken' }) : null
+                  }
+                />
               ))}
-            </Table.Tr>
-          </Table.Thead>
-          <Table.Tbody>
-            {staff.map((one) => (
-              <Table.Tr key={one.id} className={one.ended_at === null ? undefined : classes.ended}>
-                <Table.Td>
-                  <strong>
-                    <bdi>{one.name}</bdi>
-                  </strong>
-                  <div className={classes.soft}>{one.email}</div>
-                </Table.Td>
-                <Table.Td>{one.role}</Table.Td>
-                <Table.Td>
-                  {one.scopes.length === 0 && <span className={classes.soft}>nobody</span>}
-                  {one.scopes.map((scope) => (
-                    <Scope
-                      key={scope.id}
-                      scope={scope}
-                      onTake={
-                        mayChange ? () => perform(() => takeTheScope(one.id, scope.id), { done: 'Scope taken' }) : null
-                      }
-                    />
-                  ))}
-                </Table.Td>
-                <Table.Td>{one.ended_at !== null ? 'ended' : one.signs_in ? 'yes' : 'no password yet'}</Table.Td>
-                <Table.Td>
-                  {mayChange && (
-                    <Menu position="bottom-end" shadow="md">
-                      <Menu.Target>
-                        <Button variant="default" size="compact-xs">
-                          Change
-                        </Button>
-                      </Menu.Target>
-                      <Menu.Dropdown>
-                        <Menu.Item onClick={() => setDoing({ what: 'edit', who: one })}>Name, e-mail, role…</Menu.Item>
-                        <Menu.Item onClick={() => setDoing({ what: 'scope', who: one })}>Give a scope…</Menu.Item>
-                        <Menu.Item onClick={() => setDoing({ what: 'password', who: one })}>Set a password…</Menu.Item>
-                        {one.ended_at === null ? (
-                          <Menu.Item
-                            onClick={() => perform(() => endTheStaff(one.id, true), { done: 'Account ended' })}
-                          >
-                            End the account
-                          </Menu.Item>
-                        ) : (
-                          <Menu.Item
-                            onClick={() => perform(() => endTheStaff(one.id, false), { done: 'Account open again' })}
-                          >
-                            Open the account again
-                          </Menu.Item>
-                        )}
-                      </Menu.Dropdown>
-                    </Menu>
-                  )}
-                </Table.Td>
-              </Table.Tr>
-            ))}
-          </Table.Tbody>
-        </Table>
-      </div>
+            </Table.Td>
+            <Table.Td>{one.ended_at !== null ? 'ended' : one.signs_in ? 'yes' : 'no password yet'}</Table.Td>
+            <Table.Td>
+              {mayChange && (
+                <Menu position="bottom-end" shadow="md">
+                  <Menu.Target>
+                    <Button variant="default" size="compact-xs">
+                      Change
+                    </Button>
+                  </Menu.Target>
+                  <Menu.Dropdown>
+                    <Menu.Item onClick={() => setDoing({ what: 'edit', who: one })}>Name, e-mail, role…</Menu.Item>
+                    <Menu.Item onClick={() => setDoing({ what: 'scope', who: one })}>Give a scope…</Menu.Item>
+                    <Menu.Item onClick={() => setDoing({ what: 'password', who: one })}>Set a password…</Menu.Item>
+                    {one.ended_at === null ? (
+                      <Menu.Item onClick={() => perform(() => endTheStaff(one.id, true), { done: 'Account ended' })}>
+                        End the account
+                      </Menu.Item>
+                    ) : (
+                      <Menu.Item
+                        onClick={() => perform(() => endTheStaff(one.id, false), { done: 'Account open again' })}
+                      >
+                        Open the account again
+                      </Menu.Item>
+                    )}
+                  </Menu.Dropdown>
+                </Menu>
+              )}
+            </Table.Td>
+          </Table.Tr>
+        ))}
+      </PlainTable>
       {doing?.what === 'add' && (
         <FormDialog
           title="Add a member of staff"

@@ -1,9 +1,11 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
+import { TableTd, TableTr } from '@mantine/core';
+import { PlainTable } from '@/ui/plain-table';
 import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { listSetAside } from '@/server/drift/reads';
+import { PersonLink } from '../../../_people/person-link';
 import { openDeck, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';
@@ -31,35 +33,22 @@ export default async function SetAsidePage({ searchParams }: { searchParams: Sea
             come back.
           </p>
         ) : (
-          <Table>
-            <TableThead>
-              <TableTr>
-                <TableTh>Learner</TableTh>
-                <TableTh>Until</TableTh>
-                <TableTh>Reason</TableTh>
-                <TableTh aria-label="Action" />
+          <PlainTable label="Set aside" heads={['Learner', 'Until', 'Reason']} last="Action">
+            {rows.map((row) => (
+              <TableTr key={row.id}>
+                <TableTd>
+                  <PersonLink learnerId={row.learner_id} name={row.name} /> {row.learner_id}
+                </TableTd>
+                <TableTd>{row.until_day === null ? 'they come back' : sayDay(row.until_day, today)}</TableTd>
+                <TableTd>
+                  <bdi>{row.reason}</bdi>, since {sayDay(dayOf(row.created_at, zone), today)}
+                </TableTd>
+                <TableTd>
+                  <BringBackButton learnerId={row.person} />
+                </TableTd>
               </TableTr>
-            </TableThead>
-            <TableTbody>
-              {rows.map((row) => (
-                <TableTr key={row.id}>
-                  <TableTd>
-                    <Link href={`/learners/${encodeURIComponent(row.learner_id)}`}>
-                      <bdi>{row.name}</bdi>
-                    </Link>{' '}
-                    {row.learner_id}
-                  </TableTd>
-                  <TableTd>{row.until_day === null ? 'they come back' : sayDay(row.until_day, today)}</TableTd>
-                  <TableTd>
-                    <bdi>{row.reason}</bdi>, since {sayDay(dayOf(row.created_at, zone), today)}
-                  </TableTd>
-                  <TableTd>
-                    <BringBackButton learnerId={row.person} />
-                  </TableTd>
-                </TableTr>
-              ))}
-            </TableTbody>
-          </Table>
+            ))}
+          </PlainTable>
         )}
       </div>
     </>

@@ -8,6 +8,9 @@ import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';
 import { WriteForm } from './write-form';
 
+/** Recipients whose facts come with the page; those of more are fetched when it is there. */
+const FIRST_RECIPIENTS = 25;
+
 export const metadata: Metadata = { title: 'Write' };
 
 interface Props {
@@ -36,7 +39,10 @@ export default async function WritePage({ params, searchParams }: Props) {
           }}
           templates={templates.map(({ id, name, subject, body }) => ({ id, name, subject, body }))}
           sent={draft.sent_at !== null}
-          recipients={recipients}
+          // A draft opened anew has its own recipients.
+          key={draft.id}
+          first={recipients.slice(0, FIRST_RECIPIENTS)}
+          total={recipients.length}
           back={back}
           now={deck.runtime.clock.now()}
           zone={deck.runtime.zone}

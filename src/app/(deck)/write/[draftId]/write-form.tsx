@@ -12,6 +12,7 @@ import { MESSAGE_FIELDS, fieldFault, fill } from '@/core/contact/template';
 import { sayCount, sayDaysAgo, sayInstant } from '@/core/time/words';
 import { DayField } from '../../../_deck/day-field';
 import { offerUndo } from '../../../_deck/offer-undo';
+import { useRecipients } from './use-recipients';
 import { keepText, removeFromDraft, send, undo, type WrittenForm } from '../actions';
 import classes from './write.module.css';
 
@@ -27,7 +28,9 @@ interface Props {
   text: WrittenForm;
   templates: Template[];
   sent: boolean;
-  recipients: Recipient[];
+  /** To whom: the first, and how many in all. */
+  first: Recipient[];
+  total: number;
   back: string;
   now: number;
   zone: string;
@@ -36,7 +39,7 @@ interface Props {
 /** One text, each person's own message: written, previewed, checked, sent. */
 export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
   const [text, setText] = useState(given.text);
-  const [recipients, setRecipients] = useState(given.recipients);
+  const { recipients, count, state, fetchRest, ...others } = useRecipients({ draftId, ...given });
   const [shown, setShown] = useState(0);
   const [confirmed, setConfirmed] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -61,7 +64,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
     area?.focus();
   };
   const leaveOut = (recipient: Recipient) => {
-    setRecipients(recipients.filter((one) => one.id !== recipient.id));
+    others.leaveOut(recipient.id);
     setShown(0);
     startTransition(() => removeFromDraft(draftId, recipient.id));
   };
@@ -94,6 +97,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
           `Nothing was sent. Somebody wrote to ${result.names.join(', ')} in the last 5 days. Look again, then confirm or leave them out.`,
         );
         router.refresh();
+        if (given.total > given.first.length) void fetchRest();
       } else if (result.outcome === 'nobody') {
         setTrouble('Nothing was sent: every message is stopped.');
       } else {
@@ -233,6 +237,14 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
             </ul>
           </Alert>
         )}
+        {state === 'failed' && (
+          <Alert color="red" mt="sm" role="alert">
+            The other {count - recipients.length} learners did not come, and nothing goes before each is checked.{' '}
+            <Button variant="default" size="compact-xs" onClick={() => void fetchRest()}>
+              Try again
+            </Button>
+          </Alert>
+        )}
         {unkept && (
           <Alert color="red" role="alert" variant="light">
             What you wrote last is not kept yet: {unkept} It stays on this page; write on, and it is tried again.
@@ -248,6 +260,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
           size="sm"
           loading={pending}
           disabled={
+            state !== 'there' ||
             ready.length === 0 ||
             fieldTrouble !== null ||
             (wanted !== 'sms' && !text.subject.trim()) ||
@@ -256,7 +269,9 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
           }
           onClick={go}
         >
-          Send {sayCount(ready.length, 'message')}
+          {state === 'coming'
+            ? `Checking ${sayCount(count, 'learner')} …`
+            : `Send ${sayCount(ready.length, 'message')}`}
         </Button>
       </div>
       <section className={classes.preview} aria-label="Preview">
@@ -268,7 +283,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
                 Previous
               </Button>
               <span className={classes.soft}>
-                {shown + 1} of {recipients.length}
+                {shown + 1} of {count}
               </span>
               <Button variant="default" disabled={shown >= recipients.length - 1} onClick={() => setShown(shown + 1)}>
                 Next
@@ -306,7 +321,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
                 Stopped: <bdi>{current.name}</bdi> {stops.get(current.id)}.
               </p>
             )}
-            {recipients.length > 1 && (
+            {count > 1 && (
               <Button variant="subtle" size="compact-xs" onClick={() => leaveOut(current)}>
                 Leave {current.name} out
               </Button>

@@ -1,8 +1,8 @@
-import { Table, TableTbody, TableTd, TableTh, TableTr } from '@mantine/core';
+import { TableTd, TableTh, TableTr } from '@mantine/core';
 import { sayDay, sayLength } from '@/core/time/words';
 import { dateOfDay } from '@/core/time/zone';
 import type { Everything } from '@/server/access/everything';
-import { Headings } from '@/ui/headings';
+import { PlainTable } from '@/ui/plain-table';
 import classes from '../learner.module.css';
 
 interface ByWeekProps {
@@ -20,43 +20,45 @@ export function ByWeek({ weeks, gaps, today, from }: ByWeekProps) {
   return (
     <section className={classes.section}>
       <h2>By week</h2>
-      <div className={classes.scroll} tabIndex={0} role="group" aria-label="Totals by week">
-        <Table w="auto" verticalSpacing={2} horizontalSpacing={12} className={classes.weeks}>
-          <Headings of={['Week of', 'Visits', 'Days', 'Events', 'Time online (estimate)']} />
-          <TableTbody>
-            {weeks.map((week) => {
-              const gap = gaps.some(([a, b]) => b >= week.monday && a < week.monday + 7);
-              const here = `#week-${dateOfDay(week.monday)}`;
-              return (
-                <TableTr key={week.monday}>
-                  <TableTh scope="row">
-                    {week.visits.length === 0 ? (
-                      sayDay(week.monday, today)
-                    ) : (
-                      <a href={week.visits.some(({ shown }) => shown) ? here : from(week.monday)}>
-                        {sayDay(week.monday, today)}
-                      </a>
-                    )}
-                  </TableTh>
-                  <TableTd>{week.visits.length}</TableTd>
-                  <TableTd>{week.activeDays}</TableTd>
-                  <TableTd>{week.events}</TableTd>
-                  <TableTd>
-                    {week.ms > 0 && (
-                      <>
-                        <span className={classes.bar} style={{ width: `${Math.round((120 * week.ms) / most)}px` }} />
-                        about {sayLength(week.ms)}
-                      </>
-                    )}
-                    {week.ms === 0 && !gap && 'nothing'}
-                    {gap && <span className={classes.soft}>{week.ms > 0 && ' · '}log incomplete</span>}
-                  </TableTd>
-                </TableTr>
-              );
-            })}
-          </TableTbody>
-        </Table>
-      </div>
+      <PlainTable
+        label="Totals by week"
+        w="auto"
+        verticalSpacing={2}
+        horizontalSpacing={12}
+        className={classes.weeks}
+        heads={['Week of', 'Visits', 'Days', 'Events', 'Time online (estimate)']}
+      >
+        {weeks.map((week) => {
+          const gap = gaps.some(([a, b]) => b >= week.monday && a < week.monday + 7);
+          const here = `#week-${dateOfDay(week.monday)}`;
+          return (
+            <TableTr key={week.monday}>
+              <TableTh scope="row">
+                {week.visits.length === 0 ? (
+                  sayDay(week.monday, today)
+                ) : (
+                  <a href={week.visits.some(({ shown }) => shown) ? here : from(week.monday)}>
+                    {sayDay(week.monday, today)}
+                  </a>
+                )}
+              </TableTh>
+              <TableTd>{week.visits.length}</TableTd>
+              <TableTd>{week.activeDays}</TableTd>
+              <TableTd>{week.events}</TableTd>
+              <TableTd>
+                {week.ms > 0 && (
+                  <>
+                    <span className={classes.bar} style={{ width: `${Math.round((120 * week.ms) / most)}px` }} />
+                    about {sayLength(week.ms)}
+                  </>
+                )}
+                {week.ms === 0 && !gap && 'nothing'}
+                {gap && <span className={classes.soft}>{week.ms > 0 && ' · '}log incomplete</span>}
+              </TableTd>
+            </TableTr>
+          );
+        })}
+      </PlainTable>
     </section>
   );
 }
