@@ -13,7 +13,7 @@ import { explainPeople, tellApart } from '../people/people';
 import type { Runtime } from '../runtime';
 
 /** People on one page of the Watch. */
-export const WATCH_PAGE = 40;
+export const WATCH_PAGE = 30;
 
 export type BandFilter = '0' | '1' | '2' | 'none';
 export const BAND_FILTERS: readonly BandFilter[] = ['2', '1', '0', 'none'];
