@@ -161,6 +161,18 @@ test('letters are the verbs’ initials, and can be switched off for oneself', a
     await page.keyboard.press('Escape');
     await expect(page.getByRole('dialog')).toHaveCount(0);
   }
+  // A box that was just ticked with the mouse is no field that one types in; the search is one.
+  await page
+    .getByRole('checkbox', { name: /^Select / })
+    .nth(1)
+    .check();
+  await page.keyboard.press('f');
+  await expect(page.getByRole('dialog', { name: /^Follow up/ })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('/');
+  await page.keyboard.type('wlnsf');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await expect(page.getByPlaceholder(/^Find a learner/)).toHaveValue('wlnsf');
   await page.goto('/account');
   await page.getByRole('switch', { name: /Single letters/ }).click();
   await expect(page.getByRole('switch', { name: /Single letters/ })).not.toBeChecked();

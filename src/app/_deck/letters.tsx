@@ -10,7 +10,21 @@ export function LettersProvider({ on, children }: { on: boolean; children: React
   return <Letters.Provider value={on}>{children}</Letters.Provider>;
 }
 
+/** Does somebody type in it? A box that is ticked or a button is no field of text. */
+function isTypedIn(target: EventTarget | null): boolean {
+  return target instanceof HTMLInputElement && !['checkbox', 'radio', 'button', 'submit'].includes(target.type);
+}
+
 /** Single letters that do something, never while one types, and not where they are switched off. */
 export function useLetters(keys: HotkeyItem[]): void {
-  useHotkeys(useContext(Letters) ? keys : []);
+  const guarded = keys.map(([key, handle]): HotkeyItem => [
+    key,
+    (event) => {
+      if (isTypedIn(event.target)) return;
+      event.preventDefault();
+      handle(event);
+    },
+    { preventDefault: false },
+  ]);
+  useHotkeys(useContext(Letters) ? guarded : [], ['TEXTAREA', 'SELECT']);
 }
