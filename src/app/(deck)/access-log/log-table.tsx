@@ -12,7 +12,7 @@ import { useEndless } from '../../_list/use-endless';
 import type { LogLine } from '@/server/access/log-list';
 import type { Params } from '@/server/request/list';
 import { Gap, MoreRows } from '../../_list/rows';
-import { useVirtualRows } from '../../_list/use-virtual-rows';
+import { useVirtualRows, type VirtualRow } from '../../_list/use-virtual-rows';
 import classes from './access-log.module.css';
 
 interface Props {
@@ -62,7 +62,7 @@ export function LogTable({ lines, older, params, columns, fold, zone, now }: Pro
           <Gap height={virtual.above} columns={columns.length} />
           {virtual.places.map((place) => {
             const { key, day, run, row, inside } = drawn[place];
-            const at = { ref: virtual.row, 'data-index': place };
+            const at = virtual.row(place);
             if (day !== undefined) {
               return (
                 <Table.Tr key={key} {...at} className={classes.day}>
@@ -135,11 +135,9 @@ function dayOnly(day: number): Record<string, string | null> {
   return { from: dateOfDay(day), to: dateOfDay(day + 1), period: null };
 }
 
-/** What the virtual rows know a row by. */
-type Place = { ref?: (element: Element | null) => void; 'data-index': number };
-
 interface RowProps {
-  at: Place;
+  /** What the virtual rows know it by. */
+  at: VirtualRow;
   narrow: (changes: Record<string, string | null>) => string;
   zone: string;
 }

@@ -102,7 +102,7 @@ export function LearnerTable(props: Props) {
     <PeopleLayout list={list} people={people} total={total} side={side} sheetTitle="Why" onSelectAll={selectAll}>
       {(show) => (
         <div className={classes.scroll} tabIndex={0} role="group" aria-label="Learners">
-          <Table stickyHeader horizontalSpacing={6} aria-rowcount={total + 1}>
+          <Table stickyHeader horizontalSpacing={6} aria-rowcount={virtual.isCut ? total + 1 : undefined}>
             <Table.Thead>
               <Table.Tr>
                 <Table.Th w={30}>
@@ -126,16 +126,17 @@ export function LearnerTable(props: Props) {
               {virtual.places.map((index) => {
                 const line = all[index];
                 const row = list.rowProps(index);
+                const measured = virtual.row(index);
                 return (
                   <tr
                     key={line.id}
                     {...row}
+                    {...measured}
                     ref={(element) => {
                       row.ref(element);
-                      virtual.row?.(element);
+                      measured.ref?.(element);
                     }}
-                    data-index={index}
-                    aria-rowindex={offset + index + 2}
+                    aria-rowindex={virtual.isCut ? offset + index + 2 : undefined}
                     className={classes.line}
                     data-current={line.id === list.person?.id || undefined}
                     onClick={(event) => {

@@ -42,7 +42,7 @@ export function MessageList({ lines, titles, next, params, here }: Props) {
           {virtual.places.map((place) => {
             const line = all[place];
             return (
-              <Table.Tr key={line.id} ref={virtual.row} data-index={place}>
+              <Table.Tr key={line.id} {...virtual.row(place)}>
                 <Table.Td>
                   <PersonLink learnerId={line.learnerId} name={line.name} />
                   <div className={classes.soft}>{line.learnerId}</div>
