@@ -169,10 +169,13 @@ test('letters are the verbs’ initials, and can be switched off for oneself', a
   await page.keyboard.press('f');
   await expect(page.getByRole('dialog', { name: /^Follow up/ })).toBeVisible();
   await page.keyboard.press('Escape');
-  await page.keyboard.press('/');
-  await page.keyboard.type('wlnsf');
   await expect(page.getByRole('dialog')).toHaveCount(0);
-  await expect(page.getByPlaceholder(/^Find a learner/)).toHaveValue('wlnsf');
+  const search = page.getByPlaceholder(/^Find a learner/);
+  await page.keyboard.press('/');
+  await expect(search).toBeFocused();
+  await page.keyboard.type('wlnsf');
+  await expect(search).toHaveValue('wlnsf');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
   await page.goto('/account');
   await page.getByRole('switch', { name: /Single letters/ }).click();
   await expect(page.getByRole('switch', { name: /Single letters/ })).not.toBeChecked();
