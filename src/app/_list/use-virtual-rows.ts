@@ -32,16 +32,20 @@ export function useVirtualRows(count: number, estimate: number) {
   const body = useRef<HTMLTableSectionElement>(null);
   const [top, setTop] = useState(0);
   const isCut = count > ALL_DRAWN;
+  // While all rows are drawn their height is known, so that nothing jumps when only some are.
+  const usual = useRef(estimate);
   const virtualizer = useWindowVirtualizer({
     count,
-    estimateSize: () => estimate,
+    estimateSize: () => usual.current,
     overscan: BEYOND,
     scrollMargin: top,
     enabled: isCut,
   });
   useLayoutEffect(() => {
-    if (isCut && body.current) setTop(body.current.getBoundingClientRect().top + window.scrollY);
-  }, [isCut]);
+    if (!body.current) return;
+    if (isCut) setTop(body.current.getBoundingClientRect().top + window.scrollY);
+    else if (count > 0) usual.current = body.current.offsetHeight / count || estimate;
+  }, [isCut, count, estimate]);
   const shown = isCut ? virtualizer.getVirtualItems() : null;
   return {
     body,
