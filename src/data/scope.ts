@@ -165,6 +165,48 @@ export function enrolmentInLens(lens: Lens, alias = 'enrolment'): Where {
   };
 }
 
+/**
+ * Condition: this session is one of the viewer's: of a course or group that is theirs, or that somebody is in whom
+ * they see. When a course meets is no secret of anybody's; who was there is, and goes through the enrolments.
+ */
+export function sessionInScope(db: Db, viewer: Viewer, alias = 'session'): Where {
+  return (builder) => {
+    if (viewer.all) return;
+    builder.where((any) => {
+      any.whereIn(`${alias}.course_id`, viewer.courses);
+      any.orWhereIn(`${alias}.group_id`, viewer.groups);
+      any.orWhereExists(
+        db('enrolment as meets')
+          .whereRaw(
+            `meets.course_id = ${alias}.course_id AND ifnull(${alias}.group_id, meets.group_id) IS meets.group_id`,
+          )
+          .where(enrolmentInScope(viewer, 'meets')),
+      );
+    });
+  };
+}
+
+/** Condition: the session is in the part looked at; a course's own sessions are those of each of its groups. */
+export function sessionInLens(db: Db, { courseId, groupId, organisationId }: Lens, alias = 'session'): Where {
+  return (builder) => {
+    if (courseId !== undefined) builder.where(`${alias}.course_id`, courseId);
+    if (groupId !== undefined) {
+      builder
+        .where(`${alias}.course_id`, db('course_group').where('id', groupId).select('course_id'))
+        .where((any) => any.whereNull(`${alias}.group_id`).orWhere(`${alias}.group_id`, groupId));
+    }
+    if (organisationId !== undefined) {
+      builder.whereExists(
+        db('enrolment as meets')
+          .whereRaw(
+            `meets.course_id = ${alias}.course_id AND ifnull(${alias}.group_id, meets.group_id) IS meets.group_id`,
+          )
+          .where(enrolmentInLens({ organisationId }, 'meets')),
+      );
+    }
+  };
+}
+
 /** Condition: the learner has an enrolment in the part looked at. */
 export function learnerInLens(db: Db, lens: Lens, alias = 'learner'): Where {
   return (builder) => {

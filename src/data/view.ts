@@ -26,7 +26,7 @@ export function endOfView({ asOf, now }: Moment): number {
 /** Enrolments in view, as of its day. Ended ones only when asked for. */
 export function seenEnrolments(
   db: Db,
-  { viewer, lens, asOf }: View,
+  { viewer, lens, asOf }: Moment,
   status: 'active' | 'all' = 'active',
 ): Knex.QueryBuilder {
   return db('enrolment')

@@ -4,6 +4,8 @@ import { MESSAGES } from './contact/messages-list';
 import { NOTES } from './contact/notes-list';
 import { LEARNERS } from './people/learner-list';
 import { REACH } from './reach/reach';
+import { ATTENDANCE } from './sessions/attendance-list';
+import { SESSIONS } from './sessions/sessions-list';
 import { NotFound } from './request/input';
 import type { List } from './request/list';
 
@@ -14,4 +16,12 @@ export function listNamed(name: string): List<never> {
   return found;
 }
 
-export const LISTS = [LEARNERS, ACCESS_LOG, REACH, MESSAGES, NOTES] as unknown as readonly List<never>[];
+export const LISTS = [
+  LEARNERS,
+  ACCESS_LOG,
+  REACH,
+  MESSAGES,
+  NOTES,
+  SESSIONS,
+  ATTENDANCE,
+] as unknown as readonly List<never>[];

@@ -3,6 +3,7 @@ import { columnsOf, type Column } from './column';
 import { AccessLogRow } from './rows/access-log';
 import { OutlineRow } from './rows/outline';
 import { RosterRow } from './rows/roster';
+import { MarkRow, PresenceRow, SessionRow } from './rows/sessions';
 import { StaffRow } from './rows/staff';
 
 interface FileKind {
@@ -15,6 +16,9 @@ export const FILE_KINDS = {
   outline: { row: OutlineRow, says: 'courses, units and items' },
   roster: { row: RosterRow, says: 'learners and their enrolments' },
   staff: { row: StaffRow, says: 'staff with their roles and scopes' },
+  sessions: { row: SessionRow, says: 'the timetable: when and where each group meets, or an iCalendar file' },
+  presence: { row: PresenceRow, says: 'who was in a session, from when to when' },
+  marks: { row: MarkRow, says: 'the marks of rolls taken elsewhere' },
   'access-log': { row: AccessLogRow, says: 'who opened or did what, and when' },
 } as const satisfies Record<string, FileKind>;
 

@@ -12,6 +12,9 @@ export interface Mark {
   counts: boolean;
 }
 
+/** How a mark came about: set by a person, from a file, by the learner's own check-in, or as it was suggested. */
+export type MarkSource = 'hand' | 'file' | 'check_in' | 'suggested';
+
 /** The marks a programme begins with; it may change them and add its own. */
 const DEFAULT_MARKS: readonly Mark[] = [
   { code: 'present', label: 'present', credit: 1, counts: true },
@@ -31,6 +34,16 @@ export interface Attendance {
   byMark: Readonly<Record<string, number>>;
   /** Sessions missed one after the other at the end of the record; those that do not count are passed over. */
   missedInARow: number;
+  /** Rate of the last four that count less that of those before, −1–1; null with fewer than two before. */
+  trend: number | null;
+}
+
+/** The last so many are held against those before. */
+const LAST = 4;
+const ENOUGH_BEFORE = 2;
+
+function rateOf(marks: readonly Mark[]): number | null {
+  return marks.length === 0 ? null : marks.reduce((sum, mark) => sum + mark.credit, 0) / marks.length;
 }
 
 /**
@@ -46,12 +59,14 @@ export function attendanceOf(codes: readonly string[], marks: readonly Mark[] = 
   const credit = counted.reduce((sum, mark) => sum + mark.credit, 0);
   const byMark: Record<string, number> = {};
   for (const code of codes) byMark[code] = (byMark[code] ?? 0) + 1;
+  const before = counted.slice(0, -LAST);
   const lastThere = counted.findLastIndex((mark) => mark.credit > 0);
   return {
     counted: counted.length,
     credit,
-    rate: counted.length === 0 ? null : credit / counted.length,
+    rate: rateOf(counted),
     byMark,
     missedInARow: counted.length - 1 - lastThere,
+    trend: before.length < ENOUGH_BEFORE ? null : rateOf(counted.slice(-LAST))! - rateOf(before)!,
   };
 }

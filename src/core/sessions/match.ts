@@ -14,11 +14,20 @@ export interface PresencePerson {
   email: string | null;
 }
 
+/** How it came to be known whom a row is about; `staff` and `nobody` are no learner's. */
+export type MatchedBy = 'email' | 'id' | 'name' | 'alias' | 'staff' | 'nobody';
+
 export type Match =
   | { by: 'email' | 'id' | 'name' | 'alias'; id: number }
-  /** Likely, and proposed to whoever settles it: never taken by itself. */
-  | { by: 'likeness'; id: number; likeness: number }
+  /** Somebody has said that this is no learner. */
+  | { by: 'nobody' }
   | { by: null };
+
+/** Likely, and proposed to whoever settles it: never taken by itself. */
+export interface Proposal {
+  id: number;
+  likeness: number;
+}
 
 /** A name as close as this, and no second one, is proposed. */
 const CLOSE = 0.92;
@@ -100,7 +109,9 @@ export class Matcher {
       if (one.email) this.byEmail.set(one.email.trim().toLowerCase(), one);
       this.byId.set(one.learnerId.toLowerCase(), one);
       const name = foldName(one.name);
-      this.byName.set(name, [...(this.byName.get(name) ?? []), one]);
+      const same = this.byName.get(name) ?? [];
+      // A person who has two records that were merged is one.
+      if (!same.some(({ id }) => id === one.id)) this.byName.set(name, [...same, one]);
     }
   }
 
@@ -113,15 +124,18 @@ export class Matcher {
     const named = this.byName.get(name) ?? [];
     if (named.length === 1) return { by: 'name', id: named[0].id };
     const settled = this.aliases.get(name);
-    if (settled !== undefined) return settled === null ? { by: null } : { by: 'alias', id: settled };
-    return named.length > 1 || name === '' ? { by: null } : this.closest(name);
+    if (settled !== undefined) return settled === null ? { by: 'nobody' } : { by: 'alias', id: settled };
+    return { by: null };
   }
 
-  private closest(name: string): Match {
+  /** Whom a row that nothing else tells may be about: the one whose name is close, where there is one alone. */
+  propose({ person }: Pick<PresencePerson, 'person'>): Proposal | null {
+    const name = foldName(person);
+    if (name === '' || this.byName.has(name)) return null;
     const close = [...this.byName]
       .map(([other, people]) => ({ people, likeness: likeness(name, other) }))
       .filter((one) => one.likeness >= CLOSE);
-    if (close.length !== 1 || close[0].people.length !== 1) return { by: null };
-    return { by: 'likeness', id: close[0].people[0].id, likeness: close[0].likeness };
+    if (close.length !== 1 || close[0].people.length !== 1) return null;
+    return { id: close[0].people[0].id, likeness: close[0].likeness };
   }
 }

@@ -40,7 +40,7 @@ function seenIn(session: Row) {
   const intervals = new Map<string, { entered: number; left: number | null }[]>();
   for (const { person, email, entered, left } of rows) {
     const found = matcher.match({ person, email });
-    if (found.by === null || found.by === 'likeness') continue;
+    if (found.by === null || found.by === 'nobody') continue;
     const { learner_id } = known[found.id];
     const one = { entered: Date.parse(entered), left: left ? Date.parse(left) : null };
     intervals.set(learner_id, [...(intervals.get(learner_id) ?? []), one]);

@@ -145,7 +145,7 @@ describe('matching', () => {
 
   it('goes by what was settled before, also that somebody is no learner', () => {
     expect(match('Toby')).toEqual({ by: 'alias', id: 2 });
-    expect(match('The caretaker')).toEqual({ by: null });
+    expect(match('The caretaker')).toEqual({ by: 'nobody' });
   });
 
   it('never tells two of one name apart by it, but by e-mail or by what somebody settled', () => {
@@ -153,13 +153,14 @@ describe('matching', () => {
     expect(match('Bram Quarrie')).toEqual({ by: 'alias', id: 3 });
     expect(new Matcher(people).match({ person: 'Bram Quarrie', email: null })).toEqual({ by: null });
     // Nor by one that is close to both.
-    expect(new Matcher(people).match({ person: 'Bram Quarie', email: null })).toEqual({ by: null });
+    expect(new Matcher(people).propose({ person: 'Bram Quarie' })).toBeNull();
   });
 
   it('proposes a close one where there is one alone, and nobody for a stranger', () => {
-    expect(match('Ines Marow')).toMatchObject({ by: 'likeness', id: 1 });
-    expect(match('Wynn Calloway')).toEqual({ by: null });
-    expect(match('(guest)')).toEqual({ by: null });
+    expect(match('Ines Marow')).toEqual({ by: null });
+    expect(matcher.propose({ person: 'Ines Marow' })).toMatchObject({ id: 1 });
+    expect(matcher.propose({ person: 'Wynn Calloway' })).toBeNull();
+    expect(matcher.propose({ person: '(guest)' })).toBeNull();
   });
 });
 
@@ -169,9 +170,17 @@ describe('attendance', () => {
       counted: 5,
       credit: 2.25,
       rate: 0.45,
+      trend: null,
       byMark: { present: 1, late: 1, excused: 2, partial: 1, absent: 2 },
       missedInARow: 2,
     });
+  });
+
+  it('has a trend once there is enough to hold the last four against', () => {
+    const of = (...codes: string[]) => attendanceOf(codes).trend;
+    expect(of('present', 'present', 'absent', 'absent', 'present', 'absent')).toBeCloseTo(0.25 - 1);
+    expect(of('present', 'absent', 'present', 'present', 'present')).toBeNull();
+    expect(of('absent', 'excused', 'absent', 'present', 'present', 'present', 'excused', 'present')).toBe(1);
   });
 
   it('is null of nothing, and of what does not count', () => {

@@ -13,7 +13,8 @@ export interface Thresholds {
   graceMinutes: number;
 }
 
-const DEFAULT_THRESHOLDS: Thresholds = { absentUnder: 0.1, presentFrom: 0.75, graceMinutes: 10 };
+/** Where a course says nothing else. */
+export const DEFAULT_THRESHOLDS: Thresholds = { absentUnder: 0.1, presentFrom: 0.75, graceMinutes: 10 };
 
 export interface Suggestion {
   mark: 'present' | 'late' | 'partial' | 'absent';

@@ -3,6 +3,7 @@ import { isSkipped, parseInstant } from '@/core/time/instant';
 import { dateOfDay } from '@/core/time/zone';
 import { staleCourses } from '../drift/stale';
 import { checked, day, fault, given, orNull, upsert } from '../imports/rows';
+import { linkSessionItems } from '../sessions/session-items';
 import { alikeFault, idFinder, openAlike, type OpenTaker } from '../imports/taker';
 
 interface StoredCourse {
@@ -18,6 +19,7 @@ interface StoredItem {
 
 export const openOutlineTaker: OpenTaker = (raw, context) => {
   const changedCourses = new Set<number>();
+  const withSessions = new Set<number>();
   const positions = new Map<number, number>();
   const unitId = idFinder(
     raw,
@@ -96,9 +98,12 @@ export const openOutlineTaker: OpenTaker = (raw, context) => {
         { required: 0 },
       );
       if (course.changed) changedCourses.add(course.id);
+      if (taken.changed && row.kind === 'session') withSessions.add(course.id);
       return course.changed || taken.changed ? 'accepted' : 'duplicate';
     },
     () => {
+      for (const course of withSessions) linkSessionItems(raw, course);
+      withSessions.clear();
       staleCourses(raw, changedCourses);
     },
   );

@@ -23,6 +23,10 @@ export interface ImportRun {
   unknown_columns: string;
   /** The mapping it is read by, as JSON; null for our own headings. */
   mapping: string | null;
+  /** The session that a file of presence is of; null where its rows say. */
+  session: string | null;
+  /** The course, or course and group, that a calendar is of. */
+  part: string | null;
   error: string | null;
   staff_id: number | null;
   created_at: number;
@@ -34,7 +38,7 @@ export async function addRun(
   db: Db,
   run: Pick<
     ImportRun,
-    'staff_id' | 'kind' | 'source' | 'timezone' | 'file_name' | 'path' | 'size' | 'created_at' | 'mapping'
+    'staff_id' | 'kind' | 'source' | 'timezone' | 'file_name' | 'path' | 'size' | 'created_at' | 'mapping' | 'session' | 'part'
   >,
 ): Promise<number> {
   const [row] = await db('import_run')

@@ -2,6 +2,9 @@ import type { FileKindName } from '@/core/imports/kinds';
 import { openAccessLogTaker } from '../access/take-access-log';
 import { openOutlineTaker } from '../courses/take-outline';
 import { openRosterTaker } from '../people/take-roster';
+import { openMarksTaker } from '../sessions/take-marks';
+import { openPresenceTaker } from '../sessions/take-presence';
+import { openSessionsTaker } from '../sessions/take-sessions';
 import { openStaffTaker } from '../staff/take-staff';
 import type { OpenTaker } from './taker';
 
@@ -10,5 +13,8 @@ export const TAKERS: Record<FileKindName, OpenTaker> = {
   outline: openOutlineTaker,
   roster: openRosterTaker,
   staff: openStaffTaker,
+  sessions: openSessionsTaker,
+  presence: openPresenceTaker,
+  marks: openMarksTaker,
   'access-log': openAccessLogTaker,
 };

@@ -6,6 +6,7 @@ import * as evidence from './0004-evidence';
 import * as trust from './0005-trust';
 import * as readingsByDay from './0006-readings-by-day';
 import * as sentences from './0007-sentences';
+import * as sessions from './0008-sessions';
 
 interface Migration {
   name: string;
@@ -22,6 +23,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0005-trust', ...trust },
   { name: '0006-readings-by-day', ...readingsByDay },
   { name: '0007-sentences', ...sentences },
+  { name: '0008-sessions', ...sessions },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

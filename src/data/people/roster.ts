@@ -172,3 +172,12 @@ export async function missingFromLastFile(db: Db, viewer: Viewer): Promise<Missi
     );
   return { file: { name: last.file_name, at: last.finished_at! }, rows };
 }
+
+/** Is or was a learner in a course? */
+export async function isEnrolled(db: Db, learnerId: number, courseId: number): Promise<boolean> {
+  const found = await db('enrolment')
+    .where({ learner_id: learnerId, course_id: courseId })
+    .whereNot('status', 'merged')
+    .first('id');
+  return found !== undefined;
+}

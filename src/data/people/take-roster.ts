@@ -3,6 +3,7 @@ import { dateOfDay, dayOf } from '@/core/time/zone';
 import { reassignStaffEvents } from '../access/take-access-log';
 import { staleCourses } from '../drift/stale';
 import { checked, day, fault, given, orNull, upsert } from '../imports/rows';
+import { rematchCourse } from '../sessions/presence';
 import { alikeFault, findOrAdd, idFinder, openAlike, type OpenTaker } from '../imports/taker';
 
 interface StoredDays {
@@ -100,6 +101,7 @@ export const openRosterTaker: OpenTaker = (raw, context) => {
       return learner.changed || enrolment.changed ? 'accepted' : 'duplicate';
     },
     () => {
+      for (const course of changedCourses) rematchCourse(raw, course);
       staleCourses(raw, changedCourses);
       if (people) reassignStaffEvents(raw, context.zone);
       people = false;

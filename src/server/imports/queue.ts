@@ -10,7 +10,9 @@ import { FILE_KIND_NAMES, type FileKindName } from '@/core/imports/kinds';
 import { IsZone } from '@/core/imports/validators';
 import { HOUR } from '@/core/time/zone';
 import { addRun, claimRun, findRun, openRuns } from '@/data/imports/import-runs';
+import { findLens } from '@/data/courses/courses';
 import type { Viewer } from '@/data/scope';
+import { findSession } from '@/data/sessions/sessions';
 import { InvalidInput, readInput, type Values } from '../request/input';
 import { isHeld } from '../owner';
 import type { Runtime } from '../runtime';
@@ -28,6 +30,10 @@ class ImportRequest {
   @IsOptional() @MaxLength(255, { message: 'is longer than 255 characters' }) file_name?: string;
   /** Which column is what, as JSON: remembered for the source. Left out, the remembered one is used. */
   @IsOptional() @MaxLength(20_000, { message: 'is longer than 20,000 characters' }) mapping?: string;
+  /** The session that a file of presence is of, by its id. */
+  @IsOptional() @MaxLength(200, { message: 'is longer than 200 characters' }) session?: string;
+  /** The course, and its group, that a calendar is of: `DRY`, or `DRY/A`. */
+  @IsOptional() @MaxLength(400, { message: 'is longer than 400 characters' }) part?: string;
 }
 
 /** Stores a file and puts it in the queue. @throws InvalidInput */
@@ -39,6 +45,7 @@ export async function receiveFile(
 ): Promise<number> {
   const request = readInput(ImportRequest, values);
   const source = request.source ?? 'files';
+  await checkParts(runtime, viewer, request);
   const mapping = await mappingFor(runtime.db, source, request.kind, request.mapping);
   const name = randomUUID();
   const path = incomingPath(runtime, { path: name });
@@ -50,6 +57,8 @@ export async function receiveFile(
       source,
       timezone: request.timezone ?? mapping?.timezone ?? runtime.zone,
       mapping: mapping && JSON.stringify(mapping),
+      session: request.session ?? null,
+      part: request.part ?? null,
       file_name: request.file_name ?? `${request.kind}.csv`,
       path: name,
       size: (await stat(path)).size,
@@ -59,6 +68,18 @@ export async function receiveFile(
   } catch (error) {
     await rm(path, { force: true });
     throw error;
+  }
+}
+
+/** @throws InvalidInput for a session or a course that is not there */
+async function checkParts({ db }: Runtime, viewer: Viewer, { session, part }: ImportRequest): Promise<void> {
+  if (session !== undefined && (await findSession(db, { viewer, lens: {} }, session)) === null) {
+    throw new InvalidInput([{ field: 'session', message: `is not known: there is no session ${session}` }]);
+  }
+  if (part === undefined) return;
+  const names = part.includes('/') ? { group: part } : { course: part };
+  if ((await findLens(db, viewer, names)) === null) {
+    throw new InvalidInput([{ field: 'part', message: `is not known: there is no course or group ${part}` }]);
   }
 }
 

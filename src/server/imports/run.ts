@@ -22,6 +22,7 @@ import {
 } from '@/data/imports/import-runs';
 import { TAKERS } from '@/data/imports/takers';
 import { findOrAdd, isFault, type Taker } from '@/data/imports/taker';
+import { calendarAsRows, isCalendar } from './calendar-file';
 import { recalculate } from '../drift/recalculate';
 import type { Runtime } from '../runtime';
 import { fileEncoding, readRows } from './read-file';
@@ -83,7 +84,7 @@ export async function runImport(runtime: Runtime, run: ImportRun, owner: string)
         : 'Something went wrong inside Lee Shore; the log says what. Rows taken before it stay.';
     if (!(await endRun(db, own, 'failed', clock.now(), reason).then(() => true, isLost))) return false;
   }
-  await rm(incomingPath(runtime, run), { force: true });
+  for (const path of [incomingPath(runtime, run), `${incomingPath(runtime, run)}.csv`]) await rm(path, { force: true });
   return true;
 }
 
@@ -117,7 +118,8 @@ async function noteInAudit({ db, clock }: Runtime, run: ImportRun): Promise<void
 
 async function takeFile(runtime: Runtime, run: ImportRun, owner: string, keep: () => Promise<void>): Promise<void> {
   const { db } = runtime;
-  const path = incomingPath(runtime, run);
+  const sent = incomingPath(runtime, run);
+  const path = run.kind === 'sessions' && (await isCalendar(sent)) ? await calendarAsRows(runtime, run, sent) : sent;
   const encoding = await fileEncoding(path, keep);
   const mapping: Mapping | null = run.mapping ? JSON.parse(run.mapping) : null;
   let intake: Intake | null = null;

@@ -2,6 +2,7 @@
 import { ValidateBy, getMetadataStorage, validateSync } from 'class-validator';
 import { IsDate, IsInstant } from '@/core/imports/validators';
 import { parseInstant } from '@/core/time/instant';
+import { readTypedTime } from '@/core/time/typed';
 import { dayFromDate } from '@/core/time/zone';
 
 /** What came in, before it is checked: anything may be in it. */
@@ -74,6 +75,22 @@ export const AsDay = () => checkedAs(IsDate(), (text) => dayFromDate(text));
 
 /** A time with or without an offset, or a date, as an instant; without one it is the programme's time. */
 export const AsInstant = () => checkedAs(IsInstant(), (text, zone) => parseInstant(text, zone));
+
+/** A time of day such as 18:30, 9.30 or 6 pm, as minutes after midnight. */
+export const AsMinuteOfDay = () =>
+  checkedAs(
+    ValidateBy({
+      name: 'asMinuteOfDay',
+      validator: {
+        validate: (text) => typeof text === 'string' && readTypedTime(text) !== null,
+        defaultMessage: () => 'is not a time such as 18:30',
+      },
+    }),
+    (text) => {
+      const [hours, minutes] = readTypedTime(text)!.split(':').map(Number);
+      return hours * 60 + minutes;
+    },
+  );
 
 /**
  * A whole number from 0 on.

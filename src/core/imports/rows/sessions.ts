@@ -1,0 +1,126 @@
+import { IsNotEmpty, MaxLength } from 'class-validator';
+import { SESSION_MODES } from '@/core/sessions/timetable';
+import { Column } from '../column';
+import { IsInstant, IsOfOurTime } from '../validators';
+import {
+  CourseCode,
+  ITEM,
+  LEARNER,
+  NeededId,
+  NeededText,
+  OptionalId,
+  OptionalText,
+  OptionalTime,
+  OptionalWord,
+  required,
+} from './shared';
+
+const SESSION = {
+  says: 'the session’s id',
+  synonyms: ['id', 'session', 'meeting_id', 'meeting', 'class_id', 'event_id', 'uid'],
+};
+
+/** One session of the timetable. */
+export class SessionRow {
+  @CourseCode()
+  course!: string;
+
+  @OptionalText({ says: 'the group; empty for all of the course', synonyms: ['group_name', 'section', 'cohort'] }, 200)
+  group?: string;
+
+  @NeededId(SESSION)
+  session_id!: string;
+
+  @NeededText({ says: 'what it is called', synonyms: ['name', 'session_title', 'subject', 'topic', 'summary'] })
+  title!: string;
+
+  @Column({ says: 'when it begins', synonyms: ['start', 'start_time', 'begins', 'from', 'begins_at', 'starts'] })
+  @IsNotEmpty(required)
+  @IsInstant()
+  @IsOfOurTime()
+  starts_at!: string;
+
+  @Column({ says: 'when it ends', synonyms: ['end', 'end_time', 'finishes', 'to', 'until', 'ends'] })
+  @IsNotEmpty(required)
+  @IsInstant()
+  @IsOfOurTime()
+  ends_at!: string;
+
+  @OptionalWord({ says: 'online or in_person', synonyms: ['type', 'kind', 'format', 'delivery'] }, SESSION_MODES)
+  mode?: string;
+
+  @OptionalText(
+    { says: 'where: a room, or a link', synonyms: ['location', 'room', 'link', 'url', 'venue', 'join_url'] },
+    1000,
+  )
+  place?: string;
+
+  @OptionalWord({ says: 'yes where it is not held', synonyms: ['canceled', 'not_held'] }, ['yes', 'no'])
+  cancelled?: string;
+
+  @OptionalId({ ...ITEM, says: 'the outline’s item that it is; found by its id or title where this is left out' })
+  item_id?: string;
+}
+
+/** From when to when one device was in a session. */
+export class PresenceRow {
+  @OptionalId({ ...SESSION, says: 'the session’s id; left out where the whole file is one session’s' })
+  session_id?: string;
+
+  @Column({
+    says: 'who: a name as the meeting has it, or a learner’s id',
+    synonyms: [
+      'name',
+      'participant',
+      'participant_name',
+      'attendee',
+      'display_name',
+      'user_name',
+      'user',
+      'learner_id',
+      'who',
+    ],
+  })
+  @IsNotEmpty(required)
+  @MaxLength(500, { message: 'is longer than 500 characters' })
+  person!: string;
+
+  @OptionalText(
+    {
+      says: 'their e-mail address, where the meeting has it',
+      synonyms: ['e_mail', 'mail', 'email_address', 'user_email'],
+    },
+    320,
+  )
+  email?: string;
+
+  @Column({
+    says: 'when they came in',
+    synonyms: ['join_time', 'joined', 'joined_at', 'join', 'in', 'entered_at', 'start', 'from'],
+  })
+  @IsNotEmpty(required)
+  @IsInstant()
+  @IsOfOurTime()
+  entered!: string;
+
+  @OptionalTime({
+    says: 'when they went; empty where nobody noted it',
+    synonyms: ['leave_time', 'left_at', 'leave', 'out', 'exited', 'end', 'to'],
+  })
+  left?: string;
+}
+
+/** One learner's mark in one session's roll. */
+export class MarkRow {
+  @NeededId(SESSION)
+  session_id!: string;
+
+  @NeededId(LEARNER)
+  learner_id!: string;
+
+  @NeededText({ says: 'the mark’s word, such as present', synonyms: ['status', 'attendance', 'code', 'state'] })
+  mark!: string;
+
+  @OptionalText({ says: 'a remark', synonyms: ['note', 'comment', 'remarks', 'reason'] }, 1000)
+  remark?: string;
+}

@@ -1,0 +1,255 @@
+/** What learners' marks and presence come to: of one session, and over time. */
+import type { MarkSource } from '@/core/sessions/attendance';
+import type { Thresholds } from '@/core/sessions/suggest';
+import type { Db } from '../db';
+import { freeText, personColumns, staffName } from '../person';
+import {
+  courseRowInScope,
+  enrolmentInLens,
+  enrolmentInScope,
+  sessionInScope,
+  type Looking,
+  type Viewer,
+} from '../scope';
+import { idList } from '../view';
+import { EXPECTED } from './sessions';
+
+/** One learner in one session. */
+export interface RollRow {
+  id: number;
+  learner_id: string;
+  name: string;
+  group: string | null;
+  email: string | null;
+  /** Is of another group, and was there nevertheless. */
+  is_guest: number;
+  mark: string | null;
+  remark: string;
+  source: MarkSource | null;
+  marked_at: number | null;
+  marked_by: string | null;
+  marked_by_id: number | null;
+  /** Another mark, of a file that came after this one was set by hand. */
+  differs: string | null;
+  ms: number | null;
+  first_in: number | null;
+  last_out: number | null;
+  reconnects: number | null;
+  longest_gap_ms: number | null;
+  is_open: number | null;
+  checked_in_at: number | null;
+}
+
+/**
+ * Everybody of a session whom the viewer sees, by name: those expected, and those of the course who have a mark or were
+ * seen there.
+ */
+export async function rollOf(db: Db, { viewer, lens }: Looking, sessionId: number): Promise<RollRow[]> {
+  const { id, name, family, email } = personColumns(viewer);
+  return db('session as s')
+    .join('enrolment as e', (on) => on.on('e.course_id', 's.course_id').andOn(db.raw("e.status <> 'merged'")))
+    .join('learner', 'learner.id', 'e.learner_id')
+    .leftJoin('course_group as g', 'g.id', 'e.group_id')
+    .leftJoin('attendance as a', (on) => on.on('a.session_id', 's.id').andOn('a.learner_id', 'e.learner_id'))
+    .leftJoin('staff', 'staff.id', 'a.staff_id')
+    .leftJoin('presence as p', (on) => on.on('p.session_id', 's.id').andOn('p.learner_id', 'e.learner_id'))
+    .leftJoin('check_in as c', (on) =>
+      on.on('c.session_id', 's.id').andOn('c.learner_id', 'e.learner_id').andOn(db.raw("c.state <> 'refused'")),
+    )
+    .where('s.id', sessionId)
+    .where(enrolmentInScope(viewer, 'e'))
+    .where(enrolmentInLens(lens.organisationId === undefined ? {} : { organisationId: lens.organisationId }, 'e'))
+    .whereRaw(`((${EXPECTED}) OR a.id IS NOT NULL OR p.learner_id IS NOT NULL OR c.id IS NOT NULL)`)
+    .orderByRaw(`${family}, ${name}, learner.id`)
+    .select(
+      'learner.id',
+      db.raw(`${id} AS learner_id`),
+      db.raw(`${name} AS name`),
+      'g.name as group',
+      db.raw(`${email} AS email`),
+      db.raw(`NOT (${EXPECTED}) AS is_guest`),
+      'a.mark',
+      db.raw(`ifnull(${freeText(viewer, 'a.remark')}, '') AS remark`),
+      'a.source',
+      'a.at as marked_at',
+      db.raw(`${staffName(viewer)} AS marked_by`),
+      'a.staff_id as marked_by_id',
+      'a.differs',
+      'p.ms',
+      'p.first_in',
+      'p.last_out',
+      'p.reconnects',
+      'p.longest_gap_ms',
+      'p.is_open',
+      'c.at as checked_in_at',
+    );
+}
+
+/** Where one suggested mark ends in a course, and until when a check-in is in time; null for the usual. */
+export async function sessionRule(db: Db, courseId: number): Promise<(Thresholds & { lateAfter: number }) | null> {
+  const [row] = await db('session_rule').where('course_id', courseId);
+  if (!row) return null;
+  return {
+    absentUnder: row.absent_under,
+    presentFrom: row.present_from,
+    graceMinutes: row.grace_minutes,
+    lateAfter: row.late_after,
+  };
+}
+
+/** One learner's mark in one session that counts: held, ended, with a roll, and enrolled at its start. */
+export interface MarkInTime {
+  learner_id: number;
+  course_id: number;
+  session_id: number;
+  starts_at: number;
+  mark: string;
+}
+
+/** Which sessions are counted over time. */
+export interface AttendanceSpan {
+  from?: number;
+  to?: number;
+  /** The instant that "now" is: sessions that have ended by it. */
+  now: number;
+  learnerIds?: readonly number[];
+  courseIds?: readonly number[];
+}
+
+/** Every mark in view that counts for somebody's record, by learner and in time order. */
+export async function marksInTime(db: Db, { viewer, lens }: Looking, span: AttendanceSpan): Promise<MarkInTime[]> {
+  const { from, to, now, learnerIds, courseIds } = span;
+  return db('enrolment as e')
+    .join('attendance as a', 'a.learner_id', 'e.learner_id')
+    .join('session as s', (on) => on.on('s.id', 'a.session_id').andOn('s.course_id', 'e.course_id'))
+    .where(enrolmentInScope(viewer, 'e'))
+    .where(enrolmentInLens(lens, 'e'))
+    .whereRaw("e.status <> 'merged' AND s.cancelled = 0 AND s.removed_at IS NULL AND s.roll_at IS NOT NULL")
+    .whereRaw('e.enrolled_day <= s.day AND (e.ended_day IS NULL OR e.ended_day > s.day)')
+    .where('s.ends_at', '<=', now)
+    .modify((query) => {
+      if (from !== undefined) query.where('s.starts_at', '>=', from);
+      if (to !== undefined) query.where('s.starts_at', '<', to);
+      if (learnerIds) query.whereIn('e.learner_id', idList(db, learnerIds));
+      if (courseIds) query.whereIn('e.course_id', idList(db, courseIds));
+    })
+    .orderBy(['e.learner_id', 's.starts_at', 's.id'])
+    .select('e.learner_id', 'e.course_id', 's.id as session_id', 's.starts_at', 'a.mark');
+}
+
+/** One session in a learner's record. */
+export interface OwnSession {
+  id: number;
+  session_id: string;
+  course: string;
+  course_id: number;
+  title: string;
+  day: number;
+  starts_at: number;
+  ends_at: number;
+  cancelled: number;
+  reason: string;
+  roll_at: number | null;
+  item_id: number | null;
+  mark: string | null;
+  remark: string;
+  ms: number | null;
+  first_in: number | null;
+  last_out: number | null;
+  reconnects: number | null;
+  longest_gap_ms: number | null;
+}
+
+/** The sessions that a learner was expected in or came to, those of courses the viewer sees them in, in time order. */
+export async function sessionsOfLearners(
+  db: Db,
+  viewer: Viewer,
+  learnerIds: readonly number[],
+  { from, to, courseId }: { from: number; to: number; courseId?: number },
+): Promise<(OwnSession & { learner: number })[]> {
+  return db('enrolment as e')
+    .join('session as s', 's.course_id', 'e.course_id')
+    .join('course', 'course.id', 's.course_id')
+    .leftJoin('attendance as a', (on) => on.on('a.session_id', 's.id').andOn('a.learner_id', 'e.learner_id'))
+    .leftJoin('presence as p', (on) => on.on('p.session_id', 's.id').andOn('p.learner_id', 'e.learner_id'))
+    .whereIn('e.learner_id', idList(db, learnerIds))
+    .where(courseRowInScope(db, viewer, 'e'))
+    .whereNull('s.removed_at')
+    .where('s.starts_at', '>=', from)
+    .where('s.starts_at', '<', to)
+    .whereRaw(`((${EXPECTED}) OR a.id IS NOT NULL OR p.learner_id IS NOT NULL)`)
+    .modify((query) => {
+      if (courseId !== undefined) query.where('e.course_id', courseId);
+    })
+    .orderBy(['e.learner_id', 's.starts_at', 's.id'])
+    .select(
+      'e.learner_id as learner',
+      's.id',
+      's.external_id as session_id',
+      'course.code as course',
+      's.course_id',
+      's.title',
+      's.day',
+      's.starts_at',
+      's.ends_at',
+      's.cancelled',
+      's.reason',
+      's.roll_at',
+      's.item_id',
+      'a.mark',
+      db.raw(`ifnull(${freeText(viewer, 'a.remark')}, '') AS remark`),
+      'p.ms',
+      'p.first_in',
+      'p.last_out',
+      'p.reconnects',
+      'p.longest_gap_ms',
+    );
+}
+
+/** The next session of each course and group after an instant. */
+export async function nextSessions(db: Db, courseIds: readonly number[], after: number) {
+  return (
+    (await db('session as s')
+      .whereIn('s.course_id', idList(db, courseIds))
+      .where('s.starts_at', '>', after)
+      .whereRaw('s.cancelled = 0 AND s.removed_at IS NULL')
+      .groupBy('s.course_id', 's.group_id')
+      // With min(), SQLite gives the other columns of the row that has it.
+      .select('s.course_id', 's.group_id', 's.title', 's.place', db.raw('min(s.starts_at) AS starts_at'))) as {
+      course_id: number;
+      group_id: number | null;
+      title: string;
+      place: string;
+      starts_at: number;
+    }[]
+  );
+}
+
+/** Every change of one mark, newest first, with who made it. */
+export async function markHistory(db: Db, viewer: Viewer, sessionId: number, learnerId: number) {
+  return (await db('attendance_change as c')
+    .join('session', 'session.id', 'c.session_id')
+    .leftJoin('staff', 'staff.id', 'c.staff_id')
+    .where({ 'c.session_id': sessionId, 'c.learner_id': learnerId })
+    .where(sessionInScope(db, viewer))
+    .orderBy('c.id', 'desc')
+    .select(
+      'c.id',
+      'c.at',
+      'c.source',
+      'c.old_mark',
+      'c.mark',
+      db.raw(`${freeText(viewer, 'c.old_remark')} AS old_remark`),
+      db.raw(`${freeText(viewer, 'c.remark')} AS remark`),
+      db.raw(`${staffName(viewer)} AS "by"`),
+    )) as {
+    id: number;
+    at: number;
+    source: MarkSource;
+    old_mark: string | null;
+    mark: string | null;
+    old_remark: string;
+    remark: string;
+    by: string | null;
+  }[];
+}

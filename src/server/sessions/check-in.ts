@@ -1,0 +1,165 @@
+/** Checking oneself in: without an account, by a learner's id and the code on the screen. */
+import { createHash } from 'node:crypto';
+import { PAUSE, WRONG_CODES, codeAt, codeLasts, doorAt, isCode, opensAt } from '@/core/sessions/check-in';
+import { sayDay, sayTime } from '@/core/time/words';
+import { dayOf } from '@/core/time/zone';
+import { writingRaw } from '@/data/db';
+import {
+  addCheckIn,
+  checkInPeople,
+  deviceTry,
+  expectedLearner,
+  findCheckIn,
+  learnerOfDevice,
+  noteTry,
+  sessionForCheckIn,
+  setCheckInState,
+} from '@/data/sessions/check-in';
+import { findMark, setMark } from '@/data/sessions/marks';
+import { staleLearner } from '@/data/sessions/stale-sessions';
+import { rollOf } from '@/data/sessions/attendance';
+import type { Viewer } from '@/data/scope';
+import { NotFound } from '../request/input';
+import type { Runtime } from '../runtime';
+import { requireRoll } from './rights';
+import { rulesOf } from './session';
+
+/** What the learner's page says. */
+export interface CheckInAnswer {
+  ok: boolean;
+  says: string;
+}
+
+/** One answer for a wrong code, an unknown id and one that is not expected: nobody learns from it who is enrolled. */
+const WRONG = 'The id or the code is not right. Look at the screen for the code as it is now, and try again.';
+
+function refusal(says: string): CheckInAnswer {
+  return { ok: false, says };
+}
+
+/** The session as somebody at its door may know it: what it is called and when it is. @throws NotFound */
+export async function atTheDoor({ db, clock, zone }: Runtime, sessionId: string) {
+  const session = await sessionForCheckIn(db, sessionId);
+  if (!session) throw new NotFound('No such session');
+  const now = clock.now();
+  const time = `${sayDay(dayOf(session.starts_at, zone), dayOf(now, zone))}, ${sayTime(session.starts_at, zone)} to ${sayTime(session.ends_at, zone)}`;
+  return { title: session.title, course: session.course_title, time };
+}
+
+/**
+ * Checks somebody in.
+ * @param device what stands for the device, which one learner checks in with for a session
+ */
+export async function checkIn(
+  runtime: Runtime,
+  sessionId: string,
+  { learnerId, code, device }: { learnerId: string; code: string; device: string },
+): Promise<CheckInAnswer> {
+  const { db, clock, zone } = runtime;
+  const now = clock.now();
+  const session = await sessionForCheckIn(db, sessionId);
+  if (!session) return refusal('There is no such session. Scan the code on the screen again.');
+  if (session.cancelled) return refusal('This session is not held.');
+  const { lateAfter } = await rulesOf(runtime, session.course_id);
+  const door = doorAt(now, session, lateAfter);
+  if (door === 'early') return refusal(`It is too early: you can check in from ${sayTime(opensAt(session), zone)}.`);
+  if (door === 'over') return refusal(`The session ended at ${sayTime(session.ends_at, zone)}. Ask whoever gave it.`);
+  const hash = createHash('sha256').update(`${session.id}/${device}`).digest('base64url');
+  return writingRaw(db, (raw) => {
+    const before = deviceTry(raw, session.id, hash);
+    if (before.until > now) return refusal('There were five wrong codes. Wait a minute, then try again.');
+    const learner = isCode(session.secret, code, now) ? expectedLearner(raw, session, learnerId) : null;
+    if (learner === null) {
+      const failures = before.failures + 1;
+      const isPaused = failures >= WRONG_CODES;
+      noteTry(raw, session.id, hash, { failures: isPaused ? 0 : failures, until: isPaused ? now + PAUSE : 0 });
+      return refusal(isPaused ? 'There were five wrong codes. Wait a minute, then try again.' : WRONG);
+    }
+    noteTry(raw, session.id, hash, { failures: 0, until: 0 });
+    const known = findCheckIn(raw, session.id, learner);
+    if (known && known.state !== 'refused') return { ok: true, says: `You are in, ${sayTime(known.at, zone)}` };
+    const other = learnerOfDevice(raw, session.id, hash);
+    if (other !== null && other !== learner) {
+      addCheckIn(raw, { session_id: session.id, learner_id: learner, device: hash, at: now, state: 'refused' });
+      return refusal(
+        'Somebody else has checked in with this device. Whoever gives the session has been told, and can let you in.',
+      );
+    }
+    addCheckIn(raw, { session_id: session.id, learner_id: learner, device: hash, at: now, state: 'in' });
+    markCheckedIn(raw, session.id, learner, door === 'late', now);
+    return { ok: true, says: `You are in, ${sayTime(now, zone)}${door === 'late' ? ', late' : ''}` };
+  });
+}
+
+type Raw = Parameters<typeof setMark>[0];
+
+/** The mark of somebody who came; one that a person has given stays. */
+function markCheckedIn(raw: Raw, sessionId: number, learnerId: number, isLate: boolean, at: number): void {
+  const stored = findMark(raw, sessionId, learnerId);
+  if (stored && stored.source !== 'check_in') return;
+  const mark = isLate ? 'late' : 'present';
+  setMark(raw, {
+    session_id: sessionId,
+    learner_id: learnerId,
+    mark,
+    remark: '',
+    source: 'check_in',
+    staff_id: null,
+    at,
+  });
+  staleLearner(raw, sessionId, learnerId);
+}
+
+/** What the screen shows: the digits, how long they stand, and who is in. */
+export interface CheckInScreen {
+  code: string;
+  /** Ms until the digits change. */
+  lasts: number;
+  inside: { name: string; at: number }[];
+  expected: number;
+  refused: { learner_id: string; name: string; at: number }[];
+  state: 'early' | 'open' | 'late' | 'over' | 'off';
+}
+
+/** The screen of a session as it is now, for whoever takes its roll. @throws NotFound */
+export async function checkInScreen(runtime: Runtime, viewer: Viewer, sessionId: string): Promise<CheckInScreen> {
+  const { db, clock } = runtime;
+  const session = await requireRoll(db, viewer, sessionId);
+  const now = clock.now();
+  const [stored, rules, people, roll] = await Promise.all([
+    sessionForCheckIn(db, sessionId),
+    rulesOf(runtime, session.course_id),
+    checkInPeople(db, viewer, session.id),
+    rollOf(db, { viewer, lens: {} }, session.id),
+  ]);
+  return {
+    code: codeAt(stored!.secret, now),
+    lasts: codeLasts(now),
+    inside: people.filter(({ state }) => state !== 'refused').map(({ name, at }) => ({ name, at })),
+    refused: people
+      .filter(({ state }) => state === 'refused')
+      .map(({ learner_id, name, at }) => ({ learner_id, name, at })),
+    expected: roll.filter(({ is_guest }) => !is_guest).length,
+    state: session.cancelled ? 'off' : doorAt(now, session, rules.lateAfter),
+  };
+}
+
+/** Lets somebody in who was refused, at the time they came. @throws NotFound */
+export async function acceptRefused(
+  runtime: Runtime,
+  viewer: Viewer,
+  sessionId: string,
+  learnerId: string,
+): Promise<void> {
+  const { db } = runtime;
+  const session = await requireRoll(db, viewer, sessionId);
+  const { lateAfter } = await rulesOf(runtime, session.course_id);
+  const one = (await checkInPeople(db, viewer, session.id)).find(
+    (row) => row.learner_id === learnerId && row.state === 'refused',
+  );
+  if (!one) throw new NotFound('Nobody who was refused');
+  await writingRaw(db, (raw) => {
+    setCheckInState(raw, session.id, one.id, 'accepted');
+    markCheckedIn(raw, session.id, one.id, doorAt(one.at, session, lateAfter) === 'late', one.at);
+  });
+}

@@ -1,0 +1,218 @@
+/** Taking a roll: marks as they are given, from one device or from several. */
+import { IsArray, IsIn, IsInt, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
+import type { MarkSource } from '@/core/sessions/attendance';
+import { readingRaw, writingRaw, type RawConnection } from '@/data/db';
+import { rollOf } from '@/data/sessions/attendance';
+import {
+  changeBy,
+  dropDifference,
+  findMark,
+  lastChanges,
+  listMarks,
+  noteNoRoll,
+  noteRoll,
+  setMark,
+} from '@/data/sessions/marks';
+import { staleLearner } from '@/data/sessions/stale-sessions';
+import type { Viewer } from '@/data/scope';
+import { staffById } from '@/data/staff/staff';
+import { fullName } from '@/core/people/name';
+import { InvalidInput, readInput, type Values } from '../request/input';
+import type { Runtime } from '../runtime';
+import { requireRoll } from './rights';
+
+const text = { message: 'is not a text' };
+
+/** One mark that is given. */
+class MarkInput {
+  @IsString(text) @MaxLength(200, { message: 'is too long' }) learner_id!: string;
+  /** The mark's code; left out to take it away. */
+  @IsOptional() @IsString(text) @MaxLength(50, { message: 'is too long' }) mark?: string;
+  @IsOptional() @IsString(text) @MaxLength(1000, { message: 'is longer than 1000 characters' }) remark?: string;
+  /** The number of the change that was last seen of it; 0 for none. */
+  @IsInt({ message: 'is not a number' }) @Min(0) @Max(Number.MAX_SAFE_INTEGER) seen!: number;
+  @IsOptional() @IsIn(['hand', 'suggested'], { message: 'is not one of hand, suggested' }) source?: MarkSource;
+}
+
+class RollInput {
+  @IsArray({ message: 'is not a list' }) marks!: unknown[];
+  /** Marks that a colleague has given meanwhile are replaced: somebody has seen both and chosen. */
+  @IsOptional() @IsIn([true, false], { message: 'is not true or false' }) replace?: boolean;
+}
+
+/** Marks in one request at most: more than any class. */
+const MOST = 5000;
+
+/** A mark that a colleague has given since it was seen. */
+export interface RollConflict {
+  learner_id: string;
+  mark: string | null;
+  remark: string;
+  change: number;
+  by: string | null;
+  at: number;
+}
+
+export interface RollAnswer {
+  /** The number of each learner's last change, by the learner's id: of those that were taken. */
+  changes: Record<string, number>;
+  conflicts: RollConflict[];
+}
+
+function readMarks(list: readonly unknown[]): MarkInput[] {
+  if (list.length > MOST) throw new InvalidInput([{ field: 'marks', message: `are more than ${MOST}` }]);
+  return list.map((one, index) => {
+    try {
+      return readInput(MarkInput, Object(one) as Values);
+    } catch (error) {
+      if (!(error instanceof InvalidInput)) throw error;
+      throw new InvalidInput(error.errors.map(({ field, message }) => ({ field: `marks.${index}.${field}`, message })));
+    }
+  });
+}
+
+/**
+ * Gives marks to learners of a session. One that a colleague has changed since it was seen is not overwritten: it comes
+ * back as a conflict, and both are shown. All others are taken. Taking the same mark twice changes nothing, so that
+ * whoever is not sure whether marks arrived sends them again.
+ * @throws InvalidInput, NotFound
+ */
+export async function giveMarks(
+  runtime: Runtime,
+  viewer: Viewer,
+  sessionId: string,
+  values: Values,
+): Promise<RollAnswer> {
+  const { db, clock } = runtime;
+  const session = await requireRoll(db, viewer, sessionId);
+  const { marks: list, replace = false } = readInput(RollInput, values);
+  const wanted = readMarks(list);
+  const [roll, kinds] = await Promise.all([rollOf(db, { viewer, lens: {} }, session.id), listMarks(db)]);
+  const people = new Map(roll.map((row) => [row.learner_id, row.id]));
+  const codes = kinds.map(({ code }) => code);
+  for (const [index, { learner_id, mark }] of wanted.entries()) {
+    if (!people.has(learner_id)) {
+      throw new InvalidInput([
+        { field: `marks.${index}.learner_id`, message: `is nobody of this session: ${learner_id}` },
+      ]);
+    }
+    if (mark !== undefined && !codes.includes(mark)) {
+      throw new InvalidInput([{ field: `marks.${index}.mark`, message: `is not one of ${codes.join(', ')}` }]);
+    }
+  }
+  if (session.cancelled) throw new InvalidInput([{ field: 'session', message: 'is not held: it has no roll' }]);
+  const now = clock.now();
+  const staffId = viewer.staffId || null;
+  const taken = await writingRaw(db, (raw) => {
+    const before = lastChanges(raw, session.id);
+    const conflicts: { id: number; learner_id: string }[] = [];
+    for (const { learner_id, mark = null, remark, seen, source = 'hand' } of wanted) {
+      const id = people.get(learner_id)!;
+      const stored = findMark(raw, session.id, id);
+      const words = remark ?? stored?.remark ?? '';
+      const isSame = (stored?.mark ?? null) === mark && (stored?.remark ?? '') === words;
+      if (!isSame && !replace && isColleagues(raw, before.get(id) ?? 0, seen, staffId)) {
+        conflicts.push({ id, learner_id });
+        continue;
+      }
+      const next = { session_id: session.id, learner_id: id, mark, remark: words, source, staff_id: staffId, at: now };
+      if (setMark(raw, next)) staleLearner(raw, session.id, id);
+    }
+    if (wanted.length > conflicts.length) noteRoll(raw, session.id, now, staffId);
+    const after = lastChanges(raw, session.id);
+    const changes = Object.fromEntries(
+      wanted.map(({ learner_id }) => [learner_id, after.get(people.get(learner_id)!) ?? 0]),
+    );
+    return { changes, conflicts };
+  });
+  return { changes: taken.changes, conflicts: await asConflicts(runtime, viewer, session.id, taken.conflicts) };
+}
+
+/** Was the last change another's, and not the one that was seen? */
+function isColleagues(raw: RawConnection, last: number, seen: number, staffId: number | null): boolean {
+  if (last === 0 || last === seen) return false;
+  const { staff_id, source } = changeBy(raw, last);
+  return source === 'hand' && staff_id !== staffId;
+}
+
+async function asConflicts(
+  { db }: Runtime,
+  viewer: Viewer,
+  sessionId: number,
+  found: readonly { id: number; learner_id: string }[],
+): Promise<RollConflict[]> {
+  if (found.length === 0) return [];
+  const rows = await readingRaw(db, (raw) => {
+    const changes = lastChanges(raw, sessionId);
+    return found.map(({ id, learner_id }) => ({
+      learner_id,
+      stored: findMark(raw, sessionId, id),
+      change: changes.get(id) ?? 0,
+    }));
+  });
+  return Promise.all(
+    rows.map(async ({ learner_id, stored, change }) => {
+      const by = stored?.staff_id ? await staffById(db, stored.staff_id) : null;
+      return {
+        learner_id,
+        mark: stored?.mark ?? null,
+        remark: viewer.cover === null ? (stored?.remark ?? '') : '',
+        change,
+        by: by && (viewer.cover === null ? fullName(by) : `Staff ${by.id}`),
+        at: stored?.at ?? 0,
+      };
+    }),
+  );
+}
+
+/**
+ * Takes a session's roll back: nobody has a mark, and it counts for nobody. Every mark stays in the history.
+ * @throws NotFound
+ */
+export async function takeRollBack({ db, clock }: Runtime, viewer: Viewer, sessionId: string): Promise<void> {
+  const session = await requireRoll(db, viewer, sessionId);
+  const roll = await rollOf(db, { viewer, lens: {} }, session.id);
+  await writingRaw(db, (raw) => {
+    for (const { id, mark } of roll) {
+      if (mark === null) continue;
+      setMark(raw, {
+        session_id: session.id,
+        learner_id: id,
+        mark: null,
+        remark: '',
+        source: 'hand',
+        staff_id: viewer.staffId || null,
+        at: clock.now(),
+      });
+      staleLearner(raw, session.id, id);
+    }
+    noteNoRoll(raw, session.id);
+  });
+}
+
+/** Settles a mark that was set by hand and that a later file has otherwise: keeps it, or takes the file's. @throws NotFound */
+export async function settleDifference(
+  { db, clock }: Runtime,
+  viewer: Viewer,
+  sessionId: string,
+  learnerId: string,
+  take: 'ours' | 'theirs',
+): Promise<void> {
+  const session = await requireRoll(db, viewer, sessionId);
+  const one = (await rollOf(db, { viewer, lens: {} }, session.id)).find((row) => row.learner_id === learnerId);
+  if (!one) throw new InvalidInput([{ field: 'learner_id', message: 'is nobody of this session' }]);
+  await writingRaw(db, (raw) => {
+    const stored = findMark(raw, session.id, one.id);
+    if (!stored || stored.differs === null) return;
+    if (take === 'theirs') {
+      setMark(raw, {
+        ...stored,
+        mark: stored.differs,
+        source: 'hand',
+        staff_id: viewer.staffId || null,
+        at: clock.now(),
+      });
+      staleLearner(raw, session.id, one.id);
+    } else dropDifference(raw, stored.id);
+  });
+}

@@ -1,0 +1,399 @@
+/** Planning sessions: one or a weekly series, and changing them. */
+import { ArrayNotEmpty, IsArray, IsIn, IsNotEmpty, IsOptional, Matches, MaxLength } from 'class-validator';
+import { newSecret } from '@/core/sessions/check-in';
+import {
+  MOST_IN_SERIES,
+  SESSION_MODES,
+  clashOf,
+  daysOfRule,
+  minuteOfDay,
+  timesOn,
+  weeklyOf,
+  weeklyRule,
+  type SessionMode,
+  type Timed,
+} from '@/core/sessions/timetable';
+import { sayDay, sayInstant } from '@/core/time/words';
+import { writingRaw } from '@/data/db';
+import { courseOfGroup, findLens } from '@/data/courses/courses';
+import { sessionsInUse } from '@/data/sessions/sessions';
+import {
+  TimetableChange,
+  addSeries,
+  breaksOf,
+  findChange,
+  instructorsOf,
+  openNewIds,
+  seriesById,
+  sessionsInTheWay,
+  sessionsOfSeries,
+  storedSession,
+  undoChange,
+  type StoredSession,
+} from '@/data/sessions/timetable';
+import type { Viewer } from '@/data/scope';
+import { AsDay, AsMinuteOfDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import type { Runtime } from '../runtime';
+import { mayPlan, requireSession } from './rights';
+
+const missing = { message: 'is missing' };
+const long = { message: 'is too long' };
+const DAYS = ['0', '1', '2', '3', '4', '5', '6'] as const;
+
+/** What every session has. */
+class SessionFields {
+  @IsNotEmpty(missing) @MaxLength(200, long) title!: string;
+  @IsNotEmpty(missing) @AsMinuteOfDay() starts!: number;
+  @IsNotEmpty(missing) @AsMinuteOfDay() ends!: number;
+  @IsIn(SESSION_MODES, { message: `is not one of ${SESSION_MODES.join(', ')}` }) mode!: SessionMode;
+  @IsOptional() @MaxLength(1000, long) place?: string;
+  @IsOptional() @Matches(/^\d{1,15}$/, { message: 'is not a member of staff' }) instructor?: string;
+}
+
+export class NewSessionInput extends SessionFields {
+  /** `DRY`, or `DRY/A` for one group. */
+  @IsNotEmpty(missing) @MaxLength(400, long) part!: string;
+  @IsNotEmpty(missing) @AsDay() from!: number;
+  /** The last day of a weekly series; left out for one session. */
+  @IsOptional() @AsDay() until?: number;
+  /** The days of the week of a series, 0 for Monday. */
+  @IsOptional()
+  @IsArray({ message: 'is not a list of days' })
+  @ArrayNotEmpty({ message: 'is missing: on which days?' })
+  @IsIn(DAYS, { each: true, message: 'holds what is no day of the week' })
+  days?: string[];
+}
+
+const REACHES = ['this', 'later', 'all'] as const;
+type Reaches = (typeof REACHES)[number];
+
+export class ChangeSessionInput extends SessionFields {
+  @IsNotEmpty(missing) @AsDay() from!: number;
+  @IsIn(REACHES, { message: `is not one of ${REACHES.join(', ')}` }) reaches!: Reaches;
+}
+
+export class NotHeldInput {
+  @IsNotEmpty({ message: 'is missing: why is it not held?' }) @MaxLength(200, long) reason!: string;
+}
+
+/** Start by the clock, and minutes: one that ends before it begins goes on past midnight. */
+function timeOf({ starts: from, ends: to }: SessionFields): { minute: number; minutes: number } {
+  if (from === to) throw new InvalidInput([{ field: 'ends', message: 'is when it begins' }]);
+  return { minute: from, minutes: to > from ? to - from : to + 1440 - from };
+}
+
+/** What became of a change of the timetable, in words where something stayed or is in the way. */
+export interface Planned {
+  /** By which it is undone. */
+  change: number;
+  sessions: number;
+  /** Sessions that stay as they are, each with why. */
+  left: string[];
+  /** Sessions that are in the way of others. */
+  clashes: string[];
+  /** The first one's id. */
+  first: string | null;
+}
+
+async function placeOf(
+  { db }: Runtime,
+  viewer: Viewer,
+  part: string,
+): Promise<{ course_id: number; group_id: number | null; code: string }> {
+  const lens = await findLens(db, viewer, part.includes('/') ? { group: part } : { course: part });
+  const unknown = new InvalidInput([{ field: 'part', message: `is none that you plan: ${part}` }]);
+  if (!lens) throw unknown;
+  const group_id = lens.groupId ?? null;
+  const course_id = lens.courseId ?? (await courseOfGroup(db, lens.groupId!));
+  if (!mayPlan(viewer, { course_id, group_id })) throw unknown;
+  return { course_id, group_id, code: part.replace('/', '-') };
+}
+
+async function instructorId({ db }: Runtime, courseId: number, text: string | undefined): Promise<number | null> {
+  if (text === undefined) return null;
+  const known = await instructorsOf(db, courseId);
+  if (!known.some(({ id }) => id === Number(text))) {
+    throw new InvalidInput([{ field: 'instructor', message: 'is nobody who teaches this course' }]);
+  }
+  return Number(text);
+}
+
+/**
+ * Adds one session, or a weekly series by the clock on the wall with the course's breaks left out.
+ * @throws InvalidInput
+ */
+export async function planSessions(runtime: Runtime, viewer: Viewer, values: Values): Promise<Planned> {
+  const { db, clock, zone } = runtime;
+  const input = readInput(NewSessionInput, values);
+  const place = await placeOf(runtime, viewer, input.part);
+  const { minute, minutes } = timeOf(input);
+  const instructor_id = await instructorId(runtime, place.course_id, input.instructor);
+  const isSeries = input.until !== undefined;
+  if (isSeries && !input.days) throw new InvalidInput([{ field: 'days', message: 'is missing: on which days?' }]);
+  if (input.until !== undefined && input.until < input.from) {
+    throw new InvalidInput([{ field: 'until', message: 'lies before the first day' }]);
+  }
+  const rule = isSeries
+    ? weeklyRule({ days: input.days!.map(Number), from: input.from, until: input.until!, minuteOfDay: minute })
+    : null;
+  const by = { staff_id: viewer.staffId || null, at: clock.now() };
+  const made = await writingRaw(db, (raw) => {
+    const days = rule === null ? [input.from] : daysOfRule(rule, breaksOf(raw, place.course_id));
+    if (days.length === 0)
+      throw new InvalidInput([{ field: 'days', message: 'come on no day of this time, or all lie in a break' }]);
+    if (days.length > MOST_IN_SERIES)
+      throw new InvalidInput([{ field: 'until', message: `makes more than ${MOST_IN_SERIES} sessions` }]);
+    const series_id =
+      rule === null
+        ? null
+        : addSeries(raw, {
+            course_id: place.course_id,
+            group_id: place.group_id,
+            rule,
+            made_by: by.staff_id,
+            created_at: by.at,
+          });
+    const change = new TimetableChange(raw, by);
+    const newId = openNewIds(raw, `${place.code}-`);
+    const ids = days.map((day, index) =>
+      change.add({
+        external_id: newId(),
+        course_id: place.course_id,
+        group_id: place.group_id,
+        series_id,
+        series_day: series_id === null ? null : day,
+        title: days.length > 1 ? `${input.title} ${index + 1}` : input.title,
+        day,
+        ...timesOn(day, minute, minutes, zone),
+        mode: input.mode,
+        place: input.place ?? '',
+        instructor_id,
+        secret: newSecret(),
+      }),
+    );
+    return { change: change.keep('added sessions'), rows: ids.map((id) => storedSession(raw, id)!) };
+  });
+  return {
+    change: made.change,
+    sessions: made.rows.length,
+    left: [],
+    clashes: await clashesOf(runtime, made.rows),
+    first: made.rows[0].external_id,
+  };
+}
+
+/** Clashes that are named at most; more are counted. */
+const NAMED = 5;
+
+/** What is in the way of some sessions, in words. */
+async function clashesOf({ db, zone }: Runtime, rows: readonly Timed[]): Promise<string[]> {
+  const found: string[] = [];
+  let more = 0;
+  for (const row of rows) {
+    const others = await sessionsInTheWay(db, row);
+    for (const other of others) {
+      const of = clashOf(row, other);
+      if (of === null) continue;
+      if (found.length >= NAMED) more += 1;
+      else {
+        const whose = [other.course, other.group].filter(Boolean).join(' · ');
+        found.push(`${sayInstant(other.starts_at, zone)}: ${other.title} (${whose}), the same ${of}`);
+      }
+    }
+  }
+  return more > 0 ? [...found, `and ${more} more`] : found;
+}
+
+/** Why a session of a series stays as it is; null where it may be changed. */
+function staysAs(one: StoredSession, inUse: Set<number>): string | null {
+  if (one.roll_at !== null) return 'its roll is taken';
+  if (inUse.has(one.id)) return 'somebody was there';
+  if (one.by_hand) return 'it was changed by itself';
+  return one.cancelled ? 'it is not held' : null;
+}
+
+/**
+ * Changes a session, this and the later ones of its series, or all of them. Those that have a roll, presence or a
+ * change of their own stay and are named; the one that the form is of is changed in any case.
+ * @throws InvalidInput, NotFound
+ */
+export async function changeSession(
+  runtime: Runtime,
+  viewer: Viewer,
+  sessionId: string,
+  values: Values,
+): Promise<Planned> {
+  const { db, clock, zone } = runtime;
+  const session = await requireSession(db, viewer, sessionId);
+  if (!mayPlan(viewer, session)) throw new NotFound('No such session');
+  const input = readInput(ChangeSessionInput, values);
+  const { minute, minutes } = timeOf(input);
+  const instructor_id = await instructorId(runtime, session.course_id, input.instructor);
+  const by = { staff_id: viewer.staffId || null, at: clock.now() };
+  const done = await writingRaw(db, (raw) => {
+    const own = storedSession(raw, session.id)!;
+    const series = own.series_id !== null && input.reaches !== 'this' ? seriesById(raw, own.series_id) : null;
+    const shift = input.from - own.day;
+    const all = series ? sessionsOfSeries(raw, series.id) : [own];
+    const meant = all.filter(
+      (one) => input.reaches === 'all' || one.series_day === null || one.series_day >= (own.series_day ?? 0),
+    );
+    const inUse = sessionsInUse(
+      raw,
+      meant.map(({ id }) => id),
+    );
+    const change = new TimetableChange(raw, by);
+    const left: string[] = [];
+    const changed: StoredSession[] = [];
+    let series_id = own.series_id;
+    if (series && input.reaches === 'later' && all.length > meant.length) {
+      const rule = movedRule(series.rule, { from: own.day, shift, minute });
+      series_id = addSeries(raw, { ...series, rule, made_by: by.staff_id, created_at: by.at });
+      change.rule(series.id, weeklyRule({ ...weeklyOf(series.rule), until: (own.series_day ?? own.day) - 1 }));
+    } else if (series) change.rule(series.id, movedRule(series.rule, { from: null, shift, minute }));
+    for (const one of meant) {
+      const why = one.id === own.id ? null : staysAs(one, inUse);
+      if (why !== null) {
+        left.push(`${sayDay(one.day)}: ${why}`);
+        continue;
+      }
+      const day = one.day + shift;
+      change.change(one, {
+        title: one.id === own.id ? input.title : renamed(one.title, own.title, input.title),
+        day,
+        ...timesOn(day, minute, minutes, zone),
+        mode: input.mode,
+        place: input.place ?? '',
+        instructor_id,
+        series_id,
+        series_day: series ? day : own.series_day,
+        by_hand: series ? 0 : 1,
+      });
+      changed.push(storedSession(raw, one.id)!);
+    }
+    return { change: change.keep('changed sessions'), changed, left };
+  });
+  return {
+    change: done.change,
+    sessions: done.changed.length,
+    left: done.left,
+    clashes: await clashesOf(runtime, done.changed),
+    first: session.session_id,
+  };
+}
+
+/** A series' sessions are numbered: a new name goes before each one's own number. */
+function renamed(title: string, was: string, becomes: string): string {
+  const number = / \d+$/;
+  const [oldName, newName] = [was.replace(number, ''), becomes.replace(number, '')];
+  return title.replace(number, '') === oldName ? `${newName}${number.exec(title)?.[0] ?? ''}` : title;
+}
+
+/** A rule moved by some days, at another time, from a day on where one is given. */
+function movedRule(
+  rule: string,
+  { from, shift, minute }: { from: number | null; shift: number; minute: number },
+): string {
+  const weekly = weeklyOf(rule);
+  return weeklyRule({
+    days: weekly.days.map((day) => (((day + shift) % 7) + 7) % 7),
+    from: (from ?? weekly.from) + shift,
+    until: weekly.until + shift,
+    minuteOfDay: minute,
+  });
+}
+
+/** Most sessions that are changed at once. */
+const MOST_AT_ONCE = 500;
+
+/** Sessions of the viewer's to plan, by their ids. @throws NotFound, InvalidInput */
+async function plannedByViewer({ db }: Runtime, viewer: Viewer, ids: readonly string[]) {
+  if (ids.length === 0 || ids.length > MOST_AT_ONCE) {
+    throw new InvalidInput([{ field: 'sessions', message: `are none, or more than ${MOST_AT_ONCE}` }]);
+  }
+  return Promise.all(
+    ids.map(async (id) => {
+      const found = await requireSession(db, viewer, id);
+      if (!mayPlan(viewer, found)) throw new NotFound('No such session');
+      return found;
+    }),
+  );
+}
+
+/** Says that sessions are not held, and why: they stay, and count for nobody. @throws InvalidInput, NotFound */
+export async function callOff(
+  runtime: Runtime,
+  viewer: Viewer,
+  ids: readonly string[],
+  values: Values,
+): Promise<Planned> {
+  const { reason } = readInput(NotHeldInput, values);
+  const found = await plannedByViewer(runtime, viewer, ids);
+  return changeAll(runtime, viewer, found, 'called sessions off', { cancelled: 1, reason, by_hand: 1 });
+}
+
+/** Holds sessions after all. @throws InvalidInput, NotFound */
+export async function holdAfterAll(runtime: Runtime, viewer: Viewer, ids: readonly string[]): Promise<Planned> {
+  const found = await plannedByViewer(runtime, viewer, ids);
+  return changeAll(runtime, viewer, found, 'held sessions after all', { cancelled: 0, reason: '', by_hand: 1 });
+}
+
+/** Deletes sessions on which nothing hangs; the others stay and are named. @throws InvalidInput, NotFound */
+export async function deleteSessions(runtime: Runtime, viewer: Viewer, ids: readonly string[]): Promise<Planned> {
+  const found = await plannedByViewer(runtime, viewer, ids);
+  const at = runtime.clock.now();
+  return changeAll(runtime, viewer, found, 'deleted sessions', { removed_at: at }, true);
+}
+
+async function changeAll(
+  { db, clock }: Runtime,
+  viewer: Viewer,
+  found: readonly { id: number; session_id: string; day: number }[],
+  what: string,
+  changes: Partial<StoredSession>,
+  onlyUnused = false,
+): Promise<Planned> {
+  return writingRaw(db, (raw) => {
+    const inUse = onlyUnused
+      ? sessionsInUse(
+          raw,
+          found.map(({ id }) => id),
+        )
+      : new Set<number>();
+    const change = new TimetableChange(raw, { staff_id: viewer.staffId || null, at: clock.now() });
+    const left = found
+      .filter(({ id }) => inUse.has(id))
+      .map(({ day }) => `${sayDay(day)}: marks, presence or a check-in hang on it. Say that it is not held instead`);
+    const meant = found.filter(({ id }) => !inUse.has(id));
+    for (const { id } of meant) change.change(storedSession(raw, id)!, changes);
+    return { change: change.keep(what), sessions: meant.length, left, clashes: [], first: found[0].session_id };
+  });
+}
+
+/** Undoes a change of the timetable of one's own. @throws NotFound */
+export async function undoPlanning({ db, clock }: Runtime, viewer: Viewer, changeId: number): Promise<void> {
+  await writingRaw(db, (raw) => {
+    const found = findChange(raw, changeId);
+    if (!found || (found.staff_id ?? 0) !== (viewer.staffId || 0)) throw new NotFound('No such change');
+    undoChange(raw, changeId, found.record, sessionsInUse(raw, found.record.added), clock.now());
+  });
+}
+
+/** A session as the form that changes it has it. */
+export function formOfSession(
+  session: Pick<StoredSession, 'title' | 'day' | 'starts_at' | 'ends_at' | 'mode' | 'place' | 'instructor_id'>,
+  zone: string,
+) {
+  const clock = (at: number) => {
+    const minute = minuteOfDay(at, zone);
+    return `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`;
+  };
+  return {
+    title: session.title,
+    starts: clock(session.starts_at),
+    ends: clock(session.ends_at),
+    mode: session.mode,
+    place: session.place,
+    instructor: session.instructor_id === null ? '' : String(session.instructor_id),
+  };
+}
