@@ -218,8 +218,22 @@ function weekItems({ code, topics }: Plan, startDay: number, week: number): Demo
   const opensDay = startDay + week * 7;
   const shapes = [...WEEK];
   if (week % 2 === 1) shapes.push(['assignment', (topic) => `${topic}: assignment`, true, true, 100]);
-  return shapes.map(([kind, title, due, required, points], index) => ({
-    id: `${code}-${String(week + 1).padStart(2, '0')}-${index + 1}`,
+  const number = String(week + 1).padStart(2, '0');
+  const live: DemoItem = {
+    id: `${code}-${number}-S`,
+    title: `${topics[week]}: live session`,
+    kind: 'session',
+    week,
+    unit: `Week ${week + 1}: ${topics[week]}`,
+    opensDay,
+    dueDay: null,
+    required: true,
+    points: null,
+    category: null,
+    changedDay: null,
+  };
+  const items = shapes.map(([kind, title, due, required, points], index): DemoItem => ({
+    id: `${code}-${number}-${index + 1}`,
     title: title(topics[week]),
     kind,
     week,
@@ -231,6 +245,7 @@ function weekItems({ code, topics }: Plan, startDay: number, week: number): Demo
     category: kind === 'quiz' ? 'Quizzes' : kind === 'assignment' ? 'Assignments' : null,
     changedDay: week === 1 && index === 0 ? opensDay + 9 : null,
   }));
+  return [...items, live];
 }
 
 const WEIGHTS: Record<string, string> = { Quizzes: '40', Assignments: '60' };
@@ -251,7 +266,8 @@ export function outlineRows(courses: readonly DemoCourse[], zone: string): strin
       item.title,
       item.kind,
       item.required ? 'yes' : 'no',
-      at(item.opensDay, 6 * 3_600_000),
+      // A session has its times in the timetable, for each group.
+      item.kind === 'session' ? '' : at(item.opensDay, 6 * 3_600_000),
       item.dueDay === null ? '' : at(item.dueDay + 1, -60_000),
       item.points === null ? '' : String(item.points),
       item.category ?? '',

@@ -88,7 +88,7 @@ class Pending {
   private readonly left: DemoItem[];
 
   constructor(course: DemoCourse) {
-    this.left = course.items;
+    this.left = course.items.filter(({ kind }) => kind !== 'session');
   }
 
   /** The item to go on with on a day: the next that has opened, or one from before again. */
@@ -158,7 +158,9 @@ function staffLog(random: Random, courses: readonly DemoCourse[], now: number, t
       for (let day = course.startDay; day <= today; day += 1) {
         if (weekday(day) >= 5 || !random.chance(0.5)) continue;
         let at = startOfDay(day, zone) + 8 * HOUR + random.int(0, 90) * MINUTE;
-        for (const item of course.items.filter((one) => one.opensDay <= day && day < one.opensDay + 7)) {
+        for (const item of course.items.filter(
+          (one) => one.opensDay <= day && day < one.opensDay + 7 && one.kind !== 'session',
+        )) {
           rows.push({
             at,
             who: id,

@@ -20,6 +20,7 @@ import { demoCourses, outlineRows } from './courses';
 import { demoLog, logRows, outage } from './log';
 import { writeEarlierContacts } from './contacts';
 import { writeEarlierMessages } from './messages';
+import { demoSessions, markRows, presenceFileRows, sessionRows } from './sessions';
 import { STAFF, demoLearners, rosterRows, staffRows } from './people';
 import { seeded } from './random';
 
@@ -54,6 +55,9 @@ const courses = demoCourses(today);
 const learners = demoLearners(random, courses, today);
 const log = demoLog(random, courses, learners, now, today, zone);
 
+// Its own beginning, so that the log stays the same whatever sessions there are.
+const sessions = demoSessions(seeded(SEED + 1), courses, learners, log, now, zone);
+
 const folder = join(settings.dataDir, 'demo-files');
 await mkdir(folder, { recursive: true });
 await bringIn(runtime, folder, 'outline', 'programme', outlineRows(courses, zone));
@@ -62,6 +66,9 @@ await bringIn(runtime, folder, 'roster', 'programme', rosterRows(learners));
 const thisWeek = rosterRows(learners).filter((row) => !MISSING_THIS_WEEK.includes(row[0]));
 await bringIn(runtime, folder, 'roster', 'this week', thisWeek);
 await bringIn(runtime, folder, 'staff', 'programme', staffRows());
+await bringIn(runtime, folder, 'sessions', 'programme', sessionRows(sessions));
+await bringIn(runtime, folder, 'presence', 'meetings', presenceFileRows(sessions));
+await bringIn(runtime, folder, 'marks', 'programme', markRows(sessions));
 for (const source of CAMPUSES) {
   await bringIn(runtime, folder, 'access-log', source, logRows(log.filter((row) => row.source === source)));
 }
@@ -90,11 +97,14 @@ for (const source of CAMPUSES) {
           .map(({ course }) => ({ mail: email, course: course.code })),
   );
   const items = own.flatMap(({ code, items }) =>
-    items.filter(({ opensDay }) => opensDay <= today).map(({ id, title, kind }) => ({ id, course: code, title, kind })),
+    items
+      .filter(({ opensDay, kind }) => opensDay <= today && kind !== 'session')
+      .map(({ id, title, kind }) => ({ id, course: code, title, kind })),
   );
   platforms.push({ key, secret, people, items });
 }
 await writeFile(join(settings.dataDir, 'campus.json'), JSON.stringify(platforms));
+await writeFile(join(settings.dataDir, 'meeting.json'), JSON.stringify(sessions.meeting));
 
 const signIns: DemoSignIns = { password: PASSWORD, accounts: [] };
 for (const { name, email, role, says } of STAFF) {

@@ -8,6 +8,7 @@ await build({
     mail: 'stand-ins/mail/main.ts',
     sms: 'stand-ins/sms/main.ts',
     campus: 'stand-ins/campus/main.ts',
+    meeting: 'stand-ins/meeting/main.ts',
     'demo-data': 'demo/main.ts',
     bench: 'bench/main.ts',
   },

@@ -9,7 +9,7 @@ import { buildIfNeeded, ensureFolder, install, root, run, start } from './env.mj
 
 const { values } = parseArgs({ options: { fresh: { type: 'boolean' }, port: { type: 'string' } } });
 const port = Number(values.port ?? process.env.PORT ?? 4300);
-const [smtp, inbox, sms, campus] = [port + 2, port + 3, port + 4, port + 5];
+const [smtp, inbox, sms, campus, meeting] = [port + 2, port + 3, port + 4, port + 5, port + 6];
 const dataDir = process.env.LEESHORE_DATA_DIR ?? join(root, 'var', 'demo');
 const env = {
   PORT: String(port),
@@ -19,6 +19,8 @@ const env = {
   LEESHORE_SMS_URL: `http://127.0.0.1:${sms}`,
   // Good for this run alone: the mail stand-in hands answers in with it.
   LEESHORE_INBOUND_TOKEN: randomUUID(),
+  // So is this: the meeting stand-in tells with it who comes and goes.
+  LEESHORE_API_TOKEN: process.env.LEESHORE_API_TOKEN ?? randomUUID(),
   LEESHORE_DEMO_INBOX: `http://127.0.0.1:${inbox}`,
 };
 
@@ -55,8 +57,14 @@ start('node', ['dist/campus.mjs'], {
   CAMPUS_FILE: join(dataDir, 'campus.json'),
   CAMPUS_XAPI_URL: `${url}/xapi`,
 });
+start('node', ['dist/meeting.mjs'], {
+  MEETING_PORT: String(meeting),
+  MEETING_FILE: join(dataDir, 'meeting.json'),
+  MEETING_API_URL: `${url}/api/v1`,
+  LEESHORE_API_TOKEN: env.LEESHORE_API_TOKEN,
+});
 const { password, accounts } = JSON.parse(readFileSync(signInsFile, 'utf8'));
 console.log(
-  `\nLee Shore is on ${url}\nMail arrives on http://127.0.0.1:${inbox}, text messages on http://127.0.0.1:${sms}\nA course platform is at work on http://127.0.0.1:${campus}\n\nSign in with the password ${password} as`,
+  `\nLee Shore is on ${url}\nMail arrives on http://127.0.0.1:${inbox}, text messages on http://127.0.0.1:${sms}\nA course platform is at work on http://127.0.0.1:${campus}, a class meets on http://127.0.0.1:${meeting}\n\nSign in with the password ${password} as`,
 );
 for (const { email, says } of accounts) console.log(`  ${email.padEnd(34)} ${says}`);

@@ -6,6 +6,7 @@ import { isLead } from '@/core/staff/rights';
 import { hasLetters } from '@/server/staff/own-account';
 import { unseenChecks } from '@/server/reach/checks';
 import { runtime } from '@/server/runtime';
+import { rollsToTake } from '@/server/sessions/sessions-list';
 import { requireViewer } from '@/server/request/viewer';
 import { Keys } from '../_deck/keys';
 import { LettersProvider } from '../_deck/letters';
@@ -20,11 +21,12 @@ export default async function DeckLayout({ children }: { children: ReactNode }) 
   const opened = await runtime();
   const { clock, zone } = opened;
   const today = dayOf(clock.now(), zone);
-  const [due, pulse, checks, letters] = await Promise.all([
+  const [due, pulse, checks, letters, rolls] = await Promise.all([
     countDue(opened, viewer, today),
     contactPulse(opened),
     unseenChecks(opened, viewer),
     hasLetters(opened, viewer),
+    rollsToTake(opened, viewer),
   ]);
   const covered = viewer.cover !== null;
   const signOut = (
@@ -44,6 +46,7 @@ export default async function DeckLayout({ children }: { children: ReactNode }) 
             lead={isLead(viewer)}
             due={due}
             checks={checks}
+            rolls={rolls}
             covered={covered}
             signOut={signOut}
           />

@@ -1,7 +1,15 @@
 'use client';
 
 import { Burger, Drawer } from '@mantine/core';
-import { IconBinoculars, IconBook2, IconFileImport, IconFlag, IconListDetails, IconUsers } from '@tabler/icons-react';
+import {
+  IconBinoculars,
+  IconBook2,
+  IconCalendarEvent,
+  IconFileImport,
+  IconFlag,
+  IconListDetails,
+  IconUsers,
+} from '@tabler/icons-react';
 import Link from 'next/link';
 import { usePathname, useSearchParams } from 'next/navigation';
 import { useState, type ReactNode } from 'react';
@@ -18,6 +26,8 @@ interface Props {
   due: number;
   /** Saved checks that have passed their number. */
   checks: number;
+  /** Sessions held whose roll is still to be taken. */
+  rolls: number;
   /** Are names covered in this session? */
   covered: boolean;
   /** The form that signs out. */
@@ -28,16 +38,17 @@ const PLACES = [
   { href: '/watch', label: 'Watch', icon: IconBinoculars, lead: false },
   { href: '/learners', label: 'Learners', icon: IconUsers, lead: false },
   { href: '/courses/reach', label: 'Courses', icon: IconBook2, lead: false },
+  { href: '/sessions', label: 'Sessions', icon: IconCalendarEvent, lead: false },
   { href: '/access-log', label: 'Access log', icon: IconListDetails, lead: false },
   { href: '/follow-ups', label: 'Follow-ups', icon: IconFlag, lead: false },
   { href: '/set-up/data', label: 'Set-up', icon: IconFileImport, lead: true },
 ];
 
-interface PlacesProps extends Pick<Props, 'lead' | 'due' | 'checks'> {
+interface PlacesProps extends Pick<Props, 'lead' | 'due' | 'checks' | 'rolls'> {
   onGo?: () => void;
 }
 
-function Places({ lead, due, checks, onGo }: PlacesProps) {
+function Places({ lead, due, checks, rolls, onGo }: PlacesProps) {
   const path = usePathname();
   const search = useSearchParams();
   const kept = { in: search.get('in'), as_of: search.get('as_of') };
@@ -58,6 +69,11 @@ function Places({ lead, due, checks, onGo }: PlacesProps) {
               {due}
             </span>
           )}
+          {href === '/sessions' && rolls > 0 && (
+            <span className={classes.count} title="sessions whose roll is still to be taken">
+              {rolls}
+            </span>
+          )}
           {href === '/courses/reach' && checks > 0 && (
             <span className={classes.count} title="saved checks that passed their number">
               {checks}
@@ -70,7 +86,7 @@ function Places({ lead, due, checks, onGo }: PlacesProps) {
 }
 
 /** The ink rail at the left; a menu on a narrow screen. */
-export function Rail({ name, role, lead, due, checks, covered, signOut }: Props) {
+export function Rail({ name, role, lead, due, checks, rolls, covered, signOut }: Props) {
   const [open, setOpen] = useState(false);
   const who = (
     <div className={classes.who}>
@@ -88,7 +104,7 @@ export function Rail({ name, role, lead, due, checks, covered, signOut }: Props)
           <Mark />
           <span className={classes.placeName}>Lee Shore</span>
         </div>
-        <Places lead={lead} due={due} checks={checks} />
+        <Places lead={lead} due={due} checks={checks} rolls={rolls} />
         {who}
       </div>
       <header className={classes.narrowBar}>
@@ -104,7 +120,7 @@ export function Rail({ name, role, lead, due, checks, covered, signOut }: Props)
         classNames={{ content: classes.drawer, header: classes.drawer }}
         closeButtonProps={{ 'aria-label': 'Close the menu' }}
       >
-        <Places lead={lead} due={due} checks={checks} onGo={() => setOpen(false)} />
+        <Places lead={lead} due={due} checks={checks} rolls={rolls} onGo={() => setOpen(false)} />
         {who}
       </Drawer>
     </>

@@ -15,6 +15,14 @@ const COURSES = [
   ['/courses/checks', 'Saved checks'],
 ] as const;
 
+const SESSIONS = [
+  ['/sessions', 'Week'],
+  ['/sessions/list', 'List'],
+  ['/sessions/attendance', 'Attendance'],
+  ['/sessions/marks', 'Marks'],
+  ['/sessions/calendars', 'Calendars'],
+] as const;
+
 const SET_UP = [
   ['/set-up/data', 'Bring in data'],
   ['/set-up/sources', 'Sources'],
@@ -31,6 +39,10 @@ export function FollowUpTabs() {
 
 export function CourseTabs() {
   return <Tabs label="Courses" tabs={COURSES} />;
+}
+
+export function SessionTabs() {
+  return <Tabs label="Sessions" tabs={SESSIONS} />;
 }
 
 export function SetUpTabs() {

@@ -173,7 +173,7 @@ describe('drift', () => {
   });
 
   it('has a title, and words for what it could not judge, for every factor', () => {
-    expect(FACTORS.map(({ name }) => reasonTitle(name))).toEqual(['Quiet', 'Fading', 'Silent']);
+    expect(FACTORS.map(({ name }) => reasonTitle(name))).toEqual(['Quiet', 'Fading', 'Silent', 'Sessions']);
     expect(reasonTitle('long_quiet')).toBe('Long quiet');
     expect(sayNotCounted('fading')).toBe('fading (too little history)');
     expect(reasonTitle('one that is no more')).toBe('one that is no more');

@@ -3,11 +3,12 @@ import { DEFAULT_EDGES } from './bands';
 import { fading } from './fading';
 import { FLOORS } from './floors';
 import { quiet } from './quiet';
+import { sessions } from './sessions';
 import { silent } from './silent';
 import type { FactKind, Factor, Model, Weight } from './types';
 
 /** Every factor that is computed: a file of its own, and a place in this list. */
-export const FACTORS: readonly Factor[] = [quiet, fading, silent];
+export const FACTORS: readonly Factor[] = [quiet, fading, silent, sessions];
 
 /** Where nobody has set anything else. */
 export const DEFAULT_MODEL: Model = { factors: FACTORS, weights: {}, edges: DEFAULT_EDGES };

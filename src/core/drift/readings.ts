@@ -44,14 +44,15 @@ export function groupReadings(
   const readings: StoredReading[] = [];
   for (let day = from; day <= to; day += 1) {
     const present = members.filter((m) => m.enrolledDay <= day && (m.endedDay === null || m.endedDay > day));
-    const known = present.map(({ enrolledDay, days = NO_DAYS }): EnrolmentFacts => ({
+    const known = present.map(({ enrolledDay, days = NO_DAYS, sessions = [] }): EnrolmentFacts => ({
       day,
       enrolledDay,
       courseStart: course.start,
       courseEnd: course.end,
       activeDays: upTo(days.activeDays, day),
-      // Days after this one are passed over where they are counted.
+      // Days after this one are passed over where they are counted, here and among sessions.
       efforts: days.efforts,
+      sessions,
       skipped,
       feedGaps,
     }));

@@ -9,6 +9,7 @@ export const facts = (more: Partial<EnrolmentFacts> = {}): EnrolmentFacts => ({
   courseEnd: 120,
   activeDays: [],
   efforts: [],
+  sessions: [],
   skipped: [],
   feedGaps: [],
   ...more,

@@ -5,6 +5,9 @@ import type { Said, Sentence } from './sentences';
 /** Days with talking or working events, and how many. */
 export type DayEfforts = readonly (readonly [day: number, events: number])[];
 
+/** Sessions that count, in time order: the day from which it is known, and what it was worth. */
+export type SessionCredits = readonly (readonly [day: number, credit: number])[];
+
 /** What a reader of facts gives of one enrolment, by the kind of fact. */
 export interface FactsByKind {
   /** From the log, day by day. */
@@ -14,6 +17,8 @@ export interface FactsByKind {
     /** Talking and working events in this course by day, ascending. */
     efforts: DayEfforts;
   };
+  /** From rolls, and from presence where there is no roll. */
+  sessions: SessionCredits;
 }
 
 /** A kind of fact: what one reader reads, and several factors may need. */
@@ -31,6 +36,8 @@ export interface EnrolmentFacts {
   activeDays: readonly number[];
   /** Talking and working events in this course by day, ascending; those after `day` are passed over. */
   efforts: DayEfforts;
+  /** Sessions that count; those known after `day` are passed over. */
+  sessions: SessionCredits;
   /** Breaks, agreed absences and feed gaps together, disjoint and in order. */
   skipped: readonly DayRange[];
   /** Feed gaps alone, disjoint and in order. */

@@ -1,6 +1,15 @@
 /** Courses, groups, organisations and what falls due in them. */
 import type { Db } from '../db';
-import { enrolmentInLens, enrolmentInScope, partInScope, type Lens, type Looking, type Viewer } from '../scope';
+import {
+  enrolmentInLens,
+  enrolmentInScope,
+  partInScope,
+  sessionInLens,
+  sessionInScope,
+  type Lens,
+  type Looking,
+  type Viewer,
+} from '../scope';
 
 export interface LensChoice {
   /** `course:DRY`, `group:DRY/A`, `organisation:Name`. */
@@ -195,6 +204,18 @@ export async function listBreaks(db: Db): Promise<BreakRow[]> {
   return breakRows(db).orderBy([{ column: 'from_day', order: 'desc' }, { column: 'course.code' }]);
 }
 
+/** Breaks of courses in view that touch some days, both included. */
+export async function breaksBetween(db: Db, { viewer, lens }: Looking, from: number, to: number): Promise<BreakRow[]> {
+  return breakRows(db)
+    .where('from_day', '<=', to)
+    .where('to_day', '>=', from)
+    .whereIn(
+      'course_break.course_id',
+      db('enrolment').where(enrolmentInScope(viewer)).where(enrolmentInLens(lens)).distinct('course_id'),
+    )
+    .orderBy('course.code');
+}
+
 /** Takes a break away; returns what it was, or null when there is none such. */
 export async function removeBreak(trx: Db, id: number): Promise<BreakRow | null> {
   const row = await breakRows(trx).where('course_break.id', id).first();
@@ -223,24 +244,65 @@ export async function nextDue(db: Db, courseIds: readonly number[], after: numbe
   return new Map(rows.map((row) => [row.course_id, row]));
 }
 
-/** Sessions of the courses in view that the outline gives a time in a period, the first to begin first. */
-export async function sessionTimes(db: Db, { viewer, lens }: Looking, from: number, to: number) {
-  return (await db('item')
+/** A session's times, as periods and the class list go by them. */
+export interface SessionTimes {
+  /** Null for one that only the outline has. */
+  id: number | null;
+  session_id: string | null;
+  course: string;
+  title: string;
+  from: number;
+  to: number | null;
+}
+
+/**
+ * Sessions in view that begin in a period and are held, the first to begin first: those of the timetable, and those to
+ * which only the outline gives a time.
+ */
+export async function sessionTimes(
+  db: Db,
+  { viewer, lens }: Looking,
+  from: number,
+  to: number,
+): Promise<SessionTimes[]> {
+  const planned = db('session')
+    .join('course', 'course.id', 'session.course_id')
+    .where('session.starts_at', '>=', from)
+    .where('session.starts_at', '<', to)
+    .where('session.cancelled', 0)
+    .whereNull('session.removed_at')
+    .where(sessionInScope(db, viewer))
+    .where(sessionInLens(db, lens))
+    .select(
+      'session.id',
+      'session.external_id as session_id',
+      'course.code as course',
+      'session.title',
+      'session.starts_at as from',
+      'session.ends_at as to',
+    );
+  const outlined = db('item')
     .join('course', 'course.id', 'item.course_id')
     .where('item.kind', 'session')
     .where('item.opens_at', '>=', from)
     .where('item.opens_at', '<', to)
+    .whereNotExists(db('session as of').whereRaw('of.item_id = item.id AND of.removed_at IS NULL'))
     .whereIn(
       'item.course_id',
       db('enrolment').where(enrolmentInScope(viewer)).where(enrolmentInLens(lens)).distinct('course_id'),
     )
-    .orderBy('item.opens_at')
-    .select('course.code as course', 'item.title', 'item.opens_at as from', 'item.due_at as to')) as {
-    course: string;
-    title: string;
-    from: number;
-    to: number | null;
-  }[];
+    .select(
+      db.raw('NULL AS id'),
+      db.raw('NULL AS session_id'),
+      'course.code as course',
+      'item.title',
+      'item.opens_at as from',
+      'item.due_at as to',
+    );
+  return db
+    .from(planned.unionAll(outlined as never).as('times'))
+    .orderBy('from')
+    .select('*') as never;
 }
 
 /** The course that a group belongs to, by the group's id. */

@@ -2,6 +2,7 @@
 import type { FactKind, FactsByKind } from '@/core/drift/types';
 import type { DaysOfLearners } from '../access/derived';
 import type { RawConnection } from '../db';
+import { openSessionCredits } from '../sessions/session-credits';
 
 /** An enrolment of the group that is read. */
 export interface EnrolmentKey {
@@ -28,6 +29,7 @@ const READERS: { [K in FactKind]: FactReader<K> } = {
       return { activeDays: rows.map(([day]) => day), efforts: rows.filter(([, efforts]) => efforts > 0) };
     };
   },
+  sessions: (raw) => openSessionCredits(raw),
 };
 
 /** A reader of all that is needed: gives the facts of one enrolment, by their kind. */

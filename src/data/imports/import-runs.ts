@@ -38,7 +38,17 @@ export async function addRun(
   db: Db,
   run: Pick<
     ImportRun,
-    'staff_id' | 'kind' | 'source' | 'timezone' | 'file_name' | 'path' | 'size' | 'created_at' | 'mapping' | 'session' | 'part'
+    | 'staff_id'
+    | 'kind'
+    | 'source'
+    | 'timezone'
+    | 'file_name'
+    | 'path'
+    | 'size'
+    | 'created_at'
+    | 'mapping'
+    | 'session'
+    | 'part'
   >,
 ): Promise<number> {
   const [row] = await db('import_run')

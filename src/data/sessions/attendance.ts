@@ -7,7 +7,6 @@ import {
   courseRowInScope,
   enrolmentInLens,
   enrolmentInScope,
-  sessionInScope,
   type Looking,
   type Viewer,
 } from '../scope';
@@ -225,22 +224,26 @@ export async function nextSessions(db: Db, courseIds: readonly number[], after: 
   );
 }
 
-/** Every change of one mark, newest first, with who made it. */
-export async function markHistory(db: Db, viewer: Viewer, sessionId: number, learnerId: number) {
+/** The last changes of a session's marks, newest first, of learners in scope. */
+export async function rollChanges(db: Db, viewer: Viewer, sessionId: number, limit: number) {
+  const { name } = personColumns(viewer);
   return (await db('attendance_change as c')
-    .join('session', 'session.id', 'c.session_id')
+    .join('session as s', 's.id', 'c.session_id')
+    .join('enrolment as e', (on) => on.on('e.learner_id', 'c.learner_id').andOn('e.course_id', 's.course_id'))
+    .join('learner', 'learner.id', 'c.learner_id')
     .leftJoin('staff', 'staff.id', 'c.staff_id')
-    .where({ 'c.session_id': sessionId, 'c.learner_id': learnerId })
-    .where(sessionInScope(db, viewer))
+    .where('c.session_id', sessionId)
+    .where(enrolmentInScope(viewer, 'e'))
     .orderBy('c.id', 'desc')
+    .limit(limit)
     .select(
       'c.id',
       'c.at',
       'c.source',
       'c.old_mark',
       'c.mark',
-      db.raw(`${freeText(viewer, 'c.old_remark')} AS old_remark`),
       db.raw(`${freeText(viewer, 'c.remark')} AS remark`),
+      db.raw(`${name} AS name`),
       db.raw(`${staffName(viewer)} AS "by"`),
     )) as {
     id: number;
@@ -248,8 +251,8 @@ export async function markHistory(db: Db, viewer: Viewer, sessionId: number, lea
     source: MarkSource;
     old_mark: string | null;
     mark: string | null;
-    old_remark: string;
     remark: string;
+    name: string;
     by: string | null;
   }[];
 }

@@ -51,14 +51,14 @@ export async function groupsOfCourse(db: Db, courseId: number): Promise<{ id: nu
   return db('course_group').where('course_id', courseId).orderBy('name').select('id', 'name');
 }
 
-/** Staff who may give a course's sessions: those with a scope in it, and leads. */
-export async function instructorsOf(db: Db, courseId: number): Promise<{ id: number; name: string }[]> {
+/** Staff who may give the sessions of some courses: those with a scope in one, and whoever sees everyone. */
+export async function instructorsOf(db: Db, courseIds: readonly number[]): Promise<{ id: number; name: string }[]> {
   const rows = await db('staff')
     .leftJoin('staff_scope as s', 's.staff_id', 'staff.id')
     .leftJoin('course_group as g', 'g.id', 's.group_id')
     .whereNull('staff.ended_at')
     .whereIn('staff.role', ['instructor', 'mentor', 'lead'])
-    .where((any) => any.where('s.course_id', courseId).orWhere('g.course_id', courseId).orWhere('s.kind', 'all'))
+    .where((any) => any.whereIn('s.course_id', courseIds).orWhereIn('g.course_id', courseIds).orWhere('s.kind', 'all'))
     .groupBy('staff.id')
     .orderByRaw("staff.role <> 'instructor', staff.family_name, staff.id")
     .select('staff.id', db.raw("trim(staff.given_name || ' ' || staff.family_name) AS name"));

@@ -66,6 +66,6 @@ export async function clearSessionCookie(): Promise<string | undefined> {
 }
 
 /** The address a request comes from, as far as the nearest proxy tells. */
-async function clientAddress(): Promise<string> {
+export async function clientAddress(): Promise<string> {
   return (await headers()).get('x-forwarded-for')?.split(',').at(-1)?.trim() ?? 'local';
 }

@@ -33,6 +33,10 @@ export interface CheckInAnswer {
 /** One answer for a wrong code, an unknown id and one that is not expected: nobody learns from it who is enrolled. */
 const WRONG = 'The id or the code is not right. Look at the screen for the code as it is now, and try again.';
 
+const PAUSED = 'There were five wrong codes. Wait a minute, then try again.';
+/** Wrong codes from one network address, by whatever devices, before all of it pauses. */
+const WRONG_FROM_ONE_PLACE = 150;
+
 function refusal(says: string): CheckInAnswer {
   return { ok: false, says };
 }
@@ -49,11 +53,12 @@ export async function atTheDoor({ db, clock, zone }: Runtime, sessionId: string)
 /**
  * Checks somebody in.
  * @param device what stands for the device, which one learner checks in with for a session
+ * @param address where it comes from: a class behind one address is let in, a machine that guesses is not
  */
 export async function checkIn(
   runtime: Runtime,
   sessionId: string,
-  { learnerId, code, device }: { learnerId: string; code: string; device: string },
+  { learnerId, code, device, address }: { learnerId: string; code: string; device: string; address: string },
 ): Promise<CheckInAnswer> {
   const { db, clock, zone } = runtime;
   const now = clock.now();
@@ -64,16 +69,22 @@ export async function checkIn(
   const door = doorAt(now, session, lateAfter);
   if (door === 'early') return refusal(`It is too early: you can check in from ${sayTime(opensAt(session), zone)}.`);
   if (door === 'over') return refusal(`The session ended at ${sayTime(session.ends_at, zone)}. Ask whoever gave it.`);
-  const hash = createHash('sha256').update(`${session.id}/${device}`).digest('base64url');
+  const sealed = (text: string) => createHash('sha256').update(`${session.id}/${text}`).digest('base64url');
+  const [hash, place] = [sealed(device), sealed(`from ${address}`)];
   return writingRaw(db, (raw) => {
     const before = deviceTry(raw, session.id, hash);
-    if (before.until > now) return refusal('There were five wrong codes. Wait a minute, then try again.');
+    const around = deviceTry(raw, session.id, place);
+    if (before.until > now) return refusal(PAUSED);
+    if (around.until > now) return refusal('There were too many wrong codes from here. Wait a minute, then try again.');
     const learner = isCode(session.secret, code, now) ? expectedLearner(raw, session, learnerId) : null;
     if (learner === null) {
       const failures = before.failures + 1;
       const isPaused = failures >= WRONG_CODES;
       noteTry(raw, session.id, hash, { failures: isPaused ? 0 : failures, until: isPaused ? now + PAUSE : 0 });
-      return refusal(isPaused ? 'There were five wrong codes. Wait a minute, then try again.' : WRONG);
+      const all = around.failures + 1;
+      const isTooMany = all >= WRONG_FROM_ONE_PLACE;
+      noteTry(raw, session.id, place, { failures: isTooMany ? 0 : all, until: isTooMany ? now + PAUSE : 0 });
+      return refusal(isPaused ? PAUSED : WRONG);
     }
     noteTry(raw, session.id, hash, { failures: 0, until: 0 });
     const known = findCheckIn(raw, session.id, learner);
@@ -124,7 +135,7 @@ export interface CheckInScreen {
 /** The screen of a session as it is now, for whoever takes its roll. @throws NotFound */
 export async function checkInScreen(runtime: Runtime, viewer: Viewer, sessionId: string): Promise<CheckInScreen> {
   const { db, clock } = runtime;
-  const session = await requireRoll(db, viewer, sessionId);
+  const session = await requireRoll({ db }, viewer, sessionId);
   const now = clock.now();
   const [stored, rules, people, roll] = await Promise.all([
     sessionForCheckIn(db, sessionId),
@@ -152,7 +163,7 @@ export async function acceptRefused(
   learnerId: string,
 ): Promise<void> {
   const { db } = runtime;
-  const session = await requireRoll(db, viewer, sessionId);
+  const session = await requireRoll({ db }, viewer, sessionId);
   const { lateAfter } = await rulesOf(runtime, session.course_id);
   const one = (await checkInPeople(db, viewer, session.id)).find(
     (row) => row.learner_id === learnerId && row.state === 'refused',

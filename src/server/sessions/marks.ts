@@ -1,5 +1,5 @@
 /** The programme's own marks, and where a course draws the line between them. */
-import { IsIn, IsNotEmpty, IsOptional, Matches, MaxLength } from 'class-validator';
+import { IsIn, IsNotEmpty, Matches, MaxLength } from 'class-validator';
 import { attendanceOf } from '@/core/sessions/attendance';
 import { groupBy } from '@/core/group-by';
 import { isLead } from '@/core/staff/rights';
@@ -9,6 +9,8 @@ import { marksInTime } from '@/data/sessions/attendance';
 import { addMark, asMark, changeMark, keepSessionRule, listMarks, type MarkRow } from '@/data/sessions/marks';
 import { OF_ALL, OF_COURSE, markStaleIn } from '@/data/drift/stale';
 import { findLens } from '@/data/courses/courses';
+import { fullName } from '@/core/people/name';
+import { namesOf } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { AsCount, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
@@ -33,7 +35,12 @@ export interface MarkEffect {
   before: number | null;
   after: number | null;
   /** Those with the largest change, in percentage points. */
-  most: { learner_id: number; before: number | null; after: number | null }[];
+  most: { learner_id: string; name: string; before: number | null; after: number | null }[];
+}
+
+/** Every mark there is or was, in order. */
+export async function allMarks({ db }: Pick<Runtime, 'db'>): Promise<MarkRow[]> {
+  return listMarks(db, true);
 }
 
 function requireLead(viewer: Viewer): void {
@@ -63,16 +70,29 @@ export async function effectOfMark(
   const [before, after] = [kinds, withChange(kinds, code, input)].map((marks) => marks.map(asMark));
   const own = [...groupBy(rows, (row) => row.learner_id)].map(([learner_id, marks]) => {
     const codes = marks.map(({ mark }) => mark);
-    return { learner_id, before: attendanceOf(codes, before).rate, after: attendanceOf(codes, after).rate };
+    return { id: learner_id, before: attendanceOf(codes, before).rate, after: attendanceOf(codes, after).rate };
   });
   const changed = own.filter((one) => one.before !== one.after);
   const size = (one: (typeof own)[number]) => Math.abs((one.after ?? 0) - (one.before ?? 0));
+  const most = changed.sort((a, b) => size(b) - size(a)).slice(0, 5);
+  const names = new Map(
+    (
+      await namesOf(
+        db,
+        viewer,
+        most.map(({ id }) => id),
+      )
+    ).map((row) => [row.id, row]),
+  );
   return {
     learners: changed.length,
     of: own.length,
     before: mean(own.flatMap((one) => one.before ?? [])),
     after: mean(own.flatMap((one) => one.after ?? [])),
-    most: changed.sort((a, b) => size(b) - size(a)).slice(0, 5),
+    most: most.flatMap(({ id, ...rates }) => {
+      const row = names.get(id);
+      return row ? [{ learner_id: row.learner_id, name: fullName(row), ...rates }] : [];
+    }),
   };
 }
 
@@ -130,7 +150,6 @@ export class RuleInput {
   @IsNotEmpty(missing) @AsCount('per cent', 100) present_from!: number;
   @IsNotEmpty(missing) @AsCount('minutes', 600) grace_minutes!: number;
   @IsNotEmpty(missing) @AsCount('minutes', 600) late_after!: number;
-  @IsOptional() @MaxLength(200, { message: 'is too long' }) course?: string;
 }
 
 /** Says where a course draws its lines. @throws InvalidInput, NotFound */
@@ -168,4 +187,16 @@ export async function keepRules(runtime: Runtime, viewer: Viewer, course: string
       },
     });
   });
+}
+
+/** Where each course draws its lines, and whether the viewer may move them; by the course's code. */
+export async function rulesByCourse(runtime: Runtime, viewer: Viewer, codes: readonly string[]) {
+  const rows = await Promise.all(
+    codes.map(async (code) => {
+      const { courseId } = (await findLens(runtime.db, viewer, { course: code }))!;
+      const mayChange = mayPlan(viewer, { course_id: courseId!, group_id: null });
+      return [code, { ...(await rulesOf(runtime, courseId!)), mayChange }] as const;
+    }),
+  );
+  return new Map(rows);
 }

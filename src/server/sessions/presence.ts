@@ -51,7 +51,7 @@ export async function takePresence(
   sessionId: string,
   list: unknown,
 ): Promise<PresenceTaken> {
-  const session = await requireRoll(db, viewer, sessionId);
+  const session = await requireRoll({ db }, viewer, sessionId);
   if (!Array.isArray(list)) throw new InvalidInput([{ field: 'body', message: 'is not a list of rows' }]);
   if (list.length > MOST) throw new InvalidInput([{ field: 'body', message: `has more than ${MOST} rows` }]);
   const faults: { field: string; message: string }[] = [];
@@ -106,7 +106,7 @@ export async function settlePerson(
   sessionId: string,
   values: Values,
 ): Promise<AliasBefore | null> {
-  const session = await requireRoll(db, viewer, sessionId);
+  const session = await requireRoll({ db }, viewer, sessionId);
   const input = readInput(SettleInput, values);
   // A name that is covered is not the name there is.
   if (viewer.cover !== null || foldName(input.person) === '') throw new NotFound('No such name');

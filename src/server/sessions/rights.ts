@@ -5,6 +5,7 @@ import type { Viewer } from '@/data/scope';
 import { findSession, type SessionRow } from '@/data/sessions/sessions';
 import { groupsOfCourse } from '@/data/sessions/timetable';
 import { NotFound } from '../request/input';
+import type { Runtime } from '../runtime';
 
 type Place = Pick<SessionRow, 'course_id' | 'group_id'>;
 
@@ -22,15 +23,24 @@ export async function mayTakeRoll(db: Db, viewer: Viewer, place: Place): Promise
 }
 
 /** A session that the viewer sees. @throws NotFound */
-export async function requireSession(db: Db, viewer: Viewer, sessionId: string): Promise<SessionRow> {
+export async function requireSession(
+  { db }: Pick<Runtime, 'db'>,
+  viewer: Viewer,
+  sessionId: string,
+): Promise<SessionRow> {
   const found = await findSession(db, { viewer, lens: {} }, sessionId);
   if (!found) throw new NotFound('No such session');
   return found;
 }
 
 /** A session whose roll the viewer may take. @throws NotFound */
-export async function requireRoll(db: Db, viewer: Viewer, sessionId: string): Promise<SessionRow> {
-  const found = await requireSession(db, viewer, sessionId);
+export async function requireRoll({ db }: Pick<Runtime, 'db'>, viewer: Viewer, sessionId: string): Promise<SessionRow> {
+  const found = await requireSession({ db }, viewer, sessionId);
   if (!(await mayTakeRoll(db, viewer, found))) throw new NotFound('No such session');
   return found;
+}
+
+/** May they plan any session at all? Then lists offer to. */
+export function mayPlanAny(viewer: Viewer): boolean {
+  return isStaffMember(viewer) && (viewer.all || viewer.courses.length > 0 || viewer.groups.length > 0);
 }

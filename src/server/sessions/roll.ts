@@ -84,7 +84,7 @@ export async function giveMarks(
   values: Values,
 ): Promise<RollAnswer> {
   const { db, clock } = runtime;
-  const session = await requireRoll(db, viewer, sessionId);
+  const session = await requireRoll({ db }, viewer, sessionId);
   const { marks: list, replace = false } = readInput(RollInput, values);
   const wanted = readMarks(list);
   const [roll, kinds] = await Promise.all([rollOf(db, { viewer, lens: {} }, session.id), listMarks(db)]);
@@ -170,7 +170,7 @@ async function asConflicts(
  * @throws NotFound
  */
 export async function takeRollBack({ db, clock }: Runtime, viewer: Viewer, sessionId: string): Promise<void> {
-  const session = await requireRoll(db, viewer, sessionId);
+  const session = await requireRoll({ db }, viewer, sessionId);
   const roll = await rollOf(db, { viewer, lens: {} }, session.id);
   await writingRaw(db, (raw) => {
     for (const { id, mark } of roll) {
@@ -198,7 +198,7 @@ export async function settleDifference(
   learnerId: string,
   take: 'ours' | 'theirs',
 ): Promise<void> {
-  const session = await requireRoll(db, viewer, sessionId);
+  const session = await requireRoll({ db }, viewer, sessionId);
   const one = (await rollOf(db, { viewer, lens: {} }, session.id)).find((row) => row.learner_id === learnerId);
   if (!one) throw new InvalidInput([{ field: 'learner_id', message: 'is nobody of this session' }]);
   await writingRaw(db, (raw) => {

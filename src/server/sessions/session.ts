@@ -84,7 +84,7 @@ export async function openSession(
 ): Promise<OpenSession> {
   const { db, clock, zone } = runtime;
   const now = clock.now();
-  const row = await requireSession(db, viewer, sessionId);
+  const row = await requireSession({ db }, viewer, sessionId);
   const [[session], roll, rows, marks, rules, mayTake, changes] = await Promise.all([
     withCounts(db, { viewer, lens }, [row]),
     rollOf(db, { viewer, lens }, row.id),

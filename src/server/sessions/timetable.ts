@@ -15,7 +15,7 @@ import {
 } from '@/core/sessions/timetable';
 import { sayDay, sayInstant } from '@/core/time/words';
 import { writingRaw } from '@/data/db';
-import { courseOfGroup, findLens } from '@/data/courses/courses';
+import { courseOfGroup, findLens, lensChoices } from '@/data/courses/courses';
 import { sessionsInUse } from '@/data/sessions/sessions';
 import {
   TimetableChange,
@@ -38,7 +38,8 @@ import { mayPlan, requireSession } from './rights';
 
 const missing = { message: 'is missing' };
 const long = { message: 'is too long' };
-const DAYS = ['0', '1', '2', '3', '4', '5', '6'] as const;
+/** Days of the week as a form names them. */
+export const WEEKDAY_NAMES = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'] as const;
 
 /** What every session has. */
 class SessionFields {
@@ -54,13 +55,14 @@ export class NewSessionInput extends SessionFields {
   /** `DRY`, or `DRY/A` for one group. */
   @IsNotEmpty(missing) @MaxLength(400, long) part!: string;
   @IsNotEmpty(missing) @AsDay() from!: number;
-  /** The last day of a weekly series; left out for one session. */
+  @IsIn(['once', 'weekly'], { message: 'is not one of once, weekly' }) repeat!: 'once' | 'weekly';
+  /** The last day of a weekly series. */
   @IsOptional() @AsDay() until?: number;
-  /** The days of the week of a series, 0 for Monday. */
+  /** The days of the week of a series. */
   @IsOptional()
   @IsArray({ message: 'is not a list of days' })
   @ArrayNotEmpty({ message: 'is missing: on which days?' })
-  @IsIn(DAYS, { each: true, message: 'holds what is no day of the week' })
+  @IsIn(WEEKDAY_NAMES, { each: true, message: 'holds what is no day of the week' })
   days?: string[];
 }
 
@@ -111,7 +113,7 @@ async function placeOf(
 
 async function instructorId({ db }: Runtime, courseId: number, text: string | undefined): Promise<number | null> {
   if (text === undefined) return null;
-  const known = await instructorsOf(db, courseId);
+  const known = await instructorsOf(db, [courseId]);
   if (!known.some(({ id }) => id === Number(text))) {
     throw new InvalidInput([{ field: 'instructor', message: 'is nobody who teaches this course' }]);
   }
@@ -128,14 +130,7 @@ export async function planSessions(runtime: Runtime, viewer: Viewer, values: Val
   const place = await placeOf(runtime, viewer, input.part);
   const { minute, minutes } = timeOf(input);
   const instructor_id = await instructorId(runtime, place.course_id, input.instructor);
-  const isSeries = input.until !== undefined;
-  if (isSeries && !input.days) throw new InvalidInput([{ field: 'days', message: 'is missing: on which days?' }]);
-  if (input.until !== undefined && input.until < input.from) {
-    throw new InvalidInput([{ field: 'until', message: 'lies before the first day' }]);
-  }
-  const rule = isSeries
-    ? weeklyRule({ days: input.days!.map(Number), from: input.from, until: input.until!, minuteOfDay: minute })
-    : null;
+  const rule = input.repeat === 'weekly' ? ruleOf(input, minute) : null;
   const by = { staff_id: viewer.staffId || null, at: clock.now() };
   const made = await writingRaw(db, (raw) => {
     const days = rule === null ? [input.from] : daysOfRule(rule, breaksOf(raw, place.course_id));
@@ -182,6 +177,15 @@ export async function planSessions(runtime: Runtime, viewer: Viewer, values: Val
   };
 }
 
+/** The rule of a weekly series. @throws InvalidInput */
+function ruleOf({ days, from, until }: NewSessionInput, minute: number): string {
+  if (!days) throw new InvalidInput([{ field: 'days', message: 'is missing: on which days?' }]);
+  if (until === undefined) throw new InvalidInput([{ field: 'until', message: 'is missing: until when?' }]);
+  if (until < from) throw new InvalidInput([{ field: 'until', message: 'lies before the first day' }]);
+  const numbers = days.map((name) => WEEKDAY_NAMES.indexOf(name as (typeof WEEKDAY_NAMES)[number]));
+  return weeklyRule({ days: numbers, from, until, minuteOfDay: minute });
+}
+
 /** Clashes that are named at most; more are counted. */
 const NAMED = 5;
 
@@ -224,7 +228,7 @@ export async function changeSession(
   values: Values,
 ): Promise<Planned> {
   const { db, clock, zone } = runtime;
-  const session = await requireSession(db, viewer, sessionId);
+  const session = await requireSession({ db }, viewer, sessionId);
   if (!mayPlan(viewer, session)) throw new NotFound('No such session');
   const input = readInput(ChangeSessionInput, values);
   const { minute, minutes } = timeOf(input);
@@ -313,7 +317,7 @@ async function plannedByViewer({ db }: Runtime, viewer: Viewer, ids: readonly st
   }
   return Promise.all(
     ids.map(async (id) => {
-      const found = await requireSession(db, viewer, id);
+      const found = await requireSession({ db }, viewer, id);
       if (!mayPlan(viewer, found)) throw new NotFound('No such session');
       return found;
     }),
@@ -377,6 +381,26 @@ export async function undoPlanning({ db, clock }: Runtime, viewer: Viewer, chang
     if (!found || (found.staff_id ?? 0) !== (viewer.staffId || 0)) throw new NotFound('No such change');
     undoChange(raw, changeId, found.record, sessionsInUse(raw, found.record.added), clock.now());
   });
+}
+
+/** What somebody may plan: courses and groups as choices of a form, and who may give their sessions. */
+export async function planningChoices({ db }: Pick<Runtime, 'db'>, viewer: Viewer) {
+  const choices = await lensChoices(db, viewer);
+  const courses = new Map(
+    choices.flatMap(({ key, lens }) => (lens.courseId ? [[key.slice(7), lens.courseId] as const] : [])),
+  );
+  const parts = choices.flatMap(({ key, label, lens }) => {
+    if (lens.organisationId !== undefined) return [];
+    const value = key.slice(key.indexOf(':') + 1);
+    const course_id = lens.courseId ?? courses.get(value.split('/')[0]);
+    const isOwn = course_id !== undefined && mayPlan(viewer, { course_id, group_id: lens.groupId ?? null });
+    return isOwn ? [{ value, label: lens.courseId ? `${label}, all groups` : label, course_id }] : [];
+  });
+  const instructors = await instructorsOf(db, [...new Set(parts.map(({ course_id }) => course_id))]);
+  return {
+    parts: parts.map(({ value, label }) => ({ value, label })),
+    instructors: instructors.map(({ id, name }) => ({ value: String(id), label: name })),
+  };
 }
 
 /** A session as the form that changes it has it. */

@@ -6,6 +6,7 @@ import { standInId, standInName } from '@/core/cover/stand-ins';
 import type { LiveEvent } from '@/core/access/now';
 import { readingRaw, type Db } from '@/data/db';
 import { eventsAfter, lastEventId, type ArrivedEvent } from '@/data/access/live';
+import { sessionMark } from '@/data/sessions/session-mark';
 import { eventInView, type Looking, type Viewer } from '@/data/scope';
 import { livePlaces, type Places } from './place';
 
@@ -16,6 +17,12 @@ const MOST_AT_ONCE = 1000;
 
 /** Takes a piece of a stream; the same bytes go to everybody who sees the same. */
 export type Send = (piece: Uint8Array) => void;
+
+/** Those who watch a session, and how it stood when they were last told. */
+interface SessionAudience {
+  mark: string;
+  watchers: Set<Send>;
+}
 
 interface Audience {
   looking: Looking;
@@ -62,6 +69,7 @@ export function viewerKey({ all, courses, groups, organisations, learners, cover
 
 export class LiveHub {
   private readonly audiences = new Map<string, Audience>();
+  private readonly sessions = new Map<number, SessionAudience>();
   private timer: NodeJS.Timeout | null = null;
   private last = 0;
   private busy = false;
@@ -73,15 +81,40 @@ export class LiveHub {
 
   /** How many watch. */
   get watchers(): number {
-    return [...this.audiences.values()].reduce((sum, { watchers }) => sum + watchers.size, 0);
+    const all = [...this.audiences.values(), ...this.sessions.values()];
+    return all.reduce((sum, { watchers }) => sum + watchers.size, 0);
+  }
+
+  /** Begins to look where nobody watched before. */
+  private async begin(): Promise<void> {
+    if (this.timer !== null) return;
+    this.last = await readingRaw(this.db, lastEventId);
+    this.timer ??= setInterval(() => void this.look(), LOOK);
+  }
+
+  private endIfUnwatched(): void {
+    if (this.audiences.size + this.sessions.size > 0 || this.timer === null) return;
+    clearInterval(this.timer);
+    this.timer = null;
+  }
+
+  /** Says whenever presence, marks or check-ins of a session change, and nothing of whose; returns what ends it. */
+  async watchSession(sessionId: number, send: Send): Promise<() => void> {
+    await this.begin();
+    const mark = await readingRaw(this.db, (raw) => sessionMark(raw, sessionId));
+    const audience = this.sessions.get(sessionId) ?? { mark, watchers: new Set() };
+    this.sessions.set(sessionId, audience);
+    audience.watchers.add(send);
+    return () => {
+      audience.watchers.delete(send);
+      if (audience.watchers.size === 0) this.sessions.delete(sessionId);
+      this.endIfUnwatched();
+    };
   }
 
   /** Sends every event in view from now on; returns what ends it. */
   async watch(looking: Looking, send: Send): Promise<() => void> {
-    if (this.timer === null) {
-      this.last = await readingRaw(this.db, lastEventId);
-      this.timer ??= setInterval(() => void this.look(), LOOK);
-    }
+    await this.begin();
     const key = audienceKey(looking);
     const audience = this.audiences.get(key) ?? { looking, watchers: new Set() };
     this.audiences.set(key, audience);
@@ -89,10 +122,7 @@ export class LiveHub {
     return () => {
       audience.watchers.delete(send);
       if (audience.watchers.size === 0) this.audiences.delete(key);
-      if (this.audiences.size === 0 && this.timer !== null) {
-        clearInterval(this.timer);
-        this.timer = null;
-      }
+      this.endIfUnwatched();
     };
   }
 
@@ -124,10 +154,24 @@ export class LiveHub {
         return found;
       });
       if (rows === null || rows.length > 0) this.tell(rows, await livePlaces(this.db));
+      if (this.sessions.size > 0) await this.tellOfSessions();
     } catch (error) {
       this.onTrouble(error);
     } finally {
       this.busy = false;
+    }
+  }
+
+  private async tellOfSessions(): Promise<void> {
+    const marks = await readingRaw(this.db, (raw) =>
+      [...this.sessions.keys()].map((id) => [id, sessionMark(raw, id)] as const),
+    );
+    for (const [id, mark] of marks) {
+      const audience = this.sessions.get(id);
+      if (!audience || audience.mark === mark) continue;
+      audience.mark = mark;
+      const piece = streamMessage('session', {});
+      for (const send of audience.watchers) send(piece);
     }
   }
 

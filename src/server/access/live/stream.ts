@@ -20,6 +20,8 @@ export interface StreamOptions {
   /** How often, in ms. */
   ask?: number;
   longest?: number;
+  /** A session that is watched instead of the log. */
+  sessionId?: number;
 }
 
 /**
@@ -31,7 +33,7 @@ export function liveStream(
   hub: LiveHub,
   looking: Looking,
   after: number | null,
-  { isStill = async () => true, ask = ASK, longest = LONGEST }: StreamOptions = {},
+  { isStill = async () => true, ask = ASK, longest = LONGEST, sessionId }: StreamOptions = {},
 ): ReadableStream<Uint8Array> {
   let end: () => void = () => undefined;
   return new ReadableStream({
@@ -72,10 +74,10 @@ export function liveStream(
       };
       send(encoder.encode('retry: 2000\n\n'));
       // First the watch, then what was missed: an event may come twice, and is known by its id.
-      const stop = await hub.watch(looking, send);
+      const stop = await (sessionId === undefined ? hub.watch(looking, send) : hub.watchSession(sessionId, send));
       if (isOver) return stop();
       unwatch = stop;
-      if (after === null) return;
+      if (after === null || sessionId !== undefined) return;
       const missed = await hub.missed(looking, after);
       if (missed === null) send(streamMessage('anew', {}));
       else if (missed.events.length > 0) send(streamMessage('events', missed.events, missed.last));
@@ -91,13 +93,15 @@ const MOST_WAITING = 500;
 
 /**
  * The answer to a tab that opens its stream.
- * @param token of the session that asks
+ * @param token of the sign-in that asks
+ * @param sessionId of the session of the timetable that is watched instead of the log
  */
 export async function liveResponse(
   runtime: Runtime,
   looking: Looking,
   after: string | null,
   token: string,
+  sessionId?: number,
 ): Promise<Response> {
   const hub = liveHub(runtime.db, (error) => runtime.log.error({ err: error }, 'the live hub could not look'));
   const place = after === null ? null : (await livePlaces(runtime.db)).open(after);
@@ -106,7 +110,7 @@ export async function liveResponse(
     const viewer = await viewerBySession(runtime, token, true);
     return viewer !== null && viewerKey(viewer) === key;
   };
-  return new Response(liveStream(hub, looking, place, { isStill }), {
+  return new Response(liveStream(hub, looking, place, { isStill, sessionId }), {
     headers: {
       'content-type': 'text/event-stream; charset=utf-8',
       'cache-control': 'private, no-store, no-transform',

@@ -1,0 +1,15 @@
+import { prepared, type RawConnection } from '../db';
+
+/** How a session's presence, marks and check-ins stand: another text whenever any of them has changed. */
+export function sessionMark(raw: RawConnection, sessionId: number): string {
+  return prepared(
+    raw,
+    `SELECT (SELECT count(*) || '/' || ifnull(max(id), 0) || '/' || ifnull(sum("left" % 1000003), 0) || '/' || count("left") || '/'
+         || ifnull(sum(learner_id), 0) FROM presence_row WHERE session_id = @sessionId)
+       || '/' || (SELECT ifnull(max(id), 0) FROM attendance_change WHERE session_id = @sessionId)
+       || '/' || (SELECT count(*) || '/' || ifnull(max(at), 0) || '/' || ifnull(sum(state = 'refused'), 0) FROM check_in WHERE session_id = @sessionId)
+       || '/' || (SELECT changed_at || '/' || sequence FROM session WHERE id = @sessionId)`,
+  )
+    .pluck()
+    .get({ sessionId }) as string;
+}

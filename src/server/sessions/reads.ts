@@ -1,0 +1,11 @@
+/** What screens read of sessions, each as its namesake in the data layer says. */
+import * as coursesData from '@/data/courses/courses';
+import * as attendanceData from '@/data/sessions/attendance';
+import * as feedsData from '@/data/sessions/feeds';
+import * as sessionsData from '@/data/sessions/sessions';
+import { reader } from '../request/reader';
+
+export const breaksBetween = reader(coursesData.breaksBetween);
+export const findSessions = reader(sessionsData.findSessions);
+export const listFeeds = reader(feedsData.listFeeds);
+export const rollChanges = reader(attendanceData.rollChanges);
