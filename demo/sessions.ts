@@ -201,6 +201,7 @@ export function demoSessions(
   zone: string,
 ): DemoSessions {
   const active = activeDays(log, zone);
+  const startOf = new Map(courses.map(({ code, startDay }) => [code, startDay]));
   const result: DemoSessions = {
     sessions: timetable(courses, now, zone),
     presence: [],
@@ -223,6 +224,8 @@ export function demoSessions(
       const days = active.get(`${learner.id}/${session.course}`);
       const isAbout =
         learner.behaviour === 'session_only' ||
+        // In the first days there is nothing to look back on.
+        (day - startOf.get(session.course)! < 9 && !['never_started', 'late_starter'].includes(learner.behaviour)) ||
         Array.from({ length: 9 }, (_, back) => day - back).some((one) => days?.has(one));
       return random.chance(isAbout ? COMES[learner.behaviour] : 0.04);
     };

@@ -1,5 +1,16 @@
 /** Bundles what runs outside Next: the worker thread, the command line, the stand-ins, the demo. */
+import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
+
+/** Its CommonJS cannot be imported by name and it has no exports map: it is bundled from its ES modules, as Next does. */
+const bundled = {
+  name: 'rrule from its modules',
+  setup({ onResolve }) {
+    onResolve({ filter: /^rrule$/ }, () => ({
+      path: fileURLToPath(new URL('../node_modules/rrule/dist/esm/index.js', import.meta.url)),
+    }));
+  },
+};
 
 await build({
   entryPoints: {
@@ -19,6 +30,7 @@ await build({
   format: 'esm',
   target: 'node20',
   packages: 'external',
+  plugins: [bundled],
   sourcemap: true,
   logLevel: 'warning',
 });

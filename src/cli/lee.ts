@@ -6,6 +6,7 @@ import { pipeline } from 'node:stream/promises';
 import { createInterface } from 'node:readline/promises';
 import { setTimeout as pause } from 'node:timers/promises';
 import { Command, Option } from 'commander';
+import { FILE_KIND_NAMES } from '@/core/imports/kinds';
 import { STAFF_ROLES } from '@/core/staff/roles';
 import { sayWorkingHours } from '@/core/access/when';
 import { sayCount } from '@/core/time/words';
@@ -58,21 +59,30 @@ function sayFault(error: unknown): string {
   return `This could not be done: ${[type, code, message].filter(Boolean).join(', ')}`;
 }
 
+interface ImportOptions {
+  source: string;
+  timezone?: string;
+  session?: string;
+  part?: string;
+}
+
 const program = new Command('lee').description('Lee Shore from a shell');
 
 program
   .command('import')
   .description('take a file in')
-  .argument('<kind>', 'outline, roster, staff or access-log')
+  .argument('<kind>', FILE_KIND_NAMES.join(', '))
   .argument('<file>')
   .option('--source <name>', 'where the file comes from', 'files')
   .option('--timezone <zone>', 'of times without an offset')
+  .option('--session <id>', 'the session that a file of presence is of')
+  .option('--part <name>', 'the course, or course/group, that a calendar is of')
   .action(
-    withRuntime(async (runtime, kind: string, file: string, options: { source: string; timezone?: string }) => {
+    withRuntime(async (runtime, kind: string, file: string, options: ImportOptions) => {
       const id = await receiveFile(
         runtime,
         SYSTEM_VIEWER,
-        { kind, source: options.source, timezone: options.timezone, file_name: basename(file) },
+        { kind, ...options, file_name: basename(file) },
         createReadStream(file),
       );
       const owner = makeOwner();

@@ -5,6 +5,7 @@ import { compareDerived, learnersToCheck, sumPackedDays } from '@/data/access/de
 import { checkTable, tablesOf } from '@/data/integrity';
 import { compareCounts } from '@/data/access/log-counts';
 import { allGroups, storedReadings } from '@/data/drift/drift';
+import { comparePresence } from '@/data/sessions/presence';
 import { readNumber } from '@/data/settings';
 import { staleGroup, type Group } from '@/data/drift/stale';
 import { readGroup } from './drift/recalculate';
@@ -78,6 +79,7 @@ export async function checkAll(runtime: Runtime): Promise<CheckResult> {
         }
       }
       problems.push(...part('counts', () => compareCounts(raw, zone), []));
+      problems.push(...part('presence', () => comparePresence(raw), []));
       const readTo = readNumber(raw, 'reading_day') ?? dayOf(clock.now(), zone);
       let readings = 0;
       for (const group of part('groups', () => allGroups(raw), [])) {

@@ -9,7 +9,7 @@ function short(value: number): number {
   return Math.round(value * 10) / 10;
 }
 
-function summary({ minutes, active, firstDay, due, gaps }: WakeData): string {
+function summary({ minutes, active, firstDay, due, gaps, sessions }: WakeData): string {
   const days = active.length;
   const total = minutes.reduce((sum, value) => sum + value, 0);
   const last = active.at(-1) ?? -1;
@@ -18,10 +18,19 @@ function summary({ minutes, active, firstDay, due, gaps }: WakeData): string {
     total > 0 ? `about ${sayLength(total * 60_000)} in all` : '',
     last >= 0 ? `last on ${sayDay(firstDay + last)}` : '',
     due.length > 0 ? `${due.length} due` : '',
+    sessions.length > 0 ? saySessions(sessions) : '',
     gaps.length > 0 ? `log incomplete on ${gaps.length}` : '',
   ]
     .filter(Boolean)
     .join(', ');
+}
+
+/** "attended 3 of 5 sessions, 1 excused" */
+function saySessions(sessions: WakeData['sessions']): string {
+  const of = (outcome: string) => sessions.filter((one) => one[1] === outcome).length;
+  const counted = of('attended') + of('missed');
+  const excused = of('excused') > 0 ? `${of('excused')} excused` : '';
+  return [counted > 0 ? `attended ${of('attended')} of ${counted} sessions` : '', excused].filter(Boolean).join(', ');
 }
 
 interface Props {
@@ -34,7 +43,8 @@ interface Props {
 
 /**
  * One learner's last days as a strip: a bar of minutes for each day, weekends on sand,
- * a notch where an item fell due, hatching where the log is incomplete.
+ * a notch where an item fell due, hatching where the log is incomplete; on the line a full disc for a session attended,
+ * an open one for one missed, a dash for one excused.
  */
 export function Wake({ wake, width = 158, height = 34, dayHref }: Props) {
   const step = width / wake.minutes.length;
@@ -58,12 +68,28 @@ export function Wake({ wake, width = 158, height = 34, dayHref }: Props) {
     return `M${x} ${base - 8}l${wide} -8M${x} ${base}l${wide} -8`;
   });
   const due = wake.due.map((index) => `M${short((index + 0.5) * step - 3)} 1h6l-3 4.5z`);
+  const disc = (index: number) => {
+    const [x, y, r] = [short((index + 0.5) * step), base + 0.5, 2];
+    return `M${short(x - r)} ${y}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0z`;
+  };
+  const discs = (outcome: 'attended' | 'missed') =>
+    wake.sessions
+      .filter((one) => one[1] === outcome)
+      .map(([index]) => disc(index))
+      .join('');
+  const excused = wake.sessions
+    .filter((one) => one[1] === 'excused')
+    .map(([index]) => `M${short((index + 0.5) * step - 2)} ${base + 2.5}h4`);
+  const [attended, missed] = [discs('attended'), discs('missed')];
   const picture = (
     <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={summary(wake)}>
       {weekends.length > 0 && <path d={weekends.join('')} fill="var(--weekend)" />}
       {gaps.length > 0 && <path d={gaps.join('')} stroke="var(--band-none)" />}
       <path d={`M0 ${base + 0.5}h${width}`} stroke="var(--band-none)" strokeOpacity="0.5" />
       {bars.length > 0 && <path d={bars.join('')} fill="var(--water)" />}
+      {attended && <path d={attended} fill="var(--ink)" />}
+      {missed && <path d={missed} fill="var(--ground)" stroke="var(--ink)" strokeWidth="1" />}
+      {excused.length > 0 && <path d={excused.join('')} stroke="var(--ink)" strokeWidth="1.2" />}
       {due.length > 0 && <path d={due.join('')} fill="none" stroke="var(--muted)" strokeWidth="1.1" />}
     </svg>
   );

@@ -7,6 +7,8 @@ export interface ClaimFacts {
   items: number;
   /** Titles handed in, in time order. */
   handIns: readonly string[];
+  /** What there is of each session of the period, in words, and whether it was attended. */
+  sessions: readonly { says: string; isAttended: boolean }[];
   /** Days of the period on which the log is incomplete, first and last. */
   gaps: readonly (readonly [number, number])[];
 }
@@ -18,15 +20,24 @@ export interface Verdict {
 }
 
 /** The one sentence, from the facts of a period. */
-export function claimVerdict({ visits, items, handIns, gaps }: ClaimFacts, zone: string): Verdict {
+export function claimVerdict({ visits, items, handIns, sessions, gaps }: ClaimFacts, zone: string): Verdict {
   const found = visits.length === 0 ? 'no visit' : sayVisits(visits, items, zone);
-  const handedIn = handIns.length === 0 ? 'nothing handed in' : `handed in ${handIns.join(', ')}`;
+  const handed = handIns.length === 0 ? 'nothing handed in' : `handed in ${handIns.join(', ')}`;
+  const handedIn = [handed, ...(sessions.length > 0 ? [sayAttended(sessions)] : [])].join('; ');
   if (gaps.length === 0) return { settled: true, says: `${capital(found)}; ${handedIn}.` };
   const days = gaps.map(([from, to]) => (from === to ? sayDay(from) : `${sayDay(from)} to ${sayDay(to)}`)).join(', ');
   return {
     settled: false,
     says: `Cannot be settled: the log is incomplete ${gaps.length === 1 && gaps[0][0] === gaps[0][1] ? 'on' : 'from'} ${days}. What there is: ${found}; ${handedIn}.`,
   };
+}
+
+/** Sessions that are said one by one. */
+const SAID = 2;
+
+function sayAttended(sessions: ClaimFacts['sessions']): string {
+  if (sessions.length <= SAID) return sessions.map(({ says }) => says).join('; ');
+  return `attended ${sessions.filter(({ isAttended }) => isAttended).length} of ${sessions.length} sessions`;
 }
 
 function sayVisits(visits: ClaimFacts['visits'], items: number, zone: string): string {

@@ -12,4 +12,6 @@ export interface WakeData {
   due: number[];
   /** Indexes of days without a complete log. */
   gaps: number[];
+  /** Sessions: the day's index, and how it went. */
+  sessions: [index: number, outcome: 'attended' | 'missed' | 'excused'][];
 }

@@ -21,6 +21,8 @@ const person: Recipient = {
     days_quiet: '9',
     last_access: null,
     next_due: null,
+    next_session: null,
+    missed_sessions: null,
     my_name: 'Mair Tolland',
   },
   contacted: null,

@@ -30,6 +30,8 @@ describe('a text with fields', () => {
     days_quiet: '9',
     last_access: null,
     next_due: null,
+    next_session: null,
+    missed_sessions: null,
     my_name: 'Mair Tolland',
   };
 

@@ -8,6 +8,8 @@ export const MESSAGE_FIELDS = {
   days_quiet: 'days quiet',
   last_access: 'last access',
   next_due: 'what is due next',
+  next_session: 'next session',
+  missed_sessions: 'sessions missed in a row',
   my_name: 'my name',
 } as const;
 

@@ -1,12 +1,13 @@
-/** One learner's story: visits, contacts, answers, notes, promises and changes in one order. */
+/** One learner's story: visits, sessions, contacts, answers, notes, promises and changes in one order. */
 import type { Outcome, Snapshot } from './follow-up';
 import type { ContactShown } from './person';
 
-export const TIMELINE_KINDS = ['visit', 'contact', 'answer', 'note', 'follow_up', 'change'] as const;
+export const TIMELINE_KINDS = ['visit', 'session', 'contact', 'answer', 'note', 'follow_up', 'change'] as const;
 export type TimelineKind = (typeof TIMELINE_KINDS)[number];
 
 export const TIMELINE_WORDS: Record<TimelineKind, string> = {
   visit: 'Visits',
+  session: 'Sessions',
   contact: 'Contacts',
   answer: 'Answers',
   note: 'Notes',
@@ -16,6 +17,7 @@ export const TIMELINE_WORDS: Record<TimelineKind, string> = {
 
 export type TimelineEntry = { at: number } & (
   | { kind: 'visit'; start: number; first: number; last: number; ms: number; events: number; courses: string[] }
+  | { kind: 'session'; sessionId: string; title: string; course: string; says: string; remark: string }
   | { kind: 'contact'; contact: ContactShown }
   | {
       kind: 'answer';

@@ -10,6 +10,8 @@ export interface DeedAsked {
   unit?: string;
   /** A sort of item: discussion, quiz … */
   itemKind?: string;
+  /** Are all the items asked about sessions? */
+  isSession?: boolean;
 }
 
 const VERBS: Record<ActionKind, string> = {
@@ -20,8 +22,8 @@ const VERBS: Record<ActionKind, string> = {
 };
 
 /** "talked in any discussion of Week 3", "opened Footings", "has events on Footings". */
-export function deedWords({ kind, action, item, unit, itemKind }: DeedAsked): string {
-  const verb = action ? `did “${action}” in` : kind ? VERBS[kind] : 'did something in';
+export function deedWords({ kind, action, item, unit, itemKind, isSession }: DeedAsked): string {
+  const verb = action ? `did “${action}” in` : kind ? VERBS[kind] : isSession ? 'attended' : 'did something in';
   const what = item ?? (itemKind ? `any ${itemKind}` : 'any item');
   return `${verb} ${what}${unit && !item ? ` of ${unit}` : ''}`;
 }

@@ -16,7 +16,7 @@ export interface Mark {
 export type MarkSource = 'hand' | 'file' | 'check_in' | 'suggested';
 
 /** The marks a programme begins with; it may change them and add its own. */
-const DEFAULT_MARKS: readonly Mark[] = [
+export const DEFAULT_MARKS: readonly Mark[] = [
   { code: 'present', label: 'present', credit: 1, counts: true },
   { code: 'late', label: 'late', credit: 0.75, counts: true },
   { code: 'partial', label: 'partial', credit: 0.5, counts: true },

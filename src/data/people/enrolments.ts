@@ -118,8 +118,16 @@ export interface Class {
   size: number;
 }
 
-/** Everybody enrolled now in the course or group looked at, with when they came since an instant. */
-export async function classList(db: Db, { viewer, lens }: Looking, since: number): Promise<Class> {
+/**
+ * Everybody enrolled now in the course or group looked at, with when they came since an instant.
+ * @param sessionId of a session that is on: then whoever has come to it has come
+ */
+export async function classList(
+  db: Db,
+  { viewer, lens }: Looking,
+  since: number,
+  sessionId: number | null = null,
+): Promise<Class> {
   const { id, name, family } = personColumns(viewer);
   const enrolled = () =>
     db('enrolment').where('enrolment.status', 'active').where(enrolmentInScope(viewer)).where(enrolmentInLens(lens));
@@ -137,7 +145,28 @@ export async function classList(db: Db, { viewer, lens }: Looking, since: number
         .min('at')
         .whereRaw('event.learner_id = enrolment.learner_id AND event.course_id = enrolment.course_id')
         .where('at', '>=', since)
-        .as('first_in'),
+        .as('first_event'),
+      db('presence')
+        .select('first_in')
+        .whereRaw('presence.learner_id = enrolment.learner_id')
+        .where('session_id', sessionId)
+        .as('joined_at'),
+      db('check_in')
+        .select('at')
+        .whereRaw("check_in.learner_id = enrolment.learner_id AND check_in.state <> 'refused'")
+        .where('session_id', sessionId)
+        .as('checked_in_at'),
     );
-  return { members, size: members.length };
+  const first = (...times: (number | null)[]) => {
+    const known = times.filter((at) => at !== null);
+    return known.length === 0 ? null : Math.min(...known);
+  };
+  return {
+    // Of a session that is on, being there is what counts; without one it is the log.
+    members: members.map(({ first_event, joined_at, checked_in_at, ...member }) => ({
+      ...member,
+      first_in: sessionId === null ? first_event : first(joined_at, checked_in_at),
+    })),
+    size: members.length,
+  };
 }

@@ -1,11 +1,23 @@
 /** Two records of one person made one, so that it can be undone: every row that moves is noted. */
-import type { Db } from '../db';
+import { readingRaw, type Db } from '../db';
+import { derivePresenceOf } from '../sessions/presence';
 import type { RowOf } from '../tables';
 import { learnerInScope, wholeLearnerInScope, type Viewer } from '../scope';
 import { touching } from '../access/touched';
 
 /** Tables whose rows simply change hands. Derived tables are made anew instead. */
-const MOVED = ['event', 'message', 'call', 'reply', 'note', 'follow_up', 'learner_contact', 'audit'] as const;
+const MOVED = [
+  'event',
+  'message',
+  'call',
+  'reply',
+  'note',
+  'follow_up',
+  'learner_contact',
+  'audit',
+  'presence_row',
+  'attendance_change',
+] as const;
 
 /** Tables in which the kept record may have the like already: then the row stays where it is. */
 const MOVED_UNLESS: Record<string, { id: string; same: string }> = {
@@ -17,6 +29,14 @@ const MOVED_UNLESS: Record<string, { id: string; same: string }> = {
   staff_scope: {
     id: 'id',
     same: 'EXISTS (SELECT 1 FROM staff_scope k WHERE k.learner_id = @kept AND k.staff_id = t.staff_id)',
+  },
+  attendance: {
+    id: 'id',
+    same: 'EXISTS (SELECT 1 FROM attendance k WHERE k.learner_id = @kept AND k.session_id = t.session_id)',
+  },
+  check_in: {
+    id: 'id',
+    same: 'EXISTS (SELECT 1 FROM check_in k WHERE k.learner_id = @kept AND k.session_id = t.session_id)',
   },
   draft_recipient: {
     id: 'draft_id',
@@ -123,6 +143,7 @@ export async function mergeRecords(
   await trx('learner')
     .whereIn('id', [gone, ...earlier])
     .update({ merged_into: kept });
+  await readingRaw(trx, (raw) => derivePresenceOf(raw, [kept, gone]));
   const record: MergeRecord = { kept: before, enrolments, earlier };
   await trx('merge')
     .where('id', mergeId)
@@ -164,6 +185,7 @@ export async function undoMerge(trx: Db, mergeId: number, at: number): Promise<v
   await trx('learner').where('id', kept).update(before);
   await trx('learner').where('id', gone).update({ merged_into: null });
   await trx('learner').whereIn('id', earlier).update({ merged_into: gone });
+  await readingRaw(trx, (raw) => derivePresenceOf(raw, [kept, gone]));
   await trx('merge_row').where('merge_id', mergeId).delete();
   await trx('merge').where('id', mergeId).update({ undone_at: at });
 }

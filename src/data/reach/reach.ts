@@ -6,6 +6,7 @@ import { prepared, readingRaw, type Db, type RawConnection } from '../db';
 import { packedDays } from './packed-days';
 import { personColumns } from '../person';
 import { enrolmentInLens, enrolmentInScope, type Looking } from '../scope';
+import { attendedItems } from '../sessions/attended-items';
 import { idList } from '../view';
 
 /** Enrolments in view that are active now: the base of reach. */
@@ -180,6 +181,10 @@ export async function whoDid(db: Db, { viewer, lens }: Looking, deed: Deed): Pro
       for (const day of packedDays(raw, courseId)) if (!broken.has(day.day)) tally.addDay(day);
     }
     for (const day of deed.brokenDays) addEvents(raw, tally, deed, day);
+    // Being at a session is doing something with its item, of no kind that a log knows.
+    if (deed.kind === undefined && deed.itemIds.length > 0) {
+      for (const [learnerId, at] of attendedItems(raw, deed.itemIds)) tally.add(learnerId, at, at, 1);
+    }
   });
   const known = (value: number) => (Number.isNaN(value) ? null : value);
   return learners.map(({ id, learner_id, name }, index) => ({

@@ -3,13 +3,7 @@ import type { MarkSource } from '@/core/sessions/attendance';
 import type { Thresholds } from '@/core/sessions/suggest';
 import type { Db } from '../db';
 import { freeText, personColumns, staffName } from '../person';
-import {
-  courseRowInScope,
-  enrolmentInLens,
-  enrolmentInScope,
-  type Looking,
-  type Viewer,
-} from '../scope';
+import { courseRowInScope, enrolmentInLens, enrolmentInScope, type Looking, type Viewer } from '../scope';
 import { idList } from '../view';
 import { EXPECTED } from './sessions';
 

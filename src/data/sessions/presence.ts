@@ -1,6 +1,7 @@
 /** Who was in a session, from when to when: the rows of meetings, whom each is about, and what they come to. */
 import { Matcher, foldName, type Candidate, type MatchedBy } from '@/core/sessions/match';
-import { presenceOf, type Interval } from '@/core/sessions/presence';
+import { presenceOf, type Interval, type SessionTime } from '@/core/sessions/presence';
+import { groupBy } from '@/core/group-by';
 import type { RowOf } from '../tables';
 import { prepared, type RawConnection } from '../db';
 import { staleLearner } from './stale-sessions';
@@ -35,7 +36,11 @@ export interface RowMatcher {
 
 /** Everything that matching in a course needs, read once. */
 export function openMatcher(raw: RawConnection, courseId: number): RowMatcher {
-  const aliases = prepared(raw, 'SELECT folded, learner_id FROM presence_alias WHERE course_id = ?')
+  const aliases = prepared(
+    raw,
+    `SELECT a.folded, ifnull(l.merged_into, a.learner_id) FROM presence_alias a LEFT JOIN learner l ON l.id = a.learner_id
+     WHERE a.course_id = ?`,
+  )
     .raw()
     .all(courseId) as [string, number | null][];
   const matcher = new Matcher(candidatesOf(raw, courseId), new Map(aliases));
@@ -87,31 +92,18 @@ export function storePresence(
   return { result: 'changed', matched: found.matched };
 }
 
-/**
- * Works out anew what the rows of a session come to, for all of its learners.
- * @returns the learners of whom something has changed
- */
-export function derivePresence(raw: RawConnection, sessionId: number): number[] {
+/** What the rows of a session come to, for each of its learners. */
+function presenceOfSession(raw: RawConnection, sessionId: number): RowOf<'presence'>[] {
   const session = prepared(raw, 'SELECT starts_at AS start, ends_at AS "end" FROM session WHERE id = ?').get(
     sessionId,
-  ) as {
-    start: number;
-    end: number;
-  };
+  ) as SessionTime;
   const rows = prepared(
     raw,
     'SELECT learner_id, entered, "left" FROM presence_row WHERE session_id = ? AND learner_id IS NOT NULL ORDER BY entered',
-  )
-    .raw()
-    .all(sessionId) as [number, number, number | null][];
-  const own = new Map<number, Interval[]>();
-  for (const [learner, entered, left] of rows) own.set(learner, [...(own.get(learner) ?? []), { entered, left }]);
-  const stored = prepared(raw, 'SELECT * FROM presence WHERE session_id = ?').all(sessionId) as RowOf<'presence'>[];
-  const before = new Map(stored.map((row) => [row.learner_id, row]));
-  const changed: number[] = [];
-  for (const [learner_id, intervals] of own) {
+  ).all(sessionId) as (Interval & { learner_id: number })[];
+  return [...groupBy(rows, (row) => row.learner_id)].map(([learner_id, intervals]) => {
     const { ms, firstIn, lastOut, reconnects, longestGapMs, isOpen } = presenceOf(intervals, session);
-    const row: RowOf<'presence'> = {
+    return {
       session_id: sessionId,
       learner_id,
       ms,
@@ -121,21 +113,71 @@ export function derivePresence(raw: RawConnection, sessionId: number): number[] 
       longest_gap_ms: longestGapMs,
       is_open: Number(isOpen),
     };
-    const old = before.get(learner_id);
-    before.delete(learner_id);
-    if (old && JSON.stringify(old) === JSON.stringify(row)) continue;
+  });
+}
+
+function storedPresence(raw: RawConnection, sessionId: number): RowOf<'presence'>[] {
+  return prepared(raw, 'SELECT * FROM presence WHERE session_id = ?').all(sessionId) as RowOf<'presence'>[];
+}
+
+/** Learners of a session of whom what is stored is not what their rows come to. */
+function differing(raw: RawConnection, sessionId: number): { fresh: RowOf<'presence'>[]; gone: number[] } {
+  const before = new Map(storedPresence(raw, sessionId).map((row) => [row.learner_id, JSON.stringify(row)]));
+  const fresh = presenceOfSession(raw, sessionId).filter((row) => {
+    const old = before.get(row.learner_id);
+    before.delete(row.learner_id);
+    return old !== JSON.stringify(row);
+  });
+  return { fresh, gone: [...before.keys()] };
+}
+
+/**
+ * Works out anew what the rows of a session come to, for all of its learners.
+ * @returns the learners of whom something has changed
+ */
+function derivePresence(raw: RawConnection, sessionId: number): number[] {
+  const { fresh, gone } = differing(raw, sessionId);
+  for (const row of fresh) {
     prepared(
       raw,
       `INSERT OR REPLACE INTO presence (session_id, learner_id, ms, first_in, last_out, reconnects, longest_gap_ms, is_open)
        VALUES (@session_id, @learner_id, @ms, @first_in, @last_out, @reconnects, @longest_gap_ms, @is_open)`,
     ).run(row);
-    changed.push(learner_id);
   }
-  for (const learner of before.keys()) {
+  for (const learner of gone)
     prepared(raw, 'DELETE FROM presence WHERE session_id = ? AND learner_id = ?').run(sessionId, learner);
-    changed.push(learner);
-  }
-  return changed;
+  return [...fresh.map((row) => row.learner_id), ...gone];
+}
+
+/** Each session whose stored presence is not what its rows give, a line for each. */
+export function comparePresence(raw: RawConnection): string[] {
+  const sessions = raw
+    .prepare('SELECT session_id FROM presence_row UNION SELECT session_id FROM presence')
+    .pluck()
+    .all() as number[];
+  return sessions.flatMap((id) => {
+    const { fresh, gone } = differing(raw, id);
+    const count = fresh.length + gone.length;
+    return count === 0 ? [] : [`presence of session ${id}: ${count} of its learners are not as their rows give`];
+  });
+}
+
+/** What hangs on the presence and the marks of some learners is made anew: their rows have changed hands. */
+export function derivePresenceOf(raw: RawConnection, learnerIds: readonly number[]): void {
+  const text = JSON.stringify(learnerIds);
+  const sessions = raw
+    .prepare(
+      `SELECT session_id FROM presence_row WHERE learner_id IN (SELECT value FROM json_each(@text))
+       UNION SELECT session_id FROM presence WHERE learner_id IN (SELECT value FROM json_each(@text))`,
+    )
+    .pluck()
+    .all({ text }) as number[];
+  derivePresenceAnew(raw, sessions);
+  const marked = raw
+    .prepare('SELECT session_id, learner_id FROM attendance WHERE learner_id IN (SELECT value FROM json_each(?))')
+    .raw()
+    .all(text) as [number, number][];
+  for (const [sessionId, learnerId] of marked) staleLearner(raw, sessionId, learnerId);
 }
 
 /** The same, and the drift of those of whom something has changed is read anew. */

@@ -10,6 +10,7 @@ import { visitsOfLearners, type VisitRow } from '@/data/access/visits';
 import type { View } from '@/data/view';
 import { AsDay, InvalidInput, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
+import { recordedSessions, type RecordedSession } from '../sessions/records';
 
 const missing = { message: 'is missing' };
 
@@ -27,6 +28,7 @@ export interface Claim {
   visits: VisitRow[];
   items: TouchedItem[];
   handIns: { at: number; course: string; item: string }[];
+  sessions: RecordedSession[];
 }
 
 /** Longest period looked at, in days. */
@@ -49,12 +51,19 @@ export async function checkClaim({ db, zone }: Runtime, view: View, learnerId: n
   const lens = course ? { courseId: course.course_id } : {};
   const [start, end] = [startOfDay(from, zone), startOfDay(to + 1, zone)];
   const courseIds = course ? [course.course_id] : enrolments.map((one) => one.course_id);
-  const [visits, items, handed, gaps] = await Promise.all([
+  const [visits, items, handed, gaps, recorded] = await Promise.all([
     visitsOfLearners(db, view.viewer, lens, [learnerId], { from: start, to: end }),
     itemsTouched(db, view.viewer, lens, learnerId, { from, to }),
     handIns(db, view.viewer, lens, learnerId, start, end),
     courseFeedGaps(db, courseIds),
+    recordedSessions({ db, zone }, view.viewer, [learnerId], {
+      from: start,
+      to: Math.min(end, view.now),
+      now: view.now,
+      courseId: lens.courseId,
+    }),
   ]);
+  const sessions = recorded.get(learnerId) ?? [];
   const inPeriod = gaps
     .filter((gap) => gap.from_at < end && gap.to_at > start)
     .map((gap): [number, number] => [
@@ -62,8 +71,16 @@ export async function checkClaim({ db, zone }: Runtime, view: View, learnerId: n
       Math.min(to, dayOf(Math.max(gap.from_at, gap.to_at - 1), zone)),
     ]);
   const verdict = claimVerdict(
-    { visits, items: items.length, handIns: handed.map((one) => one.item), gaps: mergeRanges(inPeriod) },
+    {
+      visits,
+      items: items.length,
+      handIns: handed.map((one) => one.item),
+      sessions: sessions
+        .filter((one) => one.cancelled === 0)
+        .map(({ says, outcome }) => ({ says, isAttended: outcome === 'attended' })),
+      gaps: mergeRanges(inPeriod),
+    },
     zone,
   );
-  return { from, to, verdict, visits, items, handIns: handed };
+  return { from, to, verdict, visits, items, handIns: handed, sessions };
 }

@@ -13,6 +13,7 @@ import {
   type Recipient,
 } from '@/core/contact/recipient';
 import { fieldFault, fill } from '@/core/contact/template';
+import { missedInARow, nameMissed, nameSession } from '@/core/sessions/record';
 import { sayDay } from '@/core/time/words';
 import { DAY, dayOf } from '@/core/time/zone';
 import { reachOfLearners } from '@/data/people/contact-details';
@@ -29,6 +30,7 @@ import {
   saveDraft,
   type DraftRow,
 } from '@/data/contact/drafts';
+import { nextSessions } from '@/data/sessions/attendance';
 import { enrolmentsOf } from '@/data/people/enrolments';
 import { keepInScope, learnersById } from '@/data/people/learners';
 import { findMessage, moveMessage, queueMessages } from '@/data/contact/messages';
@@ -36,12 +38,16 @@ import { staffById } from '@/data/staff/staff';
 import { fullName } from '@/core/people/name';
 import type { View } from '@/data/view';
 import { makeFollowUps } from './follow-ups';
+import { recordedSessions } from '../sessions/records';
 import { AsDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 
 /** Messages wait this long before they go, in ms, so that sending can be undone. */
 export const UNDO_TIME = 10_000;
 export const MOST_RECIPIENTS = 5000;
+
+/** How far back sessions are looked for that somebody has missed. */
+const TERM = 200 * DAY;
 
 const missing = { message: 'is missing' };
 
@@ -103,7 +109,12 @@ async function recipientsOf(runtime: Runtime, db: Db, view: View, ids: readonly 
     reachOfLearners(db, ids),
     staffById(db, view.viewer.staffId),
   ]);
-  const due = await nextDue(db, [...new Set(enrolments.map((one) => one.course_id))], now);
+  const coursesOf = [...new Set(enrolments.map((one) => one.course_id))];
+  const [next, records] = await Promise.all([
+    nextSessions(db, coursesOf, now),
+    recordedSessions({ db, zone }, view.viewer, ids, { from: now - TERM, to: now, now }),
+  ]);
+  const due = await nextDue(db, coursesOf, now);
   const byId = new Map(learners.map((row) => [row.id, row]));
   // The course that needs a word is the one with the highest drift; it comes first.
   const courses = new Map([...enrolments].reverse().map((enrolment) => [enrolment.learner_id, enrolment]));
@@ -112,7 +123,9 @@ async function recipientsOf(runtime: Runtime, db: Db, view: View, ids: readonly 
     if (!row) return [];
     const course = courses.get(id);
     const quiet = daysQuiet(row.last_at, now, zone);
-    const next = course && due.get(course.course_id);
+    const dueNext = course && due.get(course.course_id);
+    const session = course && soonest(next, course);
+    const own = (records.get(id) ?? []).filter((one) => one.course_id === course?.course_id);
     return [
       {
         id,
@@ -128,13 +141,25 @@ async function recipientsOf(runtime: Runtime, db: Db, view: View, ids: readonly 
           group: course?.group ? sayGroup(course.group) : null,
           days_quiet: quiet === null ? null : String(quiet),
           last_access: row.last_at === null ? null : sayDay(dayOf(row.last_at, zone), today),
-          next_due: next ? `${next.title} (${sayDay(dayOf(next.due_at, zone), today)})` : null,
+          next_due: dueNext ? `${dueNext.title} (${sayDay(dayOf(dueNext.due_at, zone), today)})` : null,
+          next_session: session ? nameSession(session, zone, now) : null,
+          missed_sessions: nameMissed(missedInARow(own), zone, now),
           my_name: view.viewer.cover === null ? sender && fullName(sender) : view.viewer.name,
         },
         contacted: contacted.get(id) ?? null,
       },
     ];
   });
+}
+
+/** The next session of somebody's own group, or of all of the course's. */
+function soonest<T extends { course_id: number; group_id: number | null; starts_at: number }>(
+  sessions: readonly T[],
+  { course_id, group_id }: { course_id: number; group_id: number | null },
+): T | undefined {
+  return sessions
+    .filter((one) => one.course_id === course_id && (one.group_id === null || one.group_id === group_id))
+    .sort((a, b) => a.starts_at - b.starts_at)[0];
 }
 
 export interface OpenDraft {

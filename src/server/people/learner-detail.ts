@@ -9,6 +9,7 @@ import type { Viewer } from '@/data/scope';
 import { isoOrNull, minutes, score } from '../request/figures';
 import { NotFound } from '../request/input';
 import { figuresOf } from '../request/list';
+import { attendanceByCourse } from '../sessions/records';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 import { LEARNERS } from './learner-list';
@@ -21,7 +22,11 @@ export async function learnerDetail(runtime: Runtime, viewer: Viewer, learnerId:
   const view = await openView(runtime, viewer);
   const id = await findLearner(db, viewer, learnerId);
   if (id === null) throw new NotFound('No such learner');
-  const [[row], enrolments] = await Promise.all([learnersById(db, view, [id]), enrolmentsOf(db, view, [id])]);
+  const [[row], enrolments, attendance] = await Promise.all([
+    learnersById(db, view, [id]),
+    enrolmentsOf(db, view, [id]),
+    attendanceByCourse(runtime, view, id),
+  ]);
   return {
     ...figuresOf(LEARNERS, row, { now: view.now, zone }),
     enrolments: enrolments.map((e) => ({
@@ -32,10 +37,10 @@ export async function learnerDetail(runtime: Runtime, viewer: Viewer, learnerId:
       last_access: isoOrNull(e.last_at),
       days_quiet: daysQuiet(e.last_at, clock.now(), zone),
       minutes_online: minutes(e.ms),
+      attendance_rate: attendance.get(e.course_id)?.rate ?? null,
       // Not computed yet: null is "no reading", never zero.
       headway: null,
       overdue: null,
-      attendance_rate: null,
       grade: null,
       drift: score(e.score),
       band: bandWord(e.band),

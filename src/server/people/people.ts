@@ -21,6 +21,7 @@ import { contactsOf, type ContactRow } from '@/data/contact/contacts';
 import { fullName } from '@/core/people/name';
 import { daysOfLearners, visitsOfLearners, type VisitRow } from '@/data/access/visits';
 import type { Runtime } from '../runtime';
+import { recordedSessions } from '../sessions/records';
 
 export interface Detail {
   wakeDays: number;
@@ -42,12 +43,18 @@ export async function explainPeople(
   const today = dayOf(now, zone);
   const firstDay = today - detail.wakeDays + 1;
   const { viewer, lens } = view;
-  const [learners, enrolments, visits, contacts, days] = await Promise.all([
+  const [learners, enrolments, visits, contacts, days, sessions] = await Promise.all([
     learnersById(db, view, ids),
     enrolmentsOf(db, view, ids, detail.status),
     detail.visits === 0 ? [] : visitsOfLearners(db, viewer, lens, ids, { each: detail.visits, to: end }),
     contactsOf(db, viewer, ids, { each: detail.contacts, until: end }),
     daysOfLearners(db, viewer, lens, ids, firstDay, today),
+    recordedSessions(runtime, viewer, ids, {
+      from: startOfDay(firstDay, zone),
+      to: Math.min(end, now) + 1,
+      now,
+      courseId: lens.courseId,
+    }),
   ]);
   const courseIds = [...new Set(enrolments.map((row) => row.course_id))];
   const [due, gaps] = await Promise.all([
@@ -78,6 +85,9 @@ export async function explainPeople(
       active: [],
       due: [],
       gaps: [],
+      sessions: (sessions.get(id) ?? []).flatMap(({ day, outcome }): WakeData['sessions'] =>
+        outcome === null ? [] : [[day - firstDay, outcome]],
+      ),
     };
     for (const day of daysBy.get(id) ?? []) {
       wake.minutes[day.day - firstDay] = Math.round(day.ms / 60_000);

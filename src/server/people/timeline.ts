@@ -10,6 +10,7 @@ import { endOfView, type View } from '@/data/view';
 import { visitsOfLearners } from '@/data/access/visits';
 import { showContact } from './people';
 import type { Runtime } from '../runtime';
+import { recordedSessions } from '../sessions/records';
 
 const TIMELINE_PAGE = 40;
 
@@ -53,6 +54,23 @@ export async function timelineOf(
           courses,
         }),
       ),
+    session: async () => {
+      const span = { from: 0, to: until + 1, now: view.now, courseId: view.lens.courseId };
+      const own = (await recordedSessions({ db, zone }, viewer, [learnerId], span)).get(learnerId) ?? [];
+      return own
+        .filter((one) => one.starts_at <= view.now)
+        .reverse()
+        .slice(0, limit)
+        .map((one) => ({
+          kind: 'session',
+          at: one.starts_at,
+          sessionId: one.session_id,
+          title: one.title,
+          course: one.course,
+          says: one.says,
+          remark: one.remark,
+        }));
+    },
     contact: async () =>
       (await contactsOf(db, viewer, [learnerId], { each: limit, until })).map((row) => ({
         kind: 'contact',

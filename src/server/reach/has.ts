@@ -82,7 +82,7 @@ export async function answerHas(runtime: Runtime, viewer: Viewer, values: Values
   });
   const has = rows.filter((row) => row.count > 0);
   const when = sayPeriod(period, zone, clock.now());
-  const deed = `${deedWords({ kind, action, item: itemId === undefined ? undefined : items[0].title, unit, itemKind: item_kind })}, ${when}`;
+  const deed = `${deedWords({ kind, action, item: itemId === undefined ? undefined : items[0].title, unit, itemKind: item_kind, isSession: items.length > 0 && items.every((one) => one.kind === 'session') })}, ${when}`;
   return {
     query,
     view,

@@ -25,12 +25,7 @@ interface Door {
 }
 
 /** @param filledId what was typed before, so that nobody types it twice */
-export function doorPage(
-  door: Door,
-  said: CheckInAnswer | null,
-  filledId: string,
-  nonce: string,
-): string {
+export function doorPage(door: Door, said: CheckInAnswer | null, filledId: string, nonce: string): string {
   const head = `<h1>${html(door.title)}</h1><p>${html(door.course)}<br>${html(door.time)}</p>`;
   if (said?.ok) return frame('You are in', `${head}<p class="in" role="status">${html(said.says)}</p>`, nonce);
   const why = said ? `<p class="no" role="alert">${html(said.says)}</p>` : '';

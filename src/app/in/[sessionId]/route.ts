@@ -15,11 +15,7 @@ const LARGEST = 4096;
 
 type Context = { params: Promise<{ sessionId: string }> };
 
-async function pageOf(
-  sessionId: string,
-  said: CheckInAnswer | null,
-  filledId: string,
-): Promise<Response> {
+async function pageOf(sessionId: string, said: CheckInAnswer | null, filledId: string): Promise<Response> {
   const nonce = (await headers()).get('x-nonce') ?? '';
   try {
     return htmlAnswer(doorPage(await atTheDoor(await runtime(), sessionId), said, filledId, nonce), 200);

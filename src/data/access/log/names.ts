@@ -1,4 +1,5 @@
 /** Courses, items and units that a filter of the log names. */
+import type { ItemKind } from '@/core/courses/item-kinds';
 import type { Db } from '@/data/db';
 import { courseOfGroup } from '@/data/courses/courses';
 import { enrolmentInScope, type Looking } from '@/data/scope';
@@ -21,6 +22,7 @@ export interface LogItem {
   title: string;
   opens_at: number | null;
   changed_at: number | null;
+  kind: ItemKind;
 }
 
 /** Items with this id of their source's, in some courses. */
@@ -28,7 +30,7 @@ export async function itemsOfLog(db: Db, courseIds: readonly number[], externalI
   return db('item')
     .where('external_id', externalId)
     .whereIn('course_id', courseIds)
-    .select('id', 'course_id', 'title', 'opens_at', 'changed_at');
+    .select('id', 'course_id', 'title', 'kind', 'opens_at', 'changed_at');
 }
 
 /** Ids of the items of units with this title, in some courses. */
@@ -64,5 +66,5 @@ export async function itemsOfSort(
       if (kind !== undefined) query.where('item.kind', kind);
     })
     .orderBy('item.position')
-    .select('item.id', 'item.course_id', 'item.title', 'item.opens_at', 'item.changed_at');
+    .select('item.id', 'item.course_id', 'item.title', 'item.kind', 'item.opens_at', 'item.changed_at');
 }

@@ -4,7 +4,7 @@ import type { Values } from '../../request/input';
 import { MOST_EVENTS, type LiveEvent } from '@/core/access/now';
 import { HOUR, dayOf, fromWallClock, DAY } from '@/core/time/zone';
 import { logPage } from '@/data/access/log/page';
-import { courseOfGroup, sessionTimes } from '@/data/courses/courses';
+import { courseOfGroup, sessionTimes, type SessionTimes } from '@/data/courses/courses';
 import { readingRaw } from '@/data/db';
 import { classList, type Class } from '@/data/people/enrolments';
 import { lastEventId } from '@/data/access/live';
@@ -31,7 +31,7 @@ export interface RightNow {
   /** From when the class list looks. */
   since: number;
   /** A session that the outline has for this hour. */
-  session: { title: string; from: number; to: number | null } | null;
+  session: SessionTimes | null;
 }
 
 /** @throws InvalidInput */
@@ -52,6 +52,8 @@ export async function rightNow(runtime: Runtime, moment: Moment, values: Values)
   ]);
   const running = sessions.filter(({ from, to }) => (to ?? from + 2 * HOUR) > now).at(-1) ?? null;
   const since = asked === undefined ? (running?.from ?? startOfHour(now)) : timeToday(asked, now, zone);
+  // Somebody who asks for another time asks what the log has of it.
+  const isOfSession = running !== null && running.id !== null && asked === undefined;
   const oneClass = lens.courseId !== undefined || lens.groupId !== undefined;
   return {
     events: rows.map(({ id, at, source_id, learner_id, name, course, item_id, item, action }) => ({
@@ -69,7 +71,7 @@ export async function rightNow(runtime: Runtime, moment: Moment, values: Values)
     last: places.seal(last),
     cut: rows.length === MOST_EVENTS,
     sources: await sourceRhythms(runtime, courseIds),
-    inClass: oneClass ? await classList(db, moment, since) : null,
+    inClass: oneClass ? await classList(db, moment, since, isOfSession ? running.id : null) : null,
     since,
     session: oneClass ? running : null,
   };

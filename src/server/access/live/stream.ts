@@ -20,8 +20,10 @@ export interface StreamOptions {
   /** How often, in ms. */
   ask?: number;
   longest?: number;
-  /** A session that is watched instead of the log. */
+  /** A session of the timetable that is watched beside the log. */
   sessionId?: number;
+  /** False for the session alone. */
+  withLog?: boolean;
 }
 
 /**
@@ -33,7 +35,7 @@ export function liveStream(
   hub: LiveHub,
   looking: Looking,
   after: number | null,
-  { isStill = async () => true, ask = ASK, longest = LONGEST, sessionId }: StreamOptions = {},
+  { isStill = async () => true, ask = ASK, longest = LONGEST, sessionId, withLog = true }: StreamOptions = {},
 ): ReadableStream<Uint8Array> {
   let end: () => void = () => undefined;
   return new ReadableStream({
@@ -74,10 +76,14 @@ export function liveStream(
       };
       send(encoder.encode('retry: 2000\n\n'));
       // First the watch, then what was missed: an event may come twice, and is known by its id.
-      const stop = await (sessionId === undefined ? hub.watch(looking, send) : hub.watchSession(sessionId, send));
+      const stops = await Promise.all([
+        ...(withLog ? [hub.watch(looking, send)] : []),
+        ...(sessionId === undefined ? [] : [hub.watchSession(sessionId, send)]),
+      ]);
+      const stop = () => stops.forEach((one) => one());
       if (isOver) return stop();
       unwatch = stop;
-      if (after === null || sessionId !== undefined) return;
+      if (after === null || !withLog) return;
       const missed = await hub.missed(looking, after);
       if (missed === null) send(streamMessage('anew', {}));
       else if (missed.events.length > 0) send(streamMessage('events', missed.events, missed.last));
@@ -94,14 +100,13 @@ const MOST_WAITING = 500;
 /**
  * The answer to a tab that opens its stream.
  * @param token of the sign-in that asks
- * @param sessionId of the session of the timetable that is watched instead of the log
  */
 export async function liveResponse(
   runtime: Runtime,
   looking: Looking,
   after: string | null,
   token: string,
-  sessionId?: number,
+  { sessionId, withLog }: Pick<StreamOptions, 'sessionId' | 'withLog'> = {},
 ): Promise<Response> {
   const hub = liveHub(runtime.db, (error) => runtime.log.error({ err: error }, 'the live hub could not look'));
   const place = after === null ? null : (await livePlaces(runtime.db)).open(after);
@@ -110,7 +115,7 @@ export async function liveResponse(
     const viewer = await viewerBySession(runtime, token, true);
     return viewer !== null && viewerKey(viewer) === key;
   };
-  return new Response(liveStream(hub, looking, place, { isStill, sessionId }), {
+  return new Response(liveStream(hub, looking, place, { isStill, sessionId, withLog }), {
     headers: {
       'content-type': 'text/event-stream; charset=utf-8',
       'cache-control': 'private, no-store, no-transform',

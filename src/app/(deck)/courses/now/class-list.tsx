@@ -1,3 +1,4 @@
+import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState, type FormEvent } from 'react';
 import { readTypedTime } from '@/core/time/typed';
@@ -14,7 +15,7 @@ interface Props {
   arrived: ReadonlyMap<string, number>;
   /** From when it looks. */
   sinceText: string;
-  session: string | null;
+  session: { id: string | null; title: string } | null;
   part: string | null;
   zone: string;
 }
@@ -36,7 +37,12 @@ export function ClassList({ members, arrived, sinceText, session, part, zone }: 
       <h2>
         Class list{' '}
         <span className={classes.soft}>
-          {session && `${session} · `}
+          {session?.id && (
+            <>
+              <Link href={`/sessions/${encodeURIComponent(session.id)}`}>{session.title}</Link> ·{' '}
+            </>
+          )}
+          {session && !session.id && `${session.title} · `}
           {come} of {members.length} in since
         </span>
         <form className={classes.since} onSubmit={look} onBlur={look}>

@@ -22,7 +22,8 @@ interface Props {
   /** From when the class list looks. */
   since: number;
   sinceText: string;
-  session: string | null;
+  /** The session that is on, whose class list it is. */
+  session: { id: string | null; title: string } | null;
   part: string | null;
   now: number;
   zone: string;
@@ -42,7 +43,14 @@ const PRESENT = 100;
 /** Who is in, on what, since when; the last events; and where people stop. */
 export function NowScreen(props: Props) {
   const { first, last, cut, sources, inClass, since, sinceText, session, part, now: opened, zone } = props;
-  const { events, arrived, now, state } = useLive({ events: first, last, part, now: opened, since });
+  const { events, arrived, now, state } = useLive({
+    events: first,
+    last,
+    part,
+    now: opened,
+    since,
+    session: session?.id ?? null,
+  });
   const present = whoIsIn(events, now);
   const items = itemsNow(events, now);
   // A source's last event: as the page was opened with it, or one that has come since.

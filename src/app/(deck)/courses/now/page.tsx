@@ -34,6 +34,8 @@ export default async function NowPage({ searchParams }: { searchParams: SearchPa
   const { clock, zone } = runtime;
   const courses = await coursesSeen(runtime, deck.viewer);
   const { events, last, cut, sources, inClass, since, session } = await read(deck);
+  // Somebody who asks for another time looks at the log, not at the session.
+  const inClassOfSession = deck.params.since === undefined;
   return (
     <>
       <TopBar deck={deck} present />
@@ -62,7 +64,7 @@ export default async function NowPage({ searchParams }: { searchParams: SearchPa
         inClass={inClass}
         since={since}
         sinceText={sayTime(since, zone)}
-        session={session?.title ?? null}
+        session={session && { id: inClassOfSession ? session.session_id : null, title: session.title }}
         part={lensKey}
         now={clock.now()}
         zone={zone}

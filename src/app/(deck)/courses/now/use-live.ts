@@ -12,6 +12,8 @@ const TICK = 15_000;
 /** After an answer that is no stream the browser gives up: then it is tried again after this long, in ms. */
 const TRY_AGAIN = 4000;
 
+const NOBODY: ReadonlyMap<string, number> = new Map();
+
 interface Start {
   events: LiveEvent[];
   last: string;
@@ -20,13 +22,15 @@ interface Start {
   now: number;
   /** From when arrivals count. */
   since: number;
+  /** A session that is on: when people come to it, the page is shown anew. */
+  session: string | null;
 }
 
 /**
  * The events of the last hour, kept up by one stream. It rests while the tab is hidden, and goes
  * on from the last event it had, as it does after a lost connection.
  */
-export function useLive({ events: first, last, part, now: serverNow, since }: Start) {
+export function useLive({ events: first, last, part, now: serverNow, since, session }: Start) {
   const router = useRouter();
   const [state, setState] = useState<LiveState>('opening');
   const [clock, setClock] = useState(serverNow);
@@ -47,7 +51,7 @@ export function useLive({ events: first, last, part, now: serverNow, since }: St
     let source: EventSource | null = null;
     let retry: ReturnType<typeof setTimeout> | undefined;
     const open = () => {
-      const opened = new EventSource(linkTo('/courses/now/stream', { in: part, after: seen.current }));
+      const opened = new EventSource(linkTo('/courses/now/stream', { in: part, after: seen.current, session }));
       source = opened;
       opened.onopen = () => setState('live');
       opened.onerror = () => {
@@ -65,6 +69,7 @@ export function useLive({ events: first, last, part, now: serverNow, since }: St
         setArrived((known) => arrivals(known, events, since));
         setFresh((known) => withNew(known, events, Math.max(...events.map(({ at }) => at), known[0]?.at ?? 0)));
       });
+      opened.addEventListener('session', () => router.refresh());
       opened.addEventListener('anew', (message: MessageEvent<string>) => {
         seen.current = message.lastEventId || seen.current;
         // What was shown may no longer be ours to see, or not by name.
@@ -92,9 +97,10 @@ export function useLive({ events: first, last, part, now: serverNow, since }: St
       document.removeEventListener('visibilitychange', onVisibility);
       close();
     };
-  }, [part, router, since]);
+  }, [part, router, since, session]);
   const newest = fresh[0]?.at ?? 0;
   // An event may be ahead of the last tick: then it is the later now.
   const now = Math.max(clock, Math.min(newest, clock + TICK));
-  return { events: withNew(first, fresh, now), arrived, now, state };
+  // Whoever is in a session is told by the session, not by the log.
+  return { events: withNew(first, fresh, now), arrived: session === null ? arrived : NOBODY, now, state };
 }

@@ -133,7 +133,8 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
 /** The items that want a look, in words. */
 function StandingOut({ rows, zone, now }: { rows: ReachRow[]; zone: string; now: number }) {
   const usual = usualReturn(rows);
-  const of = (mark: ReachMark) => rows.filter((row) => reachMark(row, now, usual) === mark);
+  // A session is attended, not opened: that nobody opened it says nothing.
+  const of = (mark: ReachMark) => rows.filter((row) => row.kind !== 'session' && reachMark(row, now, usual) === mark);
   const [nobody, returned, unseen] = [of('nobody'), of('returned'), of('unseen change')];
   const names = (some: ReachRow[]) =>
     some.slice(0, 3).map((row, index) => (

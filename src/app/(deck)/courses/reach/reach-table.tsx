@@ -94,7 +94,7 @@ function ReachLine({
   zone,
   now,
 }: Omit<Props, 'rows'> & { row: ReachRow }) {
-  const mark = reachMark(row, now, usual);
+  const mark = row.kind === 'session' ? null : reachMark(row, now, usual);
   const part = { course: row.course, in: params.in };
   const iso = (at: number | undefined) => (at === undefined ? null : new Date(at).toISOString());
   const within = { from: iso(period.from), to: iso(period.to) };

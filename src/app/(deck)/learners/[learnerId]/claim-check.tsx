@@ -150,6 +150,19 @@ function Answer({ claim, learner, zone, now }: { claim: Claim; learner: string; 
           </ul>
         </div>
         <div>
+          <h3>{sayCount(claim.sessions.length, 'session')}</h3>
+          <ul className={classes.plain}>
+            {claim.sessions.map((one) => (
+              <li key={one.session_id}>
+                <Link href={`/sessions/${encodeURIComponent(one.session_id)}`}>
+                  <bdi>{one.title}</bdi>
+                </Link>{' '}
+                · {one.says}
+              </li>
+            ))}
+          </ul>
+        </div>
+        <div>
           <h3>{sayCount(claim.handIns.length, 'hand-in')}</h3>
           <ul className={classes.plain}>
             {claim.handIns.map((one, index) => (

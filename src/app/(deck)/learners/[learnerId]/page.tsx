@@ -21,6 +21,7 @@ import { Details } from './details';
 import { EnrolmentActions, RecordActions } from './enrolment-actions';
 import { LearnerActions } from './learner-actions';
 import { NeighbourKeys } from './neighbour-keys';
+import { Sessions } from './sessions';
 import { Story } from './story';
 import classes from './learner.module.css';
 
@@ -128,9 +129,10 @@ export default async function LearnerPage({ params, searchParams }: Props) {
           </div>
           <p className={classes.soft}>
             A bar is a day’s minutes online, {sayDay(person.wake.firstDay, today)} to {sayDay(today)}; weekends on sand,
-            a notch where an item fell due, hatching where the log is incomplete. Time online is an estimate: from each
-            event to the next, up to 30 minutes apart, and one minute for the last of a visit. Being there is not the
-            same as reading.
+            a notch where an item fell due, hatching where the log is incomplete; on the line a full disc for a session
+            attended, an open one for one missed, a dash for one excused. Time online is an estimate: from each event to
+            the next, up to 30 minutes apart, and one minute for the last of a visit. Being there is not the same as
+            reading.
           </p>
         </section>
 
@@ -167,6 +169,14 @@ export default async function LearnerPage({ params, searchParams }: Props) {
             />
           )}
         </section>
+
+        <Sessions
+          deck={deck}
+          learnerId={person.id}
+          courses={person.enrolments.map(({ courseId, course, title }) => ({ courseId, course, title }))}
+          path={path}
+          kept={kept}
+        />
 
         <section className={classes.section}>
           <h2>Other contacts</h2>

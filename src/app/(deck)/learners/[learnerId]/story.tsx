@@ -19,7 +19,7 @@ interface Props {
   kept: Record<string, string | null>;
 }
 
-/** One readable story: visits, contacts, answers, notes, promises and changes, newest first. */
+/** One readable story: visits, sessions, contacts, answers, notes, promises and changes, newest first. */
 export async function Story({ deck, learnerId, path, kept }: Props) {
   const { runtime, view, params } = deck;
   const { zone } = runtime;
@@ -113,6 +113,16 @@ function Entry({ entry, zone, now, open, events, visitLink }: EntryProps) {
           </Link>{' '}
           <span className={classes.soft}>{entry.courses.join(', ')}</span>
           {open && <VisitEvents events={events} zone={zone} total={entry.events} />}
+        </>
+      );
+    case 'session':
+      return (
+        <>
+          <Link href={`/sessions/${encodeURIComponent(entry.sessionId)}`} className={classes.visit}>
+            <bdi>{entry.title}</bdi>
+          </Link>{' '}
+          {entry.says.replace(/^session on [^:]*: /, '')}{' '}
+          <span className={classes.soft}>{[entry.course, entry.remark].filter(Boolean).join(' · ')}</span>
         </>
       );
     case 'contact': {

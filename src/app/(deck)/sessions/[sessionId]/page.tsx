@@ -48,7 +48,7 @@ export default async function SessionPage({ params, searchParams }: Props) {
           <p>
             {session.starts_at > now
               ? 'It has not begun. Who comes and goes is shown here once it has.'
-              : 'There is no presence of this session: a record of the meeting comes in under Set-up, or from the meeting by itself.'}
+              : 'There is no presence of this session: the record of the meeting comes in by its file, or from the meeting by itself.'}
             {mayTake && session.cancelled === 0 && session.starts_at <= now && ' Its roll can be taken without one.'}
           </p>
         )}

@@ -154,10 +154,10 @@ export function PresenceTable({ session, people, marks, mayTake, hasPresence, is
                     <Figures presence={one.presence} isOn={isOn} now={now} session={session} zone={zone} />
                   )}
                   {hasPresence && !isOn && (
-                    <td>
+                    <td className={classes.reason} title={one.suggested?.reason}>
                       {one.suggested && (
                         <>
-                          {one.suggested.mark} <span className={classes.soft}>{one.suggested.reason}</span>
+                          {one.suggested.mark} <span className={classes.soft}>{besides(one.suggested.reason)}</span>
                         </>
                       )}
                     </td>
@@ -186,6 +186,14 @@ export function PresenceTable({ session, people, marks, mayTake, hasPresence, is
 function sorted(people: readonly Attender[], sort: Sort, down: boolean): Attender[] {
   const { of } = SORTS[sort];
   return [...people].sort((a, b) => (of(a) - of(b)) * (down ? -1 : 1));
+}
+
+/** A reason without what the figures beside it say. */
+function besides(reason: string): string {
+  return reason
+    .split(', ')
+    .filter((part) => !part.startsWith('there for') && part !== 'not seen')
+    .join(', ');
 }
 
 const percent = (part: number) => `${(100 * part).toFixed(3)}%`;

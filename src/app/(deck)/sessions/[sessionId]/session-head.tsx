@@ -27,6 +27,7 @@ export function SessionHead({ opened, instructors, now, zone }: Props) {
       ? ([
           [`${path}/roll`, 'Roll'],
           [`${path}/check-in`, 'Check-in'],
+          [`${path}/record`, 'Record of the meeting'],
         ] as [string, string][])
       : []),
   ];

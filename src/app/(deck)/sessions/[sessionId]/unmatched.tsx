@@ -36,9 +36,7 @@ export function Unmatched({ sessionId, rows, others, people, zone, covered }: Pr
     <section className={classes.unmatched} aria-label="Names nobody is known for">
       {rows.length > 0 && (
         <>
-          <h2>
-            {sayCount(rows.length, 'name')} that {rows.length === 1 ? 'is' : 'are'} nobody’s yet
-          </h2>
+          <h2>{sayCount(rows.length, 'name')} without a learner</h2>
           {covered && <p>Uncover names to say who they are.</p>}
           <ul>
             {rows.map((row) => (

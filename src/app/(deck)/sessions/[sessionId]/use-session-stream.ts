@@ -27,7 +27,7 @@ export function useSessionStream(sessionId: string, isOn: boolean, serverNow: nu
     if (!isOn) return;
     let source: EventSource | null = null;
     const open = () => {
-      source = new EventSource(linkTo('/courses/now/stream', { session: sessionId }));
+      source = new EventSource(linkTo('/courses/now/stream', { session: sessionId, log: 'no' }));
       source.addEventListener('session', () => router.refresh());
       source.addEventListener('anew', () => router.refresh());
     };

@@ -46,9 +46,9 @@ interface Props {
   today: number;
 }
 
-const ROW = 27;
+const ROW = 25;
 const COLUMN = 82;
-const HEAD = 52;
+const HEAD = 48;
 /** Rows that are left when later ones are asked for. */
 const NEAR = 20;
 

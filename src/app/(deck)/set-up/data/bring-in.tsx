@@ -46,25 +46,39 @@ interface Chosen {
   mapping: Mapping | null;
 }
 
+interface Props {
+  kinds: Kind[];
+  zone: string;
+  remembered: Remembered[];
+  /** Courses and groups that a calendar may be of. */
+  parts?: { value: string; label: string }[];
+  /** The session that the file is of, where it is known. */
+  session?: string;
+  /** What happens with the import once it is sent; without one the page is shown anew. */
+  onSent?: (id: number) => void;
+}
+
 /** A file is dropped or chosen, its first rows are shown as they would be taken, then it is brought in. */
-export function BringIn({ kinds, zone, remembered }: { kinds: Kind[]; zone: string; remembered: Remembered[] }) {
+export function BringIn({ kinds, zone, remembered, parts = [], session: own, onSent }: Props) {
   const [chosen, setChosen] = useState<Chosen | null>(null);
   const [preview, setPreview] = useState<Preview | null>(null);
   const [timezone, setTimezone] = useState(zone);
   const [sent, setSent] = useState<number | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [over, setOver] = useState(false);
+  const [session, setSession] = useState('');
+  const [part, setPart] = useState('');
   const router = useRouter();
 
   /** Reads the file anew for what is chosen now; a file whose headings do not do gets a mapping to begin with. */
-  const look = async (next: Chosen, propose: boolean) => {
+  const look = async (next: Chosen, propose: boolean, of = part) => {
     setChosen(next);
     setTrouble(null);
     try {
-      const read = await readPreview(next);
+      const read = await readPreview({ ...next, part: of || undefined, timezone });
       const known = remembered.find((one) => one.source === next.source && one.kind === next.kind);
       const begin = known?.mapping ?? (read.headingProblem ? proposed(read, timezone) : null);
-      if (propose && begin) return await look({ ...next, mapping: begin }, false);
+      if (propose && begin) return await look({ ...next, mapping: begin }, false, of);
       setPreview(read);
     } catch {
       setTrouble('The file could not be read. It may have moved, or be open in another program.');
@@ -78,7 +92,7 @@ export function BringIn({ kinds, zone, remembered }: { kinds: Kind[]; zone: stri
     setChosen(first);
     setTrouble(null);
     try {
-      const { kind } = await readPreview({ ...first, kind: null });
+      const { kind } = kinds.length === 1 ? first : await readPreview({ ...first, kind: null, timezone });
       await look({ ...first, kind }, true);
     } catch {
       setTrouble('The file could not be read. It may have moved, or be open in another program.');
@@ -94,12 +108,14 @@ export function BringIn({ kinds, zone, remembered }: { kinds: Kind[]; zone: stri
     setTrouble(null);
     setSent(0);
     const { file, kind, source, mapping } = chosen;
-    const fault = await upload(file, { kind, source, timezone }, mapping && { ...mapping, timezone }, setSent);
+    const values = { kind, source, timezone, session: own ?? session, part: preview?.isCalendar ? part : '' };
+    const result = await upload(file, values, mapping && { ...mapping, timezone }, setSent);
     setSent(null);
-    if (fault) return setTrouble(fault);
+    if (typeof result === 'string') return setTrouble(result);
     setChosen(null);
     setPreview(null);
-    router.refresh();
+    if (onSent) onSent(result);
+    else router.refresh();
   };
   const undecided = chosen?.mapping?.dates === undefined && chosen?.mapping !== null;
   return (
@@ -115,7 +131,10 @@ export function BringIn({ kinds, zone, remembered }: { kinds: Kind[]; zone: stri
         onDrop={drop}
       >
         <span>Drop a file here, or</span>
-        <FileButton onChange={(next) => void choose(next)} accept=".csv,.tsv,.txt,text/csv,text/tab-separated-values">
+        <FileButton
+          onChange={(next) => void choose(next)}
+          accept=".csv,.tsv,.txt,.ics,text/csv,text/tab-separated-values,text/calendar"
+        >
           {(props) => (
             <Button {...props} variant="default">
               Choose a file
@@ -138,14 +157,35 @@ export function BringIn({ kinds, zone, remembered }: { kinds: Kind[]; zone: stri
                 {preview && preview.problem === null && ` · ${preview.encoding}`}
               </div>
             </div>
-            <NativeSelect
-              label="It holds"
-              value={chosen.kind}
-              onChange={(event) =>
-                void look({ ...chosen, kind: event.currentTarget.value as FileKindName, mapping: null }, true)
-              }
-              data={kinds.map((one) => ({ value: one.name, label: `${one.name}: ${one.says}` }))}
-            />
+            {kinds.length > 1 && !preview?.isCalendar && (
+              <NativeSelect
+                label="It holds"
+                value={chosen.kind}
+                onChange={(event) =>
+                  void look({ ...chosen, kind: event.currentTarget.value as FileKindName, mapping: null }, true)
+                }
+                data={kinds.map((one) => ({ value: one.name, label: `${one.name}: ${one.says}` }))}
+              />
+            )}
+            {chosen.kind === 'presence' && own === undefined && (
+              <TextInput
+                label="Session, where the file has no session_id"
+                value={session}
+                maxLength={200}
+                onChange={(event) => setSession(event.currentTarget.value)}
+              />
+            )}
+            {preview?.isCalendar && (
+              <NativeSelect
+                label="The calendar is of"
+                value={part}
+                onChange={(event) => {
+                  setPart(event.currentTarget.value);
+                  void look(chosen, false, event.currentTarget.value);
+                }}
+                data={[{ value: '', label: 'what each event’s category says' }, ...parts]}
+              />
+            )}
             <TextInput
               label="Source"
               value={chosen.source}
@@ -179,7 +219,7 @@ export function BringIn({ kinds, zone, remembered }: { kinds: Kind[]; zone: stri
           )}
           {preview && preview.problem === null && (
             <>
-              {chosen.mapping ? (
+              {preview.isCalendar ? null : chosen.mapping ? (
                 <MappingForm
                   heading={preview.heading}
                   rows={preview.rows}

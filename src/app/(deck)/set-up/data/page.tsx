@@ -9,6 +9,7 @@ import { pastRuns } from '@/server/imports/reads';
 import { firstRejects } from '@/server/imports/show';
 import { countUnsettledActions, listMappings } from '@/server/imports/reads';
 import type { Runtime } from '@/server/runtime';
+import { planningChoices } from '@/server/sessions/timetable';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { Refresher } from '../../../_deck/refresher';
@@ -27,10 +28,11 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
   const deck = await openDeck(searchParams);
   const { runtime, params } = deck;
   const page = Math.max(1, Number(params.page) || 1);
-  const [{ rows, total }, mappings, unsettled] = await Promise.all([
+  const [{ rows, total }, mappings, unsettled, { parts }] = await Promise.all([
     pastRuns(runtime, deck.viewer, PAGE, (page - 1) * PAGE),
     listMappings(runtime),
     countUnsettledActions(runtime),
+    planningChoices(runtime, deck.viewer),
   ]);
   const moving = rows.some((run) => run.state === 'waiting' || run.state === 'running');
   const newest = page === 1 ? rows[0] : undefined;
@@ -45,8 +47,9 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
         <h1>Bring in data</h1>
         <SetUpTabs />
         <p className={classes.soft}>
-          CSV, with comma, semicolon or tab. Bring the outline first, then the roster, the staff and the access log. A
-          file that overlaps one from before adds nothing twice.
+          CSV, with comma, semicolon or tab. Bring the outline first, then the roster and the staff, then sessions,
+          presence, marks and the access log; a timetable may be an iCalendar file as well. A file that overlaps one
+          from before adds nothing twice.
         </p>
         <BringIn
           kinds={FILE_KIND_NAMES.map((name) => ({
@@ -56,6 +59,7 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
           }))}
           zone={runtime.zone}
           remembered={mappings}
+          parts={parts}
         />
         {unsettled > 0 && (
           <p className={classes.note}>

@@ -13,22 +13,23 @@ export function sayBytes(bytes: number): string {
 
 /**
  * Sends a file to be brought in. XMLHttpRequest, since fetch does not tell how far an
- * upload is. Returns what went wrong, or null.
+ * upload is. Returns the import's number, or what went wrong.
  */
 export function upload(
   file: File,
-  values: { kind: string; source: string; timezone: string },
+  values: { kind: string; source: string; timezone: string; session?: string; part?: string },
   mapping: object | null,
   onProgress: (percent: number) => void,
-): Promise<string | null> {
-  const query = new URLSearchParams({ ...values, file_name: file.name });
+): Promise<number | string> {
+  const given = Object.entries({ ...values, file_name: file.name }).filter(([, value]) => value);
+  const query = new URLSearchParams(given as [string, string][]);
   if (mapping) query.set('mapping', JSON.stringify(mapping));
   return new Promise((resolve) => {
     const request = new XMLHttpRequest();
     request.upload.onprogress = (event) => onProgress(event.lengthComputable ? (100 * event.loaded) / event.total : 0);
     request.onload = () => {
-      if (request.status === 202) return resolve(null);
       try {
+        if (request.status === 202) return resolve(JSON.parse(request.responseText).id);
         const { detail, errors } = JSON.parse(request.responseText);
         resolve(
           errors?.map((error: { field: string; message: string }) => `${error.field} ${error.message}`).join('; ') ??

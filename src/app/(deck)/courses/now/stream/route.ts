@@ -10,5 +10,8 @@ export const GET = own(async ({ runtime, viewer, request, query }) => {
   // A browser that lost its connection says by itself what it had last.
   const session = query.session ? await requireSession(runtime, viewer, query.session) : null;
   const after = request.headers.get('last-event-id') ?? query.after ?? null;
-  return liveResponse(runtime, moment, after, (await sessionToken())!, session?.id);
+  return liveResponse(runtime, moment, after, (await sessionToken())!, {
+    sessionId: session?.id,
+    withLog: query.log !== 'no',
+  });
 });

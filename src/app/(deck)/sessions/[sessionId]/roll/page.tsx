@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
-import { sayInstant } from '@/core/time/words';
+import { sayInstant, sayLength } from '@/core/time/words';
 import { openSession } from '@/server/sessions/session';
 import { rollChanges } from '@/server/sessions/reads';
 import { planningChoices } from '@/server/sessions/timetable';
@@ -65,7 +65,7 @@ export default async function RollPage({ params, searchParams }: Props) {
                 one.checked_in_at === null
                   ? null
                   : `checked in ${sayInstant(one.checked_in_at, zone, now).split(', ')[1]}`,
-                one.suggested ? `${one.suggested.mark}: ${one.suggested.reason}` : null,
+                one.suggested && (one.presence ? `${one.suggested.mark}, ${sayLength(one.presence.ms)}` : 'not seen'),
               ]
                 .filter(Boolean)
                 .join(' · '),

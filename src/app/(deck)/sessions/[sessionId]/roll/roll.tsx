@@ -90,9 +90,9 @@ export function Roll({ sessionId, staffId, taken, marks, people, zone, now }: Pr
           data-waiting={roll.state === 'waiting' || roll.state === 'refused' || undefined}
           role="status"
         >
-          {given} of {people.length} marked ·{' '}
+          {given} of {people.length} marked{(given > 0 || roll.waiting > 0) && ' · '}
           {roll.waiting > 0 && roll.state === 'waiting' && `${sayCount(roll.waiting, 'mark')}: `}
-          {STATES[roll.state]}
+          {(given > 0 || roll.state !== 'saved') && STATES[roll.state]}
           {roll.state === 'refused' && roll.trouble && `: ${roll.trouble}`}
         </span>
         {taken && open.length === 0 && (
@@ -217,7 +217,9 @@ function Person({ one, own, marks, isCurrent, rowRef, onKeyDown, onFocus, onMark
             >
               {own.remark || 'Remark'}
             </Button>
-            <span>{one.hint}</span>
+            <span className={classes.hint} title={one.hint}>
+              {one.hint}
+            </span>
           </>
         )}
       </span>

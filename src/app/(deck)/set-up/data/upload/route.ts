@@ -4,6 +4,7 @@ import { receiveFile } from '@/server/imports/queue';
 import { NotFound } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
 import { currentViewer } from '@/server/request/viewer';
+import { requireRoll } from '@/server/sessions/rights';
 import { wakeWorker } from '@/server/worker-host';
 
 /** A file from the page. The session cookie says who; only this application's own pages may send it. */
@@ -14,8 +15,12 @@ export async function POST(request: Request): Promise<Response> {
       return problem(403, 'Not allowed', 'Send files to the API instead.');
     const viewer = await currentViewer();
     if (!viewer) return problem(401, 'Not signed in', 'Your sign-in has ended. Sign in again; nothing was changed.');
-    if (!isLead(viewer)) throw new NotFound();
     const query = Object.fromEntries(new URL(request.url).searchParams);
+    // Whoever takes a session's roll may bring in the record of its meeting.
+    if (!isLead(viewer)) {
+      if (query.kind !== 'presence' || !query.session) throw new NotFound();
+      await requireRoll(opened, viewer, query.session);
+    }
     const id = await receiveFile(opened, viewer, query, request.body);
     wakeWorker();
     return Response.json({ id }, { status: 202 });

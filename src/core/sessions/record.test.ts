@@ -1,0 +1,61 @@
+import { describe, expect, it } from 'vitest';
+import { dayFromDate } from '../time/zone';
+import { DEFAULT_MARKS } from './attendance';
+import { nameMissed, outcomeOf, saySession, type SessionFacts } from './record';
+
+const marks = new Map(DEFAULT_MARKS.map((mark) => [mark.code, mark]));
+const at = (time: string) => Date.parse(`2026-11-12T${time}Z`);
+const now = at('23:00:00');
+const facts = (more: Partial<SessionFacts> = {}): SessionFacts => ({
+  title: 'Week 8 live',
+  day: dayFromDate('2026-11-12')!,
+  starts_at: at('18:30:00'),
+  ends_at: at('20:00:00'),
+  cancelled: 0,
+  roll_at: null,
+  mark: null,
+  ms: null,
+  first_in: null,
+  last_out: null,
+  ...more,
+});
+const seen = { ms: 4 * 60_000, first_in: at('18:31:00'), last_out: at('18:35:00') };
+
+describe('a session in a record', () => {
+  it('is attended, missed or excused by its mark', () => {
+    const of = (mark: string) => outcomeOf(facts({ roll_at: 1, mark }), marks, now);
+    expect(['present', 'late', 'partial', 'absent', 'excused'].map(of)).toEqual([
+      'attended',
+      'attended',
+      'attended',
+      'missed',
+      'excused',
+    ]);
+  });
+
+  it('without a roll is attended by who was seen there, and missed by nobody', () => {
+    expect(outcomeOf(facts(seen), marks, now)).toBeNull();
+    expect(outcomeOf(facts({ ...seen, ms: 30 * 60_000 }), marks, now)).toBe('attended');
+    expect(outcomeOf(facts({ mark: 'absent' }), marks, now)).toBeNull();
+    expect(outcomeOf(facts({ mark: 'late' }), marks, now)).toBe('attended');
+    expect(outcomeOf(facts({ roll_at: 1, mark: 'absent', cancelled: 1 }), marks, now)).toBeNull();
+    expect(outcomeOf(facts({ ...seen, ms: 30 * 60_000 }), marks, at('19:00:00'))).toBeNull();
+  });
+
+  it('is said as evidence', () => {
+    expect(saySession(facts(seen), marks, 'Europe/Dublin')).toBe(
+      'session on Thu 12 Nov: in 18:31, out 18:35, 4 of 90 min',
+    );
+    expect(saySession(facts({ mark: 'absent' }), marks, 'Europe/Dublin')).toBe('session on Thu 12 Nov: absent');
+    expect(saySession(facts(), marks, 'Europe/Dublin')).toBe('session on Thu 12 Nov: nothing known');
+    expect(saySession(facts({ cancelled: 1 }), marks, 'Europe/Dublin')).toBe('session on Thu 12 Nov: not held');
+  });
+
+  it('is named in a message, the last five of many', () => {
+    const list = (count: number) => Array.from({ length: count }, (_, i) => facts({ title: `Week ${i + 1}` }));
+    expect(nameMissed([], 'Europe/Dublin', now)).toBeNull();
+    expect(nameMissed(list(1), 'Europe/Dublin', now)).toBe('Week 1 (Thu 12 Nov, 18:30)');
+    expect(nameMissed(list(2), 'Europe/Dublin', now)).toBe('Week 1 (Thu 12 Nov, 18:30) and Week 2 (Thu 12 Nov, 18:30)');
+    expect(nameMissed(list(7), 'Europe/Dublin', now)).toMatch(/^2 earlier ones, Week 3 .* and Week 7 /);
+  });
+});

@@ -1,0 +1,85 @@
+/** One session in a learner's record: whether they were there, and what there is to say of it. */
+import { sayDay, sayInstant, sayTime } from '../time/words';
+import { MINUTE } from '../time/zone';
+import type { Mark } from './attendance';
+import { DEFAULT_THRESHOLDS } from './suggest';
+
+/** How a session went for one learner; null where nothing is known of it. */
+export type SessionOutcome = 'attended' | 'missed' | 'excused' | null;
+
+/** What is known of one learner in one session. */
+export interface SessionFacts {
+  title: string;
+  day: number;
+  starts_at: number;
+  ends_at: number;
+  cancelled: number;
+  roll_at: number | null;
+  mark: string | null;
+  ms: number | null;
+  first_in: number | null;
+  last_out: number | null;
+}
+
+/**
+ * Attended or missed by the mark where there is a roll; without one, attended by whoever was seen for a tenth of it.
+ * Nobody has missed a session without a roll, one not held, or one that has not ended.
+ */
+export function outcomeOf(one: SessionFacts, marks: ReadonlyMap<string, Mark>, now: number): SessionOutcome {
+  if (one.cancelled === 1) return null;
+  const mark = one.mark === null ? undefined : marks.get(one.mark);
+  if (mark && (one.roll_at !== null || mark.credit > 0)) {
+    if (!mark.counts) return 'excused';
+    return mark.credit > 0 ? 'attended' : 'missed';
+  }
+  if (one.roll_at !== null || one.ms === null || one.ends_at > now) return null;
+  return one.ms >= DEFAULT_THRESHOLDS.absentUnder * (one.ends_at - one.starts_at) ? 'attended' : null;
+}
+
+/**
+ * What there is of a session, as evidence.
+ *
+ * @example saySession(facts, marks, zone) // 'session on Thu 12 Nov: in 18:31, out 18:35, 4 of 90 min'
+ */
+export function saySession(one: SessionFacts, marks: ReadonlyMap<string, Mark>, zone: string): string {
+  const length = Math.round((one.ends_at - one.starts_at) / MINUTE);
+  const seen =
+    one.first_in === null || one.last_out === null
+      ? null
+      : `in ${sayTime(one.first_in, zone)}, out ${sayTime(one.last_out, zone)}, ${Math.round(one.ms! / MINUTE)} of ${length} min`;
+  const mark = one.mark === null ? null : (marks.get(one.mark)?.label ?? one.mark);
+  const known = [seen, mark].filter(Boolean).join(', ');
+  if (one.cancelled === 1) return `session on ${sayDay(one.day)}: not held`;
+  return `session on ${sayDay(one.day)}: ${known || 'nothing known'}`;
+}
+
+/** A session in a message: "Week 10 live (Wed 25 Nov, 18:30)". */
+export function nameSession(one: Pick<SessionFacts, 'title' | 'starts_at'>, zone: string, now: number): string {
+  return `${one.title} (${sayInstant(one.starts_at, zone, now)})`;
+}
+
+/** Sessions at most that a message names. */
+const NAMED = 5;
+
+/**
+ * Missed sessions in a message, the last ones: "Week 8 live (Wed 11 Nov, 18:30) and Week 9 live (Wed 18 Nov, 18:30)".
+ * Null for none.
+ */
+export function nameMissed(
+  missed: readonly Pick<SessionFacts, 'title' | 'starts_at'>[],
+  zone: string,
+  now: number,
+): string | null {
+  const names = missed.slice(-NAMED).map((one) => nameSession(one, zone, now));
+  if (names.length === 0) return null;
+  const last = names.pop()!;
+  const more = missed.length > NAMED ? `${missed.length - NAMED} earlier ones, ` : '';
+  return names.length === 0 ? last : `${more}${names.join(', ')} and ${last}`;
+}
+
+/** The sessions missed one after the other at the end of a record in time order; excused ones are passed over. */
+export function missedInARow<T extends { outcome: SessionOutcome }>(record: readonly T[]): T[] {
+  const counted = record.filter(({ outcome }) => outcome === 'attended' || outcome === 'missed');
+  const last = counted.findLastIndex(({ outcome }) => outcome === 'attended');
+  return counted.slice(last + 1);
+}
