@@ -81,10 +81,10 @@ for (const [role, { sees, notTheirs }] of Object.entries(SCOPES) as [Role, (type
 
 test.describe('each role', () => {
   const places: Record<Role, string[]> = {
-    mentor: ['Watch', 'Learners', 'Courses', 'Access log', 'Follow-ups'],
-    instructor: ['Watch', 'Learners', 'Courses', 'Access log', 'Follow-ups'],
-    coordinator: ['Watch', 'Learners', 'Courses', 'Access log', 'Follow-ups'],
-    lead: ['Watch', 'Learners', 'Courses', 'Access log', 'Follow-ups', 'Set-up'],
+    mentor: ['Watch', 'Learners', 'Courses', 'Sessions', 'Access log', 'Follow-ups'],
+    instructor: ['Watch', 'Learners', 'Courses', 'Sessions', 'Access log', 'Follow-ups'],
+    coordinator: ['Watch', 'Learners', 'Courses', 'Sessions', 'Access log', 'Follow-ups'],
+    lead: ['Watch', 'Learners', 'Courses', 'Sessions', 'Access log', 'Follow-ups', 'Set-up'],
   };
   for (const [role, links] of Object.entries(places) as [Role, string[]][]) {
     test(`${role} has the places that are theirs`, async ({ page }) => {

@@ -3,7 +3,18 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
-import { CAMPUS_PORT, EMPTY_PORT, INBOUND_TOKEN, INBOX_PORT, NOW, PORT, SMS_PORT, SMTP_PORT, TOKEN } from './ports';
+import {
+  CAMPUS_PORT,
+  EMPTY_PORT,
+  INBOUND_TOKEN,
+  INBOX_PORT,
+  MEETING_PORT,
+  NOW,
+  PORT,
+  SMS_PORT,
+  SMTP_PORT,
+  TOKEN,
+} from './ports';
 
 /** Makes the demo data for a frozen now, and starts the built application and the stand-ins on it. */
 export default async function setUp() {
@@ -44,6 +55,17 @@ export default async function setUp() {
         CAMPUS_FILE: join(dataDir, 'campus.json'),
         CAMPUS_XAPI_URL: `http://127.0.0.1:${PORT}/xapi`,
         CAMPUS_PAUSED: '1',
+      },
+      stdio: 'inherit',
+    }),
+    spawn('node', ['dist/meeting.mjs'], {
+      env: {
+        ...env,
+        MEETING_PORT: String(MEETING_PORT),
+        MEETING_FILE: join(dataDir, 'meeting.json'),
+        MEETING_API_URL: `http://127.0.0.1:${PORT}/api/v1`,
+        MEETING_EVERY_MS: '300',
+        MEETING_PAUSED: '1',
       },
       stdio: 'inherit',
     }),

@@ -68,6 +68,47 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/courses/has?course=HAT&kind=looked&period=7-days', status: 200 },
     { url: (_, __, part) => `/courses/has?kind=looked&in=${part}`, status: 404 },
   ],
+  '/sessions': [
+    { url: () => '/sessions', status: 200 },
+    { url: () => '/sessions?week=2026-09-30', status: 200 },
+    { url: (_, __, part) => `/sessions?in=${part}`, status: 404 },
+  ],
+  '/sessions/list': [
+    { url: () => '/sessions/list', status: 200 },
+    { url: (_, __, part) => `/sessions/list?in=${part}`, status: 404 },
+  ],
+  '/sessions/attendance': [
+    { url: () => '/sessions/attendance?sort=-missed', status: 200 },
+    { url: (_, __, part) => `/sessions/attendance?in=${part}`, status: 404 },
+  ],
+  '/sessions/marks': [{ url: () => '/sessions/marks', status: 200 }],
+  '/sessions/calendars': [{ url: () => '/sessions/calendars', status: 200 }],
+  '/sessions/[sessionId]': [
+    { url: () => '/sessions/HAT-A-10', status: 200 },
+    { url: () => '/sessions/HAT-A-01', status: 200 },
+    { url: () => '/sessions/nothing', status: 404 },
+  ],
+  // A partner's contact looks only.
+  '/sessions/[sessionId]/roll': [{ url: () => '/sessions/HAT-A-10/roll', status: 200, but: { coordinator: 404 } }],
+  '/sessions/[sessionId]/roll/marks': [{ url: () => '/sessions/HAT-A-10/roll/marks', status: 405 }],
+  '/sessions/[sessionId]/check-in': [
+    { url: () => '/sessions/HAT-A-10/check-in', status: 200, but: { coordinator: 404 } },
+  ],
+  '/sessions/[sessionId]/check-in/now': [
+    { url: () => '/sessions/HAT-A-10/check-in/now', status: 200, but: { coordinator: 404 } },
+  ],
+  '/sessions/[sessionId]/record': [{ url: () => '/sessions/HAT-A-10/record', status: 200, but: { coordinator: 404 } }],
+  '/sessions/[sessionId]/record/state': [{ url: () => '/sessions/HAT-A-10/record/state?import=1', status: 404 }],
+  '/sessions/[sessionId]/file': [
+    { url: () => '/sessions/HAT-A-01/file?format=csv', status: 200 },
+    { url: () => '/sessions/nothing/file?format=csv', status: 404 },
+  ],
+  // Without an account: nothing of anybody is told.
+  '/in/[sessionId]': [
+    { url: () => '/in/HAT-A-10', status: 200 },
+    { url: () => '/in/nothing', status: 404 },
+  ],
+  '/calendar/[file]': [{ url: () => '/calendar/nothing.ics', status: 404 }],
   '/courses': [{ url: () => '/courses', status: 200 }],
   '/account': [{ url: () => '/account', status: 200 }],
   '/courses/checks': [{ url: () => '/courses/checks', status: 200 }],
@@ -96,6 +137,8 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/lists/access-log/rows?cursor=nonsense', status: 422 },
     { url: () => '/lists/messages/rows', status: 200 },
     { url: () => '/lists/notes/rows', status: 200 },
+    { url: () => '/lists/sessions/rows', status: 200 },
+    { url: () => '/lists/attendance/rows', status: 200 },
     { url: () => '/lists/constructor/rows', status: 404 },
   ],
   '/lists/[list]/export': [
@@ -106,6 +149,8 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/lists/notes/export?format=xlsx', status: 200 },
     { url: () => '/lists/access-log/export?period=today', status: 200 },
     { url: (_, __, part) => `/lists/notes/export?in=${part}`, status: 404 },
+    { url: () => '/lists/sessions/export', status: 200 },
+    { url: () => '/lists/attendance/export?status=all', status: 200 },
     { url: () => '/lists/nothing/export', status: 404 },
   ],
   '/learners/[learnerId]/conversation': [
@@ -167,6 +212,16 @@ export const ROUTES: Record<string, Visit[]> = {
   '/api/v1/visits': [
     { url: (own) => `/api/v1/visits?learner=${own}`, status: 200 },
     { url: (_, foreign) => `/api/v1/visits?learner=${foreign}`, status: 404 },
+  ],
+  '/api/v1/sessions': [{ url: () => '/api/v1/sessions?limit=1000', status: 200 }],
+  '/api/v1/sessions/[sessionId]/attendance': [
+    { url: () => '/api/v1/sessions/HAT-A-01/attendance', status: 200 },
+    { url: () => '/api/v1/sessions/nothing/attendance', status: 404 },
+  ],
+  '/api/v1/sessions/[sessionId]/presence': [{ url: () => '/api/v1/sessions/HAT-A-01/presence', status: 405 }],
+  '/api/v1/attendance': [
+    { url: () => '/api/v1/attendance?limit=1000', status: 200 },
+    { url: () => '/api/v1/attendance?missed=x', status: 422 },
   ],
   '/api/v1/replies': [{ url: () => '/api/v1/replies', status: 405 }],
   '/api/v1/messages': [{ url: () => '/api/v1/messages', status: 200 }],
