@@ -9,7 +9,7 @@ import type { LogRow } from './log';
 import type { DemoLearner } from './people';
 import type { Random } from './random';
 
-export interface DemoSession {
+interface DemoSession {
   id: string;
   course: string;
   group: string;

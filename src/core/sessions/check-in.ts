@@ -3,7 +3,7 @@ import { generateSecret, generateSync, verifySync } from 'otplib';
 import { MINUTE } from '../time/zone';
 
 /** Seconds for which a code stands; the one before is good as well (RFC 6238, one step of grace). */
-export const CODE_STEP = 20;
+const CODE_STEP = 20;
 const DIGITS = 6;
 /** Minutes before the start from which one may come. */
 const EARLY = 10;

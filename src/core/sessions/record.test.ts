@@ -17,6 +17,7 @@ const facts = (more: Partial<SessionFacts> = {}): SessionFacts => ({
   ms: null,
   first_in: null,
   last_out: null,
+  is_open: null,
   ...more,
 });
 const seen = { ms: 4 * 60_000, first_in: at('18:31:00'), last_out: at('18:35:00') };
@@ -43,12 +44,20 @@ describe('a session in a record', () => {
   });
 
   it('is said as evidence', () => {
-    expect(saySession(facts(seen), marks, 'Europe/Dublin')).toBe(
+    expect(saySession(facts(seen), marks, 'Europe/Dublin', now)).toBe(
       'session on Thu 12 Nov: in 18:31, out 18:35, 4 of 90 min',
     );
-    expect(saySession(facts({ mark: 'absent' }), marks, 'Europe/Dublin')).toBe('session on Thu 12 Nov: absent');
-    expect(saySession(facts(), marks, 'Europe/Dublin')).toBe('session on Thu 12 Nov: nothing known');
-    expect(saySession(facts({ cancelled: 1 }), marks, 'Europe/Dublin')).toBe('session on Thu 12 Nov: not held');
+    expect(saySession(facts({ mark: 'absent' }), marks, 'Europe/Dublin', now)).toBe('session on Thu 12 Nov: absent');
+    expect(saySession(facts(), marks, 'Europe/Dublin', now)).toBe('session on Thu 12 Nov: nothing known');
+    expect(saySession(facts({ cancelled: 1 }), marks, 'Europe/Dublin', now)).toBe('session on Thu 12 Nov: not held');
+  });
+
+  it('of somebody who is in it now says since when', () => {
+    const open = facts({ ms: 90 * 60_000, first_in: at('18:31:00'), last_out: at('20:00:00'), is_open: 1 });
+    expect(saySession(open, marks, 'Europe/Dublin', at('19:00:00'))).toBe('session on Thu 12 Nov: in since 18:31');
+    expect(saySession(open, marks, 'Europe/Dublin', now)).toBe(
+      'session on Thu 12 Nov: in 18:31, out 20:00, 90 of 90 min',
+    );
   });
 
   it('is named in a message, the last five of many', () => {

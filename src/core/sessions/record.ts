@@ -19,6 +19,8 @@ export interface SessionFacts {
   ms: number | null;
   first_in: number | null;
   last_out: number | null;
+  /** Nobody has noted that they left. */
+  is_open: number | null;
 }
 
 /**
@@ -41,16 +43,23 @@ export function outcomeOf(one: SessionFacts, marks: ReadonlyMap<string, Mark>, n
  *
  * @example saySession(facts, marks, zone) // 'session on Thu 12 Nov: in 18:31, out 18:35, 4 of 90 min'
  */
-export function saySession(one: SessionFacts, marks: ReadonlyMap<string, Mark>, zone: string): string {
+export function saySession(one: SessionFacts, marks: ReadonlyMap<string, Mark>, zone: string, now: number): string {
   const length = Math.round((one.ends_at - one.starts_at) / MINUTE);
   const seen =
     one.first_in === null || one.last_out === null
       ? null
-      : `in ${sayTime(one.first_in, zone)}, out ${sayTime(one.last_out, zone)}, ${Math.round(one.ms! / MINUTE)} of ${length} min`;
+      : isInNow(one, now)
+        ? `in since ${sayTime(one.first_in, zone)}`
+        : `in ${sayTime(one.first_in, zone)}, out ${sayTime(one.last_out, zone)}, ${Math.round(one.ms! / MINUTE)} of ${length} min`;
   const mark = one.mark === null ? null : (marks.get(one.mark)?.label ?? one.mark);
   const known = [seen, mark].filter(Boolean).join(', ');
   if (one.cancelled === 1) return `session on ${sayDay(one.day)}: not held`;
   return `session on ${sayDay(one.day)}: ${known || 'nothing known'}`;
+}
+
+/** Is it on, and are they in it? Then nobody knows yet for how long. */
+export function isInNow({ ends_at, is_open }: Pick<SessionFacts, 'ends_at' | 'is_open'>, now: number): boolean {
+  return ends_at > now && is_open === 1;
 }
 
 /** A session in a message: "Week 10 live (Wed 25 Nov, 18:30)". */

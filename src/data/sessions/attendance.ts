@@ -151,6 +151,7 @@ export interface OwnSession {
   last_out: number | null;
   reconnects: number | null;
   longest_gap_ms: number | null;
+  is_open: number | null;
 }
 
 /** The sessions that a learner was expected in or came to, those of courses the viewer sees them in, in time order. */
@@ -196,6 +197,7 @@ export async function sessionsOfLearners(
       'p.last_out',
       'p.reconnects',
       'p.longest_gap_ms',
+      'p.is_open',
     );
 }
 

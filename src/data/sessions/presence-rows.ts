@@ -5,7 +5,7 @@ import { freeText } from '../person';
 import { courseRowInScope, type Viewer } from '../scope';
 
 /** One row whose learner is known. */
-export interface OwnRow {
+interface OwnRow {
   learner_id: number;
   entered: number;
   left: number | null;

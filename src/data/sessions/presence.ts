@@ -6,7 +6,7 @@ import type { RowOf } from '../tables';
 import { prepared, type RawConnection } from '../db';
 import { staleLearner } from './stale-sessions';
 
-export type PresenceRow = RowOf<'presence_row'>;
+type PresenceRow = RowOf<'presence_row'>;
 
 /** A row as a meeting tells it. */
 export interface NewPresence {

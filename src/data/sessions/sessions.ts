@@ -3,8 +3,7 @@ import type { Knex } from 'knex';
 import type { SessionMode } from '@/core/sessions/timetable';
 import { countOf, type Db, type RawConnection } from '../db';
 import { staffName } from '../person';
-import { enrolmentInScope, sessionInLens, sessionInScope, type Looking, type Viewer } from '../scope';
-import type { RowOf } from '../tables';
+import { enrolmentInScope, sessionInLens, sessionInScope, type Looking } from '../scope';
 import { idList } from '../view';
 
 /** A session with what its course and people are called. */
@@ -81,13 +80,6 @@ function seenSessions(db: Db, { viewer, lens }: Looking): Knex.QueryBuilder {
 /** A session by its id; null for one that is not there or not the viewer's to see. */
 export async function findSession(db: Db, looking: Looking, sessionId: string): Promise<SessionRow | null> {
   return (await seenSessions(db, looking).where('session.external_id', sessionId).first()) ?? null;
-}
-
-/** Sessions by their numbers, those in scope, in time order. */
-export async function sessionsById(db: Db, viewer: Viewer, ids: readonly number[]): Promise<SessionRow[]> {
-  return seenSessions(db, { viewer, lens: {} })
-    .whereIn('session.id', idList(db, ids))
-    .orderBy(['session.starts_at', 'session.id']);
 }
 
 export interface SessionSearch {
@@ -241,11 +233,6 @@ export async function instancesStored(
       'session.mode',
       'session.place',
     );
-}
-
-/** A row of the table itself. */
-export function rawSession(raw: RawConnection, id: number): RowOf<'session'> {
-  return raw.prepare('SELECT * FROM session WHERE id = ?').get(id) as RowOf<'session'>;
 }
 
 /** Which of some sessions have anything hanging on them: a mark, a row of presence, somebody who checked in. */

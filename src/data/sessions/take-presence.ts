@@ -6,7 +6,7 @@ import type { OpenTaker } from '../imports/taker';
 import { derivePresenceAnew, openMatcher, storePresence, type RowMatcher } from './presence';
 
 /** A row that lies further than this from its session is of another one, or in another zone. */
-export const FURTHEST = 12 * HOUR;
+const FURTHEST = 12 * HOUR;
 
 interface OfSession {
   id: number;

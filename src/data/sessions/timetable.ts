@@ -91,7 +91,7 @@ export function seriesById(raw: RawConnection, id: number): RowOf<'session_serie
   );
 }
 
-export function setRule(raw: RawConnection, id: number, rule: string): void {
+function setRule(raw: RawConnection, id: number, rule: string): void {
   prepared(raw, 'UPDATE session_series SET rule = ? WHERE id = ?').run(rule, id);
 }
 

@@ -73,7 +73,7 @@ function inOrder(rows: AttendanceRow[], sort = 'name'): AttendanceRow[] {
 }
 
 /** Records of everybody in view. */
-export async function recordsOf(
+async function recordsOf(
   { db }: Pick<Runtime, 'db'>,
   view: Moment,
   period: Period,

@@ -33,7 +33,7 @@ export async function recordedSessions(
     ...row,
     outcome: outcomeOf(row, marks, span.now),
     label: row.mark === null ? null : (marks.get(row.mark)?.label ?? row.mark),
-    says: saySession(row, marks, zone),
+    says: saySession(row, marks, zone, span.now),
   }));
   return groupBy(recorded, (row) => row.learner);
 }

@@ -16,7 +16,7 @@ import type { Runtime } from '../runtime';
 import { mayPlan, mayTakeRoll, requireSession } from './rights';
 
 /** Minutes after the start at which one who checks in is late, where a course says nothing else. */
-export const LATE_AFTER = 10;
+const LATE_AFTER = 10;
 
 /** Where one suggested mark of a course ends and the next begins, and when a check-in is late. */
 export async function rulesOf(
@@ -27,7 +27,7 @@ export async function rulesOf(
 }
 
 /** A learner of a session with what their presence suggests. */
-export interface Attending extends RollRow {
+interface Attending extends RollRow {
   presence: Presence | null;
   suggested: Suggestion | null;
   /** The number of the last change of their mark; 0 before any. */

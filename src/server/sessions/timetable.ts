@@ -39,7 +39,7 @@ import { mayPlan, requireSession } from './rights';
 const missing = { message: 'is missing' };
 const long = { message: 'is too long' };
 /** Days of the week as a form names them. */
-export const WEEKDAY_NAMES = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'] as const;
+const WEEKDAY_NAMES = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'] as const;
 
 /** What every session has. */
 class SessionFields {

@@ -29,7 +29,7 @@ const MODES = choicesOf({ online: 'online', in_person: 'in person' });
 const NOBODY: Choice = { value: '', label: 'nobody yet' };
 
 /** Says what became of a change, with its undo, what stayed and what is in the way. */
-export function usePlanned() {
+function usePlanned() {
   const { pending, perform } = useDoing();
   const undo = (change: number) => perform(() => undoThePlanning(change), { done: 'Undone' });
   const said = (done: string) => (planned: Planned) => {

@@ -1,4 +1,6 @@
+import { TableTd, TableTr } from '@mantine/core';
 import Link from 'next/link';
+import { isInNow } from '@/core/sessions/record';
 import { sayCount, sayInstant, sayTime } from '@/core/time/words';
 import { MINUTE } from '@/core/time/zone';
 import { learnerSessions, type RecordedSession } from '@/server/sessions/records';
@@ -35,7 +37,7 @@ export async function Sessions({ deck, learnerId, courses, path, kept }: Props) 
             <Link href={linkTo('/sessions/attendance', { course })}>{title}</Link>:{' '}
             <strong>{Math.round(100 * of.rate)} %</strong>, {of.credit} of {sayCount(of.counted, 'session')} that count
             {of.missedInARow > 0 && `, the last ${of.missedInARow === 1 ? 'one' : of.missedInARow} missed`}
-            {of.trend !== null && (
+            {of.trend !== null && Math.round(100 * of.trend) !== 0 && (
               <span className={classes.soft}>
                 {' '}
                 · the last four {of.trend >= 0 ? '+' : '−'}
@@ -63,27 +65,28 @@ export async function Sessions({ deck, learnerId, courses, path, kept }: Props) 
 
 function SessionRow({ one, zone, now }: { one: RecordedSession; zone: string; now: number }) {
   const length = Math.round((one.ends_at - one.starts_at) / MINUTE);
+  const inNow = isInNow(one, now);
   return (
-    <tr>
-      <td>{sayInstant(one.starts_at, zone, now)}</td>
-      <td>
+    <TableTr>
+      <TableTd>{sayInstant(one.starts_at, zone, now)}</TableTd>
+      <TableTd>
         <Link href={`/sessions/${encodeURIComponent(one.session_id)}`}>
           <bdi>{one.title}</bdi>
         </Link>{' '}
         <span className={classes.soft}>{one.course}</span>
-      </td>
-      <td>
+      </TableTd>
+      <TableTd>
         {one.cancelled === 1
           ? 'not held'
           : (one.label ?? <span className={classes.soft}>{one.roll_at === null ? 'no roll' : 'no mark'}</span>)}
-      </td>
-      <td>{one.ms === null ? '' : `${Math.round(one.ms / MINUTE)} of ${length} min`}</td>
-      <td>{one.first_in === null ? '' : sayTime(one.first_in, zone)}</td>
-      <td>{one.last_out === null ? '' : sayTime(one.last_out, zone)}</td>
-      <td>{one.reconnects || ''}</td>
-      <td>
+      </TableTd>
+      <TableTd>{inNow ? 'in now' : one.ms === null ? '' : `${Math.round(one.ms / MINUTE)} of ${length} min`}</TableTd>
+      <TableTd>{one.first_in === null ? '' : sayTime(one.first_in, zone)}</TableTd>
+      <TableTd>{one.last_out === null || inNow ? '' : sayTime(one.last_out, zone)}</TableTd>
+      <TableTd>{one.reconnects || ''}</TableTd>
+      <TableTd>
         <bdi>{one.remark}</bdi>
-      </td>
-    </tr>
+      </TableTd>
+    </TableTr>
   );
 }

@@ -17,7 +17,7 @@ import { useAccept } from './use-accept';
 import { useSessionStream } from './use-session-stream';
 import classes from './session.module.css';
 
-export interface ShownMark {
+interface ShownMark {
   code: string;
   label: string;
   credit: number;

@@ -59,8 +59,12 @@ const MISSED = {
 };
 
 const rate = (value: number | null) => (value === null ? '–' : `${Math.round(100 * value)} %`);
-const points = (value: number | null) =>
-  value === null ? '' : `${value >= 0 ? '+' : '−'}${Math.round(Math.abs(100 * value))}`;
+/** Percentage points, with their sign; nothing where there is no trend. */
+function points(value: number | null): string {
+  if (value === null) return '';
+  const whole = Math.round(100 * value);
+  return whole === 0 ? '0' : `${whole > 0 ? '+' : '−'}${Math.abs(whole)}`;
+}
 
 /** Learners by sessions, drawn only where it is looked at; a head selects who missed its session. */
 export function AttendanceGrid({ lines: packed, next, total, sessions, marks, params, here, today }: Props) {

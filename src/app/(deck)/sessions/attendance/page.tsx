@@ -1,4 +1,5 @@
 import type { Metadata } from 'next';
+import Link from 'next/link';
 import { dayOf } from '@/core/time/zone';
 import { sayCount } from '@/core/time/words';
 import { packRows } from '@/core/rows';
@@ -24,6 +25,8 @@ export const metadata: Metadata = { title: 'Attendance' };
 const FIRST = '100';
 /** Sessions beside each other at most: a year of two a week for a course's groups. */
 const MOST_SESSIONS = 400;
+/** More courses than these are found in the bar. */
+const MOST_COURSES = 8;
 
 export default async function AttendancePage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
@@ -75,6 +78,17 @@ export default async function AttendancePage({ searchParams }: { searchParams: S
           sentences={sentencesOf(ATTENDANCE, params)}
           controls={controlsOf(ATTENDANCE, offers)}
         />
+        {list.query.course === undefined && list.query.group === undefined && offers.courses.length > 1 && (
+          <p>
+            One course at a time:{' '}
+            {offers.courses.slice(0, MOST_COURSES).map(({ value, label }, index) => (
+              <span key={value}>
+                {index > 0 && ' · '}
+                <Link href={linkTo(ATTENDANCE.path, { ...params, course: value })}>{label}</Link>
+              </span>
+            ))}
+          </p>
+        )}
         {list.rows.length === 0 ? (
           <p>{params.missed ? 'Nobody has missed so many.' : 'Nobody is enrolled in this part.'}</p>
         ) : held.length === 0 ? (

@@ -1,8 +1,10 @@
 import type { Metadata } from 'next';
+import Link from 'next/link';
 import { sayCount } from '@/core/time/words';
+import { dateOfDay, dayOf, weekday } from '@/core/time/zone';
 import { namesOfKind } from '@/server/courses/parts';
 import { lensChoices } from '@/server/courses/reads';
-import { askedOf, controlsOf, listParams, sentencesOf } from '@/server/request/list';
+import { askedOf, controlsOf, listParams, sentencesOf, type Params } from '@/server/request/list';
 import { mayPlanAny } from '@/server/sessions/rights';
 import { SESSIONS, sessions } from '@/server/sessions/sessions-list';
 import { FilterBar } from '../../../_list/filter-bar';
@@ -26,7 +28,12 @@ const PERIODS = [
 export default async function SessionListPage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
   const { runtime, viewer } = deck;
-  const params = listParams(SESSIONS, deck.params);
+  const given = listParams(SESSIONS, deck.params);
+  // Without anything else said: from this week on, since what is over is looked for less often.
+  const asks = given.from ?? given.to ?? given.period ?? given.roll ?? deck.params.past;
+  const today = dayOf(runtime.clock.now(), runtime.zone);
+  const monday = dateOfDay(today - weekday(today));
+  const params: Params = asks === undefined ? { ...given, from: monday } : { ...given, past: deck.params.past };
   const [list, choices] = await Promise.all([
     orNotFound(sessions(runtime, viewer, { ...askedOf(SESSIONS, params), limit: FIRST })),
     lensChoices(runtime, viewer),
@@ -46,6 +53,13 @@ export default async function SessionListPage({ searchParams }: { searchParams: 
         <div className={classes.head}>
           <h1>Sessions</h1>
           <span className={classes.soft}>{sayCount(list.total, 'session')}</span>
+          {asks === undefined ? (
+            <span>
+              from this week on · <Link href={linkTo(SESSIONS.path, { ...given, past: 'yes' })}>earlier ones too</Link>
+            </span>
+          ) : (
+            <Link href={linkTo(SESSIONS.path, { in: deck.lensKey })}>from this week on</Link>
+          )}
           <span className={classes.push}>
             <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
           </span>

@@ -1,3 +1,4 @@
+import { TableTd, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { sayInstant, sayLength } from '@/core/time/words';
@@ -81,16 +82,18 @@ export default async function RollPage({ params, searchParams }: Props) {
             </summary>
             <PlainTable label="Changes of marks" heads={['When', 'Learner', 'From', 'To', 'Remark', 'By']}>
               {changes.map((one) => (
-                <tr key={one.id}>
-                  <td>{sayInstant(one.at, zone, now)}</td>
-                  <td>
+                <TableTr key={one.id}>
+                  <TableTd>{sayInstant(one.at, zone, now)}</TableTd>
+                  <TableTd>
                     <bdi>{one.name}</bdi>
-                  </td>
-                  <td>{label(one.old_mark)}</td>
-                  <td>{label(one.mark)}</td>
-                  <td>{one.remark}</td>
-                  <td>{one.by ?? { file: 'a file', check_in: 'checked in', hand: '', suggested: '' }[one.source]}</td>
-                </tr>
+                  </TableTd>
+                  <TableTd>{label(one.old_mark)}</TableTd>
+                  <TableTd>{label(one.mark)}</TableTd>
+                  <TableTd>{one.remark}</TableTd>
+                  <TableTd>
+                    {one.by ?? { file: 'a file', check_in: 'checked in', hand: '', suggested: '' }[one.source]}
+                  </TableTd>
+                </TableTr>
               ))}
             </PlainTable>
           </details>

@@ -110,7 +110,7 @@ export function Roll({ sessionId, staffId, taken, marks, people, zone, now }: Pr
           </Button>
         )}
       </div>
-      <p className={classes.soft}>
+      <p className={`${classes.soft} ${classes.keys}`}>
         ↑ ↓ go down the list; {marks.map(({ label }, index) => `${index + 1} ${label}`).join(', ')}, 0 no mark; u
         undoes.
       </p>
