@@ -6,6 +6,7 @@ import { benchGrowth } from './growth';
 import { benchImport } from './import';
 import { benchExport } from './log-export';
 import { benchLearners } from './learners';
+import { benchSessions } from './sessions';
 import { benchShoreline } from './shoreline';
 import { benchWatch } from './watch';
 
@@ -19,6 +20,7 @@ const BENCHES: Record<string, () => Promise<void>> = {
   watch: () => benchWatch(10_000, rows, learners),
   learners: () => benchLearners(20_000, Math.min(rows, 200_000)),
   shoreline: benchShoreline,
+  sessions: benchSessions,
   evidence: () => benchEvidence(rows),
   export: () => benchExport(rows),
   engine: () => benchEngine(rows),

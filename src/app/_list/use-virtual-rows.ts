@@ -28,8 +28,8 @@ const BEYOND = 15;
  *   <Gap height={virtual.below} />
  * </tbody>
  */
-export function useVirtualRows(count: number, estimate: number) {
-  const body = useRef<HTMLTableSectionElement>(null);
+export function useVirtualRows<E extends HTMLElement = HTMLTableSectionElement>(count: number, estimate: number) {
+  const body = useRef<E>(null);
   const [top, setTop] = useState(0);
   const isCut = count > ALL_DRAWN;
   // While all rows are drawn their height is known, so that nothing jumps when only some are.

@@ -1,6 +1,8 @@
 /** Reading sessions out of an iCalendar file (RFC 5545): each instance of each event as a row of a sessions file. */
 import ICAL from 'ical.js';
-import { DAY, fromWallClock, isTimeZone } from '../time/zone';
+import { DAY } from '../time/zone';
+import { expandRule, isPlainRule, wallOf } from './calendar-rule';
+import { openClocks, type Clock } from './calendar-zone';
 
 /** A session as a file has it: texts, as they are checked on their way in. */
 export interface CalendarRow {
@@ -30,31 +32,16 @@ export class NotACalendar extends Error {
   override name = 'NotACalendar';
 }
 
-/** Instances of one event, and events in one file, at most. */
-const MOST_INSTANCES = 1000;
+/** Events in one file, and days of their own that one of them names, at most. */
 const MOST_EVENTS = 20_000;
+const MOST_DATES = 2000;
 
 /** What is put behind an id of ours to make it one of the world's. */
 export const OURS = '@lee-shore';
 
-/** Rules that come more often than daily are no timetable. */
-const TOO_OFTEN = ['SECONDLY', 'MINUTELY', 'HOURLY'];
-
 function textOf(component: ICAL.Component, name: string): string {
   const value = component.getFirstPropertyValue(name);
   return value === null || value === undefined ? '' : String(value).trim();
-}
-
-/**
- * The instant of a time: by the zone it names where we know that by name, by the file's own description of it, else as a
- * time of `zone`. What a file says of a zone's clock changes is often out of date.
- */
-function instantOf(time: ICAL.Time, tzid: string | null, zone: string): number {
-  const wall = Date.UTC(time.year, time.month - 1, time.day, time.hour, time.minute, time.second);
-  if (time.zone === ICAL.Timezone.utcTimezone) return wall;
-  if (tzid !== null && isTimeZone(tzid)) return fromWallClock(wall, tzid);
-  if (time.zone === ICAL.Timezone.localTimezone) return fromWallClock(wall, zone);
-  return time.toUnixTime() * 1000;
 }
 
 function iso(at: number): string {
@@ -79,32 +66,62 @@ function wordsOf(event: ICAL.Component, options: ReadCalendarOptions) {
   };
 }
 
-function tzidOf(event: ICAL.Component, name: string): string | null {
-  const tzid = event.getFirstProperty(name)?.getParameter('tzid');
-  return typeof tzid === 'string' ? tzid.replace(/^\//, '') : null;
+/** What reading one file goes by. */
+interface Reading extends ReadCalendarOptions {
+  clockOf: (tzid: string | null) => Clock;
+}
+
+const UTC: Clock = { toInstant: (wall) => wall, toWall: (at) => at };
+
+/** The clock of a time: UTC where it says so, else that of the zone its property names. */
+function clockFor(property: ICAL.Property | null, time: ICAL.Time, { clockOf }: Reading): Clock {
+  if (time.zone === ICAL.Timezone.utcTimezone) return UTC;
+  const tzid = property?.getFirstParameter('tzid');
+  return clockOf(typeof tzid === 'string' && tzid !== '' ? tzid.replace(/^\//, '') : null);
+}
+
+/** The first value of a property as an instant; null for none. */
+function instantOf(event: ICAL.Component, name: string, reading: Reading): number | null {
+  const property = event.getFirstProperty(name);
+  const time = property?.getFirstValue() as ICAL.Time | null | undefined;
+  return time ? clockFor(property, time, reading).toInstant(wallOf(time)) : null;
 }
 
 /** Ms of an event: from its end, its duration, or none. */
-function lengthOf(event: ICAL.Component, start: number, zone: string): number {
-  const end = event.getFirstPropertyValue('dtend') as ICAL.Time | null;
-  if (end) return instantOf(end, tzidOf(event, 'dtend') ?? tzidOf(event, 'dtstart'), zone) - start;
+function lengthOf(event: ICAL.Component, start: number, reading: Reading): number {
+  const end = instantOf(event, 'dtend', reading);
+  if (end !== null) return end - start;
   const duration = event.getFirstPropertyValue('duration') as ICAL.Duration | null;
   return (duration?.toSeconds() ?? 0) * 1000;
 }
 
 /** One row of an event that stands at its own time. */
-function rowAt(event: ICAL.Component, id: string, options: ReadCalendarOptions): CalendarRow {
+function rowAt(event: ICAL.Component, id: string, reading: Reading): CalendarRow {
   const begins = event.getFirstPropertyValue('dtstart') as ICAL.Time | null;
-  const words = { ...wordsOf(event, options), session_id: id };
+  const words = { ...wordsOf(event, reading), session_id: id };
   // What has no time of day is no session; the check of the row says so.
   if (!begins || begins.isDate) return { ...words, starts_at: begins ? 'all day' : '', ends_at: '' };
-  const start = instantOf(begins, tzidOf(event, 'dtstart'), options.zone);
-  return { ...words, starts_at: iso(start), ends_at: iso(start + lengthOf(event, start, options.zone)) };
+  const start = instantOf(event, 'dtstart', reading)!;
+  return { ...words, starts_at: iso(start), ends_at: iso(start + lengthOf(event, start, reading)) };
 }
 
-/** What an instance is called by: the wall clock at which its rule has it. */
-function instanceName(time: ICAL.Time): string {
-  return new Date(Date.UTC(time.year, time.month - 1, time.day, time.hour, time.minute)).toISOString().slice(0, 16);
+/** What an instance is called by: the time on its event's clock at which its rule has it. */
+function instanceName(wall: number): string {
+  return new Date(wall).toISOString().slice(0, 16);
+}
+
+/** The days of their own that an event names, on its clock; a bare date is that day at `timeOfDay`. */
+function datesOf(event: ICAL.Component, name: string, clock: Clock, timeOfDay: number, reading: Reading): number[] {
+  return event
+    .getAllProperties(name)
+    .flatMap((property) =>
+      property.getValues().map((value) => {
+        const time = ((value as { start?: ICAL.Time }).start ?? value) as ICAL.Time;
+        if (time.isDate) return wallOf(time) + timeOfDay;
+        return clock.toWall(clockFor(property, time, reading).toInstant(wallOf(time)));
+      }),
+    )
+    .slice(0, MOST_DATES);
 }
 
 /** The instances of an event with a rule or with dates of its own, those that were moved or cancelled at their own times. */
@@ -112,39 +129,44 @@ function instancesOf(
   master: ICAL.Component,
   moved: readonly ICAL.Component[],
   id: string,
-  options: ReadCalendarOptions,
-) {
-  const event = new ICAL.Event(master, { strictExceptions: false, exceptions: [] });
-  const begins = event.startDate;
-  const tzid = tzidOf(master, 'dtstart');
-  const rows: CalendarRow[] = [];
-  const own = new Map(
-    moved.map((one) => [instanceName(inZoneOf(one.getFirstPropertyValue('recurrence-id') as ICAL.Time, begins)), one]),
-  );
-  const words = wordsOf(master, options);
-  const start = instantOf(begins, tzid, options.zone);
-  const length = lengthOf(master, start, options.zone);
-  const iterator = event.iterator();
-  for (let count = 0; count < MOST_INSTANCES; count += 1) {
-    const next = iterator.next();
-    if (!next) break;
-    const at = instantOf(next, tzid, options.zone);
-    if (at > options.until) break;
-    const name = instanceName(next);
-    const other = own.get(name);
-    own.delete(name);
-    const session_id = `${id}/${name}`;
-    if (other) rows.push({ ...rowAt(other, session_id, options) });
-    else rows.push({ ...words, session_id, starts_at: iso(at), ends_at: iso(at + length) });
-  }
+  reading: Reading,
+): CalendarRow[] {
+  const property = master.getFirstProperty('dtstart')!;
+  const begins = property.getFirstValue() as ICAL.Time;
+  const clock = clockFor(property, begins, reading);
+  const first = wallOf(begins);
+  const timeOfDay = first - Math.floor(first / DAY) * DAY;
+  const rule = master.getFirstPropertyValue('rrule') as ICAL.Recur | null;
+  const until = clock.toWall(Math.min(reading.until, FAR));
+  const left = new Set(datesOf(master, 'exdate', clock, timeOfDay, reading));
+  const walls = [
+    ...(rule ? expandRule(rule, first, until, clock.toWall) : [first]),
+    ...datesOf(master, 'rdate', clock, timeOfDay, reading).filter((wall) => wall <= until),
+  ].filter((wall) => !left.has(wall));
+  const own = new Map(moved.map((one) => [instanceName(recurrenceOf(one, clock, reading)), one]));
+  const words = wordsOf(master, reading);
+  const length = lengthOf(master, clock.toInstant(first), reading);
+  const rows = [...new Set(walls)]
+    .sort((a, b) => a - b)
+    .map((wall): CalendarRow => {
+      const name = instanceName(wall);
+      const other = own.get(name);
+      own.delete(name);
+      const session_id = `${id}/${name}`;
+      if (other) return rowAt(other, session_id, reading);
+      const at = clock.toInstant(wall);
+      return { ...words, session_id, starts_at: iso(at), ends_at: iso(at + length) };
+    });
   // One that was moved and that the rule does not have stands for itself.
-  for (const [name, other] of own) rows.push(rowAt(other, `${id}/${name}`, options));
-  return rows;
+  return [...rows, ...[...own].map(([name, other]) => rowAt(other, `${id}/${name}`, reading))];
 }
 
-/** The id of an instance may be said in another zone than the event's. */
-function inZoneOf(time: ICAL.Time, begins: ICAL.Time): ICAL.Time {
-  return time.zone === begins.zone || time.isDate ? time : time.convertToZone(begins.zone!);
+/** Which instance one that was moved stands for, on its event's clock: it may be said in another zone. */
+function recurrenceOf(event: ICAL.Component, clock: Clock | null, reading: Reading): number {
+  const property = event.getFirstProperty('recurrence-id')!;
+  const time = property.getFirstValue() as ICAL.Time;
+  const own = clockFor(property, time, reading);
+  return (clock ?? own).toWall(own.toInstant(wallOf(time)));
 }
 
 /** An id as it is kept: one that we made ourselves is ours again. */
@@ -167,7 +189,7 @@ export function readCalendar(text: string, options: ReadCalendarOptions): Calend
   }
   const events = root.getAllSubcomponents('vevent');
   if (events.length > MOST_EVENTS) throw new NotACalendar(`It holds more than ${MOST_EVENTS} events.`);
-  for (const zone of root.getAllSubcomponents('vtimezone')) ICAL.TimezoneService.register(zone);
+  const reading: Reading = { ...options, clockOf: openClocks(root, options.zone, Math.min(options.until, FAR)) };
   const byId = new Map<string, { master: ICAL.Component | null; moved: ICAL.Component[] }>();
   for (const [index, event] of events.entries()) {
     const uid = textOf(event, 'uid') || `event-${index + 1}`;
@@ -177,7 +199,7 @@ export function readCalendar(text: string, options: ReadCalendarOptions): Calend
     else if (known.master === null || sequenceOf(event) >= sequenceOf(known.master)) known.master = event;
     byId.set(uid, known);
   }
-  return [...byId].flatMap(([uid, { master, moved }]) => rowsOf(keptId(uid), master, moved, options));
+  return [...byId].flatMap(([uid, { master, moved }]) => rowsOf(keptId(uid), master, moved, reading));
 }
 
 function sequenceOf(event: ICAL.Component): number {
@@ -188,26 +210,26 @@ function rowsOf(
   id: string,
   master: ICAL.Component | null,
   moved: readonly ICAL.Component[],
-  options: ReadCalendarOptions,
+  reading: Reading,
 ): CalendarRow[] {
   if (master === null) {
-    return moved.map((one) =>
-      rowAt(one, `${id}/${instanceName(one.getFirstPropertyValue('recurrence-id') as ICAL.Time)}`, options),
-    );
+    return moved.map((one) => rowAt(one, `${id}/${instanceName(recurrenceOf(one, null, reading))}`, reading));
   }
   const begins = master.getFirstPropertyValue('dtstart') as ICAL.Time | null;
   const isRepeated = master.hasProperty('rrule') || master.hasProperty('rdate');
-  if (!isRepeated || !begins || begins.isDate) return [rowAt(master, id, options)];
+  if (!isRepeated || !begins || begins.isDate) return [rowAt(master, id, reading)];
   const rule = master.getFirstPropertyValue('rrule') as ICAL.Recur | null;
-  if (rule && (TOO_OFTEN.includes(rule.freq) || !(Number.isFinite(rule.interval) && rule.interval > 0))) {
-    return [{ ...rowAt(master, id, options), starts_at: 'more often than daily', ends_at: '' }];
-  }
+  // What cannot be worked out is a row of its own, so that the check of the row names it.
+  const strange = () => [{ ...rowAt(master, id, reading), starts_at: 'by a rule that is no timetable’s', ends_at: '' }];
+  if (rule && !isPlainRule(rule)) return strange();
   try {
-    return instancesOf(master, moved, id, options);
+    return instancesOf(master, moved, id, reading);
   } catch {
-    return [{ ...rowAt(master, id, options), starts_at: 'a rule that cannot be read', ends_at: '' }];
+    return strange();
   }
 }
 
 /** How long a calendar is looked ahead: two years. */
 export const LOOK_AHEAD = 731 * DAY;
+/** No calendar is looked ahead further than this: the year 2200. */
+const FAR = Date.UTC(2200, 0, 1);

@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import type { SessionMode } from '@/core/sessions/timetable';
 import { countOf, type Db, type RawConnection } from '../db';
 import { staffName } from '../person';
-import { enrolmentInScope, sessionInLens, sessionInScope, type Looking } from '../scope';
+import { enrolmentInScope, sessionInLens, sessionInScope, type Looking, type Viewer } from '../scope';
 import { idList } from '../view';
 
 /** A session with what its course and people are called. */
@@ -108,27 +108,49 @@ export async function findSessions(
   db: Db,
   looking: Looking,
   search: SessionSearch,
-): Promise<{ rows: CountedSession[]; total: number; goesOn: boolean }> {
+): Promise<{ rows: SessionRow[]; total: number; goesOn: boolean }> {
   const { limit, after = null, newestFirst = false } = search;
   const [order, beyond] = newestFirst ? (['desc', '<'] as const) : (['asc', '>'] as const);
   const total = await countOf(searched(db, looking, search).clearSelect());
   const rows: SessionRow[] = await searched(db, looking, search)
     .modify((query) => {
-      if (after)
+      if (after) {
         query.whereRaw(`(session.starts_at, session.id) ${beyond} (?, ?)`, [Number(after[0]), Number(after[1])]);
+      }
     })
     .orderBy([
       { column: 'session.starts_at', order },
       { column: 'session.id', order },
     ])
     .limit(limit + 1);
-  const goesOn = rows.length > limit;
-  return { rows: await withCounts(db, looking, rows.slice(0, limit)), total, goesOn };
+  return { rows: rows.slice(0, limit), total, goesOn: rows.length > limit };
 }
 
-/** How many sessions held have no roll, ended since an instant and by another. */
-export async function countWithoutRoll(db: Db, looking: Looking, from: number, now: number): Promise<number> {
-  return countOf(searched(db, looking, { from, withoutRollAt: now, limit: 0 }).clearSelect());
+/** The same with their people counted: for a page that says how many were there. */
+export async function findCountedSessions(db: Db, looking: Looking, search: SessionSearch) {
+  const found = await findSessions(db, looking, search);
+  return { ...found, rows: await withCounts(db, looking, found.rows) };
+}
+
+/** How many sessions that are the viewer's own to take have no roll: held, begun since an instant and ended by another. */
+export async function countWithoutRoll(db: Db, viewer: Viewer, from: number, now: number): Promise<number> {
+  const whole = { viewer, lens: {} };
+  return countOf(
+    searched(db, whole, { from, withoutRollAt: now, limit: 0 })
+      .clearSelect()
+      .modify((query) => {
+        if (viewer.all) return;
+        query.where((own) => {
+          own.whereIn('session.course_id', viewer.courses);
+          own.orWhereIn('session.group_id', viewer.groups);
+          own.orWhere((all) =>
+            all
+              .whereNull('session.group_id')
+              .whereIn('session.course_id', db('course_group').whereIn('id', viewer.groups).select('course_id')),
+          );
+        });
+      }),
+  );
 }
 
 /** SQL that says who was expected in a session: enrolled at its start, in its group where it has one. */

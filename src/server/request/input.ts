@@ -130,7 +130,7 @@ export function readInput<T extends object>(input: new () => T, values: Values, 
     throw new InvalidInput(
       faults.map(({ property, constraints, value }) => ({
         field: property,
-        message: value === undefined ? 'is missing' : (Object.values(constraints ?? {})[0] ?? 'is not right'),
+        message: value === undefined ? 'is missing' : firstFault(constraints ?? {}),
       })),
     );
   }
@@ -139,6 +139,11 @@ export function readInput<T extends object>(input: new () => T, values: Values, 
     if (convert) read[field] = convert(String(value), zone);
   }
   return read as T;
+}
+
+/** Of several things that are wrong with a field, the one to say: what is no text at all is not too long. */
+function firstFault(constraints: Record<string, string>): string {
+  return constraints.isString ?? Object.values(constraints)[0] ?? 'is not right';
 }
 
 /** The whole numbers of a list from a browser, which may be anything. */

@@ -31,6 +31,11 @@ class PresenceInput {
   @IsOptional() @IsInstant() @IsOfOurTime() left?: string;
 }
 
+/** Without characters that cannot be seen: a name is what a person reads. */
+function visible(text: string): string {
+  return text.replaceAll(/\p{Cc}/gu, ' ').trim();
+}
+
 /** Rows in one request at most. */
 const MOST = 10_000;
 
@@ -59,11 +64,12 @@ export async function takePresence(
     try {
       const { person, email, entered, left } = readInput(PresenceInput, Object(one) as Values);
       const row = {
-        person,
+        person: visible(person),
         email: email ?? null,
         entered: parseInstant(entered, zone)!,
         left: left === undefined ? null : parseInstant(left, zone),
       };
+      if (row.person === '') faults.push({ field: `${index}.person`, message: 'is missing' });
       const wrong = presenceFault(row, session);
       if (wrong) faults.push({ field: `${index}.${wrong.field}`, message: wrong.reason });
       return [row];

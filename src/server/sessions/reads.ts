@@ -6,6 +6,7 @@ import * as sessionsData from '@/data/sessions/sessions';
 import { reader } from '../request/reader';
 
 export const breaksBetween = reader(coursesData.breaksBetween);
+export const findCountedSessions = reader(sessionsData.findCountedSessions);
 export const findSessions = reader(sessionsData.findSessions);
 export const listFeeds = reader(feedsData.listFeeds);
 export const rollChanges = reader(attendanceData.rollChanges);

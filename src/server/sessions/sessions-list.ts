@@ -1,6 +1,6 @@
 /** The list of sessions: the timetable as a program, a file and the page read it. */
 import { IsIn, IsOptional } from 'class-validator';
-import { countWithoutRoll, findSessions, type CountedSession } from '@/data/sessions/sessions';
+import { countWithoutRoll, findCountedSessions, type CountedSession } from '@/data/sessions/sessions';
 import type { Viewer } from '@/data/scope';
 import { sayInstant, sayTime } from '@/core/time/words';
 import { isoOrNull } from '../request/figures';
@@ -9,6 +9,7 @@ import { Filter, type At, type List } from '../request/list';
 import { limitOf, placeOf, writeCursor } from '../request/list-query';
 import { PeriodQuery, periodOf } from '../request/period';
 import { openMoment } from '../request/view';
+import { mayPlanAny } from './rights';
 import type { Runtime } from '../runtime';
 
 class SessionsQuery extends PeriodQuery {
@@ -30,7 +31,7 @@ export async function sessions(runtime: Runtime, viewer: Viewer, values: Values)
   const { course, group, organisation } = query;
   const view = await openMoment(runtime, viewer, { course, group, organisation });
   const period = await periodOf(runtime, view, query);
-  const { rows, total, goesOn } = await findSessions(runtime.db, view, {
+  const { rows, total, goesOn } = await findCountedSessions(runtime.db, view, {
     ...period,
     withoutRollAt: query.roll === undefined ? undefined : view.now,
     newestFirst: query.sort === '-starts_at',
@@ -45,10 +46,10 @@ export async function sessions(runtime: Runtime, viewer: Viewer, values: Values)
 /** How far back sessions without a roll are nagged about, in ms: a term. */
 const NAGGED = 120 * 24 * 3_600_000;
 
-/** How many sessions of the viewer's, held within a term, still have no roll. */
+/** How many sessions whose roll is the viewer's to take, held within a term, still have none. */
 export async function rollsToTake({ db, clock }: Pick<Runtime, 'db' | 'clock'>, viewer: Viewer): Promise<number> {
   const now = clock.now();
-  return countWithoutRoll(db, { viewer, lens: {} }, now - NAGGED, now);
+  return mayPlanAny(viewer) ? countWithoutRoll(db, viewer, now - NAGGED, now) : 0;
 }
 
 /** How it stands with a session's roll, in words. */

@@ -4,7 +4,7 @@ import { clashes } from '@/core/sessions/timetable';
 import { sayCount, sayDay, sayTime } from '@/core/time/words';
 import { dateOfDay, dayFromDate, dayOf, startOfDay, weekday } from '@/core/time/zone';
 import type { CountedSession } from '@/data/sessions/sessions';
-import { breaksBetween, findSessions } from '@/server/sessions/reads';
+import { breaksBetween, findCountedSessions } from '@/server/sessions/reads';
 import { rollsToTake, sayRoll } from '@/server/sessions/sessions-list';
 import { planningChoices } from '@/server/sessions/timetable';
 import { linkTo } from '../../_list/list-link';
@@ -29,7 +29,11 @@ export default async function WeekPage({ searchParams }: { searchParams: SearchP
   const asked = dayFromDate(params.week ?? '') ?? today;
   const monday = asked - weekday(asked);
   const [{ rows, total }, plan, toTake, breaks] = await Promise.all([
-    findSessions(runtime, view, { from: startOfDay(monday, zone), to: startOfDay(monday + 7, zone), limit: MOST }),
+    findCountedSessions(runtime, view, {
+      from: startOfDay(monday, zone),
+      to: startOfDay(monday + 7, zone),
+      limit: MOST,
+    }),
     planningChoices(runtime, viewer),
     rollsToTake(runtime, viewer),
     breaksBetween(runtime, view, monday, monday + 6),

@@ -7,6 +7,7 @@ import { sayCount, sayInstant } from '@/core/time/words';
 import { MarkForm } from '@/ui/mark-form';
 import { useLetters } from '../../../../_deck/letters';
 import { useDoing } from '../../../../_deck/use-doing';
+import { useVirtualRows } from '../../../../_list/use-virtual-rows';
 import { PersonLink } from '../../../../_people/person-link';
 import { takeTheRollBack } from '../../actions';
 import classes from '../session.module.css';
@@ -28,6 +29,9 @@ interface Props {
   zone: string;
   now: number;
 }
+
+/** A line of the roll, in px. */
+const ROW_HEIGHT = 36;
 
 const STATES: Record<RollState, string> = {
   saved: 'Every mark is saved',
@@ -52,10 +56,14 @@ export function Roll({ sessionId, staffId, taken, marks, people, zone, now }: Pr
     wasSaved.current = roll.state === 'saved';
   }, [roll.state, router]);
   useLetters([['u', roll.undo]]);
+  const virtual = useVirtualRows<HTMLUListElement>(people.length, ROW_HEIGHT);
   const go = (index: number) => {
     const next = Math.min(people.length - 1, Math.max(0, index));
     setCursor(next);
-    rows.current[next]?.focus();
+    if (rows.current[next]) return rows.current[next].focus();
+    virtual.scrollTo(next);
+    // It is drawn only now.
+    setTimeout(() => rows.current[next]?.focus(), 50);
   };
   const onKeyDown = (event: KeyboardEvent, index: number) => {
     if (event.ctrlKey || event.metaKey || event.altKey || (event.target as HTMLElement).matches('input')) return;
@@ -117,23 +125,31 @@ export function Roll({ sessionId, staffId, taken, marks, people, zone, now }: Pr
       {roll.conflicts.length > 0 && (
         <Conflicts {...{ people, marks, zone, now }} conflicts={roll.conflicts} onSettle={roll.settle} />
       )}
-      <ul className={classes.roll}>
-        {people.map((one, index) => (
-          <Person
-            key={one.learnerId}
-            one={one}
-            own={roll.of(one.learnerId)}
-            marks={marks}
-            isCurrent={index === cursor}
-            rowRef={(element) => {
-              rows.current[index] = element;
-            }}
-            onKeyDown={(event) => onKeyDown(event, index)}
-            onFocus={() => setCursor(index)}
-            onMark={(mark) => roll.give([one.learnerId], { mark })}
-            onRemark={(remark) => roll.give([one.learnerId], { remark })}
-          />
-        ))}
+      <ul ref={virtual.body} className={classes.roll}>
+        {virtual.above > 0 && <li aria-hidden="true" style={{ height: virtual.above }} />}
+        {virtual.places.map((index) => {
+          const one = people[index];
+          const measured = virtual.row(index);
+          return (
+            <Person
+              key={one.learnerId}
+              one={one}
+              place={measured['data-index']}
+              own={roll.of(one.learnerId)}
+              marks={marks}
+              isCurrent={index === cursor}
+              rowRef={(element) => {
+                rows.current[index] = element;
+                measured.ref?.(element);
+              }}
+              onKeyDown={(event) => onKeyDown(event, index)}
+              onFocus={() => setCursor(index)}
+              onMark={(mark) => roll.give([one.learnerId], { mark })}
+              onRemark={(remark) => roll.give([one.learnerId], { remark })}
+            />
+          );
+        })}
+        {virtual.below > 0 && <li aria-hidden="true" style={{ height: virtual.below }} />}
       </ul>
     </section>
   );
@@ -141,6 +157,8 @@ export function Roll({ sessionId, staffId, taken, marks, people, zone, now }: Pr
 
 interface PersonProps {
   one: OnRoll;
+  /** Its place, where only some of the list are drawn. */
+  place?: number;
   own: OwnMark;
   marks: RollMark[];
   isCurrent: boolean;
@@ -151,7 +169,7 @@ interface PersonProps {
   onRemark: (remark: string) => void;
 }
 
-function Person({ one, own, marks, isCurrent, rowRef, onKeyDown, onFocus, onMark, onRemark }: PersonProps) {
+function Person({ one, place, own, marks, isCurrent, rowRef, onKeyDown, onFocus, onMark, onRemark }: PersonProps) {
   const [remarking, setRemarking] = useState(false);
   const [text, setText] = useState(own.remark);
   const done = () => {
@@ -162,6 +180,7 @@ function Person({ one, own, marks, isCurrent, rowRef, onKeyDown, onFocus, onMark
   return (
     <li
       ref={rowRef}
+      data-index={place}
       className={classes.person}
       tabIndex={isCurrent ? 0 : -1}
       data-current={isCurrent || undefined}
