@@ -159,6 +159,18 @@ export async function benchSessions(): Promise<void> {
       0.5,
     );
     const queried = percentile(await repeat(TIMES, async () => aggregate.all()), 0.5);
+    const figures = percentile(
+      await repeat(TIMES, () =>
+        ATTENDANCE.read(runtime, SYSTEM_VIEWER, { course: 'C0', limit: '100', sort: '-missed' }),
+      ),
+      0.5,
+    );
+    report(
+      'the same by sessions missed in a row, which needs every record',
+      figures / queried,
+      6,
+      `${figures.toFixed(1)} ms`,
+    );
     report(
       'attendance of a course of 1,000 in 160 sessions',
       whole / queried,

@@ -5,7 +5,7 @@
  * A reading hangs on the one of the day before (a band is held), and on those of the same group (its
  * median), so what touches a day touches every later one of the whole group.
  */
-import type { Db, RawConnection } from '../db';
+import { prepared, type Db, type RawConnection } from '../db';
 
 /** A number that stands for one noting. Thirty bits, so that those of a group can be added up. */
 const MARK = '(random() & 1073741823)';
@@ -25,7 +25,7 @@ function marking(select: string): string {
 
 /** Notes the enrolments, each with a first day, that a SELECT of two columns gives. */
 export function markStale(raw: RawConnection, select: string, params: Record<string, unknown> = {}): void {
-  raw.prepare(marking(select)).run(params);
+  prepared(raw, marking(select)).run(params);
 }
 
 /** The same inside of a transaction of Knex. */

@@ -4,7 +4,7 @@ import { presenceOf, type Interval, type SessionTime } from '@/core/sessions/pre
 import { groupBy } from '@/core/group-by';
 import type { RowOf } from '../tables';
 import { prepared, type RawConnection } from '../db';
-import { staleLearner } from './stale-sessions';
+import { staleLearner, staleSessions } from './stale-sessions';
 
 type PresenceRow = RowOf<'presence_row'>;
 
@@ -180,11 +180,18 @@ export function derivePresenceOf(raw: RawConnection, learnerIds: readonly number
   for (const [sessionId, learnerId] of marked) staleLearner(raw, sessionId, learnerId);
 }
 
+/** Learners of a session whose drift is noted one by one; of more, the course's is. */
+const ONE_BY_ONE = 20;
+
 /** The same, and the drift of those of whom something has changed is read anew. */
 export function derivePresenceAnew(raw: RawConnection, sessionIds: Iterable<number>): void {
+  const many: number[] = [];
   for (const sessionId of sessionIds) {
-    for (const learnerId of derivePresence(raw, sessionId)) staleLearner(raw, sessionId, learnerId);
+    const changed = derivePresence(raw, sessionId);
+    if (changed.length > ONE_BY_ONE) many.push(sessionId);
+    else for (const learnerId of changed) staleLearner(raw, sessionId, learnerId);
   }
+  if (many.length > 0) staleSessions(raw, many);
 }
 
 /** Rows of a course that nobody is known for are looked at once more: somebody was enrolled, or a name was settled. */

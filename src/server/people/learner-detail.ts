@@ -37,10 +37,10 @@ export async function learnerDetail(runtime: Runtime, viewer: Viewer, learnerId:
       last_access: isoOrNull(e.last_at),
       days_quiet: daysQuiet(e.last_at, clock.now(), zone),
       minutes_online: minutes(e.ms),
-      attendance_rate: attendance.get(e.course_id)?.rate ?? null,
       // Not computed yet: null is "no reading", never zero.
       headway: null,
       overdue: null,
+      attendance_rate: attendance.get(e.course_id)?.rate ?? null,
       grade: null,
       drift: score(e.score),
       band: bandWord(e.band),

@@ -58,67 +58,82 @@ const VALUES: Record<Sort, (row: AttendanceRow) => number | null> = {
   counted: ({ attendance }) => attendance.counted,
 };
 
-/** In the order asked for; who has no such figure comes last, and those alike go by name. */
-function inOrder(rows: AttendanceRow[], sort = 'name'): AttendanceRow[] {
+const nameOf = ({ family_name, given_name }: NameRow) => `${family_name} ${given_name}`;
+
+/** People by name, those alike by their number. */
+function byName<T extends NameRow>(rows: T[], down: 1 | -1): T[] {
+  const collator = new Intl.Collator('en');
+  const named = rows.map((row) => ({ row, name: nameOf(row) }));
+  return named.sort((a, b) => collator.compare(a.name, b.name) * down || a.row.id - b.row.id).map(({ row }) => row);
+}
+
+/** By a figure, with those who have none last; those alike stay as they stand. */
+function byFigure(rows: AttendanceRow[], sort: string): AttendanceRow[] {
   const down = sort.startsWith('-') ? -1 : 1;
   const value = VALUES[sort.replace('-', '') as Sort];
-  const name = ({ family_name, given_name }: NameRow) => `${family_name} ${given_name}`;
-  const named = sort.endsWith('name') ? down : 1;
   return rows.sort((a, b) => {
     const [x, y] = [value(a), value(b)];
-    if (x !== null && y !== null && x !== y) return (x - y) * down;
-    if ((x === null) !== (y === null)) return x === null ? 1 : -1;
-    return name(a).localeCompare(name(b), 'en') * named || a.id - b.id;
+    if (x === null || y === null) return Number(x === null) - Number(y === null);
+    return (x - y) * down;
   });
 }
 
-/** Records of everybody in view. */
+/** Everybody in view, by their numbers and names. */
+async function peopleIn({ db }: Pick<Runtime, 'db'>, view: Moment, status: 'active' | 'all'): Promise<NameRow[]> {
+  const ids: number[] = await seenEnrolments(db, view, status)
+    .distinct('enrolment.learner_id')
+    .pluck('enrolment.learner_id');
+  return namesOf(db, view.viewer, ids);
+}
+
+/** Records of some of them; of all when it is not said of whom. */
 async function recordsOf(
   { db }: Pick<Runtime, 'db'>,
   view: Moment,
   period: Period,
-  status: 'active' | 'all' = 'active',
+  people: readonly NameRow[],
+  learnerIds?: readonly number[],
 ): Promise<AttendanceRow[]> {
-  const ids: number[] = await seenEnrolments(db, view, status)
-    .distinct('enrolment.learner_id')
-    .pluck('enrolment.learner_id');
-  const [names, rows, kinds] = await Promise.all([
-    namesOf(db, view.viewer, ids),
-    marksInTime(db, view, { ...period, now: view.now }),
+  const [rows, kinds] = await Promise.all([
+    marksInTime(db, view, { ...period, now: view.now, learnerIds }),
     listMarks(db, true),
   ]);
   const marks: Mark[] = kinds.map(asMark);
   const own = groupBy(rows, (row) => row.learner_id);
-  return names.map((name) => {
+  return people.map((name) => {
     const of = own.get(name.id) ?? [];
-    return {
-      ...name,
-      marks: of,
-      attendance: attendanceOf(
-        of.map(({ mark }) => mark),
-        marks,
-      ),
-    };
+    const codes = of.map(({ mark }) => mark);
+    return { ...name, marks: of, attendance: attendanceOf(codes, marks) };
   });
 }
 
 /** @throws InvalidInput, NotFound */
 export async function attendance(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(AttendanceQuery, values, runtime.zone);
-  const { course, group, organisation, missed } = query;
+  const { course, group, organisation, missed, sort = 'name' } = query;
   const view = await openMoment(runtime, viewer, { course, group, organisation });
   const period = await periodOf(runtime, view, query);
-  const records = await recordsOf(runtime, view, period, query.status);
+  const named = byName(await peopleIn(runtime, view, query.status ?? 'active'), sort === '-name' ? -1 : 1);
+  const isByName = sort.replace('-', '') === 'name';
+  const base = { query, view, period, now: view.now, zone: runtime.zone };
+  const paged = <T extends NameRow>(all: readonly T[]) => {
+    const places = new Map(all.map((row, index) => [row.id, index]));
+    return pageAfter(
+      all,
+      query,
+      (row) => [places.get(row.id)!, row.id],
+      (row, [place, id]) => places.get(row.id)! > (places.get(Number(id)) ?? Number(place) - 1),
+    );
+  };
+  if (isByName && missed === undefined) {
+    // Nobody's record is asked for but those of the page.
+    const { rows, next } = paged(named);
+    const ids = rows.length < named.length ? rows.map(({ id }) => id) : undefined;
+    return { ...base, rows: await recordsOf(runtime, view, period, rows, ids), total: named.length, next };
+  }
+  const records = await recordsOf(runtime, view, period, named);
   const found = missed === undefined ? records : records.filter((row) => row.attendance.missedInARow >= missed);
-  const all = inOrder(found, query.sort);
-  const places = new Map(all.map((row, index) => [row.id, index]));
-  const { rows, next } = pageAfter(
-    all,
-    query,
-    (row) => [places.get(row.id)!, row.id],
-    (row, [place, id]) => places.get(row.id)! > (places.get(Number(id)) ?? Number(place) - 1),
-  );
-  return { query, view, period, rows, total: all.length, next, now: view.now, zone: runtime.zone };
+  return { ...base, ...paged(isByName ? found : byFigure(found, sort)), total: found.length };
 }
 
 /** A learner's line in the grid. */
