@@ -3,6 +3,7 @@ import { checkAll } from '../check';
 import { mergeLearners, unmergeLearners } from '../people/merging';
 import { hasAndHasNot } from '../reach/has';
 import { checkClaim } from '../access/claim';
+import { LiveHub } from '../access/live/hub';
 import { rightNow } from '../access/live/now';
 import { openMoment, openView } from '../request/view';
 import { bringIn, counts } from '../testing';
@@ -191,6 +192,33 @@ describe('a record as a file', () => {
 });
 
 describe('a session that is on', () => {
+  it('tells whoever watches it of each change, and at once of what changed before they did', async () => {
+    const { runtime, mentor } = cast;
+    const hub = new LiveHub(runtime.db);
+    const opened = await openSession(runtime, mentor, 'DRY-A-3');
+    const sent: string[] = [];
+    const watch = () =>
+      hub.watchSession(opened.session.id, (piece) => sent.push(new TextDecoder().decode(piece)), opened.mark);
+    const end = await watch();
+    await hub.look();
+    expect(sent).toEqual([]);
+    const row = { person: 'Ines Marrow', entered: '2026-11-24T09:01:00Z' };
+    await takePresence(runtime, mentor, 'DRY-A-3', [row]);
+    await hub.look();
+    await hub.look();
+    expect(sent).toHaveLength(1);
+    await takePresence(runtime, mentor, 'DRY-A-3', [{ ...row, left: '2026-11-24T09:05:00Z' }]);
+    await hub.look();
+    expect(sent).toHaveLength(2);
+    expect(sent.join('')).not.toMatch(/Ines|L1|DRY/);
+    // A page that was made before all of it, and watches only now.
+    const late = await watch();
+    expect(sent).toHaveLength(3);
+    late();
+    end();
+    expect(hub.watchers).toBe(0);
+  });
+
   it('has no suggestion yet, and is the class list of right now', async () => {
     const { runtime, mentor } = cast;
     await takePresence(runtime, mentor, 'DRY-A-3', [{ person: 'Ines Marrow', entered: '2026-11-24T09:01:00Z' }]);

@@ -8,6 +8,7 @@ import { rollOf, sessionRule, type RollRow } from '@/data/sessions/attendance';
 import { lastChanges, listMarks, type MarkRow } from '@/data/sessions/marks';
 import { candidatesOf } from '@/data/sessions/presence';
 import { presenceRows, type UnmatchedRow } from '@/data/sessions/presence-rows';
+import { sessionMark } from '@/data/sessions/session-mark';
 import { withCounts, type CountedSession, type SessionRow } from '@/data/sessions/sessions';
 import type { Lens, Viewer } from '@/data/scope';
 import { isoOrNull, minutes } from '../request/figures';
@@ -51,6 +52,8 @@ export interface OpenSession {
   mayPlan: boolean;
   /** Was anything of its presence brought in? */
   hasPresence: boolean;
+  /** How it stood when it was read: whoever watches it says so. */
+  mark: string;
 }
 
 /** Suggestions of everybody, where there is anything of the session's presence; before its end there are none. */
@@ -85,6 +88,8 @@ export async function openSession(
   const { db, clock, zone } = runtime;
   const now = clock.now();
   const row = await requireSession({ db }, viewer, sessionId);
+  // First of all: what changes while the rest is read is then a change.
+  const mark = await readingRaw(db, (raw) => sessionMark(raw, row.id));
   const [[session], roll, rows, marks, rules, mayTake, changes] = await Promise.all([
     withCounts(db, { viewer, lens }, [row]),
     rollOf(db, { viewer, lens }, row.id),
@@ -112,6 +117,7 @@ export async function openSession(
     mayTake,
     mayPlan: mayPlan(viewer, row),
     hasPresence,
+    mark,
   };
 }
 

@@ -98,13 +98,17 @@ export class LiveHub {
     this.timer = null;
   }
 
-  /** Says whenever presence, marks or check-ins of a session change, and nothing of whose; returns what ends it. */
-  async watchSession(sessionId: number, send: Send): Promise<() => void> {
+  /**
+   * Says whenever presence, marks or check-ins of a session change, and nothing of whose; returns what ends it.
+   * @param known how it stood when the page was made: what has changed since is said at once
+   */
+  async watchSession(sessionId: number, send: Send, known: string | null): Promise<() => void> {
     await this.begin();
     const mark = await readingRaw(this.db, (raw) => sessionMark(raw, sessionId));
     const audience = this.sessions.get(sessionId) ?? { mark, watchers: new Set() };
     this.sessions.set(sessionId, audience);
     audience.watchers.add(send);
+    if (known !== null && known !== mark) send(streamMessage('session', {}));
     return () => {
       audience.watchers.delete(send);
       if (audience.watchers.size === 0) this.sessions.delete(sessionId);

@@ -6,6 +6,7 @@ import { HOUR, dayOf, fromWallClock, DAY } from '@/core/time/zone';
 import { logPage } from '@/data/access/log/page';
 import { courseOfGroup, sessionTimes, type SessionTimes } from '@/data/courses/courses';
 import { readingRaw } from '@/data/db';
+import { sessionMark } from '@/data/sessions/session-mark';
 import { classList, type Class } from '@/data/people/enrolments';
 import { lastEventId } from '@/data/access/live';
 import type { Moment } from '@/data/view';
@@ -31,7 +32,7 @@ export interface RightNow {
   /** From when the class list looks. */
   since: number;
   /** A session that the outline has for this hour. */
-  session: SessionTimes | null;
+  session: (SessionTimes & { mark: string | null }) | null;
 }
 
 /** @throws InvalidInput */
@@ -54,6 +55,7 @@ export async function rightNow(runtime: Runtime, moment: Moment, values: Values)
   const since = asked === undefined ? (running?.from ?? startOfHour(now)) : timeToday(asked, now, zone);
   // Somebody who asks for another time asks what the log has of it.
   const isOfSession = running !== null && running.id !== null && asked === undefined;
+  const mark = running?.id ? await readingRaw(db, (raw) => sessionMark(raw, running.id!)) : null;
   const oneClass = lens.courseId !== undefined || lens.groupId !== undefined;
   return {
     events: rows.map(({ id, at, source_id, learner_id, name, course, item_id, item, action }) => ({
@@ -73,7 +75,7 @@ export async function rightNow(runtime: Runtime, moment: Moment, values: Values)
     sources: await sourceRhythms(runtime, courseIds),
     inClass: oneClass ? await classList(db, moment, since, isOfSession ? running.id : null) : null,
     since,
-    session: oneClass ? running : null,
+    session: oneClass && running ? { ...running, mark } : null,
   };
 }
 

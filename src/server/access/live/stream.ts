@@ -20,8 +20,8 @@ export interface StreamOptions {
   /** How often, in ms. */
   ask?: number;
   longest?: number;
-  /** A session of the timetable that is watched beside the log. */
-  sessionId?: number;
+  /** A session of the timetable that is watched beside the log, and how it stood when the page was made. */
+  session?: { id: number; mark: string | null };
   /** False for the session alone. */
   withLog?: boolean;
 }
@@ -35,7 +35,7 @@ export function liveStream(
   hub: LiveHub,
   looking: Looking,
   after: number | null,
-  { isStill = async () => true, ask = ASK, longest = LONGEST, sessionId, withLog = true }: StreamOptions = {},
+  { isStill = async () => true, ask = ASK, longest = LONGEST, session, withLog = true }: StreamOptions = {},
 ): ReadableStream<Uint8Array> {
   let end: () => void = () => undefined;
   return new ReadableStream({
@@ -78,7 +78,7 @@ export function liveStream(
       // First the watch, then what was missed: an event may come twice, and is known by its id.
       const stops = await Promise.all([
         ...(withLog ? [hub.watch(looking, send)] : []),
-        ...(sessionId === undefined ? [] : [hub.watchSession(sessionId, send)]),
+        ...(session === undefined ? [] : [hub.watchSession(session.id, send, session.mark)]),
       ]);
       const stop = () => stops.forEach((one) => one());
       if (isOver) return stop();
@@ -106,7 +106,7 @@ export async function liveResponse(
   looking: Looking,
   after: string | null,
   token: string,
-  { sessionId, withLog }: Pick<StreamOptions, 'sessionId' | 'withLog'> = {},
+  { session, withLog }: Pick<StreamOptions, 'session' | 'withLog'> = {},
 ): Promise<Response> {
   const hub = liveHub(runtime.db, (error) => runtime.log.error({ err: error }, 'the live hub could not look'));
   const place = after === null ? null : (await livePlaces(runtime.db)).open(after);
@@ -115,7 +115,7 @@ export async function liveResponse(
     const viewer = await viewerBySession(runtime, token, true);
     return viewer !== null && viewerKey(viewer) === key;
   };
-  return new Response(liveStream(hub, looking, place, { isStill, sessionId, withLog }), {
+  return new Response(liveStream(hub, looking, place, { isStill, session, withLog }), {
     headers: {
       'content-type': 'text/event-stream; charset=utf-8',
       'cache-control': 'private, no-store, no-transform',

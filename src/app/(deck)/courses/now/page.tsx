@@ -64,7 +64,13 @@ export default async function NowPage({ searchParams }: { searchParams: SearchPa
         inClass={inClass}
         since={since}
         sinceText={sayTime(since, zone)}
-        session={session && { id: inClassOfSession ? session.session_id : null, title: session.title }}
+        session={
+          session && {
+            id: inClassOfSession ? session.session_id : null,
+            title: session.title,
+            mark: session.mark,
+          }
+        }
         part={lensKey}
         now={clock.now()}
         zone={zone}

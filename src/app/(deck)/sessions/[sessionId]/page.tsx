@@ -79,6 +79,7 @@ export default async function SessionPage({ params, searchParams }: Props) {
             mayTake={mayTake}
             hasPresence={hasPresence}
             isOn={isOn}
+            mark={opened.mark}
             now={now}
             zone={zone}
           />

@@ -47,6 +47,8 @@ interface Props {
   mayTake: boolean;
   hasPresence: boolean;
   isOn: boolean;
+  /** How the session stood when the page was made. */
+  mark: string;
   now: number;
   zone: string;
 }
@@ -73,8 +75,18 @@ type Sort = keyof typeof SORTS;
 const ROW_HEIGHT = 33;
 
 /** One line a learner across the session's time, with what it comes to and the mark it suggests. */
-export function PresenceTable({ session, people, marks, mayTake, hasPresence, isOn, now: serverNow, zone }: Props) {
-  const now = useSessionStream(session.sessionId, isOn, serverNow);
+export function PresenceTable({
+  session,
+  people,
+  marks,
+  mayTake,
+  hasPresence,
+  isOn,
+  mark,
+  now: serverNow,
+  zone,
+}: Props) {
+  const now = useSessionStream(session.sessionId, { isOn, mark, now: serverNow });
   const [{ sort, down }, setSort] = useState<{ sort: Sort; down: boolean }>({ sort: 'name', down: false });
   const rows = sort === 'name' ? (down ? [...people].reverse() : people) : sorted(people, sort, down);
   const virtual = useVirtualRows(rows.length, ROW_HEIGHT);

@@ -1,11 +1,19 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { linkTo } from '../../../_list/list-link';
 
 /** How often the screen ages by itself, in ms. */
 const TICK = 5000;
+
+interface Stands {
+  isOn: boolean;
+  /** How the session stood when the page was made. */
+  mark: string;
+  /** The server's now. */
+  now: number;
+}
 
 /**
  * Keeps a session's page up to date while it is on, by the one live stream: what changes has the page shown anew, and
@@ -13,9 +21,13 @@ const TICK = 5000;
  *
  * @returns the instant that it is now
  */
-export function useSessionStream(sessionId: string, isOn: boolean, serverNow: number): number {
+export function useSessionStream(sessionId: string, { isOn, mark, now: serverNow }: Stands): number {
   const router = useRouter();
   const [now, setNow] = useState(serverNow);
+  const known = useRef(mark);
+  useEffect(() => {
+    known.current = mark;
+  }, [mark]);
   useEffect(() => {
     setNow(serverNow);
     if (!isOn) return;
@@ -27,7 +39,7 @@ export function useSessionStream(sessionId: string, isOn: boolean, serverNow: nu
     if (!isOn) return;
     let source: EventSource | null = null;
     const open = () => {
-      source = new EventSource(linkTo('/courses/now/stream', { session: sessionId, log: 'no' }));
+      source = new EventSource(linkTo('/courses/now/stream', { session: sessionId, mark: known.current, log: 'no' }));
       source.addEventListener('session', () => router.refresh());
       source.addEventListener('anew', () => router.refresh());
     };

@@ -11,7 +11,7 @@ export const GET = own(async ({ runtime, viewer, request, query }) => {
   const session = query.session ? await requireSession(runtime, viewer, query.session) : null;
   const after = request.headers.get('last-event-id') ?? query.after ?? null;
   return liveResponse(runtime, moment, after, (await sessionToken())!, {
-    sessionId: session?.id,
+    session: session ? { id: session.id, mark: query.mark ?? null } : undefined,
     withLog: query.log !== 'no',
   });
 });
