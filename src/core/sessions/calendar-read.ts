@@ -95,12 +95,19 @@ function lengthOf(event: ICAL.Component, start: number, reading: Reading): numbe
   return (duration?.toSeconds() ?? 0) * 1000;
 }
 
+/** Is a time as it is written one that a calendar and a clock show? Month 13 is read as January of the next year. */
+function isShown(event: ICAL.Component, time: ICAL.Time): boolean {
+  const [, , , written] = event.getFirstProperty('dtstart')!.jCal as unknown as string[];
+  return written === time.toString();
+}
+
 /** One row of an event that stands at its own time. */
 function rowAt(event: ICAL.Component, id: string, reading: Reading): CalendarRow {
   const begins = event.getFirstPropertyValue('dtstart') as ICAL.Time | null;
   const words = { ...wordsOf(event, reading), session_id: id };
-  // What has no time of day is no session; the check of the row says so.
+  // What has no time of day, or one that no clock shows, is no session; the check of the row says so.
   if (!begins || begins.isDate) return { ...words, starts_at: begins ? 'all day' : '', ends_at: '' };
+  if (!isShown(event, begins)) return { ...words, starts_at: 'a time that there is not', ends_at: '' };
   const start = instantOf(event, 'dtstart', reading)!;
   return { ...words, starts_at: iso(start), ends_at: iso(start + lengthOf(event, start, reading)) };
 }

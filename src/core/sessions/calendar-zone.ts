@@ -10,7 +10,7 @@ export interface Clock {
 }
 
 /** A zone that we know by its name. */
-export function clockOf(zone: string): Clock {
+function clockOf(zone: string): Clock {
   return { toInstant: (wall) => fromWallClock(wall, zone), toWall: (at) => at + offsetAt(at, zone) };
 }
 

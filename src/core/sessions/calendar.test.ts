@@ -112,11 +112,13 @@ describe('reading a calendar', () => {
     expect(endless.length).toBe(33);
     const odd = calendar(
       ...event('UID:s', 'SUMMARY:S', 'DTSTART:20261014T183000Z', 'RRULE:FREQ=SECONDLY'),
+      ...event('UID:m', 'SUMMARY:M', 'DTSTART:20271345T990000Z', 'DURATION:PT1H'),
       ...event('UID:d', 'SUMMARY:D', 'DTSTART;VALUE=DATE:20261014'),
     );
     const strange = 'by a rule that is no';
     expect(starts(odd).map(([id, at]) => [id, at.slice(0, 20)])).toEqual([
       ['s', strange.slice(0, 16)],
+      ['m', 'a time that there is not'.slice(0, 16)],
       ['d', 'all day'],
     ]);
     expect(() => readCalendar('BEGIN:VCALENDAR\r\nnonsense', options)).toThrow(NotACalendar);

@@ -53,7 +53,7 @@ export async function calendarAsRows(
     if (error instanceof NotACalendar) throw new NotSuchAFile(error.message);
     throw error;
   }
-  if (rows.length === 0) throw new NotSuchAFile('It is a calendar without an event.');
+  if (rows.length === 0) throw new NotSuchAFile('It is a calendar in which nothing takes place.');
   const gone = (
     await instancesStored(
       db,
