@@ -87,7 +87,7 @@ export function Roll({ sessionId, staffId, taken, marks, people, zone, now }: Pr
               disabled={open.length === 0}
               onClick={() => roll.give(open, { mark: code })}
             >
-              {given === 0 ? `All ${label}` : `The other ${open.length} ${label}`}
+              {given === 0 || open.length === 0 ? `All ${label}` : `The other ${open.length} ${label}`}
             </Button>
           ))}
         <Button variant="default" onClick={roll.undo}>
