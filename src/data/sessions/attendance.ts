@@ -1,7 +1,10 @@
 /** What learners' marks and presence come to: of one session, and over time. */
 import type { MarkSource } from '@/core/sessions/attendance';
 import type { Thresholds } from '@/core/sessions/suggest';
+import { groupBy } from '@/core/group-by';
+import { setImmediate as breathe } from 'node:timers/promises';
 import { prepared, readingRaw, type Db } from '../db';
+import type { RowOf } from '../tables';
 import { freeText, personColumns, staffName } from '../person';
 import { courseRowInScope, enrolmentInLens, enrolmentInScope, type Looking, type Viewer } from '../scope';
 import { idList } from '../view';
@@ -92,9 +95,8 @@ export async function sessionRule(db: Db, courseId: number): Promise<(Thresholds
 
 /** One learner's mark in one session that counts: held, ended, with a roll, and enrolled at its start. */
 export interface MarkInTime {
-  learner_id: number;
-  course_id: number;
   session_id: number;
+  course_id: number;
   starts_at: number;
   mark: string;
 }
@@ -105,43 +107,73 @@ export interface AttendanceSpan {
   to?: number;
   /** The instant that "now" is: sessions that have ended by it. */
   now: number;
+  /** Whose; everybody's in view when left out. */
   learnerIds?: readonly number[];
-  courseIds?: readonly number[];
 }
 
-/** Every mark in view that counts for somebody's record, by learner and in time order. */
-export async function marksInTime(db: Db, { viewer, lens }: Looking, span: AttendanceSpan): Promise<MarkInTime[]> {
-  const { from, to, now, learnerIds, courseIds } = span;
-  const query = db('enrolment as e')
-    .join('attendance as a', 'a.learner_id', 'e.learner_id')
-    .join('session as s', (on) => on.on('s.id', 'a.session_id').andOn('s.course_id', 'e.course_id'))
-    .where(enrolmentInScope(viewer, 'e'))
-    .where(enrolmentInLens(lens, 'e'))
-    .whereRaw("e.status <> 'merged' AND s.cancelled = 0 AND s.removed_at IS NULL AND s.roll_at IS NOT NULL")
-    .whereRaw('e.enrolled_day <= s.day AND (e.ended_day IS NULL OR e.ended_day > s.day)')
+/** Learners whose marks are read at a time, after which the server sees to others. */
+const AT_ONCE = 500;
+
+/**
+ * Every mark in view that counts for somebody's record, learner by learner, each one's in time order. A term of a large
+ * programme is half a million of them: sessions and enrolments are read once, and the marks piece by piece.
+ */
+export async function* marksInTime(
+  db: Db,
+  { viewer, lens }: Looking,
+  { from, to, now, learnerIds }: AttendanceSpan,
+): AsyncGenerator<{ learnerId: number; marks: MarkInTime[] }> {
+  const sessions: Pick<RowOf<'session'>, 'id' | 'course_id' | 'day' | 'starts_at'>[] = await db('session as s')
+    .whereRaw('s.cancelled = 0 AND s.removed_at IS NULL AND s.roll_at IS NOT NULL')
     .where('s.ends_at', '<=', now)
     .modify((asked) => {
       if (from !== undefined) asked.where('s.starts_at', '>=', from);
       if (to !== undefined) asked.where('s.starts_at', '<', to);
-      if (learnerIds) asked.whereIn('e.learner_id', idList(db, learnerIds));
-      if (courseIds) asked.whereIn('e.course_id', idList(db, courseIds));
     })
-    .select('e.learner_id', 'e.course_id', 's.id', 's.starts_at', 'a.mark')
-    .toSQL();
-  // A term of a large course is a hundred thousand of them: as bare rows, put in order here.
-  const rows = await readingRaw(
-    db,
-    (raw) => prepared(raw, query.sql).raw().all(query.bindings) as [number, number, number, number, string][],
-  );
-  return rows
-    .map(([learner_id, course_id, session_id, starts_at, mark]) => ({
-      learner_id,
-      course_id,
-      session_id,
-      starts_at,
-      mark,
-    }))
-    .sort((a, b) => a.learner_id - b.learner_id || a.starts_at - b.starts_at || a.session_id - b.session_id);
+    .select('s.id', 's.course_id', 's.day', 's.starts_at');
+  const held = new Map(sessions.map((row) => [row.id, row]));
+  const enrolments: Pick<RowOf<'enrolment'>, 'learner_id' | 'course_id' | 'enrolled_day' | 'ended_day'>[] = await db(
+    'enrolment as e',
+  )
+    .where(enrolmentInScope(viewer, 'e'))
+    .where(enrolmentInLens(lens, 'e'))
+    .whereNot('e.status', 'merged')
+    .modify((asked) => {
+      if (learnerIds) asked.whereIn('e.learner_id', idList(db, learnerIds));
+    })
+    .orderBy('e.learner_id')
+    .select('e.learner_id', 'e.course_id', 'e.enrolled_day', 'e.ended_day');
+  const own = [...groupBy(enrolments, (row) => row.learner_id)];
+  for (let start = 0; start < own.length; start += AT_ONCE) {
+    const some = own.slice(start, start + AT_ONCE);
+    const ids = JSON.stringify(some.map(([id]) => id));
+    const rows = await readingRaw(
+      db,
+      (raw) =>
+        prepared(
+          raw,
+          'SELECT learner_id, session_id, mark FROM attendance WHERE learner_id IN (SELECT value FROM json_each(?))',
+        )
+          .raw()
+          .all(ids) as [number, number, string][],
+    );
+    const byLearner = groupBy(rows, ([learnerId]) => learnerId);
+    for (const [learnerId, courses] of some) {
+      const marks = (byLearner.get(learnerId) ?? []).flatMap(([, session_id, mark]): MarkInTime[] => {
+        const session = held.get(session_id);
+        if (!session) return [];
+        const { course_id, day, starts_at } = session;
+        const isIn = courses.some(
+          (one) =>
+            one.course_id === course_id && one.enrolled_day <= day && (one.ended_day === null || one.ended_day > day),
+        );
+        return isIn ? [{ session_id, course_id, starts_at, mark }] : [];
+      });
+      marks.sort((a, b) => a.starts_at - b.starts_at || a.session_id - b.session_id);
+      yield { learnerId, marks };
+    }
+    await breathe();
+  }
 }
 
 /** One session in a learner's record. */

@@ -1,4 +1,5 @@
 /** The timetable as somebody sees it: sessions with how many were expected and how many were there. */
+import { setImmediate as breathe } from 'node:timers/promises';
 import type { Knex } from 'knex';
 import type { SessionMode } from '@/core/sessions/timetable';
 import { countOf, type Db, type RawConnection } from '../db';
@@ -161,11 +162,19 @@ export const EXPECTED = `e.course_id = s.course_id AND (s.group_id IS NULL OR e.
 const THERE = 0.1;
 
 /** Sessions with their people counted: those of the viewer, and of an organisation that is looked at. */
-export async function withCounts(
-  db: Db,
-  { viewer, lens }: Looking,
-  rows: readonly SessionRow[],
-): Promise<CountedSession[]> {
+export async function withCounts(db: Db, looking: Looking, rows: readonly SessionRow[]): Promise<CountedSession[]> {
+  const counted: CountedSession[] = [];
+  for (let start = 0; start < rows.length; start += AT_ONCE) {
+    counted.push(...(await countPeople(db, looking, rows.slice(start, start + AT_ONCE))));
+    await breathe();
+  }
+  return counted;
+}
+
+/** Sessions whose people are counted at a time, after which the server sees to others. */
+const AT_ONCE = 50;
+
+async function countPeople(db: Db, { viewer, lens }: Looking, rows: readonly SessionRow[]): Promise<CountedSession[]> {
   const ids = idList(
     db,
     rows.map((row) => row.id),

@@ -1,6 +1,5 @@
 /** Attendance over time: each learner's marks, and what they come to. */
 import { IsIn, IsOptional } from 'class-validator';
-import { groupBy } from '@/core/group-by';
 import { attendanceOf, type Attendance, type Mark } from '@/core/sessions/attendance';
 import { fullName } from '@/core/people/name';
 import { sayCount } from '@/core/time/words';
@@ -50,7 +49,9 @@ export interface AttendanceRow extends NameRow {
 
 const round = (value: number, digits: number) => Math.round(value * 10 ** digits) / 10 ** digits;
 
-const VALUES: Record<Sort, (row: AttendanceRow) => number | null> = {
+type Figured = NameRow & Pick<AttendanceRow, 'attendance'>;
+
+const VALUES: Record<Sort, (row: Figured) => number | null> = {
   name: () => 0,
   rate: ({ attendance }) => attendance.rate,
   missed: ({ attendance }) => attendance.missedInARow,
@@ -68,7 +69,7 @@ function byName<T extends NameRow>(rows: T[], down: 1 | -1): T[] {
 }
 
 /** By a figure, with those who have none last; those alike stay as they stand. */
-function byFigure(rows: AttendanceRow[], sort: string): AttendanceRow[] {
+function byFigure(rows: Figured[], sort: string): Figured[] {
   const down = sort.startsWith('-') ? -1 : 1;
   const value = VALUES[sort.replace('-', '') as Sort];
   return rows.sort((a, b) => {
@@ -86,20 +87,33 @@ async function peopleIn({ db }: Pick<Runtime, 'db'>, view: Moment, status: 'acti
   return namesOf(db, view.viewer, ids);
 }
 
-/** Records of some of them; of all when it is not said of whom. */
+interface Asked {
+  view: Moment;
+  period: Period;
+}
+
+/** What everybody's marks come to, or those of some, by the learner's number. */
+async function figuresOfAll({ db }: Pick<Runtime, 'db'>, { view, period }: Asked): Promise<Map<number, Attendance>> {
+  const marks: Mark[] = (await listMarks(db, true)).map(asMark);
+  const figures = new Map<number, Attendance>();
+  for await (const one of marksInTime(db, view, { ...period, now: view.now })) {
+    const codes = one.marks.map(({ mark }) => mark);
+    figures.set(one.learnerId, attendanceOf(codes, marks));
+  }
+  return figures;
+}
+
+/** Records of some people, mark by mark. */
 async function recordsOf(
   { db }: Pick<Runtime, 'db'>,
-  view: Moment,
-  period: Period,
+  { view, period }: Asked,
   people: readonly NameRow[],
-  learnerIds?: readonly number[],
 ): Promise<AttendanceRow[]> {
-  const [rows, kinds] = await Promise.all([
-    marksInTime(db, view, { ...period, now: view.now, learnerIds }),
-    listMarks(db, true),
-  ]);
-  const marks: Mark[] = kinds.map(asMark);
-  const own = groupBy(rows, (row) => row.learner_id);
+  const marks: Mark[] = (await listMarks(db, true)).map(asMark);
+  const own = new Map<number, MarkInTime[]>();
+  const learnerIds = people.map(({ id }) => id);
+  for await (const one of marksInTime(db, view, { ...period, now: view.now, learnerIds }))
+    own.set(one.learnerId, one.marks);
   return people.map((name) => {
     const of = own.get(name.id) ?? [];
     const codes = of.map(({ mark }) => mark);
@@ -125,15 +139,18 @@ export async function attendance(runtime: Runtime, viewer: Viewer, values: Value
       (row, [place, id]) => places.get(row.id)! > (places.get(Number(id)) ?? Number(place) - 1),
     );
   };
-  if (isByName && missed === undefined) {
-    // Nobody's record is asked for but those of the page.
-    const { rows, next } = paged(named);
-    const ids = rows.length < named.length ? rows.map(({ id }) => id) : undefined;
-    return { ...base, rows: await recordsOf(runtime, view, period, rows, ids), total: named.length, next };
+  let all: readonly NameRow[] = named;
+  // By name, nobody's record is needed but those of the page.
+  if (!isByName || missed !== undefined) {
+    const figures = await figuresOfAll(runtime, base);
+    const records = named.flatMap((row) => {
+      const own = figures.get(row.id);
+      return own && (missed === undefined || own.missedInARow >= missed) ? [{ ...row, attendance: own }] : [];
+    });
+    all = isByName ? records : byFigure(records, sort);
   }
-  const records = await recordsOf(runtime, view, period, named);
-  const found = missed === undefined ? records : records.filter((row) => row.attendance.missedInARow >= missed);
-  return { ...base, ...paged(isByName ? found : byFigure(found, sort)), total: found.length };
+  const { rows, next } = paged(all);
+  return { ...base, rows: await recordsOf(runtime, base, rows), total: all.length, next };
 }
 
 /** A learner's line in the grid. */

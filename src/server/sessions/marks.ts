@@ -1,7 +1,6 @@
 /** The programme's own marks, and where a course draws the line between them. */
 import { IsIn, IsNotEmpty, Matches, MaxLength } from 'class-validator';
 import { attendanceOf } from '@/core/sessions/attendance';
-import { groupBy } from '@/core/group-by';
 import { isLead } from '@/core/staff/rights';
 import { addAudit } from '@/data/audit';
 import { writing } from '@/data/db';
@@ -66,12 +65,13 @@ export async function effectOfMark(
   requireLead(viewer);
   const input = readInput(MarkInput, values);
   const kinds = await listMarks(db, true);
-  const rows = await marksInTime(db, { viewer, lens: {} }, { now: clock.now() });
   const [before, after] = [kinds, withChange(kinds, code, input)].map((marks) => marks.map(asMark));
-  const own = [...groupBy(rows, (row) => row.learner_id)].map(([learner_id, marks]) => {
+  const own: { id: number; before: number | null; after: number | null }[] = [];
+  for await (const { learnerId, marks } of marksInTime(db, { viewer, lens: {} }, { now: clock.now() })) {
     const codes = marks.map(({ mark }) => mark);
-    return { id: learner_id, before: attendanceOf(codes, before).rate, after: attendanceOf(codes, after).rate };
-  });
+    if (codes.length === 0) continue;
+    own.push({ id: learnerId, before: attendanceOf(codes, before).rate, after: attendanceOf(codes, after).rate });
+  }
   const changed = own.filter((one) => one.before !== one.after);
   const size = (one: (typeof own)[number]) => Math.abs((one.after ?? 0) - (one.before ?? 0));
   const most = changed.sort((a, b) => size(b) - size(a)).slice(0, 5);

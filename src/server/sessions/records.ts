@@ -44,20 +44,20 @@ export async function attendanceByCourse(
   view: Moment,
   learnerId: number,
 ): Promise<Map<number, Attendance>> {
-  const [rows, marks] = await Promise.all([
-    marksInTime(db, view, { now: view.now, learnerIds: [learnerId] }),
-    marksByCode(db),
-  ]);
-  const own = [...groupBy(rows, (row) => row.course_id)];
-  return new Map(
-    own.map(([courseId, list]) => [
-      courseId,
-      attendanceOf(
-        list.map(({ mark }) => mark),
-        [...marks.values()],
-      ),
-    ]),
-  );
+  const marks = [...(await marksByCode(db)).values()];
+  const byCourse = new Map<number, Attendance>();
+  for await (const { marks: own } of marksInTime(db, view, { now: view.now, learnerIds: [learnerId] })) {
+    for (const [courseId, list] of groupBy(own, (row) => row.course_id)) {
+      byCourse.set(
+        courseId,
+        attendanceOf(
+          list.map(({ mark }) => mark),
+          marks,
+        ),
+      );
+    }
+  }
+  return byCourse;
 }
 
 /** A learner's own record, as of the view's now: their sessions, newest first, and what the marks come to by course. */
