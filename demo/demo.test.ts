@@ -5,6 +5,7 @@ import { demoCourses, outlineRows } from './courses';
 import { demoLog, logRows, outage } from './log';
 import { STAFF, demoLearners, rosterRows, staffRows } from './people';
 import { seeded } from './random';
+import { demoSessions, markRows, presenceFileRows, sessionRows } from './sessions';
 
 const zone = 'Europe/Dublin';
 const now = Date.parse('2026-11-24T09:10:00Z');
@@ -100,5 +101,44 @@ describe('behaviour', () => {
     expect(presence(traits('stop_and_return'), day, 55)).toBeGreaterThan(0.4);
     expect(presence(traits('slow_fader'), day, 60)).toBeLessThan(presence(traits('slow_fader'), day, 10));
     expect(presence(traits('weekend_only'), day + 3, 10)).toBeGreaterThan(0.8);
+  });
+});
+
+describe('the demo’s sessions', () => {
+  const { courses, learners, log } = make();
+  const all = () => demoSessions(seeded(7), courses, learners, log, now, zone);
+  const demo = all();
+
+  it('are the same for the same seed and now', () => {
+    const again = all();
+    for (const rows of [sessionRows, presenceFileRows, markRows]) expect(rows(again)).toEqual(rows(demo));
+  });
+
+  it('are a term of them, one on now, one that was not held, and two whose roll nobody has taken', () => {
+    const over = demo.sessions.filter(({ ends }) => ends <= now);
+    expect(demo.sessions.filter(({ starts, ends }) => starts <= now && ends > now)).toMatchObject([
+      { course: 'HAT', group: 'A' },
+    ]);
+    expect(demo.sessions.filter(({ cancelled }) => cancelled).length).toBeGreaterThan(0);
+    const marked = new Set(demo.marks.map(({ session }) => session));
+    expect(over.filter(({ id, cancelled }) => !cancelled && !marked.has(id))).toHaveLength(2);
+    const rest = courses.find(({ code }) => code === 'HAT')!.rest!;
+    const days = demo.sessions.filter(({ course }) => course === 'HAT').map(({ starts }) => dayOf(starts, zone));
+    expect(days.filter((day) => day >= rest[0] && day <= rest[1])).toEqual([]);
+  });
+
+  it('play a class with one who drops out eleven times, one who leaves after four minutes, two devices and a stranger', () => {
+    const { people } = demo.meeting;
+    expect(people[0].stays).toHaveLength(12);
+    expect(people[1].stays).toEqual([[1, 5]]);
+    expect(people.some(({ person }) => person.endsWith('(phone)'))).toBe(true);
+    expect(people.at(-1)!.person).toBe('Front desk');
+  });
+
+  it('have presence of people who are enrolled, within their sessions', () => {
+    const known = new Set(demo.sessions.map(({ id }) => id));
+    expect(demo.presence.every(({ session }) => known.has(session))).toBe(true);
+    expect(demo.presence.every(({ stay }) => stay.left === null || stay.left >= stay.entered)).toBe(true);
+    expect(demo.marks.length).toBeGreaterThan(1500);
   });
 });

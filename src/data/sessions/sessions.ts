@@ -83,6 +83,13 @@ export async function findSession(db: Db, looking: Looking, sessionId: string): 
   return (await seenSessions(db, looking).where('session.external_id', sessionId).first()) ?? null;
 }
 
+/** Sessions by their ids, those in scope, in time order. */
+export async function sessionsNamed(db: Db, viewer: Viewer, sessionIds: readonly string[]): Promise<SessionRow[]> {
+  return seenSessions(db, { viewer, lens: {} })
+    .whereIn('session.external_id', db.from(db.raw('json_each(?)', [JSON.stringify(sessionIds)])).select('value'))
+    .orderBy(['session.starts_at', 'session.id']);
+}
+
 export interface SessionSearch {
   /** Starting from an instant on, and before another. */
   from?: number;

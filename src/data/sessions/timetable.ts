@@ -229,23 +229,26 @@ export function undoChange(raw: RawConnection, id: number, record: ChangeRecord,
   prepared(raw, 'UPDATE session_change SET undone_at = ? WHERE id = ?').run(at, id);
 }
 
-/** Sessions that are in the way of one: of its group, or of its instructor in any course. */
+/** No session is longer than this, in ms: one that began earlier is over. */
+const LONGEST = 7 * 86_400_000;
+
+/** Sessions that may be in the way of some: of their courses and instructors, at about their times. */
 export async function sessionsInTheWay(
   db: Db,
-  of: Timed,
+  of: readonly Timed[],
 ): Promise<(Timed & { title: string; course: string; group: string | null })[]> {
+  if (of.length === 0) return [];
   return db('session')
     .join('course', 'course.id', 'session.course_id')
     .leftJoin('course_group', 'course_group.id', 'session.group_id')
     .whereNull('session.removed_at')
     .where('session.cancelled', 0)
-    .whereNot('session.id', of.id)
-    .where('session.starts_at', '<', of.ends_at)
-    .where('session.starts_at', '>', of.starts_at - 7 * 86_400_000)
-    .where('session.ends_at', '>', of.starts_at)
+    .where('session.starts_at', '<', Math.max(...of.map((one) => one.ends_at)))
+    .where('session.starts_at', '>', Math.min(...of.map((one) => one.starts_at)) - LONGEST)
     .where((any) => {
-      any.where('session.course_id', of.course_id);
-      if (of.instructor_id !== null) any.orWhere('session.instructor_id', of.instructor_id);
+      any.whereIn('session.course_id', [...new Set(of.map((one) => one.course_id))]);
+      any.orWhereIn('session.instructor_id', [...new Set(of.flatMap((one) => one.instructor_id ?? []))]);
     })
+    .orderBy('session.starts_at')
     .select('session.*', 'course.code as course', 'course_group.name as group');
 }

@@ -7,15 +7,8 @@ import { takePresence } from './presence';
 import { giveMarks } from './roll';
 import { SESSIONS } from './sessions-list';
 import { openCast, SESSIONS_FILE, type Cast } from './testing';
-import {
-  callOff,
-  changeSession,
-  deleteSessions,
-  holdAfterAll,
-  planSessions,
-  planningChoices,
-  undoPlanning,
-} from './timetable';
+import { planningChoices } from './planning-form';
+import { callOff, changeSession, deleteSessions, holdAfterAll, planSessions, undoPlanning } from './timetable';
 import { listFeeds } from '@/data/sessions/feeds';
 import type { Viewer } from '@/data/scope';
 

@@ -1,22 +1,18 @@
 /** Planning sessions: one or a weekly series, and changing them. */
-import { ArrayNotEmpty, IsArray, IsIn, IsNotEmpty, IsOptional, Matches, MaxLength } from 'class-validator';
 import { newSecret } from '@/core/sessions/check-in';
 import {
   MOST_IN_SERIES,
-  SESSION_MODES,
   clashOf,
   daysOfRule,
-  minuteOfDay,
   timesOn,
   weeklyOf,
   weeklyRule,
-  type SessionMode,
   type Timed,
 } from '@/core/sessions/timetable';
 import { sayDay, sayInstant } from '@/core/time/words';
+import { courseOfGroup, findLens } from '@/data/courses/courses';
 import { writingRaw } from '@/data/db';
-import { courseOfGroup, findLens, lensChoices } from '@/data/courses/courses';
-import { sessionsInUse } from '@/data/sessions/sessions';
+import { sessionsInUse, sessionsNamed, type SessionRow } from '@/data/sessions/sessions';
 import {
   TimetableChange,
   addSeries,
@@ -32,57 +28,10 @@ import {
   type StoredSession,
 } from '@/data/sessions/timetable';
 import type { Viewer } from '@/data/scope';
-import { AsDay, AsMinuteOfDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import { mayPlan, requireSession } from './rights';
-
-const missing = { message: 'is missing' };
-const long = { message: 'is too long' };
-/** Days of the week as a form names them. */
-const WEEKDAY_NAMES = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'] as const;
-
-/** What every session has. */
-class SessionFields {
-  @IsNotEmpty(missing) @MaxLength(200, long) title!: string;
-  @IsNotEmpty(missing) @AsMinuteOfDay() starts!: number;
-  @IsNotEmpty(missing) @AsMinuteOfDay() ends!: number;
-  @IsIn(SESSION_MODES, { message: `is not one of ${SESSION_MODES.join(', ')}` }) mode!: SessionMode;
-  @IsOptional() @MaxLength(1000, long) place?: string;
-  @IsOptional() @Matches(/^\d{1,15}$/, { message: 'is not a member of staff' }) instructor?: string;
-}
-
-export class NewSessionInput extends SessionFields {
-  /** `DRY`, or `DRY/A` for one group. */
-  @IsNotEmpty(missing) @MaxLength(400, long) part!: string;
-  @IsNotEmpty(missing) @AsDay() from!: number;
-  @IsIn(['once', 'weekly'], { message: 'is not one of once, weekly' }) repeat!: 'once' | 'weekly';
-  /** The last day of a weekly series. */
-  @IsOptional() @AsDay() until?: number;
-  /** The days of the week of a series. */
-  @IsOptional()
-  @IsArray({ message: 'is not a list of days' })
-  @ArrayNotEmpty({ message: 'is missing: on which days?' })
-  @IsIn(WEEKDAY_NAMES, { each: true, message: 'holds what is no day of the week' })
-  days?: string[];
-}
-
-const REACHES = ['this', 'later', 'all'] as const;
-type Reaches = (typeof REACHES)[number];
-
-export class ChangeSessionInput extends SessionFields {
-  @IsNotEmpty(missing) @AsDay() from!: number;
-  @IsIn(REACHES, { message: `is not one of ${REACHES.join(', ')}` }) reaches!: Reaches;
-}
-
-export class NotHeldInput {
-  @IsNotEmpty({ message: 'is missing: why is it not held?' }) @MaxLength(200, long) reason!: string;
-}
-
-/** Start by the clock, and minutes: one that ends before it begins goes on past midnight. */
-function timeOf({ starts: from, ends: to }: SessionFields): { minute: number; minutes: number } {
-  if (from === to) throw new InvalidInput([{ field: 'ends', message: 'is when it begins' }]);
-  return { minute: from, minutes: to > from ? to - from : to + 1440 - from };
-}
+import { ChangeSessionInput, NewSessionInput, NotHeldInput, ruleOf, timeOf } from './timetable-input';
 
 /** What became of a change of the timetable, in words where something stayed or is in the way. */
 export interface Planned {
@@ -177,35 +126,21 @@ export async function planSessions(runtime: Runtime, viewer: Viewer, values: Val
   };
 }
 
-/** The rule of a weekly series. @throws InvalidInput */
-function ruleOf({ days, from, until }: NewSessionInput, minute: number): string {
-  if (!days) throw new InvalidInput([{ field: 'days', message: 'is missing: on which days?' }]);
-  if (until === undefined) throw new InvalidInput([{ field: 'until', message: 'is missing: until when?' }]);
-  if (until < from) throw new InvalidInput([{ field: 'until', message: 'lies before the first day' }]);
-  const numbers = days.map((name) => WEEKDAY_NAMES.indexOf(name as (typeof WEEKDAY_NAMES)[number]));
-  return weeklyRule({ days: numbers, from, until, minuteOfDay: minute });
-}
-
 /** Clashes that are named at most; more are counted. */
 const NAMED = 5;
 
 /** What is in the way of some sessions, in words. */
 async function clashesOf({ db, zone }: Runtime, rows: readonly Timed[]): Promise<string[]> {
-  const found: string[] = [];
-  let more = 0;
-  for (const row of rows) {
-    const others = await sessionsInTheWay(db, row);
-    for (const other of others) {
+  const others = await sessionsInTheWay(db, rows);
+  const found = rows.flatMap((row) =>
+    others.flatMap((other) => {
       const of = clashOf(row, other);
-      if (of === null) continue;
-      if (found.length >= NAMED) more += 1;
-      else {
-        const whose = [other.course, other.group].filter(Boolean).join(' · ');
-        found.push(`${sayInstant(other.starts_at, zone)}: ${other.title} (${whose}), the same ${of}`);
-      }
-    }
-  }
-  return more > 0 ? [...found, `and ${more} more`] : found;
+      const whose = [other.course, other.group].filter(Boolean).join(' · ');
+      return of === null ? [] : [`${sayInstant(other.starts_at, zone)}: ${other.title} (${whose}), the same ${of}`];
+    }),
+  );
+  const more = found.length - NAMED;
+  return more > 0 ? [...found.slice(0, NAMED), `and ${more} more`] : found;
 }
 
 /** Why a session of a series stays as it is; null where it may be changed. */
@@ -311,17 +246,15 @@ function movedRule(
 const MOST_AT_ONCE = 500;
 
 /** Sessions of the viewer's to plan, by their ids. @throws NotFound, InvalidInput */
-async function plannedByViewer({ db }: Runtime, viewer: Viewer, ids: readonly string[]) {
-  if (ids.length === 0 || ids.length > MOST_AT_ONCE) {
+async function plannedByViewer({ db }: Runtime, viewer: Viewer, ids: readonly string[]): Promise<SessionRow[]> {
+  const wanted = [...new Set(ids)];
+  if (wanted.length === 0 || wanted.length > MOST_AT_ONCE) {
     throw new InvalidInput([{ field: 'sessions', message: `are none, or more than ${MOST_AT_ONCE}` }]);
   }
-  return Promise.all(
-    ids.map(async (id) => {
-      const found = await requireSession({ db }, viewer, id);
-      if (!mayPlan(viewer, found)) throw new NotFound('No such session');
-      return found;
-    }),
-  );
+  const found = await sessionsNamed(db, viewer, wanted);
+  if (found.length < wanted.length || !found.every((one) => mayPlan(viewer, one)))
+    throw new NotFound('No such session');
+  return found;
 }
 
 /** Says that sessions are not held, and why: they stay, and count for nobody. @throws InvalidInput, NotFound */
@@ -381,43 +314,4 @@ export async function undoPlanning({ db, clock }: Runtime, viewer: Viewer, chang
     if (!found || (found.staff_id ?? 0) !== (viewer.staffId || 0)) throw new NotFound('No such change');
     undoChange(raw, changeId, found.record, sessionsInUse(raw, found.record.added), clock.now());
   });
-}
-
-/** What somebody may plan: courses and groups as choices of a form, and who may give their sessions. */
-export async function planningChoices({ db }: Pick<Runtime, 'db'>, viewer: Viewer) {
-  const choices = await lensChoices(db, viewer);
-  const courses = new Map(
-    choices.flatMap(({ key, lens }) => (lens.courseId ? [[key.slice(7), lens.courseId] as const] : [])),
-  );
-  const parts = choices.flatMap(({ key, label, lens }) => {
-    if (lens.organisationId !== undefined) return [];
-    const value = key.slice(key.indexOf(':') + 1);
-    const course_id = lens.courseId ?? courses.get(value.split('/')[0]);
-    const isOwn = course_id !== undefined && mayPlan(viewer, { course_id, group_id: lens.groupId ?? null });
-    return isOwn ? [{ value, label: lens.courseId ? `${label}, all groups` : label, course_id }] : [];
-  });
-  const instructors = await instructorsOf(db, [...new Set(parts.map(({ course_id }) => course_id))]);
-  return {
-    parts: parts.map(({ value, label }) => ({ value, label })),
-    instructors: instructors.map(({ id, name }) => ({ value: String(id), label: name })),
-  };
-}
-
-/** A session as the form that changes it has it. */
-export function formOfSession(
-  session: Pick<StoredSession, 'title' | 'day' | 'starts_at' | 'ends_at' | 'mode' | 'place' | 'instructor_id'>,
-  zone: string,
-) {
-  const clock = (at: number) => {
-    const minute = minuteOfDay(at, zone);
-    return `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`;
-  };
-  return {
-    title: session.title,
-    starts: clock(session.starts_at),
-    ends: clock(session.ends_at),
-    mode: session.mode,
-    place: session.place,
-    instructor: session.instructor_id === null ? '' : String(session.instructor_id),
-  };
 }

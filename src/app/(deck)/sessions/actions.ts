@@ -23,11 +23,9 @@ import {
   holdAfterAll,
   planSessions,
   undoPlanning,
-  type ChangeSessionInput,
-  type NewSessionInput,
-  type NotHeldInput,
   type Planned,
 } from '@/server/sessions/timetable';
+import type { ChangeSessionInput, NewSessionInput, NotHeldInput } from '@/server/sessions/timetable-input';
 import { wakeWorker } from '@/server/worker-host';
 import { trying, type Result } from '../../_deck/trying';
 

@@ -6,7 +6,7 @@ import { dateOfDay, dayFromDate, dayOf, startOfDay, weekday } from '@/core/time/
 import type { CountedSession } from '@/data/sessions/sessions';
 import { breaksBetween, findCountedSessions } from '@/server/sessions/reads';
 import { rollsToTake, sayRoll } from '@/server/sessions/sessions-list';
-import { planningChoices } from '@/server/sessions/timetable';
+import { planningChoices } from '@/server/sessions/planning-form';
 import { linkTo } from '../../_list/list-link';
 import { openDeck, type SearchParams } from '../../_deck/page-context';
 import { SessionTabs } from '../../_deck/sections';

@@ -3,7 +3,8 @@
 import { Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useRouter } from 'next/navigation';
-import type { ChangeSessionInput, NewSessionInput, NotHeldInput, Planned } from '@/server/sessions/timetable';
+import type { Planned } from '@/server/sessions/timetable';
+import type { ChangeSessionInput, NewSessionInput, NotHeldInput } from '@/server/sessions/timetable-input';
 import type { FormOf } from '@/server/request/input';
 import { sayCount } from '@/core/time/words';
 import { FormButton } from '../../_deck/form-button';

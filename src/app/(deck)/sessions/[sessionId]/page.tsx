@@ -4,7 +4,7 @@ import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';
 import { linkTo } from '../../../_list/list-link';
 import { openSession } from '@/server/sessions/session';
-import { planningChoices } from '@/server/sessions/timetable';
+import { planningChoices } from '@/server/sessions/planning-form';
 import { PresenceTable } from './presence-table';
 import { SessionHead } from './session-head';
 import { Unmatched } from './unmatched';

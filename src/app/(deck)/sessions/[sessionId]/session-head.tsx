@@ -2,7 +2,7 @@ import Link from 'next/link';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { sayCount, sayInstant, sayLength, sayTime } from '@/core/time/words';
 import type { OpenSession } from '@/server/sessions/session';
-import { formOfSession } from '@/server/sessions/timetable';
+import { formOfSession } from '@/server/sessions/planning-form';
 import { ChangeSession, SessionActions } from '../session-forms';
 import { linkTo } from '../../../_list/list-link';
 import { Tabs } from '../../../_deck/tabs';

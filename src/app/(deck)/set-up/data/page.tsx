@@ -9,7 +9,7 @@ import { pastRuns } from '@/server/imports/reads';
 import { firstRejects } from '@/server/imports/show';
 import { countUnsettledActions, listMappings } from '@/server/imports/reads';
 import type { Runtime } from '@/server/runtime';
-import { planningChoices } from '@/server/sessions/timetable';
+import { planningChoices } from '@/server/sessions/planning-form';
 import { openDeck, requireLead, type SearchParams } from '../../../_deck/page-context';
 import deckClasses from '../../../_deck/deck.module.css';
 import { Refresher } from '../../../_deck/refresher';

@@ -4,7 +4,7 @@ import { notFound } from 'next/navigation';
 import { sayInstant, sayLength } from '@/core/time/words';
 import { openSession } from '@/server/sessions/session';
 import { rollChanges } from '@/server/sessions/reads';
-import { planningChoices } from '@/server/sessions/timetable';
+import { planningChoices } from '@/server/sessions/planning-form';
 import { openDeck, orNotFound, type SearchParams } from '../../../../_deck/page-context';
 import deckClasses from '../../../../_deck/deck.module.css';
 import { TopBar } from '../../../../_deck/top-bar';
