@@ -49,6 +49,9 @@ interface Props {
 const ROW = 25;
 const COLUMN = 82;
 const HEAD = 48;
+/** What stays in sight at the left, as the style sheet has it, and what a page of paper is wide, in px. */
+const STICK = 372;
+const PAPER = 1040;
 /** Rows that are left when later ones are asked for. */
 const NEAR = 20;
 
@@ -171,7 +174,8 @@ export function AttendanceGrid({ lines: packed, next, total, sessions, marks, pa
       <div
         ref={frame}
         className={classes.frame}
-        data-printing={printing || undefined}
+        // On paper all of it stands beside each other, as small as that takes.
+        style={printing ? { zoom: Math.min(1, PAPER / (STICK + width)) } : undefined}
         role="grid"
         aria-label="Attendance"
         aria-rowcount={total + 1}
