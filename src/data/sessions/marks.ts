@@ -2,6 +2,7 @@
 import type { Mark, MarkSource } from '@/core/sessions/attendance';
 import type { RowOf } from '../tables';
 import { prepared, type Db, type RawConnection } from '../db';
+import { staleSessions } from './stale-sessions';
 
 export type MarkRow = RowOf<'mark'>;
 
@@ -66,13 +67,14 @@ export function setMark(raw: RawConnection, next: NewMark): boolean {
   return true;
 }
 
-/** Notes that a session's roll is taken; the first time stays. */
+/** Notes that a session's roll is taken; the first time stays. From then on nobody's presence counts in its place. */
 export function noteRoll(raw: RawConnection, sessionId: number, at: number, staffId: number | null): void {
-  prepared(raw, 'UPDATE session SET roll_at = ?, roll_by = ? WHERE id = ? AND roll_at IS NULL').run(
+  const { changes } = prepared(raw, 'UPDATE session SET roll_at = ?, roll_by = ? WHERE id = ? AND roll_at IS NULL').run(
     at,
     staffId,
     sessionId,
   );
+  if (changes > 0) staleSessions(raw, [sessionId]);
 }
 
 /** The number of the last change of each learner's mark in a session: who changes one says which they saw. */
@@ -86,11 +88,12 @@ export function lastChanges(raw: RawConnection, sessionId: number): Map<number, 
 
 /** Takes back that a roll was taken, where no mark is left. */
 export function noteNoRoll(raw: RawConnection, sessionId: number): void {
-  prepared(
+  const { changes } = prepared(
     raw,
     `UPDATE session SET roll_at = NULL, roll_by = NULL WHERE id = ?
        AND NOT EXISTS (SELECT 1 FROM attendance WHERE session_id = session.id)`,
   ).run(sessionId);
+  if (changes > 0) staleSessions(raw, [sessionId]);
 }
 
 /** Who made a change of a mark, and how. */

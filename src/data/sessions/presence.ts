@@ -4,7 +4,7 @@ import { presenceOf, type Interval, type SessionTime } from '@/core/sessions/pre
 import { groupBy } from '@/core/group-by';
 import type { RowOf } from '../tables';
 import { prepared, type RawConnection } from '../db';
-import { staleLearner, staleSessions } from './stale-sessions';
+import { staleMark, stalePresence, staleSessions } from './stale-sessions';
 
 type PresenceRow = RowOf<'presence_row'>;
 
@@ -177,7 +177,7 @@ export function derivePresenceOf(raw: RawConnection, learnerIds: readonly number
     .prepare('SELECT session_id, learner_id FROM attendance WHERE learner_id IN (SELECT value FROM json_each(?))')
     .raw()
     .all(text) as [number, number][];
-  for (const [sessionId, learnerId] of marked) staleLearner(raw, sessionId, learnerId);
+  for (const [sessionId, learnerId] of marked) staleMark(raw, sessionId, learnerId);
 }
 
 /** Learners of a session whose drift is noted one by one; of more, the course's is. */
@@ -189,7 +189,7 @@ export function derivePresenceAnew(raw: RawConnection, sessionIds: Iterable<numb
   for (const sessionId of sessionIds) {
     const changed = derivePresence(raw, sessionId);
     if (changed.length > ONE_BY_ONE) many.push(sessionId);
-    else for (const learnerId of changed) staleLearner(raw, sessionId, learnerId);
+    else for (const learnerId of changed) stalePresence(raw, sessionId, learnerId);
   }
   if (many.length > 0) staleSessions(raw, many);
 }

@@ -85,7 +85,11 @@ export const openSessionsTaker: OpenTaker = (raw, context) => {
       if (stored?.imported === imported) return 'duplicate';
       const kept = { ...next, imported, changed_at: context.now };
       const id = stored ? stored.id : Number(add.run({ ...kept, secret: newSecret() }).lastInsertRowid);
-      if (stored) change.run({ ...kept, id });
+      if (stored) {
+        // From the day it had, as well as from the one it has now.
+        staleSessions(raw, [id]);
+        change.run({ ...kept, id });
+      }
       courses.add(course_id);
       changed.add(id);
       return 'accepted';

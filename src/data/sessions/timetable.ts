@@ -142,6 +142,8 @@ export class TimetableChange {
 
   change(session: StoredSession, changes: SessionChange): void {
     this.before.push(session);
+    // From the day it had, as well as from the one it will have.
+    staleSessions(this.raw, [session.id]);
     write(this.raw, session.id, { ...changes, sequence: session.sequence + 1, changed_at: this.by.at });
   }
 
@@ -218,6 +220,10 @@ export function findChange(raw: RawConnection, id: number): { staff_id: number |
 
 /** Puts back what a change changed, and takes away what it added where nothing hangs on it by now. */
 export function undoChange(raw: RawConnection, id: number, record: ChangeRecord, inUse: Set<number>, at: number): void {
+  staleSessions(
+    raw,
+    record.before.map((one) => one.id),
+  );
   for (const old of record.before) {
     const now = storedSession(raw, old.id)!;
     const kept = Object.fromEntries(KEPT.map((name) => [name, old[name]]));

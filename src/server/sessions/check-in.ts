@@ -16,7 +16,7 @@ import {
   setCheckInState,
 } from '@/data/sessions/check-in';
 import { findMark, setMark } from '@/data/sessions/marks';
-import { staleLearner } from '@/data/sessions/stale-sessions';
+import { staleMark } from '@/data/sessions/stale-sessions';
 import { rollOf } from '@/data/sessions/attendance';
 import type { Viewer } from '@/data/scope';
 import { NotFound } from '../request/input';
@@ -118,7 +118,7 @@ function markCheckedIn(raw: Raw, sessionId: number, learnerId: number, isLate: b
     staff_id: null,
     at,
   });
-  staleLearner(raw, sessionId, learnerId);
+  staleMark(raw, sessionId, learnerId);
 }
 
 /** What the screen shows: the digits, how long they stand, and who is in. */

@@ -13,7 +13,7 @@ import {
   noteRoll,
   setMark,
 } from '@/data/sessions/marks';
-import { staleLearner } from '@/data/sessions/stale-sessions';
+import { staleMark } from '@/data/sessions/stale-sessions';
 import type { Viewer } from '@/data/scope';
 import { staffById } from '@/data/staff/staff';
 import { fullName } from '@/core/people/name';
@@ -116,7 +116,7 @@ export async function giveMarks(
         continue;
       }
       const next = { session_id: session.id, learner_id: id, mark, remark: words, source, staff_id: staffId, at: now };
-      if (setMark(raw, next)) staleLearner(raw, session.id, id);
+      if (setMark(raw, next)) staleMark(raw, session.id, id);
     }
     if (wanted.length > conflicts.length) noteRoll(raw, session.id, now, staffId);
     const after = lastChanges(raw, session.id);
@@ -184,7 +184,7 @@ export async function takeRollBack({ db, clock }: Runtime, viewer: Viewer, sessi
         staff_id: viewer.staffId || null,
         at: clock.now(),
       });
-      staleLearner(raw, session.id, id);
+      staleMark(raw, session.id, id);
     }
     noteNoRoll(raw, session.id);
   });
@@ -212,7 +212,7 @@ export async function settleDifference(
         staff_id: viewer.staffId || null,
         at: clock.now(),
       });
-      staleLearner(raw, session.id, one.id);
+      staleMark(raw, session.id, one.id);
     } else dropDifference(raw, stored.id);
   });
 }
