@@ -109,7 +109,7 @@ export async function benchSessions(): Promise<void> {
     const taken = await bringIn(runtime, 'presence', `session_id,person,email,entered,left\n${presence.join('\n')}\n`);
     const bare = plain(
       `CREATE TABLE presence_row (id INTEGER PRIMARY KEY, session_id INTEGER, person TEXT, folded TEXT, email TEXT, entered INTEGER, "left" INTEGER, learner_id INTEGER, matched TEXT);
-       CREATE INDEX a ON presence_row (session_id, entered); CREATE INDEX b ON presence_row (folded); CREATE INDEX c ON presence_row (learner_id);`,
+       CREATE INDEX a ON presence_row (session_id, entered, person); CREATE INDEX b ON presence_row (folded); CREATE INDEX c ON presence_row (learner_id);`,
       'INSERT INTO presence_row (session_id, person, folded, email, entered, "left", learner_id, matched) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
       stays.map(([session, l, entered, left]) => [
         sessions.indexOf(session),

@@ -56,7 +56,7 @@ const CHANGES = [
   `CREATE TABLE presence_row (
      id INTEGER PRIMARY KEY, session_id INTEGER NOT NULL REFERENCES session, person TEXT NOT NULL, folded TEXT NOT NULL,
      email TEXT, entered INTEGER NOT NULL, "left" INTEGER, learner_id INTEGER REFERENCES learner, matched TEXT)`,
-  `CREATE INDEX presence_row_session ON presence_row (session_id, entered)`,
+  `CREATE INDEX presence_row_session ON presence_row (session_id, entered, person)`,
   `CREATE INDEX presence_row_name ON presence_row (folded)`,
   `CREATE INDEX presence_row_learner ON presence_row (learner_id) WHERE learner_id IS NOT NULL`,
   // What each learner's rows come to.
