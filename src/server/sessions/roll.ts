@@ -15,8 +15,6 @@ import {
 } from '@/data/sessions/marks';
 import { staleMark } from '@/data/sessions/stale-sessions';
 import type { Viewer } from '@/data/scope';
-import { staffById } from '@/data/staff/staff';
-import { fullName } from '@/core/people/name';
 import { InvalidInput, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import { requireRoll } from './rights';
@@ -105,14 +103,14 @@ export async function giveMarks(
   const staffId = viewer.staffId || null;
   const taken = await writingRaw(db, (raw) => {
     const before = lastChanges(raw, session.id);
-    const conflicts: { id: number; learner_id: string }[] = [];
+    const conflicts: { id: number }[] = [];
     for (const { learner_id, mark = null, remark, seen, source = 'hand' } of wanted) {
       const id = people.get(learner_id)!;
       const stored = findMark(raw, session.id, id);
       const words = remark ?? stored?.remark ?? '';
       const isSame = (stored?.mark ?? null) === mark && (stored?.remark ?? '') === words;
       if (!isSame && !replace && isColleagues(raw, before.get(id) ?? 0, seen, staffId)) {
-        conflicts.push({ id, learner_id });
+        conflicts.push({ id });
         continue;
       }
       const next = { session_id: session.id, learner_id: id, mark, remark: words, source, staff_id: staffId, at: now };
@@ -135,34 +133,29 @@ function isColleagues(raw: RawConnection, last: number, seen: number, staffId: n
   return source === 'hand' && staff_id !== staffId;
 }
 
+/** What colleagues have given, as the roll has it now. */
 async function asConflicts(
   { db }: Runtime,
   viewer: Viewer,
   sessionId: number,
-  found: readonly { id: number; learner_id: string }[],
+  found: readonly { id: number }[],
 ): Promise<RollConflict[]> {
   if (found.length === 0) return [];
-  const rows = await readingRaw(db, (raw) => {
-    const changes = lastChanges(raw, sessionId);
-    return found.map(({ id, learner_id }) => ({
+  const ids = new Set(found.map(({ id }) => id));
+  const [roll, changes] = await Promise.all([
+    rollOf(db, { viewer, lens: {} }, sessionId),
+    readingRaw(db, (raw) => lastChanges(raw, sessionId)),
+  ]);
+  return roll
+    .filter(({ id }) => ids.has(id))
+    .map(({ id, learner_id, mark, remark, marked_by, marked_at }) => ({
       learner_id,
-      stored: findMark(raw, sessionId, id),
+      mark,
+      remark,
       change: changes.get(id) ?? 0,
+      by: marked_by,
+      at: marked_at ?? 0,
     }));
-  });
-  return Promise.all(
-    rows.map(async ({ learner_id, stored, change }) => {
-      const by = stored?.staff_id ? await staffById(db, stored.staff_id) : null;
-      return {
-        learner_id,
-        mark: stored?.mark ?? null,
-        remark: viewer.cover === null ? (stored?.remark ?? '') : '',
-        change,
-        by: by && (viewer.cover === null ? fullName(by) : `Staff ${by.id}`),
-        at: stored?.at ?? 0,
-      };
-    }),
-  );
 }
 
 /**
