@@ -8,7 +8,7 @@ import type { ActionKind } from '@/core/access/kinds';
 import type { Outcome } from '@/core/contact/follow-up';
 import type { MessageState } from '@/core/contact/message-state';
 import type { Channel, ChannelChoice } from '@/core/contact/recipient';
-import type { ItemKind } from '@/core/courses/item-kinds';
+import type { ItemKind, Stage } from '@/core/courses/item-kinds';
 import type { Band } from '@/core/drift/types';
 import type { FileKindName } from '@/core/imports/kinds';
 import type { EnrolmentStatus } from '@/core/people/enrolment';
@@ -17,6 +17,9 @@ import type { CheckInState } from '@/core/sessions/check-in';
 import type { MatchedBy } from '@/core/sessions/match';
 import type { SessionMode } from '@/core/sessions/timetable';
 import type { ScopeKind, StaffRole } from '@/core/staff/roles';
+import type { AttemptPolicy } from '@/core/work/attempt';
+import type { AttemptStep } from '@/core/work/live';
+import type { WorkSource } from '@/core/work/source';
 
 /** A column: how SQLite stores it, and what a row of it holds. */
 interface Column<T> {
@@ -40,6 +43,26 @@ export const TABLES = {
     events: integer(),
     settled: integer(),
     derive_anew: integer(),
+  },
+  attempt: {
+    id: integer(),
+    learner_id: integer(),
+    item_id: integer(),
+    number: integer(),
+    started_at: orNull(integer()),
+    submitted_at: orNull(integer()),
+    score: orNull(real),
+    points: orNull(real),
+    graded_at: orNull(integer()),
+    grader: orNull(text()),
+    feedback: orNull(text()),
+    source: text<WorkSource>(),
+    staff_id: orNull(integer()),
+    dismissed_at: orNull(integer()),
+    dismissed_by: orNull(integer()),
+    dismissed_why: orNull(text()),
+    other_score: orNull(real),
+    other_points: orNull(real),
   },
   attendance: {
     id: integer(),
@@ -105,12 +128,22 @@ export const TABLES = {
     failures: integer(),
     until: integer(),
   },
+  completion_mark: {
+    id: integer(),
+    learner_id: integer(),
+    item_id: integer(),
+    state: text<'done' | 'exempt'>(),
+    reason: text(),
+    staff_id: orNull(integer()),
+    at: integer(),
+  },
   course: {
     id: integer(),
     code: text(),
     title: text(),
     starts_day: orNull(integer()),
     ends_day: orNull(integer()),
+    pass_mark: orNull(real),
   },
   course_break: {
     id: integer(),
@@ -130,6 +163,11 @@ export const TABLES = {
     id: integer(),
     course_id: integer(),
     name: text(),
+  },
+  course_option: {
+    course_id: integer(),
+    name: text(),
+    value: text(),
   },
   draft: {
     id: integer(),
@@ -181,6 +219,17 @@ export const TABLES = {
     source_id: integer(),
     external_id: orNull(text()),
   },
+  extension: {
+    id: integer(),
+    learner_id: integer(),
+    item_id: integer(),
+    due_at: orNull(integer()),
+    excused: integer(),
+    reason: text(),
+    source: text<WorkSource>(),
+    staff_id: orNull(integer()),
+    at: integer(),
+  },
   feed_gap: {
     id: integer(),
     source_id: integer(),
@@ -206,6 +255,21 @@ export const TABLES = {
     closed_at: orNull(integer()),
     outcome: orNull(text<Outcome>()),
     closed_by: orNull(integer()),
+  },
+  grade_change: {
+    id: integer(),
+    learner_id: integer(),
+    item_id: integer(),
+    number: integer(),
+    at: integer(),
+    old_score: orNull(real),
+    score: orNull(real),
+    old_points: orNull(real),
+    points: orNull(real),
+    staff_id: orNull(integer()),
+    grader: orNull(text()),
+    why: text(),
+    source: text<WorkSource>(),
   },
   import_run: {
     id: integer(),
@@ -233,6 +297,7 @@ export const TABLES = {
     mapping: orNull(text()),
     session: orNull(text()),
     part: orNull(text()),
+    notes: text(),
   },
   item: {
     id: integer(),
@@ -250,6 +315,12 @@ export const TABLES = {
     changed_at: orNull(integer()),
     done_when: orNull(text()),
     position: integer(),
+    url: orNull(text()),
+    must: integer(),
+    stage: orNull(text<Stage>()),
+    policy: text<AttemptPolicy>(),
+    by_hand: text(),
+    removed_at: orNull(integer()),
   },
   item_day: {
     learner_id: integer(),
@@ -260,6 +331,8 @@ export const TABLES = {
     ms: integer(),
     first: orNull(integer()),
     last: orNull(integer()),
+    talked: integer(),
+    submitted: orNull(integer()),
   },
   known_browser: {
     token_hash: text(),
@@ -410,6 +483,20 @@ export const TABLES = {
     learner_id: orNull(integer()),
     matched: orNull(text<MatchedBy>()),
   },
+  progress: {
+    id: integer(),
+    learner_id: integer(),
+    item_id: integer(),
+    at: integer(),
+    share: real,
+  },
+  question: {
+    id: integer(),
+    item_id: integer(),
+    external_id: text(),
+    title: text(),
+    right_answer: orNull(text()),
+  },
   reply: {
     id: integer(),
     learner_id: orNull(integer()),
@@ -421,6 +508,29 @@ export const TABLES = {
     body: text(),
     received_at: integer(),
     settled_at: orNull(integer()),
+  },
+  response: {
+    id: integer(),
+    question_id: integer(),
+    learner_id: integer(),
+    attempt: integer(),
+    answer: text(),
+    right_answer: orNull(text()),
+    score: orNull(real),
+    points: orNull(real),
+    answered_at: orNull(integer()),
+  },
+  result_statement: {
+    id: integer(),
+    statement_id: integer(),
+    learner_id: integer(),
+    item_id: integer(),
+    at: integer(),
+    step: text<AttemptStep>(),
+    score: orNull(real),
+    points: orNull(real),
+    duration_ms: orNull(integer()),
+    registration: orNull(text()),
   },
   saved_check: {
     id: integer(),
@@ -572,6 +682,24 @@ export const TABLES = {
     name: text(),
     value: text(),
   },
+  standing: {
+    enrolment_id: integer(),
+    done: integer(),
+    required: integer(),
+    begun: integer(),
+    completed_at: orNull(integer()),
+    done_days: text(),
+    plan: text(),
+    open_dues: text(),
+    waits: text(),
+    on_graded: orNull(real),
+    of_whole: orNull(real),
+    work: text(),
+  },
+  standing_stale: {
+    enrolment_id: integer(),
+    mark: integer(),
+  },
   statement: {
     id: integer(),
     uuid: text(),
@@ -623,6 +751,19 @@ export const TABLES = {
     last: integer(),
     ms: integer(),
     events: integer(),
+  },
+  work_change: {
+    id: integer(),
+    batch: integer(),
+    kind: text<'completion' | 'extension'>(),
+    learner_id: integer(),
+    item_id: integer(),
+    at: integer(),
+    staff_id: orNull(integer()),
+    before: orNull(text()),
+    after: orNull(text()),
+    reason: text(),
+    undone_at: orNull(integer()),
   },
 } as const satisfies Record<string, Record<string, Column<unknown>>>;
 

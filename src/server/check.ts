@@ -2,6 +2,7 @@
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { countRows, readingRaw, type RawConnection } from '@/data/db';
 import { compareDerived, learnersToCheck, sumPackedDays } from '@/data/access/derived';
+import { compareStandings } from '@/data/completion/standing';
 import { checkTable, tablesOf } from '@/data/integrity';
 import { compareCounts } from '@/data/access/log-counts';
 import { allGroups, storedReadings } from '@/data/drift/drift';
@@ -20,6 +21,9 @@ export interface CheckResult {
   problems: string[];
 }
 
+/** Standings compared at a time. */
+const STANDINGS_A_STEP = 500;
+
 /** Every reading of a group, from its first day on, beside what the facts give. */
 function compareReadings(raw: RawConnection, group: Group, readTo: number, zone: string) {
   const stored = storedReadings(raw, { ...group, fromDay: -1 });
@@ -36,6 +40,17 @@ function compareReadings(raw: RawConnection, group: Group, readTo: number, zone:
   if (stored.length !== fresh.length)
     differences.push(`drift readings of course ${group.courseId}: ${stored.length} stored, ${fresh.length} recomputed`);
   return { count: fresh.length, differences };
+}
+
+/** Kept standings that are not what the facts give, a line for each. */
+function standingProblems(raw: RawConnection, zone: string, now: number): string[] {
+  const problems: string[] = [];
+  for (let after: number | null = 0; after !== null;) {
+    const { next, differ } = compareStandings(raw, { zone, now }, after, STANDINGS_A_STEP);
+    for (const { enrolmentId, field } of differ) problems.push(`standing of enrolment ${enrolmentId}: ${field} differs`);
+    after = next;
+  }
+  return problems;
 }
 
 interface BrokenReference {
@@ -80,6 +95,7 @@ export async function checkAll(runtime: Runtime): Promise<CheckResult> {
       }
       problems.push(...part('counts', () => compareCounts(raw, zone), []));
       problems.push(...part('presence', () => comparePresence(raw), []));
+      problems.push(...part('standings', () => standingProblems(raw, zone, clock.now()), []));
       const readTo = readNumber(raw, 'reading_day') ?? dayOf(clock.now(), zone);
       let readings = 0;
       for (const group of part('groups', () => allGroups(raw), [])) {

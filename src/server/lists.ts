@@ -1,11 +1,19 @@
 /** Every list there is: what the API, the shell and files give is theirs. */
 import { ACCESS_LOG } from './access/log-list';
+import { HEADWAY } from './completion/headway-list';
+import { HISTORY } from './completion/history';
 import { MESSAGES } from './contact/messages-list';
 import { NOTES } from './contact/notes-list';
+import { COURSES } from './courses/courses-list';
+import { CHANGES } from './grades/changes-list';
+import { GRADES } from './grades/grades-list';
+import { QUESTIONS } from './grades/questions-list';
 import { LEARNERS } from './people/learner-list';
 import { REACH } from './reach/reach';
 import { ATTENDANCE } from './sessions/attendance-list';
 import { SESSIONS } from './sessions/sessions-list';
+import { OWED_LIST } from './work/owed-list';
+import { WAITING } from './work/waiting-list';
 import { NotFound } from './request/input';
 import type { List } from './request/list';
 
@@ -24,4 +32,12 @@ export const LISTS = [
   NOTES,
   SESSIONS,
   ATTENDANCE,
+  COURSES,
+  HEADWAY,
+  OWED_LIST,
+  WAITING,
+  GRADES,
+  CHANGES,
+  QUESTIONS,
+  HISTORY,
 ] as unknown as readonly List<never>[];

@@ -41,6 +41,10 @@ interface ItemDay {
   /** First and last opening; null when there was none. */
   first: number | null;
   last: number | null;
+  /** Events of kind talked. */
+  talked: number;
+  /** The first event that says that something was handed in; null without one. */
+  submitted: number | null;
 }
 
 export interface Derived {
@@ -60,6 +64,7 @@ export function derive(events: readonly AccessEvent[], zone: string, idleGap = I
   const parts: VisitPart[] = [];
   const days = new Map<number, LearnerDay>();
   const deeds = new Map<number, ItemDeeds>();
+  const submitted = new Map<number, number>();
   for (const visit of visitsOf(events, idleGap, tail)) {
     const startDay = dayOf(visit.start, zone);
     const isOneDay = dayOf(visit.end, zone) === startDay;
@@ -76,10 +81,13 @@ export function derive(events: readonly AccessEvent[], zone: string, idleGap = I
       row[event.kind] += 1;
       row.first ??= event.at;
       row.last = event.at;
-      if (event.itemId !== null) addToDeeds(deeds, event, event.itemId, day);
+      if (event.itemId === null) continue;
+      addToDeeds(deeds, event, event.itemId, day);
+      const key = event.itemId * DAY_SPAN + day;
+      if (event.submits && !submitted.has(key)) submitted.set(key, event.at);
     }
   }
-  return { parts, days: [...days.values()], items: itemsOf(deeds.values()), deeds: [...deeds.values()] };
+  return { parts, days: [...days.values()], items: itemsOf(deeds.values(), submitted), deeds: [...deeds.values()] };
 }
 
 function dayRow(days: Map<number, LearnerDay>, courseId: number, day: number): LearnerDay {
@@ -93,16 +101,21 @@ function dayRow(days: Map<number, LearnerDay>, courseId: number, day: number): L
 }
 
 /** Items by day, of any kind together: there are far fewer deeds than events. */
-function itemsOf(deeds: Iterable<ItemDeeds>): ItemDay[] {
+function itemsOf(deeds: Iterable<ItemDeeds>, submitted: ReadonlyMap<number, number>): ItemDay[] {
   const items = new Map<number, ItemDay>();
   for (const { itemId, day, kind, events, ms, first, last } of deeds) {
     const key = itemId * DAY_SPAN + day;
     let row = items.get(key);
-    if (!row) items.set(key, (row = { itemId, day, opens: 0, events: 0, ms: 0, first: null, last: null }));
+    if (!row) {
+      row = { itemId, day, opens: 0, events: 0, ms: 0, first: null, last: null, talked: 0, submitted: null };
+      row.submitted = submitted.get(key) ?? null;
+      items.set(key, row);
+    }
     row.events += events;
     row.ms += ms;
     if (kind === 'other') continue;
     row.opens += events;
+    if (kind === 'talked') row.talked += events;
     row.first = row.first === null ? first : Math.min(row.first, first);
     row.last = row.last === null ? last : Math.max(row.last, last);
   }

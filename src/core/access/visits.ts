@@ -19,6 +19,8 @@ export interface AccessEvent {
   courseId: number;
   itemId: number | null;
   kind: ActionKind;
+  /** Says by itself that something was handed in. */
+  submits?: boolean;
 }
 
 /** An event with the time it is credited with, in ms. */
@@ -52,7 +54,7 @@ export function visitsOf(events: readonly AccessEvent[], idleGap = IDLE_GAP, tai
     const ms = goesOn ? next.at - event.at : tail;
     open ??= { start: event.at, end: event.at, ms: 0, events: [] };
     // Field by field: a spread costs a multiple of it over millions of events.
-    open.events.push({ at: event.at, courseId: event.courseId, itemId: event.itemId, kind: event.kind, ms });
+    open.events.push({ at: event.at, courseId: event.courseId, itemId: event.itemId, kind: event.kind, submits: event.submits, ms });
     open.end = event.at;
     open.ms += ms;
     if (!goesOn) {

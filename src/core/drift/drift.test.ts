@@ -9,7 +9,7 @@ import { byNeed, urgency } from './order';
 import { quiet } from './quiet';
 import { ramp } from './ramp';
 import { groupReadings, type Member } from './readings';
-import { readDrift, wholePoints } from './score';
+import { assess, judgedByAnybody, readDrift, wholePoints } from './score';
 import { daily, facts } from './testing';
 import type { EnrolmentFacts, Factor, Model } from './types';
 
@@ -116,8 +116,11 @@ describe('drift', () => {
     assess: () => (value === null ? null : { value, says: { name: 'long_quiet', days: 1, atLeast: 0 } }),
   });
   const of = (...factors: Factor[]): Model => ({ ...DEFAULT_MODEL, factors });
-  const read = (known: EnrolmentFacts, usual: number, model = DEFAULT_MODEL) =>
-    readDrift(known, { quiet: usual, silent: null }, model);
+  /** @param beside what others of the group could be judged by */
+  const read = (known: EnrolmentFacts, usual: number, model = DEFAULT_MODEL, beside = model) => {
+    const [own, others] = [model, beside].map((one) => assess(known, { quiet: usual, silent: null, falling: new Map() }, one));
+    return readDrift(known, own, judgedByAnybody([own, others]));
+  };
   const ten = { early: 10, late: 10 };
   const twenty = { early: 20, late: 20 };
 
@@ -141,8 +144,13 @@ describe('drift', () => {
       fixed('sessions', null, twenty),
       fixed('owed', null, twenty),
     ];
-    expect(read(early, 1, of(...factors))).toMatchObject({ score: null, notCounted: ['fading', 'sessions', 'owed'] });
-    expect(read(early, 1, of(...factors.slice(0, 3))).score).toBe(100);
+    const another = of(fixed('fading', 0, ten), fixed('sessions', 0, twenty), fixed('owed', 0, twenty));
+    expect(read(early, 1, of(...factors), another)).toMatchObject({
+      score: null,
+      notCounted: ['fading', 'sessions', 'owed'],
+    });
+    // What nobody of the group can be judged by is not missed.
+    expect(read(early, 1, of(...factors)).score).toBe(100);
   });
 
   it('has no reading when the feed was blind for the last 7 days that are no break', () => {
@@ -163,7 +171,7 @@ describe('drift', () => {
   });
 
   it('weighs by the elapsed share of the course', () => {
-    expect(weightAt(weightOf(DEFAULT_MODEL, FACTORS[0]), 0.5)).toBe(25);
+    expect(weightAt(weightOf(DEFAULT_MODEL, quiet), 0.5)).toBe(25);
     expect([
       elapsedShare(-5, 0, 10),
       elapsedShare(5, 0, 10),

@@ -1,14 +1,31 @@
 /** What drift is read by. */
 import { DEFAULT_EDGES } from './bands';
+import { behind } from './behind';
 import { fading } from './fading';
+import { falling } from './falling';
 import { FLOORS } from './floors';
+import { late } from './late';
+import { marks } from './marks';
+import { missing } from './missing';
+import { noHandIn } from './no-hand-in';
 import { quiet } from './quiet';
 import { sessions } from './sessions';
 import { silent } from './silent';
 import type { FactKind, Factor, Model, Weight } from './types';
 
 /** Every factor that is computed: a file of its own, and a place in this list. */
-export const FACTORS: readonly Factor[] = [quiet, fading, silent, sessions];
+export const FACTORS: readonly Factor[] = [
+  missing,
+  behind,
+  marks,
+  falling,
+  noHandIn,
+  late,
+  quiet,
+  fading,
+  silent,
+  sessions,
+] as Factor[];
 
 /** Where nobody has set anything else. */
 export const DEFAULT_MODEL: Model = { factors: FACTORS, weights: {}, edges: DEFAULT_EDGES };

@@ -1,7 +1,8 @@
 /** A group's readings, day by day. */
 import { nextBand, type PreviousReading } from './bands';
 import { mergeRanges, type DayRange } from './counted-days';
-import { readDrift, type OfGroup } from './score';
+import { assess, judgedByAnybody, readDrift, type OfGroup } from './score';
+import { NO_WORK, piecesThen } from './work';
 import type { Band, EnrolmentFacts, FactsByKind, Model, Reading } from './types';
 
 /** One enrolment of the group, with what was read of it. */
@@ -44,7 +45,7 @@ export function groupReadings(
   const readings: StoredReading[] = [];
   for (let day = from; day <= to; day += 1) {
     const present = members.filter((m) => m.enrolledDay <= day && (m.endedDay === null || m.endedDay > day));
-    const known = present.map(({ enrolledDay, days = NO_DAYS, sessions = [] }): EnrolmentFacts => ({
+    const known = present.map(({ enrolledDay, days = NO_DAYS, sessions = [], work = NO_WORK }): EnrolmentFacts => ({
       day,
       enrolledDay,
       courseStart: course.start,
@@ -53,12 +54,16 @@ export function groupReadings(
       // Days after this one are passed over where they are counted, here and among sessions.
       efforts: days.efforts,
       sessions,
+      work,
+      pieces: once(() => piecesThen(work, day)),
       skipped,
       feedGaps,
     }));
     const group: OfGroup = Object.fromEntries(model.factors.map(({ name, ofGroup }) => [name, ofGroup?.(known)]));
+    const assessed = known.map((facts) => assess(facts, group, model));
+    const inForce = judgedByAnybody(assessed);
     for (const [index, { enrolmentId }] of present.entries()) {
-      const reading = readDrift(known[index], group, model);
+      const reading = readDrift(known[index], assessed[index], inForce);
       const before = previous.get(enrolmentId) ?? null;
       const band = reading.score === null ? null : nextBand(reading.score, before, model.edges);
       previous.set(enrolmentId, { score: reading.score, band });
@@ -66,6 +71,12 @@ export function groupReadings(
     }
   }
   return readings;
+}
+
+/** What is worked out when it is asked for, and not again. */
+function once<T extends object>(work: () => T): () => T {
+  let known: T | null = null;
+  return () => (known ??= work());
 }
 
 const NO_DAYS: FactsByKind['days'] = { activeDays: [], efforts: [] };

@@ -6,7 +6,7 @@ import type { Assessment, EnrolmentFacts, Factor, Model, Reading, Reason } from 
 /** What each factor has worked out of the group for a day, by the factor's name. */
 export type OfGroup = Readonly<Record<string, unknown>>;
 
-/** Under this share of the weight of all factors in force there is no reading. */
+/** Under this share of the weight by which anybody of the group could be judged there is no reading. */
 const ENOUGH_WEIGHT = 0.4;
 
 /** Do all of the last 7 days that are not a break or absence lie in a feed gap? */
@@ -21,30 +21,51 @@ function feedIsBlind(facts: EnrolmentFacts): boolean {
   return seen === 7;
 }
 
+/** What the factors say of an enrolment; null where there was nothing to judge by. */
+export type Assessed = readonly { factor: Factor; weight: number; assessment: Assessment | null }[];
+
+/** Asks every factor of a model about an enrolment on a day. */
+export function assess(facts: EnrolmentFacts, group: OfGroup, model: Model): Assessed {
+  const p = elapsedShare(facts.day, facts.courseStart, facts.courseEnd);
+  return model.factors.map((factor) => ({
+    factor,
+    weight: weightAt(weightOf(model, factor), p),
+    assessment: factor.assess(facts, group[factor.name]),
+  }));
+}
+
+/**
+ * The weight of the factors by which anybody of a group could be judged: a course without sessions is not held to have any.
+ */
+export function judgedByAnybody(all: readonly Assessed[]): number {
+  const weights = new Map<string, number>();
+  for (const one of all) {
+    for (const { factor, weight, assessment } of one) if (assessment !== null) weights.set(factor.name, weight);
+  }
+  return [...weights.values()].reduce((sum, weight) => sum + weight, 0);
+}
+
 /**
  * Drift of one enrolment: `100 · Σ w f / Σ w` over the factors that are not null,
  * each reason's points being `100 · w f / Σ w`, lifted to the floors.
  *
  * No reading when the weight of the factors that could be judged is under 40 % of the
- * weight of all factors in force, or the feed was blind for the last 7 counted days.
+ * weight by which anybody could be, or the feed was blind for the last 7 counted days.
+ *
+ * @param byAnybody as `judgedByAnybody` gives it
  */
-export function readDrift(facts: EnrolmentFacts, group: OfGroup, model: Model): Reading {
-  const p = elapsedShare(facts.day, facts.courseStart, facts.courseEnd);
+export function readDrift(facts: EnrolmentFacts, assessed: Assessed, byAnybody: number): Reading {
   const judged: { factor: Factor; weight: number; assessment: Assessment }[] = [];
   const notCounted: Reading['notCounted'] = [];
-  let total = 0;
   let available = 0;
-  for (const factor of model.factors) {
-    const weight = weightAt(weightOf(model, factor), p);
-    total += weight;
-    const assessment = factor.assess(facts, group[factor.name]);
+  for (const { factor, weight, assessment } of assessed) {
     if (assessment === null) notCounted.push(factor.name);
     else {
       available += weight;
       judged.push({ factor, weight, assessment });
     }
   }
-  if (available === 0 || available < ENOUGH_WEIGHT * total || feedIsBlind(facts)) {
+  if (available === 0 || available < ENOUGH_WEIGHT * byAnybody || feedIsBlind(facts)) {
     return { score: null, reasons: [], notCounted };
   }
   const reasons: Reason[] = judged.map(({ factor, weight, assessment }) => ({

@@ -1,9 +1,12 @@
 /** What the tests of drift have in common. */
 import type { EnrolmentFacts } from './types';
+import { NO_WORK, piecesThen } from './work';
 
 /** An enrolment on its hundredth day, with nothing done. */
-export const facts = (more: Partial<EnrolmentFacts> = {}): EnrolmentFacts => ({
-  day: 100,
+export const facts = ({ day = 100, work = NO_WORK, ...more }: Partial<EnrolmentFacts> = {}): EnrolmentFacts => ({
+  day,
+  work,
+  pieces: () => piecesThen(work, day),
   enrolledDay: 0,
   courseStart: 0,
   courseEnd: 120,

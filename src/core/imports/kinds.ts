@@ -5,6 +5,7 @@ import { OutlineRow } from './rows/outline';
 import { RosterRow } from './rows/roster';
 import { MarkRow, PresenceRow, SessionRow } from './rows/sessions';
 import { StaffRow } from './rows/staff';
+import { ExtensionRow, ResponseRow, ResultRow } from './rows/work';
 
 interface FileKind {
   row: new () => object;
@@ -19,6 +20,9 @@ export const FILE_KINDS = {
   sessions: { row: SessionRow, says: 'the timetable: when and where each group meets, or an iCalendar file' },
   presence: { row: PresenceRow, says: 'who was in a session, from when to when' },
   marks: { row: MarkRow, says: 'the marks of rolls taken elsewhere' },
+  results: { row: ResultRow, says: 'attempts: when begun and handed in, scores and feedback' },
+  responses: { row: ResponseRow, says: 'answers to the questions of quizzes' },
+  extensions: { row: ExtensionRow, says: 'learners’ own due dates, and who is excused' },
   'access-log': { row: AccessLogRow, says: 'who opened or did what, and when' },
 } as const satisfies Record<string, FileKind>;
 

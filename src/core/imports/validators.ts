@@ -38,6 +38,20 @@ export const IsNumeral = check(
 /** At least 0. Other than a number it is not judged here. */
 export const NotNegative = check('notNegative', (value) => !(Number(value) < 0), 'is less than 0');
 
+/** A number from 0 to 100. */
+export const IsPercent = check(
+  'isPercent',
+  (value) => typeof value === 'string' && /^\d+(\.\d+)?$/.test(value) && Number(value) <= 100,
+  'is not a number from 0 to 100',
+);
+
+/** The number of an attempt. */
+export const IsAttempt = check(
+  'isAttempt',
+  (value) => typeof value === 'string' && /^[1-9]\d{0,3}$/.test(value),
+  'is not a number of an attempt, from 1 to 9999',
+);
+
 /** The first and last year that a date of a course can have. */
 const YEARS = [1990, 2199] as const;
 

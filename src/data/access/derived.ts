@@ -31,6 +31,9 @@ const STAGED = {
 } as const;
 const TABLES = Object.keys(STAGED) as (keyof typeof STAGED)[];
 
+/** The word of a log that says that something was handed in. */
+const HANDING_IN = 'submitted';
+
 /** The days of learners as they will be once the stage is stored. */
 export const DAYS_TO_COME = 'temp.learner_day_to_come';
 /** Where learners' days are read from: as stored, or as they will be. */
@@ -73,6 +76,7 @@ export function closeStage(raw: RawConnection): void {
 function prepare(raw: RawConnection) {
   return {
     kinds: new Map(raw.prepare('SELECT id, kind FROM action').raw().all() as [number, ActionKind][]),
+    submits: new Set(raw.prepare(`SELECT id FROM action WHERE word = '${HANDING_IN}'`).pluck().all() as number[]),
     anyIn: raw.prepare('SELECT 1 FROM event WHERE learner_id = ? AND at >= ? AND at < ? LIMIT 1').pluck(),
     events: raw
       .prepare(
@@ -90,7 +94,7 @@ function eventsBetween(sql: Reading, learnerId: number, from: number, to: number
   const events = new Array<AccessEvent>(rows.length);
   for (let i = 0; i < rows.length; i += 1) {
     const row = rows[i];
-    events[i] = { at: row[0], courseId: row[1], itemId: row[2], kind: kinds.get(row[3])! };
+    events[i] = { at: row[0], courseId: row[1], itemId: row[2], kind: kinds.get(row[3])!, submits: sql.submits.has(row[3]) };
   }
   return events;
 }
@@ -116,7 +120,7 @@ function prepareStage(raw: RawConnection) {
     learner: raw.prepare('INSERT INTO temp.stage_learner VALUES (?, ?, ?, ?, ?, ?)'),
     part: raw.prepare('INSERT INTO temp.stage_visit_part VALUES (?, ?, ?, ?, ?, ?, ?)'),
     day: raw.prepare('INSERT INTO temp.stage_learner_day VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)'),
-    item: raw.prepare('INSERT INTO temp.stage_item_day VALUES (?, ?, ?, ?, ?, ?, ?, ?)'),
+    item: raw.prepare('INSERT INTO temp.stage_item_day VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)'),
   };
 }
 
@@ -127,7 +131,9 @@ function stage(sql: ReturnType<typeof prepareStage>, learnerId: number, { parts,
     sql.day.run(learnerId, d.courseId, d.day, d.events, d.looked, d.worked, d.talked, d.other, d.ms, d.first, d.last);
   }
   items.sort((a, b) => a.itemId - b.itemId || a.day - b.day);
-  for (const i of items) sql.item.run(learnerId, i.itemId, i.day, i.opens, i.events, i.ms, i.first, i.last);
+  for (const i of items) {
+    sql.item.run(learnerId, i.itemId, i.day, i.opens, i.events, i.ms, i.first, i.last, i.talked, i.submitted);
+  }
 }
 
 /**
@@ -222,7 +228,7 @@ export function compareDerived(
       d.first,
       d.last,
     ]),
-    item_day: fresh.items.map((i) => [i.itemId, i.day, i.opens, i.events, i.ms, i.first, i.last]),
+    item_day: fresh.items.map((i) => [i.itemId, i.day, i.opens, i.events, i.ms, i.first, i.last, i.talked, i.submitted]),
   };
   const courses = new Map<number, [number, number, number, number]>();
   for (const d of fresh.days) {

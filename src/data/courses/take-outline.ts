@@ -1,8 +1,11 @@
 /** Taking outline rows: courses, their units and items. */
 import { isSkipped, parseInstant } from '@/core/time/instant';
+import { sayCount } from '@/core/time/words';
 import { dateOfDay } from '@/core/time/zone';
 import { staleCourses } from '../drift/stale';
 import { checked, day, fault, given, orNull, upsert } from '../imports/rows';
+import { RULING, affectedBy, type Ruling } from './item-changes';
+import { staleCourseWork } from '../work/stale-work';
 import { linkSessionItems } from '../sessions/session-items';
 import { alikeFault, idFinder, openAlike, type OpenTaker } from '../imports/taker';
 
@@ -12,14 +15,20 @@ interface StoredCourse {
   ends_day: number | null;
 }
 
-interface StoredItem {
+interface StoredItem extends Record<Ruling, string | number | null> {
+  id: number;
   opens_at: number | null;
-  due_at: number | null;
+  /** Names of columns that were set here, as JSON. */
+  by_hand: string;
+  removed_at: number | null;
 }
 
 export const openOutlineTaker: OpenTaker = (raw, context) => {
   const changedCourses = new Set<number>();
   const withSessions = new Set<number>();
+  const ruled = new Set<number>();
+  /** Items that are done, due or graded otherwise than before, and columns that stay as they were set here. */
+  const [changedItems, kept] = [new Set<number>(), new Set<string>()];
   const positions = new Map<number, number>();
   const unitId = idFinder(
     raw,
@@ -33,7 +42,7 @@ export const openOutlineTaker: OpenTaker = (raw, context) => {
     item: openAlike(raw, 'SELECT course_id, external_id FROM item'),
   };
   const courseBefore = raw.prepare('SELECT id, starts_day, ends_day FROM course WHERE code = ?');
-  const itemBefore = raw.prepare('SELECT opens_at, due_at FROM item WHERE course_id = ? AND external_id = ?');
+  const itemBefore = raw.prepare('SELECT * FROM item WHERE course_id = ? AND external_id = ?');
   const numeral = (value: string | undefined) =>
     value === undefined ? undefined : value === '' ? null : Number(value);
   return checked(
@@ -63,25 +72,26 @@ export const openOutlineTaker: OpenTaker = (raw, context) => {
         opens === undefined ? item?.opens_at : opens,
         due === undefined ? item?.due_at : due,
       ];
-      if (opening && deadline && deadline < opening) {
+      if (typeof opening === 'number' && typeof deadline === 'number' && deadline < opening) {
         return fault(due ? 'due_at' : 'opens_at', 'the item would be due before it opens');
       }
       const course = upsert(
         raw,
         'course',
         { code: row.course },
-        given({ title: row.course_title || undefined, starts_day: starts ?? undefined, ends_day: ends ?? undefined }),
+        given({
+          title: row.course_title || undefined,
+          starts_day: starts ?? undefined,
+          ends_day: ends ?? undefined,
+          pass_mark: numeral(row.pass_mark || undefined),
+        }),
         { title: row.course },
       );
       const misspeltItem = alikeFault('item_id', alike.item(row.item_id, course.id));
       if (misspeltItem) return misspeltItem;
       const position = (positions.get(course.id) ?? 0) + 1;
       positions.set(course.id, position);
-      const taken = upsert(
-        raw,
-        'item',
-        { course_id: course.id, external_id: row.item_id },
-        given({
+      const values = given({
           unit_id: row.unit === undefined ? undefined : row.unit === '' ? null : unitId(course.id, row.unit),
           title: row.item,
           kind: row.kind,
@@ -93,10 +103,21 @@ export const openOutlineTaker: OpenTaker = (raw, context) => {
           weight: numeral(row.weight),
           changed_at: instant(row.changed_at),
           done_when: orNull(row.done_when),
+          url: orNull(row.url),
+          must: row.must === undefined ? undefined : row.must === 'yes' ? 1 : 0,
+          stage: orNull(row.stage),
           position,
-        }),
-        { required: 0 },
-      );
+        });
+      // What was set here stays, and is told of.
+      for (const name of item ? (JSON.parse(item.by_hand) as string[]) : []) {
+        if (name in values && values[name] !== item![name as Ruling]) kept.add(`${row.item_id} (${name})`);
+        delete values[name];
+      }
+      const isOtherwise = RULING.some((name) => name in values && values[name] !== (item?.[name] ?? null));
+      const where = { course_id: course.id, external_id: row.item_id };
+      const taken = upsert(raw, 'item', where, values, { required: 0 });
+      if (isOtherwise) ruled.add(course.id);
+      if (isOtherwise && item) changedItems.add(item.id);
       if (course.changed) changedCourses.add(course.id);
       if (taken.changed && row.kind === 'session') withSessions.add(course.id);
       return course.changed || taken.changed ? 'accepted' : 'duplicate';
@@ -104,7 +125,14 @@ export const openOutlineTaker: OpenTaker = (raw, context) => {
     () => {
       for (const course of withSessions) linkSessionItems(raw, course);
       withSessions.clear();
+      for (const course of changedCourses) ruled.add(course);
+      staleCourseWork(raw, ruled);
+      ruled.clear();
       staleCourses(raw, changedCourses);
     },
+    () => [
+      ...affectedBy(raw, changedItems),
+      ...(kept.size === 0 ? [] : [`${sayCount(kept.size, 'value')} set here ${kept.size === 1 ? 'stays' : 'stay'}: ${[...kept].slice(0, 5).join(', ')}${kept.size > 5 ? ' …' : ''}.`]),
+    ],
   );
 };

@@ -7,6 +7,7 @@ import type { Model, Reason } from '@/core/drift/types';
 import { dayOf } from '@/core/time/zone';
 import type { Db, RawConnection } from '../db';
 import type { DaysOfLearners } from '../access/derived';
+import type { Standings } from '../completion/standing';
 import { factReader } from './facts';
 import type { Group } from './stale';
 
@@ -65,7 +66,8 @@ export function groupMembers(
   raw: RawConnection,
   { courseId, groupId, fromDay }: ReadingGroup,
   model: Model,
-  days: DaysOfLearners = 'learner_day',
+  from: { days: DaysOfLearners; standings: Standings },
+  zone: string,
 ): Member[] {
   const enrolments = raw
     .prepare<object, EnrolmentRow>(
@@ -75,7 +77,7 @@ export function groupMembers(
        FROM enrolment WHERE course_id = @courseId AND group_id IS @groupId ORDER BY id`,
     )
     .all({ courseId, groupId, fromDay });
-  const factsOf = factReader(raw, factsNeeded(model), days);
+  const factsOf = factReader(raw, factsNeeded(model), { ...from, zone });
   return enrolments.map((row) => {
     const [score, band] = row.before ? JSON.parse(row.before) : [null, null];
     return {
@@ -83,7 +85,7 @@ export function groupMembers(
       enrolledDay: row.enrolled_day,
       endedDay: row.status === 'active' ? null : (row.ended_day ?? row.enrolled_day),
       before: row.before ? { score, band } : null,
-      ...factsOf({ enrolmentId: row.id, learnerId: row.learner_id, courseId }),
+      ...factsOf({ enrolmentId: row.id, learnerId: row.learner_id, courseId, enrolledDay: row.enrolled_day }),
     };
   });
 }

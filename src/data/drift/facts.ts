@@ -1,6 +1,8 @@
 /** What drift is read from: one reader for each kind of fact, asked for what the model's factors need. */
 import type { FactKind, FactsByKind } from '@/core/drift/types';
 import type { DaysOfLearners } from '../access/derived';
+import type { Standings } from '../completion/standing';
+import { openWorkFacts } from '../completion/work-facts';
 import type { RawConnection } from '../db';
 import { openSessionCredits } from '../sessions/session-credits';
 
@@ -9,16 +11,24 @@ export interface EnrolmentKey {
   enrolmentId: number;
   learnerId: number;
   courseId: number;
+  enrolledDay: number;
 }
 
-/** Reads one kind of fact of the group's enrolments. `days` is where their days stand: stored, or on the stage. */
+/** Where figures stand: stored, or on the stage. */
+interface ReadFrom {
+  days: DaysOfLearners;
+  standings: Standings;
+  zone: string;
+}
+
+/** Reads one kind of fact of the group's enrolments. */
 type FactReader<K extends FactKind> = (
   raw: RawConnection,
-  days: DaysOfLearners,
+  from: ReadFrom,
 ) => (enrolment: EnrolmentKey) => FactsByKind[K];
 
 const READERS: { [K in FactKind]: FactReader<K> } = {
-  days: (raw, days) => {
+  days: (raw, { days }) => {
     const there = raw
       .prepare<[number, number], [day: number, efforts: number]>(
         `SELECT day, worked + talked FROM ${days} WHERE learner_id = ? AND course_id = ? AND events > 0 ORDER BY day`,
@@ -30,14 +40,15 @@ const READERS: { [K in FactKind]: FactReader<K> } = {
     };
   },
   sessions: (raw) => openSessionCredits(raw),
+  work: (raw, { standings, zone }) => openWorkFacts(raw, standings, zone),
 };
 
 /** A reader of all that is needed: gives the facts of one enrolment, by their kind. */
 export function factReader(
   raw: RawConnection,
   kinds: readonly FactKind[],
-  days: DaysOfLearners,
+  from: ReadFrom,
 ): (enrolment: EnrolmentKey) => Partial<FactsByKind> {
-  const readers = kinds.map((kind) => [kind, READERS[kind](raw, days)] as const);
+  const readers = kinds.map((kind) => [kind, READERS[kind](raw, from)] as const);
   return (enrolment) => Object.fromEntries(readers.map(([kind, read]) => [kind, read(enrolment)]));
 }

@@ -29,7 +29,7 @@ export function markStale(raw: RawConnection, select: string, params: Record<str
 }
 
 /** The same inside of a transaction of Knex. */
-export async function markStaleIn(trx: Db, select: string, params: Record<string, number>): Promise<void> {
+export async function markStaleIn(trx: Db, select: string, params: Record<string, number | string>): Promise<void> {
   await trx.raw(marking(select).replaceAll('@', ':'), params);
 }
 

@@ -21,6 +21,8 @@ export interface ImportRun {
   bytes_done: number;
   rejects_bytes: number;
   unknown_columns: string;
+  /** What there is to say of it beside its counts, as JSON. */
+  notes: string;
   /** The mapping it is read by, as JSON; null for our own headings. */
   mapping: string | null;
   /** The session that a file of presence is of; null where its rows say. */
@@ -155,6 +157,14 @@ export async function noteUnknownColumns(db: Db, id: number, names: readonly str
   await db('import_run')
     .where({ id })
     .update({ unknown_columns: JSON.stringify(names) });
+}
+
+/** Keeps what there is to say of a file beside its counts. */
+export async function noteRemarks(db: Db, id: number, remarks: readonly string[]): Promise<void> {
+  if (remarks.length > 0)
+    await db('import_run')
+      .where({ id })
+      .update({ notes: JSON.stringify(remarks) });
 }
 
 /** Ends a run. @throws LostImport */

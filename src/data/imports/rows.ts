@@ -48,12 +48,18 @@ export function upsert(raw: RawConnection, table: string, where: Columns, column
 }
 
 /** A taker for rows that are checked cell by cell first. */
-export function checked(context: TakeContext, take: (values: Values) => Outcome, endBatch?: () => void): Taker {
+export function checked(
+  context: TakeContext,
+  take: (values: Values) => Outcome,
+  endBatch?: () => void,
+  notes?: () => string[],
+): Taker {
   return {
     take(row: CsvRow) {
       const read = checkRow(context.heading, row.cells);
       return read.fault ?? take(read.values!);
     },
     endBatch,
+    notes,
   };
 }

@@ -26,6 +26,8 @@ export interface Taker {
   replay?(row: CsvRow): void;
   /** Called at the end of each batch, in its transaction. */
   endBatch?(): void;
+  /** What there is to say of the file beside its counts, once all of it is taken. */
+  notes?(): string[];
 }
 
 export type OpenTaker = (raw: RawConnection, context: TakeContext) => Taker;

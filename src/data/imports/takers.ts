@@ -6,6 +6,9 @@ import { openMarksTaker } from '../sessions/take-marks';
 import { openPresenceTaker } from '../sessions/take-presence';
 import { openSessionsTaker } from '../sessions/take-sessions';
 import { openStaffTaker } from '../staff/take-staff';
+import { openExtensionsTaker } from '../work/take-extensions';
+import { openResponsesTaker } from '../work/take-responses';
+import { openResultsTaker } from '../work/take-results';
 import type { OpenTaker } from './taker';
 
 /** Who takes which kind of file. */
@@ -16,5 +19,8 @@ export const TAKERS: Record<FileKindName, OpenTaker> = {
   sessions: openSessionsTaker,
   presence: openPresenceTaker,
   marks: openMarksTaker,
+  results: openResultsTaker,
+  responses: openResponsesTaker,
+  extensions: openExtensionsTaker,
   'access-log': openAccessLogTaker,
 };

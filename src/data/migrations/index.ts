@@ -7,6 +7,7 @@ import * as trust from './0005-trust';
 import * as readingsByDay from './0006-readings-by-day';
 import * as sentences from './0007-sentences';
 import * as sessions from './0008-sessions';
+import * as work from './0009-work';
 
 interface Migration {
   name: string;
@@ -24,6 +25,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0006-readings-by-day', ...readingsByDay },
   { name: '0007-sentences', ...sentences },
   { name: '0008-sessions', ...sessions },
+  { name: '0009-work', ...work },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

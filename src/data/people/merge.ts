@@ -1,5 +1,7 @@
 /** Two records of one person made one, so that it can be undone: every row that moves is noted. */
 import { readingRaw, type Db } from '../db';
+import { STANDINGS_OF_LEARNERS, staleStandingsIn } from '../completion/standing';
+import { FROM_THE_BEGINNING, markStaleIn } from '../drift/stale';
 import { derivePresenceOf } from '../sessions/presence';
 import type { RowOf } from '../tables';
 import { learnerInScope, wholeLearnerInScope, type Viewer } from '../scope';
@@ -17,6 +19,9 @@ const MOVED = [
   'audit',
   'presence_row',
   'attendance_change',
+  'grade_change',
+  'result_statement',
+  'work_change',
 ] as const;
 
 /** Tables in which the kept record may have the like already: then the row stays where it is. */
@@ -37,6 +42,26 @@ const MOVED_UNLESS: Record<string, { id: string; same: string }> = {
   check_in: {
     id: 'id',
     same: 'EXISTS (SELECT 1 FROM check_in k WHERE k.learner_id = @kept AND k.session_id = t.session_id)',
+  },
+  attempt: {
+    id: 'id',
+    same: 'EXISTS (SELECT 1 FROM attempt k WHERE k.learner_id = @kept AND k.item_id = t.item_id AND k.number = t.number)',
+  },
+  extension: {
+    id: 'id',
+    same: 'EXISTS (SELECT 1 FROM extension k WHERE k.learner_id = @kept AND k.item_id = t.item_id)',
+  },
+  completion_mark: {
+    id: 'id',
+    same: 'EXISTS (SELECT 1 FROM completion_mark k WHERE k.learner_id = @kept AND k.item_id = t.item_id)',
+  },
+  response: {
+    id: 'id',
+    same: 'EXISTS (SELECT 1 FROM response k WHERE k.learner_id = @kept AND k.question_id = t.question_id AND k.attempt = t.attempt)',
+  },
+  progress: {
+    id: 'id',
+    same: 'EXISTS (SELECT 1 FROM progress k WHERE k.learner_id = @kept AND k.item_id = t.item_id AND k.at = t.at)',
   },
   draft_recipient: {
     id: 'draft_id',
@@ -97,6 +122,14 @@ async function touch(trx: Db, ids: readonly number[]): Promise<void> {
   );
 }
 
+/** Has standings and drift of some learners made anew. */
+async function staleAll(trx: Db, ids: readonly number[]): Promise<void> {
+  const learners = JSON.stringify(ids);
+  await staleStandingsIn(trx, STANDINGS_OF_LEARNERS, { learners });
+  const of = 'SELECT id, @fromDay FROM enrolment WHERE learner_id IN (SELECT value FROM json_each(@learners))';
+  await markStaleIn(trx, of, { fromDay: FROM_THE_BEGINNING, learners });
+}
+
 /** Merges `gone` into `kept`. Returns the merge's id. */
 export async function mergeRecords(
   trx: Db,
@@ -144,6 +177,7 @@ export async function mergeRecords(
     .whereIn('id', [gone, ...earlier])
     .update({ merged_into: kept });
   await readingRaw(trx, (raw) => derivePresenceOf(raw, [kept, gone]));
+  await staleAll(trx, [kept, gone]);
   const record: MergeRecord = { kept: before, enrolments, earlier };
   await trx('merge')
     .where('id', mergeId)
@@ -186,6 +220,7 @@ export async function undoMerge(trx: Db, mergeId: number, at: number): Promise<v
   await trx('learner').where('id', gone).update({ merged_into: null });
   await trx('learner').whereIn('id', earlier).update({ merged_into: gone });
   await readingRaw(trx, (raw) => derivePresenceOf(raw, [kept, gone]));
+  await staleAll(trx, [kept, gone]);
   await trx('merge_row').where('merge_id', mergeId).delete();
   await trx('merge').where('id', mergeId).update({ undone_at: at });
 }

@@ -28,6 +28,15 @@ import {
   storeStagedReadings,
   type ReadingGroup,
 } from '@/data/drift/drift';
+import {
+  STANDINGS_TO_COME,
+  closeStandingStage,
+  openStandingStage,
+  stageStandings,
+  stagedStandings,
+  storeStandings,
+  type Standings,
+} from '@/data/completion/standing';
 import { readModel } from '@/data/drift/model';
 import { runningImports } from '@/data/imports/import-runs';
 import { actionToDerive, learnersOfAction, touchForAction } from '@/data/imports/mappings';
@@ -53,6 +62,8 @@ type Parts = Pick<Runtime, 'db' | 'clock' | 'zone'>;
 
 /** Learners derived in one step. */
 const LEARNERS_A_STEP = 80;
+/** Standings derived in one step. */
+const STANDINGS_A_STEP = 200;
 /** How often it is begun anew when the facts change under it, before the rest is left for the next time. */
 const ROUNDS = 5;
 
@@ -99,6 +110,7 @@ async function recalculateOnce(
 
   const generation = await readingRaw(db, (raw) => readNumber(raw, GENERATION));
   await readingRaw(db, openStage);
+  await readingRaw(db, openStandingStage);
   await readingRaw(db, openReadingStage);
   try {
     let staged = 0;
@@ -110,14 +122,21 @@ async function recalculateOnce(
       await afterStep();
       await pause(1);
     }
+    for (let last: number | null = derive ? 0 : null; last !== null;) {
+      const from: number = last;
+      last = await readingRaw(db, (raw) => stageStandings(raw, { zone, now: clock.now() }, from, STANDINGS_A_STEP));
+      await afterStep();
+      await pause(1);
+    }
+    const standings = await readingRaw(db, stagedStandings);
     const plan = await readingRaw(db, (raw) => raw.transaction(() => readingPlan(raw, today))());
     for (const [number, group] of plan.entries()) {
-      await readingRaw(db, (raw) => stageReadings(raw, number, readGroup(raw, group, today, zone, DAYS_TO_COME)));
+      await readingRaw(db, (raw) => stageReadings(raw, number, readGroup(raw, group, today, zone, TO_COME)));
       await afterStep();
       await pause(1);
     }
     const isNewDay = (await readingRaw(db, (raw) => readNumber(raw, READING_DAY))) !== today;
-    if (staged === 0 && plan.length === 0 && !isNewDay) return { result: 'nothing', isComplete: true };
+    if (staged === 0 && standings === 0 && plan.length === 0 && !isNewDay) return { result: 'nothing', isComplete: true };
     return await writingRaw(db, (raw) => {
       if (isImporting(raw, runtime, owner)) return { result: 'later', isComplete: true };
       // Somebody else has stored figures since: ours may rest on older ones.
@@ -125,18 +144,29 @@ async function recalculateOnce(
       writeNumber(raw, GENERATION, (generation ?? 0) + 1);
       const current = plan.map((group) => staleGroup(raw, group)?.mark === group.mark);
       const touchedAgain = staged > 0 ? storeStage(raw, zone) : [];
+      if (standings > 0) storeStandings(raw, touchedAgain);
       const missed = new Set(groupsOfLearners(raw, touchedAgain).map(groupKey));
       const good = new Map([...plan.entries()].filter(([i, group]) => current[i] && !missed.has(groupKey(group))));
       storeStagedReadings(raw, good);
       for (const group of good.values()) noteRead(raw, group, group.fromDay);
       writeNumber(raw, READING_DAY, today);
-      return { result: staged > 0 ? 'derived' : 'nothing', isComplete: good.size === plan.length };
+      return { result: staged + standings > 0 ? 'derived' : 'nothing', isComplete: good.size === plan.length };
     });
   } finally {
+    await readingRaw(db, closeStandingStage);
     await readingRaw(db, closeStage);
     await readingRaw(db, closeReadingStage);
   }
 }
+
+/** Where drift is read from: as stored, or as it will be once the stage is stored. */
+interface ReadFrom {
+  days: DaysOfLearners;
+  standings: Standings;
+}
+
+const STORED: ReadFrom = { days: 'learner_day', standings: 'standing' };
+const TO_COME: ReadFrom = { days: DAYS_TO_COME, standings: STANDINGS_TO_COME };
 
 /** Changes whenever figures are stored, so that nobody stores what rests on older ones. */
 const GENERATION = 'derived_generation';
@@ -249,9 +279,9 @@ export function readGroup(
   group: ReadingGroup,
   toDay: number,
   zone: string,
-  days: DaysOfLearners = 'learner_day',
+  from: ReadFrom = STORED,
   model = readModel(raw),
 ) {
   const dates = courseDates(raw, group.courseId, zone);
-  return groupReadings(groupMembers(raw, group, model, days), dates, group.fromDay, toDay, model);
+  return groupReadings(groupMembers(raw, group, model, from, zone), dates, group.fromDay, toDay, model);
 }

@@ -14,6 +14,7 @@ import {
   findRun,
   keepRun,
   noteProgress,
+  noteRemarks,
   noteUnknownColumns,
   releaseRun,
   requireOwner,
@@ -135,6 +136,7 @@ async function takeFile(runtime: Runtime, run: ImportRun, owner: string, keep: (
       await keep();
     }
     if (!intake) throw new NotSuchAFile('It holds nothing but blank lines.');
+    await noteRemarks(db, run.id, intake.notes());
   } finally {
     intake?.close();
   }
@@ -202,6 +204,11 @@ class Intake {
       noteProgress(raw, this.run.id, next, this.runtime.clock.real() + LEASE);
     });
     Object.assign(this.progress, next);
+  }
+
+  /** What there is to say of the file, once all of it is taken. */
+  notes(): string[] {
+    return this.taker.notes?.() ?? [];
   }
 
   private inOurDates(row: CsvRow): CsvRow {

@@ -15,7 +15,8 @@ type Row = Record<string, unknown>;
 
 function cellOf(value: unknown): Cell {
   if (value === null || value === undefined) return null;
-  if (Array.isArray(value)) return value.join(' ');
+  if (Array.isArray(value) && value.every((one) => typeof one !== 'object')) return value.join(' ');
+  if (typeof value === 'object') return JSON.stringify(value);
   return typeof value === 'number' || typeof value === 'boolean' ? value : String(value);
 }
 

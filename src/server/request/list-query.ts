@@ -49,6 +49,23 @@ export function placeOf({ cursor, ...query }: ListQuery): Place | null {
   throw new InvalidInput([{ field: 'cursor', message: 'is not a cursor given by this list' }]);
 }
 
+/** A page of a list that is held whole and has an order of its own: the rows after the one a cursor names. */
+export function pageInOrder<T>(
+  all: readonly T[],
+  query: ListQuery,
+  idOf: (row: T) => string | number,
+): { rows: T[]; next: string | null } {
+  const places = new Map(all.map((row, index) => [String(idOf(row)), index]));
+  const placeIn = (row: T) => places.get(String(idOf(row)))!;
+  return pageAfter(
+    all,
+    query,
+    (row) => [placeIn(row), idOf(row)],
+    // One that has gone meanwhile is looked for no more: the list goes on where it stood.
+    (row, [place, id]) => placeIn(row) > (places.get(String(id)) ?? Number(place) - 1),
+  );
+}
+
 /** A page of a list that is held whole: the rows after a place. `placeOfRow` says where a row stands. */
 export function pageAfter<T>(
   all: readonly T[],

@@ -98,6 +98,8 @@ interface Read<Row> extends At {
 export interface List<Row, Name extends string = string> {
   /** As the API, the shell and files call it. */
   name: string;
+  /** Address in the API, where it is not the name. */
+  api?: string;
   /** Address of its page. */
   path: string;
   query: new () => ListQuery;
@@ -261,7 +263,7 @@ export function documentationOf<Row>(list: List<Row>): string {
   const sorts = Object.values<Column<Row>>(list.columns).flatMap(({ sort }) => (sort ? [`\`${sort}\``] : []));
   return [
     `## ${list.name}`,
-    `\`GET /api/v1/${list.name}\`, \`npm run lee -- export ${list.name}\`, and the page \`${list.path}\`.`,
+    `\`GET /api/v1/${list.api ?? list.name}\`, \`npm run lee -- export ${list.name}\`, and the page \`${list.path}\`.`,
     `| asked by | what it finds |\n|---|---|\n${asked.join('\n')}`,
     ...(sorts.length > 0 ? [`Sorted by ${sorts.join(', ')}; with \`-\` before it the other way round.`] : []),
     `Gives ${headingsOf(list)

@@ -6,6 +6,7 @@ import { addAudit } from '@/data/audit';
 import { writing } from '@/data/db';
 import { marksInTime } from '@/data/sessions/attendance';
 import { addMark, asMark, changeMark, keepSessionRule, listMarks, type MarkRow } from '@/data/sessions/marks';
+import { ALL_STANDINGS, staleStandingsIn } from '@/data/completion/standing';
 import { OF_ALL, OF_COURSE, markStaleIn } from '@/data/drift/stale';
 import { findLens } from '@/data/courses/courses';
 import { fullName } from '@/core/people/name';
@@ -125,6 +126,7 @@ export async function keepMark(
       await addMark(trx, name, values);
     }
     await markStaleIn(trx, OF_ALL, { fromDay: 0 });
+    await staleStandingsIn(trx, ALL_STANDINGS, {});
     await addAudit(trx, {
       at: clock.now(),
       staff_id: viewer.staffId || null,

@@ -1,7 +1,7 @@
 import { IsOptional } from 'class-validator';
-import { ITEM_KINDS } from '@/core/courses/item-kinds';
+import { ITEM_KINDS, STAGES } from '@/core/courses/item-kinds';
 import { Column } from '../column';
-import { IsDoneWhen } from '../validators';
+import { IsDoneWhen, IsPercent } from '../validators';
 import {
   CourseCode,
   ITEM,
@@ -75,4 +75,18 @@ export class OutlineRow {
   @IsOptional()
   @IsDoneWhen()
   done_when?: string;
+
+  @OptionalText({ says: 'where the item lives on its platform', synonyms: ['link_url', 'address', 'href', 'web_address'] }, 1000)
+  url?: string;
+
+  @OptionalWord({ says: 'yes where it must be done before the course’s end', synonyms: ['must_be_done'] }, ['yes', 'no'])
+  must?: string;
+
+  @OptionalWord({ says: 'before or after: a unit’s check at its beginning or end', synonyms: ['check_stage'] }, STAGES)
+  stage?: string;
+
+  @Column({ says: 'the course’s pass mark, in per cent', synonyms: ['pass', 'passing_grade', 'pass_grade'] })
+  @IsOptional()
+  @IsPercent()
+  pass_mark?: string;
 }

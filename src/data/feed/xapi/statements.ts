@@ -5,6 +5,8 @@ import { instantOf, type JsonObject } from '@/core/feed/xapi/values';
 import type { Db, RawConnection } from '@/data/db';
 import { EventWriter } from '@/data/access/event-writer';
 import { CLOCK_TOLERANCE, earliestByCourse } from '@/data/access/take-access-log';
+import { readResult } from '@/core/feed/xapi/result';
+import { ResultTaker } from './results';
 import { StatementLinks } from './links';
 import { openDirectory, type Directory } from './who-and-what';
 
@@ -36,6 +38,7 @@ interface StatementRow {
 /** Takes statements of one source inside the caller's write transaction. */
 class StatementTaker {
   private readonly writer: EventWriter;
+  private readonly results: ResultTaker;
   private readonly earliest: ReadonlyMap<number, number>;
   private readonly sql;
   private ahead = 0;
@@ -46,6 +49,7 @@ class StatementTaker {
     private readonly context: StoreContext,
   ) {
     this.writer = new EventWriter(raw, context.sourceId, context.zone);
+    this.results = new ResultTaker(raw, context);
     this.earliest = earliestByCourse(raw, context.zone);
     this.sql = {
       settle: raw.prepare('UPDATE statement SET state = ?, waits_for = ?, event_id = ? WHERE id = ?'),
@@ -56,7 +60,7 @@ class StatementTaker {
   }
 
   /** Makes the event that a statement is, or has it wait. Returns its state. */
-  settle(id: number, uuid: string, at: number, said: SaidStatement): string {
+  settle(id: number, uuid: string, at: number, said: SaidStatement, body: JsonObject): string {
     const what = this.directory.what(said);
     if (said.activity === null) return this.end(id, 'kept', null, null);
     if (!what) return this.end(id, 'waiting', `activity ${said.activity}`.slice(0, 300), null);
@@ -64,12 +68,15 @@ class StatementTaker {
     if (!who) return this.end(id, 'waiting', `actor ${said.actorKey}`.slice(0, 300), null);
     const earliest = this.earliest.get(what.courseId) ?? EARLIEST;
     if (at < earliest) return this.end(id, 'kept', 'a time more than two years before the course begins', null);
+    if (who.learnerId !== null && what.itemId !== null)
+      this.results.take({ id, at: this.withinReason(at), learnerId: who.learnerId, ...what }, readResult(body));
     // The same event may have come in a file already.
     if (this.sql.stored.get(this.context.sourceId, uuid) !== undefined) return this.end(id, 'taken', null, null);
     const event = this.writer.add({
       at: this.withinReason(at),
       ...who,
-      ...what,
+      courseId: what.courseId,
+      itemId: what.itemId,
       actionId: this.writer.actionId(verbWord(said.verb)),
       address: null,
       externalId: uuid,
@@ -77,13 +84,16 @@ class StatementTaker {
     return this.end(id, 'taken', null, event);
   }
 
-  removeEvent(id: number | null): void {
-    if (id !== null) this.writer.remove(id);
+  /** Takes away what a statement that was voided had brought. */
+  remove(statementId: number, event: number | null): void {
+    if (event !== null) this.writer.remove(event);
+    this.results.remove(statementId);
   }
 
   flush(): void {
     const { sourceId, now } = this.context;
     this.writer.flush();
+    this.results.flush();
     if (this.ahead > 0) this.sql.clock.run(this.ahead, now, sourceId);
     this.sql.live.run(now, sourceId);
   }
@@ -139,11 +149,11 @@ export function storeStatements(
     const { about, by } = links.add(id, uuid, said);
     // A statement that declares another void cannot be voided itself.
     if (said.isVoiding && about && !about.said.isVoiding) {
-      taker.removeEvent(eventOf.get(about.id) as number | null);
+      taker.remove(about.id, eventOf.get(about.id) as number | null);
       voided.run(about.id);
     }
     if (!said.isVoiding && by.some((one) => one.said.isVoiding)) voided.run(id);
-    else if (taker.settle(id, uuid, at, said) === 'waiting') waiting += 1;
+    else if (taker.settle(id, uuid, at, said, body) === 'waiting') waiting += 1;
     stored += 1;
   }
   taker.flush();
@@ -172,7 +182,8 @@ export function settleWaiting(
     let taker = takers.get(row.source_id);
     if (!taker)
       takers.set(row.source_id, (taker = new StatementTaker(raw, directory, { sourceId: row.source_id, zone, now })));
-    if (taker.settle(row.id, row.uuid, row.at, readStatement(JSON.parse(row.body))) === 'taken') taken += 1;
+    const body = JSON.parse(row.body) as JsonObject;
+    if (taker.settle(row.id, row.uuid, row.at, readStatement(body), body) === 'taken') taken += 1;
   }
   if (taken > 0) for (const taker of takers.values()) taker.flush();
   return { next: rows.length < limit ? null : rows.at(-1)!.id, taken };

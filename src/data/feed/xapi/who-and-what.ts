@@ -12,6 +12,8 @@ export interface Who {
 export interface What {
   courseId: number;
   itemId: number | null;
+  /** Of an activity inside of the item, such as a question: the end of its IRI. */
+  part?: string;
 }
 
 /**
@@ -76,6 +78,11 @@ export function openDirectory(raw: RawConnection) {
       if (courseId === null) continue;
       const itemId = item.get(courseId, name) as number | undefined;
       if (itemId !== undefined) return { courseId, itemId };
+    }
+    // Something inside of an item, which its IRI or an activity around it names.
+    for (const place of [activity.slice(0, activity.lastIndexOf(name)).replace(/[/:#?&=]+$/, ''), ...around]) {
+      const inner = place === activity || !place ? null : what({ activity: place, around: [] });
+      if (inner !== null && inner.itemId !== null) return { ...inner, part: name };
     }
     const courseId = courseOf(activity);
     return courseId === null ? null : { courseId, itemId: null };

@@ -1,0 +1,45 @@
+import { sayCount } from '../time/words';
+import { countedBack } from './counted-days';
+import { ramp } from './ramp';
+import type { Said, Sentence } from './sentences';
+import type { Factor } from './types';
+
+interface Missing extends Sentence {
+  missing: number;
+  of: number;
+  /** Counted days looked back. */
+  days: number;
+}
+
+/** Counted days looked back. */
+const STRETCH = 21;
+
+/**
+ * Work that was due and did not come: `ramp(share of pieces due in the last 21 counted days not handed in, 0, 0.6)`. A piece
+ * without a due date counts at its planned date; extensions are honoured and excused pieces left out.
+ */
+export const missing: Factor = {
+  name: 'missing',
+  title: 'Missing work',
+  notCounted: 'missing work (nothing was due in the last three weeks)',
+  weight: { early: 20, late: 20 },
+  needs: ['work'],
+  words: {
+    missing: ({ missing: count, of, days }: Missing): Said => ({
+      fact: count === 0 ? `Handed in all ${of === 1 ? 'that was due' : sayCount(of, 'piece')}` : `${count} of ${sayCount(of, 'piece')} not handed in`,
+      more: [`due in the last ${days} days`],
+      short: count === 0 ? 'nothing missing' : `${count} of ${of} not handed in`,
+    }),
+  },
+  assess({ pieces, day, skipped }) {
+    const from = countedBack(day, STRETCH, skipped);
+    // What falls due on the day itself may come until its end.
+    const due = pieces().filter(({ dueDay }) => dueDay !== null && dueDay > from && dueDay < day);
+    if (due.length === 0) return null;
+    const open = due.filter(({ handedInDay }) => handedInDay === null).length;
+    return {
+      value: ramp(open / due.length, 0, 0.6),
+      says: { name: 'missing', missing: open, of: due.length, days: STRETCH },
+    };
+  },
+};

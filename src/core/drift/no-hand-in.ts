@@ -1,0 +1,48 @@
+import { sayCount } from '../time/words';
+import { countedDays } from './counted-days';
+import { firstDay } from './first-day';
+import { ramp } from './ramp';
+import type { Said, Sentence } from './sentences';
+import type { Factor } from './types';
+
+interface NoHandIn extends Sentence {
+  days: number;
+}
+
+/**
+ * No hand-in: `ramp(counted days since the last hand-in, 5, 16)`; of somebody who has handed in nothing yet, since there was
+ * something to hand in and they were enrolled.
+ */
+export const noHandIn: Factor = {
+  name: 'no_hand_in',
+  title: 'No hand-in',
+  notCounted: 'no hand-in (there was nothing to hand in so far)',
+  weight: { early: 10, late: 10 },
+  needs: ['work'],
+  words: {
+    no_hand_in: ({ days }: NoHandIn): Said => ({
+      fact: days === 0 ? 'Handed something in today' : `Nothing handed in for ${sayCount(days, 'day')}`,
+      more: [],
+      short: days === 0 ? 'handed in today' : `no hand-in for ${sayCount(days, 'day')}`,
+    }),
+    never_handed_in: ({ days }: NoHandIn): Said => ({
+      fact: 'Has handed in nothing yet',
+      more: [`something to hand in for ${sayCount(days, 'day')}`],
+      short: 'nothing handed in yet',
+    }),
+  },
+  assess(facts) {
+    const { day, skipped } = facts;
+    const pieces = facts.pieces();
+    let last: number | null = null;
+    let since: number | null = null;
+    for (const { handedInDay, opensDay, dueDay } of pieces) {
+      if (handedInDay !== null && (last === null || handedInDay > last)) last = handedInDay;
+      const open = opensDay ?? dueDay;
+      if (open !== null && open <= day && (since === null || open < since)) since = open;
+    }
+    if (last === null && since === null) return null;
+    const days = countedDays(last ?? Math.max(since!, firstDay(facts)), day, skipped);
+    return { value: ramp(days, 5, 16), says: { name: last === null ? 'never_handed_in' : 'no_hand_in', days } };
+  },
+};

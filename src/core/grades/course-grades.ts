@@ -1,0 +1,88 @@
+/** A learner's grades in a course, item by item. */
+import type { Course, CourseItem, LearnerFacts } from '../completion/standing';
+import { NOTHING_KNOWN } from '../completion/state';
+import { countingAttempt, firstHandIn, type Attempt, type Counting } from '../work/attempt';
+import { isOwed, isWork, owedState, type OwedState } from '../work/owed';
+import { meansOf, type GradedItem, type Means } from './means';
+
+/** What the grades of a learner hang on: attempts and who is excused, whatever else is known. */
+export type GradeFacts = Pick<LearnerFacts, 'items' | 'extensions' | 'attendanceRate'>;
+
+/** Where a learner stands with an item's grade. */
+export interface ItemGrade {
+  item: CourseItem;
+  attempts: readonly Attempt[];
+  counting: Counting | null;
+  /** An extension's date, else the item's own. */
+  dueAt: number | null;
+  isExempt: boolean;
+  /** Of a piece of work with a due date. */
+  owed: OwedState | null;
+  isOwed: boolean;
+}
+
+/** Grades of every item of a course that is work or has a result, in outline order. */
+export function itemGrades(course: Course, facts: GradeFacts, now: number): ItemGrade[] {
+  const grades: ItemGrade[] = [];
+  for (const item of course.items) {
+    const own = facts.items.get(item.id) ?? NOTHING_KNOWN;
+    const counting = countingAttempt(own.attempts, item.points, item.policy);
+    if (counting === null && !isWork(item.kind, item.points)) continue;
+    const dueAt = facts.extensions.get(item.id)?.dueAt ?? item.dueAt;
+    const isExempt = own.mark?.state !== 'done' && (own.mark?.state === 'exempt' || own.excusedAt !== null);
+    const owed = dueAt === null ? null : owedState({ attempts: own.attempts, dueAt, isExempt, now });
+    const owes = owed !== null && isOwed(owed, dueAt!, now);
+    grades.push({ item, attempts: own.attempts, counting, dueAt, isExempt, owed, isOwed: owes });
+  }
+  return grades;
+}
+
+function gradedItem({ item, counting, isExempt, isOwed: owes }: ItemGrade): GradedItem {
+  return {
+    category: item.category,
+    points: item.points,
+    share: counting?.share ?? null,
+    resultPoints: counting?.points ?? null,
+    isOwed: owes,
+    isExempt,
+  };
+}
+
+/** The three means of a learner in a course. */
+export function meansOfGrades(course: Course, grades: readonly ItemGrade[], attendanceRate: number | null): Means {
+  const attendance = course.attendance && { weight: course.attendance.weight, rate: attendanceRate };
+  return meansOf(grades.map(gradedItem), course.categories, attendance);
+}
+
+/** How many pieces each of the means rests on. */
+export function countGrades(grades: readonly ItemGrade[]): { graded: number; owed: number; toCome: number } {
+  const counted = grades.filter(({ isExempt }) => !isExempt);
+  const graded = counted.filter(({ counting }) => counting !== null).length;
+  const owed = counted.filter((one) => one.counting === null && one.isOwed).length;
+  return { graded, owed, toCome: counted.length - graded - owed };
+}
+
+/** Shares in per cent in the order in which they were known, of one category or of all. */
+export function scoresInTime(grades: readonly ItemGrade[], category?: string): number[] {
+  return grades
+    .filter(({ counting, isExempt, item }) => counting !== null && !isExempt && (category === undefined || item.category === category))
+    .sort((a, b) => (timeOf(a) ?? 0) - (timeOf(b) ?? 0))
+    .map(({ counting }) => 100 * counting!.share);
+}
+
+function timeOf({ counting, attempts }: ItemGrade): number | null {
+  return firstHandIn(attempts) ?? counting!.at;
+}
+
+/** A category's mean on graded work, in per cent. */
+export function categoryMean(grades: readonly ItemGrade[], category: string): { mean: number | null; graded: number } {
+  let [earned, points, graded] = [0, 0, 0];
+  for (const { item, counting, isExempt } of grades) {
+    if (item.category !== category || counting === null || isExempt) continue;
+    const of = item.points ?? counting.points;
+    earned += counting.share * of;
+    points += of;
+    graded += 1;
+  }
+  return { mean: points === 0 ? null : (100 * earned) / points, graded };
+}

@@ -1,0 +1,118 @@
+/** The three means of a learner's grades in a course. */
+
+/** One item's part in the means. */
+export interface GradedItem {
+  /** Null for one that belongs to none. */
+  category: string | null;
+  /** Points to be had; null where it has none, and then it counts only by what its result says. */
+  points: number | null;
+  /** Share of the points that counts, 0 or more; null for one that is not graded. */
+  share: number | null;
+  /** The points of the result, for an item without any. */
+  resultPoints: number | null;
+  /** Owed now: past its date and nothing handed in. */
+  isOwed: boolean;
+  isExempt: boolean;
+}
+
+/** A category with its weight; null for none given. */
+export interface Category {
+  name: string;
+  weight: number | null;
+}
+
+/** Attendance as a category: its rate 0–1, or null while nothing is counted. */
+export interface AttendanceGrade {
+  weight: number;
+  rate: number | null;
+}
+
+/** In per cent; null where there is nothing to take a mean of. */
+export interface Means {
+  on_graded_work: number | null;
+  of_whole_course: number | null;
+  if_overdue_stays_empty: number | null;
+}
+
+export const MEAN_WORDS: Record<keyof Means, string> = {
+  on_graded_work: 'on graded work',
+  if_overdue_stays_empty: 'if overdue stays empty',
+  of_whole_course: 'of the whole course',
+};
+
+/**
+ * Weights of categories: as they are given, however they add up. Where none is given, or all are 0, there are no weights
+ * and every point counts alike; one without a weight among others that have one counts nothing.
+ */
+function weightsOf(categories: readonly Category[]): Map<string, number> | null {
+  const any = categories.some(({ weight }) => weight !== null && weight > 0);
+  return any ? new Map(categories.map(({ name, weight }) => [name, weight ?? 0])) : null;
+}
+
+interface Sum {
+  score: number;
+  points: number;
+}
+
+function meanOf(
+  items: readonly GradedItem[],
+  weights: Map<string, number> | null,
+  attendance: AttendanceGrade | null,
+  includes: (item: GradedItem) => boolean,
+): number | null {
+  const sums = new Map<string, Sum>();
+  for (const item of items) {
+    const points = item.points ?? item.resultPoints;
+    if (item.isExempt || points === null || points <= 0 || !includes(item)) continue;
+    const key = weights ? (item.category ?? '') : '';
+    const sum = sums.get(key) ?? { score: 0, points: 0 };
+    sums.set(key, { score: sum.score + (item.share ?? 0) * points, points: sum.points + points });
+  }
+  let [weighted, all] = [0, 0];
+  const add = (weight: number, share: number) => {
+    weighted += weight * share;
+    all += weight;
+  };
+  const hasAttendance = attendance !== null && attendance.rate !== null;
+  // Beside a weight of attendance, work without weights of its own weighs the rest of 100.
+  const unweighted = hasAttendance ? Math.max(0, 100 - attendance.weight) : 1;
+  for (const [key, { score, points }] of sums) add(weights ? (weights.get(key) ?? 0) : unweighted, score / points);
+  if (hasAttendance) add(attendance.weight, attendance.rate!);
+  return all === 0 ? null : (100 * weighted) / all;
+}
+
+/**
+ * The three means. On graded work: per category Σ score / Σ points over graded items, then the weighted mean over
+ * categories that have any. Of the whole course: everything not yet earned at 0. If overdue stays empty: graded work, and
+ * what is overdue at 0. Exempt items leave all of them; an item's points are those it has now, and a result counts by its
+ * share of the points it was given out of.
+ *
+ * @example one category, 8 of 10 graded, 10 points overdue, 20 to come: 80, 20 and 40
+ */
+export function meansOf(
+  items: readonly GradedItem[],
+  categories: readonly Category[],
+  attendance: AttendanceGrade | null = null,
+): Means {
+  const weights = weightsOf(categories);
+  const mean = (includes: (item: GradedItem) => boolean) => meanOf(items, weights, attendance, includes);
+  return {
+    on_graded_work: mean(({ share }) => share !== null),
+    of_whole_course: mean(() => true),
+    if_overdue_stays_empty: mean(({ share, isOwed }) => share !== null || isOwed),
+  };
+}
+
+/** Why the three differ, in one sentence. */
+export function sayMeans(means: Means, { graded, owed, toCome }: { graded: number; owed: number; toCome: number }): string {
+  if (means.on_graded_work === null) {
+    return owed > 0 ? `Nothing is graded yet; ${owed} overdue count 0 in the second.` : 'Nothing is graded yet.';
+  }
+  const pieces = (count: number) => `${count} ${count === 1 ? 'piece' : 'pieces'}`;
+  const parts = [
+    `The first is the mean of ${pieces(graded)} graded`,
+    owed > 0 ? `the second counts ${owed} overdue as 0` : 'nothing is overdue, so the second is the same',
+    toCome > 0 ? `the third counts all that is not earned yet as 0, ${toCome} more` : 'nothing is still to come',
+  ];
+  return `${parts.join('; ')}.`;
+}

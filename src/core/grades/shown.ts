@@ -1,0 +1,24 @@
+/** What learners are shown of their own page, by course. */
+
+/** Each part with what its switch says. */
+export const SHOWN_PARTS = {
+  weights: 'weights of categories',
+  percentages: 'scores in per cent',
+  means: 'the three means',
+  feedback: 'feedback',
+  minutes: 'minutes spent',
+  average: 'the group’s average beside each score',
+} as const;
+
+export type ShownPart = keyof typeof SHOWN_PARTS;
+export type ShownParts = Record<ShownPart, boolean>;
+
+/** Where a course has not chosen: all but what compares with others. */
+export const DEFAULT_SHOWN: ShownParts = {
+  weights: true,
+  percentages: true,
+  means: true,
+  feedback: true,
+  minutes: true,
+  average: false,
+};

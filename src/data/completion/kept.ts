@@ -1,0 +1,98 @@
+/** Kept standings of enrolments in view: for lists that are sorted and counted, where every fact would be too many. */
+import type { Db } from '../db';
+import { seenEnrolments, idList, type Moment } from '../view';
+
+/** What is kept of an enrolment, read. */
+export interface KeptStanding {
+  enrolmentId: number;
+  learnerId: number;
+  courseId: number;
+  done: number;
+  required: number;
+  isBegun: boolean;
+  completedAt: number | null;
+  plan: number[];
+  openDues: number[];
+  waits: number[];
+  onGraded: number | null;
+  ofWhole: number | null;
+}
+
+interface Row {
+  enrolmentId: number;
+  learnerId: number;
+  courseId: number;
+  done: number;
+  required: number;
+  begun: number;
+  completed_at: number | null;
+  plan: string;
+  open_dues: string;
+  waits: string;
+  on_graded: number | null;
+  of_whole: number | null;
+}
+
+const list = (json: string) => (json === '[]' ? [] : (JSON.parse(json) as number[]));
+
+/** How many of some ascending numbers are at most a value. */
+export function countUpTo(numbers: readonly number[], value: number): number {
+  let count = 0;
+  while (count < numbers.length && numbers[count] <= value) count += 1;
+  return count;
+}
+
+/** Kept standings by the enrolment's number; one that is still to be derived is missing. */
+export async function keptStandings(
+  db: Db,
+  view: Moment,
+  status: 'active' | 'all' = 'active',
+  learnerIds?: readonly number[],
+): Promise<Map<number, KeptStanding>> {
+  const rows: Row[] = await seenEnrolments(db, view, status)
+    .join('standing as s', 's.enrolment_id', 'enrolment.id')
+    .modify((query) => {
+      if (learnerIds) query.whereIn('enrolment.learner_id', idList(db, learnerIds));
+    })
+    .select(
+      'enrolment.id as enrolmentId',
+      'enrolment.learner_id as learnerId',
+      'enrolment.course_id as courseId',
+      's.done',
+      's.required',
+      's.begun',
+      's.completed_at',
+      's.plan',
+      's.open_dues',
+      's.waits',
+      's.on_graded',
+      's.of_whole',
+    );
+  return new Map(
+    rows.map((row) => [
+      row.enrolmentId,
+      {
+        enrolmentId: row.enrolmentId,
+        learnerId: row.learnerId,
+        courseId: row.courseId,
+        done: row.done,
+        required: row.required,
+        isBegun: row.begun === 1,
+        completedAt: row.completed_at,
+        plan: list(row.plan),
+        openDues: list(row.open_dues),
+        waits: list(row.waits),
+        onGraded: row.on_graded,
+        ofWhole: row.of_whole,
+      },
+    ]),
+  );
+}
+
+/** How many pieces each of some learners owes in the courses in view, now. */
+export async function owedCounts(db: Db, view: Moment, learnerIds: readonly number[]): Promise<Map<number, number>> {
+  const counts = new Map<number, number>();
+  for (const { learnerId, openDues } of (await keptStandings(db, view, 'active', learnerIds)).values())
+    counts.set(learnerId, (counts.get(learnerId) ?? 0) + countUpTo(openDues, view.now - 1));
+  return counts;
+}

@@ -1,0 +1,66 @@
+/** Answers to questions, of learners in view. */
+import type { Answer } from '@/core/grades/questions';
+import type { Db } from '../db';
+import { COVERED_TEXT } from '../person';
+import type { Viewer } from '../scope';
+import { seenEnrolments, type Moment } from '../view';
+
+/** Longer answers are texts that somebody typed, which may hold any name. */
+const CHOICE = 60;
+
+/** SQL of an answer as the viewer may read it. */
+function answerText({ cover }: Viewer): string {
+  return cover === null ? 'r.answer' : `CASE WHEN length(r.answer) > ${CHOICE} THEN '${COVERED_TEXT}' ELSE r.answer END`;
+}
+
+export interface QuestionRow {
+  id: number;
+  item: number;
+  item_id: string;
+  item_title: string;
+  question_id: string;
+  title: string;
+  right_answer: string | null;
+}
+
+/** The questions of items of a course, in the order in which they came. */
+export async function questionsOf(db: Db, courseId: number, itemId?: string): Promise<QuestionRow[]> {
+  return db('question as q')
+    .join('item', 'item.id', 'q.item_id')
+    .where('item.course_id', courseId)
+    .whereNull('item.removed_at')
+    .modify((query) => {
+      if (itemId !== undefined) query.where('item.external_id', itemId);
+    })
+    .orderBy(['item.position', 'item.id', 'q.id'])
+    .select(
+      'q.id',
+      'item.id as item',
+      'item.external_id as item_id',
+      'item.title as item_title',
+      'q.external_id as question_id',
+      'q.title',
+      'q.right_answer',
+    );
+}
+
+/** Answers of learners who are enrolled now and in view to the questions of an item. */
+export async function answersInView(db: Db, view: Moment, item: number, learnerId?: number): Promise<Answer[]> {
+  return seenEnrolments(db, view)
+    .join('item', (on) => on.on('item.course_id', 'enrolment.course_id').andOnVal('item.id', item))
+    .join('question as q', 'q.item_id', 'item.id')
+    .join('response as r', (on) => on.on('r.question_id', 'q.id').andOn('r.learner_id', 'enrolment.learner_id'))
+    .modify((query) => {
+      if (learnerId !== undefined) query.where('enrolment.learner_id', learnerId);
+      if (view.asOf !== null) query.where('r.answered_at', '<=', view.now);
+    })
+    .select(
+      'r.learner_id as learnerId',
+      'r.question_id as questionId',
+      'r.attempt',
+      db.raw(`${answerText(view.viewer)} AS answer`),
+      'r.right_answer as rightAnswer',
+      'r.score',
+      'r.points',
+    );
+}

@@ -1,0 +1,55 @@
+/** What a change of somebody's work makes stale: their standing, and their drift from its first day on. */
+import { dayOf } from '@/core/time/zone';
+import { STANDINGS_OF_COURSE, staleStandings } from '../completion/standing';
+import { prepared, type RawConnection } from '../db';
+import { FROM_THE_BEGINNING, OF_COURSE, markStale } from '../drift/stale';
+
+/** Gathers whose work changed, to be noted before the transaction ends. */
+export class StaleWork {
+  private readonly since = new Map<number, Map<number, number>>();
+
+  constructor(
+    private readonly raw: RawConnection,
+    private readonly zone: string,
+  ) {}
+
+  /** Notes a learner's work in a course, from the first of some instants on; from the beginning where there is none. */
+  add(learnerId: number, courseId: number, ...instants: (number | null)[]): void {
+    const known = instants.filter((at) => at !== null);
+    const day = known.length === 0 ? FROM_THE_BEGINNING : dayOf(Math.min(...known), this.zone);
+    let course = this.since.get(courseId);
+    if (!course) this.since.set(courseId, (course = new Map()));
+    course.set(learnerId, Math.min(course.get(learnerId) ?? day, day));
+  }
+
+  flush(): void {
+    for (const [courseId, learners] of this.since) {
+      const which = JSON.stringify([...learners]);
+      const own = `FROM json_each(@which) AS w JOIN enrolment e
+        ON e.learner_id = json_extract(w.value, '$[0]') AND e.course_id = @courseId`;
+      staleStandings(this.raw, `SELECT e.id ${own}`, { courseId, which });
+      markStale(this.raw, `SELECT e.id, json_extract(w.value, '$[1]') ${own}`, { courseId, which });
+    }
+    this.since.clear();
+  }
+}
+
+/** Everybody's in some courses: what makes something done, or due, has changed. */
+export function staleCourseWork(raw: RawConnection, courseIds: Iterable<number>): void {
+  for (const courseId of courseIds) {
+    staleStandings(raw, STANDINGS_OF_COURSE, { courseId });
+    markStale(raw, OF_COURSE, { courseId, fromDay: FROM_THE_BEGINNING });
+  }
+}
+
+/** Has a course no results yet? Its first ones take the place of the log's hand-ins, for everybody. */
+export function isWithoutResults(raw: RawConnection, courseId: number): boolean {
+  return (
+    prepared(
+      raw,
+      'SELECT 1 FROM item JOIN attempt ON attempt.item_id = item.id WHERE item.course_id = ? LIMIT 1',
+    )
+      .pluck()
+      .get(courseId) === undefined
+  );
+}

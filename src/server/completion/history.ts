@@ -1,0 +1,133 @@
+/** How a learner's figures went, week by week: each as it was known at the week's end. */
+import { IsNotEmpty, MaxLength } from 'class-validator';
+import { headwayOfStandings, standingsOf } from '@/core/completion/standing';
+import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
+import { isWithin, mergeRanges } from '@/core/drift/counted-days';
+import { MINUTE, dateOfDay, dayOf, startOfDay, weekday } from '@/core/time/zone';
+import { readCourse } from '@/data/completion/course';
+import { enrolledInView } from '@/data/completion/enrolled';
+import { openFacts } from '@/data/completion/facts';
+import { prepared, readingRaw, type RawConnection } from '@/data/db';
+import { courseDates } from '@/data/drift/drift';
+import { findLearner } from '@/data/people/learners';
+import type { Viewer } from '@/data/scope';
+import { attendanceRateOf } from '@/data/sessions/attendance-rate';
+import type { Moment } from '@/data/view';
+import { NotFound, readInput, type Values } from '../request/input';
+import type { List } from '../request/list';
+import { ListQuery, pageInOrder } from '../request/list-query';
+import { openMoment } from '../request/view';
+import type { Runtime } from '../runtime';
+
+const missing = { message: 'is missing' };
+const long = { message: 'is too long' };
+
+class HistoryQuery extends ListQuery {
+  @IsNotEmpty(missing) @MaxLength(200, long) learner!: string;
+  @IsNotEmpty(missing) @MaxLength(200, long) course!: string;
+}
+
+/** A week of somebody in a course; null for what was not known then. */
+export interface HistoryPoint {
+  /** The week's Monday. */
+  monday: number;
+  drift: number | null;
+  onGradedWork: number | null;
+  headway: number | null;
+  attendanceRate: number | null;
+  minutes: number | null;
+}
+
+/** Weeks looked back at most. */
+const MOST_WEEKS = 106;
+
+/** Sum of minutes of some days; null where the log knows nothing of them. */
+function minutesOf(raw: RawConnection, learnerId: number, courseId: number, first: number, last: number): number {
+  const ms = prepared(
+    raw,
+    'SELECT ifnull(sum(ms), 0) FROM learner_day WHERE learner_id = ? AND course_id = ? AND day >= ? AND day <= ?',
+  )
+    .pluck()
+    .get(learnerId, courseId, first, last) as number;
+  return ms / MINUTE;
+}
+
+/** The first day on which anything was logged in a course; null for a course without a log. */
+function firstLogged(raw: RawConnection, courseId: number): number | null {
+  return prepared(raw, 'SELECT min(day) FROM course_day WHERE course_id = ?').pluck().get(courseId) as number | null;
+}
+
+/** A learner's weeks in a course in view, the first first; null when they are not in it. */
+export async function historyOf(
+  { db, zone }: Pick<Runtime, 'db' | 'zone'>,
+  view: Moment,
+  learnerId: number,
+  courseId: number,
+): Promise<HistoryPoint[] | null> {
+  const [enrolled] = await enrolledInView(db, { ...view, lens: { courseId } }, 'all', [learnerId]);
+  if (!enrolled) return null;
+  return readingRaw(db, (raw) => {
+    const course = readCourse(raw, courseId);
+    const { feedGaps } = courseDates(raw, courseId, zone);
+    const gaps = mergeRanges(feedGaps);
+    const logged = firstLogged(raw, courseId);
+    const reading = prepared(raw, 'SELECT score FROM drift_reading WHERE enrolment_id = ? AND day = ?').pluck();
+    const today = dayOf(view.now, zone);
+    const begin = Math.max(enrolled.enrolled_day, course.start ?? enrolled.enrolled_day);
+    const end = Math.min(today, enrolled.ended_day === null ? Infinity : enrolled.ended_day - 1);
+    const points: HistoryPoint[] = [];
+    const firstMonday = Math.max(begin - weekday(begin), end - weekday(end) - 7 * (MOST_WEEKS - 1));
+    for (let monday = firstMonday; monday <= end; monday += 7) {
+      const first = Math.max(monday, begin);
+      const last = Math.min(monday + 6, end);
+      const at = Math.min(startOfDay(last + 1, zone) - 1, view.now);
+      const facts = openFacts(raw, course, { viewer: view.viewer, asOf: { at, day: last }, now: at })(learnerId);
+      const headway = headwayOfStandings(standingsOf(course, facts, at));
+      const rate = attendanceRateOf(raw, learnerId, courseId, at);
+      const isBlind = logged === null || last < logged || allWithin(first, last, gaps);
+      points.push({
+        monday,
+        drift: (reading.get(enrolled.enrolmentId, last) as number | null | undefined) ?? null,
+        onGradedWork: meansOfGrades(course, itemGrades(course, facts, at), rate).on_graded_work,
+        headway: headway.share,
+        attendanceRate: rate,
+        minutes: isBlind ? null : minutesOf(raw, learnerId, courseId, first, last),
+      });
+    }
+    return points;
+  });
+}
+
+function allWithin(first: number, last: number, ranges: ReturnType<typeof mergeRanges>): boolean {
+  for (let day = first; day <= last; day += 1) if (!isWithin(day, ranges)) return false;
+  return true;
+}
+
+/** @throws InvalidInput, NotFound */
+async function history(runtime: Runtime, viewer: Viewer, values: Values) {
+  const query = readInput(HistoryQuery, values, runtime.zone);
+  const view = await openMoment(runtime, viewer, { course: query.course });
+  const learnerId = await findLearner(runtime.db, viewer, query.learner);
+  const points = learnerId === null ? null : await historyOf(runtime, view, learnerId, view.lens.courseId!);
+  if (points === null) throw new NotFound('No such learner in this course');
+  const { rows, next } = pageInOrder(points, query, ({ monday }) => monday);
+  return { query, rows, total: points.length, next, now: view.now, zone: runtime.zone };
+}
+
+const round = (value: number | null, digits: number) =>
+  value === null ? null : Math.round(value * 10 ** digits) / 10 ** digits;
+
+export const HISTORY = {
+  name: 'history',
+  path: '/learners',
+  query: HistoryQuery,
+  columns: {
+    week: { title: 'Week', isKey: true, figures: { week: ({ monday }) => dateOfDay(monday) } },
+    drift: { title: 'Drift', figures: { drift: ({ drift }) => round(drift, 2) } },
+    graded: { title: 'On graded work', figures: { on_graded_work: (point) => round(point.onGradedWork, 3) } },
+    headway: { title: 'Headway', figures: { headway: ({ headway }) => round(headway, 5) } },
+    attendance: { title: 'Attendance', figures: { attendance_rate: (point) => round(point.attendanceRate, 5) } },
+    minutes: { title: 'Minutes', figures: { minutes: ({ minutes }) => round(minutes, 4) } },
+  },
+  read: history,
+} satisfies List<HistoryPoint>;

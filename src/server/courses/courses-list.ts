@@ -1,0 +1,173 @@
+/** Courses: which of them needs somebody. */
+import { IsIn, IsOptional } from 'class-validator';
+import { dateOfDay, dayOf, startOfDay } from '@/core/time/zone';
+import {
+  attendanceInView,
+  courseCounts,
+  lastSessions,
+  unreachedByCourse,
+  waitingByCourse,
+  type CourseCounts,
+  type LastSession,
+} from '@/data/courses/course-figures';
+import { countUpTo, keptStandings } from '@/data/completion/kept';
+import type { Viewer } from '@/data/scope';
+import { readInput, type Values } from '../request/input';
+import type { At, List } from '../request/list';
+import { pageInOrder } from '../request/list-query';
+import { PartQuery } from '../request/part-query';
+import { openView } from '../request/view';
+import type { Runtime } from '../runtime';
+import { ageDays } from '../work/waiting-list';
+
+const SORTS = ['title', 'enrolled', 'active', 'never', 'adrift', 'headway', 'owed', 'waiting', 'unreached'] as const;
+type Sort = (typeof SORTS)[number];
+
+class CoursesQuery extends PartQuery {
+  @IsOptional()
+  @IsIn(SORTS.flatMap((sort) => [sort, `-${sort}`]), {
+    message: `is not one of ${SORTS.join(', ')}, with - before it for descending`,
+  })
+  sort?: string;
+}
+
+export interface CourseRow extends CourseCounts {
+  /** Mean share of required items done, and planned to be done by now, 0–1. */
+  headway: number | null;
+  planned: number | null;
+  /** Pieces overdue, and learners who owe any. */
+  owed: number;
+  owing: number;
+  waiting: number;
+  oldest: number | null;
+  attendance: number | null;
+  lastSession: LastSession | null;
+  unreached: { count: number; first: string; item_id: string } | null;
+}
+
+const mean = (values: readonly number[]) =>
+  values.length === 0 ? null : values.reduce((sum, value) => sum + value, 0) / values.length;
+
+const VALUES: Record<Sort, (row: CourseRow) => number | string | null> = {
+  title: ({ title }) => title.toLowerCase(),
+  enrolled: ({ enrolled }) => enrolled,
+  active: ({ active, enrolled }) => active / enrolled,
+  never: ({ never }) => never,
+  adrift: ({ adrift }) => adrift,
+  headway: ({ headway, planned }) => (headway === null ? null : headway - (planned ?? 0)),
+  owed: ({ owed }) => owed,
+  waiting: ({ waiting }) => waiting,
+  unreached: ({ unreached }) => unreached?.count ?? 0,
+};
+
+/** @throws InvalidInput, NotFound */
+export async function courses(runtime: Runtime, viewer: Viewer, values: Values) {
+  const query = readInput(CoursesQuery, values, runtime.zone);
+  const { course, group, organisation, sort = 'title' } = query;
+  const { db, zone } = runtime;
+  const view = await openView(runtime, viewer, { course, group, organisation });
+  const today = dayOf(view.now, zone);
+  const [counts, kept, waits, unreached, sessions, attendance] = await Promise.all([
+    courseCounts(db, view, startOfDay(today - 6, zone)),
+    keptStandings(db, view),
+    waitingByCourse(db, view),
+    unreachedByCourse(db, view),
+    lastSessions(db, view),
+    attendanceInView(db, view),
+  ]);
+  const sums = new Map<number, { headway: number[]; planned: number[]; owed: number; owing: number }>();
+  for (const { courseId, done, required, plan, openDues } of kept.values()) {
+    const sum = sums.get(courseId) ?? { headway: [], planned: [], owed: 0, owing: 0 };
+    sums.set(courseId, sum);
+    if (required > 0) sum.headway.push(done / required);
+    if (required > 0 && plan.length > 0) sum.planned.push(countUpTo(plan, today) / required);
+    const owed = countUpTo(openDues, view.now - 1);
+    sum.owed += owed;
+    if (owed > 0) sum.owing += 1;
+  }
+  const all = counts.map((row): CourseRow => {
+    const sum = sums.get(row.id);
+    return {
+      ...row,
+      headway: mean(sum?.headway ?? []),
+      planned: mean(sum?.planned ?? []),
+      owed: sum?.owed ?? 0,
+      owing: sum?.owing ?? 0,
+      waiting: waits.get(row.id)?.count ?? 0,
+      oldest: waits.get(row.id)?.oldest ?? null,
+      attendance: attendance.get(row.id) ?? null,
+      lastSession: sessions.get(row.id) ?? null,
+      unreached: unreached.get(row.id) ?? null,
+    };
+  });
+  const value = VALUES[sort.replace('-', '') as Sort];
+  const down = sort.startsWith('-') ? -1 : 1;
+  all.sort((a, b) => {
+    const [x, y] = [value(a), value(b)];
+    if (x === null || y === null) return Number(x === null) - Number(y === null);
+    return (x < y ? -1 : x > y ? 1 : 0) * down;
+  });
+  const { rows, next } = pageInOrder(all, query, ({ id }) => id);
+  return { query, view, rows, total: all.length, next, now: view.now, zone };
+}
+
+const round = (value: number | null) => (value === null ? null : Math.round(value * 1e5) / 1e5);
+const date = (day: number | null) => (day === null ? null : dateOfDay(day));
+
+export const COURSES = {
+  name: 'courses',
+  path: '/courses',
+  query: CoursesQuery,
+  columns: {
+    course: {
+      title: 'Course',
+      sort: 'title',
+      isKey: true,
+      figures: {
+        course: ({ code }) => code,
+        title: ({ title }) => title,
+        starts_on: (row) => date(row.starts_day),
+        ends_on: (row) => date(row.ends_day),
+      },
+    },
+    enrolled: { title: 'Enrolled', sort: 'enrolled', figures: { enrolled: ({ enrolled }) => enrolled } },
+    active: { title: 'Active this week', sort: 'active', figures: { active_7_days: ({ active }) => active } },
+    never: { title: 'Never seen', sort: 'never', figures: { never: ({ never }) => never } },
+    bands: {
+      title: 'Bands',
+      sort: 'adrift',
+      figures: {
+        bands: ({ on_course, slipping, adrift, enrolled }) => ({
+          on_course,
+          slipping,
+          adrift,
+          no_reading: enrolled - on_course - slipping - adrift,
+        }),
+      },
+    },
+    attendance: {
+      title: 'Attendance',
+      figures: { attendance_rate: ({ attendance }) => round(attendance) },
+    },
+    headway: {
+      title: 'Headway',
+      sort: 'headway',
+      figures: { headway: ({ headway }) => round(headway), planned: ({ planned }) => round(planned) },
+    },
+    owed: { title: 'Owed', sort: 'owed', figures: { owed: ({ owed }) => owed } },
+    waiting: {
+      title: 'Waiting on us',
+      sort: 'waiting',
+      figures: {
+        waiting: ({ waiting }) => waiting,
+        waiting_days: ({ oldest }, at: At) => (oldest === null ? null : ageDays(oldest, at)),
+      },
+    },
+    unreached: {
+      title: 'Reaches nobody',
+      sort: 'unreached',
+      figures: { reaches_nobody: ({ unreached }) => unreached?.count ?? 0 },
+    },
+  },
+  read: courses,
+} satisfies List<CourseRow>;

@@ -1,0 +1,85 @@
+/** The history of grades: every change, the first grade too. */
+import { IsOptional, MaxLength } from 'class-validator';
+import { fullName } from '@/core/people/name';
+import { gradeChanges, type GradeChangeRow } from '@/data/grades/changes';
+import { findLearner } from '@/data/people/learners';
+import type { Viewer } from '@/data/scope';
+import { WorkQuery } from '../completion/headway-list';
+import { isoOrNull } from '../request/figures';
+import { AsInstant, NotFound, readInput, type Values } from '../request/input';
+import { Filter, type List } from '../request/list';
+import { isFile, limitOf, placeOf, writeCursor } from '../request/list-query';
+import { requireOrder } from '../request/period';
+import { openMoment } from '../request/view';
+import type { Runtime } from '../runtime';
+
+class ChangesQuery extends WorkQuery {
+  @Filter({ tells: 'a learner, by their id', says: (learner, _params, names) => names.learner ?? learner })
+  @IsOptional()
+  @MaxLength(200, { message: 'is too long' })
+  learner?: string;
+
+  @Filter({ tells: 'an item, by its id', says: (item, _params, names) => `Item ${names.item ?? item}` })
+  @IsOptional()
+  @MaxLength(200, { message: 'is too long' })
+  item?: string;
+
+  @Filter({ tells: 'changed from a time on, or from a date’s beginning', says: (from) => `From ${from.slice(0, 10)}` })
+  @IsOptional()
+  @AsInstant()
+  from?: number;
+  @Filter({ tells: 'changed before a time, or a date', says: (to) => `Before ${to.slice(0, 10)}` })
+  @IsOptional()
+  @AsInstant()
+  to?: number;
+}
+
+/** @throws InvalidInput, NotFound */
+export async function changes(runtime: Runtime, viewer: Viewer, values: Values) {
+  const query = readInput(ChangesQuery, values, runtime.zone);
+  const { course, group, organisation, from, to } = query;
+  if (from !== undefined && to !== undefined) requireOrder(from, to);
+  const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
+  const learner = query.learner === undefined ? undefined : await findLearner(runtime.db, viewer, query.learner);
+  if (learner === null) throw new NotFound('No such learner');
+  const place = placeOf(query);
+  const limit = limitOf(query);
+  const asked = { learnerId: learner, item: query.item, from, to };
+  const found = await gradeChanges(runtime.db, view, {
+    ...asked,
+    after: place === null ? null : { at: Number(place[0]), id: Number(place[1]) },
+    limit: limit + 1,
+  });
+  const rows = found.slice(0, limit);
+  const last = rows.at(-1);
+  const next = found.length > limit && last && !isFile(query) ? writeCursor([last.at, last.id]) : null;
+  const total = next === null && place === null ? rows.length : await countChanges(runtime, view, asked);
+  return { query, view, rows, total, next, now: view.now, zone: runtime.zone };
+}
+
+async function countChanges(
+  { db }: Pick<Runtime, 'db'>,
+  view: Parameters<typeof gradeChanges>[1],
+  asked: Omit<Parameters<typeof gradeChanges>[2], 'limit'>,
+): Promise<number> {
+  return (await gradeChanges(db, view, { ...asked, limit: 1_000_000 })).length;
+}
+
+export const CHANGES = {
+  name: 'grade-changes',
+  api: 'grades/changes',
+  path: '/courses/grades/changes',
+  query: ChangesQuery,
+  columns: {
+    time: { title: 'When', isKey: true, figures: { time: (row) => isoOrNull(row.at) } },
+    of: {
+      title: 'Learner',
+      figures: { learner_id: (row) => row.learner_id, name: (row) => fullName(row), course: (row) => row.course },
+    },
+    item: { title: 'Item', figures: { item_id: (row) => row.item_id, attempt: (row) => row.number } },
+    old: { title: 'Before', figures: { old: (row) => row.old } },
+    new: { title: 'After', figures: { new: (row) => row.score, points: (row) => row.points } },
+    by: { title: 'By', figures: { by: (row) => row.by, why: (row) => row.why || null } },
+  },
+  read: changes,
+} satisfies List<GradeChangeRow>;

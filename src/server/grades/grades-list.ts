@@ -1,0 +1,237 @@
+/** Grades: learners by items with the three means. */
+import type { Readable } from 'node:stream';
+import { IsIn, IsOptional, MaxLength } from 'class-validator';
+import {
+  categoryMean,
+  countGrades,
+  itemGrades,
+  meansOfGrades,
+  scoresInTime,
+  type ItemGrade,
+} from '@/core/grades/course-grades';
+import type { Course } from '@/core/completion/standing';
+import type { Means } from '@/core/grades/means';
+import { patternOf, type Pattern } from '@/core/grades/pattern';
+import { fullName } from '@/core/people/name';
+import { sharesOf } from '@/core/work/attempt';
+import { passMarkOf } from '@/data/completion/course';
+import { enrolledInView, workByCourse, type Enrolled } from '@/data/completion/enrolled';
+import type { Viewer } from '@/data/scope';
+import type { Moment } from '@/data/view';
+import { WorkQuery } from '../completion/headway-list';
+import { asFile, type ExportFormat } from '../request/exports';
+import { readInput, type Values } from '../request/input';
+import { Filter, figuresOf, headingsOf, type List } from '../request/list';
+import { pageInOrder } from '../request/list-query';
+import { openMoment } from '../request/view';
+import type { Runtime } from '../runtime';
+
+const SORTS = ['name', 'graded', 'overdue', 'whole'] as const;
+type Sort = (typeof SORTS)[number];
+
+class GradesQuery extends WorkQuery {
+  @Filter({
+    tells: 'a category: its items alone',
+    says: (category) => `Category ${category}`,
+    control: { as: 'choice', label: 'Category', choices: 'categories' },
+  })
+  @IsOptional()
+  @MaxLength(200, { message: 'is too long' })
+  category?: string;
+
+  @IsOptional()
+  @IsIn(SORTS.flatMap((sort) => [sort, `-${sort}`]), {
+    message: `is not one of ${SORTS.join(', ')}, with - before it for descending`,
+  })
+  sort?: string;
+}
+
+/** One learner's grades in a course. */
+export interface GradesRow {
+  enrolled: Enrolled;
+  course: Course;
+  means: Means;
+  attendanceRate: number | null;
+  grades: ItemGrade[];
+  /** Of all their scores in time. */
+  pattern: Pattern | null;
+  passMark: number;
+}
+
+/** Grades of some enrolments in view, by course, in their order. */
+export async function gradesOf({ db }: Pick<Runtime, 'db'>, view: Moment, enrolled: readonly Enrolled[]): Promise<GradesRow[]> {
+  const rows = new Map<number, GradesRow>();
+  for await (const { work, enrolled: own } of workByCourse(db, view, enrolled)) {
+    const passMark = passMarkOf(work.course);
+    for (const one of own) {
+      const facts = work.of(one.id);
+      const grades = itemGrades(work.course, facts, view.now);
+      rows.set(one.enrolmentId, {
+        enrolled: one,
+        course: work.course,
+        means: meansOfGrades(work.course, grades, facts.attendanceRate),
+        attendanceRate: facts.attendanceRate,
+        grades,
+        pattern: patternOf(scoresInTime(grades), passMark),
+        passMark,
+      });
+    }
+  }
+  return enrolled.map(({ enrolmentId }) => rows.get(enrolmentId)!);
+}
+
+const VALUES: Record<Exclude<Sort, 'name'>, (row: GradesRow) => number | null> = {
+  graded: ({ means }) => means.on_graded_work,
+  overdue: ({ means }) => means.if_overdue_stays_empty,
+  whole: ({ means }) => means.of_whole_course,
+};
+
+/** @throws InvalidInput, NotFound */
+export async function grades(runtime: Runtime, viewer: Viewer, values: Values) {
+  const query = readInput(GradesQuery, values, runtime.zone);
+  const { course, group, organisation, sort = 'name', status = 'active' } = query;
+  const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
+  const people = await enrolledInView(runtime.db, view, status);
+  const all = await gradesOf(runtime, view, people);
+  const by = sort.replace('-', '') as Sort;
+  const down = sort.startsWith('-') ? -1 : 1;
+  if (by !== 'name') {
+    const value = VALUES[by];
+    all.sort((a, b) => {
+      const [x, y] = [value(a), value(b)];
+      if (x === null || y === null) return Number(x === null) - Number(y === null);
+      return (x - y) * down;
+    });
+  } else if (down < 0) all.reverse();
+  const { rows, next } = pageInOrder(all, query, ({ enrolled }) => enrolled.enrolmentId);
+  return { query, view, all, rows, total: all.length, next, now: view.now, zone: runtime.zone };
+}
+
+const round = (value: number | null) => (value === null ? null : Math.round(value * 1000) / 1000);
+
+/** An item's grade as the API gives it. */
+function gradeFigures({ counting, attempts, item }: ItemGrade, passMark: number) {
+  return {
+    score: counting === null ? null : round(counting.score),
+    points: counting?.points ?? item.points,
+    attempts: attempts.length,
+    pattern: patternOf(sharesOf(attempts, item.points).map((share) => 100 * share), passMark),
+  };
+}
+
+/** A cell of the grid: per cent that counts, attempts, where it stands. */
+export type GradeCell = [percent: number | null, attempts: number, owed: ItemGrade['owed'], isExempt: 0 | 1];
+
+export interface GradesLine {
+  id: number;
+  enrolmentId: number;
+  learnerId: string;
+  name: string;
+  group: string | null;
+  graded: number | null;
+  overdue: number | null;
+  whole: number | null;
+  pattern: Pattern | null;
+  /** The last scores in per cent, for a tiny series. */
+  series: number[];
+  /** In the order of the course's items that are work or have results. */
+  cells: Record<number, GradeCell>;
+}
+
+/** Scores drawn as a series. */
+const SERIES = 8;
+
+export function gradesLine({ enrolled, means, grades: own, pattern }: GradesRow): GradesLine {
+  return {
+    id: enrolled.id,
+    enrolmentId: enrolled.enrolmentId,
+    learnerId: enrolled.learner_id,
+    name: fullName(enrolled),
+    group: enrolled.group,
+    graded: means.on_graded_work,
+    overdue: means.if_overdue_stays_empty,
+    whole: means.of_whole_course,
+    pattern,
+    series: scoresInTime(own).slice(-SERIES).map((score) => Math.round(score * 10) / 10),
+    cells: Object.fromEntries(
+      own.map(({ item, counting, attempts, owed, isExempt }): [number, GradeCell] => [
+        item.id,
+        [counting === null ? null : Math.round(1000 * counting.share) / 10, attempts.length, owed, isExempt ? 1 : 0],
+      ]),
+    ),
+  };
+}
+
+/** The grid as a file: a column for each item. @throws InvalidInput, NotFound */
+async function gradesFile(runtime: Runtime, viewer: Viewer, values: Values, format: ExportFormat): Promise<Readable> {
+  const read = await grades(runtime, viewer, { ...values, format: format === 'json' ? 'csv' : format });
+  const rows = read.rows.map((row) => ({
+    ...figuresOf(GRADES as unknown as List<GradesRow>, row, read),
+    ...(format === 'json'
+      ? {}
+      : Object.fromEntries(row.grades.map(({ item, counting }) => [item.externalId, counting?.score ?? null]))),
+  }));
+  if (format === 'json') return asFile(format, [], rows);
+  const heads = headingsOf(GRADES).filter((name) => name !== 'items' && name !== 'categories');
+  const items = [...new Set(read.rows.flatMap((row) => row.grades.map(({ item }) => item.externalId)))];
+  return asFile(format, [...heads, ...items], rows);
+}
+
+export const GRADES = {
+  name: 'grades',
+  path: '/courses/grades',
+  query: GradesQuery,
+  columns: {
+    of: {
+      title: 'Learner',
+      sort: 'name',
+      isKey: true,
+      figures: {
+        learner_id: ({ enrolled }) => enrolled.learner_id,
+        name: ({ enrolled }) => fullName(enrolled),
+        course: ({ enrolled }) => enrolled.course,
+        group: ({ enrolled }) => enrolled.group,
+      },
+    },
+    graded: {
+      title: 'On graded work',
+      sort: 'graded',
+      figures: { on_graded_work: ({ means }) => round(means.on_graded_work) },
+    },
+    overdue: {
+      title: 'If overdue stays empty',
+      sort: 'overdue',
+      figures: { if_overdue_stays_empty: ({ means }) => round(means.if_overdue_stays_empty) },
+    },
+    whole: {
+      title: 'Of the whole course',
+      sort: 'whole',
+      figures: { of_whole_course: ({ means }) => round(means.of_whole_course) },
+    },
+    counts: {
+      title: 'Pieces',
+      figures: {
+        graded: ({ grades: own }) => countGrades(own).graded,
+        overdue: ({ grades: own }) => countGrades(own).owed,
+        pattern: ({ pattern }) => pattern,
+      },
+    },
+    categories: {
+      title: 'Categories',
+      figures: {
+        categories: ({ grades: own, course }) =>
+          Object.fromEntries(course.categories.map(({ name }) => [name, round(categoryMean(own, name).mean)])),
+      },
+    },
+    items: {
+      title: 'Items',
+      figures: {
+        items: ({ grades: own, passMark }) =>
+          Object.fromEntries(own.map((one) => [one.item.externalId, gradeFigures(one, passMark)])),
+      },
+    },
+  },
+  line: gradesLine,
+  file: gradesFile,
+  read: grades,
+} satisfies List<GradesRow>;

@@ -1,0 +1,122 @@
+/** The questions of items: how many had them right, how well each tells learners apart, what was answered. */
+import { IsIn, IsOptional, MaxLength } from 'class-validator';
+import { answersOf, questionFigures, type QuestionFigures } from '@/core/grades/questions';
+import { sayCount } from '@/core/time/words';
+import { answersInView, questionsOf, type QuestionRow } from '@/data/grades/responses';
+import type { Viewer } from '@/data/scope';
+import type { Moment } from '@/data/view';
+import { WorkQuery } from '../completion/headway-list';
+import { InvalidInput, readInput, type Values } from '../request/input';
+import { Filter, type List } from '../request/list';
+import { pageInOrder } from '../request/list-query';
+import { openMoment } from '../request/view';
+import type { Runtime } from '../runtime';
+
+class QuestionsQuery extends WorkQuery {
+  @Filter({
+    tells: 'an item, by its id; every item with questions where it is left out',
+    says: (item, _params, names) => `Item ${names.item ?? item}`,
+    control: { as: 'choice', label: 'Item', choices: 'items' },
+  })
+  @IsOptional()
+  @MaxLength(200, { message: 'is too long' })
+  item?: string;
+
+  @Filter({
+    tells: '`first` or `last`: which attempt of each learner; the first where it is left out',
+    says: (which) => `${which === 'last' ? 'Last' : 'First'} attempts`,
+    control: {
+      as: 'choice',
+      label: 'Attempts',
+      none: 'first',
+      choices: [{ value: 'last', label: 'last' }],
+    },
+  })
+  @IsOptional()
+  @IsIn(['first', 'last'], { message: 'is not one of first, last' })
+  attempts?: 'first' | 'last';
+}
+
+/** A question with its figures. */
+export interface QuestionShown {
+  question: QuestionRow;
+  figures: QuestionFigures;
+}
+
+/** Questions of an item, missed most first. */
+export async function questionsShown(
+  { db }: Pick<Runtime, 'db'>,
+  view: Moment,
+  questions: readonly QuestionRow[],
+  attempts: 'first' | 'last',
+): Promise<QuestionShown[]> {
+  const shown: QuestionShown[] = [];
+  const byId = new Map(questions.map((question) => [question.id, question]));
+  for (const item of new Set(questions.map((question) => question.item))) {
+    const answers = answersOf(await answersInView(db, view, item), attempts);
+    for (const figures of questionFigures(answers)) {
+      const question = byId.get(figures.questionId);
+      if (question) shown.push({ question, figures });
+    }
+  }
+  return shown;
+}
+
+/** @throws InvalidInput, NotFound */
+export async function questions(runtime: Runtime, viewer: Viewer, values: Values) {
+  const query = readInput(QuestionsQuery, values, runtime.zone);
+  const { course, group, organisation, attempts = 'first' } = query;
+  const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
+  const courseId = view.lens.courseId ?? (await courseOfGroup(runtime, view));
+  if (courseId === undefined) throw new InvalidInput([{ field: 'course', message: 'is missing: questions are those of a course' }]);
+  const all = await questionsShown(runtime, view, await questionsOf(runtime.db, courseId, query.item), attempts);
+  const { rows, next } = pageInOrder(all, query, ({ question }) => question.id);
+  return { query, view, rows, total: all.length, next, now: view.now, zone: runtime.zone };
+}
+
+async function courseOfGroup({ db }: Pick<Runtime, 'db'>, { lens }: Moment): Promise<number | undefined> {
+  if (lens.groupId === undefined) return undefined;
+  const [courseId] = await db('course_group').where('id', lens.groupId).pluck('course_id');
+  return courseId;
+}
+
+const round = (value: number | null) => (value === null ? null : Math.round(value * 1e5) / 1e5);
+
+/** What a question's discrimination says, in words. */
+export function sayDiscrimination(value: number | null, n: number): string {
+  if (value === null) return n < 10 ? `no reading under 10 answers (${sayCount(n, 'answer')})` : 'everybody answered alike';
+  if (value < 0) return 'those who did well elsewhere missed it more often: look at its key';
+  if (value < 0.15) return 'hardly tells apart';
+  return value < 0.3 ? 'tells apart a little' : 'tells apart well';
+}
+
+export const QUESTIONS = {
+  name: 'questions',
+  path: '/courses/questions',
+  query: QuestionsQuery,
+  columns: {
+    question: {
+      title: 'Question',
+      isKey: true,
+      figures: {
+        question_id: ({ question }) => question.question_id,
+        question: ({ question }) => question.title,
+        item_id: ({ question }) => question.item_id,
+      },
+    },
+    n: { title: 'Answers', figures: { n: ({ figures }) => figures.n } },
+    facility: { title: 'Facility', figures: { facility: ({ figures }) => round(figures.facility) } },
+    discrimination: {
+      title: 'Discrimination',
+      figures: { discrimination: ({ figures }) => round(figures.discrimination) },
+    },
+    answers: {
+      title: 'Given',
+      figures: {
+        right_answer: ({ question }) => question.right_answer,
+        answers: ({ figures }) => figures.answers.map(({ answer, count, isRight }) => ({ answer, count, right: isRight })),
+      },
+    },
+  },
+  read: questions,
+} satisfies List<QuestionShown>;
