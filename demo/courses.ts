@@ -1,5 +1,5 @@
 /** The six courses of Saltholm Skills Trust with their items. All made up. */
-import type { ItemKind } from '@/core/courses/item-kinds';
+import { STAGES, type ItemKind, type Stage } from '@/core/courses/item-kinds';
 import { DAY, dateOfDay, startOfDay } from '@/core/time/zone';
 
 export interface DemoItem {
@@ -15,6 +15,8 @@ export interface DemoItem {
   points: number | null;
   category: string | null;
   changedDay: number | null;
+  /** A unit's check at its beginning or end. */
+  stage: Stage | null;
 }
 
 export interface DemoCourse {
@@ -231,6 +233,7 @@ function weekItems({ code, topics }: Plan, startDay: number, week: number): Demo
     points: null,
     category: null,
     changedDay: null,
+    stage: null,
   };
   const items = shapes.map(([kind, title, due, required, points], index): DemoItem => ({
     id: `${code}-${number}-${index + 1}`,
@@ -244,8 +247,26 @@ function weekItems({ code, topics }: Plan, startDay: number, week: number): Demo
     points,
     category: kind === 'quiz' ? 'Quizzes' : kind === 'assignment' ? 'Assignments' : null,
     changedDay: week === 1 && index === 0 ? opensDay + 9 : null,
+    stage: null,
   }));
-  return [...items, live];
+  return [...items, live, ...(CHECKED_WEEKS.includes(week) ? STAGES.map((stage) => check(live, stage)) : [])];
+}
+
+/** Weeks whose unit has a check at its beginning and at its end. */
+const CHECKED_WEEKS = [1, 4];
+
+function check(live: DemoItem, stage: Stage): DemoItem {
+  const topic = live.title.replace(': live session', '');
+  return {
+    ...live,
+    id: live.id.replace(/S$/, stage === 'before' ? 'B' : 'E'),
+    title: `${topic}: what I know ${stage === 'before' ? 'before' : 'after'}`,
+    kind: 'quiz',
+    required: false,
+    points: 10,
+    category: null,
+    stage,
+  };
 }
 
 const WEIGHTS: Record<string, string> = { Quizzes: '40', Assignments: '60' };
@@ -254,7 +275,7 @@ const WEIGHTS: Record<string, string> = { Quizzes: '40', Assignments: '60' };
 export function outlineRows(courses: readonly DemoCourse[], zone: string): string[][] {
   const at = (day: number, ms = 0) => new Date(startOfDay(day, zone) + ms).toISOString();
   const heading =
-    'course,course_title,starts_on,ends_on,unit,item_id,item,kind,required,opens_at,due_at,points,category,weight,changed_at,done_when';
+    'course,course_title,starts_on,ends_on,unit,item_id,item,kind,required,opens_at,due_at,points,category,weight,changed_at,done_when,url,stage,pass_mark';
   const rows = courses.flatMap((course) =>
     course.items.map((item) => [
       course.code,
@@ -273,7 +294,10 @@ export function outlineRows(courses: readonly DemoCourse[], zone: string): strin
       item.category ?? '',
       item.category ? WEIGHTS[item.category] : '',
       item.changedDay === null ? '' : at(item.changedDay, DAY / 2),
-      item.kind === 'quiz' ? 'handed_in;score>=50%' : '',
+      item.kind === 'quiz' && item.stage === null ? 'handed_in;score>=50%' : '',
+      `https://campus.example/courses/${course.code}/${item.id}`,
+      item.stage ?? '',
+      '50',
     ]),
   );
   return [heading.split(','), ...rows];

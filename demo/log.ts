@@ -88,7 +88,7 @@ class Pending {
   private readonly left: DemoItem[];
 
   constructor(course: DemoCourse) {
-    this.left = course.items.filter(({ kind }) => kind !== 'session');
+    this.left = course.items.filter(({ kind, stage }) => kind !== 'session' && stage === null);
   }
 
   /** The item to go on with on a day: the next that has opened, or one from before again. */
@@ -159,7 +159,7 @@ function staffLog(random: Random, courses: readonly DemoCourse[], now: number, t
         if (weekday(day) >= 5 || !random.chance(0.5)) continue;
         let at = startOfDay(day, zone) + 8 * HOUR + random.int(0, 90) * MINUTE;
         for (const item of course.items.filter(
-          (one) => one.opensDay <= day && day < one.opensDay + 7 && one.kind !== 'session',
+          (one) => one.opensDay <= day && day < one.opensDay + 7 && one.kind !== 'session' && one.stage === null,
         )) {
           rows.push({
             at,

@@ -23,6 +23,7 @@ import { writeEarlierMessages } from './messages';
 import { demoSessions, markRows, presenceFileRows, sessionRows } from './sessions';
 import { STAFF, demoLearners, rosterRows, staffRows } from './people';
 import { seeded } from './random';
+import { demoWork, extensionRows, responseRows, resultRows } from './work';
 
 const SEED = 1632;
 const PASSWORD = 'lee-shore-demo';
@@ -58,6 +59,8 @@ const log = demoLog(random, courses, learners, now, today, zone);
 // Its own beginning, so that the log stays the same whatever sessions there are.
 const sessions = demoSessions(seeded(SEED + 1), courses, learners, log, now, zone);
 
+const work = demoWork(seeded(SEED + 2), courses, learners, log, now, zone);
+
 const folder = join(settings.dataDir, 'demo-files');
 await mkdir(folder, { recursive: true });
 await bringIn(runtime, folder, 'outline', 'programme', outlineRows(courses, zone));
@@ -72,6 +75,9 @@ await bringIn(runtime, folder, 'marks', 'programme', markRows(sessions));
 for (const source of CAMPUSES) {
   await bringIn(runtime, folder, 'access-log', source, logRows(log.filter((row) => row.source === source)));
 }
+await bringIn(runtime, folder, 'results', 'programme', resultRows(work));
+await bringIn(runtime, folder, 'responses', 'programme', responseRows(work));
+await bringIn(runtime, folder, 'extensions', 'programme', extensionRows(work));
 for (const { code, rest } of courses) {
   if (!rest) continue;
   const [from, to] = rest.map(dateOfDay);

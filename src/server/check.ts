@@ -47,7 +47,8 @@ function standingProblems(raw: RawConnection, zone: string, now: number): string
   const problems: string[] = [];
   for (let after: number | null = 0; after !== null;) {
     const { next, differ } = compareStandings(raw, { zone, now }, after, STANDINGS_A_STEP);
-    for (const { enrolmentId, field } of differ) problems.push(`standing of enrolment ${enrolmentId}: ${field} differs`);
+    for (const { enrolmentId, field } of differ)
+      problems.push(`standing of enrolment ${enrolmentId}: ${field} differs`);
     after = next;
   }
   return problems;

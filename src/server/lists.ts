@@ -4,7 +4,9 @@ import { HEADWAY } from './completion/headway-list';
 import { HISTORY } from './completion/history';
 import { MESSAGES } from './contact/messages-list';
 import { NOTES } from './contact/notes-list';
+import { LEARNER_ITEMS } from './completion/learner-course';
 import { COURSES } from './courses/courses-list';
+import { GROUP_GRADES } from './grades/analysis';
 import { CHANGES } from './grades/changes-list';
 import { GRADES } from './grades/grades-list';
 import { QUESTIONS } from './grades/questions-list';
@@ -39,5 +41,7 @@ export const LISTS = [
   GRADES,
   CHANGES,
   QUESTIONS,
+  GROUP_GRADES,
   HISTORY,
+  LEARNER_ITEMS,
 ] as unknown as readonly List<never>[];

@@ -9,10 +9,17 @@ const FOLLOW_UPS = [
 ] as const;
 
 const COURSES = [
-  ['/courses/now', 'Right now'],
+  ['/courses', 'Courses'],
+  ['/courses/headway', 'Headway'],
+  ['/courses/owed', 'Work owed'],
+  ['/courses/waiting', 'Waiting on us'],
+  ['/courses/grades', 'Grades'],
+  ['/courses/questions', 'Questions'],
   ['/courses/reach', 'Reach'],
   ['/courses/has', 'Has / has not'],
   ['/courses/checks', 'Saved checks'],
+  ['/courses/now', 'Right now'],
+  ['/courses/items', 'Items'],
 ] as const;
 
 const SESSIONS = [

@@ -80,6 +80,22 @@ export function PersonPanel({ person, place, now, zone, href, writing, onAct }: 
         )}
       </section>
       <section>
+        <h2 className={classes.sectionHead}>Work</h2>
+        {enrolments.map((one) => (
+          <p key={one.courseId}>
+            <Link
+              href={linkTo(
+                `/learners/${encodeURIComponent(person.learnerId)}/courses/${encodeURIComponent(one.course)}`,
+                {},
+              )}
+            >
+              {enrolments.length > 1 ? one.course : 'Every item'}
+            </Link>{' '}
+            {sayWork(one)}
+          </p>
+        ))}
+      </section>
+      <section>
         <h2 className={classes.sectionHead}>Reach them</h2>
         <Contact email={person.email} phone={person.phone} />
       </section>
@@ -130,6 +146,16 @@ export function PersonPanel({ person, place, now, zone, href, writing, onAct }: 
       </section>
     </div>
   );
+}
+
+/** What of somebody's work matters first: what is owed, how far they are, how well it went. */
+function sayWork({ owed, headway, onGraded }: Person['enrolments'][number]): string {
+  const parts = [
+    owed === null ? null : owed === 0 ? 'nothing owed' : `${owed} owed`,
+    headway === null ? null : `headway ${Math.round(100 * headway)} %`,
+    onGraded === null ? null : `${Math.round(onGraded)} % on graded work`,
+  ].filter(Boolean);
+  return parts.length === 0 ? 'not known of this day' : parts.join(' · ');
 }
 
 /** The events of one visit. */

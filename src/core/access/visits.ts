@@ -54,7 +54,14 @@ export function visitsOf(events: readonly AccessEvent[], idleGap = IDLE_GAP, tai
     const ms = goesOn ? next.at - event.at : tail;
     open ??= { start: event.at, end: event.at, ms: 0, events: [] };
     // Field by field: a spread costs a multiple of it over millions of events.
-    open.events.push({ at: event.at, courseId: event.courseId, itemId: event.itemId, kind: event.kind, submits: event.submits, ms });
+    open.events.push({
+      at: event.at,
+      courseId: event.courseId,
+      itemId: event.itemId,
+      kind: event.kind,
+      submits: event.submits,
+      ms,
+    });
     open.end = event.at;
     open.ms += ms;
     if (!goesOn) {

@@ -21,7 +21,11 @@ interface CourseDays {
  *
  * @example two undated required items of a course of 10 days from day 0: [5, 10]
  */
-export function planOf(items: readonly PlannedItem[], { start, end }: CourseDays, enrolledDay: number): (number | null)[] {
+export function planOf(
+  items: readonly PlannedItem[],
+  { start, end }: CourseDays,
+  enrolledDay: number,
+): (number | null)[] {
   const required = items.filter((item) => item.required);
   const isDated = required.some(({ dueDay }) => dueDay !== null);
   const from = start === null ? null : isDated ? start : Math.max(start, Math.min(enrolledDay, end ?? enrolledDay));
@@ -107,7 +111,11 @@ export interface PacePoint {
 export function paceByWeek({ plan, doneDays, today, course }: Omit<PaceFacts, 'skipped'>): PacePoint[] {
   const known = [...plan.filter((day) => day !== null), ...doneDays];
   const first = course.start ?? (known.length > 0 ? Math.min(...known) : today);
-  const last = Math.max(course.end ?? today, ...known.filter((day) => day <= today + 366), Math.min(today, first + 366));
+  const last = Math.max(
+    course.end ?? today,
+    ...known.filter((day) => day <= today + 366),
+    Math.min(today, first + 366),
+  );
   const points: PacePoint[] = [];
   for (let day = first + 6; day < last + 7 && points.length < 120; day += 7) {
     points.push({

@@ -92,9 +92,7 @@ export function standingsOf(course: Course, facts: LearnerFacts, now: number): I
 
 /** Headway over a course's items. */
 export function headwayOfStandings(standings: readonly ItemStanding[]): Headway {
-  return headwayOf(
-    standings.map(({ item, state }) => ({ required: item.required, unitId: item.unitId, state })),
-  );
+  return headwayOf(standings.map(({ item, state }) => ({ required: item.required, unitId: item.unitId, state })));
 }
 
 /** The planned day of each item: an extension moves what has a date. */

@@ -22,6 +22,7 @@ const person: Recipient = {
     last_access: null,
     next_due: null,
     next_session: null,
+    overdue_list: null,
     missed_sessions: null,
     my_name: 'Mair Tolland',
   },

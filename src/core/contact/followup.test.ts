@@ -31,6 +31,7 @@ describe('a text with fields', () => {
     last_access: null,
     next_due: null,
     next_session: null,
+    overdue_list: null,
     missed_sessions: null,
     my_name: 'Mair Tolland',
   };

@@ -29,6 +29,10 @@ export interface EnrolmentShown {
   score: number | null;
   band: Band | null;
   change: number | null;
+  /** Pieces owed, share of required items done 0–1, mean on graded work in per cent; null of a past day or unknown. */
+  owed: number | null;
+  headway: number | null;
+  onGraded: number | null;
   reasons: ReasonShown[];
   notCounted: string[];
 }

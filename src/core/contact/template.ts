@@ -9,6 +9,7 @@ export const MESSAGE_FIELDS = {
   last_access: 'last access',
   next_due: 'what is due next',
   next_session: 'next session',
+  overdue_list: 'what is overdue, a line each',
   missed_sessions: 'sessions missed in a row',
   my_name: 'my name',
 } as const;

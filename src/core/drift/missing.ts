@@ -26,7 +26,10 @@ export const missing: Factor = {
   needs: ['work'],
   words: {
     missing: ({ missing: count, of, days }: Missing): Said => ({
-      fact: count === 0 ? `Handed in all ${of === 1 ? 'that was due' : sayCount(of, 'piece')}` : `${count} of ${sayCount(of, 'piece')} not handed in`,
+      fact:
+        count === 0
+          ? `Handed in all ${of === 1 ? 'that was due' : sayCount(of, 'piece')}`
+          : `${count} of ${sayCount(of, 'piece')} not handed in`,
       more: [`due in the last ${days} days`],
       short: count === 0 ? 'nothing missing' : `${count} of ${of} not handed in`,
     }),

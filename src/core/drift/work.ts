@@ -65,7 +65,8 @@ export function piecesThen({ pieces, own }: WorkFacts, day: number): PieceThen[]
   for (const piece of pieces) {
     const mine = own.get(piece.itemId);
     if (mine?.excusedDay !== null && mine?.excusedDay !== undefined && mine.excusedDay <= day) continue;
-    const isExtended = mine !== undefined && mine.dueDay !== null && mine.extendedDay !== null && mine.extendedDay <= day;
+    const isExtended =
+      mine !== undefined && mine.dueDay !== null && mine.extendedDay !== null && mine.extendedDay <= day;
     let first: PieceAttempt | null = null;
     let result: PieceThen['result'] = null;
     for (const attempt of mine?.attempts ?? []) {

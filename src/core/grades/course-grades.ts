@@ -65,7 +65,10 @@ export function countGrades(grades: readonly ItemGrade[]): { graded: number; owe
 /** Shares in per cent in the order in which they were known, of one category or of all. */
 export function scoresInTime(grades: readonly ItemGrade[], category?: string): number[] {
   return grades
-    .filter(({ counting, isExempt, item }) => counting !== null && !isExempt && (category === undefined || item.category === category))
+    .filter(
+      ({ counting, isExempt, item }) =>
+        counting !== null && !isExempt && (category === undefined || item.category === category),
+    )
     .sort((a, b) => (timeOf(a) ?? 0) - (timeOf(b) ?? 0))
     .map(({ counting }) => 100 * counting!.share);
 }

@@ -104,7 +104,10 @@ export function meansOf(
 }
 
 /** Why the three differ, in one sentence. */
-export function sayMeans(means: Means, { graded, owed, toCome }: { graded: number; owed: number; toCome: number }): string {
+export function sayMeans(
+  means: Means,
+  { graded, owed, toCome }: { graded: number; owed: number; toCome: number },
+): string {
   if (means.on_graded_work === null) {
     return owed > 0 ? `Nothing is graded yet; ${owed} overdue count 0 in the second.` : 'Nothing is graded yet.';
   }

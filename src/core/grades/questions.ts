@@ -55,7 +55,8 @@ export function answersOf(answers: readonly Answer[], attempts: 'first' | 'last'
   const chosen = new Map<number, number>();
   for (const { learnerId, attempt } of answers) {
     const known = chosen.get(learnerId);
-    if (known === undefined || (attempts === 'first' ? attempt < known : attempt > known)) chosen.set(learnerId, attempt);
+    if (known === undefined || (attempts === 'first' ? attempt < known : attempt > known))
+      chosen.set(learnerId, attempt);
   }
   return answers.filter(({ learnerId, attempt }) => chosen.get(learnerId) === attempt);
 }
@@ -96,7 +97,5 @@ export function questionFigures(answers: readonly Answer[]): QuestionFigures[] {
       rightAnswers: [...new Set(own.flatMap(({ rightAnswer }) => rightAnswer ?? []))],
     };
   });
-  return figures.sort(
-    (a, b) => (a.facility ?? 2) - (b.facility ?? 2) || b.n - a.n || a.questionId - b.questionId,
-  );
+  return figures.sort((a, b) => (a.facility ?? 2) - (b.facility ?? 2) || b.n - a.n || a.questionId - b.questionId);
 }

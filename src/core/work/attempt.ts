@@ -106,7 +106,8 @@ export function sharesOf(attempts: readonly Attempt[], itemPoints: number | null
 export function firstHandIn(attempts: readonly Attempt[]): number | null {
   let first: number | null = null;
   for (const { submitted_at, dismissed_at } of attempts)
-    if (submitted_at !== null && dismissed_at === null && (first === null || submitted_at < first)) first = submitted_at;
+    if (submitted_at !== null && dismissed_at === null && (first === null || submitted_at < first))
+      first = submitted_at;
   return first;
 }
 
@@ -115,7 +116,11 @@ export function waitsSince(attempts: readonly Attempt[]): number | null {
   let newest: Attempt | null = null;
   for (const one of attempts) {
     if (one.submitted_at === null || one.dismissed_at !== null) continue;
-    if (newest === null || one.submitted_at > newest.submitted_at! || (one.submitted_at === newest.submitted_at && one.number > newest.number))
+    if (
+      newest === null ||
+      one.submitted_at > newest.submitted_at! ||
+      (one.submitted_at === newest.submitted_at && one.number > newest.number)
+    )
       newest = one;
   }
   return newest !== null && newest.score === null && !newest.has_feedback ? newest.submitted_at : null;

@@ -94,7 +94,13 @@ function eventsBetween(sql: Reading, learnerId: number, from: number, to: number
   const events = new Array<AccessEvent>(rows.length);
   for (let i = 0; i < rows.length; i += 1) {
     const row = rows[i];
-    events[i] = { at: row[0], courseId: row[1], itemId: row[2], kind: kinds.get(row[3])!, submits: sql.submits.has(row[3]) };
+    events[i] = {
+      at: row[0],
+      courseId: row[1],
+      itemId: row[2],
+      kind: kinds.get(row[3])!,
+      submits: sql.submits.has(row[3]),
+    };
   }
   return events;
 }
@@ -228,7 +234,17 @@ export function compareDerived(
       d.first,
       d.last,
     ]),
-    item_day: fresh.items.map((i) => [i.itemId, i.day, i.opens, i.events, i.ms, i.first, i.last, i.talked, i.submitted]),
+    item_day: fresh.items.map((i) => [
+      i.itemId,
+      i.day,
+      i.opens,
+      i.events,
+      i.ms,
+      i.first,
+      i.last,
+      i.talked,
+      i.submitted,
+    ]),
   };
   const courses = new Map<number, [number, number, number, number]>();
   for (const d of fresh.days) {

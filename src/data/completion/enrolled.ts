@@ -8,7 +8,7 @@ import { prepared, readingRaw, type Db, type RawConnection } from '../db';
 import { personColumns } from '../person';
 import { attendanceRatesOf } from '../sessions/attendance-rate';
 import type { RowOf } from '../tables';
-import { seenEnrolments, type Moment } from '../view';
+import { idList, seenEnrolments, type Moment } from '../view';
 import { readCourse } from './course';
 import { openFacts } from './facts';
 
@@ -42,7 +42,7 @@ export async function enrolledInView(
     .join('course', 'course.id', 'enrolment.course_id')
     .leftJoin('course_group as g', 'g.id', 'enrolment.group_id')
     .modify((query) => {
-      if (learnerIds) query.whereIn('enrolment.learner_id', learnerIds);
+      if (learnerIds) query.whereIn('enrolment.learner_id', idList(db, learnerIds));
     })
     .orderByRaw(`${family} COLLATE NOCASE, ${given} COLLATE NOCASE, learner.id, course.code`)
     .select(
@@ -117,7 +117,11 @@ const NO_ITEMS: ReadonlyMap<number, ItemFacts> = new Map();
 /**
  * Reads the work of a course at once, item by item along an index: for figures of everybody, which need no days of the log.
  */
-export function readCourseWork(raw: RawConnection, courseId: number, { asOf, now }: Pick<Moment, 'asOf' | 'now'>): CourseWork {
+export function readCourseWork(
+  raw: RawConnection,
+  courseId: number,
+  { asOf, now }: Pick<Moment, 'asOf' | 'now'>,
+): CourseWork {
   const course = readCourse(raw, courseId);
   const isPast = asOf !== null;
   const items = new Map<number, Map<number, Gathered>>();
@@ -125,7 +129,11 @@ export function readCourseWork(raw: RawConnection, courseId: number, { asOf, now
     let own = items.get(learnerId);
     if (!own) items.set(learnerId, (own = new Map()));
     let facts = own.get(itemId);
-    if (!facts) own.set(itemId, (facts = { days: [], attempts: [], progress: null, attendedAt: null, mark: null, excusedAt: null }));
+    if (!facts)
+      own.set(
+        itemId,
+        (facts = { days: [], attempts: [], progress: null, attendedAt: null, mark: null, excusedAt: null }),
+      );
     return facts;
   };
   const attempts = prepared(
@@ -154,7 +162,13 @@ export function readCourseWork(raw: RawConnection, courseId: number, { asOf, now
     raw,
     `SELECT e.item_id, e.learner_id, e.due_at, e.excused, e.at FROM extension e JOIN item ON item.id = e.item_id WHERE item.course_id = ?`,
   ).raw();
-  for (const [itemId, learnerId, dueAt, excused, at] of given.all(courseId) as [number, number, number | null, number, number][]) {
+  for (const [itemId, learnerId, dueAt, excused, at] of given.all(courseId) as [
+    number,
+    number,
+    number | null,
+    number,
+    number,
+  ][]) {
     if (isPast && at > now) continue;
     let own = extensions.get(learnerId);
     if (!own) extensions.set(learnerId, (own = new Map()));
@@ -181,7 +195,9 @@ export function readCourseWork(raw: RawConnection, courseId: number, { asOf, now
   };
 }
 
-type Gathered = { -readonly [K in keyof ItemFacts]: ItemFacts[K] extends readonly Attempt[] ? Attempt[] : ItemFacts[K] };
+type Gathered = {
+  -readonly [K in keyof ItemFacts]: ItemFacts[K] extends readonly Attempt[] ? Attempt[] : ItemFacts[K];
+};
 
 /** Goes through the courses of some enrolments, with the work of each in bulk, so that others are answered between. */
 export async function* workByCourse(

@@ -22,16 +22,40 @@ interface FactsOptions {
   now: number;
 }
 
-type DayRow = [item: number, day: number, opens: number, events: number, ms: number, first: number | null, last: number | null, talked: number, submitted: number | null];
-type AttemptRow = [item: number, number: number, started: number | null, submitted: number | null, score: number | null, points: number | null, graded: number | null, feedback: number, dismissed: number | null];
+type DayRow = [
+  item: number,
+  day: number,
+  opens: number,
+  events: number,
+  ms: number,
+  first: number | null,
+  last: number | null,
+  talked: number,
+  submitted: number | null,
+];
+type AttemptRow = [
+  item: number,
+  number: number,
+  started: number | null,
+  submitted: number | null,
+  score: number | null,
+  points: number | null,
+  graded: number | null,
+  feedback: number,
+  dismissed: number | null,
+];
 
 const DAYS = (table: DaysOfItems) =>
   `SELECT item_id, day, opens, events, ms, first, last, talked, submitted FROM ${table} WHERE learner_id = ? ORDER BY item_id, day`;
 const ATTEMPTS = `SELECT item_id, number, started_at, submitted_at, score, points, graded_at,
   feedback IS NOT NULL AND feedback <> '', dismissed_at FROM attempt WHERE learner_id = ? ORDER BY item_id, number`;
-const EXTENSIONS = (viewer: Viewer) => `SELECT e.item_id, e.due_at, e.excused, ${freeText(viewer, 'e.reason')}, e.at, ${staffName(viewer)}
+const EXTENSIONS = (
+  viewer: Viewer,
+) => `SELECT e.item_id, e.due_at, e.excused, ${freeText(viewer, 'e.reason')}, e.at, ${staffName(viewer)}
   FROM extension e LEFT JOIN staff ON staff.id = e.staff_id WHERE e.learner_id = ?`;
-const MARKS = (viewer: Viewer) => `SELECT m.item_id, m.state, m.at, ${freeText(viewer, 'm.reason')}, ${staffName(viewer)}
+const MARKS = (
+  viewer: Viewer,
+) => `SELECT m.item_id, m.state, m.at, ${freeText(viewer, 'm.reason')}, ${staffName(viewer)}
   FROM completion_mark m LEFT JOIN staff ON staff.id = m.staff_id WHERE m.learner_id = ?`;
 const PROGRESS = 'SELECT item_id, at, share FROM progress WHERE learner_id = ? ORDER BY item_id, at';
 /** Sessions that are items of the course, attended by mark, or, without a roll, by having been seen. */
@@ -111,15 +135,30 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, days = '
       });
     }
     const extensions = new Map<number, Extension>();
-    for (const [itemId, dueAt, excused, reason, at, by] of extensionRows.all(learnerId) as [number, number | null, number, string, number, string | null][]) {
+    for (const [itemId, dueAt, excused, reason, at, by] of extensionRows.all(learnerId) as [
+      number,
+      number | null,
+      number,
+      string,
+      number,
+      string | null,
+    ][]) {
       if (!inCourse.has(itemId) || !isKnown(at)) continue;
       extensions.set(itemId, { dueAt, isExcused: excused === 1, reason, at, by });
       if (excused === 1) of(itemId).excusedAt = at;
     }
-    for (const [itemId, state, at, reason, by] of markRows.all(learnerId) as [number, HandMark['state'], number, string, string | null][]) {
+    for (const [itemId, state, at, reason, by] of markRows.all(learnerId) as [
+      number,
+      HandMark['state'],
+      number,
+      string,
+      string | null,
+    ][]) {
       if (inCourse.has(itemId)) of(itemId).mark = { state, at, reason, by };
     }
-    for (const [itemId, at, share] of measured.size === 0 ? [] : (progressRows.all(learnerId) as [number, number, number][])) {
+    for (const [itemId, at, share] of measured.size === 0
+      ? []
+      : (progressRows.all(learnerId) as [number, number, number][])) {
       if (inCourse.has(itemId)) of(itemId).progress?.push([at, share]);
     }
     if (hasSessions) {

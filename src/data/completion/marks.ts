@@ -9,7 +9,13 @@ export type CompletionMarkRow = RowOf<'completion_mark'>;
 export function setCompletionMark(
   raw: RawConnection,
   batch: number,
-  { learnerId, itemId, staffId, at, reason }: { learnerId: number; itemId: number; staffId: number | null; at: number; reason: string },
+  {
+    learnerId,
+    itemId,
+    staffId,
+    at,
+    reason,
+  }: { learnerId: number; itemId: number; staffId: number | null; at: number; reason: string },
   state: CompletionMarkRow['state'] | null,
 ): boolean {
   const find = prepared(raw, 'SELECT * FROM completion_mark WHERE learner_id = ? AND item_id = ?');

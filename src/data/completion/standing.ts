@@ -38,7 +38,11 @@ export function staleStandings(raw: RawConnection, select: string, params: Recor
 }
 
 /** The same inside of a transaction of Knex. */
-export async function staleStandingsIn(trx: Db, select: string, params: Record<string, number | string>): Promise<void> {
+export async function staleStandingsIn(
+  trx: Db,
+  select: string,
+  params: Record<string, number | string>,
+): Promise<void> {
   await trx.raw(staling(select).replaceAll('@', ':'), params);
 }
 

@@ -27,7 +27,14 @@ function openPieces(raw: RawConnection, courseId: number, zone: string) {
         const plan = planOf(items, course, enrolledDay);
         pieces = course.items.flatMap((item, index): Piece[] =>
           isWork(item.kind, item.points)
-            ? [{ itemId: item.id, dueAt: item.dueAt, dueDay: day(item.dueAt) ?? plan[index], opensDay: day(item.opensAt) ?? course.start }]
+            ? [
+                {
+                  itemId: item.id,
+                  dueAt: item.dueAt,
+                  dueDay: day(item.dueAt) ?? plan[index],
+                  opensDay: day(item.opensAt) ?? course.start,
+                },
+              ]
             : [],
         );
         known.set(key, pieces);
@@ -39,10 +46,20 @@ function openPieces(raw: RawConnection, courseId: number, zone: string) {
 
 /** Opens a reader of the work of a course's enrolments. */
 export function openWorkFacts(raw: RawConnection, standings: Standings, zone: string) {
-  const kept = raw.prepare<[number], typeof NOTHING>(`SELECT plan, done_days, work FROM ${standings} WHERE enrolment_id = ?`);
+  const kept = raw.prepare<[number], typeof NOTHING>(
+    `SELECT plan, done_days, work FROM ${standings} WHERE enrolment_id = ?`,
+  );
   const courses = new Map<number, ReturnType<typeof openPieces>>();
   const day = (at: number | null) => (at === null ? null : dayOf(at, zone));
-  return ({ enrolmentId, courseId, enrolledDay }: { enrolmentId: number; courseId: number; enrolledDay: number }): WorkFacts => {
+  return ({
+    enrolmentId,
+    courseId,
+    enrolledDay,
+  }: {
+    enrolmentId: number;
+    courseId: number;
+    enrolledDay: number;
+  }): WorkFacts => {
     let course = courses.get(courseId);
     if (!course) courses.set(courseId, (course = openPieces(raw, courseId, zone)));
     const { plan, done_days, work } = kept.get(enrolmentId) ?? NOTHING;

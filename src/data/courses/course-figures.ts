@@ -58,7 +58,10 @@ export async function waitingByCourse(db: Db, view: View): Promise<Map<number, {
 }
 
 /** Items of courses in view that are open and that nobody in view has opened, by course. */
-export async function unreachedByCourse(db: Db, view: View): Promise<Map<number, { count: number; first: string; item_id: string }>> {
+export async function unreachedByCourse(
+  db: Db,
+  view: View,
+): Promise<Map<number, { count: number; first: string; item_id: string }>> {
   const { viewer, lens, now } = view;
   const rows: { id: number; count: number; first: string; item_id: string }[] = await db('item')
     .whereIn('item.course_id', seenEnrolments(db, view).distinct('enrolment.course_id'))

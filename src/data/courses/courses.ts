@@ -156,6 +156,7 @@ export async function findLens(
 export async function dueDates(db: Db, courseIds: readonly number[], from: number, to: number) {
   return (await db('item')
     .whereIn('course_id', courseIds)
+    .whereNull('removed_at')
     .whereBetween('due_at', [from, to])
     .orderBy('due_at')
     .select('course_id', 'due_at', 'title')) as { course_id: number; due_at: number; title: string }[];
@@ -234,6 +235,7 @@ export async function nextDue(db: Db, courseIds: readonly number[], after: numbe
   const rows = (await db('item')
     .whereIn('course_id', courseIds)
     .where('due_at', '>', after)
+    .whereNull('removed_at')
     .groupBy('course_id')
     // With min(), SQLite gives the other columns of the row that has it.
     .select('course_id', 'title', db.raw('min(due_at) AS due_at'))) as {
@@ -284,6 +286,7 @@ export async function sessionTimes(
   const outlined = db('item')
     .join('course', 'course.id', 'item.course_id')
     .where('item.kind', 'session')
+    .whereNull('item.removed_at')
     .where('item.opens_at', '>=', from)
     .where('item.opens_at', '<', to)
     .whereNotExists(db('session as of').whereRaw('of.item_id = item.id AND of.removed_at IS NULL'))
@@ -317,6 +320,7 @@ export async function courseItems(db: Db, viewer: Viewer, code: string) {
     .join('course', 'course.id', 'item.course_id')
     .leftJoin('unit', 'unit.id', 'item.unit_id')
     .where('course.code', code)
+    .whereNull('item.removed_at')
     .whereIn('item.course_id', db('enrolment').where(enrolmentInScope(viewer)).distinct('course_id'))
     .orderBy(['item.position', 'item.id'])
     .select('item.external_id as item_id', 'item.title', 'unit.title as unit')) as {
@@ -337,6 +341,7 @@ export async function itemsDue(
   return db('item')
     .join('course', 'course.id', 'item.course_id')
     .where('course.code', code)
+    .whereNull('item.removed_at')
     .whereIn('item.course_id', db('enrolment').where(enrolmentInScope(viewer)).distinct('course_id'))
     .whereBetween('item.due_at', [from, to])
     .orderBy(['item.due_at', 'item.id'])

@@ -92,22 +92,22 @@ export const openOutlineTaker: OpenTaker = (raw, context) => {
       const position = (positions.get(course.id) ?? 0) + 1;
       positions.set(course.id, position);
       const values = given({
-          unit_id: row.unit === undefined ? undefined : row.unit === '' ? null : unitId(course.id, row.unit),
-          title: row.item,
-          kind: row.kind,
-          required: row.required === undefined ? undefined : row.required === 'yes' ? 1 : 0,
-          opens_at: opens,
-          due_at: due,
-          points: numeral(row.points),
-          category: orNull(row.category),
-          weight: numeral(row.weight),
-          changed_at: instant(row.changed_at),
-          done_when: orNull(row.done_when),
-          url: orNull(row.url),
-          must: row.must === undefined ? undefined : row.must === 'yes' ? 1 : 0,
-          stage: orNull(row.stage),
-          position,
-        });
+        unit_id: row.unit === undefined ? undefined : row.unit === '' ? null : unitId(course.id, row.unit),
+        title: row.item,
+        kind: row.kind,
+        required: row.required === undefined ? undefined : row.required === 'yes' ? 1 : 0,
+        opens_at: opens,
+        due_at: due,
+        points: numeral(row.points),
+        category: orNull(row.category),
+        weight: numeral(row.weight),
+        changed_at: instant(row.changed_at),
+        done_when: orNull(row.done_when),
+        url: orNull(row.url),
+        must: row.must === undefined ? undefined : row.must === 'yes' ? 1 : 0,
+        stage: orNull(row.stage),
+        position,
+      });
       // What was set here stays, and is told of.
       for (const name of item ? (JSON.parse(item.by_hand) as string[]) : []) {
         if (name in values && values[name] !== item![name as Ruling]) kept.add(`${row.item_id} (${name})`);
@@ -132,7 +132,11 @@ export const openOutlineTaker: OpenTaker = (raw, context) => {
     },
     () => [
       ...affectedBy(raw, changedItems),
-      ...(kept.size === 0 ? [] : [`${sayCount(kept.size, 'value')} set here ${kept.size === 1 ? 'stays' : 'stay'}: ${[...kept].slice(0, 5).join(', ')}${kept.size > 5 ? ' …' : ''}.`]),
+      ...(kept.size === 0
+        ? []
+        : [
+            `${sayCount(kept.size, 'value')} set here ${kept.size === 1 ? 'stays' : 'stay'}: ${[...kept].slice(0, 5).join(', ')}${kept.size > 5 ? ' …' : ''}.`,
+          ]),
     ],
   );
 };

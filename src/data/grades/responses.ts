@@ -10,7 +10,9 @@ const CHOICE = 60;
 
 /** SQL of an answer as the viewer may read it. */
 function answerText({ cover }: Viewer): string {
-  return cover === null ? 'r.answer' : `CASE WHEN length(r.answer) > ${CHOICE} THEN '${COVERED_TEXT}' ELSE r.answer END`;
+  return cover === null
+    ? 'r.answer'
+    : `CASE WHEN length(r.answer) > ${CHOICE} THEN '${COVERED_TEXT}' ELSE r.answer END`;
 }
 
 export interface QuestionRow {

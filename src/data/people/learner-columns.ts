@@ -22,6 +22,17 @@ function own(db: Db, view: View, status: Status): Knex.QueryBuilder {
   return seenEnrolments(db, view, status).whereRaw('enrolment.learner_id = learner.id');
 }
 
+/** How many pieces a learner owes in the courses in view, from the dates that are kept; NULL of a past day. */
+export function owedPieces(db: Db, view: View, status: Status): Knex.QueryBuilder {
+  if (view.asOf !== null) return db.select(db.raw('NULL'));
+  return own(db, view, status)
+    .join('standing', 'standing.enrolment_id', 'enrolment.id')
+    .joinRaw(', json_each(standing.open_dues) AS piece')
+    .where('enrolment.status', 'active')
+    .whereRaw('piece.value < ?', [view.now])
+    .select(db.raw('count(*)'));
+}
+
 /** The first day of any enrolment in view. */
 export const ENROLLED_DAY = 'min(enrolment.enrolled_day)';
 
@@ -47,6 +58,8 @@ export const LEARNER_COLUMNS = {
   /** Days quiet run against last access: more days is an earlier instant. */
   days_quiet: () => ({ sql: 'access.last_at', needs: 'access' }),
   minutes_online: () => ({ sql: 'ifnull(access.ms, 0)', needs: 'access' }),
+  /** Pieces owed in the courses in view: what is past its date and not handed in. Not known of a past day. */
+  owed: (db, view, status) => ({ sql: owedPieces(db, view, status) }),
   drift: () => ({ sql: 'drift.score', needs: 'drift' }),
   band: () => ({ sql: 'drift.band', needs: 'drift' }),
   /** The last contact attempt by the view's now. */
@@ -64,7 +77,7 @@ export function columnSql(db: Db, view: View, column: LearnerColumn, status: Sta
 /** A condition on a column: `before` and `under` are strict, `none` is without a value. */
 export interface Condition {
   column: LearnerColumn;
-  is: 'before' | 'before or none' | 'none' | 'the same as';
+  is: 'before' | 'before or none' | 'none' | 'the same as' | 'at least';
   /** What it is compared with; nothing for `none`. */
   value?: number | string;
 }
@@ -76,6 +89,7 @@ export function holds(db: Db, view: View, { column, is, value }: Condition, stat
   return (query: Knex.QueryBuilder) => {
     if (is === 'none') query.whereRaw('? IS NULL', [it]);
     else if (is === 'before') query.whereRaw('? < ?', [it, value!]);
+    else if (is === 'at least') query.whereRaw('? >= ?', [it, value!]);
     else if (is === 'the same as') query.whereRaw('? = ?', [it, value!]);
     else query.where((either) => either.whereRaw('? IS NULL', [it]).orWhereRaw('? < ?', [it, value!]));
   };

@@ -6,7 +6,15 @@ import type { Band } from '@/core/drift/types';
 import { countOf, type Db } from '../db';
 import { combinedBand, combinedScore, readingsByDay } from '../drift/drift';
 import { personColumns } from '../person';
-import { ENROLLED_DAY, columnSql, holds, type Condition, type Joined, type LearnerColumn } from './learner-columns';
+import {
+  ENROLLED_DAY,
+  columnSql,
+  owedPieces,
+  holds,
+  type Condition,
+  type Joined,
+  type LearnerColumn,
+} from './learner-columns';
 import { learnerInScope, type Viewer } from '../scope';
 import { accessTotals, idList, seenEnrolments, type View } from '../view';
 
@@ -50,6 +58,8 @@ export interface LearnerRow {
   ms: number;
   /** The last contact attempt by anybody. */
   contact_at: number | null;
+  /** Pieces owed now in the courses in view; null of a past day. */
+  owed: number | null;
   score: number | null;
   band: Band | null;
 }
@@ -252,6 +262,7 @@ export async function learnersById(
       ]),
       'drift.score',
       'drift.band',
+      owedPieces(db, view, status).as('owed'),
     );
   return rows.map((row: Omit<LearnerRow, 'courses'> & { courses: string }) => ({
     ...row,

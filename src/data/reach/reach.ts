@@ -60,6 +60,7 @@ export async function reachOfItems(db: Db, looking: Looking, { from, to }: Days,
     .join('course', 'course.id', 'item.course_id')
     .leftJoin('unit', 'unit.id', 'item.unit_id')
     .whereIn('item.course_id', idList(db, [...learnersOf.keys()]))
+    .whereNull('item.removed_at')
     .modify((query) => {
       if (looking.lens.courseId !== undefined) query.where('item.course_id', looking.lens.courseId);
     })

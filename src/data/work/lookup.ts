@@ -23,10 +23,11 @@ export function openWorkLookup(raw: RawConnection) {
     courses.set(code, course);
     byId.set(id, course);
   }
-  for (const [courseId, externalId, id] of raw
-    .prepare('SELECT course_id, external_id, id FROM item')
-    .raw()
-    .all() as [number, string, number][])
+  for (const [courseId, externalId, id] of raw.prepare('SELECT course_id, external_id, id FROM item').raw().all() as [
+    number,
+    string,
+    number,
+  ][])
     byId.get(courseId)!.items.set(externalId, id);
   for (const [courseId, learnerId] of raw
     .prepare("SELECT course_id, learner_id FROM enrolment WHERE status <> 'merged'")

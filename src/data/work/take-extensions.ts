@@ -12,7 +12,8 @@ export const openExtensionsTaker: OpenTaker = (raw, context) => {
   const lookup = openWorkLookup(raw);
   const stale = new StaleWork(raw, context.zone);
   const itemDue = raw.prepare('SELECT due_at FROM item WHERE id = ?').pluck();
-  const staffId = raw.prepare('SELECT staff_id FROM import_run WHERE id = ?').pluck().get(context.runId) as number | null;
+  const staffId = raw.prepare('SELECT staff_id FROM import_run WHERE id = ?').pluck().get(context.runId) as
+    number | null;
   let batch: number | null = null;
   let left = 0;
   return checked(
@@ -43,6 +44,9 @@ export const openExtensionsTaker: OpenTaker = (raw, context) => {
       return 'accepted';
     },
     () => stale.flush(),
-    () => (left === 0 ? [] : [`${sayCount(left, 'extension')} given here by hand ${left === 1 ? 'stays' : 'stay'} as they were.`]),
+    () =>
+      left === 0
+        ? []
+        : [`${sayCount(left, 'extension')} given here by hand ${left === 1 ? 'stays' : 'stay'} as they were.`],
   );
 };

@@ -46,7 +46,9 @@ export function openAttempts(raw: RawConnection, now: number) {
      VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
   );
   const known = raw
-    .prepare('SELECT 1 FROM grade_change WHERE learner_id = ? AND item_id = ? AND number = ? AND (old_score = ? OR score = ?)')
+    .prepare(
+      'SELECT 1 FROM grade_change WHERE learner_id = ? AND item_id = ? AND number = ? AND (old_score = ? OR score = ?)',
+    )
     .pluck();
 
   /** Stores what is new of an attempt, over what there is. */
@@ -113,8 +115,21 @@ export function openAttempts(raw: RawConnection, now: number) {
 
   /** Takes an attempt. Returns whether anything is new. */
   return (given: GivenAttempt): boolean => {
-    const { learnerId, itemId, number, startedAt, submittedAt, score, points, gradedAt, grader, feedback, source } = given;
-    const { changes } = insert.run(learnerId, itemId, number, startedAt, submittedAt, score, points, gradedAt, grader, feedback, source);
+    const { learnerId, itemId, number, startedAt, submittedAt, score, points, gradedAt, grader, feedback, source } =
+      given;
+    const { changes } = insert.run(
+      learnerId,
+      itemId,
+      number,
+      startedAt,
+      submittedAt,
+      score,
+      points,
+      gradedAt,
+      grader,
+      feedback,
+      source,
+    );
     if (changes > 0) return true;
     return join(find.get(learnerId, itemId, number) as AttemptRow, given);
   };

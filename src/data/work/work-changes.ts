@@ -39,7 +39,12 @@ const TABLE = { completion: 'completion_mark', extension: 'extension' } as const
  *
  * @returns the changes that were undone; null when there is no such batch of that person's, or it was undone before
  */
-export function undoBatch(raw: RawConnection, batch: number, staffId: number | null, at: number): WorkChangeRow[] | null {
+export function undoBatch(
+  raw: RawConnection,
+  batch: number,
+  staffId: number | null,
+  at: number,
+): WorkChangeRow[] | null {
   const changes = prepared(
     raw,
     'SELECT * FROM work_change WHERE batch = ? AND staff_id IS ? AND undone_at IS NULL ORDER BY id DESC',

@@ -1,9 +1,21 @@
 /** Headway: learners by items, and what their states come to. */
 import type { Readable } from 'node:stream';
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
-import { courseStatus, milestonesOf, COURSE_STATUSES, STATUS_WORDS, type CourseStatus } from '@/core/completion/headway';
+import {
+  courseStatus,
+  milestonesOf,
+  COURSE_STATUSES,
+  STATUS_WORDS,
+  type CourseStatus,
+} from '@/core/completion/headway';
 import { paceOf, weeksLeft, type Pace } from '@/core/completion/pace';
-import { headwayOfStandings, planOfStandings, standingsOf, type Course, type ItemStanding } from '@/core/completion/standing';
+import {
+  headwayOfStandings,
+  planOfStandings,
+  standingsOf,
+  type Course,
+  type ItemStanding,
+} from '@/core/completion/standing';
 import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
 import { STATE_WORDS, type ItemState } from '@/core/completion/state';
 import { mergeRanges, type DayRange } from '@/core/drift/counted-days';
@@ -143,7 +155,12 @@ const VALUES: Record<Exclude<Sort, 'name'>, (figures: Figures) => number | null>
 };
 
 /** Figures of everybody in view, by the enrolment: as kept for now, worked out for a past day. */
-async function standingFigures(runtime: Runtime, view: Moment, status: 'active' | 'all', all: readonly Enrolled[]): Promise<Map<number, Figures>> {
+async function standingFigures(
+  runtime: Runtime,
+  view: Moment,
+  status: 'active' | 'all',
+  all: readonly Enrolled[],
+): Promise<Map<number, Figures>> {
   const { db, zone } = runtime;
   const today = dayOf(view.now, zone);
   if (view.asOf !== null) {
@@ -178,17 +195,24 @@ export async function rowsOf(runtime: Runtime, view: Moment, enrolled: readonly 
 }
 
 /** Those who have not done an item, of those in its course. */
-async function withoutDone(runtime: Runtime, view: Moment, all: readonly Enrolled[], itemId: string): Promise<Enrolled[]> {
+async function withoutDone(
+  runtime: Runtime,
+  view: Moment,
+  all: readonly Enrolled[],
+  itemId: string,
+): Promise<Enrolled[]> {
   const rows = await rowsOf(runtime, view, all);
   return rows
     .filter(({ standings }) =>
-      standings.some(({ item, state }) => item.externalId === itemId && state.state !== 'done' && state.state !== 'exempt'),
+      standings.some(
+        ({ item, state }) => item.externalId === itemId && state.state !== 'done' && state.state !== 'exempt',
+      ),
     )
     .map(({ enrolled }) => enrolled);
 }
 
-/** @throws InvalidInput, NotFound */
-export async function headway(runtime: Runtime, viewer: Viewer, values: Values) {
+/** Everybody that the list shows, in its order. @throws InvalidInput, NotFound */
+export async function headwayOrder(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(HeadwayQuery, values, runtime.zone);
   const { course, group, organisation, sort = 'name', status = 'active' } = query;
   const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
@@ -202,12 +226,23 @@ export async function headway(runtime: Runtime, viewer: Viewer, values: Values) 
     if (by !== 'name') all = byFigure(all, figures, VALUES[by], sort.startsWith('-') ? -1 : 1);
   }
   if (sort === '-name') all = [...all].reverse();
+  return { query, view, all };
+}
+
+/** @throws InvalidInput, NotFound */
+export async function headway(runtime: Runtime, viewer: Viewer, values: Values) {
+  const { query, view, all } = await headwayOrder(runtime, viewer, values);
   const { rows, next } = pageInOrder(all, query, ({ enrolmentId }) => enrolmentId);
   const shown = await rowsOf(runtime, view, rows);
   return { query, view, rows: shown, total: all.length, next, now: view.now, zone: runtime.zone };
 }
 
-function byFigure(all: readonly Enrolled[], figures: Map<number, Figures>, value: (of: Figures) => number | null, down: 1 | -1): Enrolled[] {
+function byFigure(
+  all: readonly Enrolled[],
+  figures: Map<number, Figures>,
+  value: (of: Figures) => number | null,
+  down: 1 | -1,
+): Enrolled[] {
   const of = ({ enrolmentId }: Enrolled) => {
     const own = figures.get(enrolmentId);
     return own ? value(own) : null;
@@ -236,7 +271,15 @@ export interface HeadwayLine {
   cells: HeadwayCell[];
 }
 
-function headwayLine({ enrolled, done, required, share, pace, courseStatus: status, standings }: HeadwayRow): HeadwayLine {
+function headwayLine({
+  enrolled,
+  done,
+  required,
+  share,
+  pace,
+  courseStatus: status,
+  standings,
+}: HeadwayRow): HeadwayLine {
   return {
     id: enrolled.id,
     enrolmentId: enrolled.enrolmentId,
@@ -267,7 +310,9 @@ async function headwayFile(runtime: Runtime, viewer: Viewer, values: Values, for
       : Object.fromEntries(
           row.standings.map(({ item, state }) => [
             item.externalId,
-            state.left.length === 0 ? STATE_WORDS[state.state] : `${STATE_WORDS[state.state]}: ${state.left.join('; ')}`,
+            state.left.length === 0
+              ? STATE_WORDS[state.state]
+              : `${STATE_WORDS[state.state]}: ${state.left.join('; ')}`,
           ]),
         )),
   }));
@@ -318,7 +363,8 @@ export const HEADWAY = {
         units_left: ({ unitsLeft }) => unitsLeft,
         weeks_left: ({ weeksLeft: weeks }) => weeks,
         status: ({ courseStatus: status }) => status,
-        completed_on: ({ completedAt }, { zone }) => (completedAt === null ? null : dateOfDay(dayOf(completedAt, zone))),
+        completed_on: ({ completedAt }, { zone }) =>
+          completedAt === null ? null : dateOfDay(dayOf(completedAt, zone)),
       },
     },
     items: {
@@ -326,7 +372,10 @@ export const HEADWAY = {
       figures: {
         items: ({ standings }) =>
           Object.fromEntries(
-            standings.map(({ item, state }) => [item.externalId, { state: state.state, by: state.by, left: state.left }]),
+            standings.map(({ item, state }) => [
+              item.externalId,
+              { state: state.state, by: state.by, left: state.left },
+            ]),
           ),
       },
     },

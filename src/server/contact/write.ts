@@ -39,6 +39,7 @@ import { fullName } from '@/core/people/name';
 import type { View } from '@/data/view';
 import { makeFollowUps } from './follow-ups';
 import { recordedSessions } from '../sessions/records';
+import { overdueLists } from '../work/owed-list';
 import { AsDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 
@@ -110,9 +111,10 @@ async function recipientsOf(runtime: Runtime, db: Db, view: View, ids: readonly 
     staffById(db, view.viewer.staffId),
   ]);
   const coursesOf = [...new Set(enrolments.map((one) => one.course_id))];
-  const [next, records] = await Promise.all([
+  const [next, records, overdue] = await Promise.all([
     nextSessions(db, coursesOf, now),
     recordedSessions({ db, zone }, view.viewer, ids, { from: now - TERM, to: now, now }),
+    overdueLists({ db, zone }, whole, ids),
   ]);
   const due = await nextDue(db, coursesOf, now);
   const byId = new Map(learners.map((row) => [row.id, row]));
@@ -143,6 +145,7 @@ async function recipientsOf(runtime: Runtime, db: Db, view: View, ids: readonly 
           last_access: row.last_at === null ? null : sayDay(dayOf(row.last_at, zone), today),
           next_due: dueNext ? `${dueNext.title} (${sayDay(dayOf(dueNext.due_at, zone), today)})` : null,
           next_session: session ? nameSession(session, zone, now) : null,
+          overdue_list: overdue.get(id) ?? null,
           missed_sessions: nameMissed(missedInARow(own), zone, now),
           my_name: view.viewer.cover === null ? sender && fullName(sender) : view.viewer.name,
         },

@@ -136,7 +136,8 @@ async function recalculateOnce(
       await pause(1);
     }
     const isNewDay = (await readingRaw(db, (raw) => readNumber(raw, READING_DAY))) !== today;
-    if (staged === 0 && standings === 0 && plan.length === 0 && !isNewDay) return { result: 'nothing', isComplete: true };
+    if (staged === 0 && standings === 0 && plan.length === 0 && !isNewDay)
+      return { result: 'nothing', isComplete: true };
     return await writingRaw(db, (raw) => {
       if (isImporting(raw, runtime, owner)) return { result: 'later', isComplete: true };
       // Somebody else has stored figures since: ours may rest on older ones.

@@ -59,7 +59,11 @@ export interface GradesRow {
 }
 
 /** Grades of some enrolments in view, by course, in their order. */
-export async function gradesOf({ db }: Pick<Runtime, 'db'>, view: Moment, enrolled: readonly Enrolled[]): Promise<GradesRow[]> {
+export async function gradesOf(
+  { db }: Pick<Runtime, 'db'>,
+  view: Moment,
+  enrolled: readonly Enrolled[],
+): Promise<GradesRow[]> {
   const rows = new Map<number, GradesRow>();
   for await (const { work, enrolled: own } of workByCourse(db, view, enrolled)) {
     const passMark = passMarkOf(work.course);
@@ -115,7 +119,10 @@ function gradeFigures({ counting, attempts, item }: ItemGrade, passMark: number)
     score: counting === null ? null : round(counting.score),
     points: counting?.points ?? item.points,
     attempts: attempts.length,
-    pattern: patternOf(sharesOf(attempts, item.points).map((share) => 100 * share), passMark),
+    pattern: patternOf(
+      sharesOf(attempts, item.points).map((share) => 100 * share),
+      passMark,
+    ),
   };
 }
 
@@ -152,7 +159,9 @@ export function gradesLine({ enrolled, means, grades: own, pattern }: GradesRow)
     overdue: means.if_overdue_stays_empty,
     whole: means.of_whole_course,
     pattern,
-    series: scoresInTime(own).slice(-SERIES).map((score) => Math.round(score * 10) / 10),
+    series: scoresInTime(own)
+      .slice(-SERIES)
+      .map((score) => Math.round(score * 10) / 10),
     cells: Object.fromEntries(
       own.map(({ item, counting, attempts, owed, isExempt }): [number, GradeCell] => [
         item.id,

@@ -1,6 +1,6 @@
 /** The questions of items: how many had them right, how well each tells learners apart, what was answered. */
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
-import { answersOf, questionFigures, type QuestionFigures } from '@/core/grades/questions';
+import { answersOf, questionFigures, type Answer, type QuestionFigures } from '@/core/grades/questions';
 import { sayCount } from '@/core/time/words';
 import { answersInView, questionsOf, type QuestionRow } from '@/data/grades/responses';
 import type { Viewer } from '@/data/scope';
@@ -62,13 +62,31 @@ export async function questionsShown(
   return shown;
 }
 
+/** Every question of the course in view. */
+export async function questionsOfCourse({ db }: Pick<Runtime, 'db'>, view: Moment): Promise<QuestionRow[]> {
+  const courseId = view.lens.courseId ?? (await courseOfGroup({ db }, view));
+  return courseId === undefined ? [] : questionsOf(db, courseId);
+}
+
+/** One learner's answers to some questions, of all attempts. */
+export async function paperOf(
+  { db }: Pick<Runtime, 'db'>,
+  view: Moment,
+  questions: readonly QuestionRow[],
+  learnerId: number,
+): Promise<Answer[]> {
+  const items = [...new Set(questions.map(({ item }) => item))];
+  return (await Promise.all(items.map((item) => answersInView(db, view, item, learnerId)))).flat();
+}
+
 /** @throws InvalidInput, NotFound */
 export async function questions(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(QuestionsQuery, values, runtime.zone);
   const { course, group, organisation, attempts = 'first' } = query;
   const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
   const courseId = view.lens.courseId ?? (await courseOfGroup(runtime, view));
-  if (courseId === undefined) throw new InvalidInput([{ field: 'course', message: 'is missing: questions are those of a course' }]);
+  if (courseId === undefined)
+    throw new InvalidInput([{ field: 'course', message: 'is missing: questions are those of a course' }]);
   const all = await questionsShown(runtime, view, await questionsOf(runtime.db, courseId, query.item), attempts);
   const { rows, next } = pageInOrder(all, query, ({ question }) => question.id);
   return { query, view, rows, total: all.length, next, now: view.now, zone: runtime.zone };
@@ -84,7 +102,8 @@ const round = (value: number | null) => (value === null ? null : Math.round(valu
 
 /** What a question's discrimination says, in words. */
 export function sayDiscrimination(value: number | null, n: number): string {
-  if (value === null) return n < 10 ? `no reading under 10 answers (${sayCount(n, 'answer')})` : 'everybody answered alike';
+  if (value === null)
+    return n < 10 ? `no reading under 10 answers (${sayCount(n, 'answer')})` : 'everybody answered alike';
   if (value < 0) return 'those who did well elsewhere missed it more often: look at its key';
   if (value < 0.15) return 'hardly tells apart';
   return value < 0.3 ? 'tells apart a little' : 'tells apart well';
@@ -114,7 +133,8 @@ export const QUESTIONS = {
       title: 'Given',
       figures: {
         right_answer: ({ question }) => question.right_answer,
-        answers: ({ figures }) => figures.answers.map(({ answer, count, isRight }) => ({ answer, count, right: isRight })),
+        answers: ({ figures }) =>
+          figures.answers.map(({ answer, count, isRight }) => ({ answer, count, right: isRight })),
       },
     },
   },

@@ -73,6 +73,12 @@ export const LEARNER_LIST_COLUMNS = {
     says: (row) => (row.score === null ? 'no reading' : String(Math.round(row.score))),
     figures: { drift: (row) => score(row.score), band: (row) => bandWord(row.band) },
   },
+  owed: {
+    title: 'Owed',
+    sort: 'owed',
+    says: (row) => (row.owed === null ? '–' : row.owed === 0 ? 'nothing owed' : `${row.owed} owed`),
+    figures: { owed: (row) => row.owed },
+  },
   enrolled: {
     title: 'Enrolled',
     sort: 'enrolled',
@@ -92,7 +98,7 @@ export type ListColumn = keyof typeof LEARNER_LIST_COLUMNS;
 /** Columns that stand over each other in one cell, so that a whole learner fits on a row beside the panel. */
 export const CELLS: readonly (readonly ListColumn[])[] = [
   ['organisation', 'courses'],
-  ['drift'],
+  ['drift', 'owed'],
   ['last_access', 'days_quiet'],
   ['minutes_online', 'last_contact'],
   ['enrolled'],

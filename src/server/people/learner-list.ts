@@ -110,6 +110,16 @@ class LearnersQuery extends PartQuery {
   online_under?: number;
 
   @Filter({
+    tells: 'owes so many pieces of work or more',
+    says: (pieces) => `Owes ${pieces} or more`,
+    control: { as: 'count', label: 'Owes, pieces or more', start: 3 },
+    where: (pieces: number): Condition => ({ column: 'owed', is: 'at least', value: pieces }),
+  })
+  @IsOptional()
+  @AsCount('pieces', 9999)
+  owes?: number;
+
+  @Filter({
     tells: BANDS.join(', '),
     says: (band) => band[0].toUpperCase() + band.slice(1),
     control: { as: 'presses', label: 'Band', values: [...BAND_WORDS].reverse().concat('no reading' as never) },

@@ -13,6 +13,7 @@ import { reasonTitle, sayNotCounted } from '@/core/drift/model';
 import { dayOf, startOfDay, weekday } from '@/core/time/zone';
 import { sayDaysAgo } from '@/core/time/words';
 import { dueDates, sayGroup } from '@/data/courses/courses';
+import { countUpTo, keptStandings, type KeptStanding } from '@/data/completion/kept';
 import { courseFeedGaps } from '@/data/feed/feed-gaps';
 import { enrolmentsOf, type EnrolmentRow } from '@/data/people/enrolments';
 import { learnersById } from '@/data/people/learners';
@@ -43,7 +44,7 @@ export async function explainPeople(
   const today = dayOf(now, zone);
   const firstDay = today - detail.wakeDays + 1;
   const { viewer, lens } = view;
-  const [learners, enrolments, visits, contacts, days, sessions] = await Promise.all([
+  const [learners, enrolments, visits, contacts, days, sessions, standings] = await Promise.all([
     learnersById(db, view, ids),
     enrolmentsOf(db, view, ids, detail.status),
     detail.visits === 0 ? [] : visitsOfLearners(db, viewer, lens, ids, { each: detail.visits, to: end }),
@@ -55,6 +56,8 @@ export async function explainPeople(
       now,
       courseId: lens.courseId,
     }),
+    // What is kept is of now; a past day's would have to be worked out from every fact.
+    view.asOf === null ? keptStandings(db, view, 'all', ids) : new Map<number, KeptStanding>(),
   ]);
   const courseIds = [...new Set(enrolments.map((row) => row.course_id))];
   const [due, gaps] = await Promise.all([
@@ -112,7 +115,7 @@ export async function explainPeople(
         ms: row.ms,
         score: row.score,
         band: row.band,
-        enrolments: own.map((enrolment) => showEnrolment(enrolment, now, zone)),
+        enrolments: own.map((enrolment) => showEnrolment(enrolment, standings.get(enrolment.id), now, zone)),
         visits: (visitsBy.get(id) ?? []).map(showVisit),
         contacts: (contactsBy.get(id) ?? []).map((contact) => showContact(contact, view, zone)),
         wake,
@@ -125,7 +128,7 @@ function byLearner<T extends { learner_id: number }>(rows: readonly T[]): Map<nu
   return groupBy(rows, (row) => row.learner_id);
 }
 
-function showEnrolment(row: EnrolmentRow, now: number, zone: string): EnrolmentShown {
+function showEnrolment(row: EnrolmentRow, kept: KeptStanding | undefined, now: number, zone: string): EnrolmentShown {
   const { reasons, notCounted } = row.explanation;
   const points = wholePoints(reasons.map((reason) => reason.points));
   return {
@@ -143,6 +146,9 @@ function showEnrolment(row: EnrolmentRow, now: number, zone: string): EnrolmentS
     score: row.score,
     band: row.band,
     change: row.score === null || row.week_ago === null ? null : Math.round(row.score) - Math.round(row.week_ago),
+    owed: kept && row.status === 'active' ? countUpTo(kept.openDues, now - 1) : null,
+    headway: kept && kept.required > 0 ? kept.done / kept.required : null,
+    onGraded: kept?.onGraded ?? null,
     reasons: reasons.map((reason, index) => ({
       title: reasonTitle(reason.factor),
       says: reason.says,

@@ -166,7 +166,11 @@ export async function owed(runtime: Runtime, viewer: Viewer, values: Values) {
 }
 
 /** Each learner's overdue list in words, for a message: "Quiz 3 (due Mon 9 Nov) and Sheet 2 (due Thu 12 Nov)". */
-export async function overdueLists(runtime: Pick<Runtime, 'db' | 'zone'>, view: Moment, learnerIds: readonly number[]): Promise<Map<number, string>> {
+export async function overdueLists(
+  runtime: Pick<Runtime, 'db' | 'zone'>,
+  view: Moment,
+  learnerIds: readonly number[],
+): Promise<Map<number, string>> {
   const enrolled = await enrolledInView(runtime.db, view, 'active', learnerIds);
   const rows = (await owedRows(runtime, view, enrolled, { state: OWED })).sort((a, b) => a.due_at - b.due_at);
   const today = dayOf(view.now, runtime.zone);

@@ -96,7 +96,9 @@ describe('the samples', () => {
         };
       }
       expect(read).toEqual(
-        Object.fromEntries(Object.entries(known).map(([item, of]) => [item, (of as Record<string, unknown>)[attempts]])),
+        Object.fromEntries(
+          Object.entries(known).map(([item, of]) => [item, (of as Record<string, unknown>)[attempts]]),
+        ),
       );
     }
   });

@@ -10,7 +10,7 @@ export interface WatchLine {
   name: string;
   phone: string | null;
   toldApart: string | null;
-  /** Course and group, or the first of several. */
+  /** Course and group, or the first of several, and how many pieces they owe. */
   courses: string;
   score: number | null;
   band: Band | null;
@@ -21,6 +21,12 @@ export interface WatchLine {
   others: string;
   lastContact: string | null;
   wake: WakeData;
+}
+
+/** "3 owed", over all courses; nothing where nothing is, or it is not known. */
+function sayOwing(enrolments: Person['enrolments']): string | null {
+  const owed = enrolments.reduce((sum, one) => sum + (one.owed ?? 0), 0);
+  return owed > 0 ? `${owed} owed` : null;
 }
 
 export function watchLine(person: Person): WatchLine {
@@ -36,7 +42,9 @@ export function watchLine(person: Person): WatchLine {
     name,
     phone,
     toldApart,
-    courses: enrolments.length > 1 ? `${first.title} and ${enrolments.length - 1} more` : alone,
+    courses: [enrolments.length > 1 ? `${first.title} and ${enrolments.length - 1} more` : alone, sayOwing(enrolments)]
+      .filter(Boolean)
+      .join(' · '),
     score: score === null ? null : Math.round(score * 10) / 10,
     band,
     fact: fact || 'Nothing to judge by yet',

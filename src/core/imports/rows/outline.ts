@@ -76,10 +76,16 @@ export class OutlineRow {
   @IsDoneWhen()
   done_when?: string;
 
-  @OptionalText({ says: 'where the item lives on its platform', synonyms: ['link_url', 'address', 'href', 'web_address'] }, 1000)
+  @OptionalText(
+    { says: 'where the item lives on its platform', synonyms: ['link_url', 'address', 'href', 'web_address'] },
+    1000,
+  )
   url?: string;
 
-  @OptionalWord({ says: 'yes where it must be done before the course’s end', synonyms: ['must_be_done'] }, ['yes', 'no'])
+  @OptionalWord({ says: 'yes where it must be done before the course’s end', synonyms: ['must_be_done'] }, [
+    'yes',
+    'no',
+  ])
   must?: string;
 
   @OptionalWord({ says: 'before or after: a unit’s check at its beginning or end', synonyms: ['check_stage'] }, STAGES)

@@ -49,7 +49,10 @@ export class ResultRow {
   @OptionalText({ says: 'who graded it: an id or a name', synonyms: ['graded_by', 'marker', 'assessor', 'tutor'] }, 200)
   grader?: string;
 
-  @OptionalText({ says: 'feedback, as text or HTML', synonyms: ['comment', 'comments', 'remarks', 'feedback_text'] }, 20_000)
+  @OptionalText(
+    { says: 'feedback, as text or HTML', synonyms: ['comment', 'comments', 'remarks', 'feedback_text'] },
+    20_000,
+  )
   feedback?: string;
 }
 
@@ -89,10 +92,12 @@ export class ExtensionRow {
   @OptionalTime({ says: 'their own due date', synonyms: ['extended_to', 'new_due', 'due', 'until', 'extension'] })
   due_at?: string;
 
-  @OptionalWord({ says: 'yes where they need not do it', synonyms: ['exempt', 'excused_from', 'waived'] }, ['yes', 'no'])
+  @OptionalWord({ says: 'yes where they need not do it', synonyms: ['exempt', 'excused_from', 'waived'] }, [
+    'yes',
+    'no',
+  ])
   excused?: string;
 
   @OptionalText({ says: 'why', synonyms: ['note', 'comment', 'remark', 'why'] }, 1000)
   reason?: string;
 }
-

@@ -58,9 +58,7 @@ export class ResultTaker {
         `DELETE FROM result_statement WHERE statement_id = ? RETURNING learner_id AS learnerId, item_id AS itemId,
            (SELECT course_id FROM item WHERE id = item_id) AS courseId`,
       ),
-      clear: raw.prepare(
-        `DELETE FROM attempt WHERE learner_id = ? AND item_id = ? AND source = 'live' AND number > ?`,
-      ),
+      clear: raw.prepare(`DELETE FROM attempt WHERE learner_id = ? AND item_id = ? AND source = 'live' AND number > ?`),
       empty: raw.prepare(
         `UPDATE attempt SET started_at = NULL, submitted_at = NULL, score = NULL, points = NULL, graded_at = NULL
          WHERE learner_id = ? AND item_id = ? AND source = 'live'`,
@@ -82,7 +80,8 @@ export class ResultTaker {
     }
     // What is said of a part is not said of the whole.
     if (of.part !== undefined) return;
-    const share = said.completion === true && said.progress === null && !isWork(item.kind, item.points) ? 1 : said.progress;
+    const share =
+      said.completion === true && said.progress === null && !isWork(item.kind, item.points) ? 1 : said.progress;
     if (share !== null && share > 0) {
       const { changes } = this.sql.progress.run({ learnerId: of.learnerId, itemId, at: of.at, share });
       if (changes > 0) this.stale.add(of.learnerId, of.courseId, of.at);

@@ -19,6 +19,7 @@ import { TopBar } from '../../../_deck/top-bar';
 import { ClaimCheck } from './claim-check';
 import { Details } from './details';
 import { EnrolmentActions, RecordActions } from './enrolment-actions';
+import { History } from './history';
 import { LearnerActions } from './learner-actions';
 import { NeighbourKeys } from './neighbour-keys';
 import { Sessions } from './sessions';
@@ -170,6 +171,14 @@ export default async function LearnerPage({ params, searchParams }: Props) {
           )}
         </section>
 
+        <History
+          deck={deck}
+          learnerId={person.id}
+          learner={person.learnerId}
+          courses={person.enrolments.map(({ courseId, course, title }) => ({ courseId, course, title }))}
+          path={path}
+          kept={kept}
+        />
         <Sessions
           deck={deck}
           learnerId={person.id}
@@ -238,6 +247,15 @@ function Enrolment({ enrolment, learnerId, crew, now, zone, children }: Enrolmen
           <dd>{daysQuiet ?? 'never accessed'}</dd>
           <dt>Time online</dt>
           <dd>about {sayLength(ms)}</dd>
+          <dt>Work</dt>
+          <dd>
+            <Link href={`/learners/${encodeURIComponent(learnerId)}/courses/${encodeURIComponent(enrolment.course)}`}>
+              Every item
+            </Link>
+            {enrolment.headway !== null && ` · headway ${Math.round(100 * enrolment.headway)} %`}
+            {enrolment.owed !== null && enrolment.owed > 0 && ` · ${enrolment.owed} owed`}
+            {enrolment.onGraded !== null && ` · ${Math.round(enrolment.onGraded)} % on graded work`}
+          </dd>
           {crew.length > 0 && (
             <>
               <dt>Crew</dt>

@@ -1,0 +1,37 @@
+'use client';
+
+import { Button, Group } from '@mantine/core';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { DayField } from '../../../../_deck/day-field';
+import { linkTo } from '../../../../_list/list-link';
+
+interface Props {
+  path: string;
+  params: Record<string, string | undefined>;
+  from: string;
+  to: string;
+}
+
+/** From when to when practice is counted. */
+export function PracticePeriod({ path, params, from: begins, to: ends }: Props) {
+  const router = useRouter();
+  const [from, setFrom] = useState(begins);
+  const [to, setTo] = useState(ends);
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        router.push(linkTo(path, { ...params, from, to }), { scroll: false });
+      }}
+    >
+      <Group gap={8} my={10} align="end">
+        <DayField label="Practised from" value={from} onChange={setFrom} />
+        <DayField label="up to, not included" value={to} onChange={setTo} />
+        <Button type="submit" variant="default">
+          Count
+        </Button>
+      </Group>
+    </form>
+  );
+}

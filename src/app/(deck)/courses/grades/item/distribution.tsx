@@ -1,0 +1,81 @@
+'use client';
+
+import { Table } from '@mantine/core';
+import Link from 'next/link';
+import { Bar, BarChart, CartesianGrid, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import { sayCount } from '@/core/time/words';
+import classes from '../../courses.module.css';
+
+interface Props {
+  /** Learners with a score in each tenth. */
+  tenths: number[];
+  asTable: boolean;
+  switchHref: string;
+}
+
+const label = (index: number) => (index === 9 ? '90 % or more' : `${index * 10}–${index * 10 + 9} %`);
+
+/** How the scores of an item are spread. */
+export function Distribution({ tenths, asTable, switchHref }: Props) {
+  const data = tenths.map((learners, index) => ({ label: label(index), learners }));
+  const total = tenths.reduce((sum, count) => sum + count, 0);
+  return (
+    <figure className={classes.chart}>
+      <figcaption className={classes.chartHead}>
+        <strong>Learners by score</strong>
+        <span className={classes.choices}>
+          <Link scroll={false} href={switchHref}>
+            {asTable ? 'Show as chart' : 'Show as table'}
+          </Link>
+        </span>
+      </figcaption>
+      {asTable ? (
+        <div className={classes.tableBox} tabIndex={0} role="group" aria-label="Learners by score as a table">
+          <Table verticalSpacing={2} withRowBorders={false}>
+            <Table.Tbody>
+              {data.map(({ label: of, learners }) => (
+                <Table.Tr key={of}>
+                  <Table.Td>{of}</Table.Td>
+                  <Table.Td ta="right">{learners}</Table.Td>
+                </Table.Tr>
+              ))}
+            </Table.Tbody>
+          </Table>
+        </div>
+      ) : (
+        <div
+          className={classes.chartBox}
+          role="img"
+          aria-label={`Learners by score, ${sayCount(total, 'learner')}. The table has the figures.`}
+        >
+          <ResponsiveContainer width="100%" height="100%">
+            <BarChart data={data} margin={{ top: 4, right: 4, bottom: 0, left: 0 }} barCategoryGap="8%">
+              <CartesianGrid vertical={false} stroke="var(--line)" />
+              <XAxis
+                dataKey="label"
+                tick={{ fill: 'var(--muted)', fontSize: 12 }}
+                tickLine={false}
+                axisLine={{ stroke: 'var(--line)' }}
+              />
+              <YAxis
+                width={40}
+                allowDecimals={false}
+                tick={{ fill: 'var(--muted)', fontSize: 12 }}
+                tickLine={false}
+                axisLine={false}
+              />
+              <Tooltip
+                cursor={{ fill: 'var(--sand-pale)' }}
+                contentStyle={{ background: 'var(--ground)', border: '1px solid var(--line)', fontSize: 13 }}
+                labelStyle={{ color: 'var(--text)' }}
+                itemStyle={{ color: 'var(--text)' }}
+                isAnimationActive={false}
+              />
+              <Bar dataKey="learners" fill="var(--water)" isAnimationActive={false} />
+            </BarChart>
+          </ResponsiveContainer>
+        </div>
+      )}
+    </figure>
+  );
+}

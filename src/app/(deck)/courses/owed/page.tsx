@@ -1,0 +1,96 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { packRows } from '@/core/rows';
+import { sayCount } from '@/core/time/words';
+import { dayOf } from '@/core/time/zone';
+import { namesOfKind } from '@/server/courses/parts';
+import { lensChoices } from '@/server/courses/reads';
+import { askedOf, controlsOf, listParams, sentencesOf, type Params } from '@/server/request/list';
+import { OWED_LIST, owed } from '@/server/work/owed-list';
+import { FilterBar } from '../../../_list/filter-bar';
+import { linkTo } from '../../../_list/list-link';
+import { openDeck, orNotFound, type SearchParams } from '../../../_deck/page-context';
+import { CourseTabs } from '../../../_deck/sections';
+import deckClasses from '../../../_deck/deck.module.css';
+import { TopBar } from '../../../_deck/top-bar';
+import { PrintButton } from '../../learners/print-button';
+import classes from '../courses.module.css';
+import { OwedList } from './owed-list';
+
+export const metadata: Metadata = { title: 'Work owed' };
+
+const FIRST = '100';
+
+export default async function OwedPage({ searchParams }: { searchParams: SearchParams }) {
+  const deck = await openDeck(searchParams);
+  const { runtime, viewer } = deck;
+  // What is owed now, until somebody asks for something else.
+  const asked: Params = { state: 'owed', ...deck.params };
+  if (asked.state === 'any') delete asked.state;
+  const params = listParams(OWED_LIST, asked);
+  const [list, choices] = await Promise.all([
+    orNotFound(owed(runtime, viewer, { ...askedOf(OWED_LIST, params), limit: FIRST })),
+    lensChoices(runtime, viewer),
+  ]);
+  const lines = list.rows.map(OWED_LIST.line);
+  const names = {
+    item: lines.find(({ itemId }) => itemId === params.item)?.item,
+    learner: lines.find(({ learnerId }) => learnerId === params.learner)?.name,
+  };
+  const file = (format: string) => linkTo('/lists/owed/export', { ...params, format });
+  const offers = {
+    courses: namesOfKind(choices, 'course'),
+    groups: namesOfKind(choices, 'group'),
+    organisations: namesOfKind(choices, 'organisation'),
+    items: [],
+  };
+  return (
+    <>
+      <TopBar deck={deck} />
+      <div className={deckClasses.wide}>
+        <CourseTabs />
+        <div className={classes.head}>
+          <h1>Work owed</h1>
+          <span className={classes.soft}>
+            {sayCount(list.total, 'piece')}, {params.sort ? '' : 'the newest first'}
+          </span>
+          {params.state && <Link href={linkTo(OWED_LIST.path, { ...params, state: 'any' })}>Every state</Link>}
+          <span className={classes.push}>
+            <Link href={linkTo('/lists/owed/sheets', params)}>One page for each learner</Link>
+            <PrintButton />
+            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
+          </span>
+        </div>
+        <FilterBar
+          path={OWED_LIST.path}
+          params={params}
+          sentences={sentencesOf(OWED_LIST, params, names).map((one) =>
+            one.clears.includes('state') ? { ...one, clears: [], says: one.says } : one,
+          )}
+          controls={controlsOf(OWED_LIST, offers)}
+        />
+      </div>
+      {list.rows.length === 0 ? (
+        <div className={deckClasses.page}>
+          <p>
+            {params.state === 'owed'
+              ? 'Nothing is owed here: everything past its date is handed in.'
+              : 'No piece of work is like this.'}
+          </p>
+        </div>
+      ) : (
+        <OwedList
+          key={lines.map(({ enrolmentId, itemNumber }) => `${enrolmentId}/${itemNumber}`).join()}
+          lines={packRows(lines)}
+          next={list.next}
+          total={list.total}
+          params={params}
+          here={linkTo(OWED_LIST.path, params)}
+          today={dayOf(runtime.clock.now(), runtime.zone)}
+          zone={runtime.zone}
+          now={list.now}
+        />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,110 @@
+'use client';
+
+import { Table } from '@mantine/core';
+import Link from 'next/link';
+import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import classes from './course-page.module.css';
+
+interface Props {
+  points: { label: string; planned: number; done: number | null }[];
+  required: number;
+  asTable: boolean;
+  switchHref: string;
+}
+
+/** Required items planned and done at each week's end. */
+export function PaceChart({ points, required, asTable, switchHref }: Props) {
+  if (points.length === 0) return <p className={classes.soft}>Nothing is required, so there is no pace.</p>;
+  const now = points.findLast(({ done }) => done !== null);
+  return (
+    <figure className={classes.chart}>
+      <figcaption className={classes.soft}>
+        Required items planned and done by each week’s end, of {required}.{' '}
+        <Link scroll={false} href={switchHref}>
+          {asTable ? 'Show as chart' : 'Show as table'}
+        </Link>
+      </figcaption>
+      {asTable ? (
+        <div className={classes.tableBox} tabIndex={0} role="group" aria-label="Pace as a table">
+          <Table verticalSpacing={2} withRowBorders={false}>
+            <Table.Thead>
+              <Table.Tr>
+                <Table.Th>Week to</Table.Th>
+                <Table.Th ta="right">Planned</Table.Th>
+                <Table.Th ta="right">Done</Table.Th>
+              </Table.Tr>
+            </Table.Thead>
+            <Table.Tbody>
+              {points.map(({ label, planned, done }) => (
+                <Table.Tr key={label}>
+                  <Table.Td>{label}</Table.Td>
+                  <Table.Td ta="right">{planned}</Table.Td>
+                  <Table.Td ta="right">{done ?? ''}</Table.Td>
+                </Table.Tr>
+              ))}
+            </Table.Tbody>
+          </Table>
+        </div>
+      ) : (
+        <div
+          className={classes.chartBox}
+          role="img"
+          aria-label={`Pace: ${now ? `${now.done} done and ${now.planned} planned by ${now.label}` : 'nothing yet'}. The table has each week’s figures.`}
+        >
+          <ResponsiveContainer width="100%" height="100%">
+            <LineChart data={points} margin={{ top: 6, right: 60, bottom: 0, left: 0 }}>
+              <CartesianGrid vertical={false} stroke="var(--line)" />
+              <XAxis
+                dataKey="label"
+                tick={{ fill: 'var(--muted)', fontSize: 12 }}
+                tickLine={false}
+                axisLine={{ stroke: 'var(--line)' }}
+                minTickGap={24}
+              />
+              <YAxis
+                width={40}
+                domain={[0, Math.max(1, required)]}
+                allowDecimals={false}
+                tick={{ fill: 'var(--muted)', fontSize: 12 }}
+                tickLine={false}
+                axisLine={false}
+              />
+              <Tooltip
+                contentStyle={{ background: 'var(--ground)', border: '1px solid var(--line)', fontSize: 13 }}
+                labelStyle={{ color: 'var(--text)' }}
+                itemStyle={{ color: 'var(--text)' }}
+                isAnimationActive={false}
+              />
+              <Line
+                name="planned"
+                dataKey="planned"
+                stroke="var(--chart-4)"
+                strokeDasharray="5 4"
+                dot={false}
+                isAnimationActive={false}
+              />
+              <Line
+                name="done"
+                dataKey="done"
+                stroke="var(--water)"
+                strokeWidth={2.5}
+                dot={{ r: 2.5 }}
+                isAnimationActive={false}
+              />
+            </LineChart>
+          </ResponsiveContainer>
+        </div>
+      )}
+      {!asTable && (
+        <div className={classes.legend} aria-hidden="true">
+          <span>
+            <i data-line="done" /> done
+          </span>
+          <span>
+            <i data-line="planned" /> planned
+          </span>
+        </div>
+      )}
+    </figure>
+  );
+}

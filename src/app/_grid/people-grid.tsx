@@ -1,0 +1,322 @@
+'use client';
+
+import { Button, Checkbox } from '@mantine/core';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import {
+  Fragment,
+  useMemo,
+  useState,
+  type CSSProperties,
+  type FocusEvent,
+  type MouseEvent,
+  type ReactNode,
+} from 'react';
+import type { Params } from '@/server/request/list';
+import { sayCount } from '@/core/time/words';
+import { RowCheck } from '@/ui/row-check';
+import { useLetters } from '../_deck/letters';
+import { linkTo } from '../_list/list-link';
+import { useEndless } from '../_list/use-endless';
+import { ActionButtons } from '../_people/action-buttons';
+import { PersonLink } from '../_people/person-link';
+import { usePeople, type Listed } from '../_people/use-people';
+import { useGrid } from './use-grid';
+import classes from './grid.module.css';
+
+/** A column of the grid: an item, under its unit. */
+export interface GridColumn {
+  key: string;
+  title: string;
+  unit: string | null;
+  /** Beside the title: "due Mon 9 Nov". */
+  note?: string;
+}
+
+/** A figure that stays in sight beside the name. */
+export interface GridFigure<Row> {
+  title: string;
+  width: number;
+  sort?: string;
+  /** The order that its first press gives. */
+  first?: '-';
+  of: (row: Row) => ReactNode;
+  /** Leaves first where there is little room. */
+  isWide?: boolean;
+}
+
+/** What a cell looks like: its form by its kind, a text where it has one, and what it says in words. */
+export interface GridCell {
+  kind: string;
+  text?: string;
+  /** Width of its bar, 0–100. */
+  bar?: number;
+  isOwed?: boolean;
+  isByHand?: boolean;
+  says: string;
+}
+
+interface Props<Row extends Listed> {
+  label: string;
+  rows: Row[];
+  next: string | null;
+  total: number;
+  /** Where later rows are asked for. */
+  rowsPath: string;
+  /** The page's own address, and what it is asked for. */
+  path: string;
+  params: Params;
+  here: string;
+  today: number;
+  columns: GridColumn[];
+  columnWidth: number;
+  figures: GridFigure<Row>[];
+  cell: (row: Row, column: number) => GridCell;
+  hrefOf: (row: Row, column: number) => string;
+  /** Who is selected by a column's head, and what the head says it does. */
+  chosenBy: (row: Row, column: number) => boolean;
+  headVerb: string;
+  /** What a message to people of this list begins with. */
+  begin?: { subject: string; body: string };
+  /** More to do with a cell or with the selected: shown beside what the cell says. */
+  deeds?: (of: { row: Row; column: number; selected: Row[]; done: () => void }) => ReactNode;
+  /** The letter that opens the deeds. */
+  onLetter?: readonly [key: string, does: (of: { row: Row; column: number; selected: Row[] }) => void];
+}
+
+const NAME_WIDTH = 176;
+const BOX_WIDTH = 30;
+
+/** Runs of columns under one unit. */
+function unitsOf(columns: readonly GridColumn[]): { unit: string; first: number; count: number }[] {
+  const units: { unit: string; first: number; count: number }[] = [];
+  columns.forEach(({ unit }, index) => {
+    const last = units.at(-1);
+    if (last && last.unit === (unit ?? '')) last.count += 1;
+    else units.push({ unit: unit ?? '', first: index, count: 1 });
+  });
+  return units;
+}
+
+/** Learners by columns, drawn only where it is looked at; names and heads stay in sight. */
+export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
+  const { label, rows: first, next, total, rowsPath, path, params, here, today, columns, columnWidth, figures } = props;
+  const { cell, hrefOf, chosenBy, headVerb, begin, deeds, onLetter } = props;
+  const router = useRouter();
+  const { all, goesOn, failed, load } = useEndless(first, next, rowsPath, params);
+  const list = usePeople({ people: all, today, here, single: true, begin });
+  const { selected, setSelected } = list;
+  const [pointed, setPointed] = useState<{ row: number; column: number } | null>(null);
+  const stick = BOX_WIDTH + NAME_WIDTH + figures.reduce((sum, { width }) => sum + width, 0);
+  const grid = useGrid({
+    rows: all.length,
+    columns: columns.length,
+    columnWidth,
+    stick,
+    goesOn: goesOn && !failed,
+    onNear: load,
+    onOpen: (row, column) => router.push(hrefOf(all[row], column)),
+    onSelect: (row) => list.toggle(all[row].id),
+  });
+  const units = useMemo(() => unitsOf(columns), [columns]);
+  const at = pointed ?? grid.cursor;
+  const shown = all[at.row];
+  const chosen = all.filter(({ id }) => selected.has(id));
+  useLetters(
+    onLetter && shown
+      ? [[onLetter[0], () => onLetter[1]({ row: all[grid.cursor.row], column: grid.cursor.column, selected: chosen })]]
+      : [],
+  );
+  const point = (event: MouseEvent | FocusEvent) => {
+    const place = (event.target as HTMLElement).closest<HTMLElement>('[data-cell]')?.dataset.cell;
+    if (!place) return;
+    const [row, column] = place.split('/').map(Number);
+    if (pointed?.row !== row || pointed.column !== column) setPointed({ row, column });
+  };
+  const head = ({ title, sort, first: begins = undefined }: Pick<GridFigure<Row>, 'title' | 'sort' | 'first'>) => {
+    if (sort === undefined) return title;
+    const asked = params.sort ?? 'name';
+    const isSorted = asked.replace('-', '') === sort;
+    const wanted = isSorted ? (asked.startsWith('-') ? sort : `-${sort}`) : `${begins ?? ''}${sort}`;
+    return (
+      <Link
+        className={classes.sort}
+        href={linkTo(path, { ...params, sort: wanted === 'name' ? null : wanted })}
+        scroll={false}
+      >
+        {title}
+        {isSorted && <span aria-hidden="true">{asked.startsWith('-') ? ' ↓' : ' ↑'}</span>}
+      </Link>
+    );
+  };
+  const template = [`${BOX_WIDTH}px minmax(0, 1fr)`, ...figures.map(({ width }) => `${width}px`)].join(' ');
+  const style = { '--stick': `${stick}px`, '--template': template, '--cell': `${columnWidth}px` } as CSSProperties;
+  return (
+    <div style={style}>
+      <div
+        ref={grid.frame}
+        className={classes.frame}
+        style={grid.paper}
+        role="grid"
+        aria-label={label}
+        aria-rowcount={total + 1}
+        aria-colcount={columns.length + figures.length + 2}
+        onKeyDown={grid.onKeyDown}
+        onMouseOver={point}
+        onMouseLeave={() => setPointed(null)}
+      >
+        <div className={classes.head} role="row" style={{ width: stick + grid.width }}>
+          <div className={classes.stick}>
+            <span className={classes.box} role="columnheader">
+              <Checkbox
+                size="xs"
+                aria-label={selected.size > 0 ? 'Select nobody' : 'Select everybody shown'}
+                checked={all.length > 0 && selected.size === all.length}
+                indeterminate={selected.size > 0 && selected.size < all.length}
+                onChange={() => setSelected(selected.size > 0 ? new Set() : new Set(all.map(({ id }) => id)))}
+              />
+            </span>
+            <span className={classes.name} role="columnheader">
+              {head({ title: 'Learner', sort: 'name' })}
+            </span>
+            {figures.map((figure) => (
+              <span
+                key={figure.title}
+                className={classes.figure}
+                data-wide={figure.isWide || undefined}
+                role="columnheader"
+              >
+                {head(figure)}
+              </span>
+            ))}
+          </div>
+          {units.map(
+            ({ unit, first: start, count }) =>
+              grid.isColumnShown(start, count) && (
+                <span
+                  key={start}
+                  className={classes.unit}
+                  aria-hidden="true"
+                  style={{ left: `calc(var(--stick) + ${start * columnWidth}px)`, width: count * columnWidth }}
+                >
+                  <b>{unit}</b>
+                </span>
+              ),
+          )}
+          {grid.shownColumns.map(({ index, start }) => {
+            const { key, title, unit, note } = columns[index];
+            return (
+              <button
+                key={key}
+                type="button"
+                className={classes.column}
+                role="columnheader"
+                style={{ left: `calc(var(--stick) + ${start}px)` }}
+                title={[title, unit, note, headVerb].filter(Boolean).join(' · ')}
+                onClick={() => setSelected(new Set(all.filter((row) => chosenBy(row, index)).map(({ id }) => id)))}
+              >
+                {title}
+              </button>
+            );
+          })}
+        </div>
+        <div className={classes.body} style={{ height: grid.height, width: stick + grid.width }}>
+          {grid.shownRows.map(({ index, start }) => {
+            const row = all[index];
+            return (
+              <div
+                key={row.row ?? row.id}
+                className={classes.row}
+                role="row"
+                aria-rowindex={index + 2}
+                data-selected={selected.has(row.id) || undefined}
+                style={{ top: start }}
+              >
+                <div className={classes.stick}>
+                  <span className={classes.box} role="gridcell">
+                    <RowCheck
+                      checked={selected.has(row.id)}
+                      onChange={() => list.toggle(row.id)}
+                      label={`Select ${row.name}`}
+                    />
+                  </span>
+                  <span className={classes.name} role="rowheader">
+                    <PersonLink learnerId={row.learnerId} name={row.name} />
+                  </span>
+                  {figures.map((figure) => (
+                    <span
+                      key={figure.title}
+                      className={classes.figure}
+                      data-wide={figure.isWide || undefined}
+                      role="gridcell"
+                    >
+                      {figure.of(row)}
+                    </span>
+                  ))}
+                </div>
+                {grid.shownColumns.map((column) => {
+                  const look = cell(row, column.index);
+                  const isCursor = grid.cursor.row === index && grid.cursor.column === column.index;
+                  return (
+                    <span
+                      key={column.index}
+                      role="gridcell"
+                      data-cell={`${index}/${column.index}`}
+                      data-kind={look.kind}
+                      data-owed={look.isOwed || undefined}
+                      data-hand={look.isByHand || undefined}
+                      tabIndex={isCursor ? 0 : -1}
+                      className={classes.cell}
+                      style={
+                        {
+                          left: `calc(var(--stick) + ${column.start}px)`,
+                          ...(look.bar === undefined ? {} : { '--bar': `${look.bar}%` }),
+                        } as CSSProperties
+                      }
+                      aria-label={`${columns[column.index].title}: ${look.says}`}
+                      onFocus={() => grid.setCursor({ row: index, column: column.index })}
+                    >
+                      {look.text}
+                    </span>
+                  );
+                })}
+              </div>
+            );
+          })}
+        </div>
+      </div>
+      {failed && (
+        <Button variant="default" mt="xs" onClick={() => void load()}>
+          The next learners did not come. Try again
+        </Button>
+      )}
+      {shown && columns[at.column] && (
+        <p className={classes.says}>
+          <Fragment key="said">
+            <strong>
+              <bdi>{shown.name}</bdi>
+            </strong>
+            {` · ${columns[at.column].title}: ${cell(shown, at.column).says}`}
+            {columns[at.column].note && ` · ${columns[at.column].note}`}
+          </Fragment>
+          {deeds?.({
+            row: all[grid.cursor.row],
+            column: grid.cursor.column,
+            selected: chosen,
+            done: () => setSelected(new Set()),
+          })}
+        </p>
+      )}
+      {selected.size > 0 && (
+        <div className={classes.selection} role="region" aria-label="Selected learners">
+          <strong>{sayCount(selected.size, 'learner')} selected</strong>
+          <ActionButtons count={selected.size} busy={list.pending} onAct={(name) => list.act(name, chosen)} />
+          <Button variant="default" onClick={() => setSelected(new Set())}>
+            Clear
+          </Button>
+        </div>
+      )}
+      {list.dialogs}
+    </div>
+  );
+}

@@ -1,0 +1,302 @@
+/** What a course has of its own: how items are done and graded, score bands, a scale, what its learners see. */
+import { IsIn, IsOptional, MaxLength, ValidateBy } from 'class-validator';
+import { sayRule, ruleOf } from '@/core/completion/rule';
+import { standingsOf } from '@/core/completion/standing';
+import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
+import { readScale, scoreBand, SCORE_BANDS, type ScoreBand, type ScoreEdges } from '@/core/grades/bands';
+import { SHOWN_PARTS, type ShownPart, type ShownParts } from '@/core/grades/shown';
+import { IsDoneWhen, IsNumeral, IsPercent, NotNegative } from '@/core/imports/validators';
+import { STAGES } from '@/core/courses/item-kinds';
+import { ATTEMPT_POLICIES } from '@/core/work/attempt';
+import { isStaffMember } from '@/core/staff/rights';
+import { addAudit, type Changes } from '@/data/audit';
+import { affectedBy, RULING } from '@/data/courses/item-changes';
+import { readCourse } from '@/data/completion/course';
+import { factsOfEnrolled, enrolledInView } from '@/data/completion/enrolled';
+import { keepOption } from '@/data/completion/options';
+import { readingRaw, writing } from '@/data/db';
+import type { Viewer } from '@/data/scope';
+import { staleCourseWork } from '@/data/work/stale-work';
+import { findLens } from '@/data/courses/courses';
+import { AsInstant, InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import { openMoment } from '../request/view';
+import type { Runtime } from '../runtime';
+
+const missing = { message: 'is missing' };
+
+/** A course whose rules are the viewer's to change: theirs as a whole. @throws NotFound */
+export async function requireCourse({ db }: Pick<Runtime, 'db'>, viewer: Viewer, code: string): Promise<number> {
+  const lens = await findLens(db, viewer, { course: code });
+  if (lens?.courseId === undefined || !mayRule(viewer, lens.courseId)) throw new NotFound('No such course');
+  return lens.courseId;
+}
+
+/** May they say how a course's items are done and graded? */
+export function mayRule(viewer: Viewer, courseId: number): boolean {
+  return isStaffMember(viewer) && (viewer.all || viewer.courses.includes(courseId));
+}
+
+const yesNo = { message: 'is not one of yes, no' };
+
+export class ItemInput {
+  @IsOptional() @IsDoneWhen() done_when?: string;
+  @IsOptional() @AsInstant() due_at?: number;
+  @IsOptional() @IsNumeral() @NotNegative() points?: string;
+  @IsOptional() @MaxLength(200, { message: 'is too long' }) category?: string;
+  @IsOptional() @IsIn(ATTEMPT_POLICIES, { message: `is not one of ${ATTEMPT_POLICIES.join(', ')}` }) policy?: string;
+  @IsOptional() @IsIn(['yes', 'no'], yesNo) required?: string;
+  @IsOptional() @IsIn(['yes', 'no'], yesNo) must?: string;
+  @IsOptional() @IsIn([...STAGES, 'none'], { message: 'is not one of before, after, none' }) stage?: string;
+  @IsOptional()
+  @ValidateBy({
+    name: 'isUrl',
+    validator: {
+      validate: (text) => typeof text === 'string' && /^https?:\/\/[^\s<>"]{1,990}$/.test(text),
+      defaultMessage: () => 'is not an address that begins with https:// or http://',
+    },
+  })
+  url?: string;
+}
+
+/** What a change of an item would do, before it is kept. */
+export interface ItemEffect {
+  /** Learners who have it done, and who owe it, before and after. */
+  done: [before: number, after: number];
+  owed: [before: number, after: number];
+  /** Learners whose mean on graded work becomes another. */
+  grades: number;
+  /** Who has begun or handed it in. */
+  workedOn: number;
+}
+
+type ItemColumns = Record<string, string | number | null>;
+
+/** The columns of an item that a form changes; a field that is empty takes its value away. */
+function columnsOf(input: ItemInput, fields: Values): ItemColumns {
+  const given = (name: keyof ItemInput) => Object.hasOwn(fields, name);
+  const columns: ItemColumns = {};
+  if (given('done_when')) columns.done_when = input.done_when ?? null;
+  if (given('due_at')) columns.due_at = input.due_at ?? null;
+  if (given('points')) columns.points = input.points === undefined ? null : Number(input.points);
+  if (given('category')) columns.category = input.category ?? null;
+  if (given('policy') && input.policy) columns.policy = input.policy;
+  if (given('required') && input.required) columns.required = input.required === 'yes' ? 1 : 0;
+  if (given('must') && input.must) columns.must = input.must === 'yes' ? 1 : 0;
+  if (given('stage') && input.stage) columns.stage = input.stage === 'none' ? null : input.stage;
+  if (given('url')) columns.url = input.url ?? null;
+  return columns;
+}
+
+async function requireItem(runtime: Runtime, viewer: Viewer, code: string, itemId: string) {
+  const courseId = await requireCourse(runtime, viewer, code);
+  const [item] = await runtime.db('item').where({ course_id: courseId, external_id: itemId });
+  if (!item) throw new NotFound('No such item');
+  return { courseId, item };
+}
+
+/** What changing an item would do to everybody enrolled. @throws InvalidInput, NotFound */
+export async function effectOfItem(
+  runtime: Runtime,
+  viewer: Viewer,
+  code: string,
+  itemId: string,
+  values: Values,
+): Promise<ItemEffect> {
+  const columns = columnsOf(readInput(ItemInput, values, runtime.zone), values);
+  const { item } = await requireItem(runtime, viewer, code, itemId);
+  const view = await openMoment(runtime, viewer, { course: code });
+  const known = await factsOfEnrolled(runtime.db, view, await enrolledInView(runtime.db, view));
+  const next = { ...item, ...columns };
+  const effect: ItemEffect = { done: [0, 0], owed: [0, 0], grades: 0, workedOn: 0 };
+  for (const { course, facts } of known) {
+    const changed = {
+      ...course,
+      items: course.items.map((one) =>
+        one.id === item.id
+          ? {
+              ...one,
+              rule: ruleOf(one.kind, next.done_when),
+              dueAt: next.due_at,
+              points: next.points,
+              category: next.category,
+              policy: next.policy,
+              required: next.required === 1,
+            }
+          : one,
+      ),
+    };
+    if ((facts.items.get(item.id)?.attempts.length ?? 0) > 0) effect.workedOn += 1;
+    [course, changed].forEach((of, index) => {
+      const own = standingsOf(of, facts, view.now).find((one) => one.item.id === item.id);
+      if (own?.state.state === 'done') effect.done[index] += 1;
+      if (own?.isOwed) effect.owed[index] += 1;
+    });
+    const [before, after] = [course, changed].map(
+      (of) => meansOfGrades(of, itemGrades(of, facts, view.now), facts.attendanceRate).on_graded_work,
+    );
+    if (Math.abs((before ?? -1) - (after ?? -1)) > 1e-9) effect.grades += 1;
+  }
+  return effect;
+}
+
+/** Changes an item here: an outline that comes later leaves what was set. @throws InvalidInput, NotFound */
+export async function changeItem(
+  runtime: Runtime,
+  viewer: Viewer,
+  code: string,
+  itemId: string,
+  values: Values,
+): Promise<void> {
+  const columns = columnsOf(readInput(ItemInput, values, runtime.zone), values);
+  const { courseId, item } = await requireItem(runtime, viewer, code, itemId);
+  const before = item as unknown as ItemColumns;
+  const changed = Object.keys(columns).filter((name) => columns[name] !== before[name]);
+  if (changed.length === 0) return;
+  if (typeof columns.due_at === 'number' && item.opens_at !== null && columns.due_at < item.opens_at)
+    throw new InvalidInput([{ field: 'due_at', message: 'lies before the item opens' }]);
+  const byHand = JSON.stringify([...new Set([...(JSON.parse(item.by_hand) as string[]), ...changed])]);
+  await writing(runtime.db, async (trx) => {
+    await trx('item')
+      .where('id', item.id)
+      .update({ ...Object.fromEntries(changed.map((name) => [name, columns[name]])), by_hand: byHand });
+    if (changed.some((name) => name === 'policy' || (RULING as readonly string[]).includes(name)))
+      await readingRaw(trx, (raw) => staleCourseWork(raw, [courseId]));
+    const changes: Changes = Object.fromEntries(changed.map((name) => [name, [before[name], columns[name]]]));
+    const [note] = await readingRaw(trx, (raw) => affectedBy(raw, new Set([item.id])));
+    await addAudit(trx, {
+      at: runtime.clock.now(),
+      staff_id: viewer.staffId,
+      course_id: courseId,
+      what: 'changed an item',
+      subject: note ? `${item.title}. ${note}` : item.title,
+      changes,
+    });
+  });
+}
+
+/** Takes an item out of its course, or has it back: what was done on it is kept, and counts for nothing meanwhile. @throws NotFound */
+export async function removeItem(
+  runtime: Runtime,
+  viewer: Viewer,
+  code: string,
+  itemId: string,
+  isRemoved: boolean,
+): Promise<number> {
+  const { courseId, item } = await requireItem(runtime, viewer, code, itemId);
+  const at = runtime.clock.now();
+  return writing(runtime.db, async (trx) => {
+    await trx('item')
+      .where('id', item.id)
+      .update({ removed_at: isRemoved ? at : null });
+    await readingRaw(trx, (raw) => staleCourseWork(raw, [courseId]));
+    const [{ learners }] = (await trx('attempt')
+      .where('item_id', item.id)
+      .select(trx.raw('count(DISTINCT learner_id) AS learners'))) as { learners: number }[];
+    const subject = learners === 0 ? item.title : `${item.title}: ${learners} had worked on it`;
+    await addAudit(trx, {
+      at,
+      staff_id: viewer.staffId,
+      course_id: courseId,
+      what: isRemoved ? 'removed an item' : 'had an item back',
+      subject,
+    });
+    return learners;
+  });
+}
+
+export class GradingInput {
+  @IsOptional() @IsPercent() pass_mark?: string;
+  @IsOptional() @IsPercent() secure?: string;
+  @IsOptional() @IsPercent() getting?: string;
+  @IsOptional() @MaxLength(2000, { message: 'is longer than 2,000 characters' }) scale?: string;
+  @IsOptional() @MaxLength(200, { message: 'is too long' }) attendance_title?: string;
+  @IsOptional() @IsPercent() attendance_weight?: string;
+}
+
+function edgesOf({ secure, getting }: GradingInput): ScoreEdges | null {
+  if (secure === undefined && getting === undefined) return null;
+  if (secure === undefined || getting === undefined)
+    throw new InvalidInput([{ field: secure === undefined ? 'secure' : 'getting', message: missing.message }]);
+  if (Number(secure) <= Number(getting))
+    throw new InvalidInput([{ field: 'secure', message: 'is not above where “getting there” begins' }]);
+  return { secure: Number(secure), getting: Number(getting) };
+}
+
+/** How many learners' means are in each score band under some edges. @throws InvalidInput, NotFound */
+export async function bandsUnder(
+  runtime: Runtime,
+  viewer: Viewer,
+  code: string,
+  values: Values,
+): Promise<Record<ScoreBand, number>> {
+  const edges = edgesOf(readInput(GradingInput, values));
+  const courseId = await requireCourse(runtime, viewer, code);
+  const kept = await runtime
+    .db('standing')
+    .join('enrolment', 'enrolment.id', 'standing.enrolment_id')
+    .where('enrolment.course_id', courseId)
+    .where('enrolment.status', 'active')
+    .whereNotNull('standing.on_graded')
+    .pluck('standing.on_graded');
+  const counts = Object.fromEntries(SCORE_BANDS.map((band) => [band, 0])) as Record<ScoreBand, number>;
+  for (const mean of kept as number[]) if (edges) counts[scoreBand(mean, edges)] += 1;
+  return counts;
+}
+
+/** Keeps how a course grades. @throws InvalidInput, NotFound */
+export async function keepGrading(runtime: Runtime, viewer: Viewer, code: string, values: Values): Promise<void> {
+  const input = readInput(GradingInput, values);
+  const courseId = await requireCourse(runtime, viewer, code);
+  const edges = edgesOf(input);
+  const scale = input.scale === undefined ? null : readScale(input.scale);
+  if (input.scale !== undefined && scale === null)
+    throw new InvalidInput([{ field: 'scale', message: 'is not made of steps such as “85 A, 70 B”, each edge once' }]);
+  const attendance =
+    input.attendance_weight === undefined
+      ? null
+      : { title: input.attendance_title ?? 'Attendance', weight: Number(input.attendance_weight) };
+  await writing(runtime.db, async (trx) => {
+    await trx('course')
+      .where('id', courseId)
+      .update({ pass_mark: input.pass_mark === undefined ? null : Number(input.pass_mark) });
+    await keepOption(trx, courseId, 'bands', edges);
+    await keepOption(trx, courseId, 'scale', scale);
+    await keepOption(trx, courseId, 'attendance', attendance);
+    await readingRaw(trx, (raw) => staleCourseWork(raw, [courseId]));
+    await addAudit(trx, {
+      at: runtime.clock.now(),
+      staff_id: viewer.staffId,
+      course_id: courseId,
+      what: 'changed how a course grades',
+      subject: code,
+    });
+  });
+}
+
+/** Keeps what a course's learners are shown of their page. @throws NotFound */
+export async function keepShown(runtime: Runtime, viewer: Viewer, code: string, parts: unknown): Promise<void> {
+  const courseId = await requireCourse(runtime, viewer, code);
+  const wanted = new Set(Array.isArray(parts) ? parts : []);
+  const shown = Object.fromEntries(
+    (Object.keys(SHOWN_PARTS) as ShownPart[]).map((part) => [part, wanted.has(part)]),
+  ) as ShownParts;
+  await writing(runtime.db, (trx) => keepOption(trx, courseId, 'shown', shown));
+}
+
+/** A course's items with their rules in words, for the page that changes them. @throws NotFound */
+export async function itemsWithRules(runtime: Runtime, viewer: Viewer, code: string) {
+  const courseId = await requireCourse(runtime, viewer, code);
+  const [course, rows] = await Promise.all([
+    readingRaw(runtime.db, (raw) => readCourse(raw, courseId)),
+    runtime
+      .db('item')
+      .leftJoin('unit', 'unit.id', 'item.unit_id')
+      .where('item.course_id', courseId)
+      .orderBy(['item.position', 'item.id'])
+      .select('item.*', 'unit.title as unit'),
+  ]);
+  return {
+    course,
+    items: rows.map((row) => ({ ...row, rule: sayRule(ruleOf(row.kind, row.done_when)) })),
+  };
+}

@@ -1,0 +1,109 @@
+/** Marking items done or exempt, extensions and excusals: for one or for many, with a reason and an undo. */
+import { IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
+import { sayDay } from '@/core/time/words';
+import { dayOf } from '@/core/time/zone';
+import { setCompletionMark } from '@/data/completion/marks';
+import { writingRaw, type RawConnection } from '@/data/db';
+import type { Viewer } from '@/data/scope';
+import { setExtension } from '@/data/work/extensions';
+import { StaleWork } from '@/data/work/stale-work';
+import { nextBatch, undoBatch } from '@/data/work/work-changes';
+import { AsInstant, InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import type { Runtime } from '../runtime';
+import { pairsInScope, type PairInScope } from './pairs';
+
+const missing = { message: 'is missing' };
+const long = { message: 'is longer than 1,000 characters' };
+
+export const COMPLETION_DEEDS = ['done', 'exempt', 'clear'] as const;
+type CompletionDeed = (typeof COMPLETION_DEEDS)[number];
+
+export class CompletionInput {
+  @IsIn(COMPLETION_DEEDS, { message: `is not one of ${COMPLETION_DEEDS.join(', ')}` }) state!: CompletionDeed;
+  @IsNotEmpty(missing) @MaxLength(1000, long) reason!: string;
+}
+
+export class ExtensionInput {
+  @IsOptional() @AsInstant() due_at?: number;
+  @IsOptional() @IsIn(['yes', 'no', 'none'], { message: 'is not one of yes, no, none' }) excused?: string;
+  @IsNotEmpty(missing) @MaxLength(1000, long) reason!: string;
+}
+
+/** What a deed changed: a number to undo it by, and how many cells. */
+export interface Deed {
+  batch: number;
+  changed: number;
+}
+
+function doing(
+  { zone }: Pick<Runtime, 'zone'>,
+  raw: RawConnection,
+  pairs: readonly PairInScope[],
+  now: number,
+  work: (batch: number, pair: PairInScope) => boolean,
+): Deed {
+  const batch = nextBatch(raw);
+  const stale = new StaleWork(raw, zone);
+  let changed = 0;
+  for (const pair of pairs) {
+    if (!work(batch, pair)) continue;
+    changed += 1;
+    stale.add(pair.learnerId, pair.courseId, now);
+  }
+  stale.flush();
+  return { batch, changed };
+}
+
+/** Marks items done or exempt for learners, or clears such marks. @throws InvalidInput, NotFound */
+export async function markItems(runtime: Runtime, viewer: Viewer, pairs: unknown, values: Values): Promise<Deed> {
+  const { state, reason } = readInput(CompletionInput, values);
+  const { db, clock } = runtime;
+  const mine = await pairsInScope(db, viewer, pairs);
+  const now = clock.now();
+  const staffId = viewer.staffId || null;
+  return writingRaw(db, (raw) =>
+    doing(runtime, raw, mine, now, (batch, { learnerId, itemId }) =>
+      setCompletionMark(raw, batch, { learnerId, itemId, staffId, at: now, reason }, state === 'clear' ? null : state),
+    ),
+  );
+}
+
+/** Gives learners a later date for items, excuses them, or takes either back. @throws InvalidInput, NotFound */
+export async function extendItems(runtime: Runtime, viewer: Viewer, pairs: unknown, values: Values): Promise<Deed> {
+  const { due_at: dueAt = null, excused = 'no', reason } = readInput(ExtensionInput, values, runtime.zone);
+  const { db, clock, zone } = runtime;
+  const mine = await pairsInScope(db, viewer, pairs);
+  const now = clock.now();
+  if (excused === 'no' && dueAt === null)
+    throw new InvalidInput([{ field: 'due_at', message: 'is missing: give a date, or excuse them' }]);
+  const latest = Math.max(...mine.map((pair) => pair.dueAt ?? -Infinity));
+  if (excused === 'no' && dueAt! < latest) {
+    const due = sayDay(dayOf(latest, zone), dayOf(now, zone));
+    throw new InvalidInput([
+      { field: 'due_at', message: `lies before the item’s own due date, ${due}: an extension makes it later` },
+    ]);
+  }
+  const staffId = viewer.staffId || null;
+  const next =
+    excused === 'none'
+      ? null
+      : { dueAt: excused === 'yes' ? null : dueAt, isExcused: excused === 'yes', source: 'hand' as const };
+  return writingRaw(db, (raw) =>
+    doing(runtime, raw, mine, now, (batch, { learnerId, itemId }) =>
+      setExtension(raw, batch, { learnerId, itemId, staffId, at: now, reason }, next),
+    ),
+  );
+}
+
+/** Undoes a deed of one's own, where what it set still stands. @throws NotFound */
+export async function undoDeed(runtime: Runtime, viewer: Viewer, batch: number): Promise<void> {
+  const { db, clock, zone } = runtime;
+  await writingRaw(db, (raw) => {
+    const undone = undoBatch(raw, batch, viewer.staffId || null, clock.now());
+    if (undone === null) throw new NotFound('Nothing to undo');
+    const stale = new StaleWork(raw, zone);
+    const courseOf = raw.prepare('SELECT course_id FROM item WHERE id = ?').pluck();
+    for (const { learner_id, item_id, at } of undone) stale.add(learner_id, courseOf.get(item_id) as number, at);
+    stale.flush();
+  });
+}
