@@ -9,6 +9,7 @@ import { benchLearners } from './learners';
 import { benchSessions } from './sessions';
 import { benchShoreline } from './shoreline';
 import { benchWatch } from './watch';
+import { benchWork } from './work';
 
 // A name and a number of rows, in either order.
 const asked = process.argv.slice(2);
@@ -21,6 +22,7 @@ const BENCHES: Record<string, () => Promise<void>> = {
   learners: () => benchLearners(20_000, Math.min(rows, 200_000)),
   shoreline: benchShoreline,
   sessions: benchSessions,
+  work: benchWork,
   evidence: () => benchEvidence(rows),
   export: () => benchExport(rows),
   engine: () => benchEngine(rows),

@@ -24,7 +24,7 @@ interface Options {
   fromEnd?: boolean;
 }
 
-export const ROW_HEIGHT = 25;
+const ROW_HEIGHT = 23;
 /** What a page of paper is wide, in px. */
 const PAPER = 1040;
 /** Rows that are left when later ones are asked for. */

@@ -142,10 +142,15 @@ export interface Standing {
 
 const ascending = (values: number[]) => values.sort((a, b) => a - b);
 
+/** Is an item a piece of work that drift goes by? A unit's check says what is known, not how somebody is doing. */
+export function isPiece({ kind, points, stage }: Pick<CourseItem, 'kind' | 'points' | 'stage'>): boolean {
+  return stage === null && isWork(kind, points);
+}
+
 function keptWork(course: Course, facts: LearnerFacts): KeptWork {
   const kept: KeptWork = [];
   for (const item of course.items) {
-    if (!isWork(item.kind, item.points)) continue;
+    if (!isPiece(item)) continue;
     const own = facts.items.get(item.id);
     const extension = facts.extensions.get(item.id);
     const attempts = (own?.attempts ?? [])

@@ -172,11 +172,14 @@ export function stateOfItem(item: RuledItem, facts: ItemFacts): StateOfItem {
   const { mark, excusedAt } = facts;
   if (mark?.state === 'done') return { state: 'done', doneAt: mark.at, by: 'hand', left: [] };
   if (mark?.state === 'exempt' || excusedAt !== null) return { state: 'exempt', doneAt: null, by: 'hand', left: [] };
-  const met = item.rule.map((condition) => meets(condition, item, facts));
-  const left = met.flatMap((one) => ('left' in one ? [one.left] : []));
-  if (left.length === 0) {
-    return { state: 'done', doneAt: Math.max(...met.map((one) => ('at' in one ? one.at : 0))), by: 'rule', left: [] };
+  const left: string[] = [];
+  let doneAt = 0;
+  for (const condition of item.rule) {
+    const met = meets(condition, item, facts);
+    if ('left' in met) left.push(met.left);
+    else if (met.at > doneAt) doneAt = met.at;
   }
+  if (left.length === 0) return { state: 'done', doneAt, by: 'rule', left };
   const isBegun =
     facts.attempts.length > 0 ||
     facts.attendedAt !== null ||

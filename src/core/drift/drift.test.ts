@@ -118,9 +118,7 @@ describe('drift', () => {
   const of = (...factors: Factor[]): Model => ({ ...DEFAULT_MODEL, factors });
   /** @param beside what others of the group could be judged by */
   const read = (known: EnrolmentFacts, usual: number, model = DEFAULT_MODEL, beside = model) => {
-    const [own, others] = [model, beside].map((one) =>
-      assess(known, { quiet: usual, silent: null, falling: new Map() }, one),
-    );
+    const [own, others] = [model, beside].map((one) => assess(known, { quiet: usual, silent: null, falling: [] }, one));
     return readDrift(known, own, judgedByAnybody([own, others]));
   };
   const ten = { early: 10, late: 10 };

@@ -1,7 +1,7 @@
 import { ramp } from './ramp';
 import type { Said, Sentence } from './sentences';
 import type { Factor } from './types';
-import { gradedThen } from './work';
+import { resultsBy } from './work';
 
 interface Falling extends Sentence {
   /** Percentage points beside everyone's mean, of the earlier and of the last two. */
@@ -12,14 +12,13 @@ interface Falling extends Sentence {
 const ENOUGH = 5;
 const LAST = 2;
 
-const mean = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
 const signed = (points: number) => `${points < 0 ? '−' : '+'}${Math.abs(points)}`;
 
 /**
  * Falling marks: each result less everyone's mean on that piece, so that a hard piece is no fall; `ramp(mean of the earlier −
  * mean of the last 2, 0, 15)` in percentage points. Everyone is the group.
  */
-export const falling: Factor<ReadonlyMap<number, number>> = {
+export const falling: Factor<readonly number[]> = {
   name: 'falling',
   title: 'Falling marks',
   notCounted: 'falling marks (fewer than five pieces are graded)',
@@ -32,23 +31,29 @@ export const falling: Factor<ReadonlyMap<number, number>> = {
       short: earlier > last ? `marks down ${earlier - last} points` : 'marks not falling',
     }),
   },
-  /** Everyone's mean share on each piece. */
+  /** Everyone's mean share on each piece, by its place. */
   ofGroup(members) {
-    const sums = new Map<number, { sum: number; n: number }>();
-    for (const member of members) {
-      for (const { itemId, result } of member.pieces()) {
-        if (result === null) continue;
-        const known = sums.get(itemId) ?? { sum: 0, n: 0 };
-        sums.set(itemId, { sum: known.sum + result.share, n: known.n + 1 });
+    const [sums, counts]: [number[], number[]] = [[], []];
+    for (const { work, day } of members) {
+      for (const { place, share } of resultsBy(work, day)) {
+        sums[place] = (sums[place] ?? 0) + share;
+        counts[place] = (counts[place] ?? 0) + 1;
       }
     }
-    return new Map([...sums].map(([itemId, { sum, n }]) => [itemId, sum / n]));
+    return sums.map((sum, place) => sum / counts[place]);
   },
-  assess({ pieces }, everyone) {
-    const graded = gradedThen(pieces());
+  assess({ work, day }, everyone) {
+    // Fewer than are graded in all are graded by a day.
+    if (work.results.length < ENOUGH) return null;
+    const graded = resultsBy(work, day);
     if (graded.length < ENOUGH) return null;
-    const beside = graded.map(({ itemId, result }) => 100 * (result.share - (everyone.get(itemId) ?? result.share)));
-    const [earlier, last] = [mean(beside.slice(0, -LAST)), mean(beside.slice(-LAST))];
+    let [earlier, last] = [0, 0];
+    for (let i = 0; i < graded.length; i += 1) {
+      const { place, share } = graded[i];
+      const beside = 100 * (share - everyone[place]);
+      if (i < graded.length - LAST) earlier += beside / (graded.length - LAST);
+      else last += beside / LAST;
+    }
     return {
       value: ramp(earlier - last, 0, 15),
       says: { name: 'falling', earlier: Math.round(earlier), last: Math.round(last) },

@@ -1,6 +1,7 @@
 import { ramp } from './ramp';
 import type { Said, Sentence } from './sentences';
 import type { Factor } from './types';
+import { isExcused, isExtended, isHandedIn } from './work';
 
 interface Late extends Sentence {
   late: number;
@@ -25,13 +26,17 @@ export const late: Factor = {
       short: count === 0 ? 'hands in on time' : `${count} of ${of} hand-ins late`,
     }),
   },
-  assess({ pieces }) {
-    const dated = pieces()
-      .filter(({ handedInAt, dueAt }) => handedInAt !== null && dueAt !== null)
-      .sort((a, b) => a.handedInAt! - b.handedInAt!)
-      .slice(-LAST);
-    if (dated.length < ENOUGH) return null;
-    const count = dated.filter(({ handedInAt, dueAt }) => handedInAt! > dueAt!).length;
-    return { value: ramp(count / dated.length, 0, 0.75), says: { name: 'late', late: count, of: dated.length } };
+  assess({ work: { pieces, own, handedIn }, day }) {
+    let [of, count] = [0, 0];
+    for (let i = handedIn.length - 1; i >= 0 && of < LAST; i -= 1) {
+      const mine = own[handedIn[i]];
+      if (!isHandedIn(mine, day) || isExcused(mine, day)) continue;
+      const dueAt = isExtended(mine, day) ? mine.dueAt : pieces[handedIn[i]].dueAt;
+      if (dueAt === null) continue;
+      of += 1;
+      if (mine.handedInAt! > dueAt) count += 1;
+    }
+    if (of < ENOUGH) return null;
+    return { value: ramp(count / of, 0, 0.75), says: { name: 'late', late: count, of } };
   },
 };

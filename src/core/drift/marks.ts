@@ -1,7 +1,7 @@
 import { ramp } from './ramp';
 import type { Said, Sentence } from './sentences';
 import type { Factor } from './types';
-import { gradedThen } from './work';
+import { resultsBy } from './work';
 
 interface Marks extends Sentence {
   /** In per cent, whole. */
@@ -29,19 +29,20 @@ export const marks: Factor = {
       short: `${mean} % on graded work`,
     }),
   },
-  assess({ pieces, work: { passMark } }) {
-    const graded = gradedThen(pieces());
+  assess({ work, day }) {
+    if (work.results.length < ENOUGH) return null;
+    const graded = resultsBy(work, day);
     if (graded.length < ENOUGH) return null;
     let [earned, points] = [0, 0];
-    for (const { result } of graded) {
+    for (const result of graded) {
       earned += result.share * result.points;
       points += result.points;
     }
     if (points <= 0) return null;
     const mean = (100 * earned) / points;
     return {
-      value: ramp(passMark + EASE - mean, 0, 30),
-      says: { name: 'marks', mean: Math.round(mean), pass: passMark, graded: graded.length },
+      value: ramp(work.passMark + EASE - mean, 0, 30),
+      says: { name: 'marks', mean: Math.round(mean), pass: work.passMark, graded: graded.length },
     };
   },
 };

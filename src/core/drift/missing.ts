@@ -3,6 +3,7 @@ import { countedBack } from './counted-days';
 import { ramp } from './ramp';
 import type { Said, Sentence } from './sentences';
 import type { Factor } from './types';
+import { isExcused, isExtended, isHandedIn } from './work';
 
 interface Missing extends Sentence {
   missing: number;
@@ -34,15 +35,18 @@ export const missing: Factor = {
       short: count === 0 ? 'nothing missing' : `${count} of ${of} not handed in`,
     }),
   },
-  assess({ pieces, day, skipped }) {
+  assess({ work: { pieces, own }, day, skipped }) {
     const from = countedBack(day, STRETCH, skipped);
-    // What falls due on the day itself may come until its end.
-    const due = pieces().filter(({ dueDay }) => dueDay !== null && dueDay > from && dueDay < day);
-    if (due.length === 0) return null;
-    const open = due.filter(({ handedInDay }) => handedInDay === null).length;
-    return {
-      value: ramp(open / due.length, 0, 0.6),
-      says: { name: 'missing', missing: open, of: due.length, days: STRETCH },
-    };
+    let [due, open] = [0, 0];
+    for (let place = 0; place < pieces.length; place += 1) {
+      const mine = own[place];
+      const dueDay = isExtended(mine, day) ? mine.dueDay : pieces[place].dueDay;
+      // What falls due on the day itself may come until its end.
+      if (dueDay === null || dueDay <= from || dueDay >= day || isExcused(mine, day)) continue;
+      due += 1;
+      if (!isHandedIn(mine, day)) open += 1;
+    }
+    if (due === 0) return null;
+    return { value: ramp(open / due, 0, 0.6), says: { name: 'missing', missing: open, of: due, days: STRETCH } };
   },
 };

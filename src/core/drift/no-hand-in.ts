@@ -4,6 +4,7 @@ import { firstDay } from './first-day';
 import { ramp } from './ramp';
 import type { Said, Sentence } from './sentences';
 import type { Factor } from './types';
+import { isExcused, isHandedIn } from './work';
 
 interface NoHandIn extends Sentence {
   days: number;
@@ -32,14 +33,17 @@ export const noHandIn: Factor = {
     }),
   },
   assess(facts) {
-    const { day, skipped } = facts;
-    const pieces = facts.pieces();
+    const { day, skipped, work } = facts;
+    const { pieces, own, handedIn } = work;
     let last: number | null = null;
+    for (let i = handedIn.length - 1; i >= 0 && last === null; i -= 1) {
+      const mine = own[handedIn[i]];
+      if (isHandedIn(mine, day) && !isExcused(mine, day)) last = mine.handedInDay;
+    }
     let since: number | null = null;
-    for (const { handedInDay, opensDay, dueDay } of pieces) {
-      if (handedInDay !== null && (last === null || handedInDay > last)) last = handedInDay;
-      const open = opensDay ?? dueDay;
-      if (open !== null && open <= day && (since === null || open < since)) since = open;
+    for (let place = 0; last === null && place < pieces.length; place += 1) {
+      const open = pieces[place].opensDay ?? pieces[place].dueDay;
+      if (open !== null && open <= day && (since === null || open < since) && !isExcused(own[place], day)) since = open;
     }
     if (last === null && since === null) return null;
     const days = countedDays(last ?? Math.max(since!, firstDay(facts)), day, skipped);

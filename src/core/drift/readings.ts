@@ -2,7 +2,7 @@
 import { nextBand, type PreviousReading } from './bands';
 import { mergeRanges, type DayRange } from './counted-days';
 import { assess, judgedByAnybody, readDrift, type OfGroup } from './score';
-import { NO_WORK, piecesThen } from './work';
+import { NO_WORK } from './work';
 import type { Band, EnrolmentFacts, FactsByKind, Model, Reading } from './types';
 
 /** One enrolment of the group, with what was read of it. */
@@ -55,7 +55,6 @@ export function groupReadings(
       efforts: days.efforts,
       sessions,
       work,
-      pieces: once(() => piecesThen(work, day)),
       skipped,
       feedGaps,
     }));
@@ -71,12 +70,6 @@ export function groupReadings(
     }
   }
   return readings;
-}
-
-/** What is worked out when it is asked for, and not again. */
-function once<T extends object>(work: () => T): () => T {
-  let known: T | null = null;
-  return () => (known ??= work());
 }
 
 const NO_DAYS: FactsByKind['days'] = { activeDays: [], efforts: [] };

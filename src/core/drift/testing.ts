@@ -1,12 +1,11 @@
 /** What the tests of drift have in common. */
 import type { EnrolmentFacts } from './types';
-import { NO_WORK, piecesThen } from './work';
+import { NO_WORK } from './work';
 
 /** An enrolment on its hundredth day, with nothing done. */
-export const facts = ({ day = 100, work = NO_WORK, ...more }: Partial<EnrolmentFacts> = {}): EnrolmentFacts => ({
-  day,
-  work,
-  pieces: () => piecesThen(work, day),
+export const facts = (more: Partial<EnrolmentFacts> = {}): EnrolmentFacts => ({
+  day: 100,
+  work: NO_WORK,
   enrolledDay: 0,
   courseStart: 0,
   courseEnd: 120,

@@ -1,7 +1,7 @@
 import type { BandEdges } from './bands';
 import type { DayRange } from './counted-days';
 import type { Said, Sentence } from './sentences';
-import type { PieceThen, WorkFacts } from './work';
+import type { WorkFacts } from './work';
 
 /** Days with talking or working events, and how many. */
 export type DayEfforts = readonly (readonly [day: number, events: number])[];
@@ -41,10 +41,8 @@ export interface EnrolmentFacts {
   efforts: DayEfforts;
   /** Sessions that count; those known after `day` are passed over. */
   sessions: SessionCredits;
-  /** Work of all days; what was known by `day` is in `pieces`. */
+  /** Work of all days; what was not known by `day` is passed over. */
   work: WorkFacts;
-  /** The pieces of work as they stood at the end of `day`: worked out once, when a factor asks. */
-  pieces: () => readonly PieceThen[];
   /** Breaks, agreed absences and feed gaps together, disjoint and in order. */
   skipped: readonly DayRange[];
   /** Feed gaps alone, disjoint and in order. */

@@ -1,4 +1,7 @@
-/** A learner's work as drift judges it: what was due, handed in and graded by a day. */
+/**
+ * A learner's work as drift judges it: what was due, handed in and graded by a day. A reading is made for each enrolment and
+ * day, so what is known of an enrolment is laid out once, in arrays by time, and factors walk as much of them as they need.
+ */
 
 /** A piece of work of the course, as everybody has it. */
 export interface Piece {
@@ -11,32 +14,48 @@ export interface Piece {
   opensDay: number | null;
 }
 
-/** One attempt at a piece. */
-export interface PieceAttempt {
-  submittedAt: number | null;
-  submittedDay: number | null;
-  /** From when its score was known; null without one. */
-  gradedDay: number | null;
+/** A result of a piece: the day from which it was known, and what it came to. */
+export interface PieceResult {
+  day: number;
   /** Of the points, 0 or more. */
-  share: number | null;
+  share: number;
   points: number;
 }
 
 /** What one learner has of a piece. */
 export interface OwnPiece {
-  /** An extension's date, and from when it was known. */
+  itemId: number;
+  /** An extension's date, and the day from which it was known; null without one. */
   dueAt: number | null;
   dueDay: number | null;
   extendedDay: number | null;
   /** From when they were excused. */
   excusedDay: number | null;
-  attempts: readonly PieceAttempt[];
+  /** The first hand-in; null for none. */
+  handedInAt: number | null;
+  handedInDay: number | null;
+  /** Results by the day they were known, each better than the one before. */
+  results: readonly PieceResult[];
+}
+
+/** A result in the order in which results were known. */
+interface KnownResult extends PieceResult {
+  /** The place of its piece among the course's. */
+  place: number;
+  /** The share that it takes the place of; null for a first result. */
+  before: number | null;
 }
 
 /** All of it, of one enrolment. */
 export interface WorkFacts {
   pieces: readonly Piece[];
-  own: ReadonlyMap<number, OwnPiece>;
+  /** Beside `pieces`; null for a piece of which there is nothing. */
+  own: readonly (OwnPiece | null)[];
+  /** Places of pieces in the order in which they were handed in. */
+  handedIn: readonly number[];
+  results: readonly KnownResult[];
+  /** Does any piece have a better result later than its first, or an excusal? Then sums in order do not do. */
+  isPlain: boolean;
   /** Planned days of required items, ascending, and the days on which such were done. */
   plan: readonly number[];
   doneDays: readonly number[];
@@ -44,54 +63,80 @@ export interface WorkFacts {
   passMark: number;
 }
 
-export const NO_WORK: WorkFacts = { pieces: [], own: new Map(), plan: [], doneDays: [], passMark: 50 };
+export const NO_WORK: WorkFacts = {
+  pieces: [],
+  own: [],
+  handedIn: [],
+  results: [],
+  isPlain: true,
+  plan: [],
+  doneDays: [],
+  passMark: 50,
+};
 
-/** A piece as it stood for somebody at the end of a day. */
-export interface PieceThen {
-  itemId: number;
-  dueAt: number | null;
-  dueDay: number | null;
-  opensDay: number | null;
-  /** The first hand-in by then, and the day of it; null for none. */
-  handedInAt: number | null;
-  handedInDay: number | null;
-  /** The best share that was known by then, the points, and the day it was known; null for none. */
-  result: { share: number; points: number; day: number } | null;
-}
-
-/** The pieces of an enrolment as they stood at the end of a day, without those it was excused from. */
-export function piecesThen({ pieces, own }: WorkFacts, day: number): PieceThen[] {
-  const then: PieceThen[] = [];
-  for (const piece of pieces) {
-    const mine = own.get(piece.itemId);
-    if (mine?.excusedDay !== null && mine?.excusedDay !== undefined && mine.excusedDay <= day) continue;
-    const isExtended =
-      mine !== undefined && mine.dueDay !== null && mine.extendedDay !== null && mine.extendedDay <= day;
-    let first: PieceAttempt | null = null;
-    let result: PieceThen['result'] = null;
-    for (const attempt of mine?.attempts ?? []) {
-      const { submittedDay, gradedDay, share, points } = attempt;
-      if (submittedDay !== null && submittedDay <= day && (first === null || attempt.submittedAt! < first.submittedAt!))
-        first = attempt;
-      if (share !== null && gradedDay !== null && gradedDay <= day && (result === null || share > result.share))
-        result = { share, points, day: gradedDay };
+/** Lays out what is known of an enrolment's work beside the course's pieces. */
+export function layOutWork(
+  pieces: readonly Piece[],
+  own: readonly OwnPiece[],
+  places: ReadonlyMap<number, number>,
+  rest: Pick<WorkFacts, 'plan' | 'doneDays' | 'passMark'>,
+): WorkFacts {
+  const beside = new Array<OwnPiece | null>(pieces.length).fill(null);
+  const handedIn: number[] = [];
+  const results: KnownResult[] = [];
+  let isPlain = true;
+  for (const piece of own) {
+    const place = places.get(piece.itemId);
+    if (place === undefined) continue;
+    beside[place] = piece;
+    if (piece.handedInAt !== null) handedIn.push(place);
+    if (piece.excusedDay !== null || piece.results.length > 1) isPlain = false;
+    for (let i = 0; i < piece.results.length; i += 1) {
+      const { day, share, points } = piece.results[i];
+      results.push({ day, share, points, place, before: i === 0 ? null : piece.results[i - 1].share });
     }
-    then.push({
-      itemId: piece.itemId,
-      opensDay: piece.opensDay,
-      dueAt: isExtended ? mine.dueAt : piece.dueAt,
-      dueDay: isExtended ? mine.dueDay : piece.dueDay,
-      handedInAt: first?.submittedAt ?? null,
-      handedInDay: first?.submittedDay ?? null,
-      result,
-    });
   }
-  return then;
+  handedIn.sort((a, b) => beside[a]!.handedInAt! - beside[b]!.handedInAt!);
+  results.sort(
+    (a, b) =>
+      a.day - b.day || (beside[a.place]!.handedInAt ?? 0) - (beside[b.place]!.handedInAt ?? 0) || a.place - b.place,
+  );
+  return { pieces, own: beside, handedIn, results, isPlain, ...rest };
 }
 
-/** Graded pieces in the order in which their results were known. */
-export function gradedThen(pieces: readonly PieceThen[]): (PieceThen & { result: NonNullable<PieceThen['result']> })[] {
-  return pieces
-    .filter((piece): piece is PieceThen & { result: NonNullable<PieceThen['result']> } => piece.result !== null)
-    .sort((a, b) => a.result.day - b.result.day || (a.handedInAt ?? 0) - (b.handedInAt ?? 0) || a.itemId - b.itemId);
+/** Were they excused from it by a day? */
+export function isExcused(own: OwnPiece | null, day: number): boolean {
+  return own !== null && own.excusedDay !== null && own.excusedDay <= day;
+}
+
+/** Is an extension known by a day? */
+export function isExtended(own: OwnPiece | null, day: number): own is OwnPiece {
+  return own !== null && own.dueDay !== null && own.extendedDay !== null && own.extendedDay <= day;
+}
+
+/** Was it handed in by a day? */
+export function isHandedIn(own: OwnPiece | null, day: number): own is OwnPiece {
+  return own !== null && own.handedInDay !== null && own.handedInDay <= day;
+}
+
+/** How many of the results were known by a day. */
+export function countKnown({ results }: WorkFacts, day: number): number {
+  let [low, high] = [0, results.length];
+  while (low < high) {
+    const middle = (low + high) >>> 1;
+    if (results[middle].day <= day) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+/**
+ * The results that counted by a day, in the order in which they were known: of each piece the best, and none of a piece that
+ * they were excused from.
+ */
+export function resultsBy(work: WorkFacts, day: number): readonly KnownResult[] {
+  const known = work.results.slice(0, countKnown(work, day));
+  if (work.isPlain) return known;
+  const last = new Map(known.map((result) => [result.place, result]));
+  return known.filter((result) => last.get(result.place) === result && !isExcused(work.own[result.place], day));
 }

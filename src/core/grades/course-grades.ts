@@ -3,7 +3,7 @@ import type { Course, CourseItem, LearnerFacts } from '../completion/standing';
 import { NOTHING_KNOWN } from '../completion/state';
 import { countingAttempt, firstHandIn, type Attempt, type Counting } from '../work/attempt';
 import { isOwed, isWork, owedState, type OwedState } from '../work/owed';
-import { meansOf, type GradedItem, type Means } from './means';
+import { meansOf, type Category, type GradedItem, type Means } from './means';
 
 /** What the grades of a learner hang on: attempts and who is excused, whatever else is known. */
 export type GradeFacts = Pick<LearnerFacts, 'items' | 'extensions' | 'attendanceRate'>;
@@ -54,20 +54,28 @@ export function meansOfGrades(course: Course, grades: readonly ItemGrade[], atte
   return meansOf(grades.map(gradedItem), course.categories, attendance);
 }
 
-/** How many pieces each of the means rests on. */
-export function countGrades(grades: readonly ItemGrade[]): { graded: number; owed: number; toCome: number } {
-  const counted = grades.filter(({ isExempt }) => !isExempt);
+/** How many pieces each of the means rests on; where categories have weights, those of none of them count for nothing. */
+export function countGrades(
+  grades: readonly ItemGrade[],
+  categories: readonly Category[],
+): { graded: number; owed: number; toCome: number } {
+  const weighed = new Set(categories.filter(({ weight }) => (weight ?? 0) > 0).map(({ name }) => name));
+  const counts = ({ category }: CourseItem) => weighed.size === 0 || (category !== null && weighed.has(category));
+  const counted = grades.filter(({ isExempt, item }) => !isExempt && counts(item));
   const graded = counted.filter(({ counting }) => counting !== null).length;
   const owed = counted.filter((one) => one.counting === null && one.isOwed).length;
   return { graded, owed, toCome: counted.length - graded - owed };
 }
 
-/** Shares in per cent in the order in which they were known, of one category or of all. */
+/**
+ * Shares in per cent in the order in which they were handed in, of one category or of all. A unit's check at its beginning
+ * is low because it is one, so checks stay out.
+ */
 export function scoresInTime(grades: readonly ItemGrade[], category?: string): number[] {
   return grades
     .filter(
       ({ counting, isExempt, item }) =>
-        counting !== null && !isExempt && (category === undefined || item.category === category),
+        counting !== null && !isExempt && item.stage === null && (category === undefined || item.category === category),
     )
     .sort((a, b) => (timeOf(a) ?? 0) - (timeOf(b) ?? 0))
     .map(({ counting }) => 100 * counting!.share);

@@ -49,36 +49,12 @@ function weightsOf(categories: readonly Category[]): Map<string, number> | null 
   return any ? new Map(categories.map(({ name, weight }) => [name, weight ?? 0])) : null;
 }
 
-interface Sum {
+/** Score and points of a category: of graded work, of that and what is overdue, of everything. */
+interface Sums {
   score: number;
-  points: number;
-}
-
-function meanOf(
-  items: readonly GradedItem[],
-  weights: Map<string, number> | null,
-  attendance: AttendanceGrade | null,
-  includes: (item: GradedItem) => boolean,
-): number | null {
-  const sums = new Map<string, Sum>();
-  for (const item of items) {
-    const points = item.points ?? item.resultPoints;
-    if (item.isExempt || points === null || points <= 0 || !includes(item)) continue;
-    const key = weights ? (item.category ?? '') : '';
-    const sum = sums.get(key) ?? { score: 0, points: 0 };
-    sums.set(key, { score: sum.score + (item.share ?? 0) * points, points: sum.points + points });
-  }
-  let [weighted, all] = [0, 0];
-  const add = (weight: number, share: number) => {
-    weighted += weight * share;
-    all += weight;
-  };
-  const hasAttendance = attendance !== null && attendance.rate !== null;
-  // Beside a weight of attendance, work without weights of its own weighs the rest of 100.
-  const unweighted = hasAttendance ? Math.max(0, 100 - attendance.weight) : 1;
-  for (const [key, { score, points }] of sums) add(weights ? (weights.get(key) ?? 0) : unweighted, score / points);
-  if (hasAttendance) add(attendance.weight, attendance.rate!);
-  return all === 0 ? null : (100 * weighted) / all;
+  graded: number;
+  owed: number;
+  all: number;
 }
 
 /**
@@ -95,11 +71,41 @@ export function meansOf(
   attendance: AttendanceGrade | null = null,
 ): Means {
   const weights = weightsOf(categories);
-  const mean = (includes: (item: GradedItem) => boolean) => meanOf(items, weights, attendance, includes);
+  const sums = new Map<string, Sums>();
+  for (const { isExempt, category, points: own, resultPoints, share, isOwed } of items) {
+    const points = own ?? resultPoints;
+    if (isExempt || points === null || points <= 0) continue;
+    const key = weights ? (category ?? '') : '';
+    let sum = sums.get(key);
+    if (!sum) sums.set(key, (sum = { score: 0, graded: 0, owed: 0, all: 0 }));
+    sum.all += points;
+    if (share !== null) {
+      sum.score += share * points;
+      sum.graded += points;
+    } else if (isOwed) sum.owed += points;
+  }
+  const mean = (pointsOf: (sum: Sums) => number): number | null => {
+    let [weighted, all] = [0, 0];
+    const hasAttendance = attendance !== null && attendance.rate !== null;
+    // Beside a weight of attendance, work without weights of its own weighs the rest of 100.
+    const unweighted = hasAttendance ? Math.max(0, 100 - attendance.weight) : 1;
+    for (const [key, sum] of sums) {
+      const points = pointsOf(sum);
+      if (points === 0) continue;
+      const weight = weights ? (weights.get(key) ?? 0) : unweighted;
+      weighted += (weight * sum.score) / points;
+      all += weight;
+    }
+    if (hasAttendance) {
+      weighted += attendance.weight * attendance.rate!;
+      all += attendance.weight;
+    }
+    return all === 0 ? null : (100 * weighted) / all;
+  };
   return {
-    on_graded_work: mean(({ share }) => share !== null),
-    of_whole_course: mean(() => true),
-    if_overdue_stays_empty: mean(({ share, isOwed }) => share !== null || isOwed),
+    on_graded_work: mean(({ graded }) => graded),
+    of_whole_course: mean(({ all }) => all),
+    if_overdue_stays_empty: mean(({ graded, owed }) => graded + owed),
   };
 }
 

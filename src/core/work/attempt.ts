@@ -56,12 +56,13 @@ export interface Counting {
 
 /** Attempts that have a score that can be held against points. */
 function scored(attempts: readonly Attempt[], itemPoints: number | null): (Counting & { number: number })[] {
-  return attempts.flatMap((one) => {
-    const points = one.points ?? itemPoints;
-    if (one.dismissed_at !== null || one.score === null || points === null || points <= 0) return [];
-    const { score, number } = one;
-    return [{ number, score, points, share: score / points, at: one.graded_at ?? one.submitted_at }];
-  });
+  const all: (Counting & { number: number })[] = [];
+  for (const { number, score, points: own, dismissed_at, graded_at, submitted_at } of attempts) {
+    const points = own ?? itemPoints;
+    if (dismissed_at !== null || score === null || points === null || points <= 0) continue;
+    all.push({ number, score, points, share: score / points, at: graded_at ?? submitted_at });
+  }
+  return all;
 }
 
 const latest = (times: readonly (number | null)[]) =>
@@ -78,8 +79,11 @@ export function countingAttempt(
   itemPoints: number | null,
   policy: AttemptPolicy = 'best',
 ): Counting | null {
-  const all = scored(attempts, itemPoints).sort((a, b) => a.number - b.number);
-  if (all.length === 0) return null;
+  if (attempts.length === 0) return null;
+  const all = scored(attempts, itemPoints);
+  // Nearly everybody has one: whichever counts is that.
+  if (all.length < 2) return all[0] ?? null;
+  all.sort((a, b) => a.number - b.number);
   switch (policy) {
     case 'best':
       return all.reduce((best, one) => (one.share > best.share ? one : best));

@@ -51,11 +51,15 @@ export interface OwedFacts {
 /** Where somebody stands with a piece of work that has a due date: the first state that holds. */
 export function owedState({ attempts, dueAt, isExempt, now }: OwedFacts): OwedState {
   if (isExempt) return 'exempt';
-  const own = attempts.filter(({ dismissed_at }) => dismissed_at === null);
-  if (own.some(({ score }) => score !== null)) return 'graded';
-  const handedIn = firstHandIn(own);
+  let isBegun = false;
+  for (const { dismissed_at, score } of attempts) {
+    if (dismissed_at !== null) continue;
+    if (score !== null) return 'graded';
+    isBegun = true;
+  }
+  const handedIn = firstHandIn(attempts);
   if (handedIn !== null) return handedIn <= dueAt ? 'handed_in' : 'handed_in_late';
-  if (own.length > 0) return 'started_not_handed_in';
+  if (isBegun) return 'started_not_handed_in';
   if (dueAt < now) return 'overdue';
   return dueAt <= now + SOON ? 'due_soon' : 'not_due';
 }

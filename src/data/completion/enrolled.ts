@@ -142,7 +142,7 @@ export function readCourseWork(
      FROM attempt WHERE item_id = ?`,
   ).raw();
   for (const item of course.items) {
-    for (const row of attempts.iterate(item.id) as IterableIterator<WorkRow>) {
+    for (const row of attempts.all(item.id) as WorkRow[]) {
       const one: Attempt = {
         number: row[2],
         started_at: row[3],

@@ -101,6 +101,10 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, days = '
   const inCourse = new Set(course.items.map(({ id }) => id));
   const measured = measuredItems(raw, course.id);
   const hasSessions = course.items.some(({ rule }) => rule.some(({ on }) => on === 'attended'));
+  // Most programmes have few of these: a look for each learner would find nothing.
+  const some = (table: 'extension' | 'completion_mark') =>
+    prepared(raw, `SELECT EXISTS (SELECT 1 FROM ${table})`).pluck().get() === 1;
+  const [hasExtensions, hasMarks] = [some('extension'), some('completion_mark')];
   const isKnown = (at: number) => asOf === undefined || at <= asOf.at;
   return (learnerId: number): LearnerFacts => {
     const items = new Map<number, Gathered>();
@@ -135,7 +139,7 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, days = '
       });
     }
     const extensions = new Map<number, Extension>();
-    for (const [itemId, dueAt, excused, reason, at, by] of extensionRows.all(learnerId) as [
+    for (const [itemId, dueAt, excused, reason, at, by] of (hasExtensions ? extensionRows.all(learnerId) : []) as [
       number,
       number | null,
       number,
@@ -147,7 +151,7 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, days = '
       extensions.set(itemId, { dueAt, isExcused: excused === 1, reason, at, by });
       if (excused === 1) of(itemId).excusedAt = at;
     }
-    for (const [itemId, state, at, reason, by] of markRows.all(learnerId) as [
+    for (const [itemId, state, at, reason, by] of (hasMarks ? markRows.all(learnerId) : []) as [
       number,
       HandMark['state'],
       number,

@@ -150,7 +150,9 @@ export function stageStandings(
          JOIN enrolment e ON e.id = which.id LEFT JOIN standing_stale s ON s.enrolment_id = e.id ORDER BY e.id`,
       )
       .all({ after, limit }) as ToDerive[];
-    const derive = openStandings(raw, zone, now, 'temp.item_day_to_come');
+    // Where nobody's days are on the stage, they are as stored.
+    const isStaged = raw.prepare('SELECT EXISTS (SELECT 1 FROM temp.stage_learner)').pluck().get() === 1;
+    const derive = openStandings(raw, zone, now, isStaged ? 'temp.item_day_to_come' : 'item_day');
     const insert = raw.prepare(
       `INSERT INTO temp.stage_standing (${COLUMNS.join(', ')}, mark, learner_id)
        VALUES (${'?, '.repeat(COLUMNS.length)}?, ?)`,

@@ -1,91 +1,115 @@
 /** What drift reads of a learner's work: from the kept standings, and the course's own dates. */
-import type { KeptWork } from '@/core/completion/standing';
+import { isPiece, type KeptWork } from '@/core/completion/standing';
 import { planOf } from '@/core/completion/pace';
-import type { Piece, WorkFacts } from '@/core/drift/work';
+import type { ItemKind, Stage } from '@/core/courses/item-kinds';
+import { layOutWork, type OwnPiece, type Piece, type PieceResult, type WorkFacts } from '@/core/drift/work';
+import { DEFAULT_PASS_MARK } from '@/core/grades/bands';
 import { dayOf } from '@/core/time/zone';
-import { isWork } from '@/core/work/owed';
-import type { RawConnection } from '../db';
-import { passMarkOf, readCourse } from './course';
+import { prepared, type RawConnection } from '../db';
 import type { Standings } from './standing';
 
-const NOTHING = { plan: '[]', done_days: '[]', work: '[]' };
+interface ItemRow {
+  id: number;
+  kind: ItemKind;
+  points: number | null;
+  stage: Stage | null;
+  required: number;
+  due_at: number | null;
+  opens_at: number | null;
+}
 
-/** A course's pieces of work as everybody has them, and where plans are from one's own beginning, by one's first day. */
+interface Pieces {
+  pieces: readonly Piece[];
+  /** The place of each piece, by its item. */
+  places: ReadonlyMap<number, number>;
+}
+
+/** A course's pieces of work as everybody has them; where plans are from one's own beginning, by one's first day. */
 function openPieces(raw: RawConnection, courseId: number, zone: string) {
-  const course = readCourse(raw, courseId);
+  const course = prepared(raw, 'SELECT starts_day AS start, ends_day AS "end", pass_mark FROM course WHERE id = ?').get(
+    courseId,
+  ) as { start: number | null; end: number | null; pass_mark: number | null };
+  const items = prepared(
+    raw,
+    `SELECT id, kind, points, stage, required, due_at, opens_at FROM item
+     WHERE course_id = ? AND removed_at IS NULL ORDER BY position, id`,
+  ).all(courseId) as ItemRow[];
   const day = (at: number | null) => (at === null ? null : dayOf(at, zone));
-  const items = course.items.map(({ required, dueAt }) => ({ required, dueDay: day(dueAt) }));
-  const isDated = items.some(({ required, dueDay }) => required && dueDay !== null);
-  const known = new Map<number, readonly Piece[]>();
+  const planned = items.map(({ required, due_at }) => ({ required: required === 1, dueDay: day(due_at) }));
+  const isDated = planned.some(({ required, dueDay }) => required && dueDay !== null);
+  const known = new Map<number, Pieces>();
   return {
-    passMark: passMarkOf(course),
-    of(enrolledDay: number): readonly Piece[] {
+    passMark: course.pass_mark ?? DEFAULT_PASS_MARK,
+    of(enrolledDay: number): Pieces {
       // In a dated course the plan is everybody's.
       const key = isDated ? 0 : enrolledDay;
-      let pieces = known.get(key);
-      if (!pieces) {
-        const plan = planOf(items, course, enrolledDay);
-        pieces = course.items.flatMap((item, index): Piece[] =>
-          isWork(item.kind, item.points)
+      let found = known.get(key);
+      if (!found) {
+        const plan = planOf(planned, course, enrolledDay);
+        const pieces = items.flatMap((item, index): Piece[] =>
+          isPiece(item)
             ? [
                 {
                   itemId: item.id,
-                  dueAt: item.dueAt,
-                  dueDay: day(item.dueAt) ?? plan[index],
-                  opensDay: day(item.opensAt) ?? course.start,
+                  dueAt: item.due_at,
+                  dueDay: planned[index].dueDay ?? plan[index],
+                  opensDay: day(item.opens_at) ?? course.start,
                 },
               ]
             : [],
         );
-        known.set(key, pieces);
+        found = { pieces, places: new Map(pieces.map(({ itemId }, place) => [itemId, place])) };
+        known.set(key, found);
       }
-      return pieces;
+      return found;
     },
+  };
+}
+
+/** A kept piece with its days, and of its results those that were better than any before. */
+function ownPiece([itemId, dueAt, extendedAt, excusedAt, attempts]: KeptWork[number], zone: string): OwnPiece {
+  let handedInAt: number | null = null;
+  let results: PieceResult[] = [];
+  for (const [submittedAt, gradedAt, share, points] of attempts) {
+    if (submittedAt !== null && (handedInAt === null || submittedAt < handedInAt)) handedInAt = submittedAt;
+    if (share !== null && gradedAt !== null) results.push({ day: dayOf(gradedAt, zone), share, points });
+  }
+  if (results.length > 1) {
+    results.sort((a, b) => a.day - b.day || a.share - b.share);
+    let best = -1;
+    results = results.filter(({ share }) => {
+      const isBetter = share > best;
+      if (isBetter) best = share;
+      return isBetter;
+    });
+  }
+  return {
+    itemId,
+    dueAt,
+    dueDay: dueAt === null ? null : dayOf(dueAt, zone),
+    extendedDay: extendedAt === null ? null : dayOf(extendedAt, zone),
+    excusedDay: excusedAt === null ? null : dayOf(excusedAt, zone),
+    handedInAt,
+    handedInDay: handedInAt === null ? null : dayOf(handedInAt, zone),
+    results,
   };
 }
 
 /** Opens a reader of the work of a course's enrolments. */
 export function openWorkFacts(raw: RawConnection, standings: Standings, zone: string) {
-  const kept = raw.prepare<[number], typeof NOTHING>(
-    `SELECT plan, done_days, work FROM ${standings} WHERE enrolment_id = ?`,
-  );
+  const kept = prepared(raw, `SELECT plan, done_days, work FROM ${standings} WHERE enrolment_id = ?`).raw();
   const courses = new Map<number, ReturnType<typeof openPieces>>();
-  const day = (at: number | null) => (at === null ? null : dayOf(at, zone));
-  return ({
-    enrolmentId,
-    courseId,
-    enrolledDay,
-  }: {
-    enrolmentId: number;
-    courseId: number;
-    enrolledDay: number;
-  }): WorkFacts => {
+  return (enrolment: { enrolmentId: number; courseId: number; enrolledDay: number }): WorkFacts => {
+    const { enrolmentId, courseId, enrolledDay } = enrolment;
     let course = courses.get(courseId);
     if (!course) courses.set(courseId, (course = openPieces(raw, courseId, zone)));
-    const { plan, done_days, work } = kept.get(enrolmentId) ?? NOTHING;
-    return {
-      pieces: course.of(enrolledDay),
-      passMark: course.passMark,
+    const { pieces, places } = course.of(enrolledDay);
+    const [plan, done, work] = (kept.get(enrolmentId) as [string, string, string] | undefined) ?? ['[]', '[]', '[]'];
+    const own = (JSON.parse(work) as KeptWork).map((piece) => ownPiece(piece, zone));
+    return layOutWork(pieces, own, places, {
       plan: JSON.parse(plan) as number[],
-      doneDays: JSON.parse(done_days) as number[],
-      own: new Map(
-        (JSON.parse(work) as KeptWork).map(([itemId, dueAt, extendedAt, excusedAt, attempts]) => [
-          itemId,
-          {
-            dueAt,
-            dueDay: day(dueAt),
-            extendedDay: day(extendedAt),
-            excusedDay: day(excusedAt),
-            attempts: attempts.map(([submittedAt, gradedAt, share, points]) => ({
-              submittedAt,
-              submittedDay: day(submittedAt),
-              gradedDay: day(gradedAt),
-              share,
-              points,
-            })),
-          },
-        ]),
-      ),
-    };
+      doneDays: JSON.parse(done) as number[],
+      passMark: course.passMark,
+    });
   };
 }

@@ -5,7 +5,7 @@ import type { Sentence } from '@/core/drift/sentences';
 import { factsNeeded } from '@/core/drift/model';
 import type { Model, Reason } from '@/core/drift/types';
 import { dayOf } from '@/core/time/zone';
-import type { Db, RawConnection } from '../db';
+import { prepared, type Db, type RawConnection } from '../db';
 import type { DaysOfLearners } from '../access/derived';
 import type { Standings } from '../completion/standing';
 import { factReader } from './facts';
@@ -32,15 +32,15 @@ export function groupsOfLearners(raw: RawConnection, learnerIds: readonly number
 }
 
 export function courseDates(raw: RawConnection, courseId: number, zone: string): CourseDates {
-  const course = raw.prepare('SELECT starts_day, ends_day FROM course WHERE id = ?').get(courseId) as {
+  const course = prepared(raw, 'SELECT starts_day, ends_day FROM course WHERE id = ?').get(courseId) as {
     starts_day: number | null;
     ends_day: number | null;
   };
-  const breaks = raw.prepare('SELECT from_day, to_day FROM course_break WHERE course_id = ?').raw().all(courseId);
-  const gaps = raw
-    .prepare(
-      `SELECT from_at, to_at FROM feed_gap JOIN source_course USING (source_id) WHERE course_id = ? AND state = 'confirmed'`,
-    )
+  const breaks = prepared(raw, 'SELECT from_day, to_day FROM course_break WHERE course_id = ?').raw().all(courseId);
+  const gaps = prepared(
+    raw,
+    `SELECT from_at, to_at FROM feed_gap JOIN source_course USING (source_id) WHERE course_id = ? AND state = 'confirmed'`,
+  )
     .raw()
     .all(courseId) as [number, number][];
   return {
@@ -69,14 +69,13 @@ export function groupMembers(
   from: { days: DaysOfLearners; standings: Standings },
   zone: string,
 ): Member[] {
-  const enrolments = raw
-    .prepare<object, EnrolmentRow>(
-      `SELECT id, learner_id, enrolled_day, ended_day, status,
+  const enrolments = prepared(
+    raw,
+    `SELECT id, learner_id, enrolled_day, ended_day, status,
          (SELECT json_array(score, band) FROM drift_reading WHERE enrolment_id = enrolment.id AND day < @fromDay
           ORDER BY day DESC LIMIT 1) AS before
        FROM enrolment WHERE course_id = @courseId AND group_id IS @groupId ORDER BY id`,
-    )
-    .all({ courseId, groupId, fromDay });
+  ).all({ courseId, groupId, fromDay }) as EnrolmentRow[];
   const factsOf = factReader(raw, factsNeeded(model), { ...from, zone });
   return enrolments.map((row) => {
     const [score, band] = row.before ? JSON.parse(row.before) : [null, null];

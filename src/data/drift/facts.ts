@@ -3,7 +3,7 @@ import type { FactKind, FactsByKind } from '@/core/drift/types';
 import type { DaysOfLearners } from '../access/derived';
 import type { Standings } from '../completion/standing';
 import { openWorkFacts } from '../completion/work-facts';
-import type { RawConnection } from '../db';
+import { prepared, type RawConnection } from '../db';
 import { openSessionCredits } from '../sessions/session-credits';
 
 /** An enrolment of the group that is read. */
@@ -29,13 +29,12 @@ type FactReader<K extends FactKind> = (
 
 const READERS: { [K in FactKind]: FactReader<K> } = {
   days: (raw, { days }) => {
-    const there = raw
-      .prepare<[number, number], [day: number, efforts: number]>(
-        `SELECT day, worked + talked FROM ${days} WHERE learner_id = ? AND course_id = ? AND events > 0 ORDER BY day`,
-      )
-      .raw();
+    const there = prepared(
+      raw,
+      `SELECT day, worked + talked FROM ${days} WHERE learner_id = ? AND course_id = ? AND events > 0 ORDER BY day`,
+    ).raw();
     return ({ learnerId, courseId }) => {
-      const rows = there.all(learnerId, courseId);
+      const rows = there.all(learnerId, courseId) as [day: number, efforts: number][];
       return { activeDays: rows.map(([day]) => day), efforts: rows.filter(([, efforts]) => efforts > 0) };
     };
   },

@@ -1,7 +1,7 @@
 /** What sessions were worth to each learner, as drift reads it. */
 import type { SessionCredits } from '@/core/drift/types';
 import { DEFAULT_THRESHOLDS } from '@/core/sessions/suggest';
-import type { RawConnection } from '../db';
+import { prepared, type RawConnection } from '../db';
 
 interface HeldSession {
   id: number;
@@ -18,7 +18,8 @@ interface HeldSession {
  * One that was not held, or of which nothing is known, counts for nothing.
  */
 export function openSessionCredits(raw: RawConnection) {
-  const held = raw.prepare<object, HeldSession>(
+  const held = prepared(
+    raw,
     `SELECT s.id, s.group_id, s.day, s.roll_at IS NOT NULL AS has_roll,
        (s.ends_at - s.starts_at) * ifnull(r.absent_under, @absentUnder) AS there
      FROM session s LEFT JOIN session_rule r ON r.course_id = s.course_id
@@ -26,17 +27,12 @@ export function openSessionCredits(raw: RawConnection) {
        AND (s.roll_at IS NOT NULL OR EXISTS (SELECT 1 FROM presence_row WHERE session_id = s.id))
      ORDER BY s.starts_at, s.id`,
   );
-  const enrolled = raw.prepare<[number], { group_id: number | null; enrolled_day: number; ended_day: number | null }>(
-    'SELECT group_id, enrolled_day, ended_day FROM enrolment WHERE id = ?',
-  );
-  const marks = raw
-    .prepare<[number], [session: number, credit: number, counts: number]>(
-      'SELECT a.session_id, mark.credit, mark.counts FROM attendance a JOIN mark ON mark.code = a.mark WHERE a.learner_id = ?',
-    )
-    .raw();
-  const seen = raw
-    .prepare<[number], [session: number, ms: number]>('SELECT session_id, ms FROM presence WHERE learner_id = ?')
-    .raw();
+  const enrolled = prepared(raw, 'SELECT group_id, enrolled_day, ended_day FROM enrolment WHERE id = ?');
+  const marks = prepared(
+    raw,
+    'SELECT a.session_id, mark.credit, mark.counts FROM attendance a JOIN mark ON mark.code = a.mark WHERE a.learner_id = ?',
+  ).raw();
+  const seen = prepared(raw, 'SELECT session_id, ms FROM presence WHERE learner_id = ?').raw();
   const ofCourse = new Map<number, HeldSession[]>();
   return ({
     enrolmentId,
@@ -48,14 +44,23 @@ export function openSessionCredits(raw: RawConnection) {
     courseId: number;
   }): SessionCredits => {
     let sessions = ofCourse.get(courseId);
-    if (!sessions)
-      ofCourse.set(courseId, (sessions = held.all({ courseId, absentUnder: DEFAULT_THRESHOLDS.absentUnder })));
+    if (!sessions) {
+      sessions = held.all({ courseId, absentUnder: DEFAULT_THRESHOLDS.absentUnder }) as HeldSession[];
+      ofCourse.set(courseId, sessions);
+    }
     if (sessions.length === 0) return [];
-    const own = enrolled.get(enrolmentId)!;
+    const own = enrolled.get(enrolmentId) as {
+      group_id: number | null;
+      enrolled_day: number;
+      ended_day: number | null;
+    };
     const byMark = new Map(
-      marks.all(learnerId).map(([session, credit, counts]) => [session, counts === 1 ? credit : null]),
+      (marks.all(learnerId) as [number, number, number][]).map(([session, credit, counts]) => [
+        session,
+        counts === 1 ? credit : null,
+      ]),
     );
-    const byPresence = new Map(seen.all(learnerId));
+    const byPresence = new Map(seen.all(learnerId) as [session: number, ms: number][]);
     return sessions.flatMap(({ id, group_id, day, has_roll, there }): [number, number][] => {
       if (day < own.enrolled_day || (own.ended_day !== null && day >= own.ended_day)) return [];
       const credit = byMark.get(id);

@@ -102,7 +102,7 @@ export async function learnerCourse(
     edges: bands ?? defaultEdges(course.passMark),
     headway,
     means,
-    saysMeans: sayMeans(means, countGrades(grades)),
+    saysMeans: sayMeans(means, countGrades(grades, course.categories)),
     onScale: onScale(means.of_whole_course, scale ?? []),
     attendanceRate: facts.attendanceRate,
     categories: course.categories.map(({ name, weight }) => ({ name, weight, ...categoryMean(grades, name) })),

@@ -63,7 +63,7 @@ type Parts = Pick<Runtime, 'db' | 'clock' | 'zone'>;
 /** Learners derived in one step. */
 const LEARNERS_A_STEP = 80;
 /** Standings derived in one step. */
-const STANDINGS_A_STEP = 200;
+const STANDINGS_A_STEP = 400;
 /** How often it is begun anew when the facts change under it, before the rest is left for the next time. */
 const ROUNDS = 5;
 
@@ -130,8 +130,9 @@ async function recalculateOnce(
     }
     const standings = await readingRaw(db, stagedStandings);
     const plan = await readingRaw(db, (raw) => raw.transaction(() => readingPlan(raw, today))());
+    const from: ReadFrom = { days: staged > 0 ? DAYS_TO_COME : 'learner_day', standings: STANDINGS_TO_COME };
     for (const [number, group] of plan.entries()) {
-      await readingRaw(db, (raw) => stageReadings(raw, number, readGroup(raw, group, today, zone, TO_COME)));
+      await readingRaw(db, (raw) => stageReadings(raw, number, readGroup(raw, group, today, zone, from)));
       await afterStep();
       await pause(1);
     }
@@ -167,7 +168,6 @@ interface ReadFrom {
 }
 
 const STORED: ReadFrom = { days: 'learner_day', standings: 'standing' };
-const TO_COME: ReadFrom = { days: DAYS_TO_COME, standings: STANDINGS_TO_COME };
 
 /** Changes whenever figures are stored, so that nobody stores what rests on older ones. */
 const GENERATION = 'derived_generation';

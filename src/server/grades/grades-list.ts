@@ -76,7 +76,10 @@ export async function gradesOf(
         means: meansOfGrades(work.course, grades, facts.attendanceRate),
         attendanceRate: facts.attendanceRate,
         grades,
-        pattern: patternOf(scoresInTime(grades), passMark),
+        // Only those that are shown are looked at for one.
+        get pattern() {
+          return patternOf(scoresInTime(grades), passMark);
+        },
         passMark,
       });
     }
@@ -220,8 +223,8 @@ export const GRADES = {
     counts: {
       title: 'Pieces',
       figures: {
-        graded: ({ grades: own }) => countGrades(own).graded,
-        overdue: ({ grades: own }) => countGrades(own).owed,
+        graded: ({ grades: own, course }) => countGrades(own, course.categories).graded,
+        overdue: ({ grades: own, course }) => countGrades(own, course.categories).owed,
         pattern: ({ pattern }) => pattern,
       },
     },

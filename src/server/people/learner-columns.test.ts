@@ -22,6 +22,7 @@ const row: LearnerRow = {
   last_at: null,
   ms: 0,
   contact_at: null,
+  owed: 2,
   score: null,
   band: null,
 };

@@ -63,19 +63,21 @@ export default async function GradesPage({ searchParams }: { searchParams: Searc
           <span className={classes.soft}>
             {sayCount(list.total, 'learner')} · {sayCount(items.length, 'item')}
           </span>
+          <span className={classes.inline}>
+        <FilterBar
+          path={GRADES.path}
+          params={params}
+          sentences={sentencesOf(GRADES, params).filter(({ clears }) => !clears.includes('course'))}
+          controls={controlsOf(GRADES, {
+            categories: (course?.categories ?? []).map(({ name }) => ({ value: name, label: name })),
+          }).filter(({ name }) => name !== 'course')}
+        />
+          </span>
           <span className={classes.push}>
             <PrintButton />
             <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
           </span>
         </div>
-        <FilterBar
-          path={GRADES.path}
-          params={params}
-          sentences={sentencesOf(GRADES, params)}
-          controls={controlsOf(GRADES, {
-            categories: (course?.categories ?? []).map(({ name }) => ({ value: name, label: name })),
-          }).filter(({ name }) => name !== 'course')}
-        />
         {!course ? (
           <p>Nobody is enrolled in this part now.</p>
         ) : items.length === 0 ? (

@@ -79,19 +79,21 @@ export default async function HeadwayPage({ searchParams }: { searchParams: Sear
             </Link>
             {unit && <strong>{units.find(([id]) => String(id) === unit)?.[1]}</strong>}
           </span>
+          <span className={classes.inline}>
+        <FilterBar
+          path={HEADWAY.path}
+          params={kept}
+          sentences={sentencesOf(HEADWAY, params, { not_done: names[params.not_done ?? ''] }).filter(({ clears }) => !clears.includes('course'))}
+          controls={controlsOf(HEADWAY, {
+            units: units.map(([id, title]) => ({ value: String(id), label: title })),
+          }).filter(({ name }) => name !== 'course')}
+        />
+          </span>
           <span className={classes.push}>
             <PrintButton />
             <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
           </span>
         </div>
-        <FilterBar
-          path={HEADWAY.path}
-          params={kept}
-          sentences={sentencesOf(HEADWAY, params, { not_done: names[params.not_done ?? ''] })}
-          controls={controlsOf(HEADWAY, {
-            units: units.map(([id, title]) => ({ value: String(id), label: title })),
-          }).filter(({ name }) => name !== 'course')}
-        />
         {list.rows.length === 0 ? (
           <p>
             {list.query.standing || list.query.not_done

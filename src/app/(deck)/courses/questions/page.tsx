@@ -121,7 +121,7 @@ export default async function QuestionsPage({ searchParams }: { searchParams: Se
                   </span>
                 </td>
                 <td>
-                  {figures.discrimination === null ? '–' : (Math.round(figures.discrimination * 100) / 100).toFixed(2)}
+                  {figures.discrimination === null ? '–' : figures.discrimination.toFixed(2).replace('-', '−')}
                   <small>{sayDiscrimination(figures.discrimination, figures.n)}</small>
                 </td>
                 <td>

@@ -5,6 +5,7 @@ import { sayCount } from '@/core/time/words';
 import { POLICY_WORDS } from '@/core/work/attempt';
 import { coursesSeen } from '@/server/courses/reads';
 import { analyseItem, gradedItems, gradesInView } from '@/server/grades/analysis';
+import type { GradesRow } from '@/server/grades/grades-list';
 import { openMoment } from '@/server/request/view';
 import { Series } from '@/ui/series';
 import { PlainTable } from '@/ui/plain-table';
@@ -26,6 +27,10 @@ export const metadata: Metadata = { title: 'Grades of an item' };
 const PATH = '/courses/grades/item';
 const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value * 10) / 10} %`);
 
+function hasScore({ grades }: GradesRow, itemId: number): boolean {
+  return grades.some((one) => one.item.id === itemId && one.counting !== null);
+}
+
 /** One item: how its scores are spread, and how first, best and last attempts went. */
 export default async function ItemGradesPage({ searchParams }: { searchParams: SearchParams }) {
   const deck = await openDeck(searchParams);
@@ -36,12 +41,10 @@ export default async function ItemGradesPage({ searchParams }: { searchParams: S
   const view = await orNotFound(openMoment(runtime, viewer, asked, deck.view.asOf ?? undefined));
   const rows = await gradesInView(runtime, view);
   const items = gradedItems(rows);
-  // The first that has scores, until one is chosen.
+  // The last of which enough is graded, until one is chosen.
   const item =
     items.find(({ externalId }) => externalId === params.item) ??
-    items.findLast(({ id }) =>
-      rows.some(({ grades }) => grades.some((one) => one.item.id === id && one.counting !== null)),
-    ) ??
+    items.findLast(({ id }) => rows.filter((row) => hasScore(row, id)).length >= Math.min(5, rows.length)) ??
     items[0];
   const analysis = item && analyseItem(rows, item);
   return (

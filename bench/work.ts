@@ -1,0 +1,260 @@
+/** Work and grades: a file of results against plain inserts, what one hand-in costs, grids against bare queries, drift by more factors. */
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import Database from 'better-sqlite3';
+import { fading } from '@/core/drift/fading';
+import { DEFAULT_MODEL } from '@/core/drift/model';
+import { quiet } from '@/core/drift/quiet';
+import { silent } from '@/core/drift/silent';
+import { DAY, HOUR, dayOf } from '@/core/time/zone';
+import { PRAGMAS, readingRaw } from '@/data/db';
+import { allGroups } from '@/data/drift/drift';
+import { findRun } from '@/data/imports/import-runs';
+import { HEADWAY, headway } from '@/server/completion/headway-list';
+import { readGroup } from '@/server/drift/recalculate';
+import { GRADES } from '@/server/grades/grades-list';
+import { receiveFile, workOnNext } from '@/server/imports/queue';
+import { makeOwner } from '@/server/owner';
+import { openRuntime, type Runtime } from '@/server/runtime';
+import { readSettings } from '@/server/settings';
+import { SYSTEM_VIEWER } from '@/server/system-viewer';
+import { NOW } from './data';
+import { percentile, repeat, report, timed } from './measure';
+
+const TIMES = 15;
+const START = NOW - 70 * DAY;
+const iso = (at: number) => new Date(at).toISOString().replace('.000Z', 'Z');
+
+interface Plan {
+  courses: number;
+  learners: number;
+  /** Learners in a group. */
+  group: number;
+  items: number;
+}
+
+const learnerOf = (course: number, l: number) => `L${course}-${l}`;
+const itemOf = (course: number, i: number) => `C${course}-${i}`;
+const dueOf = (i: number, items: number) => START + ((i + 1) * 90 * DAY) / items;
+
+async function open(dir: string): Promise<Runtime> {
+  return openRuntime(
+    readSettings({
+      LEESHORE_DATA_DIR: join(dir, 'data'),
+      LEESHORE_NOW: new Date(NOW).toISOString(),
+      LEESHORE_TIMEZONE: 'Europe/Dublin',
+      LEESHORE_LOG: 'warn',
+    }),
+  );
+}
+
+async function bringIn(runtime: Runtime, kind: string, text: string): Promise<number> {
+  const id = await receiveFile(runtime, SYSTEM_VIEWER, { kind }, Readable.from([Buffer.from(text)]));
+  const { ms } = await timed(() => workOnNext(runtime, makeOwner()));
+  const run = await findRun(runtime.db, id);
+  if (run?.state !== 'done' || run.rejected > 0)
+    throw new Error(`${kind} ended as ${run?.state}: ${run?.error ?? run?.rejected}`);
+  return ms;
+}
+
+/** Courses of quizzes with due dates, and who is in them. */
+async function fill(runtime: Runtime, { courses, learners, group, items }: Plan, from = 0): Promise<void> {
+  const outline = ['course,course_title,starts_on,ends_on,unit,item_id,item,kind,required,due_at,points,category,weight'];
+  const roster = ['learner_id,given_name,family_name,course,group,enrolled_on'];
+  for (let c = from; c < from + courses; c += 1) {
+    for (let i = 0; i < items; i += 1) {
+      const category = i % 3 === 0 ? 'Assignments,60' : 'Quizzes,40';
+      outline.push(
+        `C${c},Course ${c},2026-09-14,2026-12-20,Week ${1 + Math.floor(i / 5)},${itemOf(c, i)},Item ${i},quiz,yes,${iso(dueOf(i, items))},20,${category}`,
+      );
+    }
+    for (let l = 0; l < learners; l += 1)
+      roster.push(`${learnerOf(c, l)},Given${l},Family${l % 977},C${c},G${Math.floor(l / group)},2026-09-14`);
+  }
+  await bringIn(runtime, 'outline', `${outline.join('\n')}\n`);
+  await bringIn(runtime, 'roster', `${roster.join('\n')}\n`);
+}
+
+type Row = [learner: string, course: number, item: number, submitted: number, score: number];
+
+/** What each has handed in: most of what was due, on time or a little late. */
+function* results({ courses, learners, items }: Plan, from = 0): Generator<Row> {
+  for (let c = from; c < from + courses; c += 1) {
+    for (let i = 0; i < items; i += 1) {
+      for (let l = 0; l < learners; l += 1) {
+        const submitted = Math.floor((dueOf(i, items) - ((l * 7 + i) % 60) * HOUR) / 1000) * 1000;
+        yield [learnerOf(c, l), c, i, Math.min(submitted, NOW - HOUR), (l * 13 + i * 7) % 21];
+      }
+    }
+  }
+}
+
+const HEAD = 'learner_id,course,item_id,attempt,started_at,submitted_at,score,points,graded_at,grader,feedback';
+const line = ([learner, course, item, submitted, score]: Row) =>
+  `${learner},C${course},${itemOf(course, item)},1,${iso(submitted - HOUR)},${iso(submitted)},${score},20,${iso(submitted)},,`;
+
+/** The same rows with the same indexes, by one prepared statement. */
+function plain(rows: readonly Row[]): number {
+  const raw = new Database(':memory:');
+  for (const pragma of PRAGMAS) raw.pragma(pragma);
+  raw.exec(`CREATE TABLE attempt (id INTEGER PRIMARY KEY, learner_id INTEGER, item_id INTEGER, number INTEGER, started_at INTEGER,
+      submitted_at INTEGER, score REAL, points REAL, graded_at INTEGER, grader TEXT, feedback TEXT, source TEXT, UNIQUE (learner_id, item_id, number));
+    CREATE INDEX a ON attempt (item_id, learner_id); CREATE INDEX b ON attempt (graded_at) WHERE graded_at IS NOT NULL;
+    CREATE INDEX c ON attempt (item_id, submitted_at) WHERE submitted_at IS NOT NULL AND score IS NULL;`);
+  const insert = raw.prepare(
+    `INSERT INTO attempt (learner_id, item_id, number, started_at, submitted_at, score, points, graded_at, source) VALUES (?, ?, 1, ?, ?, ?, 20, ?, 'file')`,
+  );
+  const began = performance.now();
+  raw.transaction(() => {
+    for (const [learner, course, item, submitted, score] of rows)
+      insert.run(course * 10_000 + Number(learner.split('-')[1]), course * 1000 + item, submitted - HOUR, submitted, score, submitted);
+  })();
+  const ms = performance.now() - began;
+  raw.close();
+  return ms;
+}
+
+async function benchResults(dir: string): Promise<void> {
+  const plan = { courses: 200, learners: 50, group: 25, items: 50 };
+  const runtime = await open(dir);
+  await fill(runtime, plan);
+  const rows = [...results(plan)];
+  const taken = await bringIn(runtime, 'results', `${HEAD}\n${rows.map(line).join('\n')}\n`);
+  const bare = plain(rows);
+  const stages = await readingRaw(runtime.db, (raw) => raw.prepare('SELECT count(*) FROM drift_reading').pluck().get());
+  report(
+    `results, ${rows.length} rows with standings and drift of ${plan.courses * plan.learners} enrolments`,
+    taken / bare,
+    3,
+    `${Math.round(taken)} ms beside ${Math.round(bare)} ms; ${String(stages)} readings`,
+  );
+
+  const today = dayOf(NOW, runtime.zone);
+  // The days on which each was there, as a log gives them: three factors go by these alone.
+  await readingRaw(runtime.db, (raw) => {
+    const day = raw.prepare(
+      `INSERT INTO learner_day (learner_id, course_id, day, events, looked, worked, talked, other, ms, first, last)
+       SELECT learner_id, course_id, ?, 9, 5, 3, 1, 0, 900000, 0, 0 FROM enrolment WHERE (learner_id + ?) % 3 > 0`,
+    );
+    raw.transaction(() => {
+      for (let ago = 0; ago < 70; ago += 1) day.run(today - ago, ago);
+    })();
+  });
+  await readingRaw(runtime.db, (raw) => {
+    const groups = allGroups(raw).map((group) => ({ ...group, fromDay: today - 7 }));
+    const read = (model: typeof DEFAULT_MODEL) => {
+      const began = performance.now();
+      for (const group of groups) readGroup(raw, group, today, runtime.zone, undefined, model);
+      return performance.now() - began;
+    };
+    const three = { ...DEFAULT_MODEL, factors: [quiet, fading, silent] as never };
+    read(three);
+    const [few, all] = [Math.min(read(three), read(three)), Math.min(read(DEFAULT_MODEL), read(DEFAULT_MODEL))];
+    report(
+      `drift of ${plan.courses * plan.learners} enrolments on 8 days, every factor against three`,
+      all / few,
+      2,
+      `${Math.round(all)} ms against ${Math.round(few)} ms`,
+    );
+  });
+  await runtime.db.destroy();
+}
+
+async function benchOne(dir: string): Promise<void> {
+  const runtime = await open(dir);
+  const [small, large] = [
+    { courses: 1, learners: 20, group: 20, items: 50 },
+    { courses: 1, learners: 2000, group: 20, items: 50 },
+  ];
+  await fill(runtime, small, 0);
+  await fill(runtime, large, 1);
+  for (const [plan, from] of [
+    [small, 0],
+    [large, 1],
+  ] as const)
+    await bringIn(runtime, 'results', `${HEAD}\n${[...results(plan, from)].map(line).join('\n')}\n`);
+  let score = 0;
+  const handIn = (course: number) => async () => {
+    score += 1;
+    const row: Row = [learnerOf(course, 7), course, 3, NOW - 2 * HOUR - score * 1000, score % 20];
+    await bringIn(runtime, 'results', `${HEAD}\n${line(row).replace(',1,', `,${score + 1},`)}\n`);
+  };
+  const spent: [number[], number[]] = [[], []];
+  for (let i = 0; i < TIMES; i += 1) {
+    spent[0].push(...(await repeat(1, handIn(0))));
+    spent[1].push(...(await repeat(1, handIn(1))));
+  }
+  const [few, many] = spent.map((values) => percentile(values, 0.5));
+  report(
+    'one hand-in taken and all it touches derived, in a course of 2,000 against one of 20',
+    many / few,
+    1.5,
+    `${many.toFixed(1)} ms against ${few.toFixed(1)} ms`,
+  );
+
+  const raw = new Database(join(runtime.settings.dataDir, 'lee-shore.sqlite'), { readonly: true });
+  const aggregate = raw.prepare(
+    `SELECT a.learner_id, i.category, sum(a.score), sum(a.points), count(*) FROM item i JOIN attempt a ON a.item_id = i.id
+     JOIN enrolment e ON e.learner_id = a.learner_id AND e.course_id = i.course_id WHERE i.course_id = 2 GROUP BY 1, 2`,
+  );
+  const whole = percentile(
+    await repeat(TIMES, () => GRADES.read(runtime, SYSTEM_VIEWER, { course: 'C1', limit: '60', sort: 'graded' })),
+    0.5,
+  );
+  const bare = percentile(await repeat(TIMES, async () => aggregate.all()), 0.5);
+  report(
+    'grades of a course of 2,000, all three means of everybody',
+    whole / bare,
+    4,
+    `${whole.toFixed(1)} ms beside a bare aggregate of ${bare.toFixed(1)} ms`,
+  );
+  raw.close();
+  await runtime.db.destroy();
+}
+
+async function benchGrid(dir: string): Promise<void> {
+  const runtime = await open(dir);
+  const plan = { courses: 1, learners: 1000, group: 50, items: 300 };
+  await fill(runtime, plan);
+  const log = ['time,learner_id,course,item_id,action'];
+  for (let l = 0; l < plan.learners; l += 1)
+    for (let i = 0; i < plan.items; i += 1)
+      if ((l + i) % 4 !== 0) log.push(`${iso(START + ((l * 300 + i) % 6_000_000) * 1000)},${learnerOf(0, l)},C0,${itemOf(0, i)},opened`);
+  await bringIn(runtime, 'access-log', `${log.join('\n')}\n`);
+  await bringIn(runtime, 'results', `${HEAD}\n${[...results({ ...plan, items: 150 })].map(line).join('\n')}\n`);
+  const raw = new Database(join(runtime.settings.dataDir, 'lee-shore.sqlite'), { readonly: true });
+  const cells = raw.prepare(
+    `SELECT e.learner_id, i.id, i.kind, i.due_at, (SELECT total(opens) FROM item_day d WHERE d.learner_id = e.learner_id AND d.item_id = i.id),
+       (SELECT max(score) FROM attempt a WHERE a.learner_id = e.learner_id AND a.item_id = i.id)
+     FROM (SELECT e.learner_id, e.course_id FROM enrolment e JOIN learner l ON l.id = e.learner_id WHERE e.course_id = 1 ORDER BY l.family_name, l.given_name LIMIT 60) e
+       JOIN item i ON i.course_id = e.course_id ORDER BY i.position`,
+  );
+  const page = percentile(await repeat(TIMES, () => headway(runtime, SYSTEM_VIEWER, { course: 'C0', limit: '60' })), 0.5);
+  const bare = percentile(await repeat(TIMES, async () => cells.raw().all()), 0.5);
+  report(
+    'headway of 1,000 learners by 300 items, its first page of 60',
+    page / bare,
+    3,
+    `${page.toFixed(1)} ms beside a bare query of its cells of ${bare.toFixed(1)} ms`,
+  );
+  const sorted = percentile(
+    await repeat(TIMES, () => HEADWAY.read(runtime, SYSTEM_VIEWER, { course: 'C0', limit: '60', sort: '-behind' })),
+    0.5,
+  );
+  console.log(`     the same by who is furthest behind plan: ${sorted.toFixed(1)} ms`);
+  raw.close();
+  await runtime.db.destroy();
+}
+
+export async function benchWork(): Promise<void> {
+  for (const bench of [benchResults, benchOne, benchGrid]) {
+    const dir = mkdtempSync(join(tmpdir(), 'lee-shore-bench-'));
+    try {
+      await bench(dir);
+    } finally {
+      rmSync(dir, { recursive: true, force: true });
+    }
+  }
+}
