@@ -181,7 +181,18 @@ describe('drift', () => {
   });
 
   it('has a title, and words for what it could not judge, for every factor', () => {
-    expect(FACTORS.map(({ name }) => reasonTitle(name))).toEqual(['Quiet', 'Fading', 'Silent', 'Sessions']);
+    expect(FACTORS.map(({ name }) => reasonTitle(name))).toEqual([
+      'Missing work',
+      'Behind plan',
+      'Marks',
+      'Falling marks',
+      'No hand-in',
+      'Late work',
+      'Quiet',
+      'Fading',
+      'Silent',
+      'Sessions',
+    ]);
     expect(reasonTitle('long_quiet')).toBe('Long quiet');
     expect(sayNotCounted('fading')).toBe('fading (too little history)');
     expect(reasonTitle('one that is no more')).toBe('one that is no more');

@@ -114,13 +114,22 @@ type WorkRow = [
 
 const NO_ITEMS: ReadonlyMap<number, ItemFacts> = new Map();
 
+/** Up to so many learners are looked up one by one; beyond, a course is walked item by item. */
+const ONE_BY_ONE = 200;
+
+const ATTEMPT = `SELECT item_id, learner_id, number, started_at, submitted_at, score, points, graded_at,
+  feedback IS NOT NULL, dismissed_at FROM attempt`;
+
 /**
- * Reads the work of a course at once, item by item along an index: for figures of everybody, which need no days of the log.
+ * Reads the work of a course at once, for figures that need no days of the log.
+ *
+ * @param learnerIds whose; everybody's when left out
  */
 export function readCourseWork(
   raw: RawConnection,
   courseId: number,
   { asOf, now }: Pick<Moment, 'asOf' | 'now'>,
+  learnerIds?: readonly number[],
 ): CourseWork {
   const course = readCourse(raw, courseId);
   const isPast = asOf !== null;
@@ -129,33 +138,33 @@ export function readCourseWork(
     let own = items.get(learnerId);
     if (!own) items.set(learnerId, (own = new Map()));
     let facts = own.get(itemId);
-    if (!facts)
-      own.set(
-        itemId,
-        (facts = { days: [], attempts: [], progress: null, attendedAt: null, mark: null, excusedAt: null }),
-      );
+    if (!facts) {
+      facts = { days: [], attempts: [], progress: null, attendedAt: null, mark: null, excusedAt: null };
+      own.set(itemId, facts);
+    }
     return facts;
   };
-  const attempts = prepared(
-    raw,
-    `SELECT item_id, learner_id, number, started_at, submitted_at, score, points, graded_at, feedback IS NOT NULL, dismissed_at
-     FROM attempt WHERE item_id = ?`,
-  ).raw();
-  for (const item of course.items) {
-    for (const row of attempts.all(item.id) as WorkRow[]) {
-      const one: Attempt = {
-        number: row[2],
-        started_at: row[3],
-        submitted_at: row[4],
-        score: row[5],
-        points: row[6],
-        graded_at: row[7],
-        has_feedback: row[8] === 1,
-        dismissed_at: row[9],
-      };
-      const known = isPast ? attemptAsOf(one, now) : one;
-      if (known) gathered(row[1], row[0]).attempts.push(known);
-    }
+  const take = (row: WorkRow) => {
+    const one: Attempt = {
+      number: row[2],
+      started_at: row[3],
+      submitted_at: row[4],
+      score: row[5],
+      points: row[6],
+      graded_at: row[7],
+      has_feedback: row[8] === 1,
+      dismissed_at: row[9],
+    };
+    const known = isPast ? attemptAsOf(one, now) : one;
+    if (known) gathered(row[1], row[0]).attempts.push(known);
+  };
+  if (learnerIds && learnerIds.length <= ONE_BY_ONE) {
+    const inCourse = new Set(course.items.map(({ id }) => id));
+    const ofLearner = prepared(raw, `${ATTEMPT} WHERE learner_id = ?`).raw();
+    for (const id of learnerIds) for (const row of ofLearner.all(id) as WorkRow[]) if (inCourse.has(row[0])) take(row);
+  } else {
+    const ofItem = prepared(raw, `${ATTEMPT} WHERE item_id = ?`).raw();
+    for (const item of course.items) for (const row of ofItem.all(item.id) as WorkRow[]) take(row);
   }
   const extensions = new Map<number, Map<number, Extension>>();
   const given = prepared(
@@ -206,7 +215,8 @@ export async function* workByCourse(
   enrolled: readonly Enrolled[],
 ): AsyncGenerator<{ work: CourseWork; enrolled: Enrolled[] }> {
   for (const [courseId, own] of groupBy(enrolled, ({ course_id }) => course_id)) {
-    yield { work: await readingRaw(db, (raw) => readCourseWork(raw, courseId, view)), enrolled: own };
+    const ids = own.map(({ id }) => id);
+    yield { work: await readingRaw(db, (raw) => readCourseWork(raw, courseId, view, ids)), enrolled: own };
     await breathe();
   }
 }

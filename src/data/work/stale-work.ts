@@ -25,7 +25,8 @@ export class StaleWork {
   flush(): void {
     for (const [courseId, learners] of this.since) {
       const which = JSON.stringify([...learners]);
-      const own = `FROM json_each(@which) AS w JOIN enrolment e
+      // Held to this order: by its course, every enrolment of it would be looked at for each learner.
+      const own = `FROM json_each(@which) AS w CROSS JOIN enrolment e
         ON e.learner_id = json_extract(w.value, '$[0]') AND e.course_id = @courseId`;
       staleStandings(this.raw, `SELECT e.id ${own}`, { courseId, which });
       markStale(this.raw, `SELECT e.id, json_extract(w.value, '$[1]') ${own}`, { courseId, which });

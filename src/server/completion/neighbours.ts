@@ -1,11 +1,10 @@
 /** Who stands before and after somebody in the list one came from. */
 import type { Viewer } from '@/data/scope';
-import { grades } from '../grades/grades-list';
+import { GRADES, gradesOrder } from '../grades/grades-list';
 import { InvalidInput, NotFound } from '../request/input';
 import { askedOf, listParams, type List } from '../request/list';
 import type { Runtime } from '../runtime';
 import { owed, OWED_LIST } from '../work/owed-list';
-import { GRADES } from '../grades/grades-list';
 import { HEADWAY, headwayOrder } from './headway-list';
 
 interface One {
@@ -44,7 +43,7 @@ const ORDERS: Record<string, { list: List<never>; order: Order }> = {
   },
   '/courses/grades': {
     list: GRADES as unknown as List<never>,
-    order: async (...asked) => (await grades(...asked)).all.map(({ enrolled }) => one(enrolled)),
+    order: async (...asked) => (await gradesOrder(...asked)).all.map(one),
   },
   '/courses/owed': {
     list: OWED_LIST as unknown as List<never>,

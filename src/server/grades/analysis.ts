@@ -6,6 +6,7 @@ import { patternOf, type Pattern } from '@/core/grades/pattern';
 import { gainOf, spreadOf, tenths, type Gain, type Spread } from '@/core/grades/spread';
 import { groupBy } from '@/core/group-by';
 import { countingAttempt, sharesOf } from '@/core/work/attempt';
+import { isWork } from '@/core/work/owed';
 import { readCourse } from '@/data/completion/course';
 import { enrolledInView, type Enrolled } from '@/data/completion/enrolled';
 import { sayGroup } from '@/data/courses/courses';
@@ -225,7 +226,7 @@ function whatsOf(course: ReturnType<typeof readCourse>, by: (typeof BY)[number])
     }));
   }
   return course.items
-    .filter(({ points, kind }) => points !== null || kind === 'quiz' || kind === 'assignment')
+    .filter(({ points, kind }) => isWork(kind, points))
     .map((item) => ({
       key: item.externalId,
       title: item.title,
@@ -256,8 +257,11 @@ export const GROUP_GRADES = {
   read: groupsCompared,
 } satisfies List<GroupSpread>;
 
-/** The items that anybody has a grade on, or could: work, and whatever has a result. */
-export function gradedItems(rows: readonly GradesRow[]): CourseItem[] {
-  const known = new Set(rows.flatMap(({ grades }) => grades.map(({ item }) => item.id)));
-  return (rows[0]?.course.items ?? []).filter(({ id }) => known.has(id));
+/** The items of a course that are work, or have a result all the same, in outline order. */
+export async function gradedItems({ db }: Pick<Runtime, 'db'>, courseId: number): Promise<CourseItem[]> {
+  return readingRaw(db, (raw) => {
+    const { items } = readCourse(raw, courseId);
+    const any = raw.prepare('SELECT EXISTS (SELECT 1 FROM attempt WHERE item_id = ?)').pluck();
+    return items.filter(({ id, kind, points }) => isWork(kind, points) || any.get(id) === 1);
+  });
 }

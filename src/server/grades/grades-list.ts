@@ -15,6 +15,7 @@ import { patternOf, type Pattern } from '@/core/grades/pattern';
 import { fullName } from '@/core/people/name';
 import { sharesOf } from '@/core/work/attempt';
 import { passMarkOf } from '@/data/completion/course';
+import { keptStandings } from '@/data/completion/kept';
 import { enrolledInView, workByCourse, type Enrolled } from '@/data/completion/enrolled';
 import type { Viewer } from '@/data/scope';
 import type { Moment } from '@/data/view';
@@ -87,31 +88,50 @@ export async function gradesOf(
   return enrolled.map(({ enrolmentId }) => rows.get(enrolmentId)!);
 }
 
-const VALUES: Record<Exclude<Sort, 'name'>, (row: GradesRow) => number | null> = {
-  graded: ({ means }) => means.on_graded_work,
-  overdue: ({ means }) => means.if_overdue_stays_empty,
-  whole: ({ means }) => means.of_whole_course,
-};
+/** Who stands where by a mean: by what is kept, but for the one that moves with every due date, and for a past day. */
+async function meansInView(
+  runtime: Runtime,
+  view: Moment,
+  status: 'active' | 'all',
+  by: Exclude<Sort, 'name'>,
+  people: readonly Enrolled[],
+): Promise<Map<number, number | null>> {
+  if (view.asOf === null && by !== 'overdue') {
+    const kept = await keptStandings(runtime.db, view, status);
+    return new Map([...kept.values()].map((one) => [one.enrolmentId, by === 'graded' ? one.onGraded : one.ofWhole]));
+  }
+  const all = await gradesOf(runtime, view, people);
+  const mean = ({ means }: GradesRow) =>
+    ({ graded: means.on_graded_work, overdue: means.if_overdue_stays_empty, whole: means.of_whole_course })[by];
+  return new Map(all.map((row) => [row.enrolled.enrolmentId, mean(row)]));
+}
 
-/** @throws InvalidInput, NotFound */
-export async function grades(runtime: Runtime, viewer: Viewer, values: Values) {
+/** Everybody that the list shows, in its order. @throws InvalidInput, NotFound */
+export async function gradesOrder(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(GradesQuery, values, runtime.zone);
   const { course, group, organisation, sort = 'name', status = 'active' } = query;
   const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
-  const people = await enrolledInView(runtime.db, view, status);
-  const all = await gradesOf(runtime, view, people);
+  const all = await enrolledInView(runtime.db, view, status);
   const by = sort.replace('-', '') as Sort;
   const down = sort.startsWith('-') ? -1 : 1;
   if (by !== 'name') {
-    const value = VALUES[by];
+    const means = await meansInView(runtime, view, status, by, all);
+    const mean = ({ enrolmentId }: Enrolled) => means.get(enrolmentId) ?? null;
     all.sort((a, b) => {
-      const [x, y] = [value(a), value(b)];
+      const [x, y] = [mean(a), mean(b)];
       if (x === null || y === null) return Number(x === null) - Number(y === null);
       return (x - y) * down;
     });
   } else if (down < 0) all.reverse();
-  const { rows, next } = pageInOrder(all, query, ({ enrolled }) => enrolled.enrolmentId);
-  return { query, view, all, rows, total: all.length, next, now: view.now, zone: runtime.zone };
+  return { query, view, all };
+}
+
+/** @throws InvalidInput, NotFound */
+export async function grades(runtime: Runtime, viewer: Viewer, values: Values) {
+  const { query, view, all } = await gradesOrder(runtime, viewer, values);
+  const page = pageInOrder(all, query, ({ enrolmentId }) => enrolmentId);
+  const rows = await gradesOf(runtime, view, page.rows);
+  return { query, view, rows, total: all.length, next: page.next, now: view.now, zone: runtime.zone };
 }
 
 const round = (value: number | null) => (value === null ? null : Math.round(value * 1000) / 1000);

@@ -38,11 +38,11 @@ export default async function GradesPage({ searchParams }: { searchParams: Searc
     organisation: params.organisation ?? asked.organisation,
   };
   const list = await orNotFound(grades(runtime, viewer, { ...part, limit: FIRST }));
-  const course = list.all[0]?.course;
+  const course = list.rows[0]?.course;
   const [bands, scale] = course
     ? await Promise.all([courseOption(runtime, course.id, 'bands'), courseOption(runtime, course.id, 'scale')])
     : [null, null];
-  const items = gradedItems(list.all).filter(
+  const items = (await gradedItems(runtime, list.view.lens.courseId!)).filter(
     ({ category }) => params.category === undefined || category === params.category,
   );
   const file = (format: string) => linkTo('/lists/grades/export', { ...part, format });
@@ -64,14 +64,14 @@ export default async function GradesPage({ searchParams }: { searchParams: Searc
             {sayCount(list.total, 'learner')} · {sayCount(items.length, 'item')}
           </span>
           <span className={classes.inline}>
-        <FilterBar
-          path={GRADES.path}
-          params={params}
-          sentences={sentencesOf(GRADES, params).filter(({ clears }) => !clears.includes('course'))}
-          controls={controlsOf(GRADES, {
-            categories: (course?.categories ?? []).map(({ name }) => ({ value: name, label: name })),
-          }).filter(({ name }) => name !== 'course')}
-        />
+            <FilterBar
+              path={GRADES.path}
+              params={params}
+              sentences={sentencesOf(GRADES, params).filter(({ clears }) => !clears.includes('course'))}
+              controls={controlsOf(GRADES, {
+                categories: (course?.categories ?? []).map(({ name }) => ({ value: name, label: name })),
+              }).filter(({ name }) => name !== 'course')}
+            />
           </span>
           <span className={classes.push}>
             <PrintButton />

@@ -80,14 +80,16 @@ export default async function HeadwayPage({ searchParams }: { searchParams: Sear
             {unit && <strong>{units.find(([id]) => String(id) === unit)?.[1]}</strong>}
           </span>
           <span className={classes.inline}>
-        <FilterBar
-          path={HEADWAY.path}
-          params={kept}
-          sentences={sentencesOf(HEADWAY, params, { not_done: names[params.not_done ?? ''] }).filter(({ clears }) => !clears.includes('course'))}
-          controls={controlsOf(HEADWAY, {
-            units: units.map(([id, title]) => ({ value: String(id), label: title })),
-          }).filter(({ name }) => name !== 'course')}
-        />
+            <FilterBar
+              path={HEADWAY.path}
+              params={kept}
+              sentences={sentencesOf(HEADWAY, params, { not_done: names[params.not_done ?? ''] }).filter(
+                ({ clears }) => !clears.includes('course'),
+              )}
+              controls={controlsOf(HEADWAY, {
+                units: units.map(([id, title]) => ({ value: String(id), label: title })),
+              }).filter(({ name }) => name !== 'course')}
+            />
           </span>
           <span className={classes.push}>
             <PrintButton />

@@ -40,7 +40,7 @@ export default async function ItemGradesPage({ searchParams }: { searchParams: S
   if (!asked) return <NoCourse deck={deck} says="grades are those of a course." />;
   const view = await orNotFound(openMoment(runtime, viewer, asked, deck.view.asOf ?? undefined));
   const rows = await gradesInView(runtime, view);
-  const items = gradedItems(rows);
+  const items = await gradedItems(runtime, view.lens.courseId!);
   // The last of which enough is graded, until one is chosen.
   const item =
     items.find(({ externalId }) => externalId === params.item) ??
