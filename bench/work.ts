@@ -61,7 +61,9 @@ async function bringIn(runtime: Runtime, kind: string, text: string): Promise<nu
 
 /** Courses of quizzes with due dates, and who is in them. */
 async function fill(runtime: Runtime, { courses, learners, group, items }: Plan, from = 0): Promise<void> {
-  const outline = ['course,course_title,starts_on,ends_on,unit,item_id,item,kind,required,due_at,points,category,weight'];
+  const outline = [
+    'course,course_title,starts_on,ends_on,unit,item_id,item,kind,required,due_at,points,category,weight',
+  ];
   const roster = ['learner_id,given_name,family_name,course,group,enrolled_on'];
   for (let c = from; c < from + courses; c += 1) {
     for (let i = 0; i < items; i += 1) {
@@ -109,7 +111,14 @@ function plain(rows: readonly Row[]): number {
   const began = performance.now();
   raw.transaction(() => {
     for (const [learner, course, item, submitted, score] of rows)
-      insert.run(course * 10_000 + Number(learner.split('-')[1]), course * 1000 + item, submitted - HOUR, submitted, score, submitted);
+      insert.run(
+        course * 10_000 + Number(learner.split('-')[1]),
+        course * 1000 + item,
+        submitted - HOUR,
+        submitted,
+        score,
+        submitted,
+      );
   })();
   const ms = performance.now() - began;
   raw.close();
@@ -221,7 +230,8 @@ async function benchGrid(dir: string): Promise<void> {
   const log = ['time,learner_id,course,item_id,action'];
   for (let l = 0; l < plan.learners; l += 1)
     for (let i = 0; i < plan.items; i += 1)
-      if ((l + i) % 4 !== 0) log.push(`${iso(START + ((l * 300 + i) % 6_000_000) * 1000)},${learnerOf(0, l)},C0,${itemOf(0, i)},opened`);
+      if ((l + i) % 4 !== 0)
+        log.push(`${iso(START + ((l * 300 + i) % 6_000_000) * 1000)},${learnerOf(0, l)},C0,${itemOf(0, i)},opened`);
   await bringIn(runtime, 'access-log', `${log.join('\n')}\n`);
   await bringIn(runtime, 'results', `${HEAD}\n${[...results({ ...plan, items: 150 })].map(line).join('\n')}\n`);
   const raw = new Database(join(runtime.settings.dataDir, 'lee-shore.sqlite'), { readonly: true });
@@ -231,7 +241,10 @@ async function benchGrid(dir: string): Promise<void> {
      FROM (SELECT e.learner_id, e.course_id FROM enrolment e JOIN learner l ON l.id = e.learner_id WHERE e.course_id = 1 ORDER BY l.family_name, l.given_name LIMIT 60) e
        JOIN item i ON i.course_id = e.course_id ORDER BY i.position`,
   );
-  const page = percentile(await repeat(TIMES, () => headway(runtime, SYSTEM_VIEWER, { course: 'C0', limit: '60' })), 0.5);
+  const page = percentile(
+    await repeat(TIMES, () => headway(runtime, SYSTEM_VIEWER, { course: 'C0', limit: '60' })),
+    0.5,
+  );
   const bare = percentile(await repeat(TIMES, async () => cells.raw().all()), 0.5);
   report(
     'headway of 1,000 learners by 300 items, its first page of 60',

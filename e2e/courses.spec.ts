@@ -6,6 +6,8 @@ test('Reach: sorted, for a period, and one press gives the people, to write to',
   await signIn(page, 'instructor');
   await page.goto('/watch?in=course:HAT');
   await page.getByRole('navigation', { name: 'Main' }).getByRole('link', { name: 'Courses' }).click();
+  await expect(page.getByRole('heading', { name: 'Courses', exact: true })).toBeVisible();
+  await page.getByRole('link', { name: 'Reach', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'Reach', exact: true })).toBeVisible();
   await expect(page.getByLabel('Course', { exact: true })).toHaveValue('HAT');
   const rows = page.getByRole('group', { name: 'Items' }).locator('tbody tr');

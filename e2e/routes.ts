@@ -51,6 +51,76 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: (_, foreign) => `/access-log/export?learner=${foreign}`, status: 404 },
   ],
   '/access-log/progress': [{ url: () => '/access-log/progress?export=x', status: 404 }],
+  '/courses/headway': [
+    { url: () => '/courses/headway', status: 200 },
+    { url: () => '/courses/headway?sort=-behind&standing=under_way', status: 200 },
+    { url: (_, __, part) => `/courses/headway?in=${part}`, status: 404 },
+  ],
+  '/courses/owed': [
+    { url: () => '/courses/owed', status: 200 },
+    { url: (_, foreign) => `/courses/owed?learner=${foreign}`, status: 404 },
+    { url: (_, __, part) => `/courses/owed?in=${part}`, status: 404 },
+  ],
+  '/lists/owed/sheets': [
+    { url: () => '/lists/owed/sheets?state=owed', status: 200 },
+    { url: (_, foreign) => `/lists/owed/sheets?learner=${foreign}`, status: 404 },
+  ],
+  '/courses/waiting': [
+    { url: () => '/courses/waiting', status: 200 },
+    { url: (_, __, part) => `/courses/waiting?in=${part}`, status: 404 },
+  ],
+  '/courses/grades': [
+    { url: () => '/courses/grades?sort=overdue', status: 200 },
+    { url: (_, __, part) => `/courses/grades?in=${part}`, status: 404 },
+  ],
+  '/courses/grades/item': [{ url: () => '/courses/grades/item', status: 200 }],
+  '/courses/grades/categories': [{ url: () => '/courses/grades/categories?from=nonsense', status: 200 }],
+  '/courses/grades/groups': [{ url: () => '/courses/grades/groups?by=item', status: 200 }],
+  '/courses/grades/changes': [
+    { url: () => '/courses/grades/changes?from=2026-11-10&to=2026-11-09', status: 200 },
+    { url: (_, foreign) => `/courses/grades/changes?learner=${foreign}`, status: 404 },
+  ],
+  '/courses/questions': [
+    { url: () => '/courses/questions', status: 200 },
+    { url: (_, foreign) => `/courses/questions?learner=${foreign}`, status: 200 },
+  ],
+  '/courses/items': [{ url: () => '/courses/items', status: 200 }],
+  '/learners/[learnerId]/courses/[course]': [
+    { url: (_, foreign) => `/learners/${foreign}/courses/HAT`, status: 404 },
+    { url: (own) => `/learners/${own}/courses/NOWHERE`, status: 404 },
+  ],
+  '/learners/[learnerId]/courses/[course]/shown': [
+    { url: (_, foreign) => `/learners/${foreign}/courses/HAT/shown`, status: 404 },
+    { url: (own) => `/learners/${own}/courses/NOWHERE/shown`, status: 404 },
+  ],
+  '/api/v1/courses': [
+    { url: () => '/api/v1/courses', status: 200 },
+    { url: () => '/api/v1/courses?sort=nonsense', status: 422 },
+  ],
+  '/api/v1/headway': [
+    { url: () => '/api/v1/headway?limit=1000&status=all', status: 200 },
+    { url: () => '/api/v1/headway?format=csv', status: 200 },
+  ],
+  '/api/v1/owed': [
+    { url: () => '/api/v1/owed?limit=1000', status: 200 },
+    { url: (_, foreign) => `/api/v1/owed?learner=${foreign}`, status: 404 },
+    { url: () => '/api/v1/owed?from=2026-11-10&to=2026-11-09', status: 422 },
+  ],
+  '/api/v1/waiting': [{ url: () => '/api/v1/waiting', status: 200 }],
+  '/api/v1/grades': [{ url: () => '/api/v1/grades?limit=1000&status=all', status: 200 }],
+  '/api/v1/grades/changes': [
+    { url: () => '/api/v1/grades/changes?limit=1000', status: 200 },
+    { url: (_, foreign) => `/api/v1/grades/changes?learner=${foreign}`, status: 404 },
+  ],
+  '/api/v1/group-grades': [{ url: () => '/api/v1/group-grades', status: 422 }],
+  '/api/v1/questions': [{ url: () => '/api/v1/questions', status: 422 }],
+  '/api/v1/history': [
+    { url: (own) => `/api/v1/history?learner=${own}`, status: 422 },
+    { url: (own) => `/api/v1/history?learner=${own}&course=NOWHERE`, status: 404 },
+  ],
+  '/api/v1/learner-items': [
+    { url: (_, foreign) => `/api/v1/learner-items?learner=${foreign}&course=HAT`, status: 404 },
+  ],
   '/courses/now': [
     { url: () => '/courses/now', status: 200 },
     { url: (_, __, part) => `/courses/now?in=${part}`, status: 404 },
@@ -139,6 +209,11 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/lists/notes/rows', status: 200 },
     { url: () => '/lists/sessions/rows', status: 200 },
     { url: () => '/lists/attendance/rows', status: 200 },
+    { url: () => '/lists/headway/rows', status: 200 },
+    { url: () => '/lists/grades/rows', status: 200 },
+    { url: () => '/lists/owed/rows?state=owed', status: 200 },
+    { url: (_, foreign) => `/lists/owed/rows?learner=${foreign}`, status: 404 },
+    { url: () => '/lists/headway/rows?cursor=nonsense', status: 422 },
     { url: () => '/lists/constructor/rows', status: 404 },
   ],
   '/lists/[list]/export': [
@@ -151,6 +226,10 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: (_, __, part) => `/lists/notes/export?in=${part}`, status: 404 },
     { url: () => '/lists/sessions/export', status: 200 },
     { url: () => '/lists/attendance/export?status=all', status: 200 },
+    { url: () => '/lists/headway/export?format=xlsx', status: 200 },
+    { url: () => '/lists/grades/export', status: 200 },
+    { url: () => '/lists/grade-changes/export', status: 200 },
+    { url: (_, foreign) => `/lists/learner-items/export?learner=${foreign}&course=HAT`, status: 404 },
     { url: () => '/lists/nothing/export', status: 404 },
   ],
   '/learners/[learnerId]/conversation': [

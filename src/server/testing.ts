@@ -105,6 +105,14 @@ export async function smallRuntime(log: readonly string[] = []): Promise<TestRun
   return runtime;
 }
 
+/** What the lists that are of a course or of somebody in it cannot do without, on the institution above. */
+export const NEEDED_BY_LIST: Record<string, Values> = {
+  questions: { course: 'DRY' },
+  'group-grades': { course: 'DRY' },
+  history: { learner: 'L1', course: 'DRY' },
+  'learner-items': { learner: 'L1', course: 'DRY' },
+};
+
 /** An access-log file of lines `time,learner,course,item,action`. */
 export function logOf(lines: readonly string[]): string {
   return ['time,learner_id,course,item_id,action', ...lines, ''].join('\n');

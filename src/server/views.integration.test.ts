@@ -105,7 +105,7 @@ describe('the Learners list', () => {
   });
 
   it('keeps the columns somebody chose, and gives a file of exactly those', async () => {
-    expect(await chosenColumns(runtime, lead)).toHaveLength(9);
+    expect(await chosenColumns(runtime, lead)).toHaveLength(10);
     await chooseColumns(runtime, lead, ['phone', 'drift', 'height']);
     expect(await chosenColumns(runtime, lead)).toEqual(['phone', 'drift']);
     const { rows, view } = await learnerList(runtime, lead, { sort: '-drift' });
@@ -129,7 +129,8 @@ describe('the Learners list', () => {
         'Fri 20 Nov, 10:00',
         'quiet 4 days',
         'about 10 min',
-        '71',
+        '50',
+        'nothing owed',
         'Mon 28 Sep',
         'no contact',
       ],

@@ -1,16 +1,51 @@
+import Link from 'next/link';
 import type { EnrolmentShown } from '@/core/contact/person';
 import { bandColor } from './gauge';
 import classes from './reasons.module.css';
 
-/** The reasons of one enrolment's drift, with their points, which add up to the score. */
-export function Reasons({ enrolment }: { enrolment: EnrolmentShown }) {
-  const { reasons, notCounted, band, score } = enrolment;
+/** Where the rows behind a reason stand, by its factor: work, items, the log, or the sessions of the learner's page. */
+const ROWS: Readonly<Record<string, (learner: string, course: string) => string>> = {
+  missing: owedOf,
+  no_hand_in: owedOf,
+  late: owedOf,
+  behind: courseOf,
+  marks: courseOf,
+  falling: courseOf,
+  quiet: logOf,
+  fading: logOf,
+  silent: logOf,
+  never_accessed: logOf,
+  long_quiet: logOf,
+  sessions: (learner) => `/learners/${encodeURIComponent(learner)}#sessions`,
+};
+
+function owedOf(learner: string, course: string): string {
+  return `/courses/owed?${new URLSearchParams({ learner, course, state: 'any' })}`;
+}
+
+function courseOf(learner: string, course: string): string {
+  return `/learners/${encodeURIComponent(learner)}/courses/${encodeURIComponent(course)}?form=full`;
+}
+
+function logOf(learner: string, course: string): string {
+  return `/access-log?${new URLSearchParams({ learner, course })}`;
+}
+
+/** The reasons of one enrolment's drift, with their points, which add up to the score; each leads to its rows. */
+export function Reasons({ enrolment, learnerId }: { enrolment: EnrolmentShown; learnerId: string }) {
+  const { reasons, notCounted, band, score, course } = enrolment;
   return (
     <div className={classes.reasons}>
       {reasons.map((reason) => (
         <div key={reason.title} className={classes.reason}>
           <div>
-            <strong>{reason.title}</strong>
+            <strong>
+              {ROWS[reason.factor] ? (
+                <Link href={ROWS[reason.factor](learnerId, course)}>{reason.title}</Link>
+              ) : (
+                reason.title
+              )}
+            </strong>
             <div className={classes.says}>{reason.whole}</div>
           </div>
           <div className={classes.bar} aria-hidden="true">

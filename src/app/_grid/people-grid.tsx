@@ -25,7 +25,7 @@ import { useGrid } from './use-grid';
 import classes from './grid.module.css';
 
 /** A column of the grid: an item, under its unit. */
-export interface GridColumn {
+interface GridColumn {
   key: string;
   title: string;
   unit: string | null;

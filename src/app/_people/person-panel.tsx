@@ -72,7 +72,7 @@ export function PersonPanel({ person, place, now, zone, href, writing, onAct }: 
                 {enrolment.score !== null && ` · drift ${Math.round(enrolment.score)}`}
               </h3>
             )}
-            <Reasons enrolment={enrolment} />
+            <Reasons enrolment={enrolment} learnerId={person.learnerId} />
           </div>
         ))}
         {enrolments.length > 1 && person.score !== null && (

@@ -68,7 +68,7 @@ interface PaceFacts {
 }
 
 /** Items planned a week: over the whole of the plan. */
-export function plannedPerWeek(plan: readonly (number | null)[], { start, end }: CourseDays): number {
+function plannedPerWeek(plan: readonly (number | null)[], { start, end }: CourseDays): number {
   const dated = plan.filter((day) => day !== null);
   if (dated.length === 0) return 0;
   const first = start ?? Math.min(...dated);

@@ -7,6 +7,7 @@ import type { CallOutcome } from './call';
 import type { Channel } from './recipient';
 
 interface ReasonShown {
+  factor: string;
   title: string;
   /** The sentence, and the whole of it in words. */
   says: Sentence;

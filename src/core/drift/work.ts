@@ -120,7 +120,7 @@ export function isHandedIn(own: OwnPiece | null, day: number): own is OwnPiece {
 }
 
 /** How many of the results were known by a day. */
-export function countKnown({ results }: WorkFacts, day: number): number {
+function countKnown({ results }: WorkFacts, day: number): number {
   let [low, high] = [0, results.length];
   while (low < high) {
     const middle = (low + high) >>> 1;

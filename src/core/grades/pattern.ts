@@ -1,8 +1,7 @@
 /** What a learner's scores in time order look like. */
 import { quantile } from '../statistics/quantile';
 
-export const PATTERNS = ['steady low', 'blip', 'rising', 'falling', 'steady'] as const;
-export type Pattern = (typeof PATTERNS)[number];
+export type Pattern = 'steady low' | 'blip' | 'rising' | 'falling' | 'steady';
 
 /** Fewer scores than these make no pattern; a blip needs one more, a slope is taken over the last six. */
 const ENOUGH = 3;

@@ -11,7 +11,7 @@ export interface Answer {
   points: number | null;
 }
 
-export interface AnswerCount {
+interface AnswerCount {
   answer: string;
   count: number;
   isRight: boolean;

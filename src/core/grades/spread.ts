@@ -11,7 +11,7 @@ export interface Spread {
 }
 
 /** Fewer scores have no spread. */
-export const ENOUGH_TO_SPREAD = 5;
+const ENOUGH_TO_SPREAD = 5;
 
 /** Mean, median and quartiles of scores in per cent. */
 export function spreadOf(scores: readonly number[]): Spread {

@@ -1,6 +1,5 @@
 /** Work owed: where somebody stands with one piece of work. */
 import type { ItemKind } from '../courses/item-kinds';
-import { sayCount } from '../time/words';
 import { DAY } from '../time/zone';
 import { firstHandIn, type Attempt } from './attempt';
 
@@ -75,9 +74,4 @@ export function isOwed(state: OwedState, dueAt: number, now: number): boolean {
  */
 export function daysLate(dueAt: number, handedInAt: number | null, now: number): number {
   return Math.max(0, Math.floor(((handedInAt ?? now) - dueAt) / DAY));
-}
-
-/** "3 pieces overdue", in a sentence that may stand alone. */
-export function sayOwed(count: number): string {
-  return count === 0 ? 'nothing overdue' : `${sayCount(count, 'piece')} overdue`;
 }

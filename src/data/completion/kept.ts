@@ -88,11 +88,3 @@ export async function keptStandings(
     ]),
   );
 }
-
-/** How many pieces each of some learners owes in the courses in view, now. */
-export async function owedCounts(db: Db, view: Moment, learnerIds: readonly number[]): Promise<Map<number, number>> {
-  const counts = new Map<number, number>();
-  for (const { learnerId, openDues } of (await keptStandings(db, view, 'active', learnerIds)).values())
-    counts.set(learnerId, (counts.get(learnerId) ?? 0) + countUpTo(openDues, view.now - 1));
-  return counts;
-}

@@ -91,7 +91,7 @@ const COLUMNS = [
 ] as const;
 
 /** A standing as its row holds it, without the enrolment. */
-export function standingRow(standing: Standing): (number | string | null)[] {
+function standingRow(standing: Standing): (number | string | null)[] {
   return [
     standing.done,
     standing.required,

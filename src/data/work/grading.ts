@@ -10,7 +10,7 @@ export interface AttemptKey {
   number: number;
 }
 
-export function findAttempt(raw: RawConnection, { learnerId, itemId, number }: AttemptKey): AttemptRow | null {
+function findAttempt(raw: RawConnection, { learnerId, itemId, number }: AttemptKey): AttemptRow | null {
   const found = raw
     .prepare('SELECT * FROM attempt WHERE learner_id = ? AND item_id = ? AND number = ?')
     .get(learnerId, itemId, number);

@@ -1,5 +1,4 @@
 /** Headway: learners by items, and what their states come to. */
-import type { Readable } from 'node:stream';
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
 import {
   courseStatus,
@@ -29,8 +28,7 @@ import { courseDates } from '@/data/drift/drift';
 import type { Viewer } from '@/data/scope';
 import type { Moment } from '@/data/view';
 import { AsDay, readInput, type Values } from '../request/input';
-import { asFile, type ExportFormat } from '../request/exports';
-import { Filter, figuresOf, headingsOf, type List } from '../request/list';
+import { Filter, type List } from '../request/list';
 import { pageInOrder } from '../request/list-query';
 import { PartQuery } from '../request/part-query';
 import { openMoment } from '../request/view';
@@ -137,7 +135,7 @@ export function headwayRow(
 }
 
 /** What a kept standing says of headway. */
-export function headwayOfKept(kept: KeptStanding, passMark: number | null, today: number) {
+function headwayOfKept(kept: KeptStanding, passMark: number | null, today: number) {
   const { done, required, plan } = kept;
   return {
     share: required === 0 ? null : done / required,
@@ -185,7 +183,7 @@ async function standingFigures(
 }
 
 /** Headway of some enrolments, whole. */
-export async function rowsOf(runtime: Runtime, view: Moment, enrolled: readonly Enrolled[]): Promise<HeadwayRow[]> {
+async function rowsOf(runtime: Runtime, view: Moment, enrolled: readonly Enrolled[]): Promise<HeadwayRow[]> {
   const { db, zone } = runtime;
   const skipped = new Map<number, DayRange[]>();
   for (const courseId of new Set(enrolled.map(({ course_id }) => course_id)))
@@ -255,7 +253,7 @@ function byFigure(
 }
 
 /** A cell of the grid: its state, what is left, and whether it is owed. */
-export type HeadwayCell = [state: ItemState, left: string, isOwed: 0 | 1, isByHand: 0 | 1];
+type HeadwayCell = [state: ItemState, left: string, isOwed: 0 | 1, isByHand: 0 | 1];
 
 export interface HeadwayLine {
   id: number;
@@ -298,28 +296,6 @@ function headwayLine({
       state.by === 'hand' ? 1 : 0,
     ]),
   };
-}
-
-/** The grid as a file: a column for each item of the courses in it. @throws InvalidInput, NotFound */
-async function headwayFile(runtime: Runtime, viewer: Viewer, values: Values, format: ExportFormat): Promise<Readable> {
-  const read = await headway(runtime, viewer, { ...values, format: format === 'json' ? 'csv' : format });
-  const rows = read.rows.map((row) => ({
-    ...figuresOf(HEADWAY as unknown as List<HeadwayRow>, row, read),
-    ...(format === 'json'
-      ? {}
-      : Object.fromEntries(
-          row.standings.map(({ item, state }) => [
-            item.externalId,
-            state.left.length === 0
-              ? STATE_WORDS[state.state]
-              : `${STATE_WORDS[state.state]}: ${state.left.join('; ')}`,
-          ]),
-        )),
-  }));
-  if (format === 'json') return asFile(format, [], rows);
-  const heads = headingsOf(HEADWAY).filter((name) => name !== 'items');
-  const items = [...new Set(read.rows.flatMap(({ standings }) => standings.map(({ item }) => item.externalId)))];
-  return asFile(format, [...heads, ...items], rows);
 }
 
 const round = (value: number | null) => (value === null ? null : Math.round(value * 1e5) / 1e5);
@@ -381,7 +357,16 @@ export const HEADWAY = {
     },
   },
   line: headwayLine,
-  file: headwayFile,
+  spread: {
+    instead: ['items'],
+    of: ({ standings }) =>
+      Object.fromEntries(
+        standings.map(({ item, state: { state, left } }) => [
+          item.externalId,
+          left.length === 0 ? STATE_WORDS[state] : `${STATE_WORDS[state]}: ${left.join('; ')}`,
+        ]),
+      ),
+  },
   read: headway,
 } satisfies List<HeadwayRow>;
 

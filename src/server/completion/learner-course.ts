@@ -40,7 +40,7 @@ export interface ItemOfLearner extends ItemStanding {
   rule: string;
 }
 
-export interface CategoryOfLearner {
+interface CategoryOfLearner {
   name: string;
   weight: number | null;
   mean: number | null;

@@ -45,7 +45,10 @@ describe('a call', () => {
     });
     const [followUp] = await open();
     expect(followUp).toMatchObject({ learner_id: 'L1', state: 'waiting', reason: 'Called: no answer · Rang long' });
-    expect(followUp.snapshot).toMatchObject({ band: 'adrift', says: [expect.stringContaining('Never opened it')] });
+    expect(followUp.snapshot).toMatchObject({
+      band: 'adrift',
+      says: [expect.stringContaining('Never opened it'), expect.stringContaining('Has handed in nothing')],
+    });
     const { entries } = await timelineOf(runtime, view, learner, { kinds: ['contact'], before: null });
     expect(entries).toMatchObject([{ contact: { kind: 'call', says: 'You called today · no answer' } }]);
     await takeBackCall(runtime, lead, logged);

@@ -25,7 +25,7 @@ import type { Runtime } from '../runtime';
 const missing = { message: 'is missing' };
 
 /** A course whose rules are the viewer's to change: theirs as a whole. @throws NotFound */
-export async function requireCourse({ db }: Pick<Runtime, 'db'>, viewer: Viewer, code: string): Promise<number> {
+async function requireCourse({ db }: Pick<Runtime, 'db'>, viewer: Viewer, code: string): Promise<number> {
   const lens = await findLens(db, viewer, { course: code });
   if (lens?.courseId === undefined || !mayRule(viewer, lens.courseId)) throw new NotFound('No such course');
   return lens.courseId;
@@ -283,9 +283,9 @@ export async function keepShown(runtime: Runtime, viewer: Viewer, code: string, 
   await writing(runtime.db, (trx) => keepOption(trx, courseId, 'shown', shown));
 }
 
-/** A course's items with their rules in words, for the page that changes them. @throws NotFound */
+/** A course's items with their rules in words: no secret of anybody's who sees somebody in it. @throws NotFound */
 export async function itemsWithRules(runtime: Runtime, viewer: Viewer, code: string) {
-  const courseId = await requireCourse(runtime, viewer, code);
+  const { courseId } = (await openMoment(runtime, viewer, { course: code })).lens as { courseId: number };
   const [course, rows] = await Promise.all([
     readingRaw(runtime.db, (raw) => readCourse(raw, courseId)),
     runtime

@@ -22,7 +22,7 @@ import type { Runtime } from '../runtime';
 import { gradesOf, type GradesRow } from './grades-list';
 
 /** One learner on an item. */
-export interface OnItem {
+interface OnItem {
   enrolled: Enrolled;
   /** What counts, in per cent; null for nothing graded. */
   percent: number | null;

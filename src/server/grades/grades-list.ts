@@ -1,5 +1,4 @@
 /** Grades: learners by items with the three means. */
-import type { Readable } from 'node:stream';
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
 import {
   categoryMean,
@@ -20,9 +19,8 @@ import { enrolledInView, workByCourse, type Enrolled } from '@/data/completion/e
 import type { Viewer } from '@/data/scope';
 import type { Moment } from '@/data/view';
 import { WorkQuery } from '../completion/headway-list';
-import { asFile, type ExportFormat } from '../request/exports';
 import { readInput, type Values } from '../request/input';
-import { Filter, figuresOf, headingsOf, type List } from '../request/list';
+import { Filter, type List } from '../request/list';
 import { pageInOrder } from '../request/list-query';
 import { openMoment } from '../request/view';
 import type { Runtime } from '../runtime';
@@ -150,7 +148,7 @@ function gradeFigures({ counting, attempts, item }: ItemGrade, passMark: number)
 }
 
 /** A cell of the grid: per cent that counts, attempts, where it stands. */
-export type GradeCell = [percent: number | null, attempts: number, owed: ItemGrade['owed'], isExempt: 0 | 1];
+type GradeCell = [percent: number | null, attempts: number, owed: ItemGrade['owed'], isExempt: 0 | 1];
 
 export interface GradesLine {
   id: number;
@@ -171,7 +169,7 @@ export interface GradesLine {
 /** Scores drawn as a series. */
 const SERIES = 8;
 
-export function gradesLine({ enrolled, means, grades: own, pattern }: GradesRow): GradesLine {
+function gradesLine({ enrolled, means, grades: own, pattern }: GradesRow): GradesLine {
   return {
     id: enrolled.id,
     enrolmentId: enrolled.enrolmentId,
@@ -192,21 +190,6 @@ export function gradesLine({ enrolled, means, grades: own, pattern }: GradesRow)
       ]),
     ),
   };
-}
-
-/** The grid as a file: a column for each item. @throws InvalidInput, NotFound */
-async function gradesFile(runtime: Runtime, viewer: Viewer, values: Values, format: ExportFormat): Promise<Readable> {
-  const read = await grades(runtime, viewer, { ...values, format: format === 'json' ? 'csv' : format });
-  const rows = read.rows.map((row) => ({
-    ...figuresOf(GRADES as unknown as List<GradesRow>, row, read),
-    ...(format === 'json'
-      ? {}
-      : Object.fromEntries(row.grades.map(({ item, counting }) => [item.externalId, counting?.score ?? null]))),
-  }));
-  if (format === 'json') return asFile(format, [], rows);
-  const heads = headingsOf(GRADES).filter((name) => name !== 'items' && name !== 'categories');
-  const items = [...new Set(read.rows.flatMap((row) => row.grades.map(({ item }) => item.externalId)))];
-  return asFile(format, [...heads, ...items], rows);
 }
 
 export const GRADES = {
@@ -264,6 +247,10 @@ export const GRADES = {
     },
   },
   line: gradesLine,
-  file: gradesFile,
+  spread: {
+    instead: ['items', 'categories'],
+    of: ({ grades: own }) =>
+      Object.fromEntries(own.map(({ item, counting }) => [item.externalId, counting?.score ?? null])),
+  },
   read: grades,
 } satisfies List<GradesRow>;

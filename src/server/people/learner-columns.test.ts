@@ -62,6 +62,7 @@ describe('a learner of the list in words', () => {
       last_contact: 'no contact',
       phone: '+44 1632 960001',
       email: '',
+      owed: '2 owed',
     });
   });
 

@@ -150,6 +150,7 @@ function showEnrolment(row: EnrolmentRow, kept: KeptStanding | undefined, now: n
     headway: kept && kept.required > 0 ? kept.done / kept.required : null,
     onGraded: kept?.onGraded ?? null,
     reasons: reasons.map((reason, index) => ({
+      factor: reason.factor,
       title: reasonTitle(reason.factor),
       says: reason.says,
       whole: sayWhole(reason.says),

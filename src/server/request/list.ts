@@ -109,6 +109,12 @@ export interface List<Row, Name extends string = string> {
   usual?: readonly Name[];
   /** Its file, where the list is too long to be held. */
   file?(runtime: Runtime, viewer: Viewer, values: Values, format: ExportFormat): Promise<Readable>;
+  /** Figures that hold several things: in a table each has a column of its own, whichever there are. */
+  spread?: {
+    /** Headings that have no column of a table. */
+    instead: readonly string[];
+    of: (row: Row) => Record<string, unknown>;
+  };
   /** A row as the page's rows are drawn from it: plain data, the same for the first and for those that come later. */
   line?: (row: Row, at: At) => unknown;
   /**
@@ -225,8 +231,15 @@ export async function listFile<Row, Name extends string>(
 ): Promise<Readable> {
   if (list.file) return list.file(runtime, viewer, values, format);
   const read = await list.read(runtime, viewer, { ...values, format: format === 'json' ? 'csv' : format });
-  const rows = read.rows.map((row) => figuresOf(list, row, read));
-  return asFile(format, headingsOf(list, chosen), rows);
+  const { spread } = list;
+  if (format === 'json' || !spread) {
+    const rows = read.rows.map((row) => figuresOf(list, row, read));
+    return asFile(format, headingsOf(list, chosen), rows);
+  }
+  const parts = read.rows.map(spread.of);
+  const rows = read.rows.map((row, index) => ({ ...figuresOf(list, row, read), ...parts[index] }));
+  const own = headingsOf(list, chosen).filter((name) => !spread.instead.includes(name));
+  return asFile(format, [...own, ...new Set(parts.flatMap((part) => Object.keys(part)))], rows);
 }
 
 /** The API's answer: a page of the list, or all of it as a file. @throws InvalidInput, NotFound */

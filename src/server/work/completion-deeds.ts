@@ -1,5 +1,6 @@
 /** Marking items done or exempt, extensions and excusals: for one or for many, with a reason and an undo. */
 import { IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
+import { groupBy } from '@/core/group-by';
 import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { setCompletionMark } from '@/data/completion/marks';
@@ -15,7 +16,7 @@ import { pairsInScope, type PairInScope } from './pairs';
 const missing = { message: 'is missing' };
 const long = { message: 'is longer than 1,000 characters' };
 
-export const COMPLETION_DEEDS = ['done', 'exempt', 'clear'] as const;
+const COMPLETION_DEEDS = ['done', 'exempt', 'clear'] as const;
 type CompletionDeed = (typeof COMPLETION_DEEDS)[number];
 
 export class CompletionInput {
@@ -29,10 +30,46 @@ export class ExtensionInput {
   @IsNotEmpty(missing) @MaxLength(1000, long) reason!: string;
 }
 
+/** What each deed is called in the list of changes. */
+const MARKED: Record<CompletionDeed, string> = {
+  done: 'marked done',
+  exempt: 'marked exempt',
+  clear: 'cleared the mark of',
+};
+const EXTENDED = { no: 'extended', yes: 'excused from', none: 'took back the extension of' } as const;
+
 /** What a deed changed: a number to undo it by, and how many cells. */
 export interface Deed {
   batch: number;
   changed: number;
+}
+
+/** A deed as the list of changes has it. */
+interface DeedSaid {
+  staffId: number | null;
+  what: string;
+  reason: string;
+}
+
+/** Items named in one line of changes at most. */
+const NAMED = 5;
+
+/** Tells each learner's story of it: a line a learner, however many items. */
+function noteDeed(
+  raw: RawConnection,
+  { staffId, what, reason }: DeedSaid,
+  at: number,
+  done: readonly PairInScope[],
+): void {
+  const title = raw.prepare('SELECT title FROM item WHERE id = ?').pluck();
+  const insert = raw.prepare(
+    `INSERT INTO audit (at, staff_id, learner_id, course_id, what, subject, changes) VALUES (?, ?, ?, ?, ?, ?, '{}')`,
+  );
+  for (const [learnerId, own] of groupBy(done, (pair) => pair.learnerId)) {
+    const names = own.slice(0, NAMED).map(({ itemId }) => title.get(itemId) as string);
+    const more = own.length > NAMED ? ` and ${own.length - NAMED} more` : '';
+    insert.run(at, staffId, learnerId, own[0].courseId, what, `${names.join(', ')}${more}: ${reason}`);
+  }
 }
 
 function doing(
@@ -40,18 +77,16 @@ function doing(
   raw: RawConnection,
   pairs: readonly PairInScope[],
   now: number,
+  deed: DeedSaid,
   work: (batch: number, pair: PairInScope) => boolean,
 ): Deed {
   const batch = nextBatch(raw);
   const stale = new StaleWork(raw, zone);
-  let changed = 0;
-  for (const pair of pairs) {
-    if (!work(batch, pair)) continue;
-    changed += 1;
-    stale.add(pair.learnerId, pair.courseId, now);
-  }
+  const done = pairs.filter((pair) => work(batch, pair));
+  for (const { learnerId, courseId } of done) stale.add(learnerId, courseId, now);
   stale.flush();
-  return { batch, changed };
+  if (deed.staffId !== null) noteDeed(raw, deed, now, done);
+  return { batch, changed: done.length };
 }
 
 /** Marks items done or exempt for learners, or clears such marks. @throws InvalidInput, NotFound */
@@ -62,7 +97,7 @@ export async function markItems(runtime: Runtime, viewer: Viewer, pairs: unknown
   const now = clock.now();
   const staffId = viewer.staffId || null;
   return writingRaw(db, (raw) =>
-    doing(runtime, raw, mine, now, (batch, { learnerId, itemId }) =>
+    doing(runtime, raw, mine, now, { staffId, what: MARKED[state], reason }, (batch, { learnerId, itemId }) =>
       setCompletionMark(raw, batch, { learnerId, itemId, staffId, at: now, reason }, state === 'clear' ? null : state),
     ),
   );
@@ -89,8 +124,13 @@ export async function extendItems(runtime: Runtime, viewer: Viewer, pairs: unkno
       ? null
       : { dueAt: excused === 'yes' ? null : dueAt, isExcused: excused === 'yes', source: 'hand' as const };
   return writingRaw(db, (raw) =>
-    doing(runtime, raw, mine, now, (batch, { learnerId, itemId }) =>
-      setExtension(raw, batch, { learnerId, itemId, staffId, at: now, reason }, next),
+    doing(
+      runtime,
+      raw,
+      mine,
+      now,
+      { staffId, what: EXTENDED[excused as keyof typeof EXTENDED], reason },
+      (batch, { learnerId, itemId }) => setExtension(raw, batch, { learnerId, itemId, staffId, at: now, reason }, next),
     ),
   );
 }

@@ -98,7 +98,7 @@ interface Asked {
 }
 
 /** Pieces of work of some enrolments in view. */
-export async function owedRows(
+async function owedRows(
   { db }: Pick<Runtime, 'db'>,
   view: Moment,
   enrolled: readonly Enrolled[],

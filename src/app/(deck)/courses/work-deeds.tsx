@@ -44,7 +44,7 @@ const EXTENSIONS: readonly Field<FormOf<ExtensionInput>>[] = [
 ];
 
 /** Says what a deed changed, with its undo. */
-export function useDeed() {
+function useDeed() {
   const { perform } = useDoing();
   return (verb: string) =>
     ({ batch, changed }: Deed) =>

@@ -16,6 +16,7 @@ import { PrintButton } from '../../learners/print-button';
 import { courseOf } from '../course-params';
 import { CourseSelect } from '../course-select';
 import { NoCourse } from '../no-course';
+import { ParamSelect } from '../param-select';
 import classes from '../courses.module.css';
 import { HeadwayGrid } from './headway-grid';
 
@@ -77,8 +78,17 @@ export default async function HeadwayPage({ searchParams }: { searchParams: Sear
             <Link href={link({ unit: null, required: 'yes' })} aria-current={required === 'yes' ? 'true' : undefined}>
               required alone
             </Link>
-            {unit && <strong>{units.find(([id]) => String(id) === unit)?.[1]}</strong>}
           </span>
+          {units.length > 1 && (
+            <ParamSelect
+              label="Unit"
+              name="unit"
+              none="every unit"
+              path={HEADWAY.path}
+              params={kept}
+              choices={units.map(([id, title]) => ({ value: String(id), label: title }))}
+            />
+          )}
           <span className={classes.inline}>
             <FilterBar
               path={HEADWAY.path}
@@ -86,9 +96,7 @@ export default async function HeadwayPage({ searchParams }: { searchParams: Sear
               sentences={sentencesOf(HEADWAY, params, { not_done: names[params.not_done ?? ''] }).filter(
                 ({ clears }) => !clears.includes('course'),
               )}
-              controls={controlsOf(HEADWAY, {
-                units: units.map(([id, title]) => ({ value: String(id), label: title })),
-              }).filter(({ name }) => name !== 'course')}
+              controls={controlsOf(HEADWAY, {}).filter(({ name }) => name !== 'course')}
             />
           </span>
           <span className={classes.push}>

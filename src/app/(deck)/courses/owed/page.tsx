@@ -4,7 +4,7 @@ import { packRows } from '@/core/rows';
 import { sayCount } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { namesOfKind } from '@/server/courses/parts';
-import { lensChoices } from '@/server/courses/reads';
+import { courseItems, lensChoices } from '@/server/courses/reads';
 import { askedOf, controlsOf, listParams, sentencesOf, type Params } from '@/server/request/list';
 import { OWED_LIST, owed } from '@/server/work/owed-list';
 import { FilterBar } from '../../../_list/filter-bar';
@@ -15,6 +15,7 @@ import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';
 import { PrintButton } from '../../learners/print-button';
 import classes from '../courses.module.css';
+import { PeriodForm } from '../period-form';
 import { OwedList } from './owed-list';
 
 export const metadata: Metadata = { title: 'Work owed' };
@@ -32,9 +33,10 @@ export default async function OwedPage({ searchParams }: { searchParams: SearchP
     orNotFound(owed(runtime, viewer, { ...askedOf(OWED_LIST, params), limit: FIRST })),
     lensChoices(runtime, viewer),
   ]);
+  const items = params.course ? await courseItems(runtime, viewer, params.course) : [];
   const lines = list.rows.map(OWED_LIST.line);
   const names = {
-    item: lines.find(({ itemId }) => itemId === params.item)?.item,
+    item: items.find(({ item_id }) => item_id === params.item)?.title,
     learner: lines.find(({ learnerId }) => learnerId === params.learner)?.name,
   };
   const file = (format: string) => linkTo('/lists/owed/export', { ...params, format });
@@ -42,7 +44,7 @@ export default async function OwedPage({ searchParams }: { searchParams: SearchP
     courses: namesOfKind(choices, 'course'),
     groups: namesOfKind(choices, 'group'),
     organisations: namesOfKind(choices, 'organisation'),
-    items: [],
+    items: items.map(({ item_id, title }) => ({ value: item_id, label: title })),
   };
   return (
     <>
@@ -52,7 +54,9 @@ export default async function OwedPage({ searchParams }: { searchParams: SearchP
         <div className={classes.head}>
           <h1>Work owed</h1>
           <span className={classes.soft}>
-            {sayCount(list.total, 'piece')}, {params.sort ? '' : 'the newest first'}
+            {sayCount(list.total, 'piece')}
+            {params.state === 'owed' && ' owed now'}
+            {!params.sort && ', the newest first'}
           </span>
           {params.state && <Link href={linkTo(OWED_LIST.path, { ...params, state: 'any' })}>Every state</Link>}
           <span className={classes.push}>
@@ -64,11 +68,23 @@ export default async function OwedPage({ searchParams }: { searchParams: SearchP
         <FilterBar
           path={OWED_LIST.path}
           params={params}
-          sentences={sentencesOf(OWED_LIST, params, names).map((one) =>
-            one.clears.includes('state') ? { ...one, clears: [], says: one.says } : one,
+          sentences={sentencesOf(OWED_LIST, params, names).filter(
+            // What is shown without asking is no filter to clear.
+            ({ clears }) => deck.params.state !== undefined || !clears.includes('state'),
           )}
           controls={controlsOf(OWED_LIST, offers)}
         />
+        <details>
+          <summary>Due in a period</summary>
+          <PeriodForm
+            label="Due from"
+            verb="Show"
+            path={OWED_LIST.path}
+            params={{ ...params, from: undefined, to: undefined }}
+            from={params.from?.slice(0, 10) ?? ''}
+            to={params.to?.slice(0, 10) ?? ''}
+          />
+        </details>
       </div>
       {list.rows.length === 0 ? (
         <div className={deckClasses.page}>

@@ -15,7 +15,7 @@ import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';
 import { courseOf } from '../course-params';
 import { CourseSelect } from '../course-select';
-import { ItemSelect } from '../item-select';
+import { ParamSelect } from '../param-select';
 import { NoCourse } from '../no-course';
 import classes from '../courses.module.css';
 
@@ -59,11 +59,12 @@ export default async function QuestionsPage({ searchParams }: { searchParams: Se
             course={asked.course}
           />
           {item && (
-            <ItemSelect
+            <ParamSelect
+              label="Item"
+              name="item"
               path={PATH}
               params={{ ...kept, learner: undefined }}
-              item={item}
-              items={items.map(([value, label]) => ({ value, label }))}
+              choices={items.map(([value, label]) => ({ value, label }))}
             />
           )}
           <span className={classes.choices}>

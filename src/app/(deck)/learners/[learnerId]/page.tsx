@@ -284,7 +284,7 @@ function Enrolment({ enrolment, learnerId, crew, now, zone, children }: Enrolmen
               </span>
             )}
           </h3>
-          <Reasons enrolment={enrolment} />
+          <Reasons enrolment={enrolment} learnerId={learnerId} />
         </div>
       )}
     </div>

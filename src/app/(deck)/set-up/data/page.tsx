@@ -118,6 +118,9 @@ function RunRow({ run, runtime }: { run: ImportRun; runtime: Runtime }) {
           {run.kind} · from {run.source} · {sayInstant(run.created_at, zone, clock.now())}
           {run.by ? ` · ${run.by}` : ''}
         </div>
+        {(JSON.parse(run.notes) as string[]).map((note) => (
+          <div key={note}>{note}</div>
+        ))}
         {unknown.length > 0 && <div className={classes.soft}>Columns not used: {unknown.join(', ')}</div>}
       </TableTd>
       <TableTd>

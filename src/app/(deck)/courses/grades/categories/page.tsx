@@ -20,7 +20,7 @@ import { CourseSelect } from '../../course-select';
 import { NoCourse } from '../../no-course';
 import classes from '../../courses.module.css';
 import { GradesTabs } from '../grades-tabs';
-import { PracticePeriod } from './practice-period';
+import { PeriodForm } from '../../period-form';
 
 export const metadata: Metadata = { title: 'Grades by category' };
 
@@ -78,7 +78,9 @@ export default async function CategoriesPage({ searchParams }: { searchParams: S
           <p>No item of this course names a category. An outline has them in its column category.</p>
         ) : (
           <>
-            <PracticePeriod
+            <PeriodForm
+              label="Practised from"
+              verb="Count"
               path={PATH}
               params={kept}
               from={params.from?.slice(0, 10) ?? ''}

@@ -18,7 +18,7 @@ import { CourseSelect } from '../../course-select';
 import { NoCourse } from '../../no-course';
 import classes from '../../courses.module.css';
 import { GradesTabs } from '../grades-tabs';
-import { PracticePeriod } from '../categories/practice-period';
+import { PeriodForm } from '../../period-form';
 
 export const metadata: Metadata = { title: 'History of grades' };
 
@@ -64,7 +64,9 @@ export default async function ChangesPage({ searchParams }: { searchParams: Sear
             This link asks for what cannot be shown: {fault}. Every change is shown instead.
           </p>
         )}
-        <PracticePeriod
+        <PeriodForm
+          label="Changed from"
+          verb="Show"
           path={PATH}
           params={{ ...params, from: undefined, to: undefined }}
           from={params.from?.slice(0, 10) ?? ''}

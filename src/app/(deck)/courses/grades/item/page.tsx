@@ -16,7 +16,7 @@ import deckClasses from '../../../../_deck/deck.module.css';
 import { TopBar } from '../../../../_deck/top-bar';
 import { courseOf } from '../../course-params';
 import { CourseSelect } from '../../course-select';
-import { ItemSelect } from '../../item-select';
+import { ParamSelect } from '../../param-select';
 import { NoCourse } from '../../no-course';
 import classes from '../../courses.module.css';
 import { GradesTabs } from '../grades-tabs';
@@ -57,11 +57,12 @@ export default async function ItemGradesPage({ searchParams }: { searchParams: S
           <CourseSelect path={PATH} params={{ ...params, item: undefined }} courses={courses} course={asked.course} />
           <GradesTabs here={PATH} params={{ ...asked, in: params.in }} />
           {item && (
-            <ItemSelect
+            <ParamSelect
+              label="Item"
+              name="item"
               path={PATH}
               params={{ ...params, course: asked.course }}
-              item={item.externalId}
-              items={items.map(({ externalId, title }) => ({ value: externalId, label: title }))}
+              choices={items.map(({ externalId, title }) => ({ value: externalId, label: title }))}
             />
           )}
         </div>

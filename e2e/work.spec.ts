@@ -1,0 +1,188 @@
+import { readFileSync } from 'node:fs';
+import { PORT, TOKEN } from './ports';
+import { expect, expectAccessible, signIn, test } from './help';
+
+test('which course needs somebody leads to its headway, where cells are marked, undone and written about', async ({
+  page,
+}) => {
+  test.setTimeout(120_000);
+  await signIn(page, 'instructor');
+  await page.getByRole('navigation', { name: 'Main' }).getByRole('link', { name: 'Courses' }).click();
+  const course = page.getByRole('row', { name: /Hatchery Technician/ });
+  await expect(course).toContainText('adrift');
+  await course.getByRole('link', { name: 'Hatchery Technician' }).click();
+  await expect(page.getByRole('heading', { name: 'Headway', exact: true })).toBeVisible();
+  const grid = page.getByRole('grid', { name: 'Headway' });
+  // Twenty rows stand on a page, and no more is drawn than is looked at.
+  await expect.poll(() => grid.getByRole('rowheader').count()).toBeGreaterThanOrEqual(20);
+  expect(await page.evaluate(() => document.querySelectorAll('*').length)).toBeLessThan(2000);
+
+  const first = grid.getByRole('gridcell', { name: /: / }).first();
+  await first.focus();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowDown');
+  await expect(grid.locator('[data-cell="1/1"]')).toBeFocused();
+  await page.keyboard.press('End');
+  const last = grid.locator('[data-cell^="1/"]:focus');
+  await expect(last).toHaveAttribute('aria-label', /not started/);
+  await page.keyboard.press('m');
+  const dialog = page.getByRole('dialog', { name: 'Mark by hand' });
+  await dialog.getByRole('button', { name: 'Mark' }).click();
+  await expect(dialog.getByText('is missing')).toBeVisible();
+  await dialog.getByLabel('Reason').fill('shown at the workshop');
+  await dialog.getByRole('button', { name: 'Mark' }).click();
+  await expect(page.getByText('1 item marked')).toBeVisible();
+  const cell = grid.locator('[data-cell^="1/"][data-hand]');
+  await expect(cell).toHaveAttribute('aria-label', /done by hand/);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(cell).toHaveCount(0);
+
+  // A head selects who has not done its item; each gets a message with their own list.
+  await page.keyboard.press('Escape');
+  await grid.getByRole('columnheader', { name: /quiz/i }).last().click();
+  const selection = page.getByRole('region', { name: 'Selected learners' });
+  await expect(selection).toContainText('selected');
+  await selection.getByRole('button', { name: /^Write to/ }).click();
+  await expect(page).toHaveURL(/\/write\/\d+/);
+  await expect(page.getByText('{{overdue_list}}').first()).toBeVisible();
+});
+
+test('work owed: extended on the spot, written to with each one’s own list, on paper a page each', async ({ page }) => {
+  await signIn(page, 'instructor');
+  await page.goto('/courses/owed?course=HAT');
+  await expect(page.getByText('Owed now')).toBeVisible();
+  const rows = page.locator('tbody tr');
+  const total = Number(/(\d+) pieces?/.exec((await page.getByText(/\d+ pieces?, /).textContent())!)![1]);
+  const line = rows.first();
+  const name = (await line.getByRole('link').first().textContent())!;
+  await line.getByRole('button', { name: 'Extend…' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Extend or excuse' });
+  await dialog.getByLabel('Their own date, day').fill('24 Sep');
+  await dialog.getByLabel('Reason').fill('ill');
+  await dialog.getByRole('button', { name: 'Give' }).click();
+  await expect(dialog.getByText(/an extension makes it later/)).toBeVisible();
+  await dialog.getByLabel('Their own date, day').fill('15 Dec 2026');
+  await dialog.getByLabel('Their own date, time').fill('12:00');
+  await dialog.getByRole('button', { name: 'Give' }).click();
+  await expect(page.getByText(`${total - 1} piece`)).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText(`${total} piece`)).toBeVisible();
+  expect(name.length).toBeGreaterThan(3);
+  await page.getByRole('link', { name: 'One page for each learner' }).click();
+  await expect(page.getByText('a page each')).toBeVisible();
+  await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible();
+});
+
+test('one learner in one course: items, a score by hand, the next of the list, and what they would see', async ({
+  page,
+}) => {
+  test.setTimeout(120_000);
+  await signIn(page, 'instructor');
+  await page.goto('/courses/grades?course=HAT');
+  const grid = page.getByRole('grid', { name: 'Grades' });
+  const graded = grid.locator('[data-kind="secure"]').first();
+  await graded.focus();
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/learners\/.*\/courses\/HAT\?.*item=/);
+  await expect(page.getByText(/1 of \d+|· \d+ of \d+ ·/).first()).toBeVisible();
+  await expect(page.getByText('if overdue stays empty')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Pace against plan' })).toBeVisible();
+  await page.getByRole('link', { name: 'Show as table' }).click();
+  await expect(page.getByRole('columnheader', { name: 'Planned' })).toBeVisible();
+  await expectAccessible(page);
+
+  const work = page.locator('tr[data-chosen]');
+  await work.getByRole('button', { name: /^Change:/ }).click();
+  await page.getByRole('menuitem', { name: 'Give a score…' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Give a score' });
+  await dialog.getByLabel('Score', { exact: true }).fill('7');
+  await dialog.getByLabel('Why').fill('on paper');
+  await dialog.getByRole('button', { name: 'Give' }).click();
+  await expect(dialog).toBeHidden();
+  await expect(page.getByText('score given here').first()).toBeVisible();
+  await page.goto('/courses/grades/changes?course=HAT');
+  await expect(page.getByRole('row', { name: /on paper/ })).toContainText('Jory Kestle');
+  await page.goBack();
+
+  const heading = page.getByRole('heading', { level: 1 });
+  const name = await heading.textContent();
+  await page.keyboard.press('ArrowRight');
+  await expect(heading).not.toHaveText(name!);
+  await page.getByRole('link', { name: 'What the learner would see' }).click();
+  await expect(page.getByRole('group', { name: /What learners of HAT are shown/ })).toBeVisible();
+  const main = page.getByRole('main').or(page.locator('body'));
+  await expect(main.first()).not.toContainText(/drift \d|slipping|adrift/);
+  await page.getByLabel('scores in per cent').click();
+  await expect(page.getByLabel('scores in per cent')).not.toBeChecked();
+  await page.getByLabel('scores in per cent').click();
+  await expect(page.getByLabel('scores in per cent')).toBeChecked();
+});
+
+test('a changed item says whom it concerns; questions say who gave which answer', async ({ page }) => {
+  await signIn(page, 'instructor');
+  await page.goto('/courses/items?course=HAT');
+  await page
+    .getByRole('row', { name: /Tank log: quiz/ })
+    .getByRole('button', { name: 'Change…' })
+    .click();
+  const dialog = page.getByRole('dialog', { name: 'Tank log: quiz' });
+  await dialog.getByLabel('Done when').fill('handed in');
+  await dialog.getByRole('button', { name: 'See what that changes' }).click();
+  await expect(dialog.getByText(/is not made of opened/)).toBeVisible();
+  await dialog.getByLabel('Done when').fill('handed_in;score>=90%');
+  await dialog.getByRole('button', { name: 'See what that changes' }).click();
+  await expect(page.getByText(/learners have worked on it/)).toBeVisible();
+  await page.getByRole('button', { name: 'Change it' }).click();
+  await expect(page.getByText('Item changed')).toBeVisible();
+  await expect(page.getByRole('row', { name: /Tank log: quiz/ })).toContainText('90 % or more');
+
+  await page.goto('/courses/questions?course=HAT');
+  const answer = page.locator('summary').first();
+  await answer.click();
+  await page.locator('details[open] a').first().click();
+  await expect(page.getByRole('region', { name: 'One learner’s paper' })).toBeVisible();
+});
+
+test('the API and files give what the screens show', async ({ page }) => {
+  await signIn(page, 'lead');
+  const { request } = page.context();
+  const headers = { authorization: `Bearer ${TOKEN}` };
+  const ask = async (path: string) =>
+    (await request.get(`http://127.0.0.1:${PORT}/api/v1/${path}`, { headers })).json();
+  const { data: courses } = await ask('courses');
+  const hat = courses.find(({ course }: { course: string }) => course === 'HAT');
+  expect(Object.keys(hat)).toEqual(
+    expect.arrayContaining([
+      'title',
+      'starts_on',
+      'ends_on',
+      'enrolled',
+      'active_7_days',
+      'never',
+      'bands',
+      'attendance_rate',
+      'headway',
+      'owed',
+      'waiting',
+    ]),
+  );
+  const { data: rows, total } = await ask('headway?course=HAT&limit=1000');
+  expect(rows).toHaveLength(total);
+  expect(Object.values(rows[0].items)[0]).toMatchObject({ state: expect.any(String), left: expect.any(Array) });
+  const { total: waiting, data: oldest } = await ask('waiting?course=HAT');
+  expect(waiting).toBe(hat.waiting);
+  expect(oldest[0].age_days).toBeGreaterThanOrEqual(oldest.at(-1).age_days);
+  expect(
+    (await ask('owed?course=HAT&state=overdue&limit=1')).total +
+      (await ask('owed?course=HAT&state=started_not_handed_in&limit=1')).total,
+  ).toBeGreaterThanOrEqual(hat.owed);
+  expect((await ask(`history?learner=${rows[0].learner_id}&course=HAT`)).data[0]).toHaveProperty('on_graded_work');
+  const csv = await (
+    await request.get(`http://127.0.0.1:${PORT}/api/v1/grades?course=HAT&format=csv`, { headers })
+  ).text();
+  expect(csv.split('\r\n')[0]).toContain('if_overdue_stays_empty');
+  await page.goto('/courses/headway?course=HAT');
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'CSV' }).click();
+  expect(readFileSync(await (await download).path(), 'utf8')).toContain('HAT-01-1');
+});
