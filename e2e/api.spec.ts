@@ -53,6 +53,7 @@ test('files in, learners out, page by page and as files', async ({ request }) =>
     'minutes_online',
     'drift',
     'band',
+    'owed',
     'enrolled_on',
     'last_contact',
   ]);

@@ -33,9 +33,10 @@ export async function signIn(page: Page, role: Role): Promise<void> {
   await expect(page).toHaveURL(/\/watch/);
 }
 
-/** axe finds nothing serious or critical. */
-export async function expectAccessible(page: Page): Promise<void> {
-  const { violations } = await new AxeBuilder({ page }).options({ resultTypes: ['violations'] }).analyze();
+/** axe finds nothing serious or critical. @param rules by these rules alone */
+export async function expectAccessible(page: Page, rules?: string[]): Promise<void> {
+  const axe = new AxeBuilder({ page }).options({ resultTypes: ['violations'] });
+  const { violations } = await (rules ? axe.withRules(rules) : axe).analyze();
   const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
   expect(
     serious.map(

@@ -5,7 +5,10 @@ test('a weekly series is added, one is changed, another called off, and all of i
   page,
 }) => {
   await signIn(page, 'instructor');
-  await page.getByRole('link', { name: /^Sessions/ }).click();
+  await page
+    .getByRole('navigation', { name: 'Main' })
+    .getByRole('link', { name: /^Sessions/ })
+    .click();
   await expect(page.getByRole('heading', { name: 'Mon 23 Nov to Sun 29 Nov' })).toBeVisible();
   await page.getByRole('button', { name: 'Add sessions…' }).click();
   const form = page.getByRole('dialog', { name: 'Add sessions' });

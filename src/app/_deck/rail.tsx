@@ -37,7 +37,7 @@ interface Props {
 const PLACES = [
   { href: '/watch', label: 'Watch', icon: IconBinoculars, lead: false },
   { href: '/learners', label: 'Learners', icon: IconUsers, lead: false },
-  { href: '/courses/reach', label: 'Courses', icon: IconBook2, lead: false },
+  { href: '/courses', label: 'Courses', icon: IconBook2, lead: false },
   { href: '/sessions', label: 'Sessions', icon: IconCalendarEvent, lead: false },
   { href: '/access-log', label: 'Access log', icon: IconListDetails, lead: false },
   { href: '/follow-ups', label: 'Follow-ups', icon: IconFlag, lead: false },
@@ -74,7 +74,7 @@ function Places({ lead, due, checks, rolls, onGo }: PlacesProps) {
               {rolls}
             </span>
           )}
-          {href === '/courses/reach' && checks > 0 && (
+          {href === '/courses' && checks > 0 && (
             <span className={classes.count} title="saved checks that passed their number">
               {checks}
             </span>

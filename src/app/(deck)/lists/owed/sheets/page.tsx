@@ -24,7 +24,7 @@ export default async function SheetsPage({ searchParams }: { searchParams: Searc
   const deck = await openDeck(searchParams);
   const { runtime } = deck;
   const { zone } = runtime;
-  const params = listParams(OWED_LIST, deck.params);
+  const params = listParams(OWED_LIST, { state: 'owed', ...deck.params });
   const list = await orNotFound(
     owed(runtime, deck.viewer, { ...askedOf(OWED_LIST, params), sort: 'name', limit: MOST }),
   ).catch((error: unknown) => {
