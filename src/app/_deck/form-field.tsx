@@ -29,7 +29,8 @@ export function choicesOf(words: Readonly<Record<string, string>>): Choice[] {
 /** A field of a form: what it is called and how it is filled in. */
 export type Field<F = FormValues> = Common<F> &
   (
-    | { type?: 'text' | 'email' | 'tel' | 'password' | 'day' | 'moment' }
+    | { type?: 'text' | 'email' | 'tel' | 'password' | 'day' }
+    | { type: 'moment'; atEnd?: boolean }
     /** A longer text: Enter breaks the line, Ctrl and Enter sends. */
     | { type: 'lines'; lines?: number }
     | { type: 'choice' | 'radio'; choices: readonly Choice[] }
@@ -67,7 +68,7 @@ export function FormField({ field, first, value, values, error, onChange, onSend
     case 'day':
       return <DayField {...said} value={text} onChange={onChange} autoFocus={focus} />;
     case 'moment':
-      return <MomentField {...said} value={text} onChange={onChange} />;
+      return <MomentField {...said} atEnd={field.atEnd} value={text} onChange={onChange} />;
     case 'lines':
       return (
         <Textarea

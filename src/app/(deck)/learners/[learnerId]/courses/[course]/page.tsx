@@ -200,7 +200,11 @@ export default async function LearnerCoursePage({ params, searchParams }: Props)
             points={page.pace.map(({ day, planned, done }) => ({ label: sayDay(day, today), planned, done }))}
             required={headway.required}
             asTable={deck.params.table === 'yes'}
-            switchHref={linkTo(path, { ...kept, table: deck.params.table === 'yes' ? null : 'yes' })}
+            switchHref={linkTo(path, {
+              ...kept,
+              item: deck.params.item,
+              table: deck.params.table === 'yes' ? null : 'yes',
+            })}
           />
         </section>
 
