@@ -104,7 +104,7 @@ const round = (value: number | null) => (value === null ? null : Math.round(valu
 export function sayDiscrimination(value: number | null, n: number): string {
   if (value === null)
     return n < 10 ? `no reading under 10 answers (${sayCount(n, 'answer')})` : 'everybody answered alike';
-  if (value < 0) return 'those who did well elsewhere missed it more often: look at its key';
+  if (value < -0.15) return 'those who did well elsewhere missed it more often: look at its key';
   if (value < 0.15) return 'hardly tells apart';
   return value < 0.3 ? 'tells apart a little' : 'tells apart well';
 }
