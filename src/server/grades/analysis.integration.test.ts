@@ -191,7 +191,7 @@ describe('questions', () => {
   it('are read over the last attempts as well, and one learner’s paper holds both', async () => {
     const { rows } = await questions(runtime, SYSTEM_VIEWER, { course: 'DRY', attempts: 'last' });
     expect(rows.find(({ question }) => question.question_id === 'q1')!.figures.facility).toBeCloseTo(7 / 12);
-    const learner: number = (await runtime.db('learner').where('external_id', 'P11').first('id')).id;
+    const [learner] = await runtime.db('learner').where('external_id', 'P11').pluck('id');
     const paper = await paperOf(runtime, view, await questionsOfCourse(runtime, view), learner);
     expect(paper).toHaveLength(5);
   });
