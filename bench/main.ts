@@ -1,5 +1,6 @@
 /** `npm run bench`: ratios against a plain baseline in the same run. Times alone mean nothing. */
 import { benchArriving } from './arriving';
+import { benchCalls } from './calls';
 import { benchEngine } from './engine';
 import { benchEvidence } from './evidence';
 import { benchGrowth } from './growth';
@@ -23,6 +24,7 @@ const BENCHES: Record<string, () => Promise<void>> = {
   shoreline: benchShoreline,
   sessions: benchSessions,
   work: benchWork,
+  calls: benchCalls,
   evidence: () => benchEvidence(rows),
   export: () => benchExport(rows),
   engine: () => benchEngine(rows),

@@ -2,7 +2,6 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Readable } from 'node:stream';
 import Database from 'better-sqlite3';
 import { fading } from '@/core/drift/fading';
 import { DEFAULT_MODEL } from '@/core/drift/model';
@@ -11,92 +10,15 @@ import { silent } from '@/core/drift/silent';
 import { DAY, HOUR, dayOf } from '@/core/time/zone';
 import { PRAGMAS, readingRaw } from '@/data/db';
 import { allGroups } from '@/data/drift/drift';
-import { findRun } from '@/data/imports/import-runs';
 import { HEADWAY, headway } from '@/server/completion/headway-list';
 import { readGroup } from '@/server/drift/recalculate';
 import { GRADES } from '@/server/grades/grades-list';
-import { receiveFile, workOnNext } from '@/server/imports/queue';
-import { makeOwner } from '@/server/owner';
-import { openRuntime, type Runtime } from '@/server/runtime';
-import { readSettings } from '@/server/settings';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { NOW } from './data';
-import { percentile, repeat, report, timed } from './measure';
+import { percentile, repeat, report } from './measure';
+import { HEAD, START, bringIn, fill, iso, itemOf, learnerOf, line, openBench, results, type Row } from './work-data';
 
 const TIMES = 15;
-const START = NOW - 70 * DAY;
-const iso = (at: number) => new Date(at).toISOString().replace('.000Z', 'Z');
-
-interface Plan {
-  courses: number;
-  learners: number;
-  /** Learners in a group. */
-  group: number;
-  items: number;
-}
-
-const learnerOf = (course: number, l: number) => `L${course}-${l}`;
-const itemOf = (course: number, i: number) => `C${course}-${i}`;
-const dueOf = (i: number, items: number) => START + ((i + 1) * 90 * DAY) / items;
-
-async function open(dir: string): Promise<Runtime> {
-  return openRuntime(
-    readSettings({
-      LEESHORE_DATA_DIR: join(dir, 'data'),
-      LEESHORE_NOW: new Date(NOW).toISOString(),
-      LEESHORE_TIMEZONE: 'Europe/Dublin',
-      LEESHORE_LOG: 'warn',
-    }),
-  );
-}
-
-async function bringIn(runtime: Runtime, kind: string, text: string): Promise<number> {
-  const id = await receiveFile(runtime, SYSTEM_VIEWER, { kind }, Readable.from([Buffer.from(text)]));
-  const { ms } = await timed(() => workOnNext(runtime, makeOwner()));
-  const run = await findRun(runtime.db, id);
-  if (run?.state !== 'done' || run.rejected > 0)
-    throw new Error(`${kind} ended as ${run?.state}: ${run?.error ?? run?.rejected}`);
-  return ms;
-}
-
-/** Courses of quizzes with due dates, and who is in them. */
-async function fill(runtime: Runtime, { courses, learners, group, items }: Plan, from = 0): Promise<void> {
-  const outline = [
-    'course,course_title,starts_on,ends_on,unit,item_id,item,kind,required,due_at,points,category,weight',
-  ];
-  const roster = ['learner_id,given_name,family_name,course,group,enrolled_on'];
-  for (let c = from; c < from + courses; c += 1) {
-    for (let i = 0; i < items; i += 1) {
-      const category = i % 3 === 0 ? 'Assignments,60' : 'Quizzes,40';
-      outline.push(
-        `C${c},Course ${c},2026-09-14,2026-12-20,Week ${1 + Math.floor(i / 5)},${itemOf(c, i)},Item ${i},quiz,yes,${iso(dueOf(i, items))},20,${category}`,
-      );
-    }
-    for (let l = 0; l < learners; l += 1)
-      roster.push(`${learnerOf(c, l)},Given${l},Family${l % 977},C${c},G${Math.floor(l / group)},2026-09-14`);
-  }
-  await bringIn(runtime, 'outline', `${outline.join('\n')}\n`);
-  await bringIn(runtime, 'roster', `${roster.join('\n')}\n`);
-}
-
-type Row = [learner: string, course: number, item: number, submitted: number, score: number];
-
-/** What each has handed in: most of what was due, on time or a little late. */
-function* results({ courses, learners, items }: Plan, from = 0): Generator<Row> {
-  for (let c = from; c < from + courses; c += 1) {
-    for (let i = 0; i < items; i += 1) {
-      for (let l = 0; l < learners; l += 1) {
-        const submitted = Math.floor((dueOf(i, items) - ((l * 7 + i) % 60) * HOUR) / 1000) * 1000;
-        yield [learnerOf(c, l), c, i, Math.min(submitted, NOW - HOUR), (l * 13 + i * 7) % 21];
-      }
-    }
-  }
-}
-
-const HEAD = 'learner_id,course,item_id,attempt,started_at,submitted_at,score,points,graded_at,grader,feedback';
-const line = ([learner, course, item, submitted, score]: Row) =>
-  `${learner},C${course},${itemOf(course, item)},1,${iso(submitted - HOUR)},${iso(submitted)},${score},20,${iso(submitted)},,`;
-
 /** The same rows with the same indexes, by one prepared statement. */
 function plain(rows: readonly Row[]): number {
   const raw = new Database(':memory:');
@@ -127,7 +49,7 @@ function plain(rows: readonly Row[]): number {
 
 async function benchResults(dir: string): Promise<void> {
   const plan = { courses: 200, learners: 50, group: 25, items: 50 };
-  const runtime = await open(dir);
+  const runtime = await openBench(dir);
   await fill(runtime, plan);
   const rows = [...results(plan)];
   const taken = await bringIn(runtime, 'results', `${HEAD}\n${rows.map(line).join('\n')}\n`);
@@ -172,7 +94,7 @@ async function benchResults(dir: string): Promise<void> {
 }
 
 async function benchOne(dir: string): Promise<void> {
-  const runtime = await open(dir);
+  const runtime = await openBench(dir);
   const [small, large] = [
     { courses: 1, learners: 20, group: 20, items: 50 },
     { courses: 1, learners: 2000, group: 20, items: 50 },
@@ -224,7 +146,7 @@ async function benchOne(dir: string): Promise<void> {
 }
 
 async function benchGrid(dir: string): Promise<void> {
-  const runtime = await open(dir);
+  const runtime = await openBench(dir);
   const plan = { courses: 1, learners: 1000, group: 50, items: 300 };
   await fill(runtime, plan);
   const log = ['time,learner_id,course,item_id,action'];
