@@ -7,7 +7,7 @@ import { fading } from '@/core/drift/fading';
 import { DEFAULT_MODEL } from '@/core/drift/model';
 import { quiet } from '@/core/drift/quiet';
 import { silent } from '@/core/drift/silent';
-import { DAY, HOUR, dayOf } from '@/core/time/zone';
+import { HOUR, dayOf } from '@/core/time/zone';
 import { PRAGMAS, readingRaw } from '@/data/db';
 import { allGroups } from '@/data/drift/drift';
 import { HEADWAY, headway } from '@/server/completion/headway-list';

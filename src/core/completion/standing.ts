@@ -2,7 +2,7 @@
 import { itemGrades, meansOfGrades } from '../grades/course-grades';
 import type { Category, Means } from '../grades/means';
 import { firstHandIn, waitsSince } from '../work/attempt';
-import { isOwed, isWork, owedState, type OwedState } from '../work/owed';
+import { dueOf, isOwed, isWork, owedState, type OwedState } from '../work/owed';
 import { dayOf } from '../time/zone';
 import type { ItemKind, Stage } from '../courses/item-kinds';
 import { headwayOf, type Headway } from './headway';
@@ -80,7 +80,7 @@ export function standingsOf(course: Course, facts: LearnerFacts, now: number): I
   return course.items.map((item): ItemStanding => {
     const own = facts.items.get(item.id) ?? NOTHING_KNOWN;
     const state = stateOfItem(item, own);
-    const dueAt = facts.extensions.get(item.id)?.dueAt ?? item.dueAt;
+    const dueAt = dueOf(item, facts.extensions);
     const isExempt = state.state === 'exempt';
     const owed =
       dueAt !== null && isWork(item.kind, item.points)

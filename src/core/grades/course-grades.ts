@@ -2,7 +2,7 @@
 import type { Course, CourseItem, LearnerFacts } from '../completion/standing';
 import { NOTHING_KNOWN } from '../completion/state';
 import { countingAttempt, firstHandIn, type Attempt, type Counting } from '../work/attempt';
-import { isOwed, isWork, owedState, type OwedState } from '../work/owed';
+import { dueOf, isOwed, isWork, owedState, type OwedState } from '../work/owed';
 import { meansOf, type Category, type GradedItem, type Means } from './means';
 
 /** What the grades of a learner hang on: attempts and who is excused, whatever else is known. */
@@ -27,10 +27,11 @@ export function itemGrades(course: Course, facts: GradeFacts, now: number): Item
   for (const item of course.items) {
     const own = facts.items.get(item.id) ?? NOTHING_KNOWN;
     const counting = countingAttempt(own.attempts, item.points, item.policy);
-    if (counting === null && !isWork(item.kind, item.points)) continue;
-    const dueAt = facts.extensions.get(item.id)?.dueAt ?? item.dueAt;
+    const isPiece = isWork(item.kind, item.points);
+    if (counting === null && !isPiece) continue;
+    const dueAt = dueOf(item, facts.extensions);
     const isExempt = own.mark?.state !== 'done' && (own.mark?.state === 'exempt' || own.excusedAt !== null);
-    const owed = dueAt === null ? null : owedState({ attempts: own.attempts, dueAt, isExempt, now });
+    const owed = dueAt === null || !isPiece ? null : owedState({ attempts: own.attempts, dueAt, isExempt, now });
     const owes = owed !== null && isOwed(owed, dueAt!, now);
     grades.push({ item, attempts: own.attempts, counting, dueAt, isExempt, owed, isOwed: owes });
   }

@@ -38,6 +38,14 @@ export function isWork(kind: ItemKind, points: number | null): boolean {
   return kind === 'quiz' || kind === 'assignment' || (points !== null && points > 0);
 }
 
+/** When an item falls due for somebody: by their extension, else by its own date; null for never. */
+export function dueOf(
+  { id, dueAt }: { id: number; dueAt: number | null },
+  extensions: ReadonlyMap<number, { dueAt: number | null }>,
+): number | null {
+  return extensions.get(id)?.dueAt ?? dueAt;
+}
+
 /** What a state hangs on. */
 export interface OwedFacts {
   attempts: readonly Attempt[];

@@ -314,6 +314,11 @@ export async function courseOfGroup(db: Db, groupId: number): Promise<number> {
   return courseId;
 }
 
+/** Numbers of the courses that have an item of an id. Ids are a course's own: another may have it too. */
+export async function coursesOfItem(db: Db, itemId: string): Promise<number[]> {
+  return db('item').where('external_id', itemId).pluck('course_id');
+}
+
 /** Items of a course in which the viewer sees somebody, in outline order. */
 export async function courseItems(db: Db, viewer: Viewer, code: string) {
   return (await db('item')

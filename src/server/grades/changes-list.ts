@@ -1,7 +1,7 @@
 /** The history of grades: every change, the first grade too. */
 import { IsOptional, MaxLength } from 'class-validator';
 import { fullName } from '@/core/people/name';
-import { gradeChanges, type GradeChangeRow } from '@/data/grades/changes';
+import { countGradeChanges, gradeChanges, type GradeChangeRow } from '@/data/grades/changes';
 import { findLearner } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { WorkQuery } from '../completion/headway-list';
@@ -53,16 +53,8 @@ export async function changes(runtime: Runtime, viewer: Viewer, values: Values) 
   const rows = found.slice(0, limit);
   const last = rows.at(-1);
   const next = found.length > limit && last && !isFile(query) ? writeCursor([last.at, last.id]) : null;
-  const total = next === null && place === null ? rows.length : await countChanges(runtime, view, asked);
+  const total = next === null && place === null ? rows.length : await countGradeChanges(runtime.db, view, asked);
   return { query, view, rows, total, next, now: view.now, zone: runtime.zone };
-}
-
-async function countChanges(
-  { db }: Pick<Runtime, 'db'>,
-  view: Parameters<typeof gradeChanges>[1],
-  asked: Omit<Parameters<typeof gradeChanges>[2], 'limit'>,
-): Promise<number> {
-  return (await gradeChanges(db, view, { ...asked, limit: 1_000_000 })).length;
 }
 
 export const CHANGES = {

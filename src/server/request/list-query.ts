@@ -55,15 +55,17 @@ export function pageInOrder<T>(
   query: ListQuery,
   idOf: (row: T) => string | number,
 ): { rows: T[]; next: string | null } {
-  const places = new Map(all.map((row, index) => [String(idOf(row)), index]));
-  const placeIn = (row: T) => places.get(String(idOf(row)))!;
-  return pageAfter(
-    all,
-    query,
-    (row) => [placeIn(row), idOf(row)],
+  const place = placeOf(query);
+  let start = 0;
+  if (place !== null) {
+    const found = all.findIndex((row) => String(idOf(row)) === String(place[1]));
     // One that has gone meanwhile is looked for no more: the list goes on where it stood.
-    (row, [place, id]) => placeIn(row) > (places.get(String(id)) ?? Number(place) - 1),
-  );
+    start = found < 0 ? Math.max(0, Number(place[0]) || 0) : found + 1;
+  }
+  const rows = all.slice(start, start + limitOf(query));
+  const end = start + rows.length;
+  const more = !isFile(query) && rows.length > 0 && end < all.length;
+  return { rows, next: more ? writeCursor([end - 1, idOf(rows.at(-1)!)]) : null };
 }
 
 /** A page of a list that is held whole: the rows after a place. `placeOfRow` says where a row stands. */

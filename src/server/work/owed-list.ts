@@ -1,13 +1,12 @@
 /** Work owed: each learner's pieces with a due date, and where they stand. */
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
 import { fullName } from '@/core/people/name';
-import { firstHandIn } from '@/core/work/attempt';
-import { itemGrades } from '@/core/grades/course-grades';
-import { OWED_STATES, OWED_WORDS, daysLate, type OwedState } from '@/core/work/owed';
+import { OWED_STATES, OWED_WORDS, type OwedState } from '@/core/work/owed';
 import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { enrolledInView, workByCourse, type Enrolled } from '@/data/completion/enrolled';
+import { enrolledInView } from '@/data/completion/enrolled';
 import { findLearner } from '@/data/people/learners';
+import { coursesOfItem } from '@/data/courses/courses';
 import type { Viewer } from '@/data/scope';
 import type { Moment } from '@/data/view';
 import { WorkQuery } from '../completion/headway-list';
@@ -18,11 +17,7 @@ import { pageInOrder } from '../request/list-query';
 import { requireOrder } from '../request/period';
 import { openMoment } from '../request/view';
 import type { Runtime } from '../runtime';
-
-/** Beside the states themselves: all that is owed now. */
-const OWED = 'owed';
-const SORTS = ['due', 'late', 'name', 'item'] as const;
-type Sort = (typeof SORTS)[number];
+import { OWED, OWED_SORTS, owedRows, pieceKey, piecesOf, rowsOfPieces, type OwedRow } from './owed-rows';
 
 class OwedQuery extends WorkQuery {
   @Filter({
@@ -68,101 +63,36 @@ class OwedQuery extends WorkQuery {
   to?: number;
 
   @IsOptional()
-  @IsIn(SORTS.flatMap((sort) => [sort, `-${sort}`]), {
-    message: `is not one of ${SORTS.join(', ')}, with - before it for descending`,
+  @IsIn(OWED_SORTS.flatMap((sort) => [sort, `-${sort}`]), {
+    message: `is not one of ${OWED_SORTS.join(', ')}, with - before it for descending`,
   })
   sort?: string;
 }
 
-/** One piece of one learner's. */
-export interface OwedRow {
-  enrolled: Enrolled;
-  itemId: number;
-  item_id: string;
-  item: string;
-  url: string | null;
-  due_at: number;
-  /** The item's own date, where an extension gave another. */
-  extended_from: number | null;
-  state: OwedState;
-  isOwed: boolean;
-  days_late: number;
-  submitted_at: number | null;
-}
-
-interface Asked {
-  item?: string;
-  state?: OwedState | typeof OWED;
-  from?: number;
-  to?: number;
-}
-
-/** Pieces of work of some enrolments in view. */
-async function owedRows(
-  { db }: Pick<Runtime, 'db'>,
-  view: Moment,
-  enrolled: readonly Enrolled[],
-  { item, state, from, to }: Asked,
-): Promise<OwedRow[]> {
-  const rows: OwedRow[] = [];
-  for await (const { work, enrolled: own } of workByCourse(db, view, enrolled)) {
-    for (const one of own) {
-      // Withdrawn, and not here yet: nothing is owed.
-      if (one.status === 'withdrawn') continue;
-      for (const grade of itemGrades(work.course, work.of(one.id), view.now)) {
-        const { owed, dueAt, attempts } = grade;
-        if (owed === null || dueAt === null) continue;
-        if (item !== undefined && grade.item.externalId !== item) continue;
-        if (state !== undefined && (state === OWED ? !grade.isOwed : owed !== state)) continue;
-        if ((from !== undefined && dueAt < from) || (to !== undefined && dueAt >= to)) continue;
-        const submitted = firstHandIn(attempts);
-        rows.push({
-          enrolled: one,
-          itemId: grade.item.id,
-          item_id: grade.item.externalId,
-          item: grade.item.title,
-          url: grade.item.url,
-          due_at: dueAt,
-          extended_from: grade.item.dueAt !== null && grade.item.dueAt !== dueAt ? grade.item.dueAt : null,
-          state: owed,
-          isOwed: grade.isOwed,
-          days_late: daysLate(dueAt, submitted, view.now),
-          submitted_at: submitted,
-        });
-      }
-    }
-  }
-  return rows;
-}
-
-const ORDER: Record<Sort, (a: OwedRow, b: OwedRow) => number> = {
-  // Newest first.
-  due: (a, b) => b.due_at - a.due_at,
-  late: (a, b) => a.days_late - b.days_late,
-  name: () => 0,
-  item: (a, b) => a.item.localeCompare(b.item),
-};
-
 /** @throws InvalidInput, NotFound */
 export async function owed(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(OwedQuery, values, runtime.zone);
-  const { course, group, organisation, sort = 'due', from, to } = query;
+  const { course, group, organisation, sort = 'due', status = 'active', from, to } = query;
   if (from !== undefined && to !== undefined) requireOrder(from, to);
   const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
   const learner = query.learner === undefined ? undefined : await findLearner(runtime.db, viewer, query.learner);
   if (learner === null) throw new NotFound('No such learner');
   const today = dayOf(view.now, runtime.zone);
-  const people = (
-    await enrolledInView(runtime.db, view, query.status ?? 'active', learner === undefined ? undefined : [learner])
-  ).filter(({ enrolled_day }) => enrolled_day <= today);
-  const rows = await owedRows(runtime, view, people, query);
-  const by = ORDER[sort.replace('-', '') as Sort];
-  const places = new Map(people.map(({ enrolmentId }, index) => [enrolmentId, index]));
-  const place = ({ enrolled }: OwedRow) => places.get(enrolled.enrolmentId)!;
-  const down = sort.startsWith('-') ? -1 : 1;
-  rows.sort((a, b) => by(a, b) * down || (place(a) - place(b)) * (sort === '-name' ? -1 : 1) || b.due_at - a.due_at);
-  const page = pageInOrder(rows, query, (row) => `${row.enrolled.enrolmentId}/${row.itemId}`);
-  return { query, view, ...page, total: rows.length, now: view.now, zone: runtime.zone };
+  const courses = query.item === undefined ? null : new Set(await coursesOfItem(runtime.db, query.item));
+  const people = (await enrolledInView(runtime.db, view, status, learner === undefined ? undefined : [learner])).filter(
+    ({ enrolled_day, course_id }) => enrolled_day <= today && (courses === null || courses.has(course_id)),
+  );
+  const pieces = await piecesOf(runtime.db, view, people, { ...query, sort, status });
+  const { rows, next } = pageInOrder(pieces, query, pieceKey);
+  return {
+    query,
+    view,
+    rows: await rowsOfPieces(runtime.db, view, rows, query.state),
+    total: pieces.length,
+    next,
+    now: view.now,
+    zone: runtime.zone,
+  };
 }
 
 /** Each learner's overdue list in words, for a message: "Quiz 3 (due Mon 9 Nov) and Sheet 2 (due Thu 12 Nov)". */
@@ -172,7 +102,7 @@ export async function overdueLists(
   learnerIds: readonly number[],
 ): Promise<Map<number, string>> {
   const enrolled = await enrolledInView(runtime.db, view, 'active', learnerIds);
-  const rows = (await owedRows(runtime, view, enrolled, { state: OWED })).sort((a, b) => a.due_at - b.due_at);
+  const rows = (await owedRows(runtime.db, view, enrolled, { state: OWED })).sort((a, b) => a.due_at - b.due_at);
   const today = dayOf(view.now, runtime.zone);
   const lists = new Map<number, string>();
   const named = new Map<number, string[]>();
