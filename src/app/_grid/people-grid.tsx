@@ -3,15 +3,7 @@
 import { Button, Checkbox } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import {
-  Fragment,
-  useMemo,
-  useState,
-  type CSSProperties,
-  type FocusEvent,
-  type MouseEvent,
-  type ReactNode,
-} from 'react';
+import { useMemo, useState, type CSSProperties, type FocusEvent, type MouseEvent, type ReactNode } from 'react';
 import type { Params } from '@/server/request/list';
 import { sayCount } from '@/core/time/words';
 import { RowCheck } from '@/ui/row-check';
@@ -31,6 +23,8 @@ interface GridColumn {
   unit: string | null;
   /** Beside the title: "due Mon 9 Nov". */
   note?: string;
+  /** What stands upright at its head instead of the title along it. */
+  head?: ReactNode;
 }
 
 /** A figure that stays in sight beside the name. */
@@ -45,10 +39,10 @@ export interface GridFigure<Row> {
   isWide?: boolean;
 }
 
-/** What a cell looks like: its form by its kind, a text where it has one, and what it says in words. */
+/** What a cell looks like: its form by its kind, what stands in it, and what it says in words. */
 export interface GridCell {
   kind: string;
-  text?: string;
+  content?: ReactNode;
   /** Width of its bar, 0–100. */
   bar?: number;
   isOwed?: boolean;
@@ -76,6 +70,8 @@ interface Props<Row extends Listed> {
   /** Who is selected by a column's head, and what the head says it does. */
   chosenBy: (row: Row, column: number) => boolean;
   headVerb: string;
+  /** Begin at the last columns, which are the latest. */
+  fromEnd?: boolean;
   /** What a message to people of this list begins with. */
   begin?: { subject: string; body: string };
   /** More to do with a cell or with the selected: shown beside what the cell says. */
@@ -84,8 +80,17 @@ interface Props<Row extends Listed> {
   onLetter?: readonly [key: string, does: (of: { row: Row; column: number; selected: Row[] }) => void];
 }
 
-const NAME_WIDTH = 176;
+const NAME_WIDTH = { wide: 176, narrow: 140 } as const;
 const BOX_WIDTH = 30;
+
+/** Widths of what stays in sight at the left: in px, and as the template of its columns. */
+function stickOf(figures: readonly GridFigure<never>[], name: number): { px: number; template: string } {
+  const widths = figures.map(({ width }) => width);
+  return {
+    px: widths.reduce((sum, width) => sum + width, BOX_WIDTH + name),
+    template: [`${BOX_WIDTH}px minmax(0, 1fr)`, ...widths.map((width) => `${width}px`)].join(' '),
+  };
+}
 
 /** Runs of columns under one unit. */
 function unitsOf(columns: readonly GridColumn[]): { unit: string; first: number; count: number }[] {
@@ -101,18 +106,23 @@ function unitsOf(columns: readonly GridColumn[]): { unit: string; first: number;
 /** Learners by columns, drawn only where it is looked at; names and heads stay in sight. */
 export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
   const { label, rows: first, next, total, rowsPath, path, params, here, today, columns, columnWidth, figures } = props;
-  const { cell, hrefOf, chosenBy, headVerb, begin, deeds, onLetter } = props;
+  const { cell, hrefOf, chosenBy, headVerb, fromEnd, begin, deeds, onLetter } = props;
   const router = useRouter();
   const { all, goesOn, failed, load } = useEndless(first, next, rowsPath, params);
   const list = usePeople({ people: all, today, here, single: true, begin });
   const { selected, setSelected } = list;
   const [pointed, setPointed] = useState<{ row: number; column: number } | null>(null);
-  const stick = BOX_WIDTH + NAME_WIDTH + figures.reduce((sum, { width }) => sum + width, 0);
+  const stick = stickOf(figures, NAME_WIDTH.wide);
+  const narrow = stickOf(
+    figures.filter(({ isWide }) => !isWide),
+    NAME_WIDTH.narrow,
+  );
   const grid = useGrid({
     rows: all.length,
     columns: columns.length,
     columnWidth,
-    stick,
+    stick: stick.px,
+    fromEnd,
     goesOn: goesOn && !failed,
     onNear: load,
     onOpen: (row, column) => router.push(hrefOf(all[row], column)),
@@ -149,10 +159,16 @@ export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
       </Link>
     );
   };
-  const template = [`${BOX_WIDTH}px minmax(0, 1fr)`, ...figures.map(({ width }) => `${width}px`)].join(' ');
-  const style = { '--stick': `${stick}px`, '--template': template, '--cell': `${columnWidth}px` } as CSSProperties;
+  const style = {
+    '--stick-wide': `${stick.px}px`,
+    '--template-wide': stick.template,
+    '--stick-narrow': `${narrow.px}px`,
+    '--template-narrow': narrow.template,
+    '--cell': `${columnWidth}px`,
+    '--columns': `${grid.width}px`,
+  } as CSSProperties;
   return (
-    <div style={style}>
+    <div className={classes.widths} style={style}>
       <div
         ref={grid.frame}
         className={classes.frame}
@@ -165,7 +181,7 @@ export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
         onMouseOver={point}
         onMouseLeave={() => setPointed(null)}
       >
-        <div className={classes.head} role="row" style={{ width: stick + grid.width }}>
+        <div className={classes.head} role="row" data-upright={columns.some(({ head: own }) => own) || undefined}>
           <div className={classes.stick}>
             <span className={classes.box} role="columnheader">
               <Checkbox
@@ -192,6 +208,7 @@ export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
           </div>
           {units.map(
             ({ unit, first: start, count }) =>
+              unit !== '' &&
               grid.isColumnShown(start, count) && (
                 <span
                   key={start}
@@ -204,7 +221,7 @@ export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
               ),
           )}
           {grid.shownColumns.map(({ index, start }) => {
-            const { key, title, unit, note } = columns[index];
+            const { key, title, unit, note, head: upright } = columns[index];
             return (
               <button
                 key={key}
@@ -215,12 +232,12 @@ export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
                 title={[title, unit, note, headVerb].filter(Boolean).join(' · ')}
                 onClick={() => setSelected(new Set(all.filter((row) => chosenBy(row, index)).map(({ id }) => id)))}
               >
-                {title}
+                {upright ?? title}
               </button>
             );
           })}
         </div>
-        <div className={classes.body} style={{ height: grid.height, width: stick + grid.width }}>
+        <div className={classes.body} style={{ height: grid.height }}>
           {grid.shownRows.map(({ index, start }) => {
             const row = all[index];
             return (
@@ -276,7 +293,7 @@ export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
                       aria-label={`${columns[column.index].title}: ${look.says}`}
                       onFocus={() => grid.setCursor({ row: index, column: column.index })}
                     >
-                      {look.text}
+                      {look.content}
                     </span>
                   );
                 })}
@@ -292,13 +309,11 @@ export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
       )}
       {shown && columns[at.column] && (
         <p className={classes.says}>
-          <Fragment key="said">
-            <strong>
-              <bdi>{shown.name}</bdi>
-            </strong>
-            {` · ${columns[at.column].title}: ${cell(shown, at.column).says}`}
-            {columns[at.column].note && ` · ${columns[at.column].note}`}
-          </Fragment>
+          <strong>
+            <bdi>{shown.name}</bdi>
+          </strong>
+          {` · ${columns[at.column].title}: ${cell(shown, at.column).says}`}
+          {columns[at.column].note && ` · ${columns[at.column].note}`}
           {deeds?.({
             row: all[grid.cursor.row],
             column: grid.cursor.column,

@@ -44,7 +44,7 @@ export function useGrid({
 }: Options) {
   const frame = useRef<HTMLDivElement>(null);
   const [isPrinting, setPrinting] = useState(false);
-  const [cursor, setCursor] = useState<Cursor>({ row: 0, column: 0 });
+  const [cursor, setCursor] = useState<Cursor>({ row: 0, column: fromEnd ? Math.max(0, across - 1) : 0 });
   const rows = useVirtualizer({
     count,
     getScrollElement: () => frame.current,

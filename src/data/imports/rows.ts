@@ -2,7 +2,7 @@
 import type { CsvRow } from '@/core/imports/csv-reader';
 import { checkRow } from '@/core/imports/heading';
 import { dayFromDate } from '@/core/time/zone';
-import type { RawConnection } from '../db';
+import { prepared, type RawConnection } from '../db';
 import type { Outcome, TakeContext, Taker } from './taker';
 
 type Values = Record<string, string>;
@@ -27,22 +27,24 @@ export function given(columns: Record<string, string | number | null | undefined
 /** Inserts or updates a row found by `where`; tells whether anything changed. */
 export function upsert(raw: RawConnection, table: string, where: Columns, columns: Columns, defaults: Columns = {}) {
   const keys = Object.keys(where);
-  const stored = raw
-    .prepare(`SELECT * FROM ${table} WHERE ${keys.map((key) => `${key} = ?`).join(' AND ')}`)
-    .get(...Object.values(where)) as (Columns & { id: number }) | undefined;
+  const condition = keys.map((key) => `${key} = ?`).join(' AND ');
+  const stored = prepared(raw, `SELECT * FROM ${table} WHERE ${condition}`).get(...Object.values(where)) as
+    (Columns & { id: number }) | undefined;
   if (!stored) {
     const row = { ...defaults, ...columns, ...where };
     const names = Object.keys(row);
-    const { lastInsertRowid } = raw
-      .prepare(`INSERT INTO ${table} (${names.join(', ')}) VALUES (${names.map(() => '?').join(', ')})`)
-      .run(...Object.values(row));
+    const { lastInsertRowid } = prepared(
+      raw,
+      `INSERT INTO ${table} (${names.join(', ')}) VALUES (${names.map(() => '?').join(', ')})`,
+    ).run(...Object.values(row));
     return { id: Number(lastInsertRowid), changed: true };
   }
   const changes = Object.entries(columns).filter(([name, value]) => stored[name] !== value);
   if (changes.length > 0) {
-    raw
-      .prepare(`UPDATE ${table} SET ${changes.map(([name]) => `${name} = ?`).join(', ')} WHERE id = ?`)
-      .run(...changes.map(([, value]) => value), stored.id);
+    prepared(raw, `UPDATE ${table} SET ${changes.map(([name]) => `${name} = ?`).join(', ')} WHERE id = ?`).run(
+      ...changes.map(([, value]) => value),
+      stored.id,
+    );
   }
   return { id: stored.id, changed: changes.length > 0 };
 }

@@ -91,17 +91,17 @@ export function GradesGrid({ lines: packed, items, course, edges, passMark, scal
       const tries = attempts > 1 ? `, ${sayCount(attempts, 'attempt')}` : '';
       return {
         kind: band,
-        text: String(Math.round(share)),
+        content: String(Math.round(share)),
         bar: Math.min(100, share),
         says: `${share} %, ${band}${tries}`,
       };
     }
     if (owed === 'handed_in' || owed === 'handed_in_late')
-      return { kind: 'waits', text: 'in', says: `${OWED_WORDS[owed]}, not graded yet` };
+      return { kind: 'waits', content: 'in', says: `${OWED_WORDS[owed]}, not graded yet` };
     const isOwed = owed === 'overdue';
     if (attempts > 0)
-      return { kind: 'begun', text: '…', isOwed, says: owed === null ? 'begun, not graded' : OWED_WORDS[owed] };
-    return { kind: 'none', text: isOwed ? '' : '·', isOwed, says: owed === null ? 'nothing yet' : OWED_WORDS[owed] };
+      return { kind: 'begun', content: '…', isOwed, says: owed === null ? 'begun, not graded' : OWED_WORDS[owed] };
+    return { kind: 'none', content: isOwed ? '' : '·', isOwed, says: owed === null ? 'nothing yet' : OWED_WORDS[owed] };
   };
   return (
     <PeopleGrid

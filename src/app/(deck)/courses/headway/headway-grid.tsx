@@ -59,6 +59,7 @@ const FIGURES: GridFigure<HeadwayLine>[] = [
     width: 66,
     sort: 'behind',
     first: '-',
+    isWide: true,
     of: ({ behind }) => (
       <span title={sayBehind(behind)} data-bad={(behind ?? 0) >= 4 || undefined}>
         {behind === null ? '–' : behind > 0 ? behind : behind < 0 ? `+${-behind}` : '0'}
