@@ -1,18 +1,18 @@
 'use client';
 
 import { Button, Checkbox } from '@mantine/core';
+import { useCallbackRef } from '@mantine/hooks';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useMemo, useState, type CSSProperties, type FocusEvent, type MouseEvent, type ReactNode } from 'react';
 import type { Params } from '@/server/request/list';
 import { sayCount } from '@/core/time/words';
-import { RowCheck } from '@/ui/row-check';
 import { useLetters } from '../_deck/letters';
 import { linkTo } from '../_list/list-link';
 import { useEndless } from '../_list/use-endless';
 import { ActionButtons } from '../_people/action-buttons';
-import { PersonLink } from '../_people/person-link';
 import { usePeople, type Listed } from '../_people/use-people';
+import { GridRow, type GridCell, type GridFigure } from './grid-row';
 import { useGrid } from './use-grid';
 import classes from './grid.module.css';
 
@@ -25,29 +25,6 @@ interface GridColumn {
   note?: string;
   /** What stands upright at its head instead of the title along it. */
   head?: ReactNode;
-}
-
-/** A figure that stays in sight beside the name. */
-export interface GridFigure<Row> {
-  title: string;
-  width: number;
-  sort?: string;
-  /** The order that its first press gives. */
-  first?: '-';
-  of: (row: Row) => ReactNode;
-  /** Leaves first where there is little room. */
-  isWide?: boolean;
-}
-
-/** What a cell looks like: its form by its kind, what stands in it, and what it says in words. */
-export interface GridCell {
-  kind: string;
-  content?: ReactNode;
-  /** Width of its bar, 0–100. */
-  bar?: number;
-  isOwed?: boolean;
-  isByHand?: boolean;
-  says: string;
 }
 
 interface Props<Row extends Listed> {
@@ -103,6 +80,14 @@ function unitsOf(columns: readonly GridColumn[]): { unit: string; first: number;
   return units;
 }
 
+/** The cell in which something happened. */
+function placeOf(event: MouseEvent | FocusEvent): { row: number; column: number } | null {
+  const place = (event.target as HTMLElement).closest<HTMLElement>('[data-cell]')?.dataset.cell;
+  if (!place) return null;
+  const [row, column] = place.split('/').map(Number);
+  return { row, column };
+}
+
 /** Learners by columns, drawn only where it is looked at; names and heads stay in sight. */
 export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
   const { label, rows: first, next, total, rowsPath, path, params, here, today, columns, columnWidth, figures } = props;
@@ -129,6 +114,8 @@ export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
     onSelect: (row) => list.toggle(all[row].id),
   });
   const units = useMemo(() => unitsOf(columns), [columns]);
+  const titles = useMemo(() => columns.map(({ title }) => title), [columns]);
+  const toggle = useCallbackRef(list.toggle);
   const at = pointed ?? grid.cursor;
   const shown = all[at.row];
   const chosen = all.filter(({ id }) => selected.has(id));
@@ -137,11 +124,9 @@ export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
       ? [[onLetter[0], () => onLetter[1]({ row: all[grid.cursor.row], column: grid.cursor.column, selected: chosen })]]
       : [],
   );
-  const point = (event: MouseEvent | FocusEvent) => {
-    const place = (event.target as HTMLElement).closest<HTMLElement>('[data-cell]')?.dataset.cell;
-    if (!place) return;
-    const [row, column] = place.split('/').map(Number);
-    if (pointed?.row !== row || pointed.column !== column) setPointed({ row, column });
+  const point = (event: MouseEvent) => {
+    const place = placeOf(event);
+    if (place && (pointed?.row !== place.row || pointed.column !== place.column)) setPointed(place);
   };
   const head = ({ title, sort, first: begins = undefined }: Pick<GridFigure<Row>, 'title' | 'sort' | 'first'>) => {
     if (sort === undefined) return title;
@@ -178,6 +163,10 @@ export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
         aria-rowcount={total + 1}
         aria-colcount={columns.length + figures.length + 2}
         onKeyDown={grid.onKeyDown}
+        onFocus={(event) => {
+          const place = placeOf(event);
+          if (place) grid.setCursor(place);
+        }}
         onMouseOver={point}
         onMouseLeave={() => setPointed(null)}
       >
@@ -238,68 +227,21 @@ export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
           })}
         </div>
         <div className={classes.body} style={{ height: grid.height }}>
-          {grid.shownRows.map(({ index, start }) => {
-            const row = all[index];
-            return (
-              <div
-                key={row.row ?? row.id}
-                className={classes.row}
-                role="row"
-                aria-rowindex={index + 2}
-                data-selected={selected.has(row.id) || undefined}
-                style={{ top: start }}
-              >
-                <div className={classes.stick}>
-                  <span className={classes.box} role="gridcell">
-                    <RowCheck
-                      checked={selected.has(row.id)}
-                      onChange={() => list.toggle(row.id)}
-                      label={`Select ${row.name}`}
-                    />
-                  </span>
-                  <span className={classes.name} role="rowheader">
-                    <PersonLink learnerId={row.learnerId} name={row.name} />
-                  </span>
-                  {figures.map((figure) => (
-                    <span
-                      key={figure.title}
-                      className={classes.figure}
-                      data-wide={figure.isWide || undefined}
-                      role="gridcell"
-                    >
-                      {figure.of(row)}
-                    </span>
-                  ))}
-                </div>
-                {grid.shownColumns.map((column) => {
-                  const look = cell(row, column.index);
-                  const isCursor = grid.cursor.row === index && grid.cursor.column === column.index;
-                  return (
-                    <span
-                      key={column.index}
-                      role="gridcell"
-                      data-cell={`${index}/${column.index}`}
-                      data-kind={look.kind}
-                      data-owed={look.isOwed || undefined}
-                      data-hand={look.isByHand || undefined}
-                      tabIndex={isCursor ? 0 : -1}
-                      className={classes.cell}
-                      style={
-                        {
-                          left: `calc(var(--stick) + ${column.start}px)`,
-                          ...(look.bar === undefined ? {} : { '--bar': `${look.bar}%` }),
-                        } as CSSProperties
-                      }
-                      aria-label={`${columns[column.index].title}: ${look.says}`}
-                      onFocus={() => grid.setCursor({ row: index, column: column.index })}
-                    >
-                      {look.content}
-                    </span>
-                  );
-                })}
-              </div>
-            );
-          })}
+          {grid.shownRows.map(({ index, start }) => (
+            <GridRow
+              key={all[index].row ?? all[index].id}
+              row={all[index]}
+              index={index}
+              start={start}
+              shownColumns={grid.shownColumns}
+              titles={titles}
+              figures={figures}
+              cell={cell}
+              isSelected={selected.has(all[index].id)}
+              cursor={grid.cursor.row === index ? grid.cursor.column : null}
+              onToggle={toggle}
+            />
+          ))}
         </div>
       </div>
       {failed && (

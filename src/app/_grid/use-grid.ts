@@ -49,14 +49,14 @@ export function useGrid({
     count,
     getScrollElement: () => frame.current,
     estimateSize: () => ROW_HEIGHT,
-    overscan: 6,
+    overscan: 3,
   });
   const columns = useVirtualizer({
     horizontal: true,
     count: across,
     getScrollElement: () => frame.current,
     estimateSize: () => columnWidth,
-    overscan: 2,
+    overscan: 1,
   });
   const shownRows = isPrinting
     ? Array.from({ length: count }, (_, index) => ({ index, start: index * ROW_HEIGHT }))

@@ -9,7 +9,8 @@ import type { GradesLine } from '@/server/grades/grades-list';
 import type { Params } from '@/server/request/list';
 import { Series } from '@/ui/series';
 import { linkTo } from '../../../_list/list-link';
-import { PeopleGrid, type GridCell, type GridFigure } from '../../../_grid/people-grid';
+import type { GridCell, GridFigure } from '../../../_grid/grid-row';
+import { PeopleGrid } from '../../../_grid/people-grid';
 
 interface Props {
   lines: PackedRows<GradesLine>;

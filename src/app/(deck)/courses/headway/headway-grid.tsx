@@ -9,7 +9,8 @@ import { sayCount } from '@/core/time/words';
 import type { HeadwayLine } from '@/server/completion/headway-list';
 import type { Params } from '@/server/request/list';
 import { linkTo } from '../../../_list/list-link';
-import { PeopleGrid, type GridCell, type GridFigure } from '../../../_grid/people-grid';
+import type { GridCell, GridFigure } from '../../../_grid/grid-row';
+import { PeopleGrid } from '../../../_grid/people-grid';
 import { WorkDeeds, WorkDialogs, type Cells } from '../work-deeds';
 
 interface GridItem {

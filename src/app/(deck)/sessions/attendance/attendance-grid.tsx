@@ -6,7 +6,8 @@ import { unpackRows, type PackedRows } from '@/core/rows';
 import type { Params } from '@/server/request/list';
 import type { AttendanceLine } from '@/server/sessions/attendance-list';
 import { MarkForm } from '@/ui/mark-form';
-import { PeopleGrid, type GridCell, type GridFigure } from '../../../_grid/people-grid';
+import type { GridCell, GridFigure } from '../../../_grid/grid-row';
+import { PeopleGrid } from '../../../_grid/people-grid';
 
 interface GridSession {
   id: number;

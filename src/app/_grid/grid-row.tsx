@@ -1,0 +1,128 @@
+import { memo, type CSSProperties, type ReactNode } from 'react';
+import { RowCheck } from '@/ui/row-check';
+import { PersonLink } from '../_people/person-link';
+import type { Listed } from '../_people/use-people';
+import classes from './grid.module.css';
+
+/** A figure that stays in sight beside the name. */
+export interface GridFigure<Row> {
+  title: string;
+  width: number;
+  sort?: string;
+  /** The order that its first press gives. */
+  first?: '-';
+  of: (row: Row) => ReactNode;
+  /** Leaves first where there is little room. */
+  isWide?: boolean;
+}
+
+/** What a cell looks like: its form by its kind, what stands in it, and what it says in words. */
+export interface GridCell {
+  kind: string;
+  content?: ReactNode;
+  /** Width of its bar, 0–100. */
+  bar?: number;
+  isOwed?: boolean;
+  isByHand?: boolean;
+  says: string;
+}
+
+/** Where something drawn begins, in px. */
+export interface Place {
+  index: number;
+  start: number;
+}
+
+interface CellProps<Row> {
+  row: Row;
+  rowIndex: number;
+  column: number;
+  /** Px from the first column. */
+  start: number;
+  title: string;
+  isCursor: boolean;
+  cell: (row: Row, column: number) => GridCell;
+}
+
+function PlainCell<Row>({ row, rowIndex, column, start, title, isCursor, cell }: CellProps<Row>) {
+  const { kind, content, bar, isOwed, isByHand, says } = cell(row, column);
+  return (
+    <span
+      role="gridcell"
+      data-cell={`${rowIndex}/${column}`}
+      data-kind={kind}
+      data-owed={isOwed || undefined}
+      data-hand={isByHand || undefined}
+      tabIndex={isCursor ? 0 : -1}
+      className={classes.cell}
+      style={
+        {
+          left: `calc(var(--stick) + ${start}px)`,
+          ...(bar === undefined ? {} : { '--bar': `${bar}%` }),
+        } as CSSProperties
+      }
+      aria-label={`${title}: ${says}`}
+    >
+      {content}
+    </span>
+  );
+}
+
+interface RowProps<Row> {
+  row: Row;
+  index: number;
+  /** Px from the first row. */
+  start: number;
+  shownColumns: readonly Place[];
+  titles: readonly string[];
+  figures: readonly GridFigure<Row>[];
+  cell: (row: Row, column: number) => GridCell;
+  isSelected: boolean;
+  /** The column of the cursor, where it is in this row. */
+  cursor: number | null;
+  onToggle: (id: number) => void;
+}
+
+function PlainRow<Row extends Listed>(props: RowProps<Row>) {
+  const { row, index, start, shownColumns, titles, figures, cell, isSelected, cursor, onToggle } = props;
+  return (
+    <div
+      className={classes.row}
+      role="row"
+      aria-rowindex={index + 2}
+      data-selected={isSelected || undefined}
+      style={{ top: start }}
+    >
+      <div className={classes.stick}>
+        <span className={classes.box} role="gridcell">
+          <RowCheck checked={isSelected} onChange={() => onToggle(row.id)} label={`Select ${row.name}`} />
+        </span>
+        <span className={classes.name} role="rowheader">
+          <PersonLink learnerId={row.learnerId} name={row.name} />
+        </span>
+        {figures.map((figure) => (
+          <span key={figure.title} className={classes.figure} data-wide={figure.isWide || undefined} role="gridcell">
+            {figure.of(row)}
+          </span>
+        ))}
+      </div>
+      {shownColumns.map((column) => (
+        <Cell
+          key={column.index}
+          row={row}
+          rowIndex={index}
+          column={column.index}
+          start={column.start}
+          title={titles[column.index]}
+          isCursor={cursor === column.index}
+          cell={cell}
+        />
+      ))}
+    </div>
+  );
+}
+
+// Scrolling draws what has come into sight, and nothing again that stands there already.
+const Cell = memo(PlainCell) as typeof PlainCell;
+/** One learner's row: who it is, their figures, and the cells of the columns in sight. */
+export const GridRow = memo(PlainRow) as typeof PlainRow;
