@@ -1,53 +1,28 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { openMoment } from '../request/view';
-import { checkAll } from '../check';
 import { headway } from '../completion/headway-list';
-import { historyOf } from '../completion/history';
 import { learnerCourse } from '../completion/learner-course';
 import { courses } from '../courses/courses-list';
 import { changeItem, effectOfItem, keepGrading, keepShown, removeItem } from '../courses/course-rules';
 import { recalculate } from '../drift/recalculate';
 import { changes } from '../grades/changes-list';
-import { gradesInView, groupsCompared } from '../grades/analysis';
 import { grades } from '../grades/grades-list';
 import { dismissAttempt, scoreByHand, settleTheScore } from '../grades/grading';
-import { questions } from '../grades/questions-list';
 import { learnerDetail } from '../people/learner-detail';
 import { rejectsStream } from '../imports/show';
 import { SYSTEM_VIEWER } from '../system-viewer';
-import { bringIn, counts, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
+import { bringIn, counts, viewerByEmail, type TestRuntime } from '../testing';
 import { extendItems, markItems, undoDeed } from './completion-deeds';
-import { overdueLists, owed } from './owed-list';
-import { waiting } from './waiting-list';
+import { owed } from './owed-list';
 
-const OUTLINE = `course,course_title,starts_on,ends_on,unit,item_id,item,kind,required,due_at,points,category,weight,done_when,url,pass_mark
-DRY,Drystone Walling,2026-09-28,2026-12-21,Week 1,D1,Stone,page,yes,,,,,,,50
-DRY,Drystone Walling,2026-09-28,2026-12-21,Week 1,D2,Quiz,quiz,yes,2026-10-05T12:00:00Z,20,Quizzes,40,handed_in;score>=50%,https://campus.example/D2,50
-DRY,Drystone Walling,2026-09-28,2026-12-21,Week 2,D3,Sheet,assignment,yes,2026-10-12T12:00:00Z,100,Assignments,60,,,50
-DRY,Drystone Walling,2026-09-28,2026-12-21,Week 3,D4,Wall,assignment,yes,2026-12-12T12:00:00Z,100,Assignments,60,,,50
-`;
-const HEAD = 'learner_id,course,item_id,attempt,started_at,submitted_at,score,points,graded_at,grader,feedback';
-const result = (...lines: string[]) => [HEAD, ...lines, ''].join('\n');
-const ALL = { limit: '1000' };
+import { ALL, OUTLINE, openDryWork, result, type DryWork } from './testing';
 
+let work: DryWork;
 let runtime: TestRuntime;
-const numbers = { learners: new Map<string, number>(), items: new Map<string, number>() };
-const pair = (learner: string, item: string) => [numbers.learners.get(learner)!, numbers.items.get(item)!] as const;
-
 beforeEach(async () => {
-  runtime = await smallRuntime();
-  await bringIn(runtime, 'outline', OUTLINE);
-  for (const { external_id, id } of await runtime.db('learner').select('external_id', 'id'))
-    numbers.learners.set(external_id, id);
-  for (const { external_id, id } of await runtime.db('item').select('external_id', 'id'))
-    numbers.items.set(external_id, id);
+  work = await openDryWork();
+  runtime = work.runtime;
 });
-afterEach(async () => {
-  await recalculate(runtime);
-  // Whatever was done, what is kept is what the facts give.
-  expect((await checkAll(runtime)).problems).toEqual([]);
-  await runtime.close();
-});
+afterEach(() => work.close());
 
 const means = async (learner: string) => {
   const { rows } = await grades(runtime, SYSTEM_VIEWER, { ...ALL, course: 'DRY', status: 'all' });
@@ -151,17 +126,19 @@ describe('files of results', () => {
 describe('by hand', () => {
   it('a score says who and why; a later file does not overwrite it, and the difference is settled by somebody', async () => {
     const jory = await viewerByEmail(runtime, 'instructor@staff.example');
-    await scoreByHand(runtime, jory, ...pair('L1', 'D2'), { score: '18', why: 'by telephone' });
+    await scoreByHand(runtime, jory, ...work.pair('L1', 'D2'), { score: '18', why: 'by telephone' });
     await bringIn(runtime, 'results', result('L1,DRY,D2,1,,2026-10-01T11:00:00Z,5,20,2026-11-02T11:00:00Z,,'));
     expect((await stateOf('L1', 'D2')).attempts).toMatchObject([
       { score: 18, other_score: 5, source: 'hand', grader: 'Jory Kestle' },
     ]);
     const { rows } = await changes(runtime, SYSTEM_VIEWER, { course: 'DRY' });
     expect(rows[0]).toMatchObject({ old: null, score: 18, by: 'Jory Kestle', why: 'by telephone' });
-    await settleTheScore(runtime, jory, ...pair('L1', 'D2'), 1, 'theirs');
+    await settleTheScore(runtime, jory, ...work.pair('L1', 'D2'), 1, 'theirs');
     expect((await stateOf('L1', 'D2')).attempts).toMatchObject([{ score: 5, other_score: null }]);
-    await expect(settleTheScore(runtime, jory, ...pair('L1', 'D2'), 1, 'ours')).rejects.toThrow('Nothing to settle');
-    await expect(scoreByHand(runtime, jory, ...pair('L1', 'D2'), { score: '-1', why: '' })).rejects.toMatchObject({
+    await expect(settleTheScore(runtime, jory, ...work.pair('L1', 'D2'), 1, 'ours')).rejects.toThrow(
+      'Nothing to settle',
+    );
+    await expect(scoreByHand(runtime, jory, ...work.pair('L1', 'D2'), { score: '-1', why: '' })).rejects.toMatchObject({
       errors: [{ field: 'score' }, { field: 'why' }],
     });
   });
@@ -175,13 +152,16 @@ describe('by hand', () => {
         'L1,DRY,D2,2,,2026-10-03T11:00:00Z,16,20,2026-10-03T11:00:00Z,,',
       ),
     );
-    await dismissAttempt(runtime, SYSTEM_VIEWER, ...pair('L1', 'D2'), true, { attempt: '2', why: 'not their own' });
+    await dismissAttempt(runtime, SYSTEM_VIEWER, ...work.pair('L1', 'D2'), true, {
+      attempt: '2',
+      why: 'not their own',
+    });
     expect((await means('L1')).on_graded_work).toBe(40);
     expect((await stateOf('L1', 'D2')).state).toMatchObject({ state: 'started', left: ['40 of 50 %'] });
-    await dismissAttempt(runtime, SYSTEM_VIEWER, ...pair('L1', 'D2'), false, { attempt: '2', why: 'it was' });
+    await dismissAttempt(runtime, SYSTEM_VIEWER, ...work.pair('L1', 'D2'), false, { attempt: '2', why: 'it was' });
     expect((await means('L1')).on_graded_work).toBe(80);
     await expect(
-      dismissAttempt(runtime, SYSTEM_VIEWER, ...pair('L1', 'D2'), false, { attempt: '2', why: 'x' }),
+      dismissAttempt(runtime, SYSTEM_VIEWER, ...work.pair('L1', 'D2'), false, { attempt: '2', why: 'x' }),
     ).rejects.toThrow('No such attempt');
     expect((await changes(runtime, SYSTEM_VIEWER, { course: 'DRY' })).rows.map(({ why }) => why).slice(0, 2)).toEqual([
       'taken back: it was',
@@ -190,33 +170,36 @@ describe('by hand', () => {
   });
 
   it('items are marked for many with a reason, and undone where nobody has changed them since', async () => {
-    const cells = ['L1', 'L2', 'L4'].map((learner) => pair(learner, 'D3'));
+    const cells = ['L1', 'L2', 'L4'].map((learner) => work.pair(learner, 'D3'));
     const deed = await markItems(runtime, SYSTEM_VIEWER, cells, { state: 'exempt', reason: 'a storm' });
     expect(deed.changed).toBe(3);
     expect((await stateOf('L1', 'D3')).state.state).toBe('exempt');
-    await markItems(runtime, SYSTEM_VIEWER, [pair('L2', 'D3')], { state: 'done', reason: 'on paper' });
+    await markItems(runtime, SYSTEM_VIEWER, [work.pair('L2', 'D3')], { state: 'done', reason: 'on paper' });
     await undoDeed(runtime, SYSTEM_VIEWER, deed.batch);
     expect([(await stateOf('L1', 'D3')).state.state, (await stateOf('L2', 'D3')).state.state]).toEqual([
       'not_started',
       'done',
     ]);
     await expect(undoDeed(runtime, SYSTEM_VIEWER, deed.batch)).rejects.toThrow('Nothing to undo');
-    const cleared = await markItems(runtime, SYSTEM_VIEWER, [pair('L2', 'D3')], { state: 'clear', reason: 'a slip' });
+    const cleared = await markItems(runtime, SYSTEM_VIEWER, [work.pair('L2', 'D3')], {
+      state: 'clear',
+      reason: 'a slip',
+    });
     expect(cleared.changed).toBe(1);
     expect(
-      (await markItems(runtime, SYSTEM_VIEWER, [pair('L2', 'D3')], { state: 'clear', reason: 'a slip' })).changed,
+      (await markItems(runtime, SYSTEM_VIEWER, [work.pair('L2', 'D3')], { state: 'clear', reason: 'a slip' })).changed,
     ).toBe(0);
   });
 
   it('extensions make a date later, excuse, and are not undone by a file', async () => {
     await expect(
-      extendItems(runtime, SYSTEM_VIEWER, [pair('L1', 'D3')], { due_at: '2026-10-01', reason: 'x' }),
+      extendItems(runtime, SYSTEM_VIEWER, [work.pair('L1', 'D3')], { due_at: '2026-10-01', reason: 'x' }),
     ).rejects.toMatchObject({ errors: [{ field: 'due_at' }] });
-    await expect(extendItems(runtime, SYSTEM_VIEWER, [pair('L1', 'D3')], { reason: 'x' })).rejects.toMatchObject({
+    await expect(extendItems(runtime, SYSTEM_VIEWER, [work.pair('L1', 'D3')], { reason: 'x' })).rejects.toMatchObject({
       errors: [{ field: 'due_at' }],
     });
-    await extendItems(runtime, SYSTEM_VIEWER, [pair('L1', 'D3')], { due_at: '2026-12-01T12:00', reason: 'ill' });
-    await extendItems(runtime, SYSTEM_VIEWER, [pair('L2', 'D3')], { excused: 'yes', reason: 'ill' });
+    await extendItems(runtime, SYSTEM_VIEWER, [work.pair('L1', 'D3')], { due_at: '2026-12-01T12:00', reason: 'ill' });
+    await extendItems(runtime, SYSTEM_VIEWER, [work.pair('L2', 'D3')], { excused: 'yes', reason: 'ill' });
     const file = 'learner_id,course,item_id,due_at,excused,reason\n';
     const run = await bringIn(
       runtime,
@@ -334,131 +317,5 @@ describe('items and courses', () => {
     expect(
       (await learnerDetail(runtime, SYSTEM_VIEWER, 'L1')).enrolments.find(({ course }) => course === 'DRY'),
     ).toMatchObject({ headway: 0, overdue: 2, grade: null });
-  });
-});
-
-describe('who sees and does what', () => {
-  const bring = () =>
-    bringIn(
-      runtime,
-      'results',
-      result(
-        'L1,DRY,D3,1,,2026-10-11T11:00:00Z,,100,,,',
-        'L2,DRY,D3,1,,2026-10-10T11:00:00Z,70,100,2026-10-12T11:00:00Z,S3,Well done Tobias',
-      ),
-    );
-
-  it('each reads their own learners alone, and a partner’s contact changes nothing', async () => {
-    await bring();
-    const mentor = await viewerByEmail(runtime, 'mentor@staff.example');
-    const partner = await viewerByEmail(runtime, 'norrick@partner.example');
-    const names = (rows: { enrolled: { learner_id: string } }[]) =>
-      [...new Set(rows.map(({ enrolled }) => enrolled.learner_id))].sort();
-    expect(names((await headway(runtime, mentor, ALL)).rows)).toEqual(['L1', 'L4']);
-    expect(names((await grades(runtime, partner, ALL)).rows)).toEqual(['L1']);
-    expect(names((await owed(runtime, mentor, ALL)).rows)).toEqual(['L1', 'L4']);
-    expect((await waiting(runtime, partner, ALL)).rows.map(({ learner_id }) => learner_id)).toEqual(['L1']);
-    expect((await changes(runtime, mentor, ALL)).rows).toEqual([]);
-    await expect(learnerCourse(runtime, mentor, 'L2', 'DRY')).rejects.toThrow('No such learner');
-    await expect(owed(runtime, mentor, { learner: 'L2' })).rejects.toThrow('No such learner');
-    await expect(markItems(runtime, mentor, [pair('L2', 'D3')], { state: 'done', reason: 'x' })).rejects.toThrow(
-      'No such learner',
-    );
-    await expect(markItems(runtime, partner, [pair('L1', 'D3')], { state: 'done', reason: 'x' })).rejects.toThrow();
-    await expect(scoreByHand(runtime, mentor, ...pair('L2', 'D3'), { score: '1', why: 'x' })).rejects.toThrow(
-      'No such learner',
-    );
-    // A mentor of one group does not say how the course grades.
-    await expect(changeItem(runtime, mentor, 'DRY', 'D2', { points: '5' })).rejects.toThrow('No such course');
-    for (const hostile of [null, 'x', [[1]], [['1', '2']], [[1.5, 2]], Array.from({ length: 20_001 }, () => [1, 2])])
-      await expect(markItems(runtime, SYSTEM_VIEWER, hostile, { state: 'done', reason: 'x' })).rejects.toThrow();
-  });
-
-  it('covers names, and the words that may hold them', async () => {
-    await bring();
-    await extendItems(runtime, SYSTEM_VIEWER, [pair('L2', 'D4')], { excused: 'yes', reason: 'Tobias is ill' });
-    const covered = { ...(await viewerByEmail(runtime, 'instructor@staff.example')), cover: 'key' };
-    const { rows } = await grades(runtime, covered, ALL);
-    const text = JSON.stringify([
-      rows.map(({ enrolled }) => enrolled),
-      (await changes(runtime, covered, ALL)).rows,
-      (await waiting(runtime, covered, ALL)).rows,
-    ]);
-    expect(text).not.toMatch(/Tobias|Quill|"L2"/);
-    const own = rows.find(({ grades: all }) => all.some(({ counting }) => counting !== null))!.enrolled.learner_id;
-    const { page } = await learnerCourse(runtime, covered, own, 'DRY');
-    expect(JSON.stringify(page)).not.toMatch(/Tobias|Quill|Jory/);
-  });
-
-  it('a message has each one’s own list of what is overdue, and nobody else’s', async () => {
-    await bring();
-    const view = await openMoment(runtime, SYSTEM_VIEWER);
-    const lists = await overdueLists(runtime, view, [...numbers.learners.values()]);
-    expect(lists.get(numbers.learners.get('L1')!)).toBe('– Quiz (DRY), due Mon 5 Oct');
-    expect(lists.get(numbers.learners.get('L4')!)).toBe('– Quiz (DRY), due Mon 5 Oct\n– Sheet (DRY), due Mon 12 Oct');
-    expect(lists.has(numbers.learners.get('L3')!)).toBe(false);
-  });
-});
-
-describe('over time', () => {
-  it('as of a past day nothing is known that came later, and the history agrees with it', async () => {
-    await bringIn(
-      runtime,
-      'results',
-      result('L1,DRY,D2,1,2026-10-01T10:00:00Z,2026-10-01T11:00:00Z,16,20,2026-10-20T11:00:00Z,,'),
-    );
-    const at = async (as_of: string) => {
-      const { rows } = await grades(runtime, SYSTEM_VIEWER, { ...ALL, course: 'DRY', as_of });
-      const own = rows.find(({ enrolled }) => enrolled.learner_id === 'L1')!;
-      const done = (await headway(runtime, SYSTEM_VIEWER, { ...ALL, course: 'DRY', as_of })).rows.find(
-        ({ enrolled }) => enrolled.learner_id === 'L1',
-      )!;
-      const waits = (await waiting(runtime, SYSTEM_VIEWER, { ...ALL, as_of })).total;
-      return [own.means.on_graded_work, done.done, waits];
-    };
-    expect(await at('2026-10-10')).toEqual([null, 0, 1]);
-    expect(await at('2026-10-20')).toEqual([80, 1, 0]);
-    const view = await openMoment(runtime, SYSTEM_VIEWER, { course: 'DRY' });
-    const points = await historyOf(runtime, view, numbers.learners.get('L1')!, view.lens.courseId!);
-    expect(points!.map(({ onGradedWork }) => onGradedWork)).toEqual([null, null, null, 80, 80, 80, 80, 80, 80]);
-    expect(points!.map(({ headway: share }) => share).slice(2, 4)).toEqual([0, 0.25]);
-    // No log has come: minutes are not known, which is not 0.
-    expect(points!.every(({ minutes, attendanceRate }) => minutes === null && attendanceRate === null)).toBe(true);
-  });
-
-  it('groups are compared with themselves and everybody, and a question’s right answer may change', async () => {
-    await bringIn(
-      runtime,
-      'results',
-      result(
-        'L1,DRY,D3,1,,2026-10-11T11:00:00Z,40,100,2026-10-12T11:00:00Z,,',
-        'L2,DRY,D3,1,,2026-10-10T11:00:00Z,70,100,2026-10-12T11:00:00Z,,',
-      ),
-    );
-    const { rows } = await groupsCompared(runtime, SYSTEM_VIEWER, { course: 'DRY' });
-    expect(rows.map(({ group, n, mean, low }) => [group, n, mean, low])).toEqual([
-      ['Group A', 1, 40, null],
-      ['Group B', 1, 70, null],
-      ['everybody', 2, 55, null],
-    ]);
-    expect(await gradesInView(runtime, await openMoment(runtime, SYSTEM_VIEWER, { course: 'NET' }))).toHaveLength(2);
-    const head =
-      'learner_id,course,item_id,attempt,question_id,question,answer,right_answer,score,points,answered_at\n';
-    await bringIn(
-      runtime,
-      'responses',
-      `${head}L1,DRY,D2,1,q1,What?,A,A,1,1,2026-10-01T10:00:00Z\nL2,DRY,D2,1,q1,What?,A,B,0,1,2026-10-05T10:00:00Z\nL2,DRY,D2,2,q1,What?,B,B,1,1,2026-10-06T10:00:00Z\nL4,DRY,D2,x,q1,What?,B,B,1,1,\n`,
-    );
-    const asked = async (attempts: string) =>
-      (await questions(runtime, SYSTEM_VIEWER, { course: 'DRY', attempts })).rows[0];
-    expect((await asked('first')).figures).toMatchObject({ n: 2, facility: 0.5, rightAnswers: ['A', 'B'] });
-    expect((await asked('last')).figures).toMatchObject({
-      facility: 1,
-      answers: [
-        { answer: 'A', isRight: true },
-        { answer: 'B', isRight: true },
-      ],
-    });
-    await expect(questions(runtime, SYSTEM_VIEWER, {})).rejects.toMatchObject({ errors: [{ field: 'course' }] });
   });
 });
