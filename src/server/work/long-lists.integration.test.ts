@@ -108,7 +108,6 @@ describe('work owed of many', () => {
       const { rows, totals } = await pages((cursor) => owed(runtime, SYSTEM_VIEWER, { sort, limit: '170', ...cursor }));
       expect(rows.map(keyOf).sort()).toEqual(expected.map(keyOf).sort());
       expect(totals).toEqual([expected.length]);
-      const by = sort.replace('-', '') as (typeof OWED_SORTS)[number];
       const value: Record<string, (row: OwedRow) => number | string> = {
         // The latest date first is what `due` means.
         due: (row) => -row.due_at,
