@@ -27,24 +27,15 @@ import { readingRaw } from '@/data/db';
 import { courseDates } from '@/data/drift/drift';
 import type { Viewer } from '@/data/scope';
 import type { Moment } from '@/data/view';
-import { AsDay, readInput, type Values } from '../request/input';
+import { readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
-import { pageInOrder } from '../request/list-query';
-import { PartQuery } from '../request/part-query';
+import { pageInOrder, SortedBy } from '../request/list-query';
 import { openMoment } from '../request/view';
+import { ENROLLED_COLUMN, WorkQuery } from './work-query';
 import type { Runtime } from '../runtime';
 
 const SORTS = ['name', 'behind', 'headway', 'done'] as const;
 type Sort = (typeof SORTS)[number];
-
-/** A part of what is in view, as of a day. */
-export class WorkQuery extends PartQuery {
-  @Filter({ tells: 'as of the end of a past date' }) @IsOptional() @AsDay() as_of?: number;
-  @Filter({ tells: '`all`: those whose enrolment has ended, too' })
-  @IsOptional()
-  @IsIn(['active', 'all'], { message: 'is not one of active, all' })
-  status?: 'active' | 'all';
-}
 
 class HeadwayQuery extends WorkQuery {
   @Filter({
@@ -69,9 +60,7 @@ class HeadwayQuery extends WorkQuery {
   not_done?: string;
 
   @IsOptional()
-  @IsIn(SORTS.flatMap((sort) => [sort, `-${sort}`]), {
-    message: `is not one of ${SORTS.join(', ')}, with - before it for descending`,
-  })
+  @SortedBy(SORTS)
   sort?: string;
 }
 
@@ -305,17 +294,7 @@ export const HEADWAY = {
   path: '/courses/headway',
   query: HeadwayQuery,
   columns: {
-    of: {
-      title: 'Learner',
-      sort: 'name',
-      isKey: true,
-      figures: {
-        learner_id: ({ enrolled }) => enrolled.learner_id,
-        name: ({ enrolled }) => fullName(enrolled),
-        course: ({ enrolled }) => enrolled.course,
-        group: ({ enrolled }) => enrolled.group,
-      },
-    },
+    of: ENROLLED_COLUMN,
     headway: {
       title: 'Headway',
       sort: 'headway',

@@ -1,5 +1,5 @@
 /** Courses: which of them needs somebody. */
-import { IsIn, IsOptional } from 'class-validator';
+import { IsOptional } from 'class-validator';
 import { dateOfDay, dayOf, startOfDay } from '@/core/time/zone';
 import {
   attendanceInView,
@@ -14,7 +14,7 @@ import { countUpTo, keptStandings } from '@/data/completion/kept';
 import type { Viewer } from '@/data/scope';
 import { readInput, type Values } from '../request/input';
 import type { At, List } from '../request/list';
-import { pageInOrder } from '../request/list-query';
+import { pageInOrder, SortedBy } from '../request/list-query';
 import { PartQuery } from '../request/part-query';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
@@ -25,9 +25,7 @@ type Sort = (typeof SORTS)[number];
 
 class CoursesQuery extends PartQuery {
   @IsOptional()
-  @IsIn(SORTS.flatMap((sort) => [sort, `-${sort}`]), {
-    message: `is not one of ${SORTS.join(', ')}, with - before it for descending`,
-  })
+  @SortedBy(SORTS)
   sort?: string;
 }
 

@@ -13,7 +13,7 @@ import { sayGroup } from '@/data/courses/courses';
 import { readingRaw } from '@/data/db';
 import type { Viewer } from '@/data/scope';
 import type { Moment } from '@/data/view';
-import { WorkQuery } from '../completion/headway-list';
+import { WorkQuery } from '../completion/work-query';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
 import { pageInOrder } from '../request/list-query';

@@ -4,7 +4,7 @@ import { fullName } from '@/core/people/name';
 import { countGradeChanges, gradeChanges, type GradeChangeRow } from '@/data/grades/changes';
 import { findLearner } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
-import { WorkQuery } from '../completion/headway-list';
+import { WorkQuery } from '../completion/work-query';
 import { isoOrNull } from '../request/figures';
 import { AsInstant, NotFound, readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';

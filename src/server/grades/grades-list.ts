@@ -1,5 +1,5 @@
 /** Grades: learners by items with the three means. */
-import { IsIn, IsOptional, MaxLength } from 'class-validator';
+import { IsOptional, MaxLength } from 'class-validator';
 import {
   categoryMean,
   countGrades,
@@ -18,10 +18,10 @@ import { keptStandings } from '@/data/completion/kept';
 import { enrolledInView, workByCourse, type Enrolled } from '@/data/completion/enrolled';
 import type { Viewer } from '@/data/scope';
 import type { Moment } from '@/data/view';
-import { WorkQuery } from '../completion/headway-list';
+import { ENROLLED_COLUMN, WorkQuery } from '../completion/work-query';
 import { readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
-import { pageInOrder } from '../request/list-query';
+import { pageInOrder, SortedBy } from '../request/list-query';
 import { openMoment } from '../request/view';
 import type { Runtime } from '../runtime';
 
@@ -39,9 +39,7 @@ class GradesQuery extends WorkQuery {
   category?: string;
 
   @IsOptional()
-  @IsIn(SORTS.flatMap((sort) => [sort, `-${sort}`]), {
-    message: `is not one of ${SORTS.join(', ')}, with - before it for descending`,
-  })
+  @SortedBy(SORTS)
   sort?: string;
 }
 
@@ -197,17 +195,7 @@ export const GRADES = {
   path: '/courses/grades',
   query: GradesQuery,
   columns: {
-    of: {
-      title: 'Learner',
-      sort: 'name',
-      isKey: true,
-      figures: {
-        learner_id: ({ enrolled }) => enrolled.learner_id,
-        name: ({ enrolled }) => fullName(enrolled),
-        course: ({ enrolled }) => enrolled.course,
-        group: ({ enrolled }) => enrolled.group,
-      },
-    },
+    of: ENROLLED_COLUMN,
     graded: {
       title: 'On graded work',
       sort: 'graded',

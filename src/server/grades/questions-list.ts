@@ -5,7 +5,7 @@ import { sayCount } from '@/core/time/words';
 import { answersInView, questionsOf, type QuestionRow } from '@/data/grades/responses';
 import type { Viewer } from '@/data/scope';
 import type { Moment } from '@/data/view';
-import { WorkQuery } from '../completion/headway-list';
+import { WorkQuery } from '../completion/work-query';
 import { InvalidInput, readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
 import { pageInOrder } from '../request/list-query';

@@ -15,7 +15,7 @@ import type { Viewer } from '@/data/scope';
 import { readStaffSetting, writeStaffSetting } from '@/data/settings';
 import { AsCount, AsDay, AsInstant, InvalidInput, readInput, type Values } from '../request/input';
 import { Filter, cellsOf, conditionsOf, readColumns, type At, type List, type Params } from '../request/list';
-import { limitOf, placeOf, writeCursor } from '../request/list-query';
+import { limitOf, placeOf, SortedBy, writeCursor } from '../request/list-query';
 import { PartQuery } from '../request/part-query';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
@@ -188,9 +188,7 @@ class LearnersQuery extends PartQuery {
   as_of?: number;
 
   @IsOptional()
-  @IsIn(SORTS.flatMap((sort) => [sort, `-${sort}`]), {
-    message: `is not one of ${SORTS.join(', ')}, with - before it for descending`,
-  })
+  @SortedBy(SORTS)
   sort?: string;
 }
 

@@ -1,5 +1,5 @@
 /** How far each item has got, and the visits of a learner, as the API and the screens give them. */
-import { IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
+import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { DAY, dayOf } from '@/core/time/zone';
 import { findLearner } from '@/data/people/learners';
 import { reachOfItems, type ReachRow } from '@/data/reach/reach';
@@ -8,7 +8,7 @@ import { visitsOfLearners } from '@/data/access/visits';
 import { isoOrNull, minutes } from '../request/figures';
 import { NotFound, readInput, type Values } from '../request/input';
 import type { List } from '../request/list';
-import { pageAfter } from '../request/list-query';
+import { pageAfter, SortedBy } from '../request/list-query';
 import { PeriodQuery, periodOf } from '../request/period';
 import type { Runtime } from '../runtime';
 import { openMoment } from '../request/view';
@@ -16,9 +16,7 @@ import { REACH_COLUMNS, REACH_SORTS, sortReach } from './reach-columns';
 
 class ReachQuery extends PeriodQuery {
   @IsOptional()
-  @IsIn(REACH_SORTS.flatMap((sort) => [sort, `-${sort}`]), {
-    message: `is not one of ${REACH_SORTS.join(', ')}, with - before it for descending`,
-  })
+  @SortedBy(REACH_SORTS)
   sort?: string;
 }
 

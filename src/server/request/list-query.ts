@@ -10,6 +10,14 @@ export class ListQuery {
   @IsOptional() @IsIn(['json', 'csv', 'xlsx'], { message: 'is not one of json, csv, xlsx' }) format?: string;
 }
 
+/** A list's order: one of its sorts, the other way round with - before it. */
+export function SortedBy(sorts: readonly string[]): PropertyDecorator {
+  return IsIn(
+    sorts.flatMap((sort) => [sort, `-${sort}`]),
+    { message: `is not one of ${sorts.join(', ')}, with - before it for descending` },
+  );
+}
+
 const EVERYTHING = 1_000_000;
 
 /** Rows asked for at once: all of them for a file. */

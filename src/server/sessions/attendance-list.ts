@@ -10,7 +10,7 @@ import type { Viewer } from '@/data/scope';
 import { seenEnrolments, type Moment } from '@/data/view';
 import { AsCount, readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
-import { pageAfter } from '../request/list-query';
+import { pageAfter, SortedBy } from '../request/list-query';
 import { PeriodQuery, periodOf, type Period } from '../request/period';
 import { openMoment } from '../request/view';
 import type { Runtime } from '../runtime';
@@ -29,9 +29,7 @@ class AttendanceQuery extends PeriodQuery {
   missed?: number;
 
   @IsOptional()
-  @IsIn(SORTS.flatMap((sort) => [sort, `-${sort}`]), {
-    message: `is not one of ${SORTS.join(', ')}, with - before it for descending`,
-  })
+  @SortedBy(SORTS)
   sort?: string;
 
   @Filter({ tells: '`all`: those whose enrolment has ended, too' })

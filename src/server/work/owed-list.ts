@@ -9,11 +9,11 @@ import { findLearner } from '@/data/people/learners';
 import { coursesOfItem } from '@/data/courses/courses';
 import type { Viewer } from '@/data/scope';
 import type { Moment } from '@/data/view';
-import { WorkQuery } from '../completion/headway-list';
+import { ENROLLED_COLUMN, WorkQuery } from '../completion/work-query';
 import { isoOrNull } from '../request/figures';
 import { AsInstant, NotFound, readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
-import { pageInOrder } from '../request/list-query';
+import { pageInOrder, SortedBy } from '../request/list-query';
 import { requireOrder } from '../request/period';
 import { openMoment } from '../request/view';
 import type { Runtime } from '../runtime';
@@ -63,9 +63,7 @@ class OwedQuery extends WorkQuery {
   to?: number;
 
   @IsOptional()
-  @IsIn(OWED_SORTS.flatMap((sort) => [sort, `-${sort}`]), {
-    message: `is not one of ${OWED_SORTS.join(', ')}, with - before it for descending`,
-  })
+  @SortedBy(OWED_SORTS)
   sort?: string;
 }
 
@@ -138,17 +136,7 @@ export const OWED_LIST = {
   path: '/courses/owed',
   query: OwedQuery,
   columns: {
-    of: {
-      title: 'Learner',
-      sort: 'name',
-      isKey: true,
-      figures: {
-        learner_id: ({ enrolled }) => enrolled.learner_id,
-        name: ({ enrolled }) => fullName(enrolled),
-        course: ({ enrolled }) => enrolled.course,
-        group: ({ enrolled }) => enrolled.group,
-      },
-    },
+    of: ENROLLED_COLUMN,
     item: {
       title: 'Item',
       sort: 'item',

@@ -4,7 +4,7 @@ import { dayOf } from '@/core/time/zone';
 import { countOf } from '@/data/db';
 import type { Viewer } from '@/data/scope';
 import { waitingInView, waitingPage, type WaitingRow } from '@/data/work/waiting';
-import { WorkQuery } from '../completion/headway-list';
+import { WorkQuery } from '../completion/work-query';
 import { isoOrNull } from '../request/figures';
 import { readInput, type Values } from '../request/input';
 import type { At, List } from '../request/list';

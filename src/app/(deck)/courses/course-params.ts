@@ -1,4 +1,5 @@
 /** Which course a screen about courses is about. */
+import { listParams, type List, type Params } from '@/server/request/list';
 import { lensNames } from '@/server/request/view';
 
 export interface CourseChoice {
@@ -20,4 +21,19 @@ export function courseOf(
   const course = own ?? barCourse ?? ofGroup ?? courses[0]?.code;
   if (course === undefined) return null;
   return { course, group: group !== undefined && ofGroup === course ? group : undefined, organisation };
+}
+
+/**
+ * What a list of one course is asked for: by its links, which leave the bar's part alone, and in all, with that part.
+ */
+export function paramsOfCourse<Row>(
+  list: List<Row>,
+  params: Record<string, string | undefined>,
+  { course, group, organisation }: { course: string; group?: string; organisation?: string },
+): { params: Params; part: Params } {
+  const own: Params = { ...listParams(list, params), course };
+  return {
+    params: own,
+    part: { ...own, group: own.group ?? group, organisation: own.organisation ?? organisation },
+  };
 }

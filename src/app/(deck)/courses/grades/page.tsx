@@ -6,7 +6,7 @@ import { dayOf } from '@/core/time/zone';
 import { courseOption, coursesSeen } from '@/server/courses/reads';
 import { gradedItems } from '@/server/grades/analysis';
 import { GRADES, grades } from '@/server/grades/grades-list';
-import { controlsOf, listParams, sentencesOf, type Params } from '@/server/request/list';
+import { controlsOf, sentencesOf } from '@/server/request/list';
 import { FilterBar } from '../../../_list/filter-bar';
 import { linkTo } from '../../../_list/list-link';
 import { openDeck, orNotFound, type SearchParams } from '../../../_deck/page-context';
@@ -14,7 +14,7 @@ import { CourseTabs } from '../../../_deck/sections';
 import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';
 import { PrintButton } from '../../learners/print-button';
-import { courseOf } from '../course-params';
+import { courseOf, paramsOfCourse } from '../course-params';
 import { CourseSelect } from '../course-select';
 import { NoCourse } from '../no-course';
 import classes from '../courses.module.css';
@@ -31,12 +31,7 @@ export default async function GradesPage({ searchParams }: { searchParams: Searc
   const courses = await coursesSeen(runtime, viewer);
   const asked = courseOf(deck.params, courses);
   if (!asked) return <NoCourse deck={deck} says="grades are those of a course." />;
-  const params: Params = { ...listParams(GRADES, deck.params), course: asked.course };
-  const part: Params = {
-    ...params,
-    group: params.group ?? asked.group,
-    organisation: params.organisation ?? asked.organisation,
-  };
+  const { params, part } = paramsOfCourse(GRADES, deck.params, asked);
   const list = await orNotFound(grades(runtime, viewer, { ...part, limit: FIRST }));
   const course = list.rows[0]?.course;
   const [bands, scale] = course

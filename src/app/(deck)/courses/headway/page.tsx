@@ -5,7 +5,7 @@ import { sayCount, sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { HEADWAY, courseOfGrid, headway } from '@/server/completion/headway-list';
 import { coursesSeen } from '@/server/courses/reads';
-import { controlsOf, listParams, sentencesOf, type Params } from '@/server/request/list';
+import { controlsOf, sentencesOf } from '@/server/request/list';
 import { FilterBar } from '../../../_list/filter-bar';
 import { linkTo } from '../../../_list/list-link';
 import { openDeck, orNotFound, type SearchParams } from '../../../_deck/page-context';
@@ -13,7 +13,7 @@ import { CourseTabs } from '../../../_deck/sections';
 import deckClasses from '../../../_deck/deck.module.css';
 import { TopBar } from '../../../_deck/top-bar';
 import { PrintButton } from '../../learners/print-button';
-import { courseOf } from '../course-params';
+import { courseOf, paramsOfCourse } from '../course-params';
 import { CourseSelect } from '../course-select';
 import { NoCourse } from '../no-course';
 import { ParamSelect } from '../param-select';
@@ -31,12 +31,7 @@ export default async function HeadwayPage({ searchParams }: { searchParams: Sear
   const courses = await coursesSeen(runtime, viewer);
   const asked = courseOf(deck.params, courses);
   if (!asked) return <NoCourse deck={deck} says="headway shows who has done what of a course." />;
-  const params: Params = { ...listParams(HEADWAY, deck.params), course: asked.course };
-  const part: Params = {
-    ...params,
-    group: params.group ?? asked.group,
-    organisation: params.organisation ?? asked.organisation,
-  };
+  const { params, part } = paramsOfCourse(HEADWAY, deck.params, asked);
   const list = await orNotFound(headway(runtime, viewer, { ...part, limit: FIRST }));
   const course = await courseOfGrid(runtime, list.view.lens.courseId!);
   const today = dayOf(list.now, zone);
