@@ -17,7 +17,7 @@ import { percentile, repeat, report } from './measure';
 const TIMES = 60;
 
 async function openWatch(runtime: Runtime): Promise<void> {
-  await watchPage(runtime, await openView(runtime, SYSTEM_VIEWER), { band: null, drift: null }, 1);
+  await watchPage(runtime, await openView(runtime, SYSTEM_VIEWER), { part: 'now', band: null, drift: null }, 1);
 }
 
 async function withLog(dir: string, learners: number, rows: number): Promise<Runtime> {

@@ -3,10 +3,10 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
-import { fading } from '@/core/drift/fading';
 import { DEFAULT_MODEL } from '@/core/drift/model';
 import { quiet } from '@/core/drift/quiet';
-import { silent } from '@/core/drift/silent';
+import { talking } from '@/core/drift/talking';
+import { working } from '@/core/drift/working';
 import { HOUR, dayOf } from '@/core/time/zone';
 import { PRAGMAS, readingRaw } from '@/data/db';
 import { allGroups } from '@/data/drift/drift';
@@ -80,7 +80,7 @@ async function benchResults(dir: string): Promise<void> {
       for (const group of groups) readGroup(raw, group, today, runtime.zone, undefined, model);
       return performance.now() - began;
     };
-    const three = { ...DEFAULT_MODEL, factors: [quiet, fading, silent] as never };
+    const three = { ...DEFAULT_MODEL, factors: [quiet, working, talking] as never };
     read(three);
     const [few, all] = [Math.min(read(three), read(three)), Math.min(read(DEFAULT_MODEL), read(DEFAULT_MODEL))];
     report(

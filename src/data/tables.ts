@@ -179,6 +179,7 @@ export const TABLES = {
     channel: text<ChannelChoice>(),
     template_id: orNull(integer()),
     look_again_day: orNull(integer()),
+    is_about: integer(),
   },
   draft_recipient: {
     draft_id: integer(),
@@ -190,6 +191,8 @@ export const TABLES = {
     score: orNull(real),
     band: orNull(integer<Band>()),
     reasons: text(),
+    gone: orNull(integer()),
+    come: orNull(integer()),
   },
   drift_stale: {
     enrolment_id: integer(),

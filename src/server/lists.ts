@@ -6,6 +6,7 @@ import { MESSAGES } from './contact/messages-list';
 import { NOTES } from './contact/notes-list';
 import { LEARNER_ITEMS } from './completion/learner-course';
 import { COURSES } from './courses/courses-list';
+import { DRIFT, WATCH } from './drift/watch-list';
 import { GROUP_GRADES } from './grades/analysis';
 import { CHANGES } from './grades/changes-list';
 import { GRADES } from './grades/grades-list';
@@ -27,6 +28,8 @@ export function listNamed(name: string): List<never> {
 }
 
 export const LISTS = [
+  WATCH,
+  DRIFT,
   LEARNERS,
   ACCESS_LOG,
   REACH,

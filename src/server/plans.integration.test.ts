@@ -55,7 +55,7 @@ async function openEveryScreen(viewer: Viewer, part: Record<string, string>): Pr
   const moment = await openMoment(runtime, viewer, part);
   const quietly = <T>(work: Promise<T>): Promise<T | null> => work.catch(() => null);
   for (const at of [view, past]) {
-    await watchPage(runtime, at, { band: null, drift: null }, 1);
+    await watchPage(runtime, at, { part: 'now', band: null, drift: null }, 1);
     await watchNames(runtime, at);
   }
   for (const sort of Object.keys(LEARNER_COLUMNS).filter((name) => name !== 'band'))

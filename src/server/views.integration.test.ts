@@ -37,7 +37,12 @@ afterEach(() => runtime.close());
 
 const id = async (learner: string) => (await findLearner(runtime.db, lead, learner))!;
 const watch = async (asOf?: string) =>
-  watchPage(runtime, await openView(runtime, lead, { course: 'DRY' }, asOf), { band: null, drift: null }, 1);
+  watchPage(
+    runtime,
+    await openView(runtime, lead, { course: 'DRY' }, asOf),
+    { part: 'now', band: null, drift: null },
+    1,
+  );
 
 describe('as of a past day', () => {
   it('shows drift, last access and who was enrolled as they were at its end', async () => {
@@ -83,7 +88,7 @@ describe('as of a past day', () => {
   it('selects all that matched then', async () => {
     await readAllPast(runtime);
     const view = await openView(runtime, lead, {}, '2026-10-19');
-    expect(await allMatching(runtime, view, { band: null, drift: null })).toHaveLength(5);
+    expect(await allMatching(runtime, view, { part: 'now', band: null, drift: null })).toHaveLength(5);
   });
 });
 

@@ -12,10 +12,8 @@ const ROWS: Readonly<Record<string, (learner: string, course: string) => string>
   marks: courseOf,
   falling: courseOf,
   quiet: logOf,
-  fading: logOf,
-  silent: logOf,
-  never_accessed: logOf,
-  long_quiet: logOf,
+  working: logOf,
+  talking: logOf,
   sessions: (learner) => `/learners/${encodeURIComponent(learner)}#sessions`,
 };
 
@@ -33,7 +31,7 @@ function logOf(learner: string, course: string): string {
 
 /** The reasons of one enrolment's drift, with their points, which add up to the score; each leads to its rows. */
 export function Reasons({ enrolment, learnerId }: { enrolment: EnrolmentShown; learnerId: string }) {
-  const { reasons, notCounted, band, score, course } = enrolment;
+  const { reasons, notCounted, without, band, score, course } = enrolment;
   return (
     <div className={classes.reasons}>
       {reasons.map((reason) => (
@@ -54,10 +52,10 @@ export function Reasons({ enrolment, learnerId }: { enrolment: EnrolmentShown; l
           <span className={classes.points}>{reason.points}</span>
         </div>
       ))}
-      {score === null && (
-        <p className={classes.says}>No reading: there is nothing to judge by yet, or the log is incomplete.</p>
+      {score === null && <p className={classes.says}>No reading. {without ?? 'Nothing was read on this day'}.</p>}
+      {score !== null && notCounted.length > 0 && (
+        <p className={classes.notCounted}>Not counted: {notCounted.join(', ')}</p>
       )}
-      {notCounted.length > 0 && <p className={classes.notCounted}>Not counted: {notCounted.join(', ')}</p>}
     </div>
   );
 }

@@ -36,6 +36,8 @@ export interface EnrolmentShown {
   onGraded: number | null;
   reasons: ReasonShown[];
   notCounted: string[];
+  /** Why there is no reading, in words; null where there is one. */
+  without: string | null;
 }
 
 export interface VisitShown {

@@ -6,7 +6,7 @@ export interface BandEdges {
   adrift: number;
 }
 
-export const DEFAULT_EDGES: BandEdges = { slipping: 40, adrift: 65 };
+export const DEFAULT_EDGES: BandEdges = { slipping: 30, adrift: 60 };
 
 /** Points under its edge at which a worse band is left at once. */
 export const LEAVE_MARGIN = 5;

@@ -1,6 +1,6 @@
 import { ramp } from './ramp';
 import type { Said, Sentence } from './sentences';
-import type { Factor } from './types';
+import type { EnrolmentFacts, Factor } from './types';
 
 interface Behind extends Sentence {
   /** To a tenth; below 0 for somebody ahead. */
@@ -34,19 +34,31 @@ export const behind: Factor = {
       short: weeks > 0 ? `${weeks} weeks behind plan` : 'not behind plan',
     }),
   },
-  assess({ work: { plan, doneDays }, day, courseStart, courseEnd }) {
-    const planned = countUpTo(plan, day);
-    if (planned < ENOUGH) return null;
-    const first = courseStart ?? plan[0];
-    const last = Math.max(courseEnd ?? -Infinity, plan[plan.length - 1]);
-    const perWeek = (7 * plan.length) / Math.max(7, last - first + 1);
-    const done = countUpTo(doneDays, day);
-    const weeks = (planned - done) / perWeek;
+  assess(facts) {
+    const found = weeksBehind(facts);
+    if (found === null || found.planned < ENOUGH) return null;
+    const { weeks, done, planned } = found;
     return { value: ramp(weeks, 0, 2), says: { name: 'behind', weeks: Math.round(10 * weeks) / 10, done, planned } };
   },
 };
 
-function countUpTo(days: readonly number[], day: number): number {
+/** Weeks of plan behind by the end of a day, below 0 for somebody ahead; null where nothing has a plan. */
+export function weeksBehind({
+  work: { plan, doneDays },
+  day,
+  courseStart,
+  courseEnd,
+}: EnrolmentFacts): { weeks: number; done: number; planned: number } | null {
+  if (plan.length === 0) return null;
+  const first = courseStart ?? plan[0];
+  const last = Math.max(courseEnd ?? -Infinity, plan[plan.length - 1]);
+  const perWeek = (7 * plan.length) / Math.max(7, last - first + 1);
+  const [planned, done] = [countUpTo(plan, day), countUpTo(doneDays, day)];
+  return { weeks: (planned - done) / perWeek, done, planned };
+}
+
+/** How many of some ascending days lie up to one. */
+export function countUpTo(days: readonly number[], day: number): number {
   let count = 0;
   while (count < days.length && days[count] <= day) count += 1;
   return count;

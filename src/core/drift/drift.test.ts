@@ -5,12 +5,13 @@ import { countedDays, mergeRanges } from './counted-days';
 import { quantile } from '../statistics/quantile';
 import { expectedGap, groupGap, ownGaps } from './expected-gap';
 import { DEFAULT_MODEL, FACTORS, elapsedShare, reasonTitle, sayNotCounted, weightAt, weightOf } from './model';
-import { byNeed, urgency } from './order';
 import { quiet } from './quiet';
 import { ramp } from './ramp';
 import { groupReadings, type Member } from './readings';
 import { assess, judgedByAnybody, readDrift, wholePoints } from './score';
+import { sayWhole } from './sentences';
 import { daily, facts } from './testing';
+import { NO_WORK } from './work';
 import type { EnrolmentFacts, Factor, Model } from './types';
 
 it('ramp is 0 at or below a, 1 at or above b, linear between', () => {
@@ -79,18 +80,18 @@ describe('the expected gap', () => {
 });
 
 describe('quiet', () => {
-  it('is null in the first two days after enrolment or course start, the later', () => {
-    expect(quiet.assess(facts({ day: 11, enrolledDay: 10 }), 2)).toBeNull();
-    expect(quiet.assess(facts({ day: 51, enrolledDay: 0, courseStart: 50 }), 2)).toBeNull();
-    expect(quiet.assess(facts({ day: 12, enrolledDay: 10 }), 2)).not.toBeNull();
+  it('is null of whoever was never there, who stands on a list of their own', () => {
+    expect(quiet.assess(facts({ day: 60, enrolledDay: 10 }), 2)).toBeNull();
+    expect(quiet.assess(facts({ day: 11, enrolledDay: 10, activeDays: [11] }), 2)?.value).toBe(0);
   });
 
-  it('compares the quiet with the usual gap', () => {
+  it('compares the quiet with the usual gap: from half as long again to four times', () => {
     const regular = facts({ activeDays: daily(0, 90, 2) });
     expect(quiet.assess(regular, 2)).toMatchObject({
       value: 1,
       says: { name: 'quiet', days: 10, counted: 10, usual: 2 },
     });
+    expect(quiet.assess({ ...regular, day: 96 }, 2)?.value).toBeCloseTo((3 - 1.5) / 2.5);
     const weekly = facts({ activeDays: daily(0, 91, 7) });
     expect(quiet.assess(weekly, 7)?.value).toBe(0);
   });
@@ -101,11 +102,6 @@ describe('quiet', () => {
       says: { name: 'quiet', days: 10, counted: 2, usual: 1 },
     });
   });
-
-  it('ramps up for somebody never seen', () => {
-    const waited = (days: number) => quiet.assess(facts({ day: 50 + days, enrolledDay: 50 }), 2)?.value;
-    expect([2, 6, 10, 30].map(waited)).toEqual([0, 0.5, 1, 1]);
-  });
 });
 
 describe('drift', () => {
@@ -113,41 +109,45 @@ describe('drift', () => {
     ...quiet,
     name,
     weight,
-    assess: () => (value === null ? null : { value, says: { name: 'long_quiet', days: 1, atLeast: 0 } }),
+    assess: () => (value === null ? null : { value, says: { name: 'no_hand_in', days: 1 } }),
   });
   const of = (...factors: Factor[]): Model => ({ ...DEFAULT_MODEL, factors });
   /** @param beside what others of the group could be judged by */
   const read = (known: EnrolmentFacts, usual: number, model = DEFAULT_MODEL, beside = model) => {
-    const [own, others] = [model, beside].map((one) => assess(known, { quiet: usual, silent: null, falling: [] }, one));
+    const [own, others] = [model, beside].map((one) =>
+      assess(known, { quiet: usual, working: null, talking: null, falling: [] }, one),
+    );
     return readDrift(known, own, judgedByAnybody([own, others]));
   };
   const ten = { early: 10, late: 10 };
   const twenty = { early: 20, late: 20 };
+  const thirty = { early: 30, late: 30 };
 
   it('is the weighted mean, and its points add up to it exactly', () => {
-    const known = facts({ day: 0, activeDays: [0] });
-    const factors = [fixed('quiet', 1), fixed('fading', 0.5, ten), fixed('sessions', 0, twenty)];
+    const known = facts({ day: 7, activeDays: [0] });
+    const factors = [fixed('quiet', 1, thirty), fixed('marks', 0.5, ten), fixed('sessions', 0, twenty)];
     const reading = read(known, 1, of(...factors));
     expect(reading.score).toBeCloseTo((100 * (30 + 5)) / 60);
-    expect(reading.reasons.map((reason) => reason.factor)).toEqual(['quiet', 'fading', 'sessions']);
+    expect(reading.reasons.map((reason) => reason.factor)).toEqual(['quiet', 'marks', 'sessions']);
     expect(reading.reasons.reduce((sum, reason) => sum + reason.points, 0)).toBe(reading.score);
     // Another model weighs the same factors otherwise.
-    const weights = { quiet: { early: 0, late: 0 }, fading: { early: 20, late: 20 } };
+    const weights = { quiet: { early: 0, late: 0 }, marks: { early: 20, late: 20 } };
     expect(read(known, 1, { ...of(...factors), weights }).score).toBeCloseTo((100 * 10) / 40);
   });
 
   it('has no reading when less than 40 % of the weight can be judged', () => {
-    const early = facts({ day: 0, activeDays: [0] });
+    const early = facts({ day: 7, activeDays: [0] });
     const factors = [
-      fixed('quiet', 1),
-      fixed('fading', null, ten),
+      fixed('quiet', 1, thirty),
+      fixed('marks', null, ten),
       fixed('sessions', null, twenty),
       fixed('owed', null, twenty),
     ];
-    const another = of(fixed('fading', 0, ten), fixed('sessions', 0, twenty), fixed('owed', 0, twenty));
+    const another = of(fixed('marks', 0, ten), fixed('sessions', 0, twenty), fixed('owed', 0, twenty));
     expect(read(early, 1, of(...factors), another)).toMatchObject({
       score: null,
-      notCounted: ['fading', 'sessions', 'owed'],
+      without: 'little',
+      notCounted: ['marks', 'sessions', 'owed'],
     });
     // What nobody of the group can be judged by is not missed.
     expect(read(early, 1, of(...factors)).score).toBe(100);
@@ -160,18 +160,38 @@ describe('drift', () => {
     expect(read(seen, 1).score).not.toBeNull();
   });
 
-  it('is lifted to its floors by a reason of its own', () => {
-    const seldom = facts({ activeDays: [0, 14, 28, 42, 56, 70, 79] });
-    const reading = read(seldom, 14);
-    expect(reading.score).toBe(65);
-    expect(reading.reasons.map((reason) => reason.factor)).toContain('long_quiet');
-    expect(reading.reasons.reduce((sum, reason) => sum + reason.points, 0)).toBeCloseTo(65, 10);
-    const never = read(facts({ day: 60, enrolledDay: 50 }), 1, of(fixed('quiet', 0.1)));
-    expect(never).toMatchObject({ score: 70 });
+  it('has none in the first seven days of somebody’s time in the course', () => {
+    const on = (day: number) => read(facts({ day, enrolledDay: 3, courseStart: 20, activeDays: [20] }), 1);
+    expect(on(26)).toMatchObject({ score: null, without: 'early' });
+    expect(on(27).score).not.toBeNull();
+  });
+
+  it('has none of whoever has done everything required, from that day on', () => {
+    const work = { ...NO_WORK, required: 2, plan: [10, 90], doneDays: [8, 95] };
+    expect(read(facts({ day: 94, activeDays: [20], work }), 1).score).not.toBeNull();
+    expect(read(facts({ day: 95, activeDays: [20], work }), 1)).toMatchObject({ score: null, without: 'finished' });
+  });
+
+  it('does not hold a quiet week against whoever is ahead and owes nothing, and says so', () => {
+    // Ten weekly items, two of them planned by day 20 and four done.
+    const plan = daily(10, 100, 10);
+    const quietOne = (doneDays: number[], more = {}) =>
+      facts({ day: 25, activeDays: [1, 2], work: { ...NO_WORK, plan, required: 10, doneDays, ...more } });
+    const ahead = read(quietOne([1, 2, 3, 4]), 1);
+    expect(ahead.score).toBe(0);
+    expect(sayWhole(ahead.reasons.find(({ factor }) => factor === 'quiet')!.says)).toBe(
+      'Quiet 23 days · usually daily · 3.5 weeks ahead of plan and owes nothing: not held against them',
+    );
+    expect(read(quietOne([1, 2]), 1).score).toBeGreaterThan(0);
+    const owing = { pieces: [{ itemId: 1, dueAt: 20 * 86_400_000, dueDay: 20, opensDay: 0 }], own: [null] };
+    expect(read(quietOne([1, 2, 3, 4], owing), 1).score).toBeGreaterThan(0);
   });
 
   it('weighs by the elapsed share of the course', () => {
-    expect(weightAt(weightOf(DEFAULT_MODEL, quiet), 0.5)).toBe(25);
+    const model = { ...DEFAULT_MODEL, weights: { quiet: { early: 30, late: 20 } } };
+    expect(weightAt(weightOf(model, quiet), 0.5)).toBe(25);
+    expect(weightOf(DEFAULT_MODEL, quiet)).toEqual({ early: 5, late: 5 });
+    expect(FACTORS.reduce((sum, { weight }) => sum + weight.early, 0)).toBe(100);
     expect([
       elapsedShare(-5, 0, 10),
       elapsedShare(5, 0, 10),
@@ -184,17 +204,16 @@ describe('drift', () => {
     expect(FACTORS.map(({ name }) => reasonTitle(name))).toEqual([
       'Missing work',
       'Behind plan',
+      'Working',
+      'Talking',
+      'Sessions',
       'Marks',
       'Falling marks',
       'No hand-in',
       'Late work',
       'Quiet',
-      'Fading',
-      'Silent',
-      'Sessions',
     ]);
-    expect(reasonTitle('long_quiet')).toBe('Long quiet');
-    expect(sayNotCounted('fading')).toBe('fading (too little history)');
+    expect(sayNotCounted('talking')).toBe('talking (too little talk in the group)');
     expect(reasonTitle('one that is no more')).toBe('one that is no more');
   });
 
@@ -211,15 +230,15 @@ describe('drift', () => {
 
 describe('bands', () => {
   it('are entered at their edges', () =>
-    expect([39.9, 40, 64.9, 65].map((score) => bandOf(score))).toEqual([0, 1, 1, 2]));
+    expect([29.9, 30, 59.9, 60].map((score) => bandOf(score))).toEqual([0, 1, 1, 2]));
 
   it('are left 5 points under the edge, or at the second reading below it', () => {
-    expect(nextBand(62, { score: 66, band: 2 })).toBe(2);
-    expect(nextBand(60, { score: 66, band: 2 })).toBe(1);
-    expect(nextBand(62, { score: 63, band: 2 })).toBe(1);
-    expect(nextBand(38, { score: 41, band: 1 })).toBe(1);
+    expect(nextBand(57, { score: 61, band: 2 })).toBe(2);
+    expect(nextBand(55, { score: 61, band: 2 })).toBe(1);
+    expect(nextBand(57, { score: 58, band: 2 })).toBe(1);
+    expect(nextBand(28, { score: 31, band: 1 })).toBe(1);
     expect(nextBand(20, { score: 90, band: 2 })).toBe(0);
-    expect(nextBand(62, null)).toBe(1);
+    expect(nextBand(57, null)).toBe(1);
     expect(nextBand(70, { score: 10, band: 0 })).toBe(2);
   });
 
@@ -237,24 +256,8 @@ describe('bands', () => {
       ]),
     ).toEqual({ score: 50, band: 1 });
     expect(combine([{ score: null, band: null }])).toEqual({ score: null, band: null });
-    expect(combine([{ score: 62, band: 2 }])).toEqual({ score: 62, band: 2 });
+    expect(combine([{ score: 57, band: 2 }])).toEqual({ score: 57, band: 2 });
   });
-});
-
-describe('the order on the Watch', () => {
-  const one = (band: 0 | 1 | 2 | null, score: number | null, weekAgo: number | null = null, recentContacts = 0) => ({
-    band,
-    score,
-    weekAgo,
-    recentContacts,
-  });
-
-  it('is by band, then drift with half its rise, less recent contacts; no reading last', () => {
-    const list = [one(null, null), one(0, 39), one(2, 70), one(2, 75, null, 1), one(2, 69, 60), one(1, 64)];
-    expect([...list].sort(byNeed)).toEqual([list[4], list[2], list[3], list[5], list[1], list[0]]);
-  });
-
-  it('does not lower anybody for a fall', () => expect(urgency(one(1, 50, 80))).toBe(50));
 });
 
 describe('group readings', () => {
@@ -273,8 +276,18 @@ describe('group readings', () => {
     const whole = groupReadings([stops], course, 25, 45, DEFAULT_MODEL);
     const cut = groupReadings([member(days(daily(0, 20)))], course, 25, 39, DEFAULT_MODEL);
     expect(whole.filter((reading) => reading.day < 40)).toEqual(cut);
-    expect(whole.find((reading) => reading.day === 39)?.band).toBe(2);
-    expect(whole.find((reading) => reading.day === 40)?.band).toBe(0);
+    expect(whole.find((reading) => reading.day === 39)).toMatchObject({
+      score: 100,
+      gone: { hasCome: true, days: 19 },
+    });
+    expect(whole.find((reading) => reading.day === 40)).toMatchObject({ score: 0, gone: { hasCome: true, days: 0 } });
+  });
+
+  it('know since when somebody could have come, and nothing of it once they have finished', () => {
+    const never = groupReadings([member({ enrolledDay: 10, days: undefined })], course, 20, 20, DEFAULT_MODEL);
+    expect(never).toMatchObject([{ gone: { hasCome: false, days: 10 } }]);
+    const done = member({ ...days([12]), work: { ...NO_WORK, required: 1, plan: [50], doneDays: [12] } });
+    expect(groupReadings([done], course, 60, 60, DEFAULT_MODEL)).toMatchObject([{ without: 'finished', gone: null }]);
   });
 
   it('are made only while somebody is enrolled', () => {

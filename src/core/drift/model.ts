@@ -1,30 +1,29 @@
 /** What drift is read by. */
 import { DEFAULT_EDGES } from './bands';
 import { behind } from './behind';
-import { fading } from './fading';
 import { falling } from './falling';
-import { FLOORS } from './floors';
 import { late } from './late';
 import { marks } from './marks';
 import { missing } from './missing';
 import { noHandIn } from './no-hand-in';
 import { quiet } from './quiet';
 import { sessions } from './sessions';
-import { silent } from './silent';
+import { talking } from './talking';
 import type { FactKind, Factor, Model, Weight } from './types';
+import { working } from './working';
 
 /** Every factor that is computed: a file of its own, and a place in this list. */
 export const FACTORS: readonly Factor[] = [
   missing,
   behind,
+  working,
+  talking,
+  sessions,
   marks,
   falling,
   noHandIn,
   late,
   quiet,
-  fading,
-  silent,
-  sessions,
 ] as Factor[];
 
 /** Where nobody has set anything else. */
@@ -55,7 +54,7 @@ export function factsNeeded({ factors }: Model): FactKind[] {
   return [...new Set(factors.flatMap(({ needs }) => needs))];
 }
 
-const TITLES = new Map([...FACTORS, ...FLOORS].map(({ name, title }) => [name, title]));
+const TITLES = new Map(FACTORS.map(({ name, title }) => [name, title]));
 
 /** What a reason is called on a screen; a factor that is no more keeps its name. */
 export function reasonTitle(name: string): string {

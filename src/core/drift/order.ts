@@ -1,28 +1,77 @@
+/** The Watch's parts and its order: whom one turns to now, and who stands on a list of their own. */
 import type { Band } from './types';
 
-export interface NeedsSomebody {
+export const PARTS = ['now', 'waiting', 'away', 'never'] as const;
+export type Part = (typeof PARTS)[number];
+
+export const PART_WORDS: Readonly<Record<Part, string>> = {
+  now: 'now',
+  waiting: 'waiting',
+  away: 'away',
+  never: 'never started',
+};
+
+/** In days, what puts somebody in a part. */
+export interface PartRules {
+  /** Counted days without access from which on somebody is away. */
+  away: number;
+  /** Counted days since they could have come, of somebody never there. */
+  never: number;
+  /** For how long somebody who was tried to reach gives up their place. */
+  waiting: number;
+}
+
+export const DEFAULT_PART_RULES: PartRules = { away: 14, never: 7, waiting: 28 };
+
+/** Days after somebody came back from which on they may be adrift again. */
+const AGAIN_AFTER = 7;
+
+/** The last time somebody tried to reach a learner, and what came of it since. */
+export interface Tried {
+  answered: boolean;
+  /** Has the day come on which a follow-up says to look again? */
+  isDue: boolean;
+  /** The first day they were there after it; null while they were not. */
+  backDay: number | null;
+}
+
+/** Where somebody stands on a day. */
+export interface Placed {
   band: Band | null;
   score: number | null;
-  /** Score seven days ago; null when there was no reading. */
-  weekAgo: number | null;
-  /** Contact attempts in the last 5 days. */
-  recentContacts: number;
+  /** Counted days without access, in the course they were in last; null of whoever never was there, or has finished. */
+  gone: number | null;
+  /** Counted days since they could have come, where they never did. */
+  never: number | null;
+  /** Null where nobody has tried to reach them for as long as one waits. */
+  tried: Tried | null;
 }
 
-/** Days for which a contact attempt counts as recent. */
-export const RECENT_CONTACT_DAYS = 5;
-
-/** Drift plus half of its rise over 7 days, less 15 for each recent contact attempt. */
-export function urgency({ score, weekAgo, recentContacts }: NeedsSomebody): number {
-  if (score === null) return -Infinity;
-  const rise = weekAgo === null ? 0 : Math.max(0, score - weekAgo);
-  return score + rise / 2 - 15 * recentContacts;
+/** Does one wait for what was tried to bear fruit? Until they answer, its day comes, or they are back and adrift again. */
+function isWaitedFor({ tried, band }: Placed, day: number): boolean {
+  if (tried === null || tried.answered || tried.isDue) return false;
+  return !(band === 2 && tried.backDay !== null && day - tried.backDay >= AGAIN_AFTER);
 }
 
-/** Order on the Watch: worse band first, no reading last, then by urgency. */
-export function byNeed(a: NeedsSomebody, b: NeedsSomebody): number {
-  const band = (b.band ?? -1) - (a.band ?? -1);
-  if (band !== 0) return band;
-  const [first, second] = [urgency(a), urgency(b)];
-  return first === second ? 0 : second - first;
+/**
+ * The part of the Watch that somebody stands in on a day.
+ *
+ * @example partOf({ band: 2, score: 70, gone: 15, never: null, tried: null }, 100) // 'away'
+ */
+export function partOf(one: Placed, day: number, rules: PartRules = DEFAULT_PART_RULES): Part {
+  if (isWaitedFor(one, day)) return 'waiting';
+  if (one.gone !== null) return one.gone >= rules.away ? 'away' : 'now';
+  return one.never !== null && one.never >= rules.never ? 'never' : 'now';
+}
+
+/** Worse band first, no reading last, then by drift. */
+export function byNeed(a: Pick<Placed, 'band' | 'score'>, b: Pick<Placed, 'band' | 'score'>): number {
+  return (b.band ?? -1) - (a.band ?? -1) || (b.score ?? -1) - (a.score ?? -1);
+}
+
+/** Order within a part: by need; of those who are gone, whoever has been gone longest first. */
+export function byPart(part: Part): (a: Placed, b: Placed) => number {
+  if (part === 'away') return (a, b) => b.gone! - a.gone! || byNeed(a, b);
+  if (part === 'never') return (a, b) => b.never! - a.never! || byNeed(a, b);
+  return byNeed;
 }

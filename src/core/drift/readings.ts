@@ -1,6 +1,7 @@
 /** A group's readings, day by day. */
 import { nextBand, type PreviousReading } from './bands';
 import { mergeRanges, type DayRange } from './counted-days';
+import { goneFor, type Gone } from './gone';
 import { assess, judgedByAnybody, readDrift, type OfGroup } from './score';
 import { NO_WORK } from './work';
 import type { Band, EnrolmentFacts, FactsByKind, Model, Reading } from './types';
@@ -26,6 +27,8 @@ export interface StoredReading extends Reading {
   enrolmentId: number;
   day: number;
   band: Band | null;
+  /** Null of whoever has finished. */
+  gone: Gone | null;
 }
 
 /**
@@ -66,7 +69,8 @@ export function groupReadings(
       const before = previous.get(enrolmentId) ?? null;
       const band = reading.score === null ? null : nextBand(reading.score, before, model.edges);
       previous.set(enrolmentId, { score: reading.score, band });
-      readings.push({ ...reading, enrolmentId, day, band });
+      const gone = reading.without === 'finished' ? null : goneFor(known[index]);
+      readings.push({ ...reading, enrolmentId, day, band, gone });
     }
   }
   return readings;

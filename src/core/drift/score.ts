@@ -1,13 +1,22 @@
+import { NOT_HELD_AGAINST, weeksAhead } from './ahead';
+import { countUpTo } from './behind';
 import { isWithin } from './counted-days';
-import { floorOver } from './floors';
+import { firstDay } from './first-day';
 import { elapsedShare, weightAt, weightOf } from './model';
-import type { Assessment, EnrolmentFacts, Factor, Model, Reading, Reason } from './types';
+import type { Assessment, EnrolmentFacts, Factor, Model, NoReading, Reading, Reason } from './types';
 
 /** What each factor has worked out of the group for a day, by the factor's name. */
 export type OfGroup = Readonly<Record<string, unknown>>;
 
 /** Under this share of the weight by which anybody of the group could be judged there is no reading. */
 const ENOUGH_WEIGHT = 0.4;
+/** Days of somebody's time in the course before which there is no reading. */
+const FIRST_DAYS = 7;
+
+/** Is everything required done? */
+function isFinished({ work: { required, doneDays }, day }: EnrolmentFacts): boolean {
+  return required > 0 && countUpTo(doneDays, day) >= required;
+}
 
 /** Do all of the last 7 days that are not a break or absence lie in a feed gap? */
 function feedIsBlind(facts: EnrolmentFacts): boolean {
@@ -27,11 +36,16 @@ export type Assessed = readonly { factor: Factor; weight: number; assessment: As
 /** Asks every factor of a model about an enrolment on a day. */
 export function assess(facts: EnrolmentFacts, group: OfGroup, model: Model): Assessed {
   const p = elapsedShare(facts.day, facts.courseStart, facts.courseEnd);
-  return model.factors.map((factor) => ({
-    factor,
-    weight: weightAt(weightOf(model, factor), p),
-    assessment: factor.assess(facts, group[factor.name]),
-  }));
+  const ahead = weeksAhead(facts);
+  return model.factors.map((factor) => {
+    const assessment = factor.assess(facts, group[factor.name]);
+    const isHeld = ahead === null || assessment === null || !NOT_HELD_AGAINST.has(factor.name);
+    return {
+      factor,
+      weight: weightAt(weightOf(model, factor), p),
+      assessment: isHeld ? assessment : { value: 0, says: { ...assessment.says, ahead: Math.round(10 * ahead) / 10 } },
+    };
+  });
 }
 
 /**
@@ -45,12 +59,21 @@ export function judgedByAnybody(all: readonly Assessed[]): number {
   return [...weights.values()].reduce((sum, weight) => sum + weight, 0);
 }
 
+/** Why there can be no reading of an enrolment on a day; null where there can. */
+function withoutReading(facts: EnrolmentFacts, available: number, byAnybody: number): NoReading | null {
+  if (isFinished(facts)) return 'finished';
+  if (facts.day - firstDay(facts) < FIRST_DAYS) return 'early';
+  if (feedIsBlind(facts)) return 'blind';
+  return available === 0 || available < ENOUGH_WEIGHT * byAnybody ? 'little' : null;
+}
+
 /**
- * Drift of one enrolment: `100 · Σ w f / Σ w` over the factors that are not null,
- * each reason's points being `100 · w f / Σ w`, lifted to the floors.
+ * Drift of one enrolment: `100 · Σ w f / Σ w` over the factors that are not null, each reason's points being
+ * `100 · w f / Σ w`, so that they add up to the score.
  *
- * No reading when the weight of the factors that could be judged is under 40 % of the
- * weight by which anybody could be, or the feed was blind for the last 7 counted days.
+ * No reading of whoever has done everything required, in the first 7 days of their time in the course, where the feed was
+ * blind for the last 7 counted days, and where the weight of the factors that could be judged is under 40 % of the weight
+ * by which anybody could be.
  *
  * @param byAnybody as `judgedByAnybody` gives it
  */
@@ -65,24 +88,17 @@ export function readDrift(facts: EnrolmentFacts, assessed: Assessed, byAnybody: 
       judged.push({ factor, weight, assessment });
     }
   }
-  if (available === 0 || available < ENOUGH_WEIGHT * byAnybody || feedIsBlind(facts)) {
-    return { score: null, reasons: [], notCounted };
-  }
+  const without = withoutReading(facts, available, byAnybody);
+  if (without !== null) return { score: null, without, reasons: [], notCounted };
   const reasons: Reason[] = judged.map(({ factor, weight, assessment }) => ({
     factor: factor.name,
     value: assessment.value,
     points: (100 * weight * assessment.value) / available,
     says: assessment.says,
   }));
-  let score = reasons.reduce((sum, reason) => sum + reason.points, 0);
-  const held = floorOver(facts, score);
-  if (held) {
-    const { name, atLeast } = held.floor;
-    reasons.push({ factor: name, value: 1, points: atLeast - score, says: { name, days: held.days, atLeast } });
-    score = atLeast;
-  }
+  const score = reasons.reduce((sum, reason) => sum + reason.points, 0);
   reasons.sort((a, b) => b.points - a.points);
-  return { score, reasons, notCounted };
+  return { score, without, reasons, notCounted };
 }
 
 /**

@@ -2,41 +2,50 @@ import { describe, expect, it } from 'vitest';
 import { say, sayBriefly, sayWhole, type Sentence } from './sentences';
 
 const quiet: Sentence = { name: 'quiet', days: 9, counted: 9, usual: 2.4 };
-const fading: Sentence = { name: 'fading', active: 1, of: 14, usual: 9 };
-const silent: Sentence = { name: 'silent', efforts: 0, of: 28, usual: 10 };
-const never: Sentence = { name: 'never_opened', days: 12, since: 'enrolled' };
+const missing: Sentence = { name: 'missing', missing: 2, of: 3, days: 21 };
+const working: Sentence = { name: 'working', own: 0, of: 14, usual: 10 };
+const talking: Sentence = { name: 'talking', own: 0, of: 28, usual: 4 };
 
 describe('a sentence', () => {
   it('says the fact, then the number, then the habit', () => {
     expect(sayWhole(quiet)).toBe('Quiet 9 days · usually every 2 days');
     expect(sayWhole({ ...quiet, days: 1, counted: 1, usual: 1 })).toBe('Quiet 1 day · usually daily');
     expect(sayWhole({ ...quiet, days: 0, counted: 0 })).toBe('Here today · usually every 2 days');
-    expect(sayWhole(fading)).toBe('On 1 of the last 14 days · usually 9');
-    expect(sayWhole(silent)).toBe('Worked or talked not once in 28 days · half of the group 10 times or more');
-    expect(sayWhole({ ...silent, efforts: 1 })).toMatch(/^Worked or talked 1 time in/);
-    expect(sayWhole(never)).toBe('Never opened it · enrolled 12 days ago');
-    expect(sayWhole({ name: 'long_quiet', days: 21, atLeast: 65 })).toBe('No access for 21 days · at least 65');
+    expect(sayWhole(missing)).toBe('2 of 3 pieces not handed in · due in the last 21 days');
   });
 
   it('says how many days count where a break or a gap is left out', () => {
     expect(say({ ...quiet, days: 10, counted: 2, usual: 1 }).more).toEqual(['usually daily', '2 of them count']);
   });
+
+  it('says that it is not held against whoever is ahead', () => {
+    expect(sayWhole({ ...quiet, ahead: 1 })).toBe(
+      'Quiet 9 days · usually every 2 days · 1 week ahead of plan and owes nothing: not held against them',
+    );
+  });
+
+  it('of an earlier model says that it is one', () => {
+    expect(say({ name: 'long_quiet', days: 21, atLeast: 65 })).toEqual({
+      fact: 'read by an earlier model',
+      more: [],
+      short: 'read by an earlier model',
+    });
+    expect(say({ name: 'kept', text: 'Quiet for long' }).fact).toBe('Quiet for long');
+  });
 });
 
 describe('reasons in brief', () => {
   it('are the strongest whole and the others in short', () => {
-    expect(sayBriefly([quiet, fading, silent])).toEqual({
+    expect(sayBriefly([quiet, missing, { ...working, own: 2 }, talking])).toEqual({
       fact: 'Quiet 9 days',
       more: 'usually every 2 days',
-      others: 'on 1 of 14 days, usually 9, no work or talk',
+      others: '2 of 3 not handed in, worked or talked 2 times, not a word',
     });
   });
 
   it('say nothing twice', () => {
-    expect(sayBriefly([never, silent, { name: 'never_accessed', days: 12, atLeast: 70 }]).others).toBe('');
-    expect(sayBriefly([{ name: 'long_quiet', days: 21, atLeast: 65 }, quiet, fading]).others).toBe(
-      'on 1 of 14 days, usually 9',
-    );
+    expect(sayBriefly([missing, working, talking]).others).toBe('no work or talk');
+    expect(sayBriefly([talking, working]).others).toBe('no work or talk');
     expect(sayBriefly([])).toEqual({ fact: '', more: '', others: '' });
   });
 });

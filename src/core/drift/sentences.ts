@@ -2,13 +2,14 @@
  * What a reason says, kept as numbers and the name of its sentence: readings store these, and they are put into
  * words when they are read, so that better words hold for every reading there is.
  */
-import { FLOORS } from './floors';
 import { FACTORS } from './model';
 
 /** The name of a sentence and its numbers. */
 export interface Sentence {
   name: string;
-  [number: string]: number | string;
+  /** Weeks ahead of plan of somebody whom it is not held against. */
+  ahead?: number;
+  [number: string]: number | string | undefined;
 }
 
 /** A sentence in words: the fact that matters first, what explains it, and both as a short phrase. */
@@ -18,9 +19,9 @@ export interface Said {
   short: string;
 }
 
-/** Every sentence there is: each stands with the factor, or the floor, that says it. */
+/** Every sentence there is: each stands with the factor that says it. */
 const WORDS = new Map(
-  [...FACTORS, ...FLOORS].flatMap(({ words }) => Object.entries(words) as [string, (sentence: Sentence) => Said][]),
+  FACTORS.flatMap(({ words }) => Object.entries(words) as [string, (sentence: Sentence) => Said][]),
 );
 
 /**
@@ -32,7 +33,14 @@ const WORDS = new Map(
 export function say(sentence: Sentence): Said {
   const words = WORDS.get(sentence.name);
   // Words of a reading from before sentences were kept as numbers, and of factors that are no more.
-  return words ? words(sentence) : { fact: String(sentence.text ?? ''), more: [], short: String(sentence.text ?? '') };
+  if (!words) {
+    const text = String(sentence.text ?? 'read by an earlier model');
+    return { fact: text, more: [], short: text };
+  }
+  const said = words(sentence);
+  if (sentence.ahead === undefined) return said;
+  const ahead = `${sentence.ahead} ${sentence.ahead === 1 ? 'week' : 'weeks'} ahead of plan and owes nothing: not held against them`;
+  return { ...said, more: [...said.more, ahead] };
 }
 
 /** The whole of it on one line: "Quiet 9 days · usually every 2 days". */
@@ -42,16 +50,14 @@ export function sayWhole(sentence: Sentence): string {
 }
 
 /**
- * Reasons on two lines: the strongest whole, what the others add in short. What a stronger one has said already
- * (whoever never opened it has not worked either) is not said again.
+ * Reasons on two lines: the strongest whole, what the others add in short. What another has said already (whoever did
+ * nothing said nothing) is not said again.
  */
 export function sayBriefly(sentences: readonly Sentence[]): { fact: string; more: string; others: string } {
   const [first, ...rest] = sentences;
   if (!first) return { fact: '', more: '', others: '' };
   const { fact, more } = say(first);
-  const isNever = sentences.some(({ name }) => name === 'never_opened' || name === 'never_accessed');
-  const adds = rest.filter(
-    ({ name }) => !(isNever || name === 'long_quiet' || (name === 'quiet' && first.name === 'long_quiet')),
-  );
+  const didNothing = sentences.some(({ name, own }) => name === 'working' && own === 0);
+  const adds = first.name === 'talking' ? rest : rest.filter(({ name }) => !(didNothing && name === 'talking'));
   return { fact, more: more.join(' · '), others: adds.map((sentence) => say(sentence).short).join(', ') };
 }

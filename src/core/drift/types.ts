@@ -3,8 +3,8 @@ import type { DayRange } from './counted-days';
 import type { Said, Sentence } from './sentences';
 import type { WorkFacts } from './work';
 
-/** Days with talking or working events, and how many. */
-export type DayEfforts = readonly (readonly [day: number, events: number])[];
+/** Days with working or talking events, and how many of each. */
+export type DayEfforts = readonly (readonly [day: number, worked: number, talked: number])[];
 
 /** Sessions that count, in time order: the day from which it is known, and what it was worth. */
 export type SessionCredits = readonly (readonly [day: number, credit: number])[];
@@ -15,7 +15,7 @@ export interface FactsByKind {
   days: {
     /** Days with at least one event in this course, ascending. */
     activeDays: readonly number[];
-    /** Talking and working events in this course by day, ascending. */
+    /** Working and talking events in this course by day, ascending. */
     efforts: DayEfforts;
   };
   /** From rolls, and from presence where there is no roll. */
@@ -37,7 +37,7 @@ export interface EnrolmentFacts {
   courseEnd: number | null;
   /** Days with at least one event in this course, ascending, none after `day`. */
   activeDays: readonly number[];
-  /** Talking and working events in this course by day, ascending; those after `day` are passed over. */
+  /** Working and talking events in this course by day, ascending; those after `day` are passed over. */
   efforts: DayEfforts;
   /** Sessions that count; those known after `day` are passed over. */
   sessions: SessionCredits;
@@ -96,16 +96,21 @@ export interface Model {
 
 /** A part of the score. Points of all reasons add up to the score exactly. */
 export interface Reason {
-  /** A factor's name, or a floor's. */
+  /** A factor's name. */
   factor: string;
   value: number;
   points: number;
   says: Sentence;
 }
 
+/** Why there is no reading: everything is done, it is too early, the log has a gap, or there is too little to judge by. */
+export type NoReading = 'finished' | 'early' | 'blind' | 'little';
+
 export interface Reading {
   /** 0–100, or null: no reading. */
   score: number | null;
+  /** Null where there is one. */
+  without: NoReading | null;
   reasons: Reason[];
   /** Names of the factors there was nothing to judge by. */
   notCounted: string[];

@@ -59,6 +59,8 @@ export interface WorkFacts {
   /** Planned days of required items, ascending, and the days on which such were done. */
   plan: readonly number[];
   doneDays: readonly number[];
+  /** Required items that are not exempt. */
+  required: number;
   /** In per cent. */
   passMark: number;
 }
@@ -71,6 +73,7 @@ export const NO_WORK: WorkFacts = {
   isPlain: true,
   plan: [],
   doneDays: [],
+  required: 0,
   passMark: 50,
 };
 
@@ -79,7 +82,7 @@ export function layOutWork(
   pieces: readonly Piece[],
   own: readonly OwnPiece[],
   places: ReadonlyMap<number, number>,
-  rest: Pick<WorkFacts, 'plan' | 'doneDays' | 'passMark'>,
+  rest: Pick<WorkFacts, 'plan' | 'doneDays' | 'required' | 'passMark'>,
 ): WorkFacts {
   const beside = new Array<OwnPiece | null>(pieces.length).fill(null);
   const handedIn: number[] = [];

@@ -97,18 +97,24 @@ function ownPiece([itemId, dueAt, extendedAt, excusedAt, attempts]: KeptWork[num
 
 /** Opens a reader of the work of a course's enrolments. */
 export function openWorkFacts(raw: RawConnection, standings: Standings, zone: string) {
-  const kept = prepared(raw, `SELECT plan, done_days, work FROM ${standings} WHERE enrolment_id = ?`).raw();
+  const kept = prepared(raw, `SELECT plan, done_days, work, required FROM ${standings} WHERE enrolment_id = ?`).raw();
   const courses = new Map<number, ReturnType<typeof openPieces>>();
   return (enrolment: { enrolmentId: number; courseId: number; enrolledDay: number }): WorkFacts => {
     const { enrolmentId, courseId, enrolledDay } = enrolment;
     let course = courses.get(courseId);
     if (!course) courses.set(courseId, (course = openPieces(raw, courseId, zone)));
     const { pieces, places } = course.of(enrolledDay);
-    const [plan, done, work] = (kept.get(enrolmentId) as [string, string, string] | undefined) ?? ['[]', '[]', '[]'];
+    const [plan, done, work, required] = (kept.get(enrolmentId) as [string, string, string, number] | undefined) ?? [
+      '[]',
+      '[]',
+      '[]',
+      0,
+    ];
     const own = (JSON.parse(work) as KeptWork).map((piece) => ownPiece(piece, zone));
     return layOutWork(pieces, own, places, {
       plan: JSON.parse(plan) as number[],
       doneDays: JSON.parse(done) as number[],
+      required,
       passMark: course.passMark,
     });
   };

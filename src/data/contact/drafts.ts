@@ -9,7 +9,7 @@ export async function addDraft(
   staffId: number,
   learnerIds: readonly number[],
   now: number,
-  text: { subject?: string; body?: string } = {},
+  text: { subject?: string; body?: string; is_about?: number } = {},
 ): Promise<number> {
   const [draft] = await db('draft')
     .insert({ staff_id: staffId, created_at: now, ...text })
@@ -26,6 +26,8 @@ export interface DraftRow {
   channel: ChannelChoice;
   template_id: number | null;
   look_again_day: number | null;
+  /** 1 where it is about how its readers are doing, however many they are. */
+  is_about: number;
   sent_at: number | null;
 }
 
@@ -33,7 +35,7 @@ export interface DraftRow {
 export async function findDraft(db: Db, viewer: Viewer, id: number): Promise<DraftRow | null> {
   const row = await db('draft')
     .where({ id, staff_id: viewer.staffId })
-    .first('id', 'subject', 'body', 'channel', 'template_id', 'look_again_day', 'sent_at');
+    .first('id', 'subject', 'body', 'channel', 'template_id', 'look_again_day', 'is_about', 'sent_at');
   return row ?? null;
 }
 

@@ -12,6 +12,7 @@ import {
   type Viewer,
 } from '../scope';
 import { isStaffMember } from '@/core/staff/rights';
+import { idList } from '../view';
 
 export interface FollowUpRow {
   id: number;
@@ -182,34 +183,36 @@ export async function countDue(db: Db, viewer: Viewer, today: number): Promise<n
 }
 
 /**
- * Colleagues to whom something about this learner can be handed over: staff who see them too. A partner's
+ * Colleagues to whom something about some learners can be handed over: staff who see every one of them too. A partner's
  * contact gives and gets none.
  */
 export async function colleaguesOf(
   db: Db,
   viewer: Viewer,
-  learnerId: number,
+  learnerIds: readonly number[],
 ): Promise<{ id: number; name: string; role: string }[]> {
-  if (!isStaffMember(viewer)) return [];
-  return db('staff')
-    .whereNull('staff.ended_at')
-    .whereNot('staff.role', 'coordinator')
-    .whereNot('staff.id', viewer.staffId)
-    .whereExists(
+  if (!isStaffMember(viewer) || learnerIds.length === 0) return [];
+  const enrolled = (column: 'course_id' | 'group_id') =>
+    db('enrolment').whereRaw('enrolment.learner_id = learner.id').whereNotNull(column).select(column);
+  const unseen = db('learner')
+    .whereIn('learner.id', idList(db, learnerIds))
+    .whereNotExists(
       db('staff_scope as s')
         .whereRaw('s.staff_id = staff.id')
         .where((any) =>
           any
             .where('s.kind', 'all')
-            .orWhere('s.learner_id', learnerId)
-            .orWhereIn('s.organisation_id', db('learner').where('id', learnerId).select('organisation_id'))
-            .orWhereIn('s.course_id', db('enrolment').where('learner_id', learnerId).select('course_id'))
-            .orWhereIn(
-              's.group_id',
-              db('enrolment').where('learner_id', learnerId).whereNotNull('group_id').select('group_id'),
-            ),
+            .orWhereRaw('s.learner_id = learner.id')
+            .orWhereRaw('s.organisation_id = learner.organisation_id')
+            .orWhereIn('s.course_id', enrolled('course_id'))
+            .orWhereIn('s.group_id', enrolled('group_id')),
         ),
-    )
+    );
+  return db('staff')
+    .whereNull('staff.ended_at')
+    .whereNot('staff.role', 'coordinator')
+    .whereNot('staff.id', viewer.staffId)
+    .whereNotExists(unseen)
     .orderBy(['family_name', 'given_name', 'id'])
     .select('staff.id', db.raw(`${staffName(viewer)} AS name`), 'staff.role');
 }

@@ -3,7 +3,7 @@ import type { BandEdges } from '@/core/drift/bands';
 import type { CourseDates, Member, StoredReading } from '@/core/drift/readings';
 import type { Sentence } from '@/core/drift/sentences';
 import { factsNeeded } from '@/core/drift/model';
-import type { Model, Reason } from '@/core/drift/types';
+import type { Model, NoReading, Reason } from '@/core/drift/types';
 import { dayOf } from '@/core/time/zone';
 import { prepared, type Db, type RawConnection } from '../db';
 import type { DaysOfLearners } from '../access/derived';
@@ -90,10 +90,11 @@ export function groupMembers(
 }
 
 function insertReadings(raw: RawConnection, table: string, readings: readonly StoredReading[], ...more: number[]) {
-  const insert = raw.prepare(`INSERT INTO ${table} VALUES (${'?, '.repeat(more.length)}?, ?, ?, ?, ?)`);
-  for (const { enrolmentId, day, score, band, reasons, notCounted } of readings) {
-    const explanation: Explanation = { reasons, notCounted };
-    insert.run(...more, enrolmentId, day, score, band, JSON.stringify(explanation));
+  const insert = prepared(raw, `INSERT INTO ${table} VALUES (${'?, '.repeat(more.length)}?, ?, ?, ?, ?, ?, ?)`);
+  for (const { enrolmentId, day, score, band, reasons, notCounted, without, gone } of readings) {
+    const explanation: Explanation = without === null ? { reasons, notCounted } : { reasons, notCounted, without };
+    const come = gone === null ? null : Number(gone.hasCome);
+    insert.run(...more, enrolmentId, day, score, band, JSON.stringify(explanation), gone?.days ?? null, come);
   }
 }
 
@@ -133,7 +134,7 @@ export function storeReadings(
 /** Makes the connection's own table for readings that are not stored yet. */
 export function openReadingStage(raw: RawConnection): void {
   raw.exec(`DROP TABLE IF EXISTS temp.stage_reading; CREATE TABLE temp.stage_reading (
-    of_group INTEGER, enrolment_id INTEGER, day INTEGER, score REAL, band INTEGER, reasons TEXT)`);
+    of_group INTEGER, enrolment_id INTEGER, day INTEGER, score REAL, band INTEGER, reasons TEXT, gone INTEGER, come INTEGER)`);
 }
 
 export function closeReadingStage(raw: RawConnection): void {
@@ -153,7 +154,7 @@ export function storeStagedReadings(raw: RawConnection, groups: ReadonlyMap<numb
   }
   raw
     .prepare(
-      `INSERT INTO drift_reading SELECT enrolment_id, day, score, band, reasons FROM temp.stage_reading
+      `INSERT INTO drift_reading SELECT enrolment_id, day, score, band, reasons, gone, come FROM temp.stage_reading
        WHERE of_group IN (SELECT value FROM json_each(?)) ORDER BY enrolment_id, day`,
     )
     .run(JSON.stringify([...groups.keys()]));
@@ -205,15 +206,17 @@ export function readingsByDay(db: Db, alias: string) {
 export interface Explanation {
   reasons: Reason[];
   notCounted: string[];
+  /** Why there is no reading, where there is none. */
+  without?: NoReading;
 }
 
 /** An explanation as it was stored; nothing for no reading. */
 export function readExplanation(stored: string | null): Explanation {
   if (stored === null) return { reasons: [], notCounted: [] };
-  const { reasons, notCounted }: Explanation = JSON.parse(stored);
+  const { reasons, notCounted, without }: Explanation = JSON.parse(stored);
   const says = (kept: unknown) =>
     typeof kept === 'string' ? { name: 'kept' as const, text: kept } : (kept as Sentence);
-  return { reasons: reasons.map((reason) => ({ ...reason, says: says(reason.says) })), notCounted };
+  return { reasons: reasons.map((reason) => ({ ...reason, says: says(reason.says) })), notCounted, without };
 }
 
 /**

@@ -31,11 +31,14 @@ const READERS: { [K in FactKind]: FactReader<K> } = {
   days: (raw, { days }) => {
     const there = prepared(
       raw,
-      `SELECT day, worked + talked FROM ${days} WHERE learner_id = ? AND course_id = ? AND events > 0 ORDER BY day`,
+      `SELECT day, worked, talked FROM ${days} WHERE learner_id = ? AND course_id = ? AND events > 0 ORDER BY day`,
     ).raw();
     return ({ learnerId, courseId }) => {
-      const rows = there.all(learnerId, courseId) as [day: number, efforts: number][];
-      return { activeDays: rows.map(([day]) => day), efforts: rows.filter(([, efforts]) => efforts > 0) };
+      const rows = there.all(learnerId, courseId) as [day: number, worked: number, talked: number][];
+      return {
+        activeDays: rows.map(([day]) => day),
+        efforts: rows.filter(([, worked, talked]) => worked + talked > 0),
+      };
     };
   },
   sessions: (raw) => openSessionCredits(raw),

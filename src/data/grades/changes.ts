@@ -65,31 +65,33 @@ async function wayOf(db: Db, view: Moment, { learnerId, item }: Asked): Promise<
 function found(db: Db, view: Moment, kind: Kind, way: keyof typeof WAYS, asked: Asked): Knex.QueryBuilder {
   const { learnerId, item, from = -8.64e15, to = 8.64e15, after } = asked;
   const until = view.asOf === null ? 8.64e15 : view.now;
-  return db
-    .from(db.raw(WAYS[way], [kind]) as never)
-    // Held off the index: there, each row would be tried with every enrolment in view.
-    .whereRaw('+enrolment.id IN ?', [seenEnrolments(db, view, 'all').select('enrolment.id')])
-    .where(AT[kind], '>=', from)
-    .where(AT[kind], '<', to)
-    .where(AT[kind], '<=', until)
-    .modify((query) => {
-      if (learnerId !== undefined) query.where('enrolment.learner_id', learnerId);
-      if (item !== undefined) query.where('item.external_id', item);
-      if (after) {
-        query
-          .where(AT[kind], '<=', after.at)
-          .whereRaw(`(??, c.id) < (?, ?)`, [AT[kind], after.at, kind === 'attempt' ? after.id + FIRST : after.id]);
-      }
-      // What the first grade was: as the first change left it behind, else as it is.
-      if (kind === 'attempt') {
-        query
-          .joinRaw(
-            `LEFT JOIN grade_change AS f ON f.id = (SELECT min(g.id) FROM grade_change g
+  return (
+    db
+      .from(db.raw(WAYS[way], [kind]) as never)
+      // Held off the index: there, each row would be tried with every enrolment in view.
+      .whereRaw('+enrolment.id IN ?', [seenEnrolments(db, view, 'all').select('enrolment.id')])
+      .where(AT[kind], '>=', from)
+      .where(AT[kind], '<', to)
+      .where(AT[kind], '<=', until)
+      .modify((query) => {
+        if (learnerId !== undefined) query.where('enrolment.learner_id', learnerId);
+        if (item !== undefined) query.where('item.external_id', item);
+        if (after) {
+          query
+            .where(AT[kind], '<=', after.at)
+            .whereRaw(`(??, c.id) < (?, ?)`, [AT[kind], after.at, kind === 'attempt' ? after.id + FIRST : after.id]);
+        }
+        // What the first grade was: as the first change left it behind, else as it is.
+        if (kind === 'attempt') {
+          query
+            .joinRaw(
+              `LEFT JOIN grade_change AS f ON f.id = (SELECT min(g.id) FROM grade_change g
                WHERE g.learner_id = c.learner_id AND g.item_id = c.item_id AND g.number = c.number)`,
-          )
-          .whereRaw('ifnull(f.old_score, c.score) IS NOT NULL');
-      }
-    });
+            )
+            .whereRaw('ifnull(f.old_score, c.score) IS NOT NULL');
+        }
+      })
+  );
 }
 
 const GIVEN: Record<Kind, { id: string; old: string; score: string; points: string; grader: string; why: string }> = {

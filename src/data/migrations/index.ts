@@ -8,6 +8,7 @@ import * as readingsByDay from './0006-readings-by-day';
 import * as sentences from './0007-sentences';
 import * as sessions from './0008-sessions';
 import * as work from './0009-work';
+import * as driftAgain from './0010-drift-again';
 
 interface Migration {
   name: string;
@@ -26,6 +27,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0007-sentences', ...sentences },
   { name: '0008-sessions', ...sessions },
   { name: '0009-work', ...work },
+  { name: '0010-drift-again', ...driftAgain },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

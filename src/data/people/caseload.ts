@@ -9,34 +9,39 @@ export interface CaseloadRow {
   learnerId: number;
   score: number | null;
   band: Band | null;
+  /** Counted days without access, in the course they were in last; null of whoever never was there, or has finished. */
+  gone: number | null;
+  /** Counted days since they could have come, in a course where they never did. */
+  never: number | null;
   weekAgo: number | null;
   weekAgoBand: Band | null;
-  recentContacts: number;
+  weekAgoGone: number | null;
+  weekAgoNever: number | null;
+  /** Was there any reading a week ago, even one without a score? */
+  weekAgoRead: number;
 }
 
-/** Everybody in view with an active enrolment: drift now and a week before, and contact attempts since an instant. */
-export async function caseload(db: Db, view: View, contactsSince: number): Promise<CaseloadRow[]> {
+/** Everybody in view with an active enrolment: drift and how long they are gone, now and a week before. */
+export async function caseload(db: Db, view: View): Promise<CaseloadRow[]> {
+  const gone = (alias: string) => `min(CASE WHEN ${alias}.come = 1 THEN ${alias}.gone END)`;
+  const never = (alias: string) => `max(CASE WHEN ${alias}.come = 0 THEN ${alias}.gone END)`;
   return db
     .with('seen', seenEnrolments(db, view).select('enrolment.id', 'enrolment.learner_id'))
-    .with(
-      'tried',
-      db('contact_attempt')
-        .whereBetween('at', [contactsSince, view.now])
-        .groupBy('learner_id')
-        .select('learner_id', db.raw('count(*) AS attempts')),
-    )
     .from('seen')
     .leftJoin(readingsByDay(db, 'r'), (on) => on.on('r.enrolment_id', 'seen.id').andOnVal('r.day', view.readingDay))
     .leftJoin(readingsByDay(db, 'w'), (on) => on.on('w.enrolment_id', 'seen.id').andOnVal('w.day', view.readingDay - 7))
-    .leftJoin('tried', 'tried.learner_id', 'seen.learner_id')
     .groupBy('seen.learner_id')
     .orderBy('seen.learner_id')
     .select(
       'seen.learner_id as learnerId',
       db.raw(`${combinedScore('r')} AS score`),
       db.raw(`${combinedBand(DEFAULT_EDGES, LEAVE_MARGIN, 'r')} AS band`),
+      db.raw(`${gone('r')} AS gone`),
+      db.raw(`${never('r')} AS never`),
       db.raw(`${combinedScore('w')} AS weekAgo`),
       db.raw(`${combinedBand(DEFAULT_EDGES, LEAVE_MARGIN, 'w')} AS weekAgoBand`),
-      db.raw('ifnull(max(tried.attempts), 0) AS recentContacts'),
+      db.raw(`${gone('w')} AS weekAgoGone`),
+      db.raw(`${never('w')} AS weekAgoNever`),
+      db.raw('count(w.day) AS weekAgoRead'),
     );
 }

@@ -4,6 +4,7 @@ import type { Db } from '../db';
 import type { LearnerDetails } from './contact-details';
 import { personColumns } from '../person';
 import { enrolmentInScope, type Viewer } from '../scope';
+import { idList, seenEnrolments, type View } from '../view';
 import { FROM_THE_BEGINNING, OF_COURSE, markStaleIn } from '../drift/stale';
 
 /** The id of an organisation by its name, made when it is new; null for none. */
@@ -62,7 +63,12 @@ function enrolments(db: Db) {
 
 /** Those of the enrolments that the viewer may see. */
 export async function enrolmentsById(db: Db, viewer: Viewer, ids: readonly number[]): Promise<StoredEnrolment[]> {
-  return enrolments(db).whereIn('enrolment.id', ids).where(enrolmentInScope(viewer));
+  return enrolments(db).whereIn('enrolment.id', idList(db, ids)).where(enrolmentInScope(viewer));
+}
+
+/** Active enrolments in view of some learners. */
+export async function activeEnrolmentIds(db: Db, view: View, learnerIds: readonly number[]): Promise<number[]> {
+  return seenEnrolments(db, view).whereIn('enrolment.learner_id', idList(db, learnerIds)).pluck('enrolment.id');
 }
 
 export async function findEnrolment(db: Db, learnerId: number, courseId: number): Promise<StoredEnrolment | null> {

@@ -63,13 +63,13 @@ async function snapshotsOf(db: Db, view: View, ids: readonly number[]): Promise<
   return snapshots;
 }
 
-/** Makes follow-ups of the viewer's own on learners they see, in the caller's transaction. Returns their ids. */
+/** Makes follow-ups on learners the viewer sees, their own or a colleague's, in the caller's transaction. Returns their ids. */
 export async function makeFollowUps(
   { clock }: Pick<Runtime, 'clock'>,
   trx: Db,
   view: View,
   learnerIds: readonly number[],
-  { dueDay, reason, draftId }: { dueDay: number; reason: string; draftId?: number },
+  { dueDay, reason, draftId, ownerId }: { dueDay: number; reason: string; draftId?: number; ownerId?: number },
 ): Promise<number[]> {
   const snapshots = await snapshotsOf(trx, view, learnerIds);
   const { staffId } = view.viewer;
@@ -77,7 +77,7 @@ export async function makeFollowUps(
     trx,
     learnerIds.map((learner_id) => ({
       learner_id,
-      owner_id: staffId,
+      owner_id: ownerId ?? staffId,
       made_by: staffId,
       created_at: clock.now(),
       due_day: dueDay,
@@ -199,7 +199,7 @@ export async function moveFollowUp(runtime: Runtime, viewer: Viewer, id: number,
 export async function handOver({ db, clock }: Runtime, viewer: Viewer, id: number, toId: number): Promise<void> {
   await writing(db, async (trx) => {
     const found = await requireOpen(trx, viewer, id);
-    const colleagues = await colleaguesOf(trx, { ...viewer, cover: null }, found.learner_id);
+    const colleagues = await colleaguesOf(trx, { ...viewer, cover: null }, [found.learner_id]);
     const to = colleagues.find((one) => one.id === toId);
     if (!to) throw new NotFound('No colleague who sees this learner');
     await updateFollowUp(trx, id, { owner_id: toId });

@@ -170,7 +170,8 @@ describe('a partner’s contact', () => {
 describe('colleagues', () => {
   it('are those who see the learner too, and nobody else', async () => {
     const { viewer } = await open('lead@staff.example');
-    const names = async (id: string) => (await colleaguesOf(runtime.db, viewer, ids[id])).map((one) => one.name).sort();
+    const names = async (id: string) =>
+      (await colleaguesOf(runtime.db, viewer, [ids[id]])).map((one) => one.name).sort();
     expect(await names('L1')).toEqual(['Jory Kestle', 'Mair Tolland']);
     expect(await names('L3')).toEqual(['Aldo Finch']);
     expect(await names('L2')).toEqual(['Jory Kestle']);

@@ -2,7 +2,6 @@
 import { randomUUID } from 'node:crypto';
 import { IsIn, IsNotEmpty, IsOptional, Matches, MaxLength, ValidateIf } from 'class-validator';
 import { daysQuiet } from '@/core/access/last-access';
-import { RECENT_CONTACT_DAYS } from '@/core/drift/order';
 import { quietUntil } from '@/core/contact/quiet-hours';
 import {
   CHANNEL_CHOICES,
@@ -57,6 +56,9 @@ const bodyLong = { message: 'is longer than 20,000 characters' };
 const channel = { message: `is not one of ${CHANNEL_CHOICES.join(', ')}` };
 const number = { message: 'is not a number' };
 
+/** Whoever was contacted within so long is named before they are written to again, in ms. */
+const RECENT_CONTACT = 5 * DAY;
+
 /** A text on its way: nothing is required yet. */
 class DraftText {
   @IsOptional() @MaxLength(200, subjectLong) subject?: string;
@@ -65,6 +67,8 @@ class DraftText {
   @IsOptional() @Matches(/^\d{1,15}$/, number) template_id?: string;
   /** The day on which to look at them again. */
   @IsOptional() @AsDay() look_again?: number;
+  /** Is a message to many about how they are doing? */
+  @IsOptional() @IsIn(['yes', 'no'], { message: 'is not yes or no' }) is_about?: 'yes' | 'no';
 }
 
 /** A text to be sent. A text message has no subject. */
@@ -93,8 +97,8 @@ export async function startDraft(
   }
   const mine = await keepInScope(runtime.db, view.viewer, ids);
   if (mine.length === 0) throw new NotFound('Nobody to write to');
-  const { subject = '', body = '' } = text;
-  return addDraft(runtime.db, view.viewer.staffId, mine, runtime.clock.now(), { subject, body });
+  const { subject, body, is_about } = draftOf(text);
+  return addDraft(runtime.db, view.viewer.staffId, mine, runtime.clock.now(), { subject, body, is_about });
 }
 
 /** What the fields of a message stand for, of each learner. */
@@ -106,7 +110,7 @@ async function recipientsOf(runtime: Runtime, db: Db, view: View, ids: readonly 
   const [learners, enrolments, contacted, reach, sender] = await Promise.all([
     learnersById(db, whole, ids),
     enrolmentsOf(db, whole, ids, 'active'),
-    contactedSince(db, ids, now - RECENT_CONTACT_DAYS * DAY),
+    contactedSince(db, ids, now - RECENT_CONTACT),
     reachOfLearners(db, ids),
     staffById(db, view.viewer.staffId),
   ]);
@@ -193,6 +197,7 @@ function draftOf(text: DraftText): Omit<DraftRow, 'id' | 'sent_at'> {
     channel: text.channel ?? 'preferred',
     template_id: text.template_id ? Number(text.template_id) : null,
     look_again_day: text.look_again ?? null,
+    is_about: text.is_about === 'yes' ? 1 : 0,
   };
 }
 
@@ -229,7 +234,8 @@ export async function sendDraft(
 ): Promise<SendResult> {
   const text = readInput(MessageInput, values);
   checkInput(runtime, text);
-  const { subject, body, channel: wanted, template_id, look_again_day } = draftOf(text);
+  const draftText = draftOf(text);
+  const { subject, body, channel: wanted, template_id, look_again_day } = draftText;
   // Messages carry real names whatever the screen shows; what is told about them does not.
   const real: View = { ...view, viewer: { ...view.viewer, cover: null } };
   return writing(runtime.db, async (trx) => {
@@ -259,7 +265,7 @@ export async function sendDraft(
     if (unknown.length > 0) return { outcome: 'contacted', names: unknown.map(nameOf) };
     const sender = await staffById(trx, view.viewer.staffId);
     const domain = runtime.settings.domain ?? sender!.email.slice(sender!.email.lastIndexOf('@') + 1);
-    await saveDraft(trx, draftId, { subject, body, channel: wanted, template_id, look_again_day });
+    await saveDraft(trx, draftId, draftText);
     await closeDraft(trx, draftId, now);
     await queueMessages(
       trx,

@@ -67,11 +67,13 @@ describe('set aside', () => {
 
 describe('the Watch', () => {
   it('narrows by band and by a stretch of drift, and takes nonsense for no filter', async () => {
-    expect(readWatchFilter({ band: '7', drift: '80-20' })).toEqual({ band: null, drift: null });
+    expect(readWatchFilter({ band: '7', drift: '80-20' })).toEqual({ part: 'now', band: null, drift: null });
     expect(readWatchFilter({ band: '2', drift: '20-80' })).toEqual({ band: '2', drift: [20, 80] });
     await bringIn(runtime, 'access-log', logOf(['2026-11-23T10:00:00Z,L2,DRY,D1,opened']));
-    expect(await allMatching(runtime, view, { band: '0', drift: null })).toEqual([await id('L2')]);
-    expect(await allMatching(runtime, view, { band: null, drift: [50, 100] })).not.toContain(await id('L2'));
+    expect(await allMatching(runtime, view, { part: 'now', band: '0', drift: null })).toEqual([await id('L2')]);
+    expect(await allMatching(runtime, view, { part: 'now', band: null, drift: [50, 100] })).not.toContain(
+      await id('L2'),
+    );
   });
 
   it('counts who is new in a band since a week ago, and gives the Shoreline everybody', async () => {
@@ -80,7 +82,7 @@ describe('the Watch', () => {
       'access-log',
       logOf(['2026-11-15T10:00:00Z,L2,DRY,D1,opened', '2026-11-14T10:00:00Z,L2,DRY,D1,opened']),
     );
-    const watch = await watchPage(runtime, view, { band: null, drift: null }, 1);
+    const watch = await watchPage(runtime, view, { part: 'now', band: null, drift: null }, 1);
     expect(watch.counts[2]).toBe(4);
     expect(watch.fresh[2]).toBe(1);
     expect(watch.shoreline).toHaveLength(4);

@@ -5,7 +5,7 @@ import { writing } from '@/data/db';
 import { keepInScope } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { addSetAside, endSetAside } from '@/data/drift/set-aside';
-import { readStaffSetting, writeStaffSetting } from '@/data/settings';
+import { readSetting, readStaffSetting, writeStaffSetting } from '@/data/settings';
 import { AsDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 
@@ -49,4 +49,17 @@ export async function reachOf({ db }: Runtime, viewer: Viewer): Promise<number> 
 export async function setReach({ db }: Runtime, viewer: Viewer, values: Values): Promise<void> {
   const { reach } = readInput(ReachInput, values);
   await writeStaffSetting(db, viewer.staffId, 'reach', reach ?? String(USUAL_REACH));
+}
+
+const TOLD = 'told_of_drift';
+
+/** Is the viewer still to be told that readings are made by another model than those they knew? */
+export async function isToBeToldOfDrift({ db }: Runtime, viewer: Viewer): Promise<boolean> {
+  const changed = await readSetting(db, 'drift_changed');
+  return changed !== null && (await readStaffSetting(db, viewer.staffId, TOLD)) !== changed;
+}
+
+/** Notes that the viewer has been told. */
+export async function keepToldOfDrift({ db }: Runtime, viewer: Viewer): Promise<void> {
+  await writeStaffSetting(db, viewer.staffId, TOLD, (await readSetting(db, 'drift_changed')) ?? '');
 }

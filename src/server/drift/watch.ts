@@ -1,13 +1,14 @@
 /** The Watch: who needs somebody today, in order of need. */
-import { RECENT_CONTACT_DAYS, byNeed } from '@/core/drift/order';
+import { DEFAULT_PART_RULES, PARTS, byPart, partOf, type Part } from '@/core/drift/order';
 import type { Band } from '@/core/drift/types';
 import type { PackedPerson } from '@/core/drift/shoreline';
 import type { Person } from '@/core/contact/person';
-import { DAY, dayOf } from '@/core/time/zone';
+import { dayOf } from '@/core/time/zone';
 import { caseload, type CaseloadRow } from '@/data/people/caseload';
 import { namesOf } from '@/data/people/learners';
 import type { View } from '@/data/view';
 import { setAsideIds } from '@/data/drift/set-aside';
+import { triedWithin } from '@/data/drift/tried';
 import { fullName } from '@/core/people/name';
 import { explainPeople, tellApart } from '../people/people';
 import type { Runtime } from '../runtime';
@@ -21,37 +22,77 @@ export const BAND_FILTERS: readonly BandFilter[] = ['2', '1', '0', 'none'];
 /** Days of wake beside a name. */
 const WAKE_DAYS = 28;
 
+/** How many a part of the Watch has, and how many came to it and went from it within a week. */
+export interface PartCount {
+  count: number;
+  came: number;
+  went: number;
+}
+
 export interface WatchPage {
   people: Person[];
   /** The first of them with all that the panel shows; null for nobody. */
   first: Person | null;
-  /** How many each band has, over the whole view. */
+  parts: Record<Part, PartCount>;
+  /** How many of the part each band has. */
   counts: Record<BandFilter, number>;
   /** How many of them have come to it within a week: from better, or back from worse for those on course. */
   fresh: Record<BandFilter, number>;
-  /** Everybody in view, for the Shoreline. */
+  /** Everybody in the part, for the Shoreline. */
   shoreline: PackedPerson[];
-  /** People listed in all, and everybody in view. */
+  /** People listed in all, everybody in the part, and everybody in view. */
   listed: number;
+  inPart: number;
   total: number;
   page: number;
   pages: number;
+}
+
+/** Somebody in view, and the part of the Watch in which they stand. */
+export interface WatchRow extends CaseloadRow {
+  part: Part;
+  /** The part a week ago; null where nothing was read of them then. */
+  partBefore: Part | null;
 }
 
 function filterKey(band: Band | null): BandFilter {
   return band === null ? 'none' : (String(band) as BandFilter);
 }
 
-/** Everybody in view in order of need, but those whom the viewer has set aside. */
-export async function needOrder({ db, zone }: Runtime, view: View): Promise<CaseloadRow[]> {
-  const [rows, aside] = await Promise.all([
-    caseload(db, view, view.now - RECENT_CONTACT_DAYS * DAY),
+/** Everybody in view in the Watch's order, part by part, but those whom the viewer has set aside. */
+export async function needOrder({ db, zone }: Runtime, view: View): Promise<WatchRow[]> {
+  const day = view.readingDay;
+  const days = DEFAULT_PART_RULES.waiting;
+  const [rows, aside, tried, triedBefore] = await Promise.all([
+    caseload(db, view),
     // A past day is shown as it was, with everybody.
     view.asOf === null ? setAsideIds(db, view.viewer, dayOf(view.now, zone)) : [],
+    triedWithin(db, view, { days, day, zone }),
+    triedWithin(db, view, { days, day: day - 7, zone }),
   ]);
-  const away = new Set(aside);
-  const here = away.size === 0 ? rows : rows.filter((row) => !away.has(row.learnerId));
-  return here.sort((a, b) => byNeed(a, b) || a.learnerId - b.learnerId);
+  const off = new Set(aside);
+  const order = Object.fromEntries(PARTS.map((part) => [part, byPart(part)]));
+  const placed = rows
+    .filter(({ learnerId }) => !off.has(learnerId))
+    .map((row) => {
+      const own = tried.get(row.learnerId) ?? null;
+      const before = {
+        band: row.weekAgoBand,
+        score: row.weekAgo,
+        gone: row.weekAgoGone,
+        never: row.weekAgoNever,
+        tried: triedBefore.get(row.learnerId) ?? null,
+      };
+      return {
+        ...row,
+        tried: own,
+        part: partOf({ ...row, tried: own }, day),
+        partBefore: row.weekAgoRead === 0 ? null : partOf(before, day - 7),
+      };
+    });
+  return placed.sort(
+    (a, b) => PARTS.indexOf(a.part) - PARTS.indexOf(b.part) || order[a.part](a, b) || a.learnerId - b.learnerId,
+  );
 }
 
 /** Have they come to their band within the week: to a worse one, or back on course? */
@@ -60,23 +101,41 @@ function isFresh({ band, weekAgoBand }: CaseloadRow): boolean {
   return band === 0 ? (weekAgoBand ?? 0) > 0 : band > (weekAgoBand ?? 0);
 }
 
-/** What narrows the Watch: a band, or a stretch of drift. */
+/** How many stand in each part, and who came and went since a week before. */
+export function countParts(rows: readonly WatchRow[]): Record<Part, PartCount> {
+  const counts = Object.fromEntries(PARTS.map((part) => [part, { count: 0, came: 0, went: 0 }])) as Record<
+    Part,
+    PartCount
+  >;
+  for (const { part, partBefore } of rows) {
+    counts[part].count += 1;
+    if (part === partBefore) continue;
+    counts[part].came += 1;
+    if (partBefore !== null) counts[partBefore].went += 1;
+  }
+  return counts;
+}
+
+/** What narrows the Watch: a part, and in it a band, or a stretch of drift. */
 export interface WatchFilter {
+  part: Part;
   band: BandFilter | null;
   /** Lowest and highest drift shown, both included. */
   drift: readonly [number, number] | null;
 }
 
-export function matches(row: CaseloadRow, { band, drift }: WatchFilter): boolean {
+export function matches(row: WatchRow, { part, band, drift }: WatchFilter): boolean {
+  if (row.part !== part) return false;
   if (band !== null && filterKey(row.band) !== band) return false;
   return drift === null || (row.score !== null && row.score >= drift[0] && row.score <= drift[1]);
 }
 
 /** Reads the filter from a link; what makes no sense is no filter. */
-export function readWatchFilter(params: { band?: string; drift?: string }): WatchFilter {
+export function readWatchFilter(params: { part?: string; band?: string; drift?: string }): WatchFilter {
   const stretch = /^(\d{1,3})-(\d{1,3})$/.exec(params.drift ?? '');
   const [from, to] = [Number(stretch?.[1]), Number(stretch?.[2])];
   return {
+    part: PARTS.find((part) => part === params.part) ?? 'now',
     band: BAND_FILTERS.find((filter) => filter === params.band) ?? null,
     drift: stretch && from <= to && to <= 100 ? [from, to] : null,
   };
@@ -84,13 +143,14 @@ export function readWatchFilter(params: { band?: string; drift?: string }): Watc
 
 export async function watchPage(runtime: Runtime, view: View, filter: WatchFilter, page: number): Promise<WatchPage> {
   const everybody = await needOrder(runtime, view);
+  const inPart = everybody.filter(({ part }) => part === filter.part);
   const counts: WatchPage['counts'] = { 0: 0, 1: 0, 2: 0, none: 0 };
   const fresh: WatchPage['fresh'] = { 0: 0, 1: 0, 2: 0, none: 0 };
-  for (const row of everybody) {
+  for (const row of inPart) {
     counts[filterKey(row.band)] += 1;
     if (isFresh(row)) fresh[filterKey(row.band)] += 1;
   }
-  const listed = everybody.filter((row) => matches(row, filter));
+  const listed = inPart.filter((row) => matches(row, filter));
   const pages = Math.max(1, Math.ceil(listed.length / WATCH_PAGE));
   const shown = Math.min(Math.max(1, page), pages);
   const ids = listed.slice((shown - 1) * WATCH_PAGE, shown * WATCH_PAGE).map((row) => row.learnerId);
@@ -100,7 +160,7 @@ export async function watchPage(runtime: Runtime, view: View, filter: WatchFilte
     explainPeople(runtime, view, ids.slice(0, 1), { ...detail, visits: 3 }),
   ]);
   const tenth = (score: number | null) => (score === null ? null : Math.round(score * 10) / 10);
-  const shoreline = everybody.map(({ learnerId, score, weekAgo, band }): PackedPerson => [
+  const shoreline = inPart.map(({ learnerId, score, weekAgo, band }): PackedPerson => [
     learnerId,
     tenth(score),
     tenth(weekAgo),
@@ -109,10 +169,12 @@ export async function watchPage(runtime: Runtime, view: View, filter: WatchFilte
   return {
     people,
     first,
+    parts: countParts(everybody),
     counts,
     fresh,
     shoreline,
     listed: listed.length,
+    inPart: inPart.length,
     total: everybody.length,
     page: shown,
     pages,

@@ -99,7 +99,7 @@ async function everything(viewer: Viewer): Promise<Record<string, unknown>> {
     contacts: await otherContacts(db, viewer, own.id),
     timeline: await timelineOf(runtime, view, own.id, { kinds: [...TIMELINE_KINDS], before: null }),
     detail: await learnerDetail(runtime, viewer, own.learner_id),
-    watch: await watchPage(runtime, view, { band: null, drift: null }, 1),
+    watch: await watchPage(runtime, view, { part: 'now', band: null, drift: null }, 1),
     names: await watchNames(runtime, view),
     found: await find(runtime, view, own.family_name),
     outbox: await outboxPage(db, view, null, { limit: 50 }),

@@ -10,6 +10,7 @@ import type { WakeData } from '@/core/access/wake';
 import { mergeRanges, isWithin } from '@/core/drift/counted-days';
 import { wholePoints } from '@/core/drift/score';
 import { reasonTitle, sayNotCounted } from '@/core/drift/model';
+import { NO_READING_WORDS } from '@/core/drift/no-reading';
 import { dayOf, startOfDay, weekday } from '@/core/time/zone';
 import { sayDaysAgo } from '@/core/time/words';
 import { dueDates, sayGroup } from '@/data/courses/courses';
@@ -129,7 +130,7 @@ function byLearner<T extends { learner_id: number }>(rows: readonly T[]): Map<nu
 }
 
 function showEnrolment(row: EnrolmentRow, kept: KeptStanding | undefined, now: number, zone: string): EnrolmentShown {
-  const { reasons, notCounted } = row.explanation;
+  const { reasons, notCounted, without } = row.explanation;
   const points = wholePoints(reasons.map((reason) => reason.points));
   return {
     id: row.id,
@@ -157,6 +158,7 @@ function showEnrolment(row: EnrolmentRow, kept: KeptStanding | undefined, now: n
       points: points[index],
     })),
     notCounted: notCounted.map(sayNotCounted),
+    without: without === undefined ? null : NO_READING_WORDS[without],
   };
 }
 

@@ -39,7 +39,7 @@ export async function giveTo(id: number, staffId: number): Promise<Result> {
 export async function whoElse(id: number): Promise<{ id: number; name: string; role: string }[]> {
   const { runtime, viewer } = await opened();
   const found = await findFollowUp(runtime, viewer, Number(id));
-  return found ? colleaguesOf(runtime, viewer, found.learner_id) : [];
+  return found ? colleaguesOf(runtime, viewer, [found.learner_id]) : [];
 }
 
 /** Says whose an unmatched answer is; an empty id is nobody's. */

@@ -47,7 +47,7 @@ export function watchLine(person: Person): WatchLine {
       .join(' · '),
     score: score === null ? null : Math.round(score * 10) / 10,
     band,
-    fact: fact || 'Nothing to judge by yet',
+    fact: fact || (enrolments.find(({ without }) => without !== null)?.without ?? 'Nothing to judge by yet'),
     more,
     others,
     lastContact: contacts[0]?.says ?? null,

@@ -2,6 +2,7 @@
 
 import { useRouter } from 'next/navigation';
 import { useMemo } from 'react';
+import type { Part } from '@/core/drift/order';
 import { unpackPerson, type PackedPerson } from '@/core/drift/shoreline';
 import { Shoreline } from '@/ui/shoreline';
 import { linkTo } from '../../_list/list-link';
@@ -11,11 +12,12 @@ interface Props {
   people: PackedPerson[];
   lensKey: string | null;
   asOf: string | null;
+  part: Part;
   drift: readonly [number, number] | null;
 }
 
 /** The Shoreline over the list: dragging across it narrows the list, through the link. */
-export function WatchShoreline({ people, lensKey, asOf, drift }: Props) {
+export function WatchShoreline({ people, lensKey, asOf, part, drift }: Props) {
   const router = useRouter();
   const unpacked = useMemo(() => people.map(unpackPerson), [people]);
   const kept = { in: lensKey, as_of: asOf };
@@ -24,7 +26,9 @@ export function WatchShoreline({ people, lensKey, asOf, drift }: Props) {
       <Shoreline
         people={unpacked}
         chosen={drift}
-        onChoose={([from, to]) => router.push(linkTo('/watch', { ...kept, drift: `${from}-${to}` }))}
+        onChoose={([from, to]) =>
+          router.push(linkTo('/watch', { ...kept, part: part === 'now' ? null : part, drift: `${from}-${to}` }))
+        }
         names={() => fetch(linkTo('/watch/names', kept)).then((answer) => answer.json())}
         onOpen={(learnerId) => router.push(linkTo(`/learners/${encodeURIComponent(learnerId)}`, { as_of: asOf }))}
       />

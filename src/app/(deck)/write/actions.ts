@@ -28,7 +28,7 @@ async function opened() {
 export async function startWriting(
   learnerIds: number[],
   back: string,
-  begin: { subject?: string; body?: string } = {},
+  begin: { subject?: string; body?: string; is_about?: 'yes' } = {},
 ): Promise<string> {
   const { runtime, view } = await opened();
   const begun = await trying(() => startDraft(runtime, view, wholeNumbers(learnerIds), { ...begin }));
@@ -43,6 +43,7 @@ export interface WrittenForm {
   channel: string;
   template_id: string;
   look_again: string;
+  is_about: string;
 }
 
 /** Keeps what is written so far; says what was wrong when it could not. */

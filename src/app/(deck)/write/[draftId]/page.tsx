@@ -36,6 +36,7 @@ export default async function WritePage({ params, searchParams }: Props) {
             channel: draft.channel,
             template_id: draft.template_id === null ? '' : String(draft.template_id),
             look_again: draft.look_again_day === null ? '' : dateOfDay(draft.look_again_day),
+            is_about: draft.is_about === 1 ? 'yes' : 'no',
           }}
           templates={templates.map(({ id, name, subject, body }) => ({ id, name, subject, body }))}
           sent={draft.sent_at !== null}

@@ -6,6 +6,7 @@ import { useDebouncedCallback } from '@mantine/hooks';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useRef, useState, useTransition } from 'react';
+import { ANNOUNCED_TO } from '@/core/contact/announcement';
 import { quietUntil } from '@/core/contact/quiet-hours';
 import { CHANNEL_WORDS, channelOf, whatStops, type ChannelChoice, type Recipient } from '@/core/contact/recipient';
 import { MESSAGE_FIELDS, fieldFault, fill } from '@/core/contact/template';
@@ -208,6 +209,15 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
             {held.length > 0 &&
               `${sayCount(held.length, 'message')} held until 08:00 where the learner is: these are their quiet hours.`}
           </p>
+        )}
+        {ready.length > ANNOUNCED_TO && (
+          <Checkbox
+            mt="sm"
+            label="This is about how they are doing"
+            description={`A message to more than ${ANNOUNCED_TO} is an announcement and moves nobody on the Watch. One that is about them moves them to Waiting.`}
+            checked={text.is_about === 'yes'}
+            onChange={(event) => change({ ...text, is_about: event.currentTarget.checked ? 'yes' : 'no' })}
+          />
         )}
         {contacted.length > 0 && (
           <Alert color="yellow" mt="sm">

@@ -1,0 +1,25 @@
+/** Whoever is ahead: a few quiet days of theirs are no sign of drifting. */
+import { weeksBehind } from './behind';
+import type { EnrolmentFacts } from './types';
+import { isExcused, isExtended, isHandedIn } from './work';
+
+/** Weeks ahead of plan from which on somebody is. */
+const ENOUGH_AHEAD = 0.5;
+/** Factors that are not held against them. */
+export const NOT_HELD_AGAINST: ReadonlySet<string> = new Set(['quiet', 'no_hand_in', 'working', 'talking']);
+
+/** Is a piece past its date and not handed in? */
+function owesAnything({ work: { pieces, own }, day }: EnrolmentFacts): boolean {
+  return pieces.some(({ dueAt, dueDay }, place) => {
+    const mine = own[place];
+    const due = isExtended(mine, day) ? mine.dueDay : dueAt === null ? null : dueDay;
+    return due !== null && due < day && !isHandedIn(mine, day) && !isExcused(mine, day);
+  });
+}
+
+/** Weeks somebody is ahead of plan, who owes nothing and is half a week ahead or more; null for everybody else. */
+export function weeksAhead(facts: EnrolmentFacts): number | null {
+  const behind = weeksBehind(facts);
+  if (behind === null || behind.weeks > -ENOUGH_AHEAD || owesAnything(facts)) return null;
+  return -behind.weeks;
+}

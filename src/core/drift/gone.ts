@@ -1,0 +1,16 @@
+/** How long somebody has not been there, and whether they ever were: what the lists of away and never started go by. */
+import { countedDays } from './counted-days';
+import { firstDay } from './first-day';
+import type { EnrolmentFacts } from './types';
+
+export interface Gone {
+  hasCome: boolean;
+  /** Counted days since the last access; of whoever never came, since they could have. */
+  days: number;
+}
+
+/** Counted days without access by the end of a day. */
+export function goneFor(facts: EnrolmentFacts): Gone {
+  const last = facts.activeDays.at(-1);
+  return { hasCome: last !== undefined, days: countedDays(last ?? firstDay(facts), facts.day, facts.skipped) };
+}

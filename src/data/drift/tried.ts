@@ -1,0 +1,78 @@
+/** Whom somebody tried to reach, and what came of it. */
+import type { Knex } from 'knex';
+import { ANNOUNCED_TO } from '@/core/contact/announcement';
+import type { Tried } from '@/core/drift/order';
+import { dayOf, startOfDay } from '@/core/time/zone';
+import type { Db } from '../db';
+import { courseRowInScope } from '../scope';
+import type { View } from '../view';
+
+interface TriedRow {
+  learner_id: number;
+  at: number;
+  answered: number;
+  due_day: number | null;
+  back_day: number | null;
+}
+
+/**
+ * The last attempt to reach each learner within some days before the end of a day, and what was known of it by then. A
+ * message that did not arrive is none, and an announcement is about nobody.
+ */
+export async function triedWithin(
+  db: Db,
+  view: View,
+  { days, day, zone }: { days: number; day: number; zone: string },
+): Promise<Map<number, Tried>> {
+  const from = startOfDay(day - days, zone);
+  const until = Math.min(view.now, startOfDay(day + 1, zone) - 1);
+  const announcements = db('message')
+    .join('draft', 'draft.id', 'message.draft_id')
+    .where('draft.is_about', 0)
+    .whereBetween('message.created_at', [from, until])
+    .groupBy('message.draft_id')
+    .having(db.raw('count(*)'), '>', ANNOUNCED_TO)
+    .select('message.draft_id');
+  const messages: Knex.QueryBuilder = db('message')
+    .whereNotIn('state', ['failed', 'bounced'])
+    .whereBetween('created_at', [from, until])
+    .whereNotIn('draft_id', announcements)
+    .select('learner_id', 'created_at as at');
+  const attempts = messages.unionAll([db('call').whereBetween('at', [from, until]).select('learner_id', 'at')]);
+  const rows: TriedRow[] = await db
+    .with('tried', db.from(attempts.as('a')).groupBy('learner_id').select('learner_id', db.raw('max(at) AS at')))
+    .from('tried')
+    .select(
+      'tried.learner_id',
+      'tried.at',
+      db('reply')
+        .whereRaw("reply.learner_id = tried.learner_id AND reply.kind = 'answer'")
+        .whereRaw('reply.received_at > tried.at AND reply.received_at <= ?', [until])
+        .select(db.raw('count(*)'))
+        .as('answered'),
+      db('follow_up as f')
+        .whereRaw('f.learner_id = tried.learner_id')
+        .where('f.due_day', '<=', day)
+        .where('f.created_at', '<=', until)
+        .where((open) => open.whereNull('f.closed_at').orWhere('f.closed_at', '>', until))
+        .max('f.due_day')
+        .as('due_day'),
+      db('learner_day as d')
+        .whereRaw('d.learner_id = tried.learner_id AND d.last > tried.at')
+        .where('d.day', '<=', day)
+        .where(courseRowInScope(db, view.viewer, 'd'))
+        .min('d.day')
+        .as('back_day'),
+    );
+  return new Map(
+    rows.map(({ learner_id, at, answered, due_day, back_day }) => [
+      learner_id,
+      {
+        answered: answered > 0,
+        // One that was due already when they were tried is what it was tried for.
+        isDue: due_day !== null && due_day > dayOf(at, zone),
+        backDay: back_day,
+      },
+    ]),
+  );
+}
