@@ -59,7 +59,7 @@ describe('a draft', () => {
     await Promise.all([1, 2, 3].map(() => sendDraft(runtime, view, draft, TEXT, [])));
     expect(await runtime.db('message').count('* as n')).toEqual([{ n: 1 }]);
     expect(await message()).toMatchObject({
-      subject: 'About Net Work',
+      subject: 'About Drystone Walling',
       body: 'Hello Ines, last here Tue 10 Nov, 14 days ago.',
       address: 'l1@learner.example',
     });
@@ -125,7 +125,7 @@ describe('the outbox', () => {
     await Promise.all([sendDue(runtime, mailer()), sendDue(runtime, mailer())]);
     expect(inbox.mails.map((mail) => mail.to).sort()).toEqual(['l1@learner.example', 'l2@learner.example']);
     expect(inbox.mails[0]).toMatchObject({
-      subject: 'About Net Work',
+      subject: 'About Drystone Walling',
       from: '"Hesper Vane" <lead@staff.example>',
     });
     expect(await runtime.db('message').pluck('state')).toEqual(['sent', 'sent']);

@@ -68,8 +68,10 @@ describe('set aside', () => {
 describe('the Watch', () => {
   it('narrows by band and by a stretch of drift, and takes nonsense for no filter', async () => {
     expect(readWatchFilter({ band: '7', drift: '80-20' })).toEqual({ part: 'now', band: null, drift: null });
-    expect(readWatchFilter({ band: '2', drift: '20-80' })).toEqual({ band: '2', drift: [20, 80] });
-    await bringIn(runtime, 'access-log', logOf(['2026-11-23T10:00:00Z,L2,DRY,D1,opened']));
+    expect(readWatchFilter({ band: '2', drift: '20-80' })).toEqual({ part: 'now', band: '2', drift: [20, 80] });
+    expect(readWatchFilter({ part: 'away' }).part).toBe('away');
+    expect(readWatchFilter({ part: 'gone' }).part).toBe('now');
+    await bringIn(runtime, 'access-log', logOf(['2026-11-23T10:00:00Z,L2,DRY,D2,submitted']));
     expect(await allMatching(runtime, view, { part: 'now', band: '0', drift: null })).toEqual([await id('L2')]);
     expect(await allMatching(runtime, view, { part: 'now', band: null, drift: [50, 100] })).not.toContain(
       await id('L2'),
@@ -80,12 +82,16 @@ describe('the Watch', () => {
     await bringIn(
       runtime,
       'access-log',
-      logOf(['2026-11-15T10:00:00Z,L2,DRY,D1,opened', '2026-11-14T10:00:00Z,L2,DRY,D1,opened']),
+      logOf([
+        '2026-11-08T10:00:00Z,L2,DRY,D2,submitted',
+        '2026-11-14T10:00:00Z,L2,DRY,D1,opened',
+        '2026-11-15T10:00:00Z,L2,DRY,D1,opened',
+      ]),
     );
     const watch = await watchPage(runtime, view, { part: 'now', band: null, drift: null }, 1);
-    expect(watch.counts[2]).toBe(4);
-    expect(watch.fresh[2]).toBe(1);
-    expect(watch.shoreline).toHaveLength(4);
+    expect([watch.counts[2], watch.fresh[2], watch.shoreline.length]).toEqual([1, 1, 1]);
+    // The others never started, and stand on a list of their own.
+    expect([watch.inPart, watch.total, watch.parts.never]).toEqual([1, 4, { count: 3, came: 0, went: 0 }]);
     expect(
       watch.shoreline.map(unpackPerson).find((one) => one.id === watch.people.find((p) => p.learnerId === 'L2')!.id)
         ?.weekAgo,

@@ -7,6 +7,7 @@ import { openView } from '../request/view';
 import { enterBreak } from '../courses/calendar';
 import { learnerList } from '../people/learner-list';
 import { readAllPast, readPast, recalculate } from './recalculate';
+import { needOrder } from './watch';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, logOf, testRuntime, type TestRuntime } from '../testing';
 
@@ -14,10 +15,18 @@ import { bringIn, logOf, testRuntime, type TestRuntime } from '../testing';
 const START = dayFromDate('2026-09-28')!;
 const LAST = START + 55;
 const LEARNERS = ['L1', 'L2', 'L3', 'L4', 'L5', 'L6'];
-const OUTLINE = `course,course_title,starts_on,ends_on,item_id,item,kind,required
-DRY,Drystone Walling,${dateOfDay(START)},2026-12-21,D1,Stone,page,yes
-DRY,Drystone Walling,${dateOfDay(START)},2026-12-21,D2,Talk,discussion,yes
-`;
+const OUTLINE = [
+  'course,course_title,starts_on,ends_on,item_id,item,kind,required,due_at',
+  `DRY,Drystone Walling,${dateOfDay(START)},2026-12-21,D1,Stone,page,yes,`,
+  `DRY,Drystone Walling,${dateOfDay(START)},2026-12-21,D2,Talk,discussion,yes,`,
+  // A sheet a week, due at its end.
+  ...Array.from(
+    { length: 8 },
+    (_, week) =>
+      `DRY,Drystone Walling,${dateOfDay(START)},2026-12-21,W${week},Sheet ${week},assignment,yes,${dateOfDay(START + 7 * week + 6)}T18:00:00Z`,
+  ),
+  '',
+].join('\n');
 const ROSTER = ['learner_id,given_name,course,group,enrolled_on']
   .concat(LEARNERS.map((id, i) => `${id},Ines ${i},DRY,${i % 2 ? 'A' : 'B'},${dateOfDay(START + (i === 5 ? 20 : 0))}`))
   .join('\n');
@@ -29,7 +38,7 @@ function linesOf(day: number): string[] {
     const every = [1, 2, 3, 2 + week, 4][i] ?? 0;
     if (every === 0 || (day - START + i) % every !== 0 || (i === 4 && week > 3)) return [];
     const at = (hour: number) => `${dateOfDay(day)}T${hour}:10:00Z`;
-    return [`${at(10)},${id},DRY,D1,opened`, `${at(11)},${id},DRY,D2,posted`];
+    return [`${at(10)},${id},DRY,D1,opened`, `${at(11)},${id},DRY,D2,posted`, `${at(12)},${id},DRY,W${week},submitted`];
   });
 }
 
@@ -42,7 +51,17 @@ async function driftNow(runtime: TestRuntime, asOf?: number) {
   const begun = rows.filter(
     (row) => row.learner_id !== 'L6' || (asOf ?? dayOf(runtime.clock.now(), 'UTC')) >= START + 20,
   );
-  return begun.map((row) => ({ id: row.learner_id, score: row.score, band: row.band, last: row.last_at }));
+  const view = await openView(runtime, SYSTEM_VIEWER, {}, asOf === undefined ? undefined : dateOfDay(asOf));
+  const parts = new Map(
+    (await needOrder(runtime, view)).map(({ learnerId, part, gone }) => [learnerId, { part, gone }]),
+  );
+  return begun.map((row) => ({
+    id: row.learner_id,
+    score: row.score,
+    band: row.band,
+    last: row.last_at,
+    ...parts.get(row.id),
+  }));
 }
 
 /** Lives the term day by day with the log complete each evening; what was read on each day. */
@@ -134,8 +153,8 @@ describe('looking back on a term', () => {
     await readAllPast(runtime);
     expect(await isTold(START + 14)).toBe(false);
     const after = await driftNow(runtime, START + 14);
-    expect(before.find((row) => row.id === 'L1')!.score).toBeGreaterThan(50);
-    expect(after.find((row) => row.id === 'L1')!.score).toBe(0);
+    expect(before.find((row) => row.id === 'L1')).toMatchObject({ band: 2, part: 'never' });
+    expect(after.find((row) => row.id === 'L1')).toMatchObject({ band: 0, part: 'now' });
   });
 
   it('leaves no readings of days to come when a clock was ahead', async () => {

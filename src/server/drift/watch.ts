@@ -31,6 +31,8 @@ export interface PartCount {
 
 export interface WatchPage {
   people: Person[];
+  /** Where each of them stands, by their id. */
+  places: ReadonlyMap<number, WatchRow>;
   /** The first of them with all that the panel shows; null for nobody. */
   first: Person | null;
   parts: Record<Part, PartCount>;
@@ -153,7 +155,8 @@ export async function watchPage(runtime: Runtime, view: View, filter: WatchFilte
   const listed = inPart.filter((row) => matches(row, filter));
   const pages = Math.max(1, Math.ceil(listed.length / WATCH_PAGE));
   const shown = Math.min(Math.max(1, page), pages);
-  const ids = listed.slice((shown - 1) * WATCH_PAGE, shown * WATCH_PAGE).map((row) => row.learnerId);
+  const rows = listed.slice((shown - 1) * WATCH_PAGE, shown * WATCH_PAGE);
+  const ids = rows.map((row) => row.learnerId);
   const detail = { wakeDays: WAKE_DAYS, visits: 0, contacts: 1, status: 'active' } as const;
   const [people, [first = null]] = await Promise.all([
     explainPeople(runtime, view, ids, detail).then(tellApart),
@@ -168,6 +171,7 @@ export async function watchPage(runtime: Runtime, view: View, filter: WatchFilte
   ]);
   return {
     people,
+    places: new Map(rows.map((row) => [row.learnerId, row])),
     first,
     parts: countParts(everybody),
     counts,

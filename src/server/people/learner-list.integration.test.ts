@@ -54,7 +54,9 @@ describe('the list of learners', () => {
     [{ course: 'DRY', group: 'B' }, ['L2']],
     [{ organisation: 'Penhallow' }, ['L2', 'L3']],
     [{ status: 'all', organisation: 'Norrick' }, ['L1', 'L5']],
-    [{ band: 'on course' }, ['L2', 'L3', 'L6']],
+    [{ band: 'adrift' }, ['L1', 'L2', 'L4']],
+    // Finished, and in their first week.
+    [{ band: 'no reading' }, ['L3', 'L6']],
     [{ q: 'okoro hal' }, ['L3']],
     [{ q: '960003' }, ['L3']],
     [{ q: 'L2@LEARNER' }, ['L2']],

@@ -148,7 +148,7 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
         <WatchList
           // A new list starts with a new cursor and nothing selected.
           key={`${lensKey} ${deck.asOf} ${part} ${band} ${stretch} ${watch.page}`}
-          people={watch.people.map(watchLine)}
+          people={watch.people.map((person) => watchLine(person, watch.places.get(person.id)!))}
           first={watch.first}
           asOf={deck.asOf}
           offset={(watch.page - 1) * WATCH_PAGE}

@@ -3,6 +3,8 @@ import type { WakeData } from '@/core/access/wake';
 import { sayBriefly } from '@/core/drift/sentences';
 import type { Band } from '@/core/drift/types';
 import type { Person } from '@/core/contact/person';
+import type { Part } from '@/core/drift/order';
+import { sayCount } from '@/core/time/words';
 
 export interface WatchLine {
   id: number;
@@ -29,12 +31,26 @@ function sayOwing(enrolments: Person['enrolments']): string | null {
   return owed > 0 ? `${owed} owed` : null;
 }
 
-export function watchLine(person: Person): WatchLine {
+/** What puts somebody in a list of their own: the first that its reader wants to know. */
+function sayGone(place: Place): string | null {
+  if (place.part === 'away') return `Away ${sayCount(place.gone!, 'day')}`;
+  return place.part === 'never' ? `Never there in ${sayCount(place.never!, 'day')}` : null;
+}
+
+interface Place {
+  part: Part;
+  gone: number | null;
+  never: number | null;
+}
+
+/** A person in their place on the Watch, as a line. */
+export function watchLine(person: Person, place: Place): WatchLine {
   const { id, learnerId, name, phone, toldApart, enrolments, score, band, contacts, wake } = person;
   const reasons = enrolments.flatMap((enrolment) => enrolment.reasons.filter((reason) => reason.points > 0));
   const [first] = enrolments;
   const why = reasons.length > 0 ? reasons : (first?.reasons.slice(0, 1) ?? []);
   const { fact, more, others } = sayBriefly(why.map((reason) => reason.says));
+  const gone = sayGone(place);
   const alone = [first?.title, first?.group].filter(Boolean).join(' · ');
   return {
     id,
@@ -47,9 +63,13 @@ export function watchLine(person: Person): WatchLine {
       .join(' · '),
     score: score === null ? null : Math.round(score * 10) / 10,
     band,
-    fact: fact || (enrolments.find(({ without }) => without !== null)?.without ?? 'Nothing to judge by yet'),
-    more,
-    others,
+    ...(gone === null
+      ? {
+          fact: fact || (enrolments.find(({ without }) => without !== null)?.without ?? 'Nothing to judge by yet'),
+          more,
+          others,
+        }
+      : { fact: gone, more: '', others: [fact, others].filter(Boolean).join(', ') }),
     lastContact: contacts[0]?.says ?? null,
     wake,
   };

@@ -1,0 +1,229 @@
+/** The parts of the Watch as time goes by: who waits, who is away, who never started, and what one does about them. */
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { ANNOUNCED_TO } from '@/core/contact/announcement';
+import type { View } from '@/data/view';
+import { checkAll } from '../check';
+import { logCall } from '../contact/contact';
+import { promise } from '../contact/follow-ups';
+import { undoSend, sendDraft, startDraft } from '../contact/write';
+import { findLearner } from '../people/reads';
+import { openView } from '../request/view';
+import { SYSTEM_VIEWER } from '../system-viewer';
+import { bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
+import { handOverLearners, settleLeft, whoTakes } from './part-deeds';
+import { readAllPast, recalculate } from './recalculate';
+import { needOrder } from './watch';
+import { DRIFT, WATCH } from './watch-list';
+
+const OUTLINE = `course,course_title,starts_on,ends_on,item_id,item,kind,required,due_at
+DRY,Drystone Walling,2026-09-28,2026-12-21,D1,Stone,page,no,
+DRY,Drystone Walling,2026-09-28,2026-12-21,D2,Sheet,assignment,yes,2026-10-30T18:00:00Z
+DRY,Drystone Walling,2026-09-28,2026-12-21,D3,Wall,assignment,yes,2026-11-12T18:00:00Z
+NET,Net Making,2026-09-28,2026-12-21,N1,Knot,page,no,
+`;
+/** L0 to L35: enough for a message to be an announcement. */
+const PEOPLE = 36;
+const ROSTER = [
+  'learner_id,given_name,family_name,email,course,group,enrolled_on',
+  ...Array.from({ length: PEOPLE }, (_, i) => `L${i},Ines ${i},Marrow,l${i}@learner.example,DRY,A,2026-09-28`),
+  'L1,Ines 1,Marrow,l1@learner.example,NET,,2026-09-28',
+  '',
+].join('\n');
+const STAFF = `staff_id,given_name,family_name,email,role,scope_kind,scope
+S1,Hesper,Vane,lead@staff.example,lead,all,
+S2,Mair,Tolland,mentor@staff.example,mentor,group,DRY/A
+S3,Jory,Kestle,instructor@staff.example,instructor,course,DRY
+S4,Aldo,Finch,net@staff.example,instructor,course,NET
+`;
+const DAYS = ['2026-11-02', '2026-11-05', '2026-11-09'];
+
+let runtime: TestRuntime;
+let view: View;
+const id = async (learner: string) => (await findLearner(runtime, SYSTEM_VIEWER, learner))!;
+const ids = (...learners: string[]) => Promise.all(learners.map(id));
+const at = async (as_of?: string) => openView(runtime, view.viewer, {}, as_of);
+/** The part of each of some learners. */
+const partsOf = async (learners: string[], as_of?: string) => {
+  const rows = await needOrder(runtime, await at(as_of));
+  const numbers = await ids(...learners);
+  return numbers.map((number) => rows.find(({ learnerId }) => learnerId === number)?.part ?? null);
+};
+const come = (day: string, ...learners: string[]) =>
+  bringIn(runtime, 'access-log', logOf(learners.map((learner) => `${day}T10:00:00Z,${learner},DRY,D1,opened`)));
+const goTo = async (day: string) => {
+  runtime.setNow(`${day}T12:00:00Z`);
+  await recalculate(runtime);
+  view = await openView(runtime, view.viewer);
+};
+
+beforeEach(async () => {
+  runtime = await testRuntime('2026-11-10T12:00:00Z');
+  await bringIn(runtime, 'outline', OUTLINE);
+  await bringIn(runtime, 'roster', ROSTER);
+  await bringIn(runtime, 'staff', STAFF);
+  // All but L0 have been there; nobody has handed anything in.
+  const there = Array.from({ length: PEOPLE - 1 }, (_, i) => `L${i + 1}`);
+  for (const day of DAYS) await come(day, ...there);
+  view = await openView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
+});
+afterEach(async () => {
+  expect((await checkAll(runtime)).problems).toEqual([]);
+  await runtime.close();
+});
+
+describe('over time', () => {
+  it('somebody becomes away 14 counted days after they were there, and a break does not count', async () => {
+    await goTo('2026-11-22');
+    expect(await partsOf(['L0', 'L1'])).toEqual(['never', 'now']);
+    await goTo('2026-11-23');
+    expect(await partsOf(['L0', 'L1'])).toEqual(['never', 'away']);
+    await come('2026-11-23', 'L1');
+    expect(await partsOf(['L1', 'L2'])).toEqual(['now', 'away']);
+    // Looking back finds what was known and done then.
+    expect(await partsOf(['L0', 'L1'], '2026-11-22')).toEqual(['never', 'now']);
+    const { rows } = await WATCH.read(runtime, view.viewer, { part: 'away', limit: '1000' });
+    expect(rows).toHaveLength(PEOPLE - 2);
+  });
+
+  it('whoever was tried waits for 28 days, and as of the day before for nothing', async () => {
+    await logCall(runtime, view, await id('L3'), { outcome: 'no_answer', remark: '' });
+    expect(await partsOf(['L3', 'L4'])).toEqual(['waiting', 'now']);
+    await goTo('2026-12-08');
+    expect(await partsOf(['L3', 'L4'])).toEqual(['waiting', 'away']);
+    await goTo('2026-12-09');
+    expect(await partsOf(['L3'])).toEqual(['away']);
+    await readAllPast(runtime);
+    expect(await partsOf(['L3'], '2026-11-09')).toEqual(['now']);
+    expect(await partsOf(['L3'], '2026-11-10')).toEqual(['waiting']);
+  });
+
+  it('waiting ends on a follow-up’s day, but not for one that was due before', async () => {
+    await promise(runtime, view, await ids('L3', 'L4'), { due: '2026-11-10', reason: 'Ring' });
+    await logCall(runtime, view, await id('L3'), { outcome: 'no_answer', remark: '' });
+    await logCall(runtime, view, await id('L5'), { outcome: 'no_answer', remark: '', next: '2026-11-14' });
+    expect(await partsOf(['L3', 'L4', 'L5'])).toEqual(['waiting', 'now', 'waiting']);
+    await goTo('2026-11-13');
+    expect(await partsOf(['L3', 'L5'])).toEqual(['waiting', 'waiting']);
+    await goTo('2026-11-14');
+    expect(await partsOf(['L3', 'L5'])).toEqual(['waiting', 'now']);
+  });
+
+  it('waiting ends when they came back and are adrift again a week later', async () => {
+    await logCall(runtime, view, await id('L3'), { outcome: 'no_answer', remark: '' });
+    await goTo('2026-11-12');
+    await come('2026-11-12', 'L3');
+    await goTo('2026-11-18');
+    expect(await partsOf(['L3'])).toEqual(['waiting']);
+    await goTo('2026-11-19');
+    // Nothing handed in: adrift.
+    expect((await needOrder(runtime, view)).find((row) => row.learnerId === 1 + 3)!.band).toBe(2);
+    expect(await partsOf(['L3'])).toEqual(['now']);
+  });
+
+  it('a message to more than thirty is an announcement, unless its writer says that it is about them', async () => {
+    const many = await ids(...Array.from({ length: ANNOUNCED_TO + 1 }, (_, i) => `L${i + 1}`));
+    const text = { subject: 'Hall closed', body: 'Hello {{given_name}}' };
+    const send = async (people: number[], more: object) => {
+      const draft = await startDraft(runtime, view, people);
+      await sendDraft(runtime, view, draft, { ...text, ...more }, people);
+      return draft;
+    };
+    await send(many, {});
+    expect(await partsOf(['L1', 'L31'])).toEqual(['now', 'now']);
+    const about = await send(many, { is_about: 'yes' });
+    expect(await partsOf(['L1', 'L31', 'L32'])).toEqual(['waiting', 'waiting', 'now']);
+    await undoSend(runtime, view, about);
+    expect(await partsOf(['L1'])).toEqual(['now']);
+    // To thirty it is a message.
+    await send(many.slice(1), {});
+    expect(await partsOf(['L1', 'L2'])).toEqual(['now', 'waiting']);
+    // What did not arrive has reached nobody.
+    await runtime
+      .db('message')
+      .where('learner_id', await id('L2'))
+      .update({ state: 'bounced' });
+    expect(await partsOf(['L2'])).toEqual(['now']);
+    await expect(send(many, { is_about: 'perhaps' })).rejects.toMatchObject({ errors: [{ field: 'is_about' }] });
+  });
+
+  it('somebody limited to a course sees who is away from it, whatever they do elsewhere', async () => {
+    await goTo('2026-11-25');
+    await bringIn(runtime, 'access-log', logOf(['2026-11-25T10:00:00Z,L1,NET,N1,opened']));
+    expect(await partsOf(['L1'])).toEqual(['now']);
+    view = await openView(runtime, await viewerByEmail(runtime, 'instructor@staff.example'));
+    expect(await partsOf(['L1'])).toEqual(['away']);
+    view = await openView(runtime, await viewerByEmail(runtime, 'net@staff.example'));
+    expect(await partsOf(['L1', 'L2'])).toEqual(['now', null]);
+  });
+});
+
+describe('what one does about a part', () => {
+  it('handed over, a colleague who sees them all has a follow-up on each', async () => {
+    expect((await whoTakes(runtime, view, await ids('L0', 'L2'))).map(({ name }) => name).sort()).toEqual([
+      'Jory Kestle',
+      'Mair Tolland',
+    ]);
+    const mentor = (await whoTakes(runtime, view, await ids('L0'))).find(({ role }) => role === 'mentor')!;
+    const form = { to: String(mentor.id), reason: 'Ring them', due: '2026-11-17' };
+    const made = await handOverLearners(runtime, view, await ids('L0', 'L2'), form);
+    expect(await runtime.db('follow_up').whereIn('id', made).select('owner_id', 'due_day', 'reason')).toEqual(
+      Array(2).fill({ owner_id: mentor.id, due_day: 20774, reason: 'Ring them' }),
+    );
+    const wrong = (more: object) => handOverLearners(runtime, view, [1], { ...form, ...more });
+    await expect(wrong({ to: '999' })).rejects.toMatchObject({ errors: [{ field: 'to' }] });
+    await expect(wrong({ to: 'x' })).rejects.toMatchObject({ errors: [{ field: 'to' }] });
+    await expect(wrong({ due: '2026-11-09' })).rejects.toMatchObject({ errors: [{ field: 'due' }] });
+    await expect(wrong({ reason: '' })).rejects.toMatchObject({ errors: [{ field: 'reason' }] });
+    const net = await openView(runtime, await viewerByEmail(runtime, 'net@staff.example'));
+    await expect(handOverLearners(runtime, net, await ids('L0'), form)).rejects.toThrow('Nobody to hand over');
+  });
+
+  it('settled as left, they leave the Watch; only a lead settles it', async () => {
+    const ended = await settleLeft(runtime, view, await ids('L0', 'L1'));
+    // L1 is in two courses.
+    expect(ended).toHaveLength(3);
+    await recalculate(runtime);
+    expect(await partsOf(['L0', 'L1', 'L2'])).toEqual([null, null, 'now']);
+    const mentor = await openView(runtime, await viewerByEmail(runtime, 'mentor@staff.example'));
+    await expect(settleLeft(runtime, mentor, await ids('L2'))).rejects.toThrow();
+  });
+});
+
+describe('the API', () => {
+  it('gives the Watch in its order, page by page, each with their part and reasons that add up', async () => {
+    await logCall(runtime, view, await id('L3'), { outcome: 'no_answer', remark: '' });
+    const all = (await WATCH.read(runtime, view.viewer, { limit: '1000' })).rows;
+    expect(all.map(({ row }) => row.part)).toEqual([...Array(PEOPLE - 2).fill('now'), 'waiting', 'never']);
+    const seen: string[] = [];
+    for (let cursor: string | null = ''; cursor !== null;) {
+      const page = await WATCH.read(runtime, view.viewer, { limit: '10', ...(cursor ? { cursor } : {}) });
+      expect(page.total).toBe(PEOPLE);
+      seen.push(...page.rows.map(({ person }) => person.learnerId));
+      cursor = page.next;
+    }
+    expect(seen).toEqual(all.map(({ person }) => person.learnerId));
+    const [{ row, person }] = all;
+    const reasons = WATCH.columns.reasons.figures.reasons({ row, person });
+    expect(reasons.reduce((sum, { points }) => sum + points, 0)).toBe(Math.round(row.score!));
+    for (const wrong of [{ part: 'gone' }, { as_of: '2026-02-30' }, { as_of: '2027-01-01' }, { cursor: '!' }])
+      await expect(WATCH.read(runtime, view.viewer, wrong)).rejects.toMatchObject({
+        errors: [{ field: Object.keys(wrong)[0] }],
+      });
+    await expect(WATCH.read(runtime, view.viewer, { course: 'NOT' })).rejects.toThrow('No such course');
+  });
+
+  it('gives each enrolment’s drift with its reasons, and why there is none', async () => {
+    const { rows, total } = await DRIFT.read(runtime, view.viewer, { course: 'DRY', limit: '1000' });
+    expect(total).toBe(PEOPLE);
+    expect(rows[0].row).toMatchObject({ learner_id: 'L0', score: 100, band: 2 });
+    const own = DRIFT.columns.reasons.figures.reasons(rows[0]);
+    expect(own.reduce((sum, { points }) => sum + points, 0)).toBeCloseTo(rows[0].row.score!, 9);
+    const byName = await DRIFT.read(runtime, view.viewer, { course: 'NET', sort: 'name' });
+    expect(byName.rows.map(({ row }) => row.learner_id)).toEqual(['L1']);
+    await readAllPast(runtime);
+    const early = await DRIFT.read(runtime, view.viewer, { course: 'DRY', as_of: '2026-10-02', limit: '2' });
+    expect(early.rows.map(({ row, explanation }) => [row.score, explanation.without])).toEqual(
+      Array(2).fill([null, 'early']),
+    );
+  });
+});
