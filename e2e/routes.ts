@@ -106,6 +106,15 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: (_, foreign) => `/api/v1/owed?learner=${foreign}`, status: 404 },
     { url: () => '/api/v1/owed?from=2026-11-10&to=2026-11-09', status: 422 },
   ],
+  '/api/v1/watch': [
+    { url: () => '/api/v1/watch?limit=1000', status: 200 },
+    { url: () => '/api/v1/watch?part=gone', status: 422 },
+    { url: () => '/api/v1/watch?course=NOWHERE', status: 404 },
+  ],
+  '/api/v1/drift': [
+    { url: () => '/api/v1/drift?limit=1000', status: 200 },
+    { url: () => '/api/v1/drift?course=NOWHERE', status: 404 },
+  ],
   '/api/v1/waiting': [{ url: () => '/api/v1/waiting', status: 200 }],
   '/api/v1/grades': [{ url: () => '/api/v1/grades?limit=1000&status=all', status: 200 }],
   '/api/v1/grades/changes': [

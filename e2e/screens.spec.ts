@@ -57,6 +57,9 @@ const SCREENS = [
   '/account',
   '/set-up/changes',
   '/watch?as_of=2026-11-10',
+  '/watch?part=waiting',
+  '/watch?part=away',
+  '/watch?part=never',
 ];
 
 test('every screen holds in the dark scheme and at 390 px, and axe finds nothing serious', async ({ browser }) => {

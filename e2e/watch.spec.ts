@@ -118,3 +118,41 @@ test('a claim is settled in one look, or said not to be', async ({ page }) => {
   await expect(page).toHaveURL(/kinds=visit/);
   await expectAccessible(page);
 });
+
+test('whoever is away or never started stands on a list of their own, with what one does there', async ({ page }) => {
+  test.setTimeout(120_000);
+  await signIn(page, 'lead');
+  const parts = page.getByRole('navigation', { name: 'Parts' });
+  const counted = async (name: RegExp) =>
+    Number(/^\d+/.exec((await parts.getByRole('link', { name }).textContent())!)![0]);
+  await parts.getByRole('link', { name: /never started/ }).click();
+  await expect(page).toHaveURL(/part=never/);
+  await expect(page.getByRole('listitem').first()).toContainText(/Never there in \d+ days/);
+  await expectAccessible(page);
+  await page.getByRole('button', { name: /^Write the welcome message to \d+/ }).click();
+  await expect(page.getByLabel('Subject')).toHaveValue('Welcome to {{course}}');
+  await page.getByRole('link', { name: 'Back without sending' }).click();
+  await expect(page).toHaveURL(/part=never/);
+
+  await parts.getByRole('link', { name: /away/ }).click();
+  await expect(page.getByRole('listitem').first()).toContainText(/Away \d+ days/);
+  const count = await counted(/away/);
+  await page.getByRole('button', { name: 'Hand over…' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('button', { name: 'Hand over' }).click();
+  await expect(dialog.getByText('is missing')).toBeVisible();
+  await dialog.getByLabel('What to look at').fill('Ring them');
+  await expectAccessible(page);
+  await dialog.getByRole('button', { name: 'Hand over' }).click();
+  await expect(page.getByText(`${count} learners handed over`)).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('Taken back')).toBeVisible();
+
+  await page.getByRole('button', { name: 'They have left…' }).click();
+  await dialog.getByRole('button', { name: 'They have left' }).click();
+  await expect(page.getByRole('heading', { name: 'Nobody is away' })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).last().click();
+  await expect(page.getByText('Enrolled again')).toBeVisible();
+  await expect(page.getByRole('listitem').first()).toContainText(/Away \d+ days/);
+  expect(await counted(/away/)).toBe(count);
+});
