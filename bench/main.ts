@@ -9,6 +9,7 @@ import { benchExport } from './log-export';
 import { benchLearners } from './learners';
 import { benchSessions } from './sessions';
 import { benchShoreline } from './shoreline';
+import { benchTrial } from './trial';
 import { benchWatch } from './watch';
 import { benchWork } from './work';
 
@@ -25,6 +26,7 @@ const BENCHES: Record<string, () => Promise<void>> = {
   sessions: benchSessions,
   work: benchWork,
   calls: benchCalls,
+  trial: benchTrial,
   evidence: () => benchEvidence(rows),
   export: () => benchExport(rows),
   engine: () => benchEngine(rows),

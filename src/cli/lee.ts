@@ -12,6 +12,8 @@ import { sayWorkingHours } from '@/core/access/when';
 import { sayCount } from '@/core/time/words';
 import { BUSY, isGivenUp, readingRaw } from '@/data/db';
 import { findRun } from '@/data/imports/import-runs';
+import { fitAsJson, fitAsText, proposeWeights } from '@/server/trial/fit';
+import { RULES, seaTrials, trialAsJson, trialAsText } from '@/server/trial/trial';
 import { addAccount } from '@/server/staff/accounts';
 import { enterBreak, setWorkingHours } from '@/server/courses/calendar';
 import { checkAll } from '@/server/check';
@@ -114,6 +116,38 @@ program
         throw new CommandFault(`There is no view ${view}. There are: ${LISTS.map(({ name }) => name).join(', ')}.`);
       const file = await listFile(list, { runtime, viewer: SYSTEM_VIEWER }, { staff: 'yes' }, options.format);
       await pipeline(file, process.stdout, { end: false });
+    }),
+  );
+
+program
+  .command('trial')
+  .description('a sea trial: replay a rule on finished courses, beside quiet for seven days and beside chance')
+  .option('--course <codes>', 'with commas between; every finished course without it')
+  .option('--rule <rules>', `${RULES}; several with commas between`, 'watch')
+  .option('--people <count>', 'people a week in each course; as many as quiet for seven days lists without it')
+  .addOption(new Option('--format <format>').choices(['text', 'json']).default('text'))
+  .action(
+    withRuntime(
+      async (runtime, options: { course?: string; rule: string; people?: string; format: 'text' | 'json' }) => {
+        const { format, ...asked } = options;
+        const results = await seaTrials(runtime, SYSTEM_VIEWER, asked);
+        if (format === 'json') console.log(JSON.stringify(results.map(trialAsJson), null, 2));
+        else console.log(results.map(trialAsText).join('\n\n'));
+      },
+    ),
+  );
+
+program
+  .command('fit')
+  .description(
+    'weights of drift fitted to finished courses, checked on what was left out: proposed, and nothing changed',
+  )
+  .option('--course <codes>', 'with commas between; every finished course without it')
+  .addOption(new Option('--format <format>').choices(['text', 'json']).default('text'))
+  .action(
+    withRuntime(async (runtime, { format, course }: { course?: string; format: 'text' | 'json' }) => {
+      const found = await proposeWeights(runtime, SYSTEM_VIEWER, { course });
+      console.log(format === 'json' ? JSON.stringify(fitAsJson(found), null, 2) : fitAsText(found));
     }),
   );
 

@@ -2,7 +2,7 @@
 import { nextBand, type PreviousReading } from './bands';
 import { mergeRanges, type DayRange } from './counted-days';
 import { goneFor, type Gone } from './gone';
-import { assess, judgedByAnybody, readDrift, type OfGroup } from './score';
+import { assess, judgedByAnybody, readDrift, type Assessed, type OfGroup } from './score';
 import { NO_WORK } from './work';
 import type { Band, EnrolmentFacts, FactsByKind, Model, Reading } from './types';
 
@@ -31,6 +31,49 @@ export interface StoredReading extends Reading {
   gone: Gone | null;
 }
 
+/** Members who are enrolled on a day, with what was known of them by its end. */
+export interface Present<M extends Member = Member> {
+  member: M;
+  facts: EnrolmentFacts;
+}
+
+/** Opens a reader of who was enrolled on a day, and what was known of them then: nothing after the day. */
+export function openPresence<M extends Member>(
+  members: readonly M[],
+  course: CourseDates,
+): (day: number) => Present<M>[] {
+  const feedGaps = mergeRanges(course.feedGaps);
+  const skipped = mergeRanges([...course.breaks, ...course.feedGaps]);
+  return (day) =>
+    members
+      .filter(({ enrolledDay, endedDay }) => enrolledDay <= day && (endedDay === null || endedDay > day))
+      .map((member) => {
+        const { enrolledDay, days = NO_DAYS, sessions = [], work = NO_WORK } = member;
+        return {
+          member,
+          facts: {
+            day,
+            enrolledDay,
+            courseStart: course.start,
+            courseEnd: course.end,
+            activeDays: upTo(days.activeDays, day),
+            // Days after this one are passed over where they are counted, here and among sessions.
+            efforts: days.efforts,
+            sessions,
+            work,
+            skipped,
+            feedGaps,
+          },
+        };
+      });
+}
+
+/** What a model's factors say of everybody who is there on a day, held against their group. */
+export function assessAll(known: readonly EnrolmentFacts[], model: Model): Assessed[] {
+  const group: OfGroup = Object.fromEntries(model.factors.map(({ name, ofGroup }) => [name, ofGroup?.(known)]));
+  return known.map((facts) => assess(facts, group, model));
+}
+
 /**
  * Readings of all members for each day from `from` to `to`, each from facts known by then:
  * nothing after a day enters its reading. Members are read on the days they are enrolled.
@@ -42,34 +85,23 @@ export function groupReadings(
   to: number,
   model: Model,
 ): StoredReading[] {
-  const feedGaps = mergeRanges(course.feedGaps);
-  const skipped = mergeRanges([...course.breaks, ...course.feedGaps]);
+  const presentOn = openPresence(members, course);
   const previous = new Map(members.map((member) => [member.enrolmentId, member.before]));
   const readings: StoredReading[] = [];
   for (let day = from; day <= to; day += 1) {
-    const present = members.filter((m) => m.enrolledDay <= day && (m.endedDay === null || m.endedDay > day));
-    const known = present.map(({ enrolledDay, days = NO_DAYS, sessions = [], work = NO_WORK }): EnrolmentFacts => ({
-      day,
-      enrolledDay,
-      courseStart: course.start,
-      courseEnd: course.end,
-      activeDays: upTo(days.activeDays, day),
-      // Days after this one are passed over where they are counted, here and among sessions.
-      efforts: days.efforts,
-      sessions,
-      work,
-      skipped,
-      feedGaps,
-    }));
-    const group: OfGroup = Object.fromEntries(model.factors.map(({ name, ofGroup }) => [name, ofGroup?.(known)]));
-    const assessed = known.map((facts) => assess(facts, group, model));
+    const present = presentOn(day);
+    const assessed = assessAll(
+      present.map(({ facts }) => facts),
+      model,
+    );
     const inForce = judgedByAnybody(assessed);
-    for (const [index, { enrolmentId }] of present.entries()) {
-      const reading = readDrift(known[index], assessed[index], inForce);
+    for (const [index, { member, facts }] of present.entries()) {
+      const { enrolmentId } = member;
+      const reading = readDrift(facts, assessed[index], inForce);
       const before = previous.get(enrolmentId) ?? null;
       const band = reading.score === null ? null : nextBand(reading.score, before, model.edges);
       previous.set(enrolmentId, { score: reading.score, band });
-      const gone = reading.without === 'finished' ? null : goneFor(known[index]);
+      const gone = reading.without === 'finished' ? null : goneFor(facts);
       readings.push({ ...reading, enrolmentId, day, band, gone });
     }
   }

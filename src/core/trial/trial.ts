@@ -1,0 +1,290 @@
+/** A sea trial: what a rule would have come to on finished cohorts, beside quiet for seven days and beside chance. */
+import { openAuc } from './auc';
+import { countDraws, estimateOf, seeded, shuffled, type Estimate } from './bootstrap';
+import { quietFor, rankBy, type Rule, type Seen, type SeenWeek } from './cohort';
+import {
+  isLeaver,
+  leavesAbout,
+  listWeekly,
+  openOutcome,
+  reachedOn,
+  type Listings,
+  type Outcome,
+  type RankedWeek,
+  type TrialLearner,
+} from './replay';
+
+/** One finished course, replayed. */
+export interface Cohort {
+  learners: readonly TrialLearner[];
+  weeks: readonly SeenWeek[];
+}
+
+/** Fewer leavers than these tell nothing: they are counted, and no rate is given. */
+export const ENOUGH_LEAVERS = 20;
+/** How often learners are drawn again, and how often a random list is made. */
+const DRAWS = 200;
+const RANDOM_LISTS = 40;
+const SEED = 20_261;
+export interface Figures {
+  reach: Estimate;
+  precision: Estimate;
+  lead: Estimate;
+  /** People listed a week, on average. */
+  perWeek: number | null;
+}
+
+export interface Trial {
+  learners: number;
+  /** Who left, and of them who never came: they are on a list of their own, and not to be found. */
+  leavers: number;
+  neverCame: number;
+  /** Null under 20 leavers. */
+  figures: { rule: Figures; quiet: Figures; chance: Figures; ratio: Estimate } | null;
+  auc: { week: number; rule: Estimate; quiet: Estimate; leavers: number }[];
+  /** Leavers the rule did not list in time, and who was listed and did not leave, by their places in the cohorts. */
+  missed: number[];
+  forNothing: number[];
+}
+
+/** The rule that others are held against. */
+export const QUIET = quietFor(7);
+
+interface Replayed {
+  learners: TrialLearner[];
+  listings: Listings;
+  perWeek: number[];
+}
+
+/**
+ * Whole places of each week that come to so many a week.
+ *
+ * @example placesEach(4, 1.5) // [1, 2, 1, 2]
+ */
+export function placesEach(weeks: number, perWeek: number): number[] {
+  return Array.from(
+    { length: weeks },
+    (_, week) => Math.floor((week + 1) * perWeek + ROUNDING) - Math.floor(week * perWeek + ROUNDING),
+  );
+}
+const ROUNDING = 1e-9;
+
+/** Lists of a rule over all cohorts, with the places that it is given in each week of each. */
+function replay(
+  cohorts: readonly Cohort[],
+  rank: (weeks: readonly SeenWeek[]) => RankedWeek[],
+  placesOf: (cohort: number, week: number) => number | null,
+): Replayed {
+  const learners: TrialLearner[] = [];
+  const listings: (readonly number[])[] = [];
+  const perWeek: number[] = [];
+  cohorts.forEach((cohort, index) => {
+    const places = cohort.weeks.map((_, week) => placesOf(index, week));
+    const listed = listWeekly(rank(cohort.weeks), cohort.learners.length, places);
+    learners.push(...cohort.learners);
+    listings.push(...listed.listings);
+    perWeek.push(...listed.perWeek);
+  });
+  return { learners, listings, perWeek };
+}
+
+/** As many places a week in each cohort as a rule lists there, evenly over its weeks. */
+function loadOf(cohorts: readonly Cohort[], perWeek: readonly number[]): number[][] {
+  let at = 0;
+  return cohorts.map(({ weeks }) => {
+    const own = perWeek.slice(at, at + weeks.length);
+    at += weeks.length;
+    return placesEach(weeks.length, mean(own) ?? 0);
+  });
+}
+
+const mean = (values: readonly number[]) =>
+  values.length === 0 ? null : values.reduce((sum, value) => sum + value, 0) / values.length;
+
+function figuresOf(own: Outcome, again: readonly Outcome[], perWeek: readonly number[]): Figures {
+  return {
+    reach: estimateOf(
+      own.reach,
+      again.map(({ reach }) => reach),
+    ),
+    precision: estimateOf(
+      own.precision,
+      again.map(({ precision }) => precision),
+    ),
+    lead: estimateOf(
+      own.lead,
+      again.map(({ lead }) => lead),
+    ),
+    perWeek: mean(perWeek),
+  };
+}
+
+/** Random lists as long as the rule's: what reach a list of that size has by chance. */
+function byChance(cohorts: readonly Cohort[], { learners, perWeek }: Replayed): Figures {
+  const random = seeded(SEED);
+  const lists = Array.from({ length: RANDOM_LISTS }, () => {
+    let at = 0;
+    const rank = (weeks: readonly SeenWeek[]) =>
+      weeks.map(({ day, week, seen }) => ({
+        day,
+        week,
+        ranked: shuffled(
+          seen.map(({ place }) => place),
+          random,
+        ),
+      }));
+    const found = replay(cohorts, rank, () => perWeek[at++]);
+    return openOutcome(learners, found.listings)();
+  });
+  const average = (of: (outcome: Outcome) => number | null) => mean(lists.flatMap((one) => of(one) ?? []));
+  return figuresOf(
+    {
+      reach: average(({ reach }) => reach),
+      precision: average(({ precision }) => precision),
+      lead: average(({ lead }) => lead),
+    },
+    lists,
+    perWeek,
+  );
+}
+
+/** Somebody who could still leave at a week's end. */
+interface Scored {
+  /** Their place among all learners. */
+  learner: number;
+  seen: Seen;
+  leaves: boolean;
+}
+
+/** What was known at each week's end of those who could still leave, by the week of the course. */
+function scoresByWeek(cohorts: readonly Cohort[]): [week: number, scored: Scored[]][] {
+  const byWeek = new Map<number, Scored[]>();
+  let before = 0;
+  for (const { learners, weeks } of cohorts) {
+    for (const { day, week, seen } of weeks) {
+      const own = byWeek.get(week) ?? [];
+      for (const one of seen) {
+        const leaves = leavesAbout(learners[one.place], day);
+        if (leaves !== null) own.push({ learner: before + one.place, seen: one, leaves });
+      }
+      byWeek.set(week, own);
+    }
+    before += learners.length;
+  }
+  return [...byWeek].sort(([a], [b]) => a - b);
+}
+
+/** How often each of some rows stands in a draw of learners. */
+function weightsOf(scored: readonly Scored[], counts: Uint16Array): Uint16Array {
+  const weights = new Uint16Array(scored.length);
+  for (let row = 0; row < weights.length; row += 1) weights[row] = counts[scored[row].learner];
+  return weights;
+}
+
+/** Areas by week of several ways to score people. */
+async function aucByWeek(
+  cohorts: readonly Cohort[],
+  scores: readonly ((seen: Seen) => number)[],
+  draws: readonly Uint16Array[],
+  step: Step,
+): Promise<{ week: number; leavers: number; areas: Estimate[] }[]> {
+  const found: { week: number; leavers: number; areas: Estimate[] }[] = [];
+  for (const [week, scored] of scoresByWeek(cohorts)) {
+    const leaves = scored.map((one) => one.leaves);
+    const again = draws.map((counts) => weightsOf(scored, counts));
+    const areas: Estimate[] = [];
+    for (const score of scores) {
+      await step();
+      const area = openAuc(
+        scored.map(({ seen }) => score(seen)),
+        leaves,
+      );
+      areas.push(estimateOf(area(), again.map(area)));
+    }
+    found.push({ week, leavers: leaves.filter(Boolean).length, areas });
+  }
+  return found;
+}
+
+/** Called now and then in a trial, which takes a while: others may do something meanwhile. What it throws ends it. */
+export type Step = () => Promise<void>;
+
+const scoreOf = (rule: Rule) => (seen: Seen) => rule(seen) ?? -1;
+const daysQuiet = ({ gone }: Seen) => gone.days;
+
+/**
+ * Runs a trial of one rule or several on the same cohorts. Run twice, it says the same.
+ *
+ * @param cohorts finished courses, each on its own: a place is one in a course
+ * @param people at how many a week in each course; null for as many as quiet for seven days or never lists there, evenly over the weeks
+ */
+export async function runTrials(
+  cohorts: readonly Cohort[],
+  rules: readonly Rule[],
+  people: number | null,
+  step: Step = async () => undefined,
+): Promise<Trial[]> {
+  const quiet = replay(
+    cohorts,
+    (weeks) => rankBy(weeks, QUIET),
+    () => people,
+  );
+  const { learners } = quiet;
+  const load = loadOf(cohorts, quiet.perWeek);
+  const leavers = learners.filter(isLeaver).length;
+  const neverCame = learners.filter(({ left, lastDay }) => left && lastDay === null).length;
+  const isEnough = leavers >= ENOUGH_LEAVERS;
+  const random = seeded(SEED);
+  const draws = isEnough ? Array.from({ length: DRAWS }, () => countDraws(learners.length, random)) : [];
+  const besideIn = openOutcome(learners, quiet.listings);
+  const [beside, againBeside] = [besideIn(), draws.map((counts) => besideIn(counts))];
+  const areas = isEnough ? await aucByWeek(cohorts, [daysQuiet, ...rules.map(scoreOf)], draws, step) : [];
+  const over = (a: Outcome, b: Outcome) => (a.reach === null || !b.reach ? null : a.reach / b.reach);
+  const trials: Trial[] = [];
+  for (const [index, rule] of rules.entries()) {
+    await step();
+    const own = replay(
+      cohorts,
+      (weeks) => rankBy(weeks, rule),
+      (cohort, week) => people ?? load[cohort][week],
+    );
+    const outcomeIn = openOutcome(learners, own.listings);
+    const [outcome, again] = [outcomeIn(), draws.map((counts) => outcomeIn(counts))];
+    await step();
+    trials.push({
+      learners: learners.length,
+      leavers,
+      neverCame,
+      figures: isEnough
+        ? {
+            rule: figuresOf(outcome, again, own.perWeek),
+            quiet: figuresOf(beside, againBeside, quiet.perWeek),
+            chance: byChance(cohorts, own),
+            ratio: estimateOf(
+              over(outcome, beside),
+              again.map((one, draw) => over(one, againBeside[draw])),
+            ),
+          }
+        : null,
+      auc: areas.map(({ week, leavers: leaving, areas: [besideArea, ...others] }) => ({
+        week,
+        leavers: leaving,
+        rule: others[index],
+        quiet: besideArea,
+      })),
+      missed: placesWhere(
+        learners,
+        (learner, place) => isLeaver(learner) && reachedOn(learner, own.listings[place]) === null,
+      ),
+      forNothing: placesWhere(learners, ({ left }, place) => !left && own.listings[place].length > 0),
+    });
+  }
+  return trials;
+}
+
+function placesWhere(
+  learners: readonly TrialLearner[],
+  is: (learner: TrialLearner, place: number) => boolean,
+): number[] {
+  return learners.flatMap((learner, place) => (is(learner, place) ? [place] : []));
+}

@@ -1,0 +1,84 @@
+/** One's own finished courses, read week by week for trials and fits. */
+import { setTimeout as pause } from 'node:timers/promises';
+import { IsOptional, MaxLength } from 'class-validator';
+import { isLead } from '@/core/staff/rights';
+import { dayOf } from '@/core/time/zone';
+import { endOf, mergeWeeks, seeGroup } from '@/core/trial/cohort';
+import type { FitCohort } from '@/core/trial/fit';
+import { readingRaw } from '@/data/db';
+import { courseDates } from '@/data/drift/drift';
+import { readModel } from '@/data/drift/model';
+import type { Viewer } from '@/data/scope';
+import { cohortMembers, contactDays, finishedCourses } from '@/data/trial/cohorts';
+import { InvalidInput, NotFound } from '../request/input';
+import type { Runtime } from '../runtime';
+
+export class CoursesInput {
+  /** Codes, with commas between; every finished course where none is named. */
+  @IsOptional() @MaxLength(2000, { message: 'is too long' }) course?: string;
+}
+
+export interface LoadedCohort extends FitCohort {
+  code: string;
+}
+
+/** Others may do something when it has taken so long, in ms. */
+const LONGEST_TURN = 20;
+
+/** A step that lets others do something now and then, after what is called at each. */
+export function inTurns(step: () => Promise<void>): () => Promise<void> {
+  let since = performance.now();
+  return async () => {
+    await step();
+    if (performance.now() - since < LONGEST_TURN) return;
+    await pause(1);
+    since = performance.now();
+  };
+}
+
+/**
+ * Reads finished courses: all of them, or those named.
+ * @throws InvalidInput for one that has not ended, NotFound for all but leads
+ */
+export async function loadCohorts(
+  { db, clock, zone }: Runtime,
+  viewer: Viewer,
+  course: string | undefined,
+  step: () => Promise<void>,
+): Promise<LoadedCohort[]> {
+  if (!isLead(viewer)) throw new NotFound();
+  const finished = await finishedCourses(db, dayOf(clock.now(), zone));
+  const wanted = course?.split(',').map((code) => code.trim());
+  const unknown = wanted?.find((code) => !finished.some((one) => one.code === code));
+  if (unknown !== undefined)
+    throw new InvalidInput([{ field: 'course', message: `names ${unknown}, which is no course that has ended` }]);
+  const model = await readingRaw(db, readModel);
+  const cohorts: LoadedCohort[] = [];
+  for (const { id, code, groups } of finished) {
+    if (wanted !== undefined && !wanted.includes(code)) continue;
+    const dates = await readingRaw(db, (raw) => courseDates(raw, id, zone));
+    const members = [];
+    for (const group of groups) {
+      members.push(await readingRaw(db, (raw) => cohortMembers(raw, id, group, zone)));
+      await step();
+    }
+    const learners = members.flat().map((member) => endOf(member, dates.end!));
+    const places = new Map(learners.map((learner, place) => [learner.id, place]));
+    const weeks = [];
+    for (const own of members) {
+      weeks.push(seeGroup(own, dates, model, (enrolmentId) => places.get(enrolmentId)!));
+      await step();
+    }
+    const contacts = await readingRaw(db, (raw) => contactDays(raw, id, zone));
+    cohorts.push({
+      code,
+      start: dates.start!,
+      end: dates.end!,
+      learners,
+      weeks: mergeWeeks(weeks),
+      groups: members.flatMap((own, index) => own.map(() => groups[index])),
+      contacts: learners.map((learner) => contacts.get(learner.id) ?? []),
+    });
+  }
+  return cohorts;
+}

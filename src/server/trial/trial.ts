@@ -1,0 +1,131 @@
+/** Sea trials: a rule replayed on one's own finished courses. */
+import { IsOptional, Matches } from 'class-validator';
+import { byDrift, byWatch, quietFor, type Rule } from '@/core/trial/cohort';
+import type { Estimate } from '@/core/trial/bootstrap';
+import { ENOUGH_LEAVERS, runTrials, type Figures, type Trial } from '@/core/trial/trial';
+import { sayCount } from '@/core/time/words';
+import type { Viewer } from '@/data/scope';
+import { readInput, type Values } from '../request/input';
+import type { Runtime } from '../runtime';
+import { CoursesInput, inTurns, loadCohorts } from './cohorts';
+
+export const RULES = 'watch, drift, quiet>=N';
+
+class TrialInput extends CoursesInput {
+  @IsOptional()
+  @Matches(/^(watch|drift|quiet>=\d{1,3})(,(watch|drift|quiet>=\d{1,3})){0,9}$/, { message: `is not one of ${RULES}` })
+  rule?: string;
+  @IsOptional()
+  @Matches(/^([1-9]\d{0,2}|1000)$/, { message: 'is not a number from 1 to 1000' })
+  people?: string;
+}
+
+function ruleNamed(name: string): Rule {
+  if (name === 'watch') return byWatch;
+  return name === 'drift' ? byDrift : quietFor(Number(name.slice('quiet>='.length)));
+}
+
+/** What is said of a trial, and its figures. */
+export interface TrialResult {
+  courses: string[];
+  rule: string;
+  /** Null for as many a week as quiet for seven days or never lists. */
+  people: number | null;
+  trial: Trial;
+  /** Where there are too few leavers to tell. */
+  says: string | null;
+}
+
+/**
+ * Replays rules on finished courses, at so many people a week in each: the weeks are read once for all of them.
+ * @param values `rule` may name several, with commas between
+ * @param step called now and then; what it throws ends the trial
+ * @throws InvalidInput, NotFound for all but leads
+ */
+export async function seaTrials(
+  runtime: Runtime,
+  viewer: Viewer,
+  values: Values,
+  step: () => Promise<void> = async () => undefined,
+): Promise<TrialResult[]> {
+  const { course, rule = 'watch', people } = readInput(TrialInput, values);
+  const goOn = inTurns(step);
+  const found = await loadCohorts(runtime, viewer, course, goOn);
+  const names = rule.split(',');
+  const places = people ? Number(people) : null;
+  const trials = await runTrials(found, names.map(ruleNamed), places, goOn);
+  return trials.map((trial, index) => ({
+    courses: found.map(({ code }) => code),
+    rule: names[index],
+    people: places,
+    trial,
+    says:
+      trial.figures === null
+        ? `${sayCount(trial.leavers, 'leaver')} of ${sayCount(trial.learners, 'learner')}: under ${ENOUGH_LEAVERS} there is too little to tell by.`
+        : null,
+  }));
+}
+
+const rounded = (value: number | null) => (value === null ? null : Math.round(1000 * value) / 1000);
+const estimate = ({ value, low, high }: Estimate) => ({
+  value: rounded(value),
+  low: rounded(low),
+  high: rounded(high),
+});
+const figures = ({ reach, precision, lead, perWeek }: Figures) => ({
+  reach: estimate(reach),
+  precision: estimate(precision),
+  lead_days: estimate(lead),
+  per_week: rounded(perWeek),
+});
+
+/** A trial as the API and the shell give it: figures with the middle 90 % of what they come to when learners are drawn again. */
+export function trialAsJson({ courses, rule, people, trial, says }: TrialResult) {
+  const found = trial.figures;
+  const none = { reach: null, precision: null, lead_days: null, per_week: null };
+  return {
+    courses,
+    rule,
+    people,
+    learners: trial.learners,
+    leavers: trial.leavers,
+    never_came: trial.neverCame,
+    says,
+    ...(found ? figures(found.rule) : none),
+    quiet: found ? figures(found.quiet) : none,
+    chance: found ? figures(found.chance) : none,
+    reach_beside_quiet: found ? estimate(found.ratio) : null,
+    auc: trial.auc.map(({ week, rule: own, quiet, leavers }) => ({
+      week,
+      leavers,
+      ...estimate(own),
+      quiet: estimate(quiet),
+    })),
+    missed: trial.missed.length,
+    called_for_nothing: trial.forNothing.length,
+  };
+}
+
+/** The same for a reader of a shell. */
+export function trialAsText(result: TrialResult): string {
+  const { courses, rule, trial, says } = result;
+  const per = ({ value, low, high }: Estimate) =>
+    value === null ? '–' : `${Math.round(100 * value)} % (${Math.round(100 * low!)} to ${Math.round(100 * high!)})`;
+  const days = ({ value, low, high }: Estimate) => (value === null ? '–' : `${value} days (${low} to ${high})`);
+  const line = (name: string, { reach, precision, lead, perWeek }: Figures) =>
+    `${name}: reach ${per(reach)}, precision ${per(precision)}, lead ${days(lead)}, ${perWeek?.toFixed(1) ?? '–'} people a week`;
+  const head = `${courses.join(', ') || 'no finished course'}: ${sayCount(trial.learners, 'learner')}, ${sayCount(trial.leavers, 'leaver')}, ${trial.neverCame} who never came`;
+  if (!trial.figures) return `${head}\n${says}`;
+  const { ratio } = trial.figures;
+  return [
+    head,
+    line(rule, trial.figures.rule),
+    line('quiet 7 or never', trial.figures.quiet),
+    line('by chance', trial.figures.chance),
+    `reach beside quiet 7: ${ratio.value?.toFixed(2) ?? '–'} (${ratio.low?.toFixed(2)} to ${ratio.high?.toFixed(2)})`,
+    ...trial.auc.map(
+      ({ week, rule: own, quiet, leavers }) =>
+        `week ${week}: AUC ${own.value?.toFixed(2) ?? '–'}, quiet ${quiet.value?.toFixed(2) ?? '–'}, ${leavers} leaving`,
+    ),
+  ].join('\n');
+}
