@@ -28,7 +28,7 @@ export interface GridCell {
 }
 
 /** Where something drawn begins, in px. */
-export interface Place {
+interface Place {
   index: number;
   start: number;
 }

@@ -135,6 +135,36 @@ describe('drift', () => {
     expect(read(known, 1, { ...of(...factors), weights }).score).toBeCloseTo((100 * 10) / 40);
   });
 
+  it('of the learner in docs/drift.md is what is worked out there by hand', () => {
+    const byHand = {
+      missing: 0.4 / 0.6,
+      working: (1 - 4 / 16) / 0.8,
+      behind: 0.5,
+      sessions: 0.5,
+      marks: 13 / 30,
+      no_hand_in: 4 / 11,
+      quiet: 0.6,
+      late: 0.25 / 0.75,
+    };
+    const factors = FACTORS.map((factor) =>
+      fixed(factor.name, byHand[factor.name as keyof typeof byHand] ?? null, factor.weight),
+    );
+    const { score, reasons, notCounted } = read(facts({ activeDays: [94] }), 2, of(...factors));
+    expect(score).toBeCloseTo(56.7, 1);
+    expect(reasons.map(({ factor }) => factor)).toEqual(Object.keys(byHand));
+    expect(reasons.map(({ points }) => points.toFixed(2))).toEqual([
+      '16.67',
+      '11.72',
+      '6.25',
+      '6.25',
+      '5.42',
+      '4.55',
+      '3.75',
+      '2.08',
+    ]);
+    expect(notCounted).toEqual(['talking', 'falling']);
+  });
+
   it('has no reading when less than 40 % of the weight can be judged', () => {
     const early = facts({ day: 7, activeDays: [0] });
     const factors = [

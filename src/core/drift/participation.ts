@@ -6,7 +6,7 @@ import type { Said, Sentence } from './sentences';
 import type { DayEfforts, Factor } from './types';
 
 /** Events of one's own in so many days, and the group's median. */
-export interface BesideGroup extends Sentence {
+interface BesideGroup extends Sentence {
   own: number;
   of: number;
   usual: number;
@@ -26,7 +26,7 @@ interface Participation {
 }
 
 /** Events that count in the last `stretch` counted days up to a day. */
-export function recentEvents(
+function recentEvents(
   efforts: DayEfforts,
   day: number,
   skipped: readonly DayRange[],

@@ -3,7 +3,7 @@
 /** Days for which whoever was listed gives up the place: they were contacted. */
 export const GIVES_UP = 28;
 /** A leaver is reached by a listing from so many days before their last activity to so many after it. */
-export const REACHED = { before: 28, after: 7 } as const;
+const REACHED = { before: 28, after: 7 } as const;
 
 /** One learner of a finished cohort, and how it ended. */
 export interface TrialLearner {

@@ -48,7 +48,7 @@ export interface Trial {
 }
 
 /** The rule that others are held against. */
-export const QUIET = quietFor(7);
+const QUIET = quietFor(7);
 
 interface Replayed {
   learners: TrialLearner[];

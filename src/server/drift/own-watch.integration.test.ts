@@ -5,7 +5,7 @@ import { findLearner } from '@/data/people/learners';
 import type { View } from '@/data/view';
 import { listSetAside } from '@/data/drift/set-aside';
 import { dayOf } from '@/core/time/zone';
-import { bringBack, reachOf, setAside, setReach } from './own-watch';
+import { bringBack, isToBeToldOfDrift, keepToldOfDrift, reachOf, setAside, setReach } from './own-watch';
 import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { openView } from '../request/view';
 import { allMatching, needOrder, readWatchFilter, watchNames, watchPage } from './watch';
@@ -110,4 +110,16 @@ it('the reach is one’s own, and checked', async () => {
   expect(await reachOf(runtime, view.viewer)).toBe(6);
   expect(await reachOf(runtime, await viewerByEmail(runtime, 'mentor@staff.example'))).toBe(10);
   await expect(setReach(runtime, view.viewer, { reach: '0' })).rejects.toThrow('1 to 1000');
+});
+
+describe('the change of drift', () => {
+  it('is told to whoever knew the old readings, until they have been told', async () => {
+    // A new installation knew none.
+    expect(await isToBeToldOfDrift(runtime, view.viewer)).toBe(false);
+    await runtime.db('setting').insert({ name: 'drift_changed', value: '2' });
+    expect(await isToBeToldOfDrift(runtime, view.viewer)).toBe(true);
+    await keepToldOfDrift(runtime, view.viewer);
+    expect(await isToBeToldOfDrift(runtime, view.viewer)).toBe(false);
+    expect(await isToBeToldOfDrift(runtime, await viewerByEmail(runtime, 'mentor@staff.example'))).toBe(true);
+  });
 });

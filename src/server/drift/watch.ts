@@ -104,7 +104,7 @@ function isFresh({ band, weekAgoBand }: CaseloadRow): boolean {
 }
 
 /** How many stand in each part, and who came and went since a week before. */
-export function countParts(rows: readonly WatchRow[]): Record<Part, PartCount> {
+function countParts(rows: readonly WatchRow[]): Record<Part, PartCount> {
   const counts = Object.fromEntries(PARTS.map((part) => [part, { count: 0, came: 0, went: 0 }])) as Record<
     Part,
     PartCount
