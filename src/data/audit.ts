@@ -21,8 +21,19 @@ export interface NewAudit {
   changes?: Changes;
 }
 
-export async function addAudit(trx: Db, { changes, ...row }: NewAudit): Promise<void> {
-  await trx('audit').insert({ ...row, staff_id: row.staff_id || null, changes: JSON.stringify(changes ?? {}) });
+const stored = ({ changes, ...row }: NewAudit) => ({
+  ...row,
+  staff_id: row.staff_id || null,
+  changes: JSON.stringify(changes ?? {}),
+});
+
+export async function addAudit(trx: Db, audit: NewAudit): Promise<void> {
+  await trx('audit').insert(stored(audit));
+}
+
+/** The same of many at once. */
+export async function addAudits(trx: Db, audits: readonly NewAudit[]): Promise<void> {
+  await trx.batchInsert('audit', audits.map(stored), 100);
 }
 
 /** The last change there was: a later one has another id. */

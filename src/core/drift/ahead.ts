@@ -1,7 +1,7 @@
 /** Whoever is ahead: a few quiet days of theirs are no sign of drifting. */
 import { weeksBehind } from './behind';
 import type { EnrolmentFacts } from './types';
-import { isExcused, isExtended, isHandedIn } from './work';
+import { hasFallenDue, isExcused, isExtended, isHandedIn } from './work';
 
 /** Weeks ahead of plan from which on somebody is. */
 const ENOUGH_AHEAD = 0.5;
@@ -9,11 +9,12 @@ const ENOUGH_AHEAD = 0.5;
 export const NOT_HELD_AGAINST: ReadonlySet<string> = new Set(['quiet', 'no_hand_in', 'working', 'talking']);
 
 /** Is a piece past its date and not handed in? */
-function owesAnything({ work: { pieces, own }, day }: EnrolmentFacts): boolean {
-  return pieces.some(({ dueAt, dueDay }, place) => {
+function owesAnything(facts: EnrolmentFacts): boolean {
+  const { pieces, own } = facts.work;
+  return pieces.some((piece, place) => {
     const mine = own[place];
-    const due = isExtended(mine, day) ? mine.dueDay : dueAt === null ? null : dueDay;
-    return due !== null && due < day && !isHandedIn(mine, day) && !isExcused(mine, day);
+    const isDated = piece.dueAt !== null || isExtended(mine, facts.day);
+    return isDated && hasFallenDue(piece, mine, facts) && !isHandedIn(mine, facts.day) && !isExcused(mine, facts.day);
   });
 }
 

@@ -3,7 +3,7 @@ import { countedBack } from './counted-days';
 import { ramp } from './ramp';
 import type { Said, Sentence } from './sentences';
 import type { Factor } from './types';
-import { isExcused, isExtended, isHandedIn } from './work';
+import { hasFallenDue, isExcused, isExtended, isHandedIn } from './work';
 
 interface Missing extends Sentence {
   missing: number;
@@ -35,14 +35,16 @@ export const missing: Factor = {
       short: count === 0 ? 'nothing missing' : `${count} of ${of} not handed in`,
     }),
   },
-  assess({ work: { pieces, own }, day, skipped }) {
+  assess(facts) {
+    const { day, skipped } = facts;
+    const { pieces, own } = facts.work;
     const from = countedBack(day, STRETCH, skipped);
     let [due, open] = [0, 0];
     for (let place = 0; place < pieces.length; place += 1) {
       const mine = own[place];
       const dueDay = isExtended(mine, day) ? mine.dueDay : pieces[place].dueDay;
-      // What falls due on the day itself may come until its end.
-      if (dueDay === null || dueDay <= from || dueDay >= day || isExcused(mine, day)) continue;
+      if (dueDay === null || dueDay <= from || isExcused(mine, day)) continue;
+      if (!hasFallenDue(pieces[place], mine, facts)) continue;
       due += 1;
       if (!isHandedIn(mine, day)) open += 1;
     }

@@ -37,10 +37,17 @@ export interface Present<M extends Member = Member> {
   facts: EnrolmentFacts;
 }
 
+/** A day that is not over, and the instant up to which it is known. */
+export interface UnfinishedDay {
+  day: number;
+  at: number;
+}
+
 /** Opens a reader of who was enrolled on a day, and what was known of them then: nothing after the day. */
 export function openPresence<M extends Member>(
   members: readonly M[],
   course: CourseDates,
+  today: UnfinishedDay | null = null,
 ): (day: number) => Present<M>[] {
   const feedGaps = mergeRanges(course.feedGaps);
   const skipped = mergeRanges([...course.breaks, ...course.feedGaps]);
@@ -53,6 +60,7 @@ export function openPresence<M extends Member>(
           member,
           facts: {
             day,
+            now: today?.day === day ? today.at : null,
             enrolledDay,
             courseStart: course.start,
             courseEnd: course.end,
@@ -84,8 +92,9 @@ export function groupReadings(
   from: number,
   to: number,
   model: Model,
+  today: UnfinishedDay | null = null,
 ): StoredReading[] {
-  const presentOn = openPresence(members, course);
+  const presentOn = openPresence(members, course, today);
   const previous = new Map(members.map((member) => [member.enrolmentId, member.before]));
   const readings: StoredReading[] = [];
   for (let day = from; day <= to; day += 1) {

@@ -5,6 +5,7 @@ import { NO_WORK } from './work';
 /** An enrolment on its hundredth day, with nothing done. */
 export const facts = (more: Partial<EnrolmentFacts> = {}): EnrolmentFacts => ({
   day: 100,
+  now: null,
   work: NO_WORK,
   enrolledDay: 0,
   courseStart: 0,

@@ -31,6 +31,8 @@ export type FactKind = keyof FactsByKind;
 export interface EnrolmentFacts {
   /** The day of the reading. */
   day: number;
+  /** The instant of a reading made before its day is over; null for a day that is. */
+  now: number | null;
   enrolledDay: number;
   /** Null when the course has no such date. */
   courseStart: number | null;

@@ -56,11 +56,23 @@ describe('missing work', () => {
     expect(assess([own(6, null, { excusedDay: 98 })])!.says).toMatchObject({ of: 2 });
   });
 
-  it('cannot be judged where nothing was due, and what falls due today may still come', () => {
+  it('cannot be judged where nothing was due', () => {
     expect(assess([], 200)).toBeNull();
-    expect(assess([], 66)).toBeNull();
-    expect(assess([], 67)!.says).toMatchObject({ missing: 1, of: 1 });
+    expect(assess([], 65)).toBeNull();
+    expect(assess([], 66)!.says).toMatchObject({ missing: 1, of: 1 });
     expect(missing.assess(facts({}), undefined)).toBeNull();
+  });
+
+  it('leaves out what falls due later on a day that is not over', () => {
+    const due = 66 * DAY + DAY - 1;
+    const at = (now: number | null, mine: OwnPiece[] = [], pieces = weekly) =>
+      missing.assess(facts({ day: 66, now, work: work(pieces, mine) }), undefined)?.says.missing ?? null;
+    expect([at(due - 1), at(due), at(null)]).toEqual([null, 1, 1]);
+    // A piece that is planned for the day, and has no date, may come until its end.
+    const planned = [{ ...piece(1, 66), dueAt: null }];
+    expect([at(due, [], planned), at(null, [], planned)]).toEqual([null, 1]);
+    const extended = own(1, null, { dueAt: due + 1, dueDay: 66, extendedDay: 60 });
+    expect([at(due, [extended]), at(due + 1, [extended])]).toEqual([null, 1]);
   });
 });
 

@@ -117,6 +117,17 @@ export function isExtended(own: OwnPiece | null, day: number): own is OwnPiece {
   return own !== null && own.dueDay !== null && own.extendedDay !== null && own.extendedDay <= day;
 }
 
+/** Has a piece fallen due for them, by an extension where one is known: by the reading's day, or its instant where that is not over? */
+export function hasFallenDue(
+  piece: Piece,
+  own: OwnPiece | null,
+  { day, now }: { day: number; now: number | null },
+): boolean {
+  const { dueDay, dueAt } = isExtended(own, day) ? own : piece;
+  if (dueDay === null || dueDay > day) return false;
+  return dueDay < day || now === null || (dueAt !== null && dueAt <= now);
+}
+
 /** Was it handed in by a day? */
 export function isHandedIn(own: OwnPiece | null, day: number): own is OwnPiece {
   return own !== null && own.handedInDay !== null && own.handedInDay <= day;

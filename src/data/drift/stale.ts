@@ -109,3 +109,15 @@ export function staleCourses(raw: RawConnection, courses: Set<number>): void {
   for (const courseId of courses) markStale(raw, OF_COURSE, { courseId, fromDay: FROM_THE_BEGINNING });
   courses.clear();
 }
+
+/** Courses in which something falls due for somebody after one instant and up to another. */
+export function coursesDueBetween(raw: RawConnection, after: number, upTo: number): number[] {
+  return prepared(
+    raw,
+    `SELECT course_id FROM item WHERE due_at > @after AND due_at <= @upTo
+     UNION SELECT item.course_id FROM extension JOIN item ON item.id = extension.item_id
+       WHERE extension.due_at > @after AND extension.due_at <= @upTo`,
+  )
+    .pluck()
+    .all({ after, upTo }) as number[];
+}

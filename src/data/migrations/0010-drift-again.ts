@@ -8,6 +8,10 @@ const CHANGES = [
   `DROP INDEX drift_reading_day`,
   `CREATE INDEX drift_reading_day ON drift_reading (day, enrolment_id, score, band, gone, come)`,
 
+  // What falls due as time goes by.
+  `CREATE INDEX item_due ON item (due_at) WHERE due_at IS NOT NULL`,
+  `CREATE INDEX extension_due ON extension (due_at) WHERE due_at IS NOT NULL`,
+
   // Is a message to many about how its readers are doing? Else it moves nobody on the Watch.
   `ALTER TABLE draft ADD COLUMN is_about INTEGER NOT NULL DEFAULT 0`,
   `CREATE INDEX message_draft_learner ON message (draft_id, learner_id)`,

@@ -1,6 +1,6 @@
 /** What one does about a whole part of the Watch: hand it over, or settle that somebody has left. */
 import { IsNotEmpty, Matches, MaxLength } from 'class-validator';
-import { OF_FOLLOW_UPS, addAudit } from '@/data/audit';
+import { OF_FOLLOW_UPS, addAudits } from '@/data/audit';
 import { colleaguesOf } from '@/data/contact/follow-ups';
 import { writing } from '@/data/db';
 import { keepInScope } from '@/data/people/learners';
@@ -41,15 +41,16 @@ export async function handOverLearners(
     const colleague = (await colleaguesOf(trx, { ...viewer, cover: null }, mine)).find(({ id }) => id === Number(to));
     if (!colleague) throw new InvalidInput([{ field: 'to', message: 'does not see all of these learners' }]);
     const made = await makeFollowUps(runtime, trx, view, mine, { dueDay, reason, ownerId: colleague.id });
-    for (const learner_id of mine) {
-      await addAudit(trx, {
+    await addAudits(
+      trx,
+      mine.map((learner_id) => ({
         at: runtime.clock.now(),
         staff_id: viewer.staffId,
         learner_id,
         what: OF_FOLLOW_UPS,
         subject: `to ${colleague.name}`,
-      });
-    }
+      })),
+    );
     return made;
   });
 }

@@ -157,6 +157,35 @@ describe('over time', () => {
   });
 });
 
+describe('as a due date goes by', () => {
+  const missingOf = async (as_of?: string) => {
+    const { rows } = await DRIFT.read(runtime, view.viewer, { course: 'DRY', limit: '1', ...(as_of ? { as_of } : {}) });
+    return rows[0].explanation.reasons.find(({ factor }) => factor === 'missing')?.says;
+  };
+  it('what is not due yet is not missing, and is from its minute on', async () => {
+    // D2 fell due on 30 October, D3 does on 12 November at 18:00.
+    await goTo('2026-11-12');
+    expect(await missingOf()).toMatchObject({ missing: 1, of: 1 });
+    runtime.setNow('2026-11-12T17:59:00Z');
+    await recalculate(runtime);
+    expect(await missingOf()).toMatchObject({ missing: 1, of: 1 });
+    runtime.setNow('2026-11-12T18:00:00Z');
+    await recalculate(runtime);
+    expect(await missingOf()).toMatchObject({ missing: 2, of: 2 });
+    expect((await checkAll(runtime)).problems).toEqual([]);
+  });
+
+  it('the day before is read to its end, whenever it was read last', async () => {
+    await goTo('2026-11-12');
+    await goTo('2026-11-13');
+    expect(await missingOf('2026-11-12')).toMatchObject({ missing: 2, of: 2 });
+    // A clock that is put back.
+    runtime.setNow('2026-11-12T10:00:00Z');
+    await recalculate(runtime);
+    expect(await missingOf()).toMatchObject({ missing: 1, of: 1 });
+  });
+});
+
 describe('what one does about a part', () => {
   it('handed over, a colleague who sees them all has a follow-up on each', async () => {
     expect((await whoTakes(runtime, view, await ids('L0', 'L2'))).map(({ name }) => name).sort()).toEqual([

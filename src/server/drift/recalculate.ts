@@ -3,7 +3,7 @@
  * stored, in bounded steps, and then put in its place in one transaction.
  */
 import { setTimeout as pause } from 'node:timers/promises';
-import { groupReadings } from '@/core/drift/readings';
+import { groupReadings, type UnfinishedDay } from '@/core/drift/readings';
 import { dayOf } from '@/core/time/zone';
 import { readingRaw, writingRaw, type RawConnection } from '@/data/db';
 import {
@@ -44,6 +44,8 @@ import { readNumber, writeNumber } from '@/data/settings';
 import {
   FROM_THE_BEGINNING,
   OF_ALL,
+  OF_COURSE,
+  coursesDueBetween,
   groupKey,
   groupWithPast,
   groupsToRead,
@@ -106,7 +108,7 @@ async function recalculateOnce(
   const today = dayOf(clock.now(), zone);
   if (await readingRaw(db, (raw) => isImporting(raw, runtime, owner))) return { result: 'later', isComplete: true };
   await touchForActions(runtime, afterStep);
-  await noteNewDay(runtime, today);
+  await noteTime(runtime, today);
 
   const generation = await readingRaw(db, (raw) => readNumber(raw, GENERATION));
   await readingRaw(db, openStage);
@@ -171,8 +173,9 @@ const STORED: ReadFrom = { days: 'learner_day', standings: 'standing' };
 
 /** Changes whenever figures are stored, so that nobody stores what rests on older ones. */
 const GENERATION = 'derived_generation';
-/** The day of the last readings. */
+/** The day of the last readings, and the instant up to which that day is read. */
 const READING_DAY = 'reading_day';
+const READING_AT = 'reading_at';
 
 /** Words that mean something else now: whoever has used them is touched. */
 async function touchForActions({ db }: Parts, afterStep: () => Promise<void>): Promise<void> {
@@ -185,18 +188,37 @@ async function touchForActions({ db }: Parts, afterStep: () => Promise<void>): P
   }
 }
 
-/** The days since the last readings are to be read; readings of days to come, left by a clock that was ahead, go. */
-async function noteNewDay({ db }: Parts, today: number): Promise<void> {
-  const readTo = await readingRaw(db, (raw) => readNumber(raw, READING_DAY));
-  if (readTo === today) return;
+/**
+ * What the time alone makes stale: the days since the last readings, and of the last one itself what fell due after it was
+ * read; of today, the courses in which something has fallen due since. Readings of days to come, left by a clock that was
+ * ahead, go.
+ */
+async function noteTime({ db, clock }: Parts, today: number): Promise<void> {
+  const now = clock.now();
+  const [readTo, readAt] = await readingRaw(db, (raw) => [readNumber(raw, READING_DAY), readNumber(raw, READING_AT)]);
+  if (readTo === today && readAt !== null) {
+    const due = await readingRaw(db, (raw) => coursesDueBetween(raw, Math.min(readAt, now), Math.max(readAt, now)));
+    if (due.length === 0) return;
+    await writingRaw(db, (raw) => {
+      for (const courseId of due) markStale(raw, OF_COURSE, { courseId, fromDay: today });
+      writeNumber(raw, READING_AT, now);
+    });
+    return;
+  }
   await writingRaw(db, (raw) => {
     if (readTo !== null && readTo > today) {
       dropReadingsAfter(raw, today);
       writeNumber(raw, READING_DAY, today);
     }
-    const fromDay = readTo === null ? FROM_THE_BEGINNING : Math.min(readTo + 1, today);
-    markStale(raw, OF_ALL, { fromDay });
+    markStale(raw, OF_ALL, { fromDay: readTo === null ? FROM_THE_BEGINNING : Math.min(readTo, today) });
+    writeNumber(raw, READING_AT, now);
   });
+}
+
+/** The day that is not over, as the readings of it are made. */
+function unfinishedDay(raw: RawConnection, zone: string): UnfinishedDay | null {
+  const at = readNumber(raw, READING_AT);
+  return at === null ? null : { day: dayOf(at, zone), at };
 }
 
 interface PlannedGroup extends ReadingGroup {
@@ -284,5 +306,6 @@ export function readGroup(
   model = readModel(raw),
 ) {
   const dates = courseDates(raw, group.courseId, zone);
-  return groupReadings(groupMembers(raw, group, model, from, zone), dates, group.fromDay, toDay, model);
+  const members = groupMembers(raw, group, model, from, zone);
+  return groupReadings(members, dates, group.fromDay, toDay, model, unfinishedDay(raw, zone));
 }

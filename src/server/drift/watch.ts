@@ -63,7 +63,8 @@ function filterKey(band: Band | null): BandFilter {
 
 /** Everybody in view in the Watch's order, part by part, but those whom the viewer has set aside. */
 export async function needOrder({ db, zone }: Runtime, view: View): Promise<WatchRow[]> {
-  const day = view.readingDay;
+  // Of whom one waits for is known at once; a reading may still be of the day before.
+  const day = dayOf(view.now, zone);
   const days = DEFAULT_PART_RULES.waiting;
   const [rows, aside, tried, triedBefore] = await Promise.all([
     caseload(db, view),
