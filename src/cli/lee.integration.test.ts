@@ -111,6 +111,34 @@ describe('lee', () => {
     expect(existsSync(`${copy}.part`)).toBe(false);
   });
 
+  it('tries rules and fits weights on what has ended, and says so where there is too little', () => {
+    expect(lee('trial')).toMatchObject({ status: 0, out: expect.stringMatching(/^no finished course: 0 learners/) });
+    const old =
+      'course,course_title,starts_on,ends_on,item_id,item,kind,required\nOLD,Old,2026-05-04,2026-07-12,O1,Stone,page,yes\n';
+    expect(lee('import', 'outline', file('old.csv', old)).status).toBe(0);
+    const roster = 'learner_id,given_name,course,enrolled_on\nL1,Ines,OLD,2026-05-04\n';
+    expect(lee('import', 'roster', file('old-roster.csv', roster)).status).toBe(0);
+    const [found] = JSON.parse(lee('trial', '--course', 'OLD', '--rule', 'watch,quiet>=10', '--format', 'json').out);
+    expect(found).toMatchObject({
+      courses: ['OLD'],
+      rule: 'watch',
+      learners: 1,
+      leavers: 0,
+      never_came: 1,
+      reach: null,
+    });
+    expect(lee('trial', '--course', 'DRY')).toMatchObject({
+      status: 1,
+      err: expect.stringContaining('no course that has ended'),
+    });
+    expect(lee('trial', '--rule', 'guess')).toMatchObject({ status: 1, err: expect.stringContaining('is not one of') });
+    expect(lee('fit').out).toContain('Refused: 0 leavers');
+    expect(JSON.parse(lee('fit', '--format', 'json').out)).toMatchObject({
+      proposed: false,
+      weights: expect.any(Array),
+    });
+  });
+
   it('finds what was changed behind its back', () => {
     const db = new Database(join(dir, 'data', 'lee-shore.sqlite'));
     db.exec('UPDATE learner_day SET ms = ms + 1');
