@@ -111,6 +111,10 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/api/v1/watch?part=gone', status: 422 },
     { url: () => '/api/v1/watch?course=NOWHERE', status: 404 },
   ],
+  '/api/v1/trial': [
+    { url: () => '/api/v1/trial', status: 404, but: { lead: 200 } },
+    { url: () => '/api/v1/trial?rule=guess', status: 404, but: { lead: 422 } },
+  ],
   '/api/v1/drift': [
     { url: () => '/api/v1/drift?limit=1000', status: 200 },
     { url: () => '/api/v1/drift?course=NOWHERE', status: 404 },

@@ -4,7 +4,7 @@ import { fitWeights, type FitResult } from '@/core/trial/fit';
 import type { Viewer } from '@/data/scope';
 import { readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
-import { CoursesInput, inTurns, loadCohorts } from './cohorts';
+import { CoursesInput, inTurns, loadCohorts, requireLead } from './cohorts';
 
 export interface ProposedWeights extends FitResult {
   courses: string[];
@@ -22,9 +22,10 @@ export async function proposeWeights(
   values: Values,
   step: () => Promise<void> = async () => undefined,
 ): Promise<ProposedWeights> {
+  requireLead(viewer);
   const { course } = readInput(CoursesInput, values);
   const goOn = inTurns(step);
-  const cohorts = await loadCohorts(runtime, viewer, course, goOn);
+  const cohorts = await loadCohorts(runtime, course, goOn);
   const factors = FACTORS.map((factor) => ({
     name: factor.name,
     title: factor.title,

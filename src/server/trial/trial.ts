@@ -7,7 +7,7 @@ import { sayCount } from '@/core/time/words';
 import type { Viewer } from '@/data/scope';
 import { readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
-import { CoursesInput, inTurns, loadCohorts } from './cohorts';
+import { CoursesInput, inTurns, loadCohorts, requireLead } from './cohorts';
 
 export const RULES = 'watch, drift, quiet>=N';
 
@@ -48,9 +48,10 @@ export async function seaTrials(
   values: Values,
   step: () => Promise<void> = async () => undefined,
 ): Promise<TrialResult[]> {
+  requireLead(viewer);
   const { course, rule = 'watch', people } = readInput(TrialInput, values);
   const goOn = inTurns(step);
-  const found = await loadCohorts(runtime, viewer, course, goOn);
+  const found = await loadCohorts(runtime, course, goOn);
   const names = rule.split(',');
   const places = people ? Number(people) : null;
   const trials = await runTrials(found, names.map(ruleNamed), places, goOn);
