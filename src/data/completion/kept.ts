@@ -88,3 +88,8 @@ export async function keptStandings(
     ]),
   );
 }
+
+/** Enrolments whose kept standing is no longer what the facts give. */
+export async function staleEnrolments(db: Db): Promise<Set<number>> {
+  return new Set(await db('standing_stale').pluck('enrolment_id'));
+}

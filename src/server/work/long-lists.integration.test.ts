@@ -6,6 +6,7 @@ import { changes } from '../grades/changes-list';
 import { openMoment } from '../request/view';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
+import { extendItems, undoDeed } from './completion-deeds';
 import { owed } from './owed-list';
 import { OWED_SORTS, owedRows, type OwedRow } from './owed-rows';
 
@@ -162,6 +163,22 @@ describe('work owed of many', () => {
       (await owed(runtime, SYSTEM_VIEWER, { learner: 'L9' })).rows.map(({ item_id, state }) => `${item_id} ${state}`),
     ).toEqual(['N3 not_due', 'N1 overdue', 'N2 exempt']);
     expect((await owed(runtime, SYSTEM_VIEWER, { learner: 'L5', status: 'all' })).total).toBe(0);
+  });
+});
+
+describe('what is owed now', () => {
+  it('is what was done a moment ago, before anything is derived anew', async () => {
+    const total = async () => (await owed(runtime, SYSTEM_VIEWER, { state: 'owed', limit: '1' })).total;
+    const before = await total();
+    const { rows } = await owed(runtime, SYSTEM_VIEWER, { state: 'owed', item: 'D1', limit: '1' });
+    const [learner, item] = [rows[0].enrolled.id, rows[0].itemId];
+    const given = await extendItems(runtime, SYSTEM_VIEWER, [[learner, item]], {
+      due_at: '2026-12-15T12:00:00Z',
+      reason: 'ill',
+    });
+    expect(await total()).toBe(before - 1);
+    await undoDeed(runtime, SYSTEM_VIEWER, given.batch);
+    expect(await total()).toBe(before);
   });
 });
 

@@ -4,7 +4,7 @@ import { groupBy } from '@/core/group-by';
 import { firstHandIn } from '@/core/work/attempt';
 import { daysLate, dueOf, isWork, type OwedState } from '@/core/work/owed';
 import { readCourseWork, workByCourse, type Enrolled } from '@/data/completion/enrolled';
-import { keptStandings } from '@/data/completion/kept';
+import { keptStandings, staleEnrolments } from '@/data/completion/kept';
 import { readingRaw, type Db } from '@/data/db';
 import type { Moment } from '@/data/view';
 
@@ -112,8 +112,19 @@ async function* piecesByDue(
   { state, status }: Asked,
 ): AsyncGenerator<Piece> {
   if (state === OWED) {
-    const kept = await keptStandings(db, view, status);
+    const [kept, stale] = await Promise.all([keptStandings(db, view, status), staleEnrolments(db)]);
+    // Where something has changed since, it is worked out: what one does is seen at once.
+    const changed = people.filter(({ enrolmentId }) => stale.has(enrolmentId));
+    const rows = groupBy(await owedRows(db, view, changed, { state }), ({ enrolled }) => enrolled.enrolmentId);
     for (const one of people) {
+      if (stale.has(one.enrolmentId)) {
+        const own = rows.get(one.enrolmentId) ?? [];
+        yield* piecesDue(
+          one,
+          own.map(({ due_at }) => due_at),
+        );
+        continue;
+      }
       const dues = kept.get(one.enrolmentId)?.openDues ?? [];
       yield* piecesDue(
         one,
