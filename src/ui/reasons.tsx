@@ -52,7 +52,7 @@ export function Reasons({ enrolment, learnerId }: { enrolment: EnrolmentShown; l
           <span className={classes.points}>{reason.points}</span>
         </div>
       ))}
-      {score === null && <p className={classes.says}>No reading. {without ?? 'Nothing was read on this day'}.</p>}
+      {score === null && <p className={classes.says}>{without ?? 'Nothing was read on this day'}.</p>}
       {score !== null && notCounted.length > 0 && (
         <p className={classes.notCounted}>Not counted: {notCounted.join(', ')}</p>
       )}

@@ -112,7 +112,9 @@ export function trialAsText(result: TrialResult): string {
   const { courses, rule, trial, says } = result;
   const per = ({ value, low, high }: Estimate) =>
     value === null ? '–' : `${Math.round(100 * value)} % (${Math.round(100 * low!)} to ${Math.round(100 * high!)})`;
-  const days = ({ value, low, high }: Estimate) => (value === null ? '–' : `${value} days (${low} to ${high})`);
+  const tenth = (days: number) => Math.round(10 * days) / 10;
+  const days = ({ value, low, high }: Estimate) =>
+    value === null ? '–' : `${tenth(value)} days (${tenth(low!)} to ${tenth(high!)})`;
   const line = (name: string, { reach, precision, lead, perWeek }: Figures) =>
     `${name}: reach ${per(reach)}, precision ${per(precision)}, lead ${days(lead)}, ${perWeek?.toFixed(1) ?? '–'} people a week`;
   const head = `${courses.join(', ') || 'no finished course'}: ${sayCount(trial.learners, 'learner')}, ${sayCount(trial.leavers, 'leaver')}, ${trial.neverCame} who never came`;
