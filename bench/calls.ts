@@ -17,6 +17,14 @@ const PLAN = { courses: 200, learners: 50, group: 25, items: 50 };
 /** A call, and a plain query that reads the rows which it has to look at. */
 const CALLS: readonly [path: string, bare: string][] = [
   [
+    'watch',
+    'SELECT e.learner_id, max(r.score), max(r.band), min(r.gone) FROM enrolment e JOIN drift_reading r ON r.enrolment_id = e.id AND r.day = (SELECT max(day) FROM drift_reading) GROUP BY 1 ORDER BY 3 DESC, 2 DESC LIMIT 100',
+  ],
+  [
+    'drift',
+    'SELECT e.learner_id, r.score, r.reasons FROM enrolment e JOIN drift_reading r ON r.enrolment_id = e.id AND r.day = (SELECT max(day) FROM drift_reading) ORDER BY r.score DESC LIMIT 100',
+  ],
+  [
     'courses',
     'SELECT course_id, count(*), total(json_array_length(open_dues)), total(done) FROM enrolment e JOIN standing s ON s.enrolment_id = e.id GROUP BY 1',
   ],
