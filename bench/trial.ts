@@ -3,7 +3,6 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { readingRaw } from '@/data/db';
-import { DEFAULT_MODEL } from '@/core/drift/model';
 import { courseDates } from '@/data/drift/drift';
 import { cohortMembers, finishedCourses } from '@/data/trial/cohorts';
 import { seeGroup } from '@/core/trial/cohort';
@@ -50,7 +49,7 @@ export async function benchTrial(): Promise<void> {
       const began = performance.now();
       const dates = courseDates(raw, first.id, runtime.zone);
       for (const group of first.groups)
-        seeGroup(cohortMembers(raw, first.id, group, runtime.zone), dates, DEFAULT_MODEL, () => 0);
+        seeGroup(cohortMembers(raw, first.id, group, runtime.zone), dates, () => 0);
       return performance.now() - began;
     });
     const { ms } = await timed(() =>

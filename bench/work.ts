@@ -77,7 +77,7 @@ async function benchResults(dir: string): Promise<void> {
     const groups = allGroups(raw).map((group) => ({ ...group, fromDay: today - 7 }));
     const read = (model: typeof DEFAULT_MODEL) => {
       const began = performance.now();
-      for (const group of groups) readGroup(raw, group, today, runtime.zone, undefined, model);
+      for (const group of groups) readGroup(raw, group, today, runtime.zone, undefined, () => model);
       return performance.now() - began;
     };
     const three = { ...DEFAULT_MODEL, factors: [quiet, working, talking] as never };

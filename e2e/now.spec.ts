@@ -156,10 +156,13 @@ test('the stand-in campus sends what its people do, and a lead sees its source',
   await page.goto(`http://127.0.0.1:${CAMPUS_PORT}/`);
   await page.getByRole('button', { name: 'Forty steps at once' }).click();
   await expect
-    .poll(async () => {
-      await page.reload();
-      return page.getByText(/statements sent/).textContent();
-    })
+    .poll(
+      async () => {
+        await page.reload();
+        return page.getByText(/statements sent/).textContent();
+      },
+      { timeout: 45_000 },
+    )
     .toMatch(/[1-9]\d* statements sent, 0 waiting/);
   await expect(page.getByText('last trouble')).toHaveCount(0);
   await page.goto('/set-up/sources');

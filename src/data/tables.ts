@@ -17,6 +17,7 @@ import type { CheckInState } from '@/core/sessions/check-in';
 import type { MatchedBy } from '@/core/sessions/match';
 import type { SessionMode } from '@/core/sessions/timetable';
 import type { ScopeKind, StaffRole } from '@/core/staff/roles';
+import type { TrialKind, TrialState } from '@/core/trial/run';
 import type { AttemptPolicy } from '@/core/work/attempt';
 import type { AttemptStep } from '@/core/work/live';
 import type { WorkSource } from '@/core/work/source';
@@ -193,6 +194,15 @@ export const TABLES = {
     reasons: text(),
     gone: orNull(integer()),
     come: orNull(integer()),
+  },
+  drift_setting: {
+    id: integer(),
+    course_id: orNull(integer()),
+    from_day: integer(),
+    at: integer(),
+    staff_id: orNull(integer()),
+    words: text(),
+    kept: orNull(text()),
   },
   drift_stale: {
     enrolment_id: integer(),
@@ -739,6 +749,21 @@ export const TABLES = {
     from_at: integer(),
     to_at: integer(),
     mark: integer(),
+  },
+  trial_run: {
+    id: integer(),
+    kind: text<TrialKind>(),
+    asked: text(),
+    state: text<TrialState>(),
+    at: integer(),
+    staff_id: orNull(integer()),
+    ended_at: orNull(integer()),
+    done: integer(),
+    total: integer(),
+    owner: orNull(text()),
+    lease_until: integer(),
+    result: orNull(text()),
+    says: orNull(text()),
   },
   unit: {
     id: integer(),

@@ -1,5 +1,6 @@
 /** What somebody looks at: whose learners, which part of them, as of when. */
 import type { Knex } from 'knex';
+import type { KeptSetting } from '@/core/drift/setting';
 import type { Db } from './db';
 import { courseRowInScope, enrolmentInLens, enrolmentInScope, type Looking } from './scope';
 
@@ -13,6 +14,8 @@ export interface Moment extends Looking {
 export interface View extends Moment {
   /** Day of the readings shown. */
   readingDay: number;
+  /** What drift was ever set to be read by: a day goes by what held on it. */
+  settings: readonly KeptSetting[];
 }
 
 /**

@@ -90,7 +90,7 @@ describe.each(ROLES)('%s', (email, active, all) => {
     for (const choice of choices) {
       const watch = await watchPage(
         runtime,
-        { viewer, now, lens: choice.lens, readingDay: 0, asOf: null },
+        { viewer, now, lens: choice.lens, readingDay: 0, settings: [], asOf: null },
         NOBODY_LEFT_OUT,
         1,
       );

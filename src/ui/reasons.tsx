@@ -31,7 +31,7 @@ function logOf(learner: string, course: string): string {
 
 /** The reasons of one enrolment's drift, with their points, which add up to the score; each leads to its rows. */
 export function Reasons({ enrolment, learnerId }: { enrolment: EnrolmentShown; learnerId: string }) {
-  const { reasons, notCounted, without, band, score, course } = enrolment;
+  const { reasons, notCounted, without, band, score, course, readOtherwise } = enrolment;
   return (
     <div className={classes.reasons}>
       {reasons.map((reason) => (
@@ -56,6 +56,7 @@ export function Reasons({ enrolment, learnerId }: { enrolment: EnrolmentShown; l
       {score !== null && notCounted.length > 0 && (
         <p className={classes.notCounted}>Not counted: {notCounted.join(', ')}</p>
       )}
+      {readOtherwise && <p className={classes.notCounted}>Read by the weights of that day, which have changed since.</p>}
     </div>
   );
 }

@@ -2,7 +2,7 @@
 
 import { useElementSize } from '@mantine/hooks';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import { bandWord, DEFAULT_EDGES } from '@/core/drift/bands';
+import { bandWord, type BandEdges } from '@/core/drift/bands';
 import { dotAt, layOut, scoreOfX, xOfScore, type Dot, type ShorelinePerson } from '@/core/drift/shoreline';
 import { paintDots } from './paint-dots';
 import classes from './shoreline.module.css';
@@ -17,6 +17,7 @@ interface Name {
 
 interface Props {
   people: ShorelinePerson[];
+  edges: BandEdges;
   /** The stretch of drift the list is narrowed to. */
   chosen: readonly [number, number] | null;
   onChoose: (drift: readonly [number, number]) => void;
@@ -29,7 +30,7 @@ interface Props {
  * A whole caseload by drift, each learner a dot, with where it was a week ago. Drag across
  * it to narrow the list; with the keyboard, arrows go from dot to dot and Enter opens one.
  */
-export function Shoreline({ people, chosen, onChoose, names, onOpen }: Props) {
+export function Shoreline({ people, edges, chosen, onChoose, names, onOpen }: Props) {
   const { ref, width: whole } = useElementSize();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [known, setKnown] = useState<Record<number, Name> | null>(null);
@@ -111,7 +112,7 @@ export function Shoreline({ people, chosen, onChoose, names, onOpen }: Props) {
         onBlur={() => setHere(null)}
       >
         <div className={classes.water} style={{ width }} />
-        {[DEFAULT_EDGES.slipping, DEFAULT_EDGES.adrift].map((edge) => (
+        {[edges.slipping, edges.adrift].map((edge) => (
           <div key={edge} className={classes.edge} style={{ left: xOfScore(edge, size) }} />
         ))}
         {span && <div className={classes.span} style={{ left: span[0], width: span[1] - span[0] }} />}

@@ -36,6 +36,8 @@ const SET_UP = [
   ['/set-up/mapping', 'Mapping'],
   ['/set-up/roster', 'Roster'],
   ['/set-up/calendar', 'Calendar'],
+  ['/set-up/weights', 'Weights'],
+  ['/set-up/trial', 'Sea trial'],
   ['/set-up/staff', 'Staff'],
   ['/set-up/changes', 'Changes'],
 ] as const;

@@ -1,5 +1,5 @@
 /** What somebody promised to look at again: in which state it is. */
-import { bandWord, combine } from '../drift/bands';
+import { bandWord, combine, type BandEdges } from '../drift/bands';
 import type { Band } from '../drift/types';
 
 export const FOLLOW_UP_STATES = ['came_back', 'overdue', 'due_today', 'waiting', 'later'] as const;
@@ -59,6 +59,8 @@ interface CourseSnapshot {
 /** What is kept with a follow-up: the drift of every course the learner was in. */
 export interface StoredSnapshot {
   courses: CourseSnapshot[];
+  /** Where slipping and adrift began, if it was not where they do by default. */
+  edges?: BandEdges;
 }
 
 /** What of it a reader sees. */
@@ -72,9 +74,9 @@ export interface Snapshot {
 const REASONS_TOLD = 4;
 
 /** A follow-up's drift over the courses that its reader sees of the learner. */
-export function snapshotFor({ courses }: StoredSnapshot, seen: readonly number[]): Snapshot {
+export function snapshotFor({ courses, edges }: StoredSnapshot, seen: readonly number[]): Snapshot {
   const own = courses.filter(({ courseId }) => seen.includes(courseId));
-  const { score, band } = combine(own);
+  const { score, band } = combine(own, edges);
   return {
     drift: score,
     band: bandWord(band),

@@ -38,6 +38,8 @@ export interface EnrolmentShown {
   notCounted: string[];
   /** Why there is no reading, in words; null where there is one. */
   without: string | null;
+  /** Was the day read by other weights than today's? It stays as it was read. */
+  readOtherwise: boolean;
 }
 
 export interface VisitShown {

@@ -52,7 +52,8 @@ export interface EnrolmentReading {
 /**
  * Drift over several courses: `0.6 · worst + 0.4 · mean` of those that have a reading.
  * A band that one of the courses is held in is kept while the sum is within 5 points of
- * its edge, so the flicker rule carries over. `data/drift.ts` has the same in SQL.
+ * its edge, so the flicker rule carries over. Of one course alone its own band holds, which may have other edges.
+ * `data/drift.ts` has the same in SQL.
  */
 export function combine(
   readings: readonly EnrolmentReading[],
@@ -60,6 +61,7 @@ export function combine(
 ): { score: number | null; band: Band | null } {
   const read = readings.filter((r): r is { score: number; band: Band } => r.score !== null && r.band !== null);
   if (read.length === 0) return { score: null, band: null };
+  if (read.length === 1) return { score: read[0].score, band: read[0].band };
   const worst = Math.max(...read.map((r) => r.score));
   const mean = read.reduce((sum, r) => sum + r.score, 0) / read.length;
   const score = 0.6 * worst + 0.4 * mean;

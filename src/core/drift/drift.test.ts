@@ -303,8 +303,8 @@ describe('group readings', () => {
 
   it('use nothing that happened after their day', () => {
     const stops = member(days([...daily(0, 20), 40]));
-    const whole = groupReadings([stops], course, 25, 45, DEFAULT_MODEL);
-    const cut = groupReadings([member(days(daily(0, 20)))], course, 25, 39, DEFAULT_MODEL);
+    const whole = groupReadings([stops], course, 25, 45, () => DEFAULT_MODEL);
+    const cut = groupReadings([member(days(daily(0, 20)))], course, 25, 39, () => DEFAULT_MODEL);
     expect(whole.filter((reading) => reading.day < 40)).toEqual(cut);
     expect(whole.find((reading) => reading.day === 39)).toMatchObject({
       score: 100,
@@ -314,14 +314,14 @@ describe('group readings', () => {
   });
 
   it('know since when somebody could have come, and nothing of it once they have finished', () => {
-    const never = groupReadings([member({ enrolledDay: 10, days: undefined })], course, 20, 20, DEFAULT_MODEL);
+    const never = groupReadings([member({ enrolledDay: 10, days: undefined })], course, 20, 20, () => DEFAULT_MODEL);
     expect(never).toMatchObject([{ gone: { hasCome: false, days: 10 } }]);
     const done = member({ ...days([12]), work: { ...NO_WORK, required: 1, plan: [50], doneDays: [12] } });
-    expect(groupReadings([done], course, 60, 60, DEFAULT_MODEL)).toMatchObject([{ without: 'finished', gone: null }]);
+    expect(groupReadings([done], course, 60, 60, () => DEFAULT_MODEL)).toMatchObject([{ without: 'finished', gone: null }]);
   });
 
   it('are made only while somebody is enrolled', () => {
-    const readings = groupReadings([member({ enrolledDay: 10, endedDay: 13 })], course, 8, 15, DEFAULT_MODEL);
+    const readings = groupReadings([member({ enrolledDay: 10, endedDay: 13 })], course, 8, 15, () => DEFAULT_MODEL);
     expect(readings.map((reading) => reading.day)).toEqual([10, 11, 12]);
   });
 });

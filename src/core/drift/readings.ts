@@ -85,13 +85,15 @@ export function assessAll(known: readonly EnrolmentFacts[], model: Model): Asses
 /**
  * Readings of all members for each day from `from` to `to`, each from facts known by then:
  * nothing after a day enters its reading. Members are read on the days they are enrolled.
+ *
+ * @param modelOn what a day is read by: a day stays as it was read when another model is set later
  */
 export function groupReadings(
   members: readonly Member[],
   course: CourseDates,
   from: number,
   to: number,
-  model: Model,
+  modelOn: (day: number) => Model,
   today: UnfinishedDay | null = null,
 ): StoredReading[] {
   const presentOn = openPresence(members, course, today);
@@ -99,6 +101,7 @@ export function groupReadings(
   const readings: StoredReading[] = [];
   for (let day = from; day <= to; day += 1) {
     const present = presentOn(day);
+    const model = modelOn(day);
     const assessed = assessAll(
       present.map(({ facts }) => facts),
       model,

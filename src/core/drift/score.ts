@@ -59,12 +59,43 @@ export function judgedByAnybody(all: readonly Assessed[]): number {
   return [...weights.values()].reduce((sum, weight) => sum + weight, 0);
 }
 
-/** Why there can be no reading of an enrolment on a day; null where there can. */
-function withoutReading(facts: EnrolmentFacts, available: number, byAnybody: number): NoReading | null {
+/** Why an enrolment is not read on a day, whatever there is to judge by; null where it may be. */
+export function notToRead(facts: EnrolmentFacts): NoReading | null {
   if (isFinished(facts)) return 'finished';
   if (facts.day - firstDay(facts) < FIRST_DAYS) return 'early';
-  if (feedIsBlind(facts)) return 'blind';
-  return available === 0 || available < ENOUGH_WEIGHT * byAnybody ? 'little' : null;
+  return feedIsBlind(facts) ? 'blind' : null;
+}
+
+/** Is there too little to judge by? */
+function isLittle(available: number, byAnybody: number): boolean {
+  return available === 0 || available < ENOUGH_WEIGHT * byAnybody;
+}
+
+/**
+ * Drift by other weights, from what the factors gave: the number that `readDrift` gives by them.
+ *
+ * @param values of each factor; null where it could not be judged
+ * @param weights of each factor on that day
+ * @param byAnybody whether each could be judged of anybody in the group
+ * @example driftFrom([1, 0.5, null], [30, 10, 20], [true, true, false]) // 87.5
+ */
+export function driftFrom(
+  values: readonly (number | null)[],
+  weights: readonly number[],
+  byAnybody: readonly boolean[],
+): number | null {
+  let [available, anybody] = [0, 0];
+  for (let factor = 0; factor < weights.length; factor += 1) {
+    if (values[factor] !== null) available += weights[factor];
+    if (byAnybody[factor]) anybody += weights[factor];
+  }
+  if (isLittle(available, anybody)) return null;
+  let score = 0;
+  for (let factor = 0; factor < weights.length; factor += 1) {
+    const value = values[factor];
+    if (value !== null) score += (100 * weights[factor] * value) / available;
+  }
+  return score;
 }
 
 /**
@@ -88,7 +119,7 @@ export function readDrift(facts: EnrolmentFacts, assessed: Assessed, byAnybody: 
       judged.push({ factor, weight, assessment });
     }
   }
-  const without = withoutReading(facts, available, byAnybody);
+  const without = notToRead(facts) ?? (isLittle(available, byAnybody) ? 'little' : null);
   if (without !== null) return { score: null, without, reasons: [], notCounted };
   const reasons: Reason[] = judged.map(({ factor, weight, assessment }) => ({
     factor: factor.name,

@@ -1,10 +1,10 @@
 /** A finished cohort, as a trial replays it: each week's end, who was there and what each rule ranks them by. */
 import { isWithin } from '../drift/counted-days';
 import { goneFor, type Gone } from '../drift/gone';
-import { DEFAULT_PART_RULES } from '../drift/order';
+import { DEFAULT_MODEL, FACTORS, elapsedShare, weightAt } from '../drift/model';
 import { assessAll, openPresence, type CourseDates, type Member } from '../drift/readings';
-import { judgedByAnybody, readDrift } from '../drift/score';
-import type { Model } from '../drift/types';
+import { driftFrom, notToRead } from '../drift/score';
+import type { DriftSetting } from '../drift/setting';
 import type { RankedWeek, TrialLearner } from './replay';
 
 /** Days of somebody's silence before the end from which on they had stopped. */
@@ -22,10 +22,14 @@ export interface CohortMember extends Member {
 export interface Seen {
   /** The place of the learner in the cohort. */
   place: number;
-  /** By the model's weights; null for no reading. */
-  drift: number | null;
-  /** Of each factor of the model, in its order; null where it could not be judged. */
+  /** Of each factor, in their order; null where it could not be judged. */
   values: readonly (number | null)[];
+  /** Whether each factor could be judged of anybody in their group. */
+  byAnybody: readonly boolean[];
+  /** The elapsed share of the course. */
+  elapsed: number;
+  /** False where there is no reading whatever the weights: finished, early, or the feed was blind. */
+  isRead: boolean;
   gone: Gone;
 }
 
@@ -34,6 +38,12 @@ export interface SeenWeek {
   /** The week of the course, from 1. */
   week: number;
   seen: Seen[];
+}
+
+/** One finished course, replayed. */
+export interface Cohort {
+  learners: readonly TrialLearner[];
+  weeks: readonly SeenWeek[];
 }
 
 /** Week ends of a course, without its break weeks. */
@@ -57,11 +67,10 @@ export function endOf({ enrolmentId, days, hasWithdrawn, hasCompleted }: CohortM
   return { id: enrolmentId, left: hasWithdrawn || (!hasCompleted && hasStopped), lastDay };
 }
 
-/** What was known of a group at each week's end, read by a model. */
+/** What was known of a group at each week's end, whatever it is weighed by. */
 export function seeGroup(
   members: readonly CohortMember[],
   course: CourseDates,
-  model: Model,
   placeOf: (enrolmentId: number) => number,
 ): SeenWeek[] {
   const presentOn = openPresence(members, course);
@@ -69,13 +78,16 @@ export function seeGroup(
     const present = presentOn(day);
     const assessed = assessAll(
       present.map(({ facts }) => facts),
-      model,
+      DEFAULT_MODEL,
     );
-    const inForce = judgedByAnybody(assessed);
+    const byAnybody = FACTORS.map((_, factor) => assessed.some((one) => one[factor].assessment !== null));
+    const elapsed = elapsedShare(day, course.start, course.end);
     const seen = present.map(({ member, facts }, index) => ({
       place: placeOf(member.enrolmentId),
-      drift: readDrift(facts, assessed[index], inForce).score,
       values: assessed[index].map(({ assessment }) => assessment?.value ?? null),
+      byAnybody,
+      elapsed,
+      isRead: notToRead(facts) === null,
       gone: goneFor(facts),
     }));
     return { day, week, seen };
@@ -96,14 +108,25 @@ export function mergeWeeks(groups: readonly (readonly SeenWeek[])[]): SeenWeek[]
 /** By what a rule puts people in order: higher is more in need; null for whoever it does not list. */
 export type Rule = (seen: Seen) => number | null;
 
-/** Drift alone, whoever it is. */
-export const byDrift: Rule = ({ drift }) => drift;
+/** Drift by the weights of a setting, whoever it is. */
+export function byDrift({ weights }: Pick<DriftSetting, 'weights'>): Rule {
+  const own = FACTORS.map(({ name }) => weights[name]);
+  return ({ values, byAnybody, elapsed, isRead }) =>
+    isRead
+      ? driftFrom(
+          values,
+          own.map((weight) => weightAt(weight, elapsed)),
+          byAnybody,
+        )
+      : null;
+}
 
-/** The Watch's *now*, where away and never started stand on lists of their own. */
-export const byWatch: Rule = ({ drift, gone }) => {
-  const { away, never } = DEFAULT_PART_RULES;
-  return gone.days >= (gone.hasCome ? away : never) ? null : drift;
-};
+/** The Watch's *now* by a setting, where away and never started stand on lists of their own. */
+export function byWatch(setting: DriftSetting): Rule {
+  const drift = byDrift(setting);
+  const { away, never } = setting.parts;
+  return (seen) => (seen.gone.days >= (seen.gone.hasCome ? away : never) ? null : drift(seen));
+}
 
 /** Quiet so many days or more, or never there: the longest first. */
 export function quietFor(days: number): Rule {

@@ -49,7 +49,14 @@ function cohort(people: number, leaving: number, telling: number, seed: number):
       const isAbout = left && lastDay >= day - 7 && lastDay <= day + 28;
       const first = random() < (isAbout ? telling : 0.1) ? 1 : random() < 0.1 ? null : 0;
       const days = Math.max(0, day - lastDay);
-      return { place, drift: 0, values: [first, random() < 0.4 ? 1 : 0], gone: { hasCome: true, days } };
+      return {
+        place,
+        values: [first, random() < 0.4 ? 1 : 0],
+        byAnybody: [true, true],
+        elapsed: 0.5,
+        isRead: true,
+        gone: { hasCome: true, days },
+      };
     });
     return { day, week: index + 1, seen };
   });

@@ -128,8 +128,3 @@ function medianLead(
   };
   return (at(Math.floor((total - 1) / 2)) + at(Math.floor(total / 2))) / 2;
 }
-
-/** Everybody, each once. */
-export function everybody(count: number): number[] {
-  return Array.from({ length: count }, (_, place) => place);
-}

@@ -2,9 +2,10 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { openAuc } from './auc';
 import { countDraws, estimateOf, seeded, shuffled } from './bootstrap';
-import { everybody, isLeaver, listWeekly, openOutcome, reachedOn, type RankedWeek, type TrialLearner } from './replay';
-import { placesEach } from './trial';
+import { isLeaver, listWeekly, openOutcome, reachedOn, type RankedWeek, type TrialLearner } from './replay';
+import { placesEach } from './lists';
 
+const everybody = (count: number) => Array.from({ length: count }, (_, place) => place);
 const weeks = (...ranked: number[][]): RankedWeek[] =>
   ranked.map((one, index) => ({ day: 6 + 7 * index, week: index + 1, ranked: one }));
 const stayed: TrialLearner = { id: 1, left: false, lastDay: 90 };

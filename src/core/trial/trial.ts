@@ -1,31 +1,24 @@
 /** A sea trial: what a rule would have come to on finished cohorts, beside quiet for seven days and beside chance. */
 import { openAuc } from './auc';
-import { countDraws, estimateOf, seeded, shuffled, type Estimate } from './bootstrap';
-import { quietFor, rankBy, type Rule, type Seen, type SeenWeek } from './cohort';
+import { SEED, drawLearners, estimateOf, seeded, shuffled, type Estimate } from './bootstrap';
+import { quietFor, rankBy, type Cohort, type Rule, type Seen } from './cohort';
+import { loadOf, mean, replay, type Replayed } from './lists';
 import {
   isLeaver,
   leavesAbout,
-  listWeekly,
   openOutcome,
   reachedOn,
   type Listings,
   type Outcome,
-  type RankedWeek,
   type TrialLearner,
 } from './replay';
-
-/** One finished course, replayed. */
-export interface Cohort {
-  learners: readonly TrialLearner[];
-  weeks: readonly SeenWeek[];
-}
 
 /** Fewer leavers than these tell nothing: they are counted, and no rate is given. */
 export const ENOUGH_LEAVERS = 20;
 /** How often learners are drawn again, and how often a random list is made. */
 const DRAWS = 200;
 const RANDOM_LISTS = 40;
-const SEED = 20_261;
+
 export interface Figures {
   reach: Estimate;
   precision: Estimate;
@@ -45,61 +38,12 @@ export interface Trial {
   /** Leavers the rule did not list in time, and who was listed and did not leave, by their places in the cohorts. */
   missed: number[];
   forNothing: number[];
+  /** The days on which the rule listed each learner, by their place in the cohorts. */
+  listings: Listings;
 }
 
 /** The rule that others are held against. */
-const QUIET = quietFor(7);
-
-interface Replayed {
-  learners: TrialLearner[];
-  listings: Listings;
-  perWeek: number[];
-}
-
-/**
- * Whole places of each week that come to so many a week.
- *
- * @example placesEach(4, 1.5) // [1, 2, 1, 2]
- */
-export function placesEach(weeks: number, perWeek: number): number[] {
-  return Array.from(
-    { length: weeks },
-    (_, week) => Math.floor((week + 1) * perWeek + ROUNDING) - Math.floor(week * perWeek + ROUNDING),
-  );
-}
-const ROUNDING = 1e-9;
-
-/** Lists of a rule over all cohorts, with the places that it is given in each week of each. */
-function replay(
-  cohorts: readonly Cohort[],
-  rank: (weeks: readonly SeenWeek[]) => RankedWeek[],
-  placesOf: (cohort: number, week: number) => number | null,
-): Replayed {
-  const learners: TrialLearner[] = [];
-  const listings: (readonly number[])[] = [];
-  const perWeek: number[] = [];
-  cohorts.forEach((cohort, index) => {
-    const places = cohort.weeks.map((_, week) => placesOf(index, week));
-    const listed = listWeekly(rank(cohort.weeks), cohort.learners.length, places);
-    learners.push(...cohort.learners);
-    listings.push(...listed.listings);
-    perWeek.push(...listed.perWeek);
-  });
-  return { learners, listings, perWeek };
-}
-
-/** As many places a week in each cohort as a rule lists there, evenly over its weeks. */
-function loadOf(cohorts: readonly Cohort[], perWeek: readonly number[]): number[][] {
-  let at = 0;
-  return cohorts.map(({ weeks }) => {
-    const own = perWeek.slice(at, at + weeks.length);
-    at += weeks.length;
-    return placesEach(weeks.length, mean(own) ?? 0);
-  });
-}
-
-const mean = (values: readonly number[]) =>
-  values.length === 0 ? null : values.reduce((sum, value) => sum + value, 0) / values.length;
+export const QUIET = quietFor(7);
 
 function figuresOf(own: Outcome, again: readonly Outcome[], perWeek: readonly number[]): Figures {
   return {
@@ -124,7 +68,7 @@ function byChance(cohorts: readonly Cohort[], { learners, perWeek }: Replayed): 
   const random = seeded(SEED);
   const lists = Array.from({ length: RANDOM_LISTS }, () => {
     let at = 0;
-    const rank = (weeks: readonly SeenWeek[]) =>
+    const rank = ({ weeks }: Cohort) =>
       weeks.map(({ day, week, seen }) => ({
         day,
         week,
@@ -226,7 +170,7 @@ export async function runTrials(
 ): Promise<Trial[]> {
   const quiet = replay(
     cohorts,
-    (weeks) => rankBy(weeks, QUIET),
+    ({ weeks }) => rankBy(weeks, QUIET),
     () => people,
   );
   const { learners } = quiet;
@@ -234,8 +178,7 @@ export async function runTrials(
   const leavers = learners.filter(isLeaver).length;
   const neverCame = learners.filter(({ left, lastDay }) => left && lastDay === null).length;
   const isEnough = leavers >= ENOUGH_LEAVERS;
-  const random = seeded(SEED);
-  const draws = isEnough ? Array.from({ length: DRAWS }, () => countDraws(learners.length, random)) : [];
+  const draws = isEnough ? drawLearners(learners.length, DRAWS) : [];
   const besideIn = openOutcome(learners, quiet.listings);
   const [beside, againBeside] = [besideIn(), draws.map((counts) => besideIn(counts))];
   const areas = isEnough ? await aucByWeek(cohorts, [daysQuiet, ...rules.map(scoreOf)], draws, step) : [];
@@ -245,7 +188,7 @@ export async function runTrials(
     await step();
     const own = replay(
       cohorts,
-      (weeks) => rankBy(weeks, rule),
+      ({ weeks }) => rankBy(weeks, rule),
       (cohort, week) => people ?? load[cohort][week],
     );
     const outcomeIn = openOutcome(learners, own.listings);
@@ -277,6 +220,7 @@ export async function runTrials(
         (learner, place) => isLeaver(learner) && reachedOn(learner, own.listings[place]) === null,
       ),
       forNothing: placesWhere(learners, ({ left }, place) => !left && own.listings[place].length > 0),
+      listings: own.listings,
     });
   }
   return trials;

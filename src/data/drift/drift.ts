@@ -229,7 +229,7 @@ export function combinedScore(alias: string): string {
 
 export function combinedBand({ slipping, adrift }: BandEdges, margin: number, alias: string): string {
   const score = combinedScore(alias);
-  return `CASE WHEN max(${alias}.score) IS NULL THEN NULL
+  return `CASE WHEN count(${alias}.score) < 2 THEN max(${alias}.band)
     WHEN ${score} >= ${adrift} OR (max(${alias}.band) = 2 AND ${score} > ${adrift - margin}) THEN 2
     WHEN ${score} >= ${slipping} OR (max(${alias}.band) >= 1 AND ${score} > ${slipping - margin}) THEN 1
     ELSE 0 END`;

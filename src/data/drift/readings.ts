@@ -52,3 +52,34 @@ export async function explanationsOf(
     .select('enrolment_id', 'reasons');
   return new Map(rows.map(({ enrolment_id, reasons }) => [enrolment_id, readExplanation(reasons)]));
 }
+
+/** An enrolment in view with what its drift is made of. */
+export interface ReadEnrolment {
+  id: number;
+  learnerId: number;
+  courseId: number;
+  groupId: number | null;
+  score: number | null;
+  band: Band | null;
+  explanation: Explanation;
+}
+
+/** Every enrolment in view with its reading of the view's day and what explains it. */
+export async function readingsInView(db: Db, view: View): Promise<ReadEnrolment[]> {
+  const rows = await seenEnrolments(db, view)
+    .leftJoin('drift_reading as r', (on) => on.on('r.enrolment_id', 'enrolment.id').andOnVal('r.day', view.readingDay))
+    .orderBy('enrolment.id')
+    .select(
+      'enrolment.id',
+      'enrolment.learner_id as learnerId',
+      'enrolment.course_id as courseId',
+      'enrolment.group_id as groupId',
+      'r.score',
+      'r.band',
+      'r.reasons',
+    );
+  return rows.map(({ reasons, ...row }: Omit<ReadEnrolment, 'explanation'> & { reasons: string | null }) => ({
+    ...row,
+    explanation: readExplanation(reasons),
+  }));
+}

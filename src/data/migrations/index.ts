@@ -9,6 +9,7 @@ import * as sentences from './0007-sentences';
 import * as sessions from './0008-sessions';
 import * as work from './0009-work';
 import * as driftAgain from './0010-drift-again';
+import * as settingsAndTrials from './0011-settings-and-trials';
 
 interface Migration {
   name: string;
@@ -28,6 +29,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0008-sessions', ...sessions },
   { name: '0009-work', ...work },
   { name: '0010-drift-again', ...driftAgain },
+  { name: '0011-settings-and-trials', ...settingsAndTrials },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

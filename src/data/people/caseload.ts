@@ -1,5 +1,6 @@
 /** Everybody in view with their drift: what the Watch puts in order. */
-import { DEFAULT_EDGES, LEAVE_MARGIN } from '@/core/drift/bands';
+import { LEAVE_MARGIN } from '@/core/drift/bands';
+import { settingOn } from '@/core/drift/setting';
 import type { Band } from '@/core/drift/types';
 import type { Db } from '../db';
 import { combinedBand, combinedScore, readingsByDay } from '../drift/drift';
@@ -23,6 +24,7 @@ export interface CaseloadRow {
 
 /** Everybody in view with an active enrolment: drift and how long they are gone, now and a week before. */
 export async function caseload(db: Db, view: View): Promise<CaseloadRow[]> {
+  const edgesOn = (day: number) => settingOn(view.settings, day).edges;
   const gone = (alias: string) => `min(CASE WHEN ${alias}.come = 1 THEN ${alias}.gone END)`;
   const never = (alias: string) => `max(CASE WHEN ${alias}.come = 0 THEN ${alias}.gone END)`;
   return db
@@ -35,11 +37,11 @@ export async function caseload(db: Db, view: View): Promise<CaseloadRow[]> {
     .select(
       'seen.learner_id as learnerId',
       db.raw(`${combinedScore('r')} AS score`),
-      db.raw(`${combinedBand(DEFAULT_EDGES, LEAVE_MARGIN, 'r')} AS band`),
+      db.raw(`${combinedBand(edgesOn(view.readingDay), LEAVE_MARGIN, 'r')} AS band`),
       db.raw(`${gone('r')} AS gone`),
       db.raw(`${never('r')} AS never`),
       db.raw(`${combinedScore('w')} AS weekAgo`),
-      db.raw(`${combinedBand(DEFAULT_EDGES, LEAVE_MARGIN, 'w')} AS weekAgoBand`),
+      db.raw(`${combinedBand(edgesOn(view.readingDay - 7), LEAVE_MARGIN, 'w')} AS weekAgoBand`),
       db.raw(`${gone('w')} AS weekAgoGone`),
       db.raw(`${never('w')} AS weekAgoNever`),
       db.raw('count(w.day) AS weekAgoRead'),

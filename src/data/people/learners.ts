@@ -1,7 +1,8 @@
 /** Learners as lists and pages show them. Everything here is cut to the viewer's scope. */
 import type { Knex } from 'knex';
 import { standsFor } from '@/core/cover/stand-ins';
-import { DEFAULT_EDGES, LEAVE_MARGIN } from '@/core/drift/bands';
+import { LEAVE_MARGIN } from '@/core/drift/bands';
+import { settingOn } from '@/core/drift/setting';
 import type { Band } from '@/core/drift/types';
 import { countOf, type Db } from '../db';
 import { combinedBand, combinedScore, readingsByDay } from '../drift/drift';
@@ -90,7 +91,7 @@ function driftTotals(db: Db, view: View, filter: LearnerFilter, learnerIds?: rea
     .select(
       'enrolment.learner_id',
       db.raw(`${combinedScore('r')} AS score`),
-      db.raw(`${combinedBand(DEFAULT_EDGES, LEAVE_MARGIN, 'r')} AS band`),
+      db.raw(`${combinedBand(settingOn(view.settings, view.readingDay).edges, LEAVE_MARGIN, 'r')} AS band`),
     );
 }
 

@@ -32,26 +32,31 @@ export async function finishedCourses(db: Db, before: number): Promise<FinishedC
   return rows.map(({ groups, ...row }) => ({ ...row, groups: JSON.parse(groups) as (number | null)[] }));
 }
 
+/** A member of a finished course, who may be in others too. */
+export interface CohortPerson extends CohortMember {
+  learnerId: number;
+}
+
 /** The members of a group of a finished course with all that was ever known of them, and how it ended. */
 export function cohortMembers(
   raw: RawConnection,
   courseId: number,
   groupId: number | null,
   zone: string,
-): CohortMember[] {
+): CohortPerson[] {
   const ends = prepared(
     raw,
-    `SELECT e.id, e.status, s.completed_at IS NOT NULL AS done FROM enrolment e
+    `SELECT e.id, e.learner_id, e.status, s.completed_at IS NOT NULL AS done FROM enrolment e
        LEFT JOIN standing s ON s.enrolment_id = e.id
      WHERE e.course_id = ? AND e.group_id IS ? AND e.status <> 'merged'`,
-  ).all(courseId, groupId) as { id: number; status: string; done: number }[];
+  ).all(courseId, groupId) as { id: number; learner_id: number; status: string; done: number }[];
   const ended = new Map(ends.map((one) => [one.id, one]));
   const from = { days: 'learner_day', standings: 'standing' } as const;
   return groupMembers(raw, { courseId, groupId, fromDay: 0 }, DEFAULT_MODEL, from, zone).flatMap((member) => {
     const own = ended.get(member.enrolmentId);
     if (!own) return [];
     const hasCompleted = own.status === 'completed' || (own.status === 'active' && own.done === 1);
-    return [{ ...member, hasCompleted, hasWithdrawn: own.status === 'withdrawn' }];
+    return [{ ...member, learnerId: own.learner_id, hasCompleted, hasWithdrawn: own.status === 'withdrawn' }];
   });
 }
 
@@ -63,4 +68,33 @@ export function contactDays(raw: RawConnection, courseId: number, zone: string):
   ).all(courseId) as { id: number; at: number }[];
   const byEnrolment = groupBy(rows, ({ id }) => id);
   return new Map([...byEnrolment].map(([id, own]) => [id, own.map(({ at }) => dayOf(at, zone))]));
+}
+
+/** What a finished course is like, and who was in it: for parts of a trial, never for a score. */
+export interface CohortParts {
+  hasSessions: boolean;
+  /** By enrolment. */
+  people: Map<number, { group: string | null; organisation: string | null; visits: { start: number }[] }>;
+}
+
+export function cohortParts(raw: RawConnection, courseId: number): CohortParts {
+  const people = prepared(
+    raw,
+    `SELECT e.id, g.name AS "group", o.name AS organisation,
+       (SELECT json_group_array(v.first) FROM visit_part v
+        WHERE v.learner_id = e.learner_id AND v.course_id = e.course_id) AS visits
+     FROM enrolment e JOIN learner l ON l.id = e.learner_id
+       LEFT JOIN course_group g ON g.id = e.group_id LEFT JOIN organisation o ON o.id = l.organisation_id
+     WHERE e.course_id = ?`,
+  ).all(courseId) as { id: number; group: string | null; organisation: string | null; visits: string }[];
+  const hasSessions = prepared(raw, 'SELECT 1 FROM session WHERE course_id = ? LIMIT 1').get(courseId) !== undefined;
+  return {
+    hasSessions,
+    people: new Map(
+      people.map(({ id, visits, ...one }) => [
+        id,
+        { ...one, visits: (JSON.parse(visits) as number[]).map((start) => ({ start })) },
+      ]),
+    ),
+  };
 }

@@ -1,4 +1,5 @@
 /** Follow-ups: what somebody promised to look at again, and what came of it. */
+import { settingOn } from '@/core/drift/setting';
 import { sayWhole } from '@/core/drift/sentences';
 import { IsIn, IsNotEmpty, MaxLength } from 'class-validator';
 import {
@@ -49,13 +50,14 @@ const MOST = 20_000;
 /** What drift says of some learners now in every course, to be kept with what was promised about them. */
 async function snapshotsOf(db: Db, view: View, ids: readonly number[]): Promise<Map<number, StoredSnapshot>> {
   // Kept whole, whoever makes it: each reader is shown what is theirs to see of it.
+  const { edges } = settingOn(view.settings, view.readingDay);
   const enrolments = await enrolmentsOf(
     db,
     { ...view, lens: {}, viewer: { ...view.viewer, all: true } },
     ids,
     'active',
   );
-  const snapshots = new Map<number, StoredSnapshot>(ids.map((id) => [id, { courses: [] }]));
+  const snapshots = new Map<number, StoredSnapshot>(ids.map((id) => [id, { courses: [], edges }]));
   for (const { learner_id, course_id: courseId, score, band, explanation } of enrolments) {
     const says = explanation.reasons.filter((reason) => reason.points > 0).map((reason) => sayWhole(reason.says));
     snapshots.get(learner_id)!.courses.push({ courseId, score, band, says });

@@ -37,7 +37,7 @@ import {
   storeStandings,
   type Standings,
 } from '@/data/completion/standing';
-import { readModel } from '@/data/drift/model';
+import { courseModels, readSettings } from '@/data/drift/settings';
 import { runningImports } from '@/data/imports/import-runs';
 import { actionToDerive, learnersOfAction, touchForAction } from '@/data/imports/mappings';
 import { readNumber, writeNumber } from '@/data/settings';
@@ -295,7 +295,7 @@ export async function readAllPast(runtime: Parts): Promise<void> {
 
 /**
  * A group's readings from its `fromDay` to a day, from what is stored now or from what is on the stage.
- * @param model the programme's, or another for a replay
+ * @param modelOn what each day is read by: as it is set, or another for a preview
  */
 export function readGroup(
   raw: RawConnection,
@@ -303,9 +303,9 @@ export function readGroup(
   toDay: number,
   zone: string,
   from: ReadFrom = STORED,
-  model = readModel(raw),
+  modelOn = courseModels(readSettings(raw), group.courseId),
 ) {
   const dates = courseDates(raw, group.courseId, zone);
-  const members = groupMembers(raw, group, model, from, zone);
-  return groupReadings(members, dates, group.fromDay, toDay, model, unfinishedDay(raw, zone));
+  const members = groupMembers(raw, group, modelOn(toDay), from, zone);
+  return groupReadings(members, dates, group.fromDay, toDay, modelOn, unfinishedDay(raw, zone));
 }

@@ -1,5 +1,7 @@
 /** The Watch: who needs somebody today, in order of need. */
-import { DEFAULT_PART_RULES, PARTS, byPart, partOf, type Part } from '@/core/drift/order';
+import type { BandEdges } from '@/core/drift/bands';
+import { PARTS, byPart, partOf, type Part, type Tried } from '@/core/drift/order';
+import { courseSettingOn, settingOn } from '@/core/drift/setting';
 import type { Band } from '@/core/drift/types';
 import type { PackedPerson } from '@/core/drift/shoreline';
 import type { Person } from '@/core/contact/person';
@@ -42,6 +44,10 @@ export interface WatchPage {
   fresh: Record<BandFilter, number>;
   /** Everybody in the part, for the Shoreline. */
   shoreline: PackedPerson[];
+  /** Where slipping and adrift begin, of the course looked at or of the programme. */
+  edges: BandEdges;
+  /** The first day read by weights that have changed within the week; null where they have not. */
+  changedOn: number | null;
   /** People listed in all, everybody in the part, and everybody in view. */
   listed: number;
   inPart: number;
@@ -53,6 +59,8 @@ export interface WatchPage {
 /** Somebody in view, and the part of the Watch in which they stand. */
 export interface WatchRow extends CaseloadRow {
   part: Part;
+  /** The last time somebody tried to reach them; null where that is over. */
+  tried: Tried | null;
   /** The part a week ago; null where nothing was read of them then. */
   partBefore: Part | null;
 }
@@ -65,13 +73,13 @@ function filterKey(band: Band | null): BandFilter {
 export async function needOrder({ db, zone }: Runtime, view: View): Promise<WatchRow[]> {
   // Of whom one waits for is known at once; a reading may still be of the day before.
   const day = dayOf(view.now, zone);
-  const days = DEFAULT_PART_RULES.waiting;
+  const [rules, rulesBefore] = [day, day - 7].map((on) => settingOn(view.settings, on).parts);
   const [rows, aside, tried, triedBefore] = await Promise.all([
     caseload(db, view),
     // A past day is shown as it was, with everybody.
     view.asOf === null ? setAsideIds(db, view.viewer, dayOf(view.now, zone)) : [],
-    triedWithin(db, view, { days, day, zone }),
-    triedWithin(db, view, { days, day: day - 7, zone }),
+    triedWithin(db, view, { days: rules.waiting, day, zone }),
+    triedWithin(db, view, { days: rulesBefore.waiting, day: day - 7, zone }),
   ]);
   const off = new Set(aside);
   const order = Object.fromEntries(PARTS.map((part) => [part, byPart(part)]));
@@ -89,8 +97,8 @@ export async function needOrder({ db, zone }: Runtime, view: View): Promise<Watc
       return {
         ...row,
         tried: own,
-        part: partOf({ ...row, tried: own }, day),
-        partBefore: row.weekAgoRead === 0 ? null : partOf(before, day - 7),
+        part: partOf({ ...row, tried: own }, day, rules),
+        partBefore: row.weekAgoRead === 0 ? null : partOf(before, day - 7, rulesBefore),
       };
     });
   return placed.sort(
@@ -118,6 +126,17 @@ function countParts(rows: readonly WatchRow[]): Record<Part, PartCount> {
   }
   return counts;
 }
+
+/** The first day read by another setting than a week before, where that is so: then what moved did so for that, too. */
+function changedWithin({ settings, readingDay, lens: { courseId } }: View): number | null {
+  const own = settings.filter(
+    (one) => one.fromDay > readingDay - 7 && one.fromDay <= readingDay && isOf(one.courseId, courseId),
+  );
+  return own.at(-1)?.fromDay ?? null;
+}
+
+const isOf = (course: number | null, looked: number | undefined) =>
+  course === null || looked === undefined || course === looked;
 
 /** What narrows the Watch: a part, and in it a band, or a stretch of drift. */
 export interface WatchFilter {
@@ -163,6 +182,11 @@ export async function watchPage(runtime: Runtime, view: View, filter: WatchFilte
     explainPeople(runtime, view, ids, detail).then(tellApart),
     explainPeople(runtime, view, ids.slice(0, 1), { ...detail, visits: 3 }),
   ]);
+  const { courseId } = view.lens;
+  const setting =
+    courseId === undefined
+      ? settingOn(view.settings, view.readingDay)
+      : courseSettingOn(view.settings, courseId, view.readingDay);
   const tenth = (score: number | null) => (score === null ? null : Math.round(score * 10) / 10);
   const shoreline = inPart.map(({ learnerId, score, weekAgo, band }): PackedPerson => [
     learnerId,
@@ -178,6 +202,8 @@ export async function watchPage(runtime: Runtime, view: View, filter: WatchFilte
     counts,
     fresh,
     shoreline,
+    edges: setting.edges,
+    changedOn: changedWithin(view),
     listed: listed.length,
     inPart: inPart.length,
     total: everybody.length,

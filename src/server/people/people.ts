@@ -10,6 +10,7 @@ import type { WakeData } from '@/core/access/wake';
 import { mergeRanges, isWithin } from '@/core/drift/counted-days';
 import { wholePoints } from '@/core/drift/score';
 import { reasonTitle, sayNotCounted } from '@/core/drift/model';
+import { readOtherwise } from '@/core/drift/setting';
 import { NO_READING_WORDS } from '@/core/drift/no-reading';
 import { dayOf, startOfDay, weekday } from '@/core/time/zone';
 import { sayDaysAgo } from '@/core/time/words';
@@ -39,7 +40,7 @@ export async function explainPeople(
   ids: readonly number[],
   detail: Detail,
 ): Promise<Person[]> {
-  const { db, zone } = runtime;
+  const { db, clock, zone } = runtime;
   const { now } = view;
   const end = endOfView(view);
   const today = dayOf(now, zone);
@@ -116,7 +117,10 @@ export async function explainPeople(
         ms: row.ms,
         score: row.score,
         band: row.band,
-        enrolments: own.map((enrolment) => showEnrolment(enrolment, standings.get(enrolment.id), now, zone)),
+        enrolments: own.map((enrolment) => ({
+          ...showEnrolment(enrolment, standings.get(enrolment.id), now, zone),
+          readOtherwise: readOtherwise(view.settings, enrolment.course_id, view.readingDay, dayOf(clock.now(), zone)),
+        })),
         visits: (visitsBy.get(id) ?? []).map(showVisit),
         contacts: (contactsBy.get(id) ?? []).map((contact) => showContact(contact, view, zone)),
         wake,
@@ -129,7 +133,12 @@ function byLearner<T extends { learner_id: number }>(rows: readonly T[]): Map<nu
   return groupBy(rows, (row) => row.learner_id);
 }
 
-function showEnrolment(row: EnrolmentRow, kept: KeptStanding | undefined, now: number, zone: string): EnrolmentShown {
+function showEnrolment(
+  row: EnrolmentRow,
+  kept: KeptStanding | undefined,
+  now: number,
+  zone: string,
+): Omit<EnrolmentShown, 'readOtherwise'> {
   const { reasons, notCounted, without } = row.explanation;
   const points = wholePoints(reasons.map((reason) => reason.points));
   return {

@@ -1,6 +1,7 @@
 /** What somebody looks at: their scope, a part of it, and the day of the readings. */
 import { dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
 import { findLens } from '@/data/courses/courses';
+import { keptSettings } from '@/data/drift/settings';
 import type { Viewer } from '@/data/scope';
 import { readSetting } from '@/data/settings';
 import type { Moment, View } from '@/data/view';
@@ -24,9 +25,10 @@ export async function openView(
   asOf?: string | number,
 ): Promise<View> {
   const moment = await openMoment(runtime, viewer, names, asOf);
-  if (moment.asOf !== null) return { ...moment, readingDay: moment.asOf };
+  const settings = await keptSettings(runtime.db);
+  if (moment.asOf !== null) return { ...moment, readingDay: moment.asOf, settings };
   const stored = await readSetting(runtime.db, 'reading_day');
-  return { ...moment, readingDay: stored === null ? dayOf(moment.now, runtime.zone) : Number(stored) };
+  return { ...moment, readingDay: stored === null ? dayOf(moment.now, runtime.zone) : Number(stored), settings };
 }
 
 /**

@@ -7,7 +7,6 @@ import { endOf, mergeWeeks, seeGroup } from '@/core/trial/cohort';
 import type { FitCohort } from '@/core/trial/fit';
 import { readingRaw } from '@/data/db';
 import { courseDates } from '@/data/drift/drift';
-import { readModel } from '@/data/drift/model';
 import type { Viewer } from '@/data/scope';
 import { cohortMembers, contactDays, finishedCourses } from '@/data/trial/cohorts';
 import { InvalidInput, NotFound } from '../request/input';
@@ -24,7 +23,13 @@ export function requireLead(viewer: Viewer): void {
 }
 
 export interface LoadedCohort extends FitCohort {
+  id: number;
   code: string;
+  title: string;
+  /** The database's ids of the learners, by their place. */
+  learnerIds: readonly number[];
+  /** Days of enrolment, by their place. */
+  enrolledDays: readonly number[];
 }
 
 /** Others may do something when it has taken so long, in ms. */
@@ -43,38 +48,50 @@ export function inTurns(step: () => Promise<void>): () => Promise<void> {
 
 /**
  * Reads finished courses: all of them, or those named.
+ * @param at told how much of it is done, 0–1
  * @throws InvalidInput for one that has not ended
  */
 export async function loadCohorts(
   { db, clock, zone }: Runtime,
   course: string | undefined,
   step: () => Promise<void>,
+  at: (share: number) => void = () => undefined,
 ): Promise<LoadedCohort[]> {
   const finished = await finishedCourses(db, dayOf(clock.now(), zone));
   const wanted = course?.split(',').map((code) => code.trim());
   const unknown = wanted?.find((code) => !finished.some((one) => one.code === code));
   if (unknown !== undefined)
     throw new InvalidInput([{ field: 'course', message: `names ${unknown}, which is no course that has ended` }]);
-  const model = await readingRaw(db, readModel);
+  const chosen = finished.filter(({ code }) => wanted?.includes(code) ?? true);
+  const all = 2 * chosen.reduce((sum, { groups }) => sum + groups.length, 0);
+  let read = 0;
+  const goOn = async () => {
+    read += 1;
+    at(read / all);
+    await step();
+  };
   const cohorts: LoadedCohort[] = [];
-  for (const { id, code, groups } of finished) {
-    if (wanted !== undefined && !wanted.includes(code)) continue;
+  for (const { id, code, title, groups } of chosen) {
     const dates = await readingRaw(db, (raw) => courseDates(raw, id, zone));
     const members = [];
     for (const group of groups) {
       members.push(await readingRaw(db, (raw) => cohortMembers(raw, id, group, zone)));
-      await step();
+      await goOn();
     }
     const learners = members.flat().map((member) => endOf(member, dates.end!));
     const places = new Map(learners.map((learner, place) => [learner.id, place]));
     const weeks = [];
     for (const own of members) {
-      weeks.push(seeGroup(own, dates, model, (enrolmentId) => places.get(enrolmentId)!));
-      await step();
+      weeks.push(seeGroup(own, dates, (enrolmentId) => places.get(enrolmentId)!));
+      await goOn();
     }
     const contacts = await readingRaw(db, (raw) => contactDays(raw, id, zone));
     cohorts.push({
+      id,
       code,
+      title,
+      learnerIds: members.flat().map(({ learnerId }) => learnerId),
+      enrolledDays: members.flat().map(({ enrolledDay }) => enrolledDay),
       start: dates.start!,
       end: dates.end!,
       learners,

@@ -1,8 +1,8 @@
 /** Sea trials on finished courses: the same as what was read on each day, and what a rule comes to. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { DEFAULT_MODEL } from '@/core/drift/model';
+import { DEFAULT_SETTING } from '@/core/drift/setting';
 import { dateOfDay, dayFromDate } from '@/core/time/zone';
-import { endOf, seeGroup, weekEnds } from '@/core/trial/cohort';
+import { byDrift, endOf, seeGroup, weekEnds } from '@/core/trial/cohort';
 import { readingRaw } from '@/data/db';
 import { courseDates } from '@/data/drift/drift';
 import { driftOf } from '@/data/drift/readings';
@@ -140,16 +140,17 @@ describe('a cohort', () => {
     const seen = await readingRaw(runtime.db, (raw) => {
       const dates = courseDates(raw, course.id, zone);
       return course.groups.flatMap((group) =>
-        seeGroup(cohortMembers(raw, course.id, group, zone), dates, DEFAULT_MODEL, (id) => id),
+        seeGroup(cohortMembers(raw, course.id, group, zone), dates, (id) => id),
       );
     });
     expect(seen).toHaveLength(3 * WEEKS);
+    const drift = byDrift(DEFAULT_SETTING);
     for (let week = 1; week <= WEEKS; week += 1) {
       const day = START + 7 * week - 1;
       const view = await openView(runtime, SYSTEM_VIEWER, { course: 'OLD' }, dateOfDay(day));
       const stored = new Map((await driftOf(runtime.db, view, 'drift')).map(({ id, score }) => [id, score]));
       const read = new Map(
-        seen.filter((one) => one.day === day).flatMap((one) => one.seen.map(({ place, drift }) => [place, drift])),
+        seen.filter((one) => one.day === day).flatMap((one) => one.seen.map((own) => [own.place, drift(own)])),
       );
       expect([week, read]).toEqual([week, stored]);
     }

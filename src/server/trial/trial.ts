@@ -1,34 +1,41 @@
 /** Sea trials: a rule replayed on one's own finished courses. */
-import { IsOptional, Matches } from 'class-validator';
-import { byDrift, byWatch, quietFor, type Rule } from '@/core/trial/cohort';
+import { IsOptional, Matches, ValidateBy } from 'class-validator';
 import type { Estimate } from '@/core/trial/bootstrap';
 import { ENOUGH_LEAVERS, runTrials, type Figures, type Trial } from '@/core/trial/trial';
 import { sayCount } from '@/core/time/words';
 import type { Viewer } from '@/data/scope';
 import { readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
-import { CoursesInput, inTurns, loadCohorts, requireLead } from './cohorts';
+import { CoursesInput, inTurns, loadCohorts, requireLead, type LoadedCohort } from './cohorts';
+import { RULES, checkRules, isRule, openRules, sayRule } from './rules';
 
-export const RULES = 'watch, drift, quiet>=N';
+const MOST_RULES = 10;
 
-class TrialInput extends CoursesInput {
+/** Rules with commas between. */
+export const rulesOf = (text: string) => text.split(',').map((one) => one.trim());
+
+export class TrialInput extends CoursesInput {
   @IsOptional()
-  @Matches(/^(watch|drift|quiet>=\d{1,3})(,(watch|drift|quiet>=\d{1,3})){0,9}$/, { message: `is not one of ${RULES}` })
+  @ValidateBy({
+    name: 'isRules',
+    validator: {
+      validate: (text) =>
+        typeof text === 'string' && rulesOf(text).length <= MOST_RULES && rulesOf(text).every(isRule),
+      defaultMessage: () => `is not one of ${RULES}`,
+    },
+  })
   rule?: string;
   @IsOptional()
   @Matches(/^([1-9]\d{0,2}|1000)$/, { message: 'is not a number from 1 to 1000' })
   people?: string;
 }
 
-function ruleNamed(name: string): Rule {
-  if (name === 'watch') return byWatch;
-  return name === 'drift' ? byDrift : quietFor(Number(name.slice('quiet>='.length)));
-}
-
 /** What is said of a trial, and its figures. */
 export interface TrialResult {
   courses: string[];
   rule: string;
+  /** The rule in words. */
+  title: string;
   /** Null for as many a week as quiet for seven days or never lists. */
   people: number | null;
   trial: Trial;
@@ -51,20 +58,37 @@ export async function seaTrials(
   requireLead(viewer);
   const { course, rule = 'watch', people } = readInput(TrialInput, values);
   const goOn = inTurns(step);
-  const found = await loadCohorts(runtime, course, goOn);
-  const names = rule.split(',');
-  const places = people ? Number(people) : null;
-  const trials = await runTrials(found, names.map(ruleNamed), places, goOn);
+  const names = rulesOf(rule);
+  await checkRules(runtime, names);
+  const cohorts = await loadCohorts(runtime, course, goOn);
+  return trialsOn(runtime, viewer, cohorts, { names, people: people ? Number(people) : null }, goOn);
+}
+
+/** Replays rules on finished courses that were read. @throws InvalidInput */
+export async function trialsOn(
+  runtime: Runtime,
+  viewer: Viewer,
+  cohorts: readonly LoadedCohort[],
+  { names, people }: { names: readonly string[]; people: number | null },
+  step: () => Promise<void>,
+): Promise<TrialResult[]> {
+  const rules = await openRules(runtime, viewer, names, cohorts, step);
+  const trials = await runTrials(cohorts, rules, people, step);
   return trials.map((trial, index) => ({
-    courses: found.map(({ code }) => code),
+    courses: cohorts.map(({ code }) => code),
     rule: names[index],
-    people: places,
+    title: sayRule(names[index]),
+    people,
     trial,
-    says:
-      trial.figures === null
-        ? `${sayCount(trial.leavers, 'leaver')} of ${sayCount(trial.learners, 'learner')}: under ${ENOUGH_LEAVERS} there is too little to tell by.`
-        : null,
+    says: sayEnough(trial),
   }));
+}
+
+/** Says plainly where there are too few leavers to tell; null where there are enough. */
+export function sayEnough({ figures, leavers, learners }: Trial): string | null {
+  return figures === null
+    ? `${sayCount(leavers, 'leaver')} of ${sayCount(learners, 'learner')}: under ${ENOUGH_LEAVERS} there is too little to tell by.`
+    : null;
 }
 
 const rounded = (value: number | null) => (value === null ? null : Math.round(1000 * value) / 1000);

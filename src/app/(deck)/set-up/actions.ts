@@ -3,6 +3,8 @@
 import { isFileKind } from '@/core/imports/kinds';
 import { dropBreak, enterBreak, setWorkingHours, type BreakInput, type HoursInput } from '@/server/courses/calendar';
 import { nameGap, settleGap, type GapInput } from '@/server/feed/feed';
+import { previewSetting, type SettingPreview } from '@/server/drift/setting-preview';
+import { backToSetting, keepSetting, type BackInput } from '@/server/drift/settings';
 import { dropMapping, settleAction } from '@/server/imports/mapping';
 import { NotFound, type FormOf } from '@/server/request/input';
 import { enterLearner } from '@/server/people/roster';
@@ -119,6 +121,26 @@ export async function addTheBreak(form: FormOf<BreakInput>): Promise<Result> {
 export async function dropTheBreak(id: number): Promise<Result> {
   const { runtime, viewer } = await opened();
   const result = await trying(() => dropBreak(runtime, viewer, Number(id)));
+  wakeWorker();
+  return result;
+}
+
+/** Who would join today's list and who would leave it; nothing is kept. */
+export async function previewTheSetting(form: Record<string, string>): Promise<Result<SettingPreview>> {
+  const { runtime, viewer } = await opened();
+  return trying(() => previewSetting(runtime, viewer, { ...form }), false);
+}
+
+export async function keepTheSetting(form: Record<string, string>): Promise<Result<string[]>> {
+  const { runtime, viewer } = await opened();
+  const result = await trying(() => keepSetting(runtime, viewer, { ...form }));
+  wakeWorker();
+  return result;
+}
+
+export async function backToTheSetting(id: number, form: FormOf<BackInput>): Promise<Result<string[]>> {
+  const { runtime, viewer } = await opened();
+  const result = await trying(() => backToSetting(runtime, viewer, Number(id), { ...form }));
   wakeWorker();
   return result;
 }

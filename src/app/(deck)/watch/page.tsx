@@ -3,6 +3,7 @@ import Link from 'next/link';
 import { bandWord } from '@/core/drift/bands';
 import { PARTS, PART_WORDS } from '@/core/drift/order';
 import type { Band } from '@/core/drift/types';
+import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { isToBeToldOfDrift, reachOf } from '@/server/drift/own-watch';
 import {
@@ -119,8 +120,21 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
           <Link href="/watch/set-aside">set aside</Link>
         </span>
       </nav>
+      {watch.changedOn !== null && (
+        <p className={classes.changed}>
+          Weights were changed on {sayDay(watch.changedOn)}: earlier days stay as they were read, and some of what moved
+          this week did so for that.
+        </p>
+      )}
       {watch.inPart > 0 && (
-        <WatchShoreline people={watch.shoreline} lensKey={lensKey} asOf={deck.asOf} part={part} drift={drift} />
+        <WatchShoreline
+          people={watch.shoreline}
+          edges={watch.edges}
+          lensKey={lensKey}
+          asOf={deck.asOf}
+          part={part}
+          drift={drift}
+        />
       )}
       {watch.people.length === 0 ? (
         <div className={classes.empty}>

@@ -2,6 +2,7 @@
 
 import { useRouter } from 'next/navigation';
 import { useMemo } from 'react';
+import type { BandEdges } from '@/core/drift/bands';
 import type { Part } from '@/core/drift/order';
 import { unpackPerson, type PackedPerson } from '@/core/drift/shoreline';
 import { Shoreline } from '@/ui/shoreline';
@@ -10,6 +11,7 @@ import classes from './watch.module.css';
 
 interface Props {
   people: PackedPerson[];
+  edges: BandEdges;
   lensKey: string | null;
   asOf: string | null;
   part: Part;
@@ -17,7 +19,7 @@ interface Props {
 }
 
 /** The Shoreline over the list: dragging across it narrows the list, through the link. */
-export function WatchShoreline({ people, lensKey, asOf, part, drift }: Props) {
+export function WatchShoreline({ people, edges, lensKey, asOf, part, drift }: Props) {
   const router = useRouter();
   const unpacked = useMemo(() => people.map(unpackPerson), [people]);
   const kept = { in: lensKey, as_of: asOf };
@@ -25,6 +27,7 @@ export function WatchShoreline({ people, lensKey, asOf, part, drift }: Props) {
     <div className={classes.shoreline}>
       <Shoreline
         people={unpacked}
+        edges={edges}
         chosen={drift}
         onChoose={([from, to]) =>
           router.push(linkTo('/watch', { ...kept, part: part === 'now' ? null : part, drift: `${from}-${to}` }))

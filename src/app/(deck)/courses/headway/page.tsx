@@ -16,7 +16,7 @@ import { PrintButton } from '../../learners/print-button';
 import { courseOf, paramsOfCourse } from '../course-params';
 import { CourseSelect } from '../course-select';
 import { NoCourse } from '../no-course';
-import { ParamSelect } from '../param-select';
+import { ParamSelect } from '../../../_list/param-select';
 import classes from '../courses.module.css';
 import { HeadwayGrid } from './headway-grid';
 

@@ -16,7 +16,7 @@ import deckClasses from '../../../../_deck/deck.module.css';
 import { TopBar } from '../../../../_deck/top-bar';
 import { courseOf } from '../../course-params';
 import { CourseSelect } from '../../course-select';
-import { ParamSelect } from '../../param-select';
+import { ParamSelect } from '../../../../_list/param-select';
 import { NoCourse } from '../../no-course';
 import classes from '../../courses.module.css';
 import { GradesTabs } from '../grades-tabs';

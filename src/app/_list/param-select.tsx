@@ -3,7 +3,7 @@
 import { NativeSelect } from '@mantine/core';
 import { useRouter } from 'next/navigation';
 import { useTransition } from 'react';
-import { linkTo } from '../../_list/list-link';
+import { linkTo } from './list-link';
 
 interface Props {
   label: string;

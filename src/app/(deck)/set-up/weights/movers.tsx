@@ -1,0 +1,61 @@
+import { Table } from '@mantine/core';
+import { bandWord } from '@/core/drift/bands';
+import { PART_WORDS } from '@/core/drift/order';
+import type { Move, Standing } from '@/core/drift/preview';
+import { sayCount } from '@/core/time/words';
+import type { SettingPreview } from '@/server/drift/setting-preview';
+import { PlainTable } from '@/ui/plain-table';
+import { PersonLink } from '../../../_people/person-link';
+import classes from './weights.module.css';
+
+const MOVES: Record<Move, { title: string; says: string }> = {
+  joins: { title: 'Join today’s list', says: 'Nobody joins it' },
+  leaves: { title: 'Leave it', says: 'Nobody leaves it' },
+  moves: { title: 'Change their band or part', says: 'Nobody else moves' },
+};
+
+const sayStanding = ({ score, band, part }: Standing) =>
+  [score === null ? null : Math.round(score), bandWord(band), part === 'now' ? null : PART_WORDS[part]]
+    .filter((one) => one !== null)
+    .join(', ');
+
+/** Who would stand elsewhere by the numbers above, and why. */
+export function Movers({ preview }: { preview: SettingPreview }) {
+  const { before, after, counts, movers, changes } = preview;
+  return (
+    <section className={classes.movers} aria-label="Who moves">
+      <h2>
+        Today’s list: {sayCount(before, 'person', 'people')} now, {after} by these numbers
+      </h2>
+      <p className={classes.usual}>
+        {changes.join(', ') || 'No number is another.'} On the list stand those of the Watch’s <em>now</em> who are
+        slipping or adrift.
+      </p>
+      {(Object.keys(MOVES) as Move[]).map((move) => {
+        const own = movers.filter((one) => one.move === move);
+        const { title, says } = MOVES[move];
+        if (own.length === 0) return <p key={move}>{says}.</p>;
+        return (
+          <div key={move}>
+            <h3>
+              {title}: {counts[move]}
+              {own.length < counts[move] && ` (the first ${own.length})`}
+            </h3>
+            <PlainTable label={title} heads={['Learner', 'Now', 'By these numbers', 'Why']} verticalSpacing={3}>
+              {own.map((one) => (
+                <Table.Tr key={one.learnerId}>
+                  <Table.Td>
+                    <PersonLink learnerId={one.learnerId} name={one.name} />
+                  </Table.Td>
+                  <Table.Td>{sayStanding(one.before)}</Table.Td>
+                  <Table.Td>{sayStanding(one.after)}</Table.Td>
+                  <Table.Td>{one.why.join(', ')}</Table.Td>
+                </Table.Tr>
+              ))}
+            </PlainTable>
+          </div>
+        );
+      })}
+    </section>
+  );
+}

@@ -1,0 +1,122 @@
+import { Table } from '@mantine/core';
+import type { Metadata } from 'next';
+import { FACTORS } from '@/core/drift/model';
+import { DEFAULT_SETTING, SETTING_NUMBERS, changesBetween, type DriftSetting } from '@/core/drift/setting';
+import { sayInstant } from '@/core/time/words';
+import { listCourses } from '@/server/courses/reads';
+import { settingPage, type SettingPage } from '@/server/drift/settings';
+import { InvalidInput, NotFound } from '@/server/request/input';
+import { PlainTable } from '@/ui/plain-table';
+import { ParamSelect } from '../../../_list/param-select';
+import { openDeck, orNotFound, requireLead, type SearchParams } from '../../../_deck/page-context';
+import deckClasses from '../../../_deck/deck.module.css';
+import { SetUpTabs } from '../../../_deck/sections';
+import { TopBar } from '../../../_deck/top-bar';
+import classes from '../set-up.module.css';
+import { BackButton } from './back-button';
+import { WeightsForm } from './weights-form';
+
+export const metadata: Metadata = { title: 'Weights' };
+
+const numbersOf = (setting: DriftSetting) =>
+  Object.fromEntries(SETTING_NUMBERS.map(({ name, of }) => [name, String(of(setting))]));
+
+/** What each setting of a history changed, beside the one before it. */
+function changesOf({ history, course }: SettingPage, index: number): string {
+  const { setting } = history[index];
+  const before = history.slice(index + 1).find((one) => one.setting !== null)?.setting ?? DEFAULT_SETTING;
+  if (setting === null) return 'goes by the programme’s';
+  const changes = changesBetween(before, course === null ? setting : { ...setting, parts: before.parts });
+  return changes.join(', ') || 'the same numbers';
+}
+
+export default async function WeightsPage({ searchParams }: { searchParams: SearchParams }) {
+  const viewer = await requireLead();
+  const deck = await openDeck(searchParams);
+  const { runtime, params } = deck;
+  const known = settingPage(runtime, viewer, params.course || undefined).catch((error: unknown) => {
+    // A link to a course that is not there.
+    throw error instanceof InvalidInput ? new NotFound('No such course') : error;
+  });
+  const [page, courses] = await Promise.all([orNotFound(known), listCourses(runtime)]);
+  const { course, setting, isOwn, history } = page;
+  const here = { course };
+  return (
+    <>
+      <TopBar deck={deck} present />
+      <div className={deckClasses.page}>
+        <div className={classes.head}>
+          <h1>Weights</h1>
+          <ParamSelect
+            label="Set for"
+            name="course"
+            path="/set-up/weights"
+            params={here}
+            choices={courses.map(({ code, title }) => ({ value: code, label: `${title} (${code})` }))}
+            none="the whole programme"
+          />
+          <span className={classes.soft}>
+            {course === null
+              ? isOwn
+                ? 'set here'
+                : 'as they came'
+              : isOwn
+                ? 'this course has its own'
+                : 'as the programme has them'}
+          </span>
+        </div>
+        <SetUpTabs />
+        <p className={classes.soft}>
+          Drift is what each factor says, times its weight, over the weights of all that could be judged. From early to
+          late in a course a weight goes in a straight line. Today is read anew by what you keep; the days before stay
+          as they were read, and say so.
+        </p>
+        <WeightsForm
+          key={`${course} ${history[0]?.id ?? 0}`}
+          course={course}
+          factors={FACTORS.map(({ name, title }) => ({ name, title }))}
+          values={numbersOf(setting)}
+          usual={numbersOf(DEFAULT_SETTING)}
+        />
+        <section className={classes.section}>
+          <h2>What was set</h2>
+          {history.length === 0 ? (
+            <p className={classes.soft}>Nothing was set here yet.</p>
+          ) : (
+            <PlainTable label="What was set" heads={['When', 'By', 'Words', 'Changes']} last="Actions">
+              {history.map((one, index) => (
+                <Table.Tr key={one.id}>
+                  <Table.Td>{sayInstant(one.at, runtime.zone)}</Table.Td>
+                  <Table.Td>{one.by ?? 'Lee Shore'}</Table.Td>
+                  <Table.Td>{one.words}</Table.Td>
+                  <Table.Td>{changesOf(page, index)}</Table.Td>
+                  <Table.Td>
+                    {index === 0 ? (
+                      <span className={classes.soft}>holds now</span>
+                    ) : (
+                      <BackButton id={one.id} course={course} to={`the setting of ${sayInstant(one.at, runtime.zone)}`} />
+                    )}
+                  </Table.Td>
+                </Table.Tr>
+              ))}
+              <Table.Tr>
+                <Table.Td colSpan={4} className={classes.soft}>
+                  {course === null ? 'Before: as Lee Shore came' : 'Before: as the programme has them'}
+                </Table.Td>
+                <Table.Td>
+                  {history[0].setting !== null && (
+                    <BackButton
+                      id={0}
+                      course={course}
+                      to={course === null ? 'how Lee Shore came' : 'what the programme has'}
+                    />
+                  )}
+                </Table.Td>
+              </Table.Tr>
+            </PlainTable>
+          )}
+        </section>
+      </div>
+    </>
+  );
+}

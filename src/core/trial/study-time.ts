@@ -1,0 +1,41 @@
+/** When somebody studied, as far as a trial asks whether it is fair to them. */
+import type { VisitTime, WorkingHours } from '../access/when';
+import { DAY, MINUTE, offsetAt, weekday } from '../time/zone';
+
+export const STUDY_TIMES = ['mostly in working hours', 'mostly at weekends', 'mostly at night', 'at other times'] as const;
+export type StudyTime = (typeof STUDY_TIMES)[number];
+
+/** Night is from 22:00 to 06:00. */
+const NIGHT = { from: 22 * 60, to: 6 * 60 } as const;
+/** More than this share of the visits is most of them. */
+const MOSTLY = 0.5;
+
+/**
+ * When somebody mostly came, by the clock of a zone: each visit counts once, whatever its length. Null without a visit.
+ *
+ * @example studyTime([{ start: saturday, ms: 0 }], USUAL_WORKING_HOURS, 'UTC') // 'mostly at weekends'
+ */
+export function studyTime(
+  visits: readonly Pick<VisitTime, 'start'>[],
+  { days, from, to }: WorkingHours,
+  zone: string,
+): StudyTime | null {
+  if (visits.length === 0) return null;
+  const counts: Record<StudyTime, number> = {
+    'mostly in working hours': 0,
+    'mostly at weekends': 0,
+    'mostly at night': 0,
+    'at other times': 0,
+  };
+  for (const { start } of visits) {
+    const wall = start + offsetAt(start, zone);
+    const day = weekday(Math.floor(wall / DAY));
+    const minute = (wall % DAY) / MINUTE;
+    const isWork = days.includes(day) && minute >= from && minute < to;
+    if (isWork) counts['mostly in working hours'] += 1;
+    else if (day >= 5) counts['mostly at weekends'] += 1;
+    else if (minute >= NIGHT.from || minute < NIGHT.to) counts['mostly at night'] += 1;
+    else counts['at other times'] += 1;
+  }
+  return STUDY_TIMES.find((one) => counts[one] / visits.length > MOSTLY) ?? 'at other times';
+}

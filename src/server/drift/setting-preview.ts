@@ -1,0 +1,127 @@
+/** Who would join today's list, and who would leave it, by another setting. */
+import { setImmediate as otherTurn } from 'node:timers/promises';
+import { combine } from '@/core/drift/bands';
+import { isListed, moveOf, whyMoved, type Move, type Standing } from '@/core/drift/preview';
+import { partOf } from '@/core/drift/order';
+import { changesBetween, modelOf, settingOn } from '@/core/drift/setting';
+import type { StoredReading } from '@/core/drift/readings';
+import { groupBy } from '@/core/group-by';
+import { fullName } from '@/core/people/name';
+import { isLead } from '@/core/staff/rights';
+import { dayOf } from '@/core/time/zone';
+import { readingRaw } from '@/data/db';
+import { readingsInView, type ReadEnrolment } from '@/data/drift/readings';
+import { groupKey } from '@/data/drift/stale';
+import { triedWithin } from '@/data/drift/tried';
+import { namesOf } from '@/data/people/learners';
+import type { View } from '@/data/view';
+import { NotFound, type Values } from '../request/input';
+import { openView } from '../request/view';
+import type { Viewer } from '@/data/scope';
+import type { Runtime } from '../runtime';
+import { readGroup } from './recalculate';
+import { SettingNumbers, readSettingInput } from './setting-input';
+import { courseToSet, heldSetting } from './settings';
+import { needOrder } from './watch';
+
+/** Somebody who would stand elsewhere. */
+export interface Mover {
+  learnerId: string;
+  name: string;
+  move: Move;
+  before: Standing;
+  after: Standing;
+  why: string[];
+}
+
+export interface SettingPreview {
+  /** What is other than it is. */
+  changes: string[];
+  /** How many would be listed, and are. */
+  before: number;
+  after: number;
+  counts: Record<Move, number>;
+  /** Those who move, the ones whose drift would be worst first; no more than are shown. */
+  movers: Mover[];
+}
+
+/** Movers of each sort that are shown. */
+const SHOWN = 30;
+
+/** Today's readings of the groups that a setting is for, as it would make them, by enrolment. */
+async function readAnew(
+  { db, zone }: Runtime,
+  view: View,
+  enrolments: readonly ReadEnrolment[],
+  model: ReturnType<typeof modelOf>,
+): Promise<Map<number, StoredReading>> {
+  const groups = [...groupBy(enrolments, groupKey).values()].map(([first]) => first);
+  const found = new Map<number, StoredReading>();
+  for (const { courseId, groupId } of groups) {
+    const group = { courseId, groupId, fromDay: view.readingDay };
+    const readings = await readingRaw(db, (raw) => readGroup(raw, group, view.readingDay, zone, undefined, () => model));
+    for (const reading of readings) found.set(reading.enrolmentId, reading);
+    await otherTurn();
+  }
+  return found;
+}
+
+/**
+ * Reads today by another setting without keeping anything, and says who would stand elsewhere.
+ * @throws InvalidInput, NotFound
+ */
+export async function previewSetting(runtime: Runtime, viewer: Viewer, values: Values): Promise<SettingPreview> {
+  if (!isLead(viewer)) throw new NotFound();
+  const { db, clock, zone } = runtime;
+  const { given, setting } = readSettingInput(SettingNumbers, values);
+  const courseId = await courseToSet(db, given.course);
+  const view = await openView(runtime, viewer);
+  const today = dayOf(clock.now(), zone);
+  const held = heldSetting(view.settings, courseId, today);
+  const programme = courseId === null ? setting : settingOn(view.settings, today);
+  const own = new Set(view.settings.flatMap((one) => (one.courseId === null ? [] : [one.courseId])));
+  const hasOwn = (id: number) => own.has(id) && (view.settings.findLast((one) => one.courseId === id)?.setting ?? null);
+  const [order, enrolments] = await Promise.all([needOrder(runtime, view), readingsInView(db, view)]);
+  const touched = enrolments.filter((one) => (courseId === null ? !hasOwn(one.courseId) : one.courseId === courseId));
+  const anew = await readAnew(runtime, view, touched, modelOf(setting));
+  const isSameWait = settingOn(view.settings, today).parts.waiting === programme.parts.waiting;
+  const tried = isSameWait ? null : await triedWithin(db, view, { days: programme.parts.waiting, day: today, zone });
+  const byLearner = groupBy(enrolments, (one) => one.learnerId);
+  const moved = order.flatMap((row) => {
+    const courses = byLearner.get(row.learnerId) ?? [];
+    const after = combine(
+      courses.map((one) => anew.get(one.id) ?? one),
+      programme.edges,
+    );
+    const placed = { ...row, ...after, tried: tried === null ? row.tried : (tried.get(row.learnerId) ?? null) };
+    const [was, is]: Standing[] = [row, { ...after, part: partOf(placed, today, programme.parts) }].map(
+      ({ score, band, part }) => ({ score, band, part }),
+    );
+    const beside = courses.map((one) => ({
+      before: one.explanation.reasons,
+      after: anew.get(one.id)?.reasons ?? one.explanation.reasons,
+    }));
+    return [{ id: row.learnerId, before: was, after: is, move: moveOf(was, is), why: whyMoved(was, is, beside) }];
+  });
+  const movers = moved
+    .filter((one): one is typeof one & { move: Move } => one.move !== null)
+    .sort((a, b) => (b.after.score ?? -1) - (a.after.score ?? -1) || a.id - b.id);
+  const counts = { joins: 0, leaves: 0, moves: 0 };
+  const shown = movers.filter(({ move }) => (counts[move] += 1) <= SHOWN);
+  const names = await namesOf(
+    db,
+    viewer,
+    shown.map(({ id }) => id),
+  );
+  const byId = new Map(names.map((row) => [row.id, row]));
+  return {
+    changes: changesBetween(held, courseId === null ? setting : { ...setting, parts: held.parts }),
+    before: moved.filter(({ before }) => isListed(before)).length,
+    after: moved.filter(({ after }) => isListed(after)).length,
+    counts,
+    movers: shown.flatMap(({ id, ...mover }) => {
+      const row = byId.get(id);
+      return row ? [{ ...mover, learnerId: row.learner_id, name: fullName(row) }] : [];
+    }),
+  };
+}
