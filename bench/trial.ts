@@ -48,8 +48,7 @@ export async function benchTrial(): Promise<void> {
     const reading = await readingRaw(runtime.db, (raw) => {
       const began = performance.now();
       const dates = courseDates(raw, first.id, runtime.zone);
-      for (const group of first.groups)
-        seeGroup(cohortMembers(raw, first.id, group, runtime.zone), dates, () => 0);
+      for (const group of first.groups) seeGroup(cohortMembers(raw, first.id, group, runtime.zone), dates, () => 0);
       return performance.now() - began;
     });
     const { ms } = await timed(() =>

@@ -762,6 +762,7 @@ export const TABLES = {
     total: integer(),
     owner: orNull(text()),
     lease_until: integer(),
+    tries: integer(),
     result: orNull(text()),
     says: orNull(text()),
   },

@@ -56,7 +56,9 @@ export function Reasons({ enrolment, learnerId }: { enrolment: EnrolmentShown; l
       {score !== null && notCounted.length > 0 && (
         <p className={classes.notCounted}>Not counted: {notCounted.join(', ')}</p>
       )}
-      {readOtherwise && <p className={classes.notCounted}>Read by the weights of that day, which have changed since.</p>}
+      {readOtherwise && (
+        <p className={classes.notCounted}>Read by the weights of that day, which have changed since.</p>
+      )}
     </div>
   );
 }

@@ -9,12 +9,12 @@ function short(value: number): number {
   return Math.round(value * 10) / 10;
 }
 
-function summary({ minutes, active, firstDay, due, gaps, sessions }: WakeData): string {
+function summary({ minutes, active, firstDay, due, gaps, sessions }: WakeData, span: string): string {
   const days = active.length;
   const total = minutes.reduce((sum, value) => sum + value, 0);
   const last = active.at(-1) ?? -1;
   return [
-    `Last ${minutes.length} days: ${days === 0 ? 'never there' : `there on ${days}`}`,
+    `${span} ${minutes.length} days: ${days === 0 ? 'never there' : `there on ${days}`}`,
     total > 0 ? `about ${sayLength(total * 60_000)} in all` : '',
     last >= 0 ? `last on ${sayDay(firstDay + last)}` : '',
     due.length > 0 ? `${due.length} due` : '',
@@ -37,6 +37,8 @@ interface Props {
   wake: WakeData;
   width?: number;
   height?: number;
+  /** Which days they are, in words before their number. */
+  span?: string;
   /** Where a press on a day leads. */
   dayHref?: (day: number) => string;
 }
@@ -46,7 +48,7 @@ interface Props {
  * a notch where an item fell due, hatching where the log is incomplete; on the line a full disc for a session attended,
  * an open one for one missed, a dash for one excused.
  */
-export function Wake({ wake, width = 158, height = 34, dayHref }: Props) {
+export function Wake({ wake, width = 158, height = 34, span = 'Last', dayHref }: Props) {
   const step = width / wake.minutes.length;
   const base = height - 5;
   const top = 7;
@@ -82,7 +84,7 @@ export function Wake({ wake, width = 158, height = 34, dayHref }: Props) {
     .map(([index]) => `M${short((index + 0.5) * step - 2)} ${base + 2.5}h4`);
   const [attended, missed] = [discs('attended'), discs('missed')];
   const picture = (
-    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={summary(wake)}>
+    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={summary(wake, span)}>
       {weekends.length > 0 && <path d={weekends.join('')} fill="var(--weekend)" />}
       {gaps.length > 0 && <path d={gaps.join('')} stroke="var(--band-none)" />}
       <path d={`M0 ${base + 0.5}h${width}`} stroke="var(--band-none)" strokeOpacity="0.5" />

@@ -10,6 +10,7 @@ import { lookForDamage } from '@/server/integrity';
 import { makeOwner } from '@/server/owner';
 import { runChecks } from '@/server/reach/checks';
 import { openCarriers, openChannels, sendForEver } from '@/server/contact/outbox';
+import { workOnTrial } from '@/server/trial/runs';
 import { readPast, recalculate } from '@/server/drift/recalculate';
 import { openRuntime, type Runtime } from '@/server/runtime';
 import type { Settings } from '@/server/settings';
@@ -95,6 +96,20 @@ async function workForEver(runtime: Runtime): Promise<never> {
   }
 }
 
+/** Trials go on beside everything else, a little at a time: nobody waits for them to end. */
+async function tryForEver(runtime: Runtime): Promise<never> {
+  const owner = makeOwner();
+  for (;;) {
+    try {
+      if (await workOnTrial(runtime, owner)) continue;
+    } catch (error) {
+      runtime.log.error({ err: error }, 'work on a trial failed, will try again');
+      await pause(AFTER_TROUBLE);
+    }
+    await pause(LOOK_AGAIN);
+  }
+}
+
 parentPort?.on('message', () => {
   isUrgent = true;
   wake();
@@ -105,4 +120,4 @@ await settleInterrupted(runtime.db);
 const carriers = openCarriers(runtime.settings);
 // A lane for each channel, so that neither waits for the other.
 const lanes = openChannels(carriers).map((channel) => sendForEver(runtime, carriers, channel));
-await Promise.all([workForEver(runtime), ...lanes]);
+await Promise.all([workForEver(runtime), tryForEver(runtime), ...lanes]);

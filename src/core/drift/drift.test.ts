@@ -317,7 +317,9 @@ describe('group readings', () => {
     const never = groupReadings([member({ enrolledDay: 10, days: undefined })], course, 20, 20, () => DEFAULT_MODEL);
     expect(never).toMatchObject([{ gone: { hasCome: false, days: 10 } }]);
     const done = member({ ...days([12]), work: { ...NO_WORK, required: 1, plan: [50], doneDays: [12] } });
-    expect(groupReadings([done], course, 60, 60, () => DEFAULT_MODEL)).toMatchObject([{ without: 'finished', gone: null }]);
+    expect(groupReadings([done], course, 60, 60, () => DEFAULT_MODEL)).toMatchObject([
+      { without: 'finished', gone: null },
+    ]);
   });
 
   it('are made only while somebody is enrolled', () => {

@@ -50,6 +50,8 @@ export interface FitResult {
   gain: { value: number; error: number } | null;
   areas: { defaults: number; fitted: number } | null;
   isProposed: boolean;
+  /** Each part's weights, fitted without it, and the part of each learner among all; null where it is refused. */
+  leftOut: { weights: number[][]; parts: number[] } | null;
   /** Why it is refused, or not proposed. */
   says: string;
 }
@@ -153,9 +155,10 @@ function areaByWeek(rows: readonly Row[], scores: readonly number[]): (counts?: 
   };
 }
 
-/** Which part is left out with a row: its cohort, or one of five parts of the learners. */
-function foldsOf(rows: readonly Row[], cohorts: number): number[] {
-  return rows.map(({ cohort, learner }) => (cohorts >= ENOUGH_COHORTS ? cohort : learner % FOLDS));
+/** With which part each learner is left out: their cohort, or one of five parts of them all. */
+function partsOf(cohorts: readonly FitCohort[]): number[] {
+  if (cohorts.length >= ENOUGH_COHORTS) return cohorts.flatMap(({ learners }, cohort) => learners.map(() => cohort));
+  return cohorts.flatMap(({ learners }) => learners).map((_, learner) => learner % FOLDS);
 }
 
 /**
@@ -177,6 +180,7 @@ export async function fitWeights(
     gain: null,
     areas: null,
     isProposed: false,
+    leftOut: null,
     says,
   });
   if (leavers < ENOUGH_TO_FIT)
@@ -184,16 +188,19 @@ export async function fitWeights(
   const rows = rowsOf(cohorts, defaults.length);
   if (!rows.some(({ leaves }) => leaves) || rows.every(({ leaves }) => leaves))
     return refused('Refused: everybody who could be judged left, or nobody did.');
-  const folds = foldsOf(rows, cohorts.length);
+  const parts = partsOf(cohorts);
   const scores = new Float64Array(rows.length);
-  for (const fold of new Set(folds)) {
+  const without: number[][] = [];
+  for (let part = 0; part < (cohorts.length >= ENOUGH_COHORTS ? cohorts.length : FOLDS); part += 1) {
     await step();
     const shares = fitShares(
-      rows.filter((_, index) => folds[index] !== fold),
+      rows.filter(({ learner }) => parts[learner] !== part),
       defaults,
     );
+    without.push(shares.map((share) => 100 * share));
+    const score = scoreBy(shares);
     rows.forEach((row, index) => {
-      if (folds[index] === fold) scores[index] = scoreBy(shares)(row);
+      if (parts[row.learner] === part) scores[index] = score(row);
     });
   }
   await step();
@@ -219,6 +226,7 @@ export async function fitWeights(
     gain,
     areas: { defaults: plain() ?? 0, fitted: fitted() ?? 0 },
     isProposed,
+    leftOut: { weights: without, parts },
     says: isProposed
       ? `Proposed: on learners left out of the fit the area by week grows by ${value.toFixed(3)}, give or take ${error.toFixed(3)}.`
       : `Not proposed: on learners left out of the fit the area by week changes by ${value.toFixed(3)}, give or take ${error.toFixed(3)}; it takes ${ENOUGH_GAIN} and more than its error.`,

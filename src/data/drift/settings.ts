@@ -1,11 +1,5 @@
 /** What drift is read by, as the programme and its courses have set it. */
-import {
-  courseSettingOn,
-  modelOf,
-  wholeSetting,
-  type DriftSetting,
-  type KeptSetting,
-} from '@/core/drift/setting';
+import { courseSettingOn, modelOf, wholeSetting, type DriftSetting, type KeptSetting } from '@/core/drift/setting';
 import type { Model } from '@/core/drift/types';
 import { prepared, type Db, type RawConnection } from '../db';
 import { freeText, staffName } from '../person';
@@ -80,7 +74,13 @@ export async function settingHistory(db: Db, viewer: Viewer, courseId: number | 
     .leftJoin('staff', 'staff.id', 's.staff_id')
     .whereRaw('s.course_id IS ?', [courseId])
     .orderBy('s.id', 'desc')
-    .select('s.id', 's.at', 's.kept', db.raw(`${freeText(viewer, 's.words')} AS words`), db.raw(`${staffName(viewer)} AS "by"`));
+    .select(
+      's.id',
+      's.at',
+      's.kept',
+      db.raw(`${freeText(viewer, 's.words')} AS words`),
+      db.raw(`${staffName(viewer)} AS "by"`),
+    );
   return rows.map(({ kept, ...row }: Omit<SettingEntry, 'setting'> & { kept: string | null }) => ({
     ...row,
     setting: settingOf(kept),

@@ -25,6 +25,7 @@ const CHANGES = [
      total INTEGER NOT NULL DEFAULT 0,
      owner TEXT,
      lease_until INTEGER NOT NULL DEFAULT 0,
+     tries INTEGER NOT NULL DEFAULT 0,
      result TEXT,
      says TEXT
    )`,

@@ -59,7 +59,9 @@ async function readAnew(
   const found = new Map<number, StoredReading>();
   for (const { courseId, groupId } of groups) {
     const group = { courseId, groupId, fromDay: view.readingDay };
-    const readings = await readingRaw(db, (raw) => readGroup(raw, group, view.readingDay, zone, undefined, () => model));
+    const readings = await readingRaw(db, (raw) =>
+      readGroup(raw, group, view.readingDay, zone, undefined, () => model),
+    );
     for (const reading of readings) found.set(reading.enrolmentId, reading);
     await otherTurn();
   }

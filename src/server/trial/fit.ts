@@ -4,7 +4,7 @@ import { fitWeights, type FitResult } from '@/core/trial/fit';
 import type { Viewer } from '@/data/scope';
 import { readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
-import { CoursesInput, inTurns, loadCohorts, requireLead } from './cohorts';
+import { CoursesInput, inTurns, loadCohorts, requireLead, type LoadedCohort } from './cohorts';
 
 export interface ProposedWeights extends FitResult {
   courses: string[];
@@ -25,7 +25,11 @@ export async function proposeWeights(
   requireLead(viewer);
   const { course } = readInput(CoursesInput, values);
   const goOn = inTurns(step);
-  const cohorts = await loadCohorts(runtime, course, goOn);
+  return fitOn(await loadCohorts(runtime, course, goOn), goOn);
+}
+
+/** Fits weights to finished courses that were read. */
+export async function fitOn(cohorts: readonly LoadedCohort[], step: () => Promise<void>): Promise<ProposedWeights> {
   const factors = FACTORS.map((factor) => ({
     name: factor.name,
     title: factor.title,
@@ -34,7 +38,7 @@ export async function proposeWeights(
   const found = await fitWeights(
     cohorts,
     factors.map(({ weight }) => weight),
-    goOn,
+    step,
   );
   return { ...found, courses: cohorts.map(({ code }) => code), factors };
 }

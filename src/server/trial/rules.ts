@@ -30,7 +30,18 @@ const NOT_OF_A_PAST_DAY: Readonly<Record<string, string>> = {
   opened_to: 'goes by a time that stands still',
 };
 /** What narrows a list to a part: a trial's courses are chosen beside it. */
-const PART_OF_LIST = ['in', 'course', 'group', 'organisation', 'status', 'as_of', 'columns', 'limit', 'cursor', 'format'];
+const PART_OF_LIST = [
+  'in',
+  'course',
+  'group',
+  'organisation',
+  'status',
+  'as_of',
+  'columns',
+  'limit',
+  'cursor',
+  'format',
+];
 const SORTS = ['last_access', 'days_quiet', 'minutes_online', 'enrolled', 'last_contact'];
 
 /** A filter of the list of learners as it can be asked of a past week. @throws InvalidInput naming what cannot */

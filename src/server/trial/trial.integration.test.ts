@@ -139,9 +139,7 @@ describe('a cohort', () => {
     const { zone } = runtime;
     const seen = await readingRaw(runtime.db, (raw) => {
       const dates = courseDates(raw, course.id, zone);
-      return course.groups.flatMap((group) =>
-        seeGroup(cohortMembers(raw, course.id, group, zone), dates, (id) => id),
-      );
+      return course.groups.flatMap((group) => seeGroup(cohortMembers(raw, course.id, group, zone), dates, (id) => id));
     });
     expect(seen).toHaveLength(3 * WEEKS);
     const drift = byDrift(DEFAULT_SETTING);

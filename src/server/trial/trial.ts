@@ -1,6 +1,7 @@
 /** Sea trials: a rule replayed on one's own finished courses. */
 import { IsOptional, Matches, ValidateBy } from 'class-validator';
 import type { Estimate } from '@/core/trial/bootstrap';
+import type { Rule } from '@/core/trial/cohort';
 import { ENOUGH_LEAVERS, runTrials, type Figures, type Trial } from '@/core/trial/trial';
 import { sayCount } from '@/core/time/words';
 import type { Viewer } from '@/data/scope';
@@ -19,8 +20,7 @@ export class TrialInput extends CoursesInput {
   @ValidateBy({
     name: 'isRules',
     validator: {
-      validate: (text) =>
-        typeof text === 'string' && rulesOf(text).length <= MOST_RULES && rulesOf(text).every(isRule),
+      validate: (text) => typeof text === 'string' && rulesOf(text).length <= MOST_RULES && rulesOf(text).every(isRule),
       defaultMessage: () => `is not one of ${RULES}`,
     },
   })
@@ -61,18 +61,17 @@ export async function seaTrials(
   const names = rulesOf(rule);
   await checkRules(runtime, names);
   const cohorts = await loadCohorts(runtime, course, goOn);
-  return trialsOn(runtime, viewer, cohorts, { names, people: people ? Number(people) : null }, goOn);
+  const rules = await openRules(runtime, viewer, names, cohorts, goOn);
+  return trialsOn(cohorts, rules, { names, people: people ? Number(people) : null }, goOn);
 }
 
-/** Replays rules on finished courses that were read. @throws InvalidInput */
+/** Replays rules on finished courses that were read. */
 export async function trialsOn(
-  runtime: Runtime,
-  viewer: Viewer,
   cohorts: readonly LoadedCohort[],
+  rules: readonly Rule[],
   { names, people }: { names: readonly string[]; people: number | null },
   step: () => Promise<void>,
 ): Promise<TrialResult[]> {
-  const rules = await openRules(runtime, viewer, names, cohorts, step);
   const trials = await runTrials(cohorts, rules, people, step);
   return trials.map((trial, index) => ({
     courses: cohorts.map(({ code }) => code),

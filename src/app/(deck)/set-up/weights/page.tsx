@@ -6,6 +6,7 @@ import { sayInstant } from '@/core/time/words';
 import { listCourses } from '@/server/courses/reads';
 import { settingPage, type SettingPage } from '@/server/drift/settings';
 import { InvalidInput, NotFound } from '@/server/request/input';
+import { proposedBy } from '@/server/trial/pages';
 import { PlainTable } from '@/ui/plain-table';
 import { ParamSelect } from '../../../_list/param-select';
 import { openDeck, orNotFound, requireLead, type SearchParams } from '../../../_deck/page-context';
@@ -38,7 +39,8 @@ export default async function WeightsPage({ searchParams }: { searchParams: Sear
     // A link to a course that is not there.
     throw error instanceof InvalidInput ? new NotFound('No such course') : error;
   });
-  const [page, courses] = await Promise.all([orNotFound(known), listCourses(runtime)]);
+  const fit = params.fit ? orNotFound(proposedBy(runtime, viewer, Number(params.fit))) : null;
+  const [page, courses, proposed] = await Promise.all([orNotFound(known), listCourses(runtime), fit]);
   const { course, setting, isOwn, history } = page;
   const here = { course };
   return (
@@ -72,10 +74,11 @@ export default async function WeightsPage({ searchParams }: { searchParams: Sear
           as they were read, and say so.
         </p>
         <WeightsForm
-          key={`${course} ${history[0]?.id ?? 0}`}
+          key={`${course} ${history[0]?.id ?? 0} ${params.fit ?? ''}`}
           course={course}
           factors={FACTORS.map(({ name, title }) => ({ name, title }))}
           values={numbersOf(setting)}
+          proposed={proposed}
           usual={numbersOf(DEFAULT_SETTING)}
         />
         <section className={classes.section}>
@@ -94,7 +97,11 @@ export default async function WeightsPage({ searchParams }: { searchParams: Sear
                     {index === 0 ? (
                       <span className={classes.soft}>holds now</span>
                     ) : (
-                      <BackButton id={one.id} course={course} to={`the setting of ${sayInstant(one.at, runtime.zone)}`} />
+                      <BackButton
+                        id={one.id}
+                        course={course}
+                        to={`the setting of ${sayInstant(one.at, runtime.zone)}`}
+                      />
                     )}
                   </Table.Td>
                 </Table.Tr>

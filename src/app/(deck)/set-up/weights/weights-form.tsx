@@ -17,6 +17,8 @@ interface Props {
   course: string | null;
   factors: readonly { name: string; title: string }[];
   values: Numbers;
+  /** Weights that a fit proposes, filled in and not kept. */
+  proposed: Numbers | null;
   /** What each number is by default. */
   usual: Numbers;
 }
@@ -32,8 +34,8 @@ const DAYS = [
 ] as const;
 
 /** The numbers of a setting: changed, tried on today's list, and kept with words. */
-export function WeightsForm({ course, factors, values, usual }: Props) {
-  const [numbers, setNumbers] = useState(values);
+export function WeightsForm({ course, factors, values, proposed, usual }: Props) {
+  const [numbers, setNumbers] = useState({ ...values, ...proposed });
   const [errors, setErrors] = useState<Numbers>({});
   const [trouble, setTrouble] = useState<string | null>(null);
   const [preview, setPreview] = useState<SettingPreview | null>(null);

@@ -1,0 +1,56 @@
+import { Table } from '@mantine/core';
+import { sayCount } from '@/core/time/words';
+import type { KeptTrial } from '@/server/trial/result';
+import { PlainTable } from '@/ui/plain-table';
+import classes from '../trial.module.css';
+import { sayLead, sayRatio, sayShare } from './say';
+
+const HEADS = ['Rule', 'Reach of leavers', 'Right of those listed', 'Lead', 'People a week', 'Beside quiet 7'];
+
+/** What each rule came to, beside quiet for seven days and beside chance, each with its interval. */
+export function FiguresTable({ trials }: { trials: KeptTrial['trials'] }) {
+  const [first] = trials;
+  const rest = [
+    { title: 'quiet 7 days or more, or never', figures: first.quiet },
+    { title: 'lists by chance', figures: first.chance },
+  ];
+  const people = (count: number | null) => (count === null ? '–' : count.toFixed(1));
+  return (
+    <section className={classes.figures}>
+      <h2>
+        {sayCount(first.learners, 'learner')}, {sayCount(first.leavers, 'leaver')}
+      </h2>
+      <p className={classes.soft}>
+        {first.courses.join(', ')}. Reach: listed between 28 days before their last activity and 7 after it.{' '}
+        {first.never_came > 0 &&
+          `${first.never_came} of those who left never came: they stand on a list of their own. `}
+        In brackets the middle 90 % when learners are drawn again; where two of them overlap, the rules may be as good
+        as each other.
+      </p>
+      {first.reach !== null && (
+        <PlainTable label="What each rule came to" heads={HEADS}>
+          {trials.map(({ title, reach, precision, lead_days, per_week, reach_beside_quiet }) => (
+            <Table.Tr key={title}>
+              <Table.Td>{title}</Table.Td>
+              <Table.Td>{sayShare(reach)}</Table.Td>
+              <Table.Td>{sayShare(precision)}</Table.Td>
+              <Table.Td>{sayLead(lead_days)}</Table.Td>
+              <Table.Td>{people(per_week)}</Table.Td>
+              <Table.Td>{sayRatio(reach_beside_quiet)}</Table.Td>
+            </Table.Tr>
+          ))}
+          {rest.map(({ title, figures }) => (
+            <Table.Tr key={title}>
+              <Table.Td>{title}</Table.Td>
+              <Table.Td>{sayShare(figures.reach)}</Table.Td>
+              <Table.Td>{sayShare(figures.precision)}</Table.Td>
+              <Table.Td>{sayLead(figures.lead_days)}</Table.Td>
+              <Table.Td>{people(figures.per_week)}</Table.Td>
+              <Table.Td>{figures === first.quiet ? '1' : '–'}</Table.Td>
+            </Table.Tr>
+          ))}
+        </PlainTable>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,40 @@
+'use server';
+
+import type { TrialKind } from '@/core/trial/run';
+import { NotFound } from '@/server/request/input';
+import { runtime } from '@/server/runtime';
+import { askForTrial, cancelTrial } from '@/server/trial/runs';
+import { requireViewer } from '@/server/request/viewer';
+import { wakeWorker } from '@/server/worker-host';
+import { trying, type Result } from '../../../_deck/trying';
+
+export interface TrialForm {
+  courses: string[];
+  rules: string[];
+  /** A number of days typed in, for a rule of its own. */
+  quiet: string;
+  people: string;
+}
+
+/** Asks for a trial or a fit of finished courses; gives its id. */
+export async function askTheTrial(kind: TrialKind, form: TrialForm): Promise<Result<number>> {
+  const viewer = await requireViewer();
+  const texts = (values: unknown) => (Array.isArray(values) ? values.map(String) : []);
+  const result = await trying(async () => {
+    if (kind !== 'trial' && kind !== 'fit') throw new NotFound('No such trial');
+    const quiet = String(form.quiet ?? '').trim();
+    const rules = [...texts(form.rules), ...(quiet === '' ? [] : [`quiet>=${quiet}`])];
+    return askForTrial(await runtime(), viewer, kind, {
+      course: texts(form.courses).join(','),
+      rule: kind === 'trial' ? rules.join(',') : '',
+      people: form.people,
+    });
+  });
+  wakeWorker();
+  return result;
+}
+
+export async function cancelTheTrial(id: number): Promise<Result> {
+  const viewer = await requireViewer();
+  return trying(async () => cancelTrial(await runtime(), viewer, Number(id)));
+}

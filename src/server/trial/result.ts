@@ -1,0 +1,100 @@
+/** What is kept of a sea trial or a fit that was run to its end. */
+import type { Cohort, Rule } from '@/core/trial/cohort';
+import { reachCurve, type Curve } from '@/core/trial/curve';
+import { reachByPart, type PartFigures } from '@/core/trial/parts';
+import { studyTime } from '@/core/trial/study-time';
+import { readingRaw } from '@/data/db';
+import { cohortParts } from '@/data/trial/cohorts';
+import { sayGroup } from '@/data/courses/courses';
+import { workingHours } from '../courses/calendar';
+import type { Runtime } from '../runtime';
+import type { LoadedCohort } from './cohorts';
+import { trialAsJson, type TrialResult } from './trial';
+
+/** Somebody of a cohort, and the days on which the first rule listed them. */
+export interface FoundLearner {
+  enrolment: number;
+  listed: readonly number[];
+}
+
+export const PARTS_BY = ['kind of course', 'course', 'organisation', 'group', 'when they studied'] as const;
+type PartsBy = (typeof PARTS_BY)[number];
+
+export interface KeptTrial {
+  trials: (ReturnType<typeof trialAsJson> & { title: string })[];
+  /** Null where there are too few leavers. */
+  curve: Curve | null;
+  /** Of the first rule. */
+  parts: { by: PartsBy; parts: PartFigures[] }[];
+  missed: FoundLearner[];
+  forNothing: FoundLearner[];
+}
+
+/** People of each sort that are kept. */
+const MOST_FOUND = 200;
+
+/** Enrolled so many days after a course's beginning, somebody began when they liked. */
+const LATE = 14;
+/** From this share of such on, a course is one that is begun at any time. */
+const ANY_TIME = 0.25;
+
+function kindOf({ enrolledDays, start }: LoadedCohort, hasSessions: boolean): string {
+  const late = enrolledDays.filter((day) => day > start + LATE).length;
+  if (late >= ANY_TIME * Math.max(1, enrolledDays.length)) return 'begun at any time';
+  return hasSessions ? 'with sessions' : 'without sessions';
+}
+
+/** What parts each learner is in, in a row over all cohorts. */
+async function partsOf(
+  runtime: Runtime,
+  cohorts: readonly LoadedCohort[],
+  step: () => Promise<void>,
+): Promise<Record<PartsBy, (string | null)[]>> {
+  const { db, zone } = runtime;
+  const hours = await workingHours(runtime);
+  const names = Object.fromEntries(PARTS_BY.map((by) => [by, []])) as unknown as Record<PartsBy, (string | null)[]>;
+  for (const cohort of cohorts) {
+    const { hasSessions, people } = await readingRaw(db, (raw) => cohortParts(raw, cohort.id));
+    const kind = kindOf(cohort, hasSessions);
+    for (const { id } of cohort.learners) {
+      const one = people.get(id);
+      names['kind of course'].push(kind);
+      names.course.push(`${cohort.title} (${cohort.code})`);
+      names.organisation.push(one?.organisation ?? 'on their own');
+      names.group.push(one?.group ? `${cohort.code}, ${sayGroup(one.group)}` : null);
+      names['when they studied'].push(one ? studyTime(one.visits, hours, zone) : null);
+    }
+    await step();
+  }
+  return names;
+}
+
+const inRow = (cohorts: readonly Cohort[]) => cohorts.flatMap(({ learners }) => learners);
+
+/** Looks closely at trials that were run: reach against people, parts of the first rule, and whom it missed or called for nothing. */
+export async function keptTrial(
+  runtime: Runtime,
+  cohorts: readonly LoadedCohort[],
+  results: readonly TrialResult[],
+  rules: readonly Rule[],
+  step: () => Promise<void>,
+): Promise<KeptTrial> {
+  const [{ trial }] = results;
+  const learners = inRow(cohorts);
+  const isEnough = trial.figures !== null;
+  const names = isEnough ? await partsOf(runtime, cohorts, step) : null;
+  const found = (places: readonly number[]) =>
+    places
+      .slice(0, MOST_FOUND)
+      .map((place): FoundLearner => ({ enrolment: learners[place].id, listed: trial.listings[place] }));
+  return {
+    trials: results.map((one) => ({ ...trialAsJson(one), title: one.title })),
+    curve: isEnough ? await reachCurve(cohorts, rules, step) : null,
+    parts:
+      names === null
+        ? []
+        : PARTS_BY.map((by) => ({ by, parts: reachByPart(learners, trial.listings, (place) => names[by][place]) })),
+    missed: found(trial.missed),
+    forNothing: found(trial.forNothing),
+  };
+}
