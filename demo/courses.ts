@@ -271,6 +271,24 @@ function check(live: DemoItem, stage: Stage): DemoItem {
 
 const WEIGHTS: Record<string, string> = { Quizzes: '40', Assignments: '60' };
 
+/** Courses that were held last year, too: two of them, each ended. */
+const HELD_BEFORE = ['DRY', 'SBE'];
+
+/** Last year's courses: a code and a title of their own, one of them without live sessions. */
+export function lastYearsCourses(today: number): DemoCourse[] {
+  const year = dateOfDay(today).slice(0, 4);
+  const before = String(Number(year) - 1);
+  return demoCourses(today - 52 * 7)
+    .filter(({ code }) => HELD_BEFORE.includes(code))
+    .map((course) => {
+      const code = `${course.code}${before.slice(2)}`;
+      const items = course.items
+        .filter(({ kind, stage }) => stage === null && (kind !== 'session' || course.code === 'SBE'))
+        .map((item) => ({ ...item, id: item.id.replace(course.code, code), changedDay: null }));
+      return { ...course, code, title: `${course.title} ${before}`, source: 'archive', items };
+    });
+}
+
 /** The outline file's rows, heading first. */
 export function outlineRows(courses: readonly DemoCourse[], zone: string): string[][] {
   const at = (day: number, ms = 0) => new Date(startOfDay(day, zone) + ms).toISOString();

@@ -16,7 +16,8 @@ import { openRuntime, type Runtime } from '@/server/runtime';
 import { readSettings } from '@/server/settings';
 import { makeCredential } from '@/server/feed/sources';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
-import { demoCourses, outlineRows } from './courses';
+import { demoCourses, lastYearsCourses, outlineRows } from './courses';
+import { demoLastYear, lastMarkRows, lastResultRows, lastRosterRows, lastSessionRows } from './last-year';
 import { demoLog, logRows, outage } from './log';
 import { writeEarlierContacts } from './contacts';
 import { writeEarlierMessages } from './messages';
@@ -61,6 +62,8 @@ const sessions = demoSessions(seeded(SEED + 1), courses, learners, log, now, zon
 
 const work = demoWork(seeded(SEED + 2), courses, learners, log, now, zone);
 
+const before = demoLastYear(seeded(SEED + 3), lastYearsCourses(today), zone);
+
 const folder = join(settings.dataDir, 'demo-files');
 await mkdir(folder, { recursive: true });
 await bringIn(runtime, folder, 'outline', 'programme', outlineRows(courses, zone));
@@ -78,6 +81,14 @@ for (const source of CAMPUSES) {
 await bringIn(runtime, folder, 'results', 'programme', resultRows(work));
 await bringIn(runtime, folder, 'responses', 'programme', responseRows(work));
 await bringIn(runtime, folder, 'extensions', 'programme', extensionRows(work));
+// Last year's files, of two courses that have ended.
+const archive = (kind: string, rows: readonly string[][]) => bringIn(runtime, folder, kind, 'archive', rows);
+await archive('outline', outlineRows(before.courses, zone));
+await archive('roster', lastRosterRows(before));
+await archive('sessions', lastSessionRows(before));
+await archive('marks', lastMarkRows(before));
+await archive('access-log', logRows(before.log));
+await archive('results', lastResultRows(before));
 for (const { code, rest } of courses) {
   if (!rest) continue;
   const [from, to] = rest.map(dateOfDay);

@@ -116,6 +116,11 @@ const FAMILY = [
   'Tamblyn',
 ];
 
+/** A made-up name. */
+export function drawName(random: Random): [given: string, family: string] {
+  return [random.pick(GIVEN), random.pick(FAMILY)];
+}
+
 /** How often each behaviour occurs, in a hundred. */
 const SHARES: readonly [Behaviour, number][] = [
   ['steady', 40],

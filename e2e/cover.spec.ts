@@ -58,6 +58,8 @@ test('one switch covers every name on every screen, and the server does it', asy
     '/set-up/roster',
     '/set-up/staff',
     '/set-up/changes',
+    '/set-up/weights',
+    '/set-up/trial',
     '/set-up/data',
     '/api/v1/learners?limit=1000&status=all',
     `/api/v1/learners/${own}`,

@@ -279,6 +279,17 @@ export const ROUTES: Record<string, Visit[]> = {
   '/set-up/roster': [{ url: () => '/set-up/roster', status: 404, but: { lead: 200 } }],
   '/set-up': [{ url: () => '/set-up', status: 404, but: { lead: 200 } }],
   '/set-up/calendar': [{ url: () => '/set-up/calendar', status: 404, but: { lead: 200 } }],
+  '/set-up/weights': [
+    { url: () => '/set-up/weights', status: 404, but: { lead: 200 } },
+    { url: () => '/set-up/weights?course=DRY', status: 404, but: { lead: 200 } },
+    { url: () => '/set-up/weights?course=NOWHERE', status: 404 },
+    { url: () => '/set-up/weights?fit=999999', status: 404 },
+  ],
+  '/set-up/trial': [{ url: () => '/set-up/trial', status: 404, but: { lead: 200 } }],
+  '/set-up/trial/[runId]': [
+    { url: () => '/set-up/trial/999999', status: 404 },
+    { url: () => '/set-up/trial/x', status: 404 },
+  ],
   '/set-up/staff': [{ url: () => '/set-up/staff', status: 404, but: { lead: 200 } }],
   '/set-up/changes': [{ url: () => '/set-up/changes', status: 404, but: { lead: 200 } }],
   '/set-up/data/upload': [{ url: () => '/set-up/data/upload', status: 405 }],

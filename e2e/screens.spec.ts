@@ -53,6 +53,8 @@ const SCREENS = [
   '/set-up/mapping',
   '/set-up/roster',
   '/set-up/calendar',
+  '/set-up/weights',
+  '/set-up/trial',
   '/set-up/staff',
   '/account',
   '/set-up/changes',

@@ -56,7 +56,7 @@ export async function openDeck(search: SearchParams): Promise<DeckContext> {
   const asOf = view.asOf === null ? null : dateOfDay(view.asOf);
   const { clock, zone } = opened;
   const [logsTo, beingRead, label] = await Promise.all([
-    logsCompleteTo(opened),
+    logsCompleteTo(opened, dayOf(clock.now(), zone)),
     isBeingRead(opened, view, dayOf(clock.now(), zone)),
     lensLabel(opened, view.lens),
   ]);

@@ -64,9 +64,17 @@ export function partOf(one: Placed, day: number, rules: PartRules = DEFAULT_PART
   return one.never !== null && one.never >= rules.never ? 'never' : 'now';
 }
 
-/** Worse band first, no reading last, then by drift. */
-export function byNeed(a: Pick<Placed, 'band' | 'score'>, b: Pick<Placed, 'band' | 'score'>): number {
-  return (b.band ?? -1) - (a.band ?? -1) || (b.score ?? -1) - (a.score ?? -1);
+type Needing = Pick<Placed, 'band' | 'score' | 'gone' | 'never'>;
+
+/** Days without access, whoever never came included; nothing of whoever has finished. */
+const daysGone = ({ gone, never }: Needing) => gone ?? never ?? -1;
+
+/**
+ * Worse band first, no reading last, then by drift; where that is the same, or nobody can be read yet, whoever has not been
+ * there for longest first.
+ */
+export function byNeed(a: Needing, b: Needing): number {
+  return (b.band ?? -1) - (a.band ?? -1) || (b.score ?? -1) - (a.score ?? -1) || daysGone(b) - daysGone(a);
 }
 
 /** Order within a part: by need; of those who are gone, whoever has been gone longest first. */

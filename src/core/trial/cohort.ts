@@ -5,6 +5,7 @@ import { DEFAULT_MODEL, FACTORS, elapsedShare, weightAt } from '../drift/model';
 import { assessAll, openPresence, type CourseDates, type Member } from '../drift/readings';
 import { driftFrom, notToRead } from '../drift/score';
 import type { DriftSetting } from '../drift/setting';
+import type { NoReading } from '../drift/types';
 import type { RankedWeek, TrialLearner } from './replay';
 
 /** Days of somebody's silence before the end from which on they had stopped. */
@@ -28,8 +29,8 @@ export interface Seen {
   byAnybody: readonly boolean[];
   /** The elapsed share of the course. */
   elapsed: number;
-  /** False where there is no reading whatever the weights: finished, early, or the feed was blind. */
-  isRead: boolean;
+  /** Why there is no reading whatever the weights: finished, early, or the feed was blind; null where there may be. */
+  without: NoReading | null;
   gone: Gone;
 }
 
@@ -87,7 +88,7 @@ export function seeGroup(
       values: assessed[index].map(({ assessment }) => assessment?.value ?? null),
       byAnybody,
       elapsed,
-      isRead: notToRead(facts) === null,
+      without: notToRead(facts),
       gone: goneFor(facts),
     }));
     return { day, week, seen };
@@ -105,14 +106,17 @@ export function mergeWeeks(groups: readonly (readonly SeenWeek[])[]): SeenWeek[]
   return [...weeks.values()].sort((a, b) => a.day - b.day);
 }
 
+/** More days than anybody is gone: whoever never came goes before everybody who did, and no reading after every drift. */
+const NEVER = 10_000;
+
 /** By what a rule puts people in order: higher is more in need; null for whoever it does not list. */
 export type Rule = (seen: Seen) => number | null;
 
 /** Drift by the weights of a setting, whoever it is. */
 export function byDrift({ weights }: Pick<DriftSetting, 'weights'>): Rule {
   const own = FACTORS.map(({ name }) => weights[name]);
-  return ({ values, byAnybody, elapsed, isRead }) =>
-    isRead
+  return ({ values, byAnybody, elapsed, without }) =>
+    without === null
       ? driftFrom(
           values,
           own.map((weight) => weightAt(weight, elapsed)),
@@ -121,19 +125,24 @@ export function byDrift({ weights }: Pick<DriftSetting, 'weights'>): Rule {
       : null;
 }
 
-/** The Watch's *now* by a setting, where away and never started stand on lists of their own. */
+/**
+ * The Watch's *now* by a setting, where away and never started stand on lists of their own: by drift, and after all who have
+ * one by the days they have not been there.
+ */
 export function byWatch(setting: DriftSetting): Rule {
   const drift = byDrift(setting);
   const { away, never } = setting.parts;
-  return (seen) => (seen.gone.days >= (seen.gone.hasCome ? away : never) ? null : drift(seen));
+  return (seen) => {
+    const { gone, without } = seen;
+    if (without === 'finished' || gone.days >= (gone.hasCome ? away : never)) return null;
+    return drift(seen) ?? gone.days - NEVER;
+  };
 }
 
 /** Quiet so many days or more, or never there: the longest first. */
 export function quietFor(days: number): Rule {
   return ({ gone }) => (gone.hasCome && gone.days < days ? null : gone.days + (gone.hasCome ? 0 : NEVER));
 }
-/** Whoever never came goes before everybody who did. */
-const NEVER = 10_000;
 
 /** The weeks with a rule's list on each: the one most in need first, as they come where that is the same. */
 export function rankBy(weeks: readonly SeenWeek[], rule: Rule): RankedWeek[] {

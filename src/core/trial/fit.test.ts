@@ -54,7 +54,7 @@ function cohort(people: number, leaving: number, telling: number, seed: number):
         values: [first, random() < 0.4 ? 1 : 0],
         byAnybody: [true, true],
         elapsed: 0.5,
-        isRead: true,
+        without: null,
         gone: { hasCome: true, days },
       };
     });

@@ -1,4 +1,4 @@
-import { Progress, Table } from '@mantine/core';
+import { Progress, TableTd, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayInstant } from '@/core/time/words';
@@ -54,21 +54,21 @@ export default async function TrialsPage({ searchParams }: { searchParams: Searc
           ) : (
             <PlainTable label="Trials and fits" heads={['When', 'By', 'What', 'State']} last="Actions">
               {runs.map(({ id, at, by, what, state, done, says }) => (
-                <Table.Tr key={id}>
-                  <Table.Td>{sayInstant(at, runtime.zone)}</Table.Td>
-                  <Table.Td>{by ?? 'Lee Shore'}</Table.Td>
-                  <Table.Td>
+                <TableTr key={id}>
+                  <TableTd>{sayInstant(at, runtime.zone)}</TableTd>
+                  <TableTd>{by ?? 'Lee Shore'}</TableTd>
+                  <TableTd>
                     <Link href={`/set-up/trial/${id}`}>{what}</Link>
-                  </Table.Td>
-                  <Table.Td>
+                  </TableTd>
+                  <TableTd>
                     {STATE_WORDS[state]}
                     {state === 'running' && (
                       <Progress value={done} size="sm" w={120} aria-label={`${done} of a hundred`} />
                     )}
                     {says && <div className={classes.soft}>{says}</div>}
-                  </Table.Td>
-                  <Table.Td>{(state === 'waiting' || state === 'running') && <CancelButton id={id} />}</Table.Td>
-                </Table.Tr>
+                  </TableTd>
+                  <TableTd>{(state === 'waiting' || state === 'running') && <CancelButton id={id} />}</TableTd>
+                </TableTr>
               ))}
             </PlainTable>
           )}

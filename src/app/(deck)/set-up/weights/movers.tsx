@@ -15,7 +15,7 @@ const MOVES: Record<Move, { title: string; says: string }> = {
 };
 
 const sayStanding = ({ score, band, part }: Standing) =>
-  [score === null ? null : Math.round(score), bandWord(band), part === 'now' ? null : PART_WORDS[part]]
+  [score === null ? null : score.toFixed(1), bandWord(band), part === 'now' ? null : PART_WORDS[part]]
     .filter((one) => one !== null)
     .join(', ');
 
@@ -28,8 +28,8 @@ export function Movers({ preview }: { preview: SettingPreview }) {
         Today’s list: {sayCount(before, 'person', 'people')} now, {after} by these numbers
       </h2>
       <p className={classes.usual}>
-        {changes.join(', ') || 'No number is another.'} On the list stand those of the Watch’s <em>now</em> who are
-        slipping or adrift.
+        {changes.length === 0 ? 'No number is another' : changes.join(', ')}. On the list stand those of the Watch’s{' '}
+        <em>now</em> who are slipping or adrift.
       </p>
       {(Object.keys(MOVES) as Move[]).map((move) => {
         const own = movers.filter((one) => one.move === move);

@@ -1,4 +1,4 @@
-import { Table } from '@mantine/core';
+import { TableTd, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import { FACTORS } from '@/core/drift/model';
 import { DEFAULT_SETTING, SETTING_NUMBERS, changesBetween, type DriftSetting } from '@/core/drift/setting';
@@ -88,12 +88,12 @@ export default async function WeightsPage({ searchParams }: { searchParams: Sear
           ) : (
             <PlainTable label="What was set" heads={['When', 'By', 'Words', 'Changes']} last="Actions">
               {history.map((one, index) => (
-                <Table.Tr key={one.id}>
-                  <Table.Td>{sayInstant(one.at, runtime.zone)}</Table.Td>
-                  <Table.Td>{one.by ?? 'Lee Shore'}</Table.Td>
-                  <Table.Td>{one.words}</Table.Td>
-                  <Table.Td>{changesOf(page, index)}</Table.Td>
-                  <Table.Td>
+                <TableTr key={one.id}>
+                  <TableTd>{sayInstant(one.at, runtime.zone)}</TableTd>
+                  <TableTd>{one.by ?? 'Lee Shore'}</TableTd>
+                  <TableTd>{one.words}</TableTd>
+                  <TableTd>{changesOf(page, index)}</TableTd>
+                  <TableTd>
                     {index === 0 ? (
                       <span className={classes.soft}>holds now</span>
                     ) : (
@@ -103,14 +103,14 @@ export default async function WeightsPage({ searchParams }: { searchParams: Sear
                         to={`the setting of ${sayInstant(one.at, runtime.zone)}`}
                       />
                     )}
-                  </Table.Td>
-                </Table.Tr>
+                  </TableTd>
+                </TableTr>
               ))}
-              <Table.Tr>
-                <Table.Td colSpan={4} className={classes.soft}>
+              <TableTr>
+                <TableTd colSpan={4} className={classes.soft}>
                   {course === null ? 'Before: as Lee Shore came' : 'Before: as the programme has them'}
-                </Table.Td>
-                <Table.Td>
+                </TableTd>
+                <TableTd>
                   {history[0].setting !== null && (
                     <BackButton
                       id={0}
@@ -118,8 +118,8 @@ export default async function WeightsPage({ searchParams }: { searchParams: Sear
                       to={course === null ? 'how Lee Shore came' : 'what the programme has'}
                     />
                   )}
-                </Table.Td>
-              </Table.Tr>
+                </TableTd>
+              </TableTr>
             </PlainTable>
           )}
         </section>

@@ -1,4 +1,4 @@
-import { Table } from '@mantine/core';
+import { TableTd, TableTr } from '@mantine/core';
 import { sayCount } from '@/core/time/words';
 import type { KeptTrial } from '@/server/trial/result';
 import { PlainTable } from '@/ui/plain-table';
@@ -16,7 +16,7 @@ export function FiguresTable({ trials }: { trials: KeptTrial['trials'] }) {
   ];
   const people = (count: number | null) => (count === null ? '–' : count.toFixed(1));
   return (
-    <section className={classes.figures}>
+    <section className={classes.part}>
       <h2>
         {sayCount(first.learners, 'learner')}, {sayCount(first.leavers, 'leaver')}
       </h2>
@@ -30,24 +30,24 @@ export function FiguresTable({ trials }: { trials: KeptTrial['trials'] }) {
       {first.reach !== null && (
         <PlainTable label="What each rule came to" heads={HEADS}>
           {trials.map(({ title, reach, precision, lead_days, per_week, reach_beside_quiet }) => (
-            <Table.Tr key={title}>
-              <Table.Td>{title}</Table.Td>
-              <Table.Td>{sayShare(reach)}</Table.Td>
-              <Table.Td>{sayShare(precision)}</Table.Td>
-              <Table.Td>{sayLead(lead_days)}</Table.Td>
-              <Table.Td>{people(per_week)}</Table.Td>
-              <Table.Td>{sayRatio(reach_beside_quiet)}</Table.Td>
-            </Table.Tr>
+            <TableTr key={title}>
+              <TableTd>{title}</TableTd>
+              <TableTd>{sayShare(reach)}</TableTd>
+              <TableTd>{sayShare(precision)}</TableTd>
+              <TableTd>{sayLead(lead_days)}</TableTd>
+              <TableTd>{people(per_week)}</TableTd>
+              <TableTd>{sayRatio(reach_beside_quiet)}</TableTd>
+            </TableTr>
           ))}
           {rest.map(({ title, figures }) => (
-            <Table.Tr key={title}>
-              <Table.Td>{title}</Table.Td>
-              <Table.Td>{sayShare(figures.reach)}</Table.Td>
-              <Table.Td>{sayShare(figures.precision)}</Table.Td>
-              <Table.Td>{sayLead(figures.lead_days)}</Table.Td>
-              <Table.Td>{people(figures.per_week)}</Table.Td>
-              <Table.Td>{figures === first.quiet ? '1' : '–'}</Table.Td>
-            </Table.Tr>
+            <TableTr key={title}>
+              <TableTd>{title}</TableTd>
+              <TableTd>{sayShare(figures.reach)}</TableTd>
+              <TableTd>{sayShare(figures.precision)}</TableTd>
+              <TableTd>{sayLead(figures.lead_days)}</TableTd>
+              <TableTd>{people(figures.per_week)}</TableTd>
+              <TableTd>{figures === first.quiet ? '1' : '–'}</TableTd>
+            </TableTr>
           ))}
         </PlainTable>
       )}

@@ -1,4 +1,4 @@
-import { Alert, Table } from '@mantine/core';
+import { Alert, TableTd, TableTr } from '@mantine/core';
 import Link from 'next/link';
 import { reasonTitle } from '@/core/drift/model';
 import type { KeptFit } from '@/server/trial/runs';
@@ -9,7 +9,7 @@ import classes from '../trial.module.css';
 export function FitTable({ fit, runId }: { fit: KeptFit['fit']; runId: number }) {
   const { says, proposed, weights, auc } = fit;
   return (
-    <section>
+    <section className={classes.part}>
       <Alert title={proposed ? 'Proposed' : 'Not proposed'} color={proposed ? undefined : 'gray'} mb="sm">
         {says}
       </Alert>
@@ -22,11 +22,11 @@ export function FitTable({ fit, runId }: { fit: KeptFit['fit']; runId: number })
           </p>
           <PlainTable label="Fitted weights" heads={['Factor', 'By default', 'Fitted']} verticalSpacing={2} w="auto">
             {weights.map(({ factor, default: usual, fitted }) => (
-              <Table.Tr key={factor}>
-                <Table.Td>{reasonTitle(factor)}</Table.Td>
-                <Table.Td>{usual}</Table.Td>
-                <Table.Td>{fitted ?? '–'}</Table.Td>
-              </Table.Tr>
+              <TableTr key={factor}>
+                <TableTd>{reasonTitle(factor)}</TableTd>
+                <TableTd>{usual}</TableTd>
+                <TableTd>{fitted ?? '–'}</TableTd>
+              </TableTr>
             ))}
           </PlainTable>
         </>

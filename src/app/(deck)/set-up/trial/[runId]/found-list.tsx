@@ -15,7 +15,7 @@ interface Props {
 /** People with their wake over the whole course, and when they were listed. */
 export function FoundList({ title, nobody, people, all }: Props) {
   return (
-    <section>
+    <section className={classes.part}>
       <h2>{title}</h2>
       {all === 0 && <p className={classes.soft}>{nobody}</p>}
       {all > people.length && (

@@ -1,4 +1,4 @@
-import { Table } from '@mantine/core';
+import { TableTd, TableTr } from '@mantine/core';
 import type { KeptTrial } from '@/server/trial/result';
 import { PlainTable } from '@/ui/plain-table';
 import classes from '../trial.module.css';
@@ -9,7 +9,7 @@ const HEADS = ['', 'Learners', 'Leavers', 'Reach of leavers', 'Listed of those w
 /** For whom a rule works worse: reach and false alarms of each part. */
 export function PartsTables({ parts, title }: { parts: KeptTrial['parts']; title: string }) {
   return (
-    <section>
+    <section className={classes.part}>
       <h2>For whom it works worse</h2>
       <p className={classes.soft}>
         Of {title}. Nothing in drift uses any of these: this shows whether it is fair all the same. Under ten leavers,
@@ -20,16 +20,16 @@ export function PartsTables({ parts, title }: { parts: KeptTrial['parts']; title
           <h3>By {by}</h3>
           <PlainTable label={`By ${by}`} heads={HEADS} verticalSpacing={2}>
             {own.map(({ name, learners, leavers, reach, falseAlarms, reachesLess, alarmsMore }) => (
-              <Table.Tr key={name}>
-                <Table.Td>{name}</Table.Td>
-                <Table.Td>{learners}</Table.Td>
-                <Table.Td>{leavers}</Table.Td>
-                <Table.Td>{reach === null ? 'too few to tell' : sayShare(reach)}</Table.Td>
-                <Table.Td>{falseAlarms === null ? 'too few to tell' : sayShare(falseAlarms)}</Table.Td>
-                <Table.Td className={classes.worse}>
+              <TableTr key={name}>
+                <TableTd>{name}</TableTd>
+                <TableTd>{learners}</TableTd>
+                <TableTd>{leavers}</TableTd>
+                <TableTd>{reach === null ? 'too few to tell' : sayShare(reach)}</TableTd>
+                <TableTd>{falseAlarms === null ? 'too few to tell' : sayShare(falseAlarms)}</TableTd>
+                <TableTd className={classes.worse}>
                   {[reachesLess && 'reaches fewer', alarmsMore && 'calls more for nothing'].filter(Boolean).join(', ')}
-                </Table.Td>
-              </Table.Tr>
+                </TableTd>
+              </TableTr>
             ))}
           </PlainTable>
         </div>

@@ -1,4 +1,4 @@
-import { Table } from '@mantine/core';
+import { TableTd, TableTr } from '@mantine/core';
 import type { KeptTrial } from '@/server/trial/result';
 import { PlainTable } from '@/ui/plain-table';
 import classes from '../trial.module.css';
@@ -9,7 +9,7 @@ export function WeeksTable({ trials }: { trials: KeptTrial['trials'] }) {
   const [first] = trials;
   const heads = ['Week', 'Leaving then', ...trials.map(({ title }) => title), 'quiet 7'];
   return (
-    <section>
+    <section className={classes.part}>
       <h2>Week by week</h2>
       <p className={classes.soft}>
         How often somebody who leaves within four weeks stands before somebody who does not (the area under the ROC
@@ -17,14 +17,14 @@ export function WeeksTable({ trials }: { trials: KeptTrial['trials'] }) {
       </p>
       <PlainTable label="Week by week" heads={heads} verticalSpacing={2}>
         {first.auc.map(({ week, leavers, quiet }, index) => (
-          <Table.Tr key={week}>
-            <Table.Td>{week}</Table.Td>
-            <Table.Td>{leavers}</Table.Td>
+          <TableTr key={week}>
+            <TableTd>{week}</TableTd>
+            <TableTd>{leavers}</TableTd>
             {trials.map(({ title, auc }) => (
-              <Table.Td key={title}>{sayRatio(auc[index])}</Table.Td>
+              <TableTd key={title}>{sayRatio(auc[index])}</TableTd>
             ))}
-            <Table.Td>{sayRatio(quiet)}</Table.Td>
-          </Table.Tr>
+            <TableTd>{sayRatio(quiet)}</TableTd>
+          </TableTr>
         ))}
       </PlainTable>
     </section>
