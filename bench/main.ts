@@ -1,6 +1,7 @@
 /** `npm run bench`: ratios against a plain baseline in the same run. Times alone mean nothing. */
 import { benchArriving } from './arriving';
 import { benchCalls } from './calls';
+import { benchDrift } from './drift';
 import { benchEngine } from './engine';
 import { benchEvidence } from './evidence';
 import { benchGrowth } from './growth';
@@ -25,6 +26,7 @@ const BENCHES: Record<string, () => Promise<void>> = {
   shoreline: benchShoreline,
   sessions: benchSessions,
   work: benchWork,
+  drift: benchDrift,
   calls: benchCalls,
   trial: benchTrial,
   evidence: () => benchEvidence(rows),

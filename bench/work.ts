@@ -1,17 +1,11 @@
-/** Work and grades: a file of results against plain inserts, what one hand-in costs, grids against bare queries, drift by more factors. */
+/** Work and grades: a file of results against plain inserts, what one hand-in costs, grids against bare queries. */
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
-import { DEFAULT_MODEL } from '@/core/drift/model';
-import { quiet } from '@/core/drift/quiet';
-import { talking } from '@/core/drift/talking';
-import { working } from '@/core/drift/working';
-import { HOUR, dayOf } from '@/core/time/zone';
+import { HOUR } from '@/core/time/zone';
 import { PRAGMAS, readingRaw } from '@/data/db';
-import { allGroups } from '@/data/drift/drift';
 import { HEADWAY, headway } from '@/server/completion/headway-list';
-import { readGroup } from '@/server/drift/recalculate';
 import { GRADES } from '@/server/grades/grades-list';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { NOW } from './data';
@@ -61,35 +55,6 @@ async function benchResults(dir: string): Promise<void> {
     3,
     `${Math.round(taken)} ms beside ${Math.round(bare)} ms; ${String(stages)} readings`,
   );
-
-  const today = dayOf(NOW, runtime.zone);
-  // The days on which each was there, as a log gives them: three factors go by these alone.
-  await readingRaw(runtime.db, (raw) => {
-    const day = raw.prepare(
-      `INSERT INTO learner_day (learner_id, course_id, day, events, looked, worked, talked, other, ms, first, last)
-       SELECT learner_id, course_id, ?, 9, 5, 3, 1, 0, 900000, 0, 0 FROM enrolment WHERE (learner_id + ?) % 3 > 0`,
-    );
-    raw.transaction(() => {
-      for (let ago = 0; ago < 70; ago += 1) day.run(today - ago, ago);
-    })();
-  });
-  await readingRaw(runtime.db, (raw) => {
-    const groups = allGroups(raw).map((group) => ({ ...group, fromDay: today - 7 }));
-    const read = (model: typeof DEFAULT_MODEL) => {
-      const began = performance.now();
-      for (const group of groups) readGroup(raw, group, today, runtime.zone, undefined, () => model);
-      return performance.now() - began;
-    };
-    const three = { ...DEFAULT_MODEL, factors: [quiet, working, talking] as never };
-    read(three);
-    const [few, all] = [Math.min(read(three), read(three)), Math.min(read(DEFAULT_MODEL), read(DEFAULT_MODEL))];
-    report(
-      `drift of ${plan.courses * plan.learners} enrolments on 8 days, every factor against three`,
-      all / few,
-      2,
-      `${Math.round(all)} ms against ${Math.round(few)} ms`,
-    );
-  });
   await runtime.db.destroy();
 }
 

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { dayFromDate, dayOf } from '@/core/time/zone';
 import { drawTraits, presence } from './behaviour';
-import { demoCourses, outlineRows } from './courses';
+import { demoCourses, lastYearsCourses, outlineRows } from './courses';
+import { demoLastYear, lastResultRows, lastRosterRows } from './last-year';
 import { demoLog, logRows, outage } from './log';
 import { STAFF, demoLearners, rosterRows, staffRows } from './people';
 import { seeded } from './random';
@@ -140,5 +141,45 @@ describe('the demo’s sessions', () => {
     expect(demo.presence.every(({ session }) => known.has(session))).toBe(true);
     expect(demo.presence.every(({ stay }) => stay.left === null || stay.left >= stay.entered)).toBe(true);
     expect(demo.marks.length).toBeGreaterThan(1500);
+  });
+});
+
+describe('last year', () => {
+  const make = () => demoLastYear(seeded(1635), lastYearsCourses(today), zone);
+  const year = make();
+  const people = year.people.flatMap(({ own }) => own);
+
+  it('is two courses that have ended, of about 300 people who finished or left, and the same every time', () => {
+    expect(year.courses.map(({ code }) => code)).toEqual(['DRY25', 'SBE25']);
+    for (const { startDay, weeks } of year.courses) expect(startDay + weeks * 7).toBeLessThan(today - 180);
+    expect(people).toHaveLength(300);
+    const left = people.filter(({ leftDay }) => leftDay !== null).length;
+    expect(left).toBeGreaterThan(60);
+    expect(left).toBeLessThan(120);
+    expect(lastRosterRows(make())).toEqual(lastRosterRows(year));
+    // Nobody of last year is on this year's Watch.
+    expect(lastRosterRows(year).every((row) => row[8] !== 'active')).toBe(true);
+    expect(
+      lastRosterRows(year)
+        .slice(1)
+        .every((row) => row[3].endsWith('.example')),
+    ).toBe(true);
+  });
+
+  it('has nothing of anybody after they left, and no result of an item that is not there', () => {
+    const left = new Map(people.map(({ id, leftDay }) => [id, leftDay]));
+    for (const { who, at } of year.log) {
+      const day = left.get(who);
+      if (day !== null && dayOf(at, zone) > day!) throw new Error(`${who} was there after they left`);
+    }
+    const items = new Set(year.courses.flatMap((course) => course.items.map(({ id }) => id)));
+    expect(
+      lastResultRows(year)
+        .slice(1)
+        .every(([, course, item]) => items.has(item) && item.startsWith(course)),
+    ).toBe(true);
+    const ofLive = year.marks.length;
+    expect(ofLive).toBeGreaterThan(1000);
+    expect(year.sessions.every(({ course }) => course === 'SBE25')).toBe(true);
   });
 });

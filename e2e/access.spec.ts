@@ -46,7 +46,8 @@ const SCOPES: Record<Role, { sees: (learner: Learner) => boolean; notTheirs: str
     notTheirs: 'organisation:Carrow%20Tidal',
   },
   instructor: { sees: ({ courses }) => courses.includes('HAT') || courses.includes('SBE'), notTheirs: 'course:TTU' },
-  mentor: { sees: () => true, notTheirs: 'course:NOWHERE' },
+  // Everybody of this year; last year's courses have no groups of theirs.
+  mentor: { sees: ({ courses }) => courses.some((code) => !code.endsWith('25')), notTheirs: 'course:DRY25' },
   lead: { sees: () => true, notTheirs: 'course:NOWHERE' },
 };
 

@@ -1,5 +1,5 @@
 /** A finished cohort, as a trial replays it: each week's end, who was there and what each rule ranks them by. */
-import { isWithin } from '../drift/counted-days';
+import { countedDays, isWithin, mergeRanges, type DayRange } from '../drift/counted-days';
 import { goneFor, type Gone } from '../drift/gone';
 import { DEFAULT_MODEL, FACTORS, elapsedShare, weightAt } from '../drift/model';
 import { assessAll, openPresence, type CourseDates, type Member } from '../drift/readings';
@@ -9,7 +9,7 @@ import type { NoReading } from '../drift/types';
 import type { RankedWeek, TrialLearner } from './replay';
 
 /** Days of somebody's silence before the end from which on they had stopped. */
-const STOPPED_BEFORE_END = 28;
+export const STOPPED_BEFORE_END = 28;
 /** Days of a week that are a break from which on it is a break week. */
 const MOSTLY = 4;
 
@@ -61,10 +61,14 @@ export function weekEnds({ start, end, breaks }: CourseDates): { day: number; we
 
 /**
  * How it ended for somebody: they left who withdrew, and who stopped four weeks before the end or earlier without completing.
+ * Days on which the feed has a gap are no silence.
  */
-export function endOf({ enrolmentId, days, hasWithdrawn, hasCompleted }: CohortMember, end: number): TrialLearner {
+export function endOf(
+  { enrolmentId, days, hasWithdrawn, hasCompleted }: CohortMember,
+  { end, feedGaps }: { end: number; feedGaps: readonly DayRange[] },
+): TrialLearner {
   const lastDay = days?.activeDays.at(-1) ?? null;
-  const hasStopped = lastDay === null || end - lastDay >= STOPPED_BEFORE_END;
+  const hasStopped = lastDay === null || countedDays(lastDay, end, mergeRanges(feedGaps)) >= STOPPED_BEFORE_END;
   return { id: enrolmentId, left: hasWithdrawn || (!hasCompleted && hasStopped), lastDay };
 }
 

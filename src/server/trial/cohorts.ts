@@ -2,8 +2,9 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import { IsOptional, MaxLength } from 'class-validator';
 import { isLead } from '@/core/staff/rights';
+import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { endOf, mergeWeeks, seeGroup } from '@/core/trial/cohort';
+import { STOPPED_BEFORE_END, endOf, mergeWeeks, seeGroup } from '@/core/trial/cohort';
 import type { FitCohort } from '@/core/trial/fit';
 import { readingRaw } from '@/data/db';
 import { courseDates } from '@/data/drift/drift';
@@ -14,7 +15,7 @@ import type { Runtime } from '../runtime';
 
 export class CoursesInput {
   /** Codes, with commas between; every finished course where none is named. */
-  @IsOptional() @MaxLength(2000, { message: 'is too long' }) course?: string;
+  @IsOptional() @MaxLength(20_000, { message: 'is too long' }) course?: string;
 }
 
 /** What has ended is a lead's to look at as a whole. @throws NotFound */
@@ -78,7 +79,7 @@ export async function loadCohorts(
       members.push(await readingRaw(db, (raw) => cohortMembers(raw, id, group, zone)));
       await goOn();
     }
-    const learners = members.flat().map((member) => endOf(member, dates.end!));
+    const learners = members.flat().map((member) => endOf(member, { end: dates.end!, feedGaps: dates.feedGaps }));
     const places = new Map(learners.map((learner, place) => [learner.id, place]));
     const weeks = [];
     for (const own of members) {
@@ -101,4 +102,15 @@ export async function loadCohorts(
     });
   }
   return cohorts;
+}
+
+/** What is odd about the past of some courses, in words: their log ends long before they do. */
+export function oddities(cohorts: readonly LoadedCohort[]): string[] {
+  return cohorts.flatMap(({ code, end, learners }) => {
+    const last = Math.max(...learners.map(({ lastDay }) => lastDay ?? -Infinity));
+    if (!Number.isFinite(last) || end - last < STOPPED_BEFORE_END || learners.some(({ left }) => !left)) return [];
+    return [
+      `${code}: nothing stands in its log after ${sayDay(last)}, so that everybody counts as having left. If that is a gap in the feed, name it under Sources.`,
+    ];
+  });
 }

@@ -1,9 +1,13 @@
 /** What is kept of a sea trial or a fit that was run to its end. */
-import type { Cohort, Rule } from '@/core/trial/cohort';
+import { settingOn } from '@/core/drift/setting';
+import { dayOf } from '@/core/time/zone';
+import { chancesOf, type Chance } from '@/core/trial/chance';
+import { byDrift, type Cohort, type Rule } from '@/core/trial/cohort';
 import { reachCurve, type Curve } from '@/core/trial/curve';
 import { reachByPart, type PartFigures } from '@/core/trial/parts';
 import { studyTime } from '@/core/trial/study-time';
 import { readingRaw } from '@/data/db';
+import { keptSettings } from '@/data/drift/settings';
 import { cohortParts } from '@/data/trial/cohorts';
 import { sayGroup } from '@/data/courses/courses';
 import { workingHours } from '../courses/calendar';
@@ -26,6 +30,8 @@ export interface KeptTrial {
   curve: Curve | null;
   /** Of the first rule. */
   parts: { by: PartsBy; parts: PartFigures[] }[];
+  /** By the weights as they are set. */
+  chances: Chance[];
   missed: FoundLearner[];
   forNothing: FoundLearner[];
 }
@@ -82,6 +88,7 @@ export async function keptTrial(
   const [{ trial }] = results;
   const learners = inRow(cohorts);
   const isEnough = trial.figures !== null;
+  const setting = settingOn(await keptSettings(runtime.db), dayOf(runtime.clock.now(), runtime.zone));
   const names = isEnough ? await partsOf(runtime, cohorts, step) : null;
   const found = (places: readonly number[]) =>
     places
@@ -94,6 +101,7 @@ export async function keptTrial(
       names === null
         ? []
         : PARTS_BY.map((by) => ({ by, parts: reachByPart(learners, trial.listings, (place) => names[by][place]) })),
+    chances: isEnough ? chancesOf(cohorts, byDrift(setting), setting.edges) : [],
     missed: found(trial.missed),
     forNothing: found(trial.forNothing),
   };

@@ -21,7 +21,7 @@ import { isHeld } from '../owner';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import { SYSTEM_VIEWER } from '../system-viewer';
-import { inTurns, loadCohorts, requireLead, type LoadedCohort } from './cohorts';
+import { inTurns, loadCohorts, oddities, requireLead, type LoadedCohort } from './cohorts';
 import { fitAsJson, fitOn, type ProposedWeights } from './fit';
 import { keptTrial, type KeptTrial } from './result';
 import { checkRules, openRules } from './rules';
@@ -187,6 +187,7 @@ async function runFit(
     people: people ? Number(people) : null,
     trial,
     says: sayEnough(trial),
+    notes: oddities(cohorts),
   }));
   return { fit, trial: await keptTrial(runtime, cohorts, results, rules, step) };
 }

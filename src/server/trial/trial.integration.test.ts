@@ -125,7 +125,7 @@ describe('a cohort', () => {
       days: { activeDays: last === null ? [] : [START, last], efforts: [] },
       ...more,
     });
-    const left = (...of: Parameters<typeof member>) => endOf(member(...of), END).left;
+    const left = (...of: Parameters<typeof member>) => endOf(member(...of), { end: END, feedGaps: [] }).left;
     expect([left(END - 28), left(END - 27), left(null)]).toEqual([true, false, true]);
     expect(left(END - 40, { hasCompleted: true })).toBe(false);
     expect(left(END, { hasWithdrawn: true })).toBe(true);

@@ -7,7 +7,7 @@ import { sayCount } from '@/core/time/words';
 import type { Viewer } from '@/data/scope';
 import { readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
-import { CoursesInput, inTurns, loadCohorts, requireLead, type LoadedCohort } from './cohorts';
+import { CoursesInput, inTurns, loadCohorts, oddities, requireLead, type LoadedCohort } from './cohorts';
 import { RULES, checkRules, isRule, openRules, sayRule } from './rules';
 
 const MOST_RULES = 10;
@@ -41,6 +41,8 @@ export interface TrialResult {
   trial: Trial;
   /** Where there are too few leavers to tell. */
   says: string | null;
+  /** What is odd about the courses' past. */
+  notes: string[];
 }
 
 /**
@@ -80,6 +82,7 @@ export async function trialsOn(
     people,
     trial,
     says: sayEnough(trial),
+    notes: oddities(cohorts),
   }));
 }
 
@@ -104,7 +107,7 @@ const figures = ({ reach, precision, lead, perWeek }: Figures) => ({
 });
 
 /** A trial as the API and the shell give it: figures with the middle 90 % of what they come to when learners are drawn again. */
-export function trialAsJson({ courses, rule, people, trial, says }: TrialResult) {
+export function trialAsJson({ courses, rule, people, trial, says, notes }: TrialResult) {
   const found = trial.figures;
   const none = { reach: null, precision: null, lead_days: null, per_week: null };
   return {
@@ -115,6 +118,7 @@ export function trialAsJson({ courses, rule, people, trial, says }: TrialResult)
     leavers: trial.leavers,
     never_came: trial.neverCame,
     says,
+    notes,
     ...(found ? figures(found.rule) : none),
     quiet: found ? figures(found.quiet) : none,
     chance: found ? figures(found.chance) : none,
@@ -132,7 +136,7 @@ export function trialAsJson({ courses, rule, people, trial, says }: TrialResult)
 
 /** The same for a reader of a shell. */
 export function trialAsText(result: TrialResult): string {
-  const { courses, rule, trial, says } = result;
+  const { courses, rule, trial, says, notes } = result;
   const per = ({ value, low, high }: Estimate) =>
     value === null ? '–' : `${Math.round(100 * value)} % (${Math.round(100 * low!)} to ${Math.round(100 * high!)})`;
   const tenth = (days: number) => Math.round(10 * days) / 10;
@@ -141,10 +145,11 @@ export function trialAsText(result: TrialResult): string {
   const line = (name: string, { reach, precision, lead, perWeek }: Figures) =>
     `${name}: reach ${per(reach)}, precision ${per(precision)}, lead ${days(lead)}, ${perWeek?.toFixed(1) ?? '–'} people a week`;
   const head = `${courses.join(', ') || 'no finished course'}: ${sayCount(trial.learners, 'learner')}, ${sayCount(trial.leavers, 'leaver')}, ${trial.neverCame} who never came`;
-  if (!trial.figures) return `${head}\n${says}`;
+  if (!trial.figures) return [head, says, ...notes].join('\n');
   const { ratio } = trial.figures;
   return [
     head,
+    ...notes,
     line(rule, trial.figures.rule),
     line('quiet 7 or never', trial.figures.quiet),
     line('by chance', trial.figures.chance),

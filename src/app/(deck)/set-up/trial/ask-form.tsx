@@ -32,8 +32,9 @@ export function AskForm({ courses, rules }: Props) {
       course: '',
       rule: '',
     },
-    keep: ({ kind, courses, rules, quiet, people }: TrialForm & { kind: TrialKind }) =>
-      askTheTrial(kind, { courses, rules, quiet, people }),
+    keep: ({ kind, courses: chosen, rules, quiet, people }: TrialForm & { kind: TrialKind }) =>
+      // All of them are every course that has ended by the time it is worked on.
+      askTheTrial(kind, { courses: chosen.length === courses.length ? [] : chosen, rules, quiet, people }),
   });
   const send = (kind: TrialKind) => form.submit({ kind }, (id) => router.push(`/set-up/trial/${id}`));
   const { values, errors } = form;

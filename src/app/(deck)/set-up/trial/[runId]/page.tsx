@@ -10,6 +10,7 @@ import { SetUpTabs } from '../../../../_deck/sections';
 import { TopBar } from '../../../../_deck/top-bar';
 import classes from '../../set-up.module.css';
 import { CancelButton } from '../cancel-button';
+import { ChanceTable } from './chance-table';
 import { FiguresTable } from './figures-table';
 import { FitTable } from './fit-table';
 import { FoundList } from './found-list';
@@ -61,10 +62,16 @@ export default async function TrialPage({ params, searchParams }: Props) {
         {trial && first && (
           <>
             {first.says && <Alert title="Too few to tell">{first.says}</Alert>}
+            {first.notes.map((note) => (
+              <Alert key={note} title="Is the log whole?" mt="sm">
+                {note}
+              </Alert>
+            ))}
             <FiguresTable trials={trial.trials} />
             {trial.curve && <ReachChart curve={trial.curve} titles={trial.trials.map(({ title }) => title)} />}
             {first.auc.length > 0 && <WeeksTable trials={trial.trials} />}
             {trial.parts.length > 0 && <PartsTables parts={trial.parts} title={first.title} />}
+            {trial.chances.length > 0 && <ChanceTable chances={trial.chances} />}
             <FoundList
               title={`Missed by ${first.title}: ${first.missed}`}
               nobody="Nobody who left was missed."
