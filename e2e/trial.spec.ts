@@ -31,6 +31,11 @@ test('weights are tried on today’s list before they are kept, and nothing is k
   await expectAccessible(page);
   await page.reload();
   await expect(page.getByLabel('Quiet, early')).toHaveValue('5');
+  await page.getByLabel('Quiet, early').fill('40');
+  await page.getByRole('button', { name: 'Try on past courses' }).click();
+  await expect(page).toHaveURL(/\/set-up\/trial\/\d+$/);
+  await expect(page.getByRole('row', { name: /^the Watch with Quiet, early 5 → 40/ })).toBeVisible({ timeout: 45_000 });
+  await page.goto('/set-up/weights');
   await expect(page.getByText('Nothing was set here yet.')).toBeVisible();
 });
 

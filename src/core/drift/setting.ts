@@ -84,6 +84,11 @@ export const SETTING_NUMBERS: readonly SettingNumber[] = [
   { name: 'waiting', title: 'Waiting for days', of: ({ parts }) => parts.waiting },
 ];
 
+/** A setting's numbers by their names, as a form has them. */
+export function numbersOf(setting: DriftSetting): Record<string, string> {
+  return Object.fromEntries(SETTING_NUMBERS.map(({ name, of }) => [name, String(of(setting))]));
+}
+
 /**
  * What is other in a setting than in another one, in words.
  *

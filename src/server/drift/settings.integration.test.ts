@@ -1,7 +1,7 @@
 /** Weights of drift: tried, kept, of a course, gone back from, and what stays of what was read before. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { FACTORS } from '@/core/drift/model';
-import { DEFAULT_SETTING, SETTING_NUMBERS } from '@/core/drift/setting';
+import { DEFAULT_SETTING, numbersOf } from '@/core/drift/setting';
 import { dateOfDay, dayFromDate } from '@/core/time/zone';
 import type { Viewer } from '@/data/scope';
 import { driftOf } from '@/data/drift/readings';
@@ -61,10 +61,7 @@ const LOG = CODES.flatMap((code) =>
   ),
 );
 
-const numbers = (more: Record<string, string> = {}) => ({
-  ...Object.fromEntries(SETTING_NUMBERS.map(({ name, of }) => [name, String(of(DEFAULT_SETTING))])),
-  ...more,
-});
+const numbers = (more: Record<string, string> = {}) => ({ ...numbersOf(DEFAULT_SETTING), ...more });
 const QUIET = { quiet_early: '90', quiet_late: '90' };
 
 let runtime: TestRuntime;

@@ -1,9 +1,17 @@
 /** Rules that a trial can replay, by their names. */
-import { courseSettingOn, DEFAULT_SETTING, settingOn, type DriftSetting } from '@/core/drift/setting';
+import {
+  DEFAULT_SETTING,
+  changesBetween,
+  courseSettingOn,
+  numbersOf,
+  settingOn,
+  type DriftSetting,
+} from '@/core/drift/setting';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { byDrift, byWatch, quietFor, type Rule, type Seen } from '@/core/trial/cohort';
 import { keptSettings } from '@/data/drift/settings';
 import type { Viewer } from '@/data/scope';
+import { SettingNumbers, readSettingInput } from '../drift/setting-input';
 import { LEARNERS, learnerList } from '../people/learner-list';
 import { InvalidInput } from '../request/input';
 import { sentencesOf } from '../request/list';
@@ -11,9 +19,11 @@ import type { Runtime } from '../runtime';
 import type { LoadedCohort } from './cohorts';
 
 /** What a rule may be, in words. */
-export const RULES = 'watch, drift, quiet>=N, either of the first with :default or :N for a setting, filter:QUERY';
+export const RULES =
+  'watch, drift, quiet>=N, filter:QUERY; either of the first two with :default, :N for a setting, or :NUMBER=N;… for numbers of its own';
 
-const NAME = /^(?:(watch|drift)(?::(default|\d{1,9}))?|quiet>=(\d{1,3})|filter:(.{1,1000}))$/;
+const NAME =
+  /^(?:(watch|drift)(?::(default|\d{1,9}|[a-z_]+=[\d.]+(?:;[a-z_]+=[\d.]+)*))?|quiet>=(\d{1,3})|filter:(.{1,1000}))$/;
 
 export function isRule(name: string): boolean {
   return NAME.test(name);
@@ -79,9 +89,26 @@ async function byFilter(
   return (seen) => ranks.get(seen) ?? null;
 }
 
+/** The default setting with some numbers of its own. @throws InvalidInput */
+function settingOf(text: string): DriftSetting {
+  const usual = numbersOf(DEFAULT_SETTING);
+  const own = Object.fromEntries(text.split(';').map((pair) => pair.split('=')));
+  const unknown = Object.keys(own).find((name) => !(name in usual));
+  if (unknown !== undefined)
+    throw new InvalidInput([{ field: 'rule', message: `names ${unknown}, which is no number of a setting` }]);
+  try {
+    return readSettingInput(SettingNumbers, { ...usual, ...own }).setting;
+  } catch (error) {
+    if (!(error instanceof InvalidInput)) throw error;
+    const [{ field, message }] = error.errors;
+    throw new InvalidInput([{ field: 'rule', message: `has ${field}, which ${message}` }]);
+  }
+}
+
 /** The setting that a rule's name means. @throws InvalidInput */
 async function settingNamed({ db, clock, zone }: Runtime, name: string | undefined): Promise<DriftSetting> {
   if (name === 'default') return DEFAULT_SETTING;
+  if (name?.includes('=')) return settingOf(name);
   const kept = await keptSettings(db);
   const today = dayOf(clock.now(), zone);
   if (name === undefined) return settingOn(kept, today);
@@ -120,6 +147,9 @@ export async function checkRules(runtime: Runtime, names: readonly string[]): Pr
   }
 }
 
+/** Numbers of its own that are named. */
+const CHANGES_SAID = 3;
+
 /**
  * A rule in words.
  *
@@ -134,5 +164,10 @@ export function sayRule(name: string): string {
   }
   const what = base === 'watch' ? 'the Watch' : 'drift alone';
   if (setting === undefined) return what;
+  if (setting.includes('=')) {
+    const changes = changesBetween(DEFAULT_SETTING, settingOf(setting));
+    const rest = changes.length > CHANGES_SAID ? `, and ${changes.length - CHANGES_SAID} more` : '';
+    return `${what} with ${changes.slice(0, CHANGES_SAID).join(', ') || 'the default numbers'}${rest}`;
+  }
   return setting === 'default' ? `${what}, default weights` : `${what}, setting ${setting}`;
 }

@@ -10,7 +10,7 @@ import { mergeLearners } from '../people/merging';
 import { findLearner } from '../people/reads';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { DEFAULT_SETTING, SETTING_NUMBERS } from '@/core/drift/setting';
+import { DEFAULT_SETTING, numbersOf } from '@/core/drift/setting';
 import { trialRunPage, trialsPage } from './pages';
 import { askForTrial, cancelTrial, workOnTrial } from './runs';
 import { seaTrials } from './trial';
@@ -138,7 +138,15 @@ describe('a trial that was asked for', () => {
     const [ten, seven] = await seaTrials(runtime, SYSTEM_VIEWER, { course: 'OLD', rule: 'filter:quiet=10,quiet>=10' });
     expect(ten.trial.figures!.rule.perWeek).toBeCloseTo(seven.trial.figures!.rule.perWeek!, 5);
     expect(ten.trial.figures!.rule.reach).toEqual(seven.trial.figures!.rule.reach);
-    for (const wrong of ['filter:owes=3', 'filter:band=adrift', 'filter:q=Ines', 'filter:sort=name', 'watch:99'])
+    for (const wrong of [
+      'filter:owes=3',
+      'filter:band=adrift',
+      'filter:q=Ines',
+      'filter:sort=name',
+      'watch:99',
+      'watch:luck=3',
+      'drift:late_late=900',
+    ])
       await expect(ask({ rule: wrong })).rejects.toMatchObject({ errors: [{ field: 'rule' }] });
     await expect(ask({ rule: 'watch,drift,quiet>=1,quiet>=2,quiet>=3' })).rejects.toMatchObject({
       errors: [{ field: 'rule' }],
@@ -273,14 +281,16 @@ describe('cohorts of every sort', () => {
   });
 
   it('are tried by any setting there ever was', async () => {
-    const numbers = Object.fromEntries(SETTING_NUMBERS.map(({ name, of }) => [name, String(of(DEFAULT_SETTING))]));
+    const numbers = numbersOf(DEFAULT_SETTING);
     await keepSetting(runtime, await lead(), { ...numbers, quiet_early: '100', quiet_late: '100', words: 'Quiet' });
     const [{ id }] = await runtime.db('drift_setting').select('id');
-    const rules = ['drift', `drift:${id}`, 'drift:default'];
+    const rules = ['drift', `drift:${id}`, 'drift:default', 'drift:quiet_early=100;quiet_late=100'];
     const found = await seaTrials(runtime, SYSTEM_VIEWER, { course: 'ANY', rule: rules.join() });
     const reach = found.map(({ trial: one }) => one.figures!.rule);
     expect(reach[0]).toEqual(reach[1]);
     expect(reach[0]).not.toEqual(reach[2]);
+    expect(reach[3]).toEqual(reach[0]);
+    expect(found[3].title).toBe('drift alone with Quiet, early 5 → 100, Quiet, late 5 → 100');
     expect((await trialsPage(runtime, await lead())).rules.map(({ value }) => value)).toContain('watch:default');
   });
 });

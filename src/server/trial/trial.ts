@@ -11,6 +11,8 @@ import { CoursesInput, inTurns, loadCohorts, oddities, requireLead, type LoadedC
 import { RULES, checkRules, isRule, openRules, sayRule } from './rules';
 
 const MOST_RULES = 10;
+/** Letters of all rules together. */
+const LONGEST = 8000;
 
 /** Rules with commas between. */
 export const rulesOf = (text: string) => text.split(',').map((one) => one.trim());
@@ -20,7 +22,11 @@ export class TrialInput extends CoursesInput {
   @ValidateBy({
     name: 'isRules',
     validator: {
-      validate: (text) => typeof text === 'string' && rulesOf(text).length <= MOST_RULES && rulesOf(text).every(isRule),
+      validate: (text) =>
+        typeof text === 'string' &&
+        text.length <= LONGEST &&
+        rulesOf(text).length <= MOST_RULES &&
+        rulesOf(text).every(isRule),
       defaultMessage: () => `is not one of ${RULES}`,
     },
   })

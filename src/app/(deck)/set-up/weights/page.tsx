@@ -1,7 +1,7 @@
 import { TableTd, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import { FACTORS } from '@/core/drift/model';
-import { DEFAULT_SETTING, SETTING_NUMBERS, changesBetween, type DriftSetting } from '@/core/drift/setting';
+import { DEFAULT_SETTING, changesBetween, numbersOf } from '@/core/drift/setting';
 import { sayInstant } from '@/core/time/words';
 import { listCourses } from '@/server/courses/reads';
 import { settingPage, type SettingPage } from '@/server/drift/settings';
@@ -18,9 +18,6 @@ import { BackButton } from './back-button';
 import { WeightsForm } from './weights-form';
 
 export const metadata: Metadata = { title: 'Weights' };
-
-const numbersOf = (setting: DriftSetting) =>
-  Object.fromEntries(SETTING_NUMBERS.map(({ name, of }) => [name, String(of(setting))]));
 
 /** What each setting of a history changed, beside the one before it. */
 function changesOf({ history, course }: SettingPage, index: number): string {

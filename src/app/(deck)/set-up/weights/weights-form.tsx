@@ -1,12 +1,14 @@
 'use client';
 
 import { Alert, Button, Group, Table, TextInput } from '@mantine/core';
+import { useRouter } from 'next/navigation';
 import { notifications } from '@mantine/notifications';
 import { useState, useTransition } from 'react';
 import type { SettingPreview } from '@/server/drift/setting-preview';
 import { FormDialog } from '../../../_deck/form-dialog';
 import type { Result } from '../../../_deck/trying';
 import { keepTheSetting, previewTheSetting } from '../actions';
+import { askTheTrial } from '../trial/actions';
 import { Movers } from './movers';
 import classes from './weights.module.css';
 
@@ -41,6 +43,7 @@ export function WeightsForm({ course, factors, values, proposed, usual }: Props)
   const [preview, setPreview] = useState<SettingPreview | null>(null);
   const [isKeeping, setKeeping] = useState(false);
   const [pending, startTransition] = useTransition();
+  const router = useRouter();
   const asked = course === null ? numbers : { ...numbers, course };
   const shown = [...EDGES, ...(course === null ? DAYS : [])];
   const isChanged = Object.keys(values).some((name) => numbers[name] !== values[name]);
@@ -63,6 +66,15 @@ export function WeightsForm({ course, factors, values, proposed, usual }: Props)
       if (!settle(result) || !result.ok) return setPreview(null);
       setPreview(result.value);
       then?.();
+    });
+  /** Asks for a sea trial of these numbers, beside what is set. */
+  const tryOnPast = () =>
+    startTransition(async () => {
+      const own = Object.entries(numbers).filter(([name, value]) => value !== usual[name]);
+      const rule = own.length === 0 ? 'watch:default' : `watch:${own.map((pair) => pair.join('=')).join(';')}`;
+      const result = await askTheTrial('trial', { courses: [], rules: [rule, 'watch'], quiet: '', people: '' });
+      if (result.ok) router.push(`/set-up/trial/${result.value}`);
+      else setTrouble(result.says);
     });
   const field = (name: string, label: string) => (
     <TextInput
@@ -137,6 +149,9 @@ export function WeightsForm({ course, factors, values, proposed, usual }: Props)
         </Button>
         <Button loading={pending} disabled={!isChanged} onClick={() => look(() => setKeeping(true))}>
           Keep…
+        </Button>
+        <Button variant="default" loading={pending} disabled={!isChanged} onClick={tryOnPast}>
+          Try on past courses
         </Button>
         {isChanged && (
           <Button
