@@ -10,7 +10,7 @@ import { GIVES_UP, leavesAbout } from './replay';
 const ENOUGH_LEAVERS = 10;
 const DRAWS = 200;
 
-export const THIRDS = ['first third', 'second third', 'last third'] as const;
+const THIRDS = ['first third', 'second third', 'last third'] as const;
 
 export interface Chance {
   band: Band;

@@ -2,7 +2,7 @@
 import type { VisitTime, WorkingHours } from '../access/when';
 import { DAY, MINUTE, offsetAt, weekday } from '../time/zone';
 
-export const STUDY_TIMES = [
+const STUDY_TIMES = [
   'mostly in working hours',
   'mostly at weekends',
   'mostly at night',

@@ -25,7 +25,7 @@ import { courseToSet, heldSetting } from './settings';
 import { needOrder } from './watch';
 
 /** Somebody who would stand elsewhere. */
-export interface Mover {
+interface Mover {
   learnerId: string;
   name: string;
   move: Move;

@@ -21,7 +21,7 @@ export interface FoundLearner {
   listed: readonly number[];
 }
 
-export const PARTS_BY = ['kind of course', 'course', 'organisation', 'group', 'when they studied'] as const;
+const PARTS_BY = ['kind of course', 'course', 'organisation', 'group', 'when they studied'] as const;
 type PartsBy = (typeof PARTS_BY)[number];
 
 export interface KeptTrial {
