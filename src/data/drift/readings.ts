@@ -53,7 +53,7 @@ export async function explanationsOf(
   return new Map(rows.map(({ enrolment_id, reasons }) => [enrolment_id, readExplanation(reasons)]));
 }
 
-/** An enrolment in view with what its drift is made of. */
+/** An enrolment in view with its reading. */
 export interface ReadEnrolment {
   id: number;
   learnerId: number;
@@ -61,13 +61,14 @@ export interface ReadEnrolment {
   groupId: number | null;
   score: number | null;
   band: Band | null;
-  explanation: Explanation;
 }
 
-/** Every enrolment in view with its reading of the view's day and what explains it. */
+/** Every enrolment in view with its reading of the view's day. */
 export async function readingsInView(db: Db, view: View): Promise<ReadEnrolment[]> {
-  const rows = await seenEnrolments(db, view)
-    .leftJoin('drift_reading as r', (on) => on.on('r.enrolment_id', 'enrolment.id').andOnVal('r.day', view.readingDay))
+  return seenEnrolments(db, view)
+    .leftJoin(readingsByDay(db, 'r'), (on) =>
+      on.on('r.enrolment_id', 'enrolment.id').andOnVal('r.day', view.readingDay),
+    )
     .orderBy('enrolment.id')
     .select(
       'enrolment.id',
@@ -76,10 +77,5 @@ export async function readingsInView(db: Db, view: View): Promise<ReadEnrolment[
       'enrolment.group_id as groupId',
       'r.score',
       'r.band',
-      'r.reasons',
     );
-  return rows.map(({ reasons, ...row }: Omit<ReadEnrolment, 'explanation'> & { reasons: string | null }) => ({
-    ...row,
-    explanation: readExplanation(reasons),
-  }));
 }

@@ -10,7 +10,7 @@ import { fullName } from '@/core/people/name';
 import { isLead } from '@/core/staff/rights';
 import { dayOf } from '@/core/time/zone';
 import { readingRaw } from '@/data/db';
-import { readingsInView, type ReadEnrolment } from '@/data/drift/readings';
+import { explanationsOf, readingsInView, type ReadEnrolment } from '@/data/drift/readings';
 import { groupKey } from '@/data/drift/stale';
 import { triedWithin } from '@/data/drift/tried';
 import { namesOf } from '@/data/people/learners';
@@ -43,6 +43,11 @@ export interface SettingPreview {
   counts: Record<Move, number>;
   /** Those who move, the ones whose drift would be worst first; no more than are shown. */
   movers: Mover[];
+}
+
+interface Moved extends Pick<Mover, 'move' | 'before' | 'after'> {
+  id: number;
+  courses: readonly ReadEnrolment[];
 }
 
 /** Movers of each sort that are shown. */
@@ -89,41 +94,51 @@ export async function previewSetting(runtime: Runtime, viewer: Viewer, values: V
   const isSameWait = settingOn(view.settings, today).parts.waiting === programme.parts.waiting;
   const tried = isSameWait ? null : await triedWithin(db, view, { days: programme.parts.waiting, day: today, zone });
   const byLearner = groupBy(enrolments, (one) => one.learnerId);
-  const moved = order.flatMap((row) => {
+  const [listed, movers]: [Record<'before' | 'after', number>, Moved[]] = [{ before: 0, after: 0 }, []];
+  for (const row of order) {
     const courses = byLearner.get(row.learnerId) ?? [];
-    const after = combine(
+    const { score, band } = combine(
       courses.map((one) => anew.get(one.id) ?? one),
       programme.edges,
     );
-    const placed = { ...row, ...after, tried: tried === null ? row.tried : (tried.get(row.learnerId) ?? null) };
-    const [was, is]: Standing[] = [row, { ...after, part: partOf(placed, today, programme.parts) }].map(
-      ({ score, band, part }) => ({ score, band, part }),
-    );
-    const beside = courses.map((one) => ({
-      before: one.explanation.reasons,
-      after: anew.get(one.id)?.reasons ?? one.explanation.reasons,
-    }));
-    return [{ id: row.learnerId, before: was, after: is, move: moveOf(was, is), why: whyMoved(was, is, beside) }];
-  });
-  const movers = moved
-    .filter((one): one is typeof one & { move: Move } => one.move !== null)
-    .sort((a, b) => (b.after.score ?? -1) - (a.after.score ?? -1) || a.id - b.id);
+    const { gone, never } = row;
+    const waits = tried === null ? row.tried : (tried.get(row.learnerId) ?? null);
+    const before = { score: row.score, band: row.band, part: row.part };
+    const after = { score, band, part: partOf({ score, band, gone, never, tried: waits }, today, programme.parts) };
+    if (isListed(before)) listed.before += 1;
+    if (isListed(after)) listed.after += 1;
+    const move = moveOf(before, after);
+    if (move !== null) movers.push({ id: row.learnerId, move, before, after, courses });
+  }
+  movers.sort((a, b) => (b.after.score ?? -1) - (a.after.score ?? -1) || a.id - b.id);
   const counts = { joins: 0, leaves: 0, moves: 0 };
   const shown = movers.filter(({ move }) => (counts[move] += 1) <= SHOWN);
-  const names = await namesOf(
-    db,
-    viewer,
-    shown.map(({ id }) => id),
-  );
+  const [names, explained] = await Promise.all([
+    namesOf(
+      db,
+      viewer,
+      shown.map(({ id }) => id),
+    ),
+    explanationsOf(
+      db,
+      shown.flatMap(({ courses }) => courses.map(({ id }) => id)),
+      view.readingDay,
+    ),
+  ]);
   const byId = new Map(names.map((row) => [row.id, row]));
   return {
     changes: changesBetween(held, courseId === null ? setting : { ...setting, parts: held.parts }),
-    before: moved.filter(({ before }) => isListed(before)).length,
-    after: moved.filter(({ after }) => isListed(after)).length,
+    ...listed,
     counts,
-    movers: shown.flatMap(({ id, ...mover }) => {
+    movers: shown.flatMap(({ id, move, before, after, courses }) => {
       const row = byId.get(id);
-      return row ? [{ ...mover, learnerId: row.learner_id, name: fullName(row) }] : [];
+      if (!row) return [];
+      const beside = courses.map((one) => {
+        const reasons = explained.get(one.id)?.reasons ?? [];
+        return { before: reasons, after: anew.get(one.id)?.reasons ?? reasons };
+      });
+      const why = whyMoved(before, after, beside);
+      return [{ learnerId: row.learner_id, name: fullName(row), move, before, after, why }];
     }),
   };
 }

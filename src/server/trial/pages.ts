@@ -45,13 +45,13 @@ function sayAsked({ kind, asked }: TrialRun): string {
 }
 
 /** Finished courses, rules to choose from, and the trials there are. @throws NotFound */
-export async function trialsPage({ zone, ...runtime }: Runtime, viewer: Viewer): Promise<TrialsPage> {
+export async function trialsPage(runtime: Runtime, viewer: Viewer): Promise<TrialsPage> {
   requireLead(viewer);
-  const { db, clock } = runtime;
+  const { db, clock, zone } = runtime;
   const [courses, history, views, runs] = await Promise.all([
     finishedCourses(db, dayOf(clock.now(), zone)),
     settingHistory(db, viewer, null),
-    savedViews({ zone, ...runtime }, viewer),
+    savedViews(runtime, viewer),
     listTrialRuns(db, viewer, SHOWN),
   ]);
   return {

@@ -14,7 +14,7 @@ import type { Viewer } from '@/data/scope';
 import { SettingNumbers, readSettingInput } from '../drift/setting-input';
 import { LEARNERS, learnerList } from '../people/learner-list';
 import { InvalidInput } from '../request/input';
-import { sentencesOf } from '../request/list';
+import { listParams, sentencesOf } from '../request/list';
 import type { Runtime } from '../runtime';
 import type { LoadedCohort } from './cohorts';
 
@@ -56,7 +56,7 @@ const SORTS = ['last_access', 'days_quiet', 'minutes_online', 'enrolled', 'last_
 
 /** A filter of the list of learners as it can be asked of a past week. @throws InvalidInput naming what cannot */
 function filterOf(query: string): Record<string, string> {
-  const given = Object.fromEntries(new URLSearchParams(query));
+  const given = listParams(LEARNERS, Object.fromEntries(new URLSearchParams(query))) as Record<string, string>;
   for (const name of PART_OF_LIST) delete given[name];
   const unknown = Object.keys(given).find((name) => NOT_OF_A_PAST_DAY[name]);
   if (unknown) throw new InvalidInput([{ field: 'rule', message: NOT_OF_A_PAST_DAY[unknown] }]);
@@ -93,7 +93,7 @@ async function byFilter(
 function settingOf(text: string): DriftSetting {
   const usual = numbersOf(DEFAULT_SETTING);
   const own = Object.fromEntries(text.split(';').map((pair) => pair.split('=')));
-  const unknown = Object.keys(own).find((name) => !(name in usual));
+  const unknown = Object.keys(own).find((name) => !Object.hasOwn(usual, name));
   if (unknown !== undefined)
     throw new InvalidInput([{ field: 'rule', message: `names ${unknown}, which is no number of a setting` }]);
   try {
@@ -139,11 +139,22 @@ export async function openRules(
 }
 
 /** Checks that rules can be asked for, without reading anything of the past. @throws InvalidInput */
-export async function checkRules(runtime: Runtime, names: readonly string[]): Promise<void> {
+export async function checkRules(runtime: Runtime, viewer: Viewer, names: readonly string[]): Promise<void> {
   for (const name of names) {
     const [, , setting, , query] = NAME.exec(name)!;
-    if (query !== undefined) filterOf(query);
-    else await settingNamed(runtime, setting);
+    if (query === undefined) await settingNamed(runtime, setting);
+    else await checkFilter(runtime, viewer, filterOf(query));
+  }
+}
+
+/** Asks the list for one learner: it says what is wrong with its filters. @throws InvalidInput */
+async function checkFilter(runtime: Runtime, viewer: Viewer, filter: Record<string, string>): Promise<void> {
+  try {
+    await learnerList(runtime, viewer, { ...filter, limit: '1' });
+  } catch (error) {
+    if (!(error instanceof InvalidInput)) throw error;
+    const [{ field, message }] = error.errors;
+    throw new InvalidInput([{ field: 'rule', message: `filters by ${field}, which ${message}` }]);
   }
 }
 

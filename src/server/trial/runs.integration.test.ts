@@ -146,6 +146,9 @@ describe('a trial that was asked for', () => {
       'watch:99',
       'watch:luck=3',
       'drift:late_late=900',
+      'drift:__proto__=3',
+      'filter:quiet=abc',
+      "filter:' OR 1",
     ])
       await expect(ask({ rule: wrong })).rejects.toMatchObject({ errors: [{ field: 'rule' }] });
     await expect(ask({ rule: 'watch,drift,quiet>=1,quiet>=2,quiet>=3' })).rejects.toMatchObject({

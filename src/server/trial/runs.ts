@@ -43,19 +43,15 @@ export interface KeptFit {
 }
 
 /** Asks for a trial or a fit; gives its id. @throws InvalidInput, NotFound for all but leads */
-export async function askForTrial(
-  { db, clock, zone, ...parts }: Runtime,
-  viewer: Viewer,
-  kind: TrialKind,
-  values: Values,
-): Promise<number> {
+export async function askForTrial(runtime: Runtime, viewer: Viewer, kind: TrialKind, values: Values): Promise<number> {
   requireLead(viewer);
+  const { db, clock, zone } = runtime;
   const asked = readInput(TrialInput, values);
   const names = rulesOf(asked.rule ?? 'watch');
   if (kind === 'trial') {
     if (names.length > MOST_RULES)
       throw new InvalidInput([{ field: 'rule', message: `is more than ${MOST_RULES} rules` }]);
-    await checkRules({ db, clock, zone, ...parts }, names);
+    await checkRules(runtime, viewer, names);
   }
   const finished = await finishedCourses(db, dayOf(clock.now(), zone));
   const unknown = asked.course?.split(',').find((code) => !finished.some((one) => one.code === code.trim()));

@@ -67,7 +67,7 @@ export async function seaTrials(
   const { course, rule = 'watch', people } = readInput(TrialInput, values);
   const goOn = inTurns(step);
   const names = rulesOf(rule);
-  await checkRules(runtime, names);
+  await checkRules(runtime, viewer, names);
   const cohorts = await loadCohorts(runtime, course, goOn);
   const rules = await openRules(runtime, viewer, names, cohorts, goOn);
   return trialsOn(cohorts, rules, { names, people: people ? Number(people) : null }, goOn);

@@ -22,12 +22,14 @@ export async function askTheTrial(kind: TrialKind, form: TrialForm): Promise<Res
   const texts = (values: unknown) => (Array.isArray(values) ? values.map(String) : []);
   const result = await trying(async () => {
     if (kind !== 'trial' && kind !== 'fit') throw new NotFound('No such trial');
-    const quiet = String(form.quiet ?? '').trim();
-    const rules = [...texts(form.rules), ...(quiet === '' ? [] : [`quiet>=${quiet}`])];
+    // What comes from a browser may be anything.
+    const { courses, rules: chosen, quiet: days, people } = Object(form) as Partial<TrialForm>;
+    const quiet = String(days ?? '').trim();
+    const rules = [...texts(chosen), ...(quiet === '' ? [] : [`quiet>=${quiet}`])];
     return askForTrial(await runtime(), viewer, kind, {
-      course: texts(form.courses).join(','),
+      course: texts(courses).join(','),
       rule: kind === 'trial' ? rules.join(',') : '',
-      people: form.people,
+      people,
     });
   });
   wakeWorker();
