@@ -31,9 +31,8 @@ export function moveOf(before: Standing, after: Standing): Move | null {
   return before.band === after.band && before.part === after.part ? null : 'moves';
 }
 
-/** Reasons told of one move, and the points from which on a difference is one. */
+/** Reasons told of one move. */
 const REASONS_TOLD = 3;
-const SEEN_POINTS = 0.5;
 
 /**
  * What moves somebody, in words: their part, then the reasons whose points change most.
@@ -51,7 +50,7 @@ export function whyMoved(before: Standing, after: Standing, courses: readonly Re
         reasons.find(({ factor }) => factor === name)?.points ?? 0;
       return [...factors].map((name) => ({ name, was: of(own.before, name), is: of(own.after, name) }));
     })
-    .filter(({ was, is }) => Math.abs(is - was) >= SEEN_POINTS)
+    .filter(({ was, is }) => Math.round(was) !== Math.round(is))
     .sort((a, b) => Math.abs(b.is - b.was) - Math.abs(a.is - a.was))
     .slice(0, REASONS_TOLD)
     .map(({ name, was, is }) => `${reasonTitle(name)} ${Math.round(was)} → ${Math.round(is)}`);

@@ -8,10 +8,12 @@ import classes from '../trial.module.css';
 /** Fitted weights beside those there are by default, how sure it is, and the way to take them. */
 export function FitTable({ fit, runId }: { fit: KeptFit['fit']; runId: number }) {
   const { says, proposed, weights, auc } = fit;
+  // “Proposed: …”, “Not proposed: …” or “Refused: …”.
+  const [title, why] = [says.slice(0, says.indexOf(':')), says.slice(says.indexOf(':') + 2)];
   return (
     <section className={classes.part}>
-      <Alert title={proposed ? 'Proposed' : 'Not proposed'} color={proposed ? undefined : 'gray'} mb="sm">
-        {says}
+      <Alert title={title} color={proposed ? undefined : 'gray'} mb="sm">
+        {why[0].toUpperCase() + why.slice(1)}
       </Alert>
       {auc && (
         <>
