@@ -2,12 +2,7 @@
 import type { VisitTime, WorkingHours } from '../access/when';
 import { DAY, MINUTE, offsetAt, weekday } from '../time/zone';
 
-const STUDY_TIMES = [
-  'mostly in working hours',
-  'mostly at weekends',
-  'mostly at night',
-  'at other times',
-] as const;
+const STUDY_TIMES = ['mostly in working hours', 'mostly at weekends', 'mostly at night', 'at other times'] as const;
 export type StudyTime = (typeof STUDY_TIMES)[number];
 
 /** Night is from 22:00 to 06:00. */
