@@ -17,10 +17,10 @@ import {
   type Audience,
 } from '@/data/contact/notes';
 import type { Viewer } from '@/data/scope';
-import { isLead } from '@/core/staff/rights';
 import type { View } from '@/data/view';
 import { dayToCome, makeFollowUps, takeBackFollowUp } from './follow-ups';
 import { AsDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
 
 const long = (most: number) => ({ message: `is longer than ${most} characters` });
@@ -102,7 +102,7 @@ export async function changeLabels(
   viewer: Viewer,
   change: { add: string } | { id: number; name: string } | { remove: number },
 ): Promise<void> {
-  if (!isLead(viewer)) throw new NotFound();
+  requireLead(viewer);
   await writing(db, async (trx) => {
     const labels = await listLabels(trx);
     const audit = (what: string, subject: string) =>

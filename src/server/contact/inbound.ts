@@ -7,8 +7,8 @@ import { keepInScope } from '@/data/people/learners';
 import { moveMessage } from '@/data/contact/messages';
 import { addReply, learnerByAddress, messageByExternalId, settleReply, type ReplyKind } from '@/data/contact/replies';
 import type { Viewer } from '@/data/scope';
-import { isLead } from '@/core/staff/rights';
 import { InvalidInput, NotFound } from '../request/input';
+import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
 
 /** Largest mail taken, in bytes. */
@@ -103,7 +103,7 @@ export async function assignReply(
   replyId: number,
   learnerId: number | null,
 ): Promise<void> {
-  if (!isLead(viewer)) throw new NotFound();
+  requireLead(viewer);
   if (learnerId !== null && (await keepInScope(db, viewer, [learnerId])).length === 0)
     throw new NotFound('No such learner');
   if (!(await settleReply(db, replyId, learnerId, clock.now()))) throw new NotFound('No such answer');

@@ -6,10 +6,10 @@ import { addAudit } from '@/data/audit';
 import { addBreak, listBreaks, removeBreak, type BreakRow } from '@/data/courses/courses';
 import { writing } from '@/data/db';
 import type { Viewer } from '@/data/scope';
-import { isLead } from '@/core/staff/rights';
 import { readSetting, writeSetting } from '@/data/settings';
 import { OF_COURSE, markStaleIn } from '@/data/drift/stale';
 import { AsDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
 
 type Parts = Pick<Runtime, 'db' | 'clock' | 'zone'>;
@@ -27,10 +27,6 @@ export class BreakInput {
 
 export class HoursInput {
   @IsNotEmpty(missing) @MaxLength(100, { message: 'is longer than 100 characters' }) hours!: string;
-}
-
-function requireLead(viewer: Viewer): void {
-  if (!isLead(viewer)) throw new NotFound();
 }
 
 /** Days on which a course rests: they are not counted as quiet. @throws InvalidInput, NotFound */

@@ -7,7 +7,6 @@ import { changesBetween, modelOf, settingOn } from '@/core/drift/setting';
 import type { StoredReading } from '@/core/drift/readings';
 import { groupBy } from '@/core/group-by';
 import { fullName } from '@/core/people/name';
-import { isLead } from '@/core/staff/rights';
 import { dayOf } from '@/core/time/zone';
 import { readingRaw } from '@/data/db';
 import { explanationsOf, readingsInView, type ReadEnrolment } from '@/data/drift/readings';
@@ -15,7 +14,8 @@ import { groupKey } from '@/data/drift/stale';
 import { triedWithin } from '@/data/drift/tried';
 import { namesOf } from '@/data/people/learners';
 import type { View } from '@/data/view';
-import { NotFound, type Values } from '../request/input';
+import type { Values } from '../request/input';
+import { requireLead } from '../request/lead';
 import { openView } from '../request/view';
 import type { Viewer } from '@/data/scope';
 import type { Runtime } from '../runtime';
@@ -78,7 +78,7 @@ async function readAnew(
  * @throws InvalidInput, NotFound
  */
 export async function previewSetting(runtime: Runtime, viewer: Viewer, values: Values): Promise<SettingPreview> {
-  if (!isLead(viewer)) throw new NotFound();
+  requireLead(viewer);
   const { db, clock, zone } = runtime;
   const { given, setting } = readSettingInput(SettingNumbers, values);
   const courseId = await courseToSet(db, given.course);

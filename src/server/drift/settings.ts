@@ -8,7 +8,6 @@ import {
   type DriftSetting,
   type KeptSetting,
 } from '@/core/drift/setting';
-import { isLead } from '@/core/staff/rights';
 import { sayInstant } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
@@ -17,12 +16,9 @@ import { addSetting, keptSettings, settingHistory, type SettingEntry } from '@/d
 import { OF_ALL, OF_COURSE, markStaleIn } from '@/data/drift/stale';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
 import { SettingInput, readSettingInput } from './setting-input';
-
-function requireLead(viewer: Viewer): void {
-  if (!isLead(viewer)) throw new NotFound();
-}
 
 /** The id of the course that is set, null for the programme. @throws InvalidInput */
 export async function courseToSet(db: Db, code: string | undefined): Promise<number | null> {

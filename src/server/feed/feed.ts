@@ -24,6 +24,7 @@ import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
 import { OF_SOURCE, markStale, markStaleIn } from '@/data/drift/stale';
 import { AsInstant, InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import { requireLead } from '../request/lead';
 import { requireOrder, type Period } from '../request/period';
 import type { Runtime } from '../runtime';
 
@@ -80,7 +81,7 @@ export class GapInput {
 
 /** Names a gap that the rhythm does not show. @throws InvalidInput; NotFound for anybody but a lead */
 export async function nameGap(runtime: Parts, viewer: Viewer, values: Values): Promise<void> {
-  if (!isLead(viewer)) throw new NotFound();
+  requireLead(viewer);
   const { db, clock, zone } = runtime;
   const { source, from: start, to: end, reason = '' } = readInput(GapInput, values, zone);
   requireOrder(start, end);

@@ -4,8 +4,8 @@ import { IsNotEmpty, MaxLength } from 'class-validator';
 import { addAudit } from '@/data/audit';
 import { addCredential, endCredential } from '@/data/feed/sources';
 import type { Viewer } from '@/data/scope';
-import { isLead } from '@/core/staff/rights';
 import { NotFound, readInput, type Values } from '../request/input';
+import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
 import { hashSecret } from './xapi/http';
 
@@ -26,7 +26,7 @@ export async function makeCredential(
   viewer: Viewer,
   values: Values,
 ): Promise<NewCredential> {
-  if (!isLead(viewer)) throw new NotFound();
+  requireLead(viewer);
   const { source } = readInput(CredentialInput, values);
   const [key, secret] = [randomBytes(6).toString('hex'), randomBytes(24).toString('base64url')];
   const staff_id = viewer.staffId || null;
@@ -41,7 +41,7 @@ export async function dropCredential(
   viewer: Viewer,
   id: number,
 ): Promise<void> {
-  if (!isLead(viewer)) throw new NotFound();
+  requireLead(viewer);
   const key = await endCredential(db, id, clock.now());
   if (key === null) throw new NotFound('No such credential');
   await addAudit(db, {

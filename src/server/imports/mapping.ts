@@ -10,6 +10,7 @@ import { findMapping, forgetMapping, keepMapping, setActionKind } from '@/data/i
 import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
 
 class MappingInput {
@@ -74,7 +75,7 @@ class ActionInput {
  * anew in the background. @throws InvalidInput, NotFound
  */
 export async function settleAction({ db, clock }: Runtime, viewer: Viewer, id: number, values: Values): Promise<void> {
-  if (!isLead(viewer)) throw new NotFound();
+  requireLead(viewer);
   const { kind } = readInput(ActionInput, values);
   await writing(db, async (trx) => {
     const before = await setActionKind(trx, id, kind);

@@ -21,12 +21,9 @@ import type { Viewer } from '@/data/scope';
 import { isLead, isStaffMember } from '@/core/staff/rights';
 import { reassignStaffEvents } from '@/data/access/take-access-log';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
 import { EndInput, EnrolInput, LearnerInput, NewLearnerInput, ReachInput, long } from './roster-input';
-
-function requireLead(viewer: Viewer): void {
-  if (!isLead(viewer)) throw new NotFound();
-}
 
 function detailsOf(input: LearnerInput): LearnerDetails {
   return {

@@ -1,7 +1,6 @@
 /** The programme's own marks, and where a course draws the line between them. */
 import { IsIn, IsNotEmpty, Matches, MaxLength } from 'class-validator';
 import { attendanceOf } from '@/core/sessions/attendance';
-import { isLead } from '@/core/staff/rights';
 import { addAudit } from '@/data/audit';
 import { writing } from '@/data/db';
 import { marksInTime } from '@/data/sessions/attendance';
@@ -13,6 +12,7 @@ import { fullName } from '@/core/people/name';
 import { namesOf } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { AsCount, InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
 import { rulesOf } from './session';
 import { mayPlan } from './rights';
@@ -41,10 +41,6 @@ export interface MarkEffect {
 /** Every mark there is or was, in order. */
 export async function allMarks({ db }: Pick<Runtime, 'db'>): Promise<MarkRow[]> {
   return listMarks(db, true);
-}
-
-function requireLead(viewer: Viewer): void {
-  if (!isLead(viewer)) throw new NotFound();
 }
 
 const mean = (values: readonly number[]) =>

@@ -5,11 +5,11 @@ import { SCOPE_KINDS, STAFF_ROLES, type ScopeKind, type StaffRole } from '@/core
 import { addAudit, type Changes } from '@/data/audit';
 import { writing, writingRaw, type Db } from '@/data/db';
 import type { Viewer } from '@/data/scope';
-import { isLead } from '@/core/staff/rights';
 import { addScope, addStaff, endSessionsOf, setPassword, staffByEmail, staffById } from '@/data/staff/staff';
 import { removeScope, scopeTarget, updateStaff } from '@/data/staff/staff-accounts';
 import { reassignStaffEvents } from '@/data/access/take-access-log';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import { requireLead } from '../request/lead';
 import { keepingOneLead } from './one-lead';
 import type { Runtime } from '../runtime';
 
@@ -32,10 +32,6 @@ export class PasswordInput {
   @MinLength(12, { message: 'needs at least 12 characters' })
   @MaxLength(500, { message: 'is too long' })
   password!: string;
-}
-
-function requireLead(viewer: Viewer): void {
-  if (!isLead(viewer)) throw new NotFound();
 }
 
 async function requireStaff(trx: Db, id: number) {

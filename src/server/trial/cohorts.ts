@@ -1,26 +1,19 @@
 /** One's own finished courses, read week by week for trials and fits. */
 import { setTimeout as pause } from 'node:timers/promises';
 import { IsOptional, MaxLength } from 'class-validator';
-import { isLead } from '@/core/staff/rights';
 import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { STOPPED_BEFORE_END, endOf, mergeWeeks, seeGroup } from '@/core/trial/cohort';
 import type { FitCohort } from '@/core/trial/fit';
 import { readingRaw } from '@/data/db';
 import { courseDates } from '@/data/drift/drift';
-import type { Viewer } from '@/data/scope';
 import { cohortMembers, contactDays, finishedCourses } from '@/data/trial/cohorts';
-import { InvalidInput, NotFound } from '../request/input';
+import { InvalidInput } from '../request/input';
 import type { Runtime } from '../runtime';
 
 export class CoursesInput {
   /** Codes, with commas between; every finished course where none is named. */
   @IsOptional() @MaxLength(20_000, { message: 'is too long' }) course?: string;
-}
-
-/** What has ended is a lead's to look at as a whole. @throws NotFound */
-export function requireLead(viewer: Viewer): void {
-  if (!isLead(viewer)) throw new NotFound();
 }
 
 export interface LoadedCohort extends FitCohort {

@@ -3,8 +3,9 @@ import { DEFAULT_MODEL, FACTORS, weightOf } from '@/core/drift/model';
 import { fitWeights, type FitResult } from '@/core/trial/fit';
 import type { Viewer } from '@/data/scope';
 import { readInput, type Values } from '../request/input';
+import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
-import { CoursesInput, inTurns, loadCohorts, requireLead, type LoadedCohort } from './cohorts';
+import { CoursesInput, inTurns, loadCohorts, type LoadedCohort } from './cohorts';
 
 export interface ProposedWeights extends FitResult {
   courses: string[];

@@ -19,9 +19,10 @@ import {
 } from '@/data/trial/runs';
 import { isHeld } from '../owner';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
 import { SYSTEM_VIEWER } from '../system-viewer';
-import { inTurns, loadCohorts, oddities, requireLead, type LoadedCohort } from './cohorts';
+import { inTurns, loadCohorts, oddities, type LoadedCohort } from './cohorts';
 import { fitAsJson, fitOn, type ProposedWeights } from './fit';
 import { keptTrial, type KeptTrial } from './result';
 import { checkRules, openRules } from './rules';

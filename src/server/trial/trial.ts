@@ -6,8 +6,9 @@ import { ENOUGH_LEAVERS, runTrials, type Figures, type Trial } from '@/core/tria
 import { sayCount } from '@/core/time/words';
 import type { Viewer } from '@/data/scope';
 import { readInput, type Values } from '../request/input';
+import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
-import { CoursesInput, inTurns, loadCohorts, oddities, requireLead, type LoadedCohort } from './cohorts';
+import { CoursesInput, inTurns, loadCohorts, oddities, type LoadedCohort } from './cohorts';
 import { RULES, checkRules, isRule, openRules, sayRule } from './rules';
 
 const MOST_RULES = 10;
