@@ -89,13 +89,25 @@ export function numbersOf(setting: DriftSetting): Record<string, string> {
   return Object.fromEntries(SETTING_NUMBERS.map(({ name, of }) => [name, String(of(setting))]));
 }
 
+/** A number that is other in one setting than in another. */
+interface SettingChange {
+  title: string;
+  before: number;
+  after: number;
+}
+
+/** The numbers that are other. */
+export function numbersChanged(before: DriftSetting, after: DriftSetting): SettingChange[] {
+  return SETTING_NUMBERS.flatMap(({ title, of }) =>
+    of(before) === of(after) ? [] : [{ title, before: of(before), after: of(after) }],
+  );
+}
+
 /**
  * What is other in a setting than in another one, in words.
  *
  * @example changesBetween(before, after) // ['Quiet, early 5 → 10', 'Adrift from 60 → 55']
  */
 export function changesBetween(before: DriftSetting, after: DriftSetting): string[] {
-  return SETTING_NUMBERS.flatMap(({ title, of }) =>
-    of(before) === of(after) ? [] : [`${title} ${of(before)} → ${of(after)}`],
-  );
+  return numbersChanged(before, after).map((one) => `${one.title} ${one.before} → ${one.after}`);
 }

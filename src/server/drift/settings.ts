@@ -3,6 +3,7 @@ import { IsInt, IsNotEmpty, IsOptional, MaxLength, Min } from 'class-validator';
 import {
   DEFAULT_SETTING,
   changesBetween,
+  numbersChanged,
   courseSettingOn,
   settingOn,
   type DriftSetting,
@@ -79,7 +80,8 @@ async function keep(
   await addSetting(trx, { course_id: courseId, from_day: today, at, staff_id: viewer.staffId || null, words, setting });
   const after = await keptSettings(trx);
   const [was, is] = [before, after].map((kept) => heldSetting(kept, courseId, today));
-  const changes = changesBetween(was, courseId === null ? is : { ...is, parts: was.parts });
+  const next = courseId === null ? is : { ...is, parts: was.parts };
+  const changes = numbersChanged(was, next);
   // A course may begin to have its own by what the programme has: later changes of that pass it by.
   if (changes.length === 0 && courseId === null)
     throw new InvalidInput([{ field: 'words', message: 'are not enough: nothing is other than it was' }]);
@@ -92,14 +94,9 @@ async function keep(
     course_id: courseId,
     what: 'set the weights of drift',
     subject: `${course ?? 'programme'}: ${words}`,
-    changes: Object.fromEntries(
-      changes.map((one) => {
-        const [name, from, to] = /^(.*) (\S+) → (\S+)$/.exec(one)!.slice(1);
-        return [name, [from, to]];
-      }),
-    ),
+    changes: Object.fromEntries(changes.map((one) => [one.title, [one.before, one.after]])),
   });
-  return changes;
+  return changesBetween(was, next);
 }
 
 /** Keeps a setting, for the programme or for a course of its own. Returns what is other than before. @throws InvalidInput, NotFound */
