@@ -15,7 +15,7 @@ import { trialRunPage, trialsPage } from './pages';
 import { askForTrial, cancelTrial, workOnTrial } from './runs';
 import { seaTrials } from './trial';
 
-const START = dayFromDate('2026-03-02')!;
+const SPRING = dayFromDate('2026-03-02')!;
 const at = (day: number, hour = 10) => `${dateOfDay(day)}T${String(hour).padStart(2, '0')}:00:00Z`;
 
 interface Cohort {
@@ -30,36 +30,37 @@ interface Cohort {
   /** Two in three are enrolled later than two weeks after the beginning. */
   anyTime?: boolean;
   length?: number;
+  start?: number;
 }
 
-function filesOf({ code, people, leavers, weeks, bare, halfLog, anyTime, length = 7 * weeks }: Cohort) {
-  const end = START + length - 1;
+function filesOf({ code, people, leavers, weeks, bare, halfLog, anyTime, length = 7 * weeks, start = SPRING }: Cohort) {
+  const end = start + length - 1;
   const outline = [
     'course,course_title,starts_on,ends_on,item_id,item,kind,required,due_at,points',
-    `${code},${code},${dateOfDay(START)},${dateOfDay(end)},${code}-P,Page,page,no,,`,
+    `${code},${code},${dateOfDay(start)},${dateOfDay(end)},${code}-P,Page,page,no,,`,
     ...(bare
       ? []
       : Array.from(
           { length: weeks },
           (_, week) =>
-            `${code},${code},${dateOfDay(START)},${dateOfDay(end)},${code}-W${week},Sheet ${week},assignment,yes,${at(START + 7 * week + 6, 18)},10`,
+            `${code},${code},${dateOfDay(start)},${dateOfDay(end)},${code}-W${week},Sheet ${week},assignment,yes,${at(start + 7 * week + 6, 18)},10`,
         )),
     '',
   ];
   const roster = ['learner_id,given_name,organisation,course,group,enrolled_on'];
   const log: string[] = [];
   for (let i = 0; i < people; i += 1) {
-    const begins = START + (anyTime && i % 3 > 0 ? 15 + (i % 10) : 0);
+    const begins = start + (anyTime && i % 3 > 0 ? 15 + (i % 10) : 0);
     const leaves = i < leavers ? begins + 25 + (i % 4) * 3 : end + 1;
     const organisation = i % 2 ? 'Norrick' : '';
     roster.push(`${code}${i},Ines ${i},${organisation},${code},G${i % 2},${dateOfDay(begins)}`);
     // One in four comes on Saturdays and Sundays alone.
     const comes = (day: number) => (i % 4 === 3 ? (day + 3) % 7 >= 5 : (day + i) % (i < leavers ? 2 : 3) === 0);
     for (let day = begins; day < leaves; day += 1) {
-      if (halfLog && day > START + length / 2) break;
+      if (halfLog && day > start + length / 2) break;
       if (comes(day)) log.push(`${at(day)},${code}${i},${code},${code}-P,opened`);
-      const week = Math.floor((day - START) / 7);
-      const hands = !bare && (day - START) % 7 === 4 && day < leaves - (i < leavers ? 21 : 0) && week < weeks;
+      const week = Math.floor((day - start) / 7);
+      const hands = !bare && (day - start) % 7 === 4 && day < leaves - (i < leavers ? 21 : 0) && week < weeks;
       if (hands) log.push(`${at(day, 12)},${code}${i},${code},${code}-W${week},submitted`);
     }
   }
@@ -71,6 +72,7 @@ const COHORTS: Cohort[] = [
   { code: 'ANY', people: 60, leavers: 22, weeks: 12, anyTime: true },
   { code: 'BARE', people: 60, leavers: 22, weeks: 10, bare: true },
   { code: 'HALF', people: 40, leavers: 12, weeks: 10, halfLog: true },
+  { code: 'LONG', people: 30, leavers: 22, weeks: 104, start: SPRING - 520 },
   { code: 'SIX', people: 8, leavers: 3, weeks: 1, length: 6 },
   { code: 'ONE', people: 10, leavers: 1, weeks: 10 },
   { code: 'NONE', people: 10, leavers: 0, weeks: 8 },
@@ -238,6 +240,13 @@ describe('cohorts of every sort', () => {
     expect((await page(fit.run.id)).fit).toMatchObject({ proposed: false, says: expect.stringContaining('Refused') });
   });
 
+  it('of two years have each of their weeks, and nobody who was gone for long leaves again', async () => {
+    const { trial: found, notes } = await trial('LONG');
+    expect([found.leavers, found.auc.length, notes]).toEqual([22, 104, []]);
+    // Whoever has been gone for long can leave no more.
+    expect(found.auc.at(-1)).toMatchObject({ leavers: 0, rule: { value: null } });
+  });
+
   it('without dates, sessions or talk are read by what there is', async () => {
     const { figures, leavers } = (await trial('BARE')).trial;
     expect(leavers).toBe(22);
@@ -251,7 +260,7 @@ describe('cohorts of every sort', () => {
       expect.stringMatching(/^HALF: nothing stands in its log after .* name it under Sources/),
     ]);
     expect((await trial('OLD')).notes).toEqual([]);
-    const [from, to] = [START + 36, START + 70];
+    const [from, to] = [SPRING + 36, SPRING + 70];
     await nameGap(runtime, SYSTEM_VIEWER, { source: 'HALF', from: dateOfDay(from), to: dateOfDay(to) });
     const named = await trial('HALF');
     // Whoever was there shortly before it may have gone on: of nobody is it known that they left.
@@ -263,8 +272,8 @@ describe('cohorts of every sort', () => {
     expect(await weeks()).toBe(10);
     await enterBreak(runtime, SYSTEM_VIEWER, {
       course: 'OLD',
-      from: dateOfDay(START + 14),
-      to: dateOfDay(START + 48),
+      from: dateOfDay(SPRING + 14),
+      to: dateOfDay(SPRING + 48),
     });
     expect(await weeks()).toBe(5);
   });
@@ -274,7 +283,7 @@ describe('cohorts of every sort', () => {
     await bringIn(
       runtime,
       'roster',
-      `learner_id,given_name,course,group,enrolled_on\nTWIN,Ines 0,ANY,G0,${dateOfDay(START)}\nANY1,Ines 1,ANY,G0,${dateOfDay(START)}\n`,
+      `learner_id,given_name,course,group,enrolled_on\nTWIN,Ines 0,ANY,G0,${dateOfDay(SPRING)}\nANY1,Ines 1,ANY,G0,${dateOfDay(SPRING)}\n`,
     );
     expect((await trial('ANY')).trial.learners).toBe(before.learners + 1);
     const [kept, gone] = await Promise.all(['ANY0', 'TWIN'].map((one) => findLearner(runtime, SYSTEM_VIEWER, one)));
