@@ -634,6 +634,7 @@ export const TABLES = {
     until_day: orNull(integer()),
     created_at: integer(),
     ended_at: orNull(integer()),
+    back_after: orNull(integer()),
   },
   setting: {
     name: text(),

@@ -5,11 +5,13 @@ import { courseRowInScope, learnerInScope, type Viewer } from '../scope';
 
 /**
  * What holds now: not ended by hand, its day not reached, and, where it waits for the learner,
- * nothing of theirs in the viewer's courses since. So it ends by itself, without anybody's doing.
+ * nothing of theirs in the viewer's courses since, beside what was known by then. So it ends by itself, without anybody's doing.
  */
 function openNow(db: Db, viewer: Viewer, today: number) {
   const backSince = db('learner_course as lc')
-    .whereRaw('lc.learner_id = set_aside.learner_id AND lc.last_at > set_aside.created_at')
+    .whereRaw(
+      'lc.learner_id = set_aside.learner_id AND lc.last_at > ifnull(set_aside.back_after, set_aside.created_at)',
+    )
     .where(courseRowInScope(db, viewer, 'lc'));
   return db('set_aside')
     .where('set_aside.staff_id', viewer.staffId)
@@ -67,6 +69,16 @@ export async function addSetAside(
     learnerIds.map((learner_id) => ({ staff_id: staffId, learner_id, reason, until_day: untilDay, created_at: now })),
     100,
   );
+  // A source's clock may run a little ahead of ours: what is known of somebody by now is no coming back.
+  await trx('set_aside')
+    .where('staff_id', staffId)
+    .whereIn('learner_id', learnerIds)
+    .whereNull('ended_at')
+    .update({
+      back_after: trx.raw(
+        'max(created_at, ifnull((SELECT max(at) FROM event WHERE event.learner_id = set_aside.learner_id), 0))',
+      ),
+    });
 }
 
 export async function endSetAside(trx: Db, staffId: number, learnerIds: readonly number[], now: number): Promise<void> {

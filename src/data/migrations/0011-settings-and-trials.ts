@@ -1,6 +1,8 @@
 import type { Knex } from 'knex';
 
 const CHANGES = [
+  // A source's clock may run ahead: whoever was there a moment to come has not come back for that.
+  `ALTER TABLE set_aside ADD COLUMN back_after INTEGER`,
   // What drift is read by from a day on: the programme's, or a course's own. Nothing is ever changed in it: the last one that
   // was kept holds, and without what is kept a course goes by the programme's again.
   `CREATE TABLE drift_setting (

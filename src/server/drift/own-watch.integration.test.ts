@@ -43,6 +43,16 @@ describe('set aside', () => {
     expect(await onWatch()).toContain(await id('L1'));
   });
 
+  it('until they come back does not end with what was known already, from a clock that runs ahead', async () => {
+    const ahead = new Date(runtime.clock.now() + 3 * 60_000).toISOString();
+    await bringIn(runtime, 'access-log', logOf([`${ahead},L1,DRY,D1,opened`]));
+    await setAside(runtime, view.viewer, [await id('L1')], { reason: 'Knows', until: 'back' });
+    expect(await onWatch()).not.toContain(await id('L1'));
+    runtime.setNow('2026-11-26T09:00:00Z');
+    await bringIn(runtime, 'access-log', logOf(['2026-11-25T10:00:00Z,L1,DRY,D1,opened']));
+    expect(await onWatch()).toContain(await id('L1'));
+  });
+
   it('is one’s own: somebody else still sees them; by hand it ends at once', async () => {
     await setAside(runtime, view.viewer, [await id('L1')], { reason: 'x', until: 'back' });
     const other = await openView(runtime, await viewerByEmail(runtime, 'mentor@staff.example'));
