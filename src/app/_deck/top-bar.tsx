@@ -6,6 +6,10 @@ import classes from './deck.module.css';
 import { Find } from './find';
 import { LensMenu } from './lens-menu';
 import type { DeckContext } from './page-context';
+import { Refresher } from './refresher';
+
+/** How often a screen looks again while what it shows is being read, in ms. */
+const BEING_READ = 3000;
 
 interface Props {
   deck: DeckContext;
@@ -59,6 +63,7 @@ export async function TopBar({ deck, present = false }: Props) {
       )}
       {!present && deck.beingRead && (
         <p className={classes.looking} role="status">
+          <Refresher every={BEING_READ} />
           {asOf === null ? 'Drift' : 'Drift of this day'} is being read anew after a change, so some of it may still
           change.
         </p>
