@@ -7,6 +7,7 @@ import type { DemoCourse, DemoItem } from './courses';
 import type { LogRow } from './log';
 import { drawName } from './people';
 import type { Random } from './random';
+import type { markRows, sessionRows } from './sessions';
 
 const PEOPLE_A_COURSE = 150;
 
@@ -45,8 +46,8 @@ export interface LastYear {
   people: readonly { course: DemoCourse; own: Person[] }[];
   log: LogRow[];
   results: Result[];
-  sessions: { id: string; course: string; group: string; title: string; starts: number; ends: number; item: string }[];
-  marks: { session: string; learner: string; mark: 'present' | 'absent' | 'excused' }[];
+  sessions: Parameters<typeof sessionRows>[0]['sessions'][number][];
+  marks: Parameters<typeof markRows>[0]['marks'][number][];
 }
 
 /** When people come: most in the evening, some in the day, at weekends or at night. */
@@ -180,12 +181,15 @@ function meet(random: Random, course: DemoCourse, own: readonly Person[], zone: 
         starts,
         ends: starts + HOUR,
         item: item.id,
+        online: true,
+        place: '',
+        cancelled: false,
       });
       for (const person of own.filter((one) => one.group === group && (one.leftDay === null || one.leftDay > day))) {
         const strength = person.strength[item.week] ?? 0;
         const came = random.chance(0.2 + 0.75 * strength);
         const mark = came ? 'present' : random.chance(0.1) ? 'excused' : 'absent';
-        into.marks.push({ session: id, learner: person.id, mark });
+        into.marks.push({ session: id, learner: person.id, mark, remark: '' });
       }
     }
   }
@@ -238,28 +242,4 @@ export function lastResultRows({ results }: LastYear): string[][] {
     iso(submitted + 2 * DAY),
   ]);
   return [heading.split(','), ...rows];
-}
-
-export function lastSessionRows({ sessions }: LastYear): string[][] {
-  const heading = 'course,group,session_id,title,starts_at,ends_at,mode,place,cancelled,item_id';
-  const rows = sessions.map(({ course, group, id, title, starts, ends, item }) => [
-    course,
-    group,
-    id,
-    title,
-    iso(starts),
-    iso(ends),
-    'online',
-    '',
-    'no',
-    item,
-  ]);
-  return [heading.split(','), ...rows];
-}
-
-export function lastMarkRows({ marks }: LastYear): string[][] {
-  return [
-    ['session_id', 'learner_id', 'mark', 'remark'],
-    ...marks.map(({ session, learner, mark }) => [session, learner, mark, '']),
-  ];
 }

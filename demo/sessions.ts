@@ -279,7 +279,14 @@ export function demoSessions(
 
 const iso = (at: number | null) => (at === null ? '' : new Date(at).toISOString().replace('.000Z', 'Z'));
 
-export function sessionRows({ sessions }: DemoSessions): string[][] {
+export function sessionRows({
+  sessions,
+}: {
+  sessions: readonly Pick<
+    DemoSessions['sessions'][number],
+    'course' | 'group' | 'id' | 'title' | 'starts' | 'ends' | 'online' | 'place' | 'cancelled' | 'item'
+  >[];
+}): string[][] {
   const heading = 'course,group,session_id,title,starts_at,ends_at,mode,place,cancelled,item_id';
   const rows = sessions.map(({ course, group, id, title, starts, ends, online, place, cancelled, item }) => [
     course,
@@ -307,7 +314,7 @@ export function presenceFileRows({ presence }: DemoSessions): string[][] {
   return [['session_id', 'person', 'email', 'entered', 'left'], ...rows];
 }
 
-export function markRows({ marks }: DemoSessions): string[][] {
+export function markRows({ marks }: Pick<DemoSessions, 'marks'>): string[][] {
   return [
     ['session_id', 'learner_id', 'mark', 'remark'],
     ...marks.map((one) => [one.session, one.learner, one.mark, one.remark]),

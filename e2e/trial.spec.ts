@@ -62,7 +62,7 @@ test('a course has its own weights, kept with words, and goes back to the progra
   const history = page.getByRole('group', { name: 'What was set' });
   await expect(history.getByRole('row', { name: /Hesper Vane.*learnt in the sessions/ })).toContainText('holds now');
   await page.goto('/watch');
-  await expect(page.getByText('Weights were changed on Tue 24 Nov')).toBeVisible();
+  await expect(page.getByText('What the Watch goes by was changed on Tue 24 Nov')).toBeVisible();
 
   await page.goto('/set-up/weights?course=NET');
   await history.getByRole('button', { name: 'Back to this' }).click();
@@ -76,7 +76,7 @@ test('a sea trial runs in its own time, shows what came of it, and is kept', asy
   await page.goto('/set-up/trial');
   await page.getByLabel('Quiet so many days or more').fill('fourteen');
   await page.getByRole('button', { name: 'Run the trial' }).click();
-  await expect(page.getByText('is not one of watch, drift')).toBeVisible();
+  await expect(page.getByText('is not a number of days')).toBeVisible();
   await page.getByLabel('Quiet so many days or more').fill('14');
   await page.getByLabel('People a week in each course').fill('0');
   await page.getByRole('button', { name: 'Run the trial' }).click();

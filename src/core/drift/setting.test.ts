@@ -5,6 +5,7 @@ import { driftFrom } from './score';
 import {
   DEFAULT_SETTING,
   SETTING_NUMBERS,
+  changedBetween,
   changesBetween,
   courseSettingOn,
   readOtherwise,
@@ -46,6 +47,15 @@ describe('a setting', () => {
     // Days of waiting weigh nothing: the same readings come of it.
     const days = [kept(1, 10, { ...DEFAULT_SETTING, parts: { ...DEFAULT_SETTING.parts, waiting: 9 } })];
     expect(readOtherwise(days, 7, 5, 25)).toBe(false);
+  });
+
+  it('says when what holds was changed, and nothing once one has gone back', () => {
+    const all = [kept(1, 10, quietBy(20)), kept(2, 12, quietBy(30), 7)];
+    const changed = (course: number | undefined, before: number, day: number) =>
+      changedBetween(all, course, before, day);
+    expect([changed(undefined, 5, 9), changed(undefined, 5, 11), changed(undefined, 5, 12)]).toEqual([null, 10, 12]);
+    expect([changed(8, 5, 12), changed(7, 11, 12), changed(8, 11, 12)]).toEqual([10, 12, null]);
+    expect(changedBetween([...all, kept(3, 13, null, 7), kept(4, 13, DEFAULT_SETTING)], undefined, 5, 13)).toBeNull();
   });
 
   it('that was kept before a factor came has it by default, and its changes are said', () => {

@@ -65,6 +65,24 @@ export function readOtherwise(kept: readonly KeptSetting[], courseId: number, da
   return kept.some(({ fromDay }) => fromDay > day && fromDay <= today) && text(day) !== text(today);
 }
 
+/**
+ * The day on which what holds was changed, where it is other on a day than on one before: for a course, or for the programme
+ * and all that its courses have of their own. Null where it is the same, also after going back.
+ */
+export function changedBetween(
+  kept: readonly KeptSetting[],
+  courseId: number | undefined,
+  before: number,
+  day: number,
+): number | null {
+  const courses = courseId === undefined ? new Set(kept.map((one) => one.courseId)) : [null, courseId];
+  const heldBy = (course: number | null, on: number) =>
+    JSON.stringify(course === null ? settingOn(kept, on) : courseSettingOn(kept, course, on));
+  const changed = [...courses].filter((course) => heldBy(course, before) !== heldBy(course, day));
+  const last = kept.findLast((one) => one.fromDay > before && one.fromDay <= day && changed.includes(one.courseId));
+  return last?.fromDay ?? null;
+}
+
 /** What a setting's numbers are called, in the order in which they are asked for. */
 export interface SettingNumber {
   name: string;

@@ -1,7 +1,7 @@
 /** The Watch: who needs somebody today, in order of need. */
 import type { BandEdges } from '@/core/drift/bands';
 import { PARTS, byPart, partOf, type Part, type Tried } from '@/core/drift/order';
-import { courseSettingOn, settingOn } from '@/core/drift/setting';
+import { changedBetween, courseSettingOn, settingOn } from '@/core/drift/setting';
 import type { Band } from '@/core/drift/types';
 import type { PackedPerson } from '@/core/drift/shoreline';
 import type { Person } from '@/core/contact/person';
@@ -46,7 +46,7 @@ export interface WatchPage {
   shoreline: PackedPerson[];
   /** Where slipping and adrift begin, of the course looked at or of the programme. */
   edges: BandEdges;
-  /** The first day read by weights that have changed within the week; null where they have not. */
+  /** The day on which what the Watch goes by was changed, where it is other than a week before; null where it is not. */
   changedOn: number | null;
   /** People listed in all, everybody in the part, and everybody in view. */
   listed: number;
@@ -140,17 +140,6 @@ function countParts(rows: readonly WatchRow[]): Record<Part, PartCount> {
   return counts;
 }
 
-/** The first day read by another setting than a week before, where that is so: then what moved did so for that, too. */
-function changedWithin({ settings, readingDay, lens: { courseId } }: View): number | null {
-  const own = settings.filter(
-    (one) => one.fromDay > readingDay - 7 && one.fromDay <= readingDay && isOf(one.courseId, courseId),
-  );
-  return own.at(-1)?.fromDay ?? null;
-}
-
-const isOf = (course: number | null, looked: number | undefined) =>
-  course === null || looked === undefined || course === looked;
-
 /** What narrows the Watch: a part, and in it a band, or a stretch of drift. */
 export interface WatchFilter {
   part: Part;
@@ -216,7 +205,7 @@ export async function watchPage(runtime: Runtime, view: View, filter: WatchFilte
     fresh,
     shoreline,
     edges: setting.edges,
-    changedOn: changedWithin(view),
+    changedOn: changedBetween(view.settings, courseId, view.readingDay - 7, view.readingDay),
     listed: listed.length,
     inPart: inPart.length,
     total: everybody.length,

@@ -2,7 +2,6 @@
 import { DEFAULT_SETTING } from '@/core/drift/setting';
 import { FACTORS } from '@/core/drift/model';
 import { byDrift, byWatch, type Rule, type Seen } from '@/core/trial/cohort';
-import { runTrials } from '@/core/trial/trial';
 import type { TrialKind } from '@/core/trial/run';
 import { dayOf } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
@@ -22,11 +21,11 @@ import { InvalidInput, NotFound, readInput, type Values } from '../request/input
 import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
 import { SYSTEM_VIEWER } from '../system-viewer';
-import { inTurns, loadCohorts, oddities, type LoadedCohort } from './cohorts';
+import { inTurns, loadCohorts, type LoadedCohort } from './cohorts';
 import { fitAsJson, fitOn, type ProposedWeights } from './fit';
 import { keptTrial, type KeptTrial } from './result';
 import { checkRules, openRules } from './rules';
-import { TrialInput, rulesOf, sayEnough, trialsOn } from './trial';
+import { TrialInput, rulesOf, trialsOn } from './trial';
 
 /** Rules that one trial on a screen holds beside each other, and trials that may wait. */
 const MOST_RULES = 4;
@@ -176,15 +175,7 @@ async function runFit(
   if (found.leftOut === null) return { fit, trial: null };
   const rules = [byLeftOut(cohorts, found.leftOut), byWatch(DEFAULT_SETTING), byDrift(DEFAULT_SETTING)];
   const titles = ['the Watch, fitted weights', 'the Watch, default weights', 'drift alone, default weights'];
-  const trials = await runTrials(cohorts, rules, people ? Number(people) : null, step);
-  const results = trials.map((trial, index) => ({
-    courses: cohorts.map(({ code }) => code),
-    rule: titles[index],
-    title: titles[index],
-    people: people ? Number(people) : null,
-    trial,
-    says: sayEnough(trial),
-    notes: oddities(cohorts),
-  }));
+  const asked = { names: titles, titles, people: people ? Number(people) : null };
+  const results = await trialsOn(cohorts, rules, asked, step);
   return { fit, trial: await keptTrial(runtime, cohorts, results, rules, step) };
 }

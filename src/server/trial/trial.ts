@@ -74,18 +74,25 @@ export async function seaTrials(
   return trialsOn(cohorts, rules, { names, people: people ? Number(people) : null }, goOn);
 }
 
-/** Replays rules on finished courses that were read. */
+/**
+ * Replays rules on finished courses that were read.
+ * @param titles what each is called; its name in words where that is left out
+ */
 export async function trialsOn(
   cohorts: readonly LoadedCohort[],
   rules: readonly Rule[],
-  { names, people }: { names: readonly string[]; people: number | null },
+  {
+    names,
+    people,
+    titles = names.map(sayRule),
+  }: { names: readonly string[]; people: number | null; titles?: readonly string[] },
   step: () => Promise<void>,
 ): Promise<TrialResult[]> {
   const trials = await runTrials(cohorts, rules, people, step);
   return trials.map((trial, index) => ({
     courses: cohorts.map(({ code }) => code),
     rule: names[index],
-    title: sayRule(names[index]),
+    title: titles[index],
     people,
     trial,
     says: sayEnough(trial),
@@ -94,7 +101,7 @@ export async function trialsOn(
 }
 
 /** Says plainly where there are too few leavers to tell; null where there are enough. */
-export function sayEnough({ figures, leavers, learners }: Trial): string | null {
+function sayEnough({ figures, leavers, learners }: Trial): string | null {
   return figures === null
     ? `${sayCount(leavers, 'leaver')} of ${sayCount(learners, 'learner')}: under ${ENOUGH_LEAVERS} there is too little to tell by.`
     : null;

@@ -122,8 +122,8 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
       </nav>
       {watch.changedOn !== null && (
         <p className={classes.changed}>
-          Weights were changed on {sayDay(watch.changedOn)}: earlier days stay as they were read, and some of what moved
-          this week did so for that.
+          What the Watch goes by was changed on {sayDay(watch.changedOn)}: earlier days stay as they were read, and some
+          of what moved this week did so for that.
         </p>
       )}
       {watch.inPart > 0 && (

@@ -7,6 +7,7 @@ import { Bar, BarChart, CartesianGrid, ReferenceArea, ResponsiveContainer, Toolt
 import { sayDay } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import type { DailyOpens } from '@/server/reach/opens';
+import { BASE_AXIS, SIDE_AXIS, TOOLTIP } from '@/ui/chart';
 import { linkTo } from '../../../_list/list-link';
 import classes from '../courses.module.css';
 
@@ -137,27 +138,9 @@ export function OpensChart({ days, series, by, weeks, course, group, params, zon
             <ResponsiveContainer width="100%" height="100%">
               <BarChart data={data} margin={{ top: 4, right: 4, bottom: 0, left: 0 }} barCategoryGap="12%">
                 <CartesianGrid vertical={false} stroke="var(--line)" />
-                <XAxis
-                  dataKey="label"
-                  tick={{ fill: 'var(--muted)', fontSize: 12 }}
-                  tickLine={false}
-                  axisLine={{ stroke: 'var(--line)' }}
-                  minTickGap={24}
-                />
-                <YAxis
-                  width={52}
-                  allowDecimals={false}
-                  tick={{ fill: 'var(--muted)', fontSize: 12 }}
-                  tickLine={false}
-                  axisLine={false}
-                />
-                <Tooltip
-                  cursor={{ fill: 'var(--sand-pale)' }}
-                  contentStyle={{ background: 'var(--ground)', border: '1px solid var(--line)', fontSize: 13 }}
-                  labelStyle={{ color: 'var(--text)' }}
-                  itemStyle={{ color: 'var(--text)' }}
-                  isAnimationActive={false}
-                />
+                <XAxis dataKey="label" {...BASE_AXIS} minTickGap={24} />
+                <YAxis width={52} allowDecimals={false} {...SIDE_AXIS} />
+                <Tooltip cursor={{ fill: 'var(--sand-pale)' }} {...TOOLTIP} />
                 {incomplete.map(({ label }) => (
                   <ReferenceArea key={label} x1={label} x2={label} fill="var(--band-none)" fillOpacity={0.25} />
                 ))}

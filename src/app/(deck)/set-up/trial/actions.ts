@@ -1,7 +1,7 @@
 'use server';
 
 import type { TrialKind } from '@/core/trial/run';
-import { NotFound } from '@/server/request/input';
+import { InvalidInput, NotFound } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
 import { askForTrial, cancelTrial } from '@/server/trial/runs';
 import { requireViewer } from '@/server/request/viewer';
@@ -25,6 +25,7 @@ export async function askTheTrial(kind: TrialKind, form: TrialForm): Promise<Res
     // What comes from a browser may be anything.
     const { courses, rules: chosen, quiet: days, people } = Object(form) as Partial<TrialForm>;
     const quiet = String(days ?? '').trim();
+    if (!/^\d{0,3}$/.test(quiet)) throw new InvalidInput([{ field: 'quiet', message: 'is not a number of days' }]);
     const rules = [...texts(chosen), ...(quiet === '' ? [] : [`quiet>=${quiet}`])];
     return askForTrial(await runtime(), viewer, kind, {
       course: texts(courses).join(','),

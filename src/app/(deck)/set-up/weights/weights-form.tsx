@@ -174,8 +174,8 @@ export function WeightsForm({ course, factors, values, proposed, usual }: Props)
           title="Keep these weights"
           says={
             <>
-              {preview.changes.join(', ') || 'The same numbers, of its own.'} Today’s list: {preview.before} now,{' '}
-              {preview.after} then; {preview.counts.joins} join, {preview.counts.leaves} leave.
+              {preview.changes.join(', ') || 'The same numbers, of its own'}. Today’s list: {preview.before} now,{' '}
+              {preview.after} then; joining it {preview.counts.joins}, leaving it {preview.counts.leaves}.
             </>
           }
           verb="Keep"

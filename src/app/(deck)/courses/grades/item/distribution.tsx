@@ -4,6 +4,7 @@ import { Table } from '@mantine/core';
 import Link from 'next/link';
 import { Bar, BarChart, CartesianGrid, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { sayCount } from '@/core/time/words';
+import { BASE_AXIS, SIDE_AXIS, TOOLTIP } from '@/ui/chart';
 import classes from '../../courses.module.css';
 
 interface Props {
@@ -51,26 +52,9 @@ export function Distribution({ tenths, asTable, switchHref }: Props) {
           <ResponsiveContainer width="100%" height="100%">
             <BarChart data={data} margin={{ top: 4, right: 4, bottom: 0, left: 0 }} barCategoryGap="8%">
               <CartesianGrid vertical={false} stroke="var(--line)" />
-              <XAxis
-                dataKey="label"
-                tick={{ fill: 'var(--muted)', fontSize: 12 }}
-                tickLine={false}
-                axisLine={{ stroke: 'var(--line)' }}
-              />
-              <YAxis
-                width={40}
-                allowDecimals={false}
-                tick={{ fill: 'var(--muted)', fontSize: 12 }}
-                tickLine={false}
-                axisLine={false}
-              />
-              <Tooltip
-                cursor={{ fill: 'var(--sand-pale)' }}
-                contentStyle={{ background: 'var(--ground)', border: '1px solid var(--line)', fontSize: 13 }}
-                labelStyle={{ color: 'var(--text)' }}
-                itemStyle={{ color: 'var(--text)' }}
-                isAnimationActive={false}
-              />
+              <XAxis dataKey="label" {...BASE_AXIS} />
+              <YAxis width={40} allowDecimals={false} {...SIDE_AXIS} />
+              <Tooltip cursor={{ fill: 'var(--sand-pale)' }} {...TOOLTIP} />
               <Bar dataKey="learners" fill="var(--water)" isAnimationActive={false} />
             </BarChart>
           </ResponsiveContainer>

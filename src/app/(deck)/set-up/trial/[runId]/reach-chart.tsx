@@ -4,6 +4,7 @@ import { Table } from '@mantine/core';
 import { useState } from 'react';
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { Curve } from '@/core/trial/curve';
+import { BASE_AXIS, SIDE_AXIS, TOOLTIP } from '@/ui/chart';
 import classes from '../../../courses/courses.module.css';
 import { sayShare } from './say';
 
@@ -92,25 +93,10 @@ export function ReachChart({ curve, titles }: { curve: Curve; titles: string[] }
                   type="number"
                   domain={[0, 'dataMax']}
                   ticks={[0, ...curve.people.filter((people) => people % 4 === 0)]}
-                  tick={{ fill: 'var(--muted)', fontSize: 12 }}
-                  tickLine={false}
-                  axisLine={{ stroke: 'var(--line)' }}
+                  {...BASE_AXIS}
                 />
-                <YAxis
-                  width={52}
-                  domain={[0, 100]}
-                  unit=" %"
-                  tick={{ fill: 'var(--muted)', fontSize: 12 }}
-                  tickLine={false}
-                  axisLine={false}
-                />
-                <Tooltip
-                  contentStyle={{ background: 'var(--ground)', border: '1px solid var(--line)', fontSize: 13 }}
-                  labelStyle={{ color: 'var(--text)' }}
-                  itemStyle={{ color: 'var(--text)' }}
-                  labelFormatter={(people) => `${people} a week`}
-                  isAnimationActive={false}
-                />
+                <YAxis width={52} domain={[0, 100]} unit=" %" {...SIDE_AXIS} />
+                <Tooltip {...TOOLTIP} labelFormatter={(people) => `${people} a week`} />
                 <Area
                   dataKey="interval"
                   name={`${titles[0]}, 90 %`}

@@ -4,6 +4,7 @@ import { Table } from '@mantine/core';
 import Link from 'next/link';
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import classes from './course-page.module.css';
+import { BASE_AXIS, SIDE_AXIS, TOOLTIP } from '@/ui/chart';
 
 interface Props {
   points: { label: string; planned: number; done: number | null }[];
@@ -54,27 +55,9 @@ export function PaceChart({ points, required, asTable, switchHref }: Props) {
           <ResponsiveContainer width="100%" height="100%">
             <LineChart data={points} margin={{ top: 6, right: 60, bottom: 0, left: 0 }}>
               <CartesianGrid vertical={false} stroke="var(--line)" />
-              <XAxis
-                dataKey="label"
-                tick={{ fill: 'var(--muted)', fontSize: 12 }}
-                tickLine={false}
-                axisLine={{ stroke: 'var(--line)' }}
-                minTickGap={24}
-              />
-              <YAxis
-                width={40}
-                domain={[0, Math.max(1, required)]}
-                allowDecimals={false}
-                tick={{ fill: 'var(--muted)', fontSize: 12 }}
-                tickLine={false}
-                axisLine={false}
-              />
-              <Tooltip
-                contentStyle={{ background: 'var(--ground)', border: '1px solid var(--line)', fontSize: 13 }}
-                labelStyle={{ color: 'var(--text)' }}
-                itemStyle={{ color: 'var(--text)' }}
-                isAnimationActive={false}
-              />
+              <XAxis dataKey="label" {...BASE_AXIS} minTickGap={24} />
+              <YAxis width={40} domain={[0, Math.max(1, required)]} allowDecimals={false} {...SIDE_AXIS} />
+              <Tooltip {...TOOLTIP} />
               <Line
                 name="planned"
                 dataKey="planned"
