@@ -8,6 +8,7 @@ import { unseenChecks } from '@/server/reach/checks';
 import { runtime } from '@/server/runtime';
 import { rollsToTake } from '@/server/sessions/sessions-list';
 import { requireViewer } from '@/server/request/viewer';
+import { ConnectionNotice } from '../_deck/connection-notice';
 import { Keys } from '../_deck/keys';
 import { LettersProvider } from '../_deck/letters';
 import { Pulse } from '../_deck/pulse';
@@ -59,6 +60,7 @@ export default async function DeckLayout({ children }: { children: ReactNode }) 
             {children}
           </main>
           <Keys />
+          <ConnectionNotice />
           <Pulse now={pulse} />
         </div>
       </LettersProvider>

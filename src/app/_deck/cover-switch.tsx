@@ -1,12 +1,12 @@
 'use client';
 
 import { UnstyledButton } from '@mantine/core';
-import { useTransition } from 'react';
+import { useDeed } from './use-deed';
 import { switchCover } from './actions';
 
 /** Replaces every name, id, e-mail and phone by stand-ins, for sharing the screen. */
 export function CoverSwitch({ covered }: { covered: boolean }) {
-  const [pending, startTransition] = useTransition();
+  const [pending, startDeed] = useDeed();
   return (
     <UnstyledButton
       fz={12}
@@ -15,7 +15,7 @@ export function CoverSwitch({ covered }: { covered: boolean }) {
       aria-checked={covered}
       disabled={pending}
       title="Replace every name, id, e-mail and phone by a stand-in, for sharing the screen"
-      onClick={() => startTransition(() => switchCover(!covered))}
+      onClick={() => startDeed(() => switchCover(!covered))}
     >
       Names covered: {covered ? 'on' : 'off'}
     </UnstyledButton>

@@ -1,7 +1,7 @@
 'use client';
 
 import { notifications } from '@mantine/notifications';
-import { useTransition } from 'react';
+import { useDeed } from './use-deed';
 import type { Result } from './trying';
 
 interface Says<T> {
@@ -20,9 +20,9 @@ interface Says<T> {
  * <Button loading={pending} onClick={() => perform(() => endTheStaff(id, true), { done: 'Account ended' })} />
  */
 export function useDoing() {
-  const [pending, startTransition] = useTransition();
+  const [pending, startDeed] = useDeed();
   const perform = <T>(work: () => Promise<Result<T>>, { done, failed = 'Nothing was changed', then }: Says<T> = {}) =>
-    startTransition(async () => {
+    startDeed(async () => {
       const result = await work();
       if (!result.ok) {
         notifications.show({ title: failed, message: result.says, color: 'red' });

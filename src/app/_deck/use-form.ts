@@ -1,6 +1,7 @@
 'use client';
 
-import { useState, useTransition } from 'react';
+import { useState } from 'react';
+import { useDeed } from './use-deed';
 import type { Result } from './trying';
 
 /** What a form holds: a text for each field, or several. */
@@ -23,12 +24,12 @@ export function useForm<F extends object, T>({ values: given, keep }: Options<F,
   const [values, setValues] = useState(given);
   const [errors, setErrors] = useState<Partial<Record<keyof F, string>>>({});
   const [trouble, setTrouble] = useState<string | null>(null);
-  const [pending, startTransition] = useTransition();
+  const [pending, startDeed] = useDeed();
   const set = (changes: Partial<F>) => setValues((known) => ({ ...known, ...changes }));
   /** Sends what is there, with what the way of sending adds; what is to happen then. */
   const submit = (adds: Partial<F>, then: (value: T) => void) => {
     if (pending) return;
-    startTransition(async () => {
+    startDeed(async () => {
       const result = await keep({ ...values, ...adds });
       if (result.ok) {
         setErrors({});

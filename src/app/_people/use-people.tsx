@@ -3,7 +3,7 @@
 import { notifications } from '@mantine/notifications';
 import dynamic from 'next/dynamic';
 import { useRouter } from 'next/navigation';
-import { useCallback, useEffect, useRef, useState, useTransition, type ReactNode } from 'react';
+import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
 import { useLetters } from '../_deck/letters';
 import { linkTo } from '../_list/list-link';
 import { UNDO_TIME, offerUndo } from '../_deck/offer-undo';
@@ -12,6 +12,7 @@ import { startWriting } from '../(deck)/write/actions';
 import { bringThemBack, removeTheNote, takeBackPromises, takeBackTheCall } from './actions';
 import type { Called } from './call-dialog';
 import { LEARNER_ACTIONS, type ActionName, type LearnerAction } from './learner-actions';
+import { useDeed } from '../_deck/use-deed';
 import { useListKeys } from './use-list-keys';
 
 // Fetched when first opened: most visits to a list open none of them.
@@ -86,7 +87,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
   const noting = useDialog<Called>();
   const aside = useDialog<readonly Listed[]>();
   const promising = useDialog<readonly Listed[]>();
-  const [pending, startTransition] = useTransition();
+  const [pending, startDeed] = useDeed();
   /** The undo that `u` does, while it is offered. */
   const undoable = useRef<{ undo: () => void; notice: string } | null>(null);
   const rows = useRef<(HTMLElement | null)[]>([]);
@@ -142,14 +143,14 @@ export function usePeople<T extends Listed>(options: Options<T>) {
   const asOf = new URLSearchParams(here.split('?')[1]).get('as_of');
   const pageOf = (one: Listed) => linkTo(`/learners/${encodeURIComponent(one.learnerId)}`, { from: here, as_of: asOf });
   const write = (ids: number[]) =>
-    startTransition(async () => {
+    startDeed(async () => {
       const refused = await startWriting(ids, here, begin);
       if (refused) notifications.show({ title: 'No message was begun', message: refused, color: 'red' });
     });
   const done = (says: string, undo: () => Promise<Result>, undone: string) => {
     const perform = () => {
       undoable.current = null;
-      startTransition(async () => {
+      startDeed(async () => {
         const result = await undo();
         notifications.show({
           title: result.ok ? undone : 'That could not be undone',
@@ -277,7 +278,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     }),
     done,
     pending,
-    startTransition,
+    startDeed,
     dialogs,
   };
 }

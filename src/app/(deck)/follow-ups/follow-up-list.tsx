@@ -44,7 +44,7 @@ export function FollowUpList({ rows, offset, total, today, now, zone, here }: Pr
   const list = usePeople({ people, today, here, onFollowUp: ({ followUp }) => setClosing(followUp) });
   const current = list.person?.followUp;
   const end = (row: FollowUpShown, outcome: Outcome) =>
-    list.startTransition(async () => {
+    list.startDeed(async () => {
       const result = await endWith(row.id, outcome);
       setClosing(null);
       if (!result.ok) notifications.show({ title: 'It was not closed', message: result.says, color: 'red' });

@@ -2,8 +2,9 @@
 
 import { Button, Checkbox, Popover, Stack } from '@mantine/core';
 import { useRouter } from 'next/navigation';
-import { useState, useTransition } from 'react';
+import { useState } from 'react';
 import { linkTo } from '../../_list/list-link';
+import { useDeed } from '../../_deck/use-deed';
 import { keepColumns } from './actions';
 
 interface Props {
@@ -17,10 +18,10 @@ interface Props {
 export function ColumnMenu({ columns, chosen, link }: Props) {
   const [opened, setOpened] = useState(false);
   const [wanted, setWanted] = useState(chosen);
-  const [pending, startTransition] = useTransition();
+  const [pending, startDeed] = useDeed();
   const router = useRouter();
   const keep = () =>
-    startTransition(async () => {
+    startDeed(async () => {
       await keepColumns(wanted);
       setOpened(false);
       router.replace(linkTo('/learners', link), { scroll: false });

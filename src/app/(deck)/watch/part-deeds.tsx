@@ -2,7 +2,7 @@
 
 import { Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { useState, useTransition } from 'react';
+import { useState } from 'react';
 import type { Part } from '@/core/drift/order';
 import { sayCount } from '@/core/time/words';
 import { dateOfDay } from '@/core/time/zone';
@@ -14,6 +14,7 @@ import type { Field } from '../../_deck/form-field';
 import { takeBackPromises } from '../../_people/actions';
 import { startWriting } from '../write/actions';
 import { colleaguesFor, everybodyMatching, handThemOver, theyAreBack, theyHaveLeft } from './actions';
+import { useDeed } from '../../_deck/use-deed';
 import classes from './watch.module.css';
 
 interface Message {
@@ -71,13 +72,13 @@ type Handing = FormOf<HandOverInput>;
 /** What a part of the Watch is, and what one does about all that are listed in it. */
 export function PartDeeds({ part, count, isLead, today, here }: Props) {
   const { says, write, canHandOver, canSettle } = DEEDS[part];
-  const [pending, startTransition] = useTransition();
+  const [pending, startDeed] = useDeed();
   const [handing, setHanding] = useState<{ ids: number[]; fields: Field<Handing>[]; to: string } | null>(null);
   const [leaving, setLeaving] = useState<number[] | null>(null);
   const query = here.split('?')[1] ?? '';
   const fail = (title: string, message: string) => notifications.show({ title, message, color: 'red' });
   const withAll = (does: (ids: number[]) => Promise<void>) =>
-    startTransition(async () => does(await everybodyMatching(query)));
+    startDeed(async () => does(await everybodyMatching(query)));
   const hand = async (ids: number[]) => {
     const colleagues = await colleaguesFor(query, ids);
     if (colleagues.length === 0) {

@@ -2,7 +2,7 @@
 
 import { Button, Checkbox, Popover, TextInput } from '@mantine/core';
 import { useRouter } from 'next/navigation';
-import { useState, useTransition } from 'react';
+import { useState } from 'react';
 import type { Person } from '@/core/contact/person';
 import { sayCount } from '@/core/time/words';
 import { Gauge } from '@/ui/gauge';
@@ -13,6 +13,7 @@ import { SidePerson } from '../../_people/side-person';
 import { usePeople } from '../../_people/use-people';
 import { everybodyMatching, keepReach } from './actions';
 import type { WatchLine } from './watch-line';
+import { useDeed } from '../../_deck/use-deed';
 import classes from './watch.module.css';
 
 interface Props {
@@ -46,7 +47,7 @@ export function WatchList({ people, first, asOf, offset, listed, reach, today, n
   const { cursor, selected, setSelected } = list;
   const person = list.person!;
   const selectAll = () =>
-    list.startTransition(async () => setSelected(new Set(await everybodyMatching(here.split('?')[1] ?? ''))));
+    list.startDeed(async () => setSelected(new Set(await everybodyMatching(here.split('?')[1] ?? ''))));
 
   const panel = (
     <SidePerson
@@ -114,9 +115,9 @@ function ReachLine({ reach }: { reach: number }) {
   const [value, setValue] = useState(String(reach));
   const [trouble, setTrouble] = useState<string | null>(null);
   const [opened, setOpened] = useState(false);
-  const [pending, startTransition] = useTransition();
+  const [pending, startDeed] = useDeed();
   const keep = () =>
-    startTransition(async () => {
+    startDeed(async () => {
       const result = await keepReach(value);
       setTrouble(result.ok ? null : result.says);
       if (result.ok) setOpened(false);

@@ -1,9 +1,10 @@
 'use client';
 
 import { Button, Group, TextInput } from '@mantine/core';
-import { useState, useTransition } from 'react';
+import { useState } from 'react';
 import { FormDialog } from '../../../_deck/form-dialog';
 import { changeTheLabels } from '../actions';
+import { useDeed } from '../../../_deck/use-deed';
 import classes from '../follow-ups.module.css';
 
 interface Label {
@@ -16,9 +17,9 @@ export function Labels({ labels }: { labels: Label[] }) {
   const [name, setName] = useState('');
   const [leaving, setLeaving] = useState<Label | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const [pending, startTransition] = useTransition();
+  const [pending, startDeed] = useDeed();
   const change = (what: Parameters<typeof changeTheLabels>[0], after?: () => void) =>
-    startTransition(async () => {
+    startDeed(async () => {
       const result = await changeTheLabels(what);
       setTrouble(result.ok ? null : result.says);
       if (result.ok) after?.();

@@ -3,13 +3,14 @@
 import { Alert, Button, Group, Table, TextInput } from '@mantine/core';
 import { useRouter } from 'next/navigation';
 import { notifications } from '@mantine/notifications';
-import { useState, useTransition } from 'react';
+import { useState } from 'react';
 import type { SettingPreview } from '@/server/drift/setting-preview';
 import { FormDialog } from '../../../_deck/form-dialog';
 import type { Result } from '../../../_deck/trying';
 import { keepTheSetting, previewTheSetting } from '../actions';
 import { askTheTrial } from '../trial/actions';
 import { Movers } from './movers';
+import { useDeed } from '../../../_deck/use-deed';
 import classes from './weights.module.css';
 
 type Numbers = Record<string, string>;
@@ -42,7 +43,7 @@ export function WeightsForm({ course, factors, values, proposed, usual }: Props)
   const [trouble, setTrouble] = useState<string | null>(null);
   const [preview, setPreview] = useState<SettingPreview | null>(null);
   const [isKeeping, setKeeping] = useState(false);
-  const [pending, startTransition] = useTransition();
+  const [pending, startDeed] = useDeed();
   const router = useRouter();
   const asked = course === null ? numbers : { ...numbers, course };
   const shown = [...EDGES, ...(course === null ? DAYS : [])];
@@ -61,7 +62,7 @@ export function WeightsForm({ course, factors, values, proposed, usual }: Props)
     return result.ok;
   };
   const look = (then?: () => void) =>
-    startTransition(async () => {
+    startDeed(async () => {
       const result = await previewTheSetting(asked);
       if (!settle(result) || !result.ok) return setPreview(null);
       setPreview(result.value);
@@ -69,7 +70,7 @@ export function WeightsForm({ course, factors, values, proposed, usual }: Props)
     });
   /** Asks for a sea trial of these numbers, beside what is set. */
   const tryOnPast = () =>
-    startTransition(async () => {
+    startDeed(async () => {
       const own = Object.entries(numbers).filter(([name, value]) => value !== usual[name]);
       const rule = own.length === 0 ? 'watch:default' : `watch:${own.map((pair) => pair.join('=')).join(';')}`;
       const result = await askTheTrial('trial', { courses: [], rules: [rule, 'watch'], quiet: '', people: '' });

@@ -5,7 +5,7 @@ import { notifications } from '@mantine/notifications';
 import { useDebouncedCallback } from '@mantine/hooks';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useRef, useState, useTransition } from 'react';
+import { useRef, useState } from 'react';
 import { ANNOUNCED_TO } from '@/core/contact/announcement';
 import { quietUntil } from '@/core/contact/quiet-hours';
 import { CHANNEL_WORDS, channelOf, whatStops, type ChannelChoice, type Recipient } from '@/core/contact/recipient';
@@ -15,6 +15,7 @@ import { DayField } from '../../../_deck/day-field';
 import { offerUndo } from '../../../_deck/offer-undo';
 import { useRecipients } from './use-recipients';
 import { keepText, removeFromDraft, send, undo, type WrittenForm } from '../actions';
+import { useDeed } from '../../../_deck/use-deed';
 import classes from './write.module.css';
 
 interface Template {
@@ -44,7 +45,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
   const [shown, setShown] = useState(0);
   const [confirmed, setConfirmed] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const [pending, startTransition] = useTransition();
+  const [pending, startDeed] = useDeed();
   const bodyRef = useRef<HTMLTextAreaElement>(null);
   const router = useRouter();
   const [unkept, setUnkept] = useState<string | null>(null);
@@ -64,11 +65,13 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
     change({ ...text, body: `${text.body.slice(0, at)}{{${field}}}${text.body.slice(area?.selectionEnd ?? at)}` });
     area?.focus();
   };
-  const leaveOut = (recipient: Recipient) => {
-    others.leaveOut(recipient.id);
-    setShown(0);
-    startTransition(() => removeFromDraft(draftId, recipient.id));
-  };
+  const leaveOut = (recipient: Recipient) =>
+    startDeed(async () => {
+      await removeFromDraft(draftId, recipient.id);
+      // Only now: whoever is shown as left out is not written to.
+      others.leaveOut(recipient.id);
+      setShown(0);
+    });
 
   const takeTemplate = (id: string) => {
     const template = given.templates.find((one) => String(one.id) === id);
@@ -88,7 +91,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
   const current = recipients[shown] ?? recipients[0];
 
   const go = () =>
-    startTransition(async () => {
+    startDeed(async () => {
       setTrouble(null);
       const result = await send(draftId, text, confirmed ? contacted.map((one) => one.id) : []);
       if (result.outcome === 'invalid') {
@@ -109,14 +112,16 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
 
   const told = (count: number, heldBack: number) => {
     const says = `${sayCount(count, 'message')} on the way${heldBack > 0 ? `, ${heldBack} held until the quiet hours end` : ''}`;
-    offerUndo(says, async () => {
-      const undone = await undo(draftId);
-      notifications.show({
-        title: undone ? 'Taken back' : 'Too late to take back',
-        message: undone ? 'Nothing was sent; the text is kept.' : 'At least one message has gone.',
-      });
-      if (undone) router.push(`/write/${draftId}?from=${encodeURIComponent(back)}`);
-    });
+    offerUndo(says, () =>
+      startDeed(async () => {
+        const undone = await undo(draftId);
+        notifications.show({
+          title: undone ? 'Taken back' : 'Too late to take back',
+          message: undone ? 'Nothing was sent; the text is kept.' : 'At least one message has gone.',
+        });
+        if (undone) router.push(`/write/${draftId}?from=${encodeURIComponent(back)}`);
+      }),
+    );
   };
 
   if (given.sent) {

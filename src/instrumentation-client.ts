@@ -1,0 +1,4 @@
+/** Runs in the browser before a page comes to life. */
+import { watchConnection } from '@/ui/connection';
+
+watchConnection();
