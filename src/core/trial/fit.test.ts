@@ -2,32 +2,103 @@ import { describe, expect, it } from 'vitest';
 import { seeded } from './bootstrap';
 import type { Seen } from './cohort';
 import { ENOUGH_TO_FIT, fitWeights, type FitCohort } from './fit';
-import { fitLogistic } from './logistic';
+import { fitLogistic, type Fitted, type Prior, type Rows } from './logistic';
 
 const column = (...values: number[]) => Float64Array.from(values);
 
 describe('logistic regression', () => {
-  it('finds the odds of a constant, and of a column of two values', () => {
-    const { constant } = fitLogistic({ y: [1, 0, 0, 0], held: [], free: [] }, null);
+  it('finds the odds of a constant, and of a column of two values', async () => {
+    const { constant } = await fitLogistic({ y: [1, 0, 0, 0], held: [], free: [] }, null);
     expect(constant).toBeCloseTo(Math.log(1 / 3), 5);
     const y = [1, 1, 1, 0, 1, 0, 0, 0];
     const x = column(1, 1, 1, 1, 0, 0, 0, 0);
-    const found = fitLogistic({ y, held: [], free: [x] }, null);
+    const found = await fitLogistic({ y, held: [], free: [x] }, null);
     expect(found.constant).toBeCloseTo(Math.log(1 / 3), 4);
     expect(found.free[0]).toBeCloseTo(2 * Math.log(3), 4);
-    expect(fitLogistic({ y, held: [x], free: [] }, null).held[0]).toBeCloseTo(2 * Math.log(3), 4);
+    expect((await fitLogistic({ y, held: [x], free: [] }, null)).held[0]).toBeCloseTo(2 * Math.log(3), 4);
   });
 
-  it('lets no held weight fall below 0, and draws it toward its prior', () => {
+  it('lets no held weight fall below 0, and draws it toward its prior', async () => {
     const y = [0, 0, 0, 1, 1, 1, 1, 0];
     const x = column(1, 1, 1, 1, 0, 0, 0, 0);
-    expect(fitLogistic({ y, held: [x], free: [] }, null).held).toEqual([0]);
-    expect(fitLogistic({ y, held: [], free: [x] }, null).free[0]).toBeLessThan(-1);
-    const drawn = (strength: number) => fitLogistic({ y, held: [x], free: [] }, { at: [3], strength }).held[0];
-    expect(drawn(1e6)).toBeCloseTo(3, 3);
-    expect(drawn(1)).toBeLessThan(drawn(16));
+    expect((await fitLogistic({ y, held: [x], free: [] }, null)).held).toEqual([0]);
+    expect((await fitLogistic({ y, held: [], free: [x] }, null)).free[0]).toBeLessThan(-1);
+    const drawn = async (strength: number) =>
+      (await fitLogistic({ y, held: [x], free: [] }, { at: [3], strength })).held[0];
+    expect(await drawn(1e6)).toBeCloseTo(3, 3);
+    expect(await drawn(1)).toBeLessThan(await drawn(16));
     // A column of nothing says nothing: it stays where it is drawn to.
-    expect(fitLogistic({ y, held: [new Float64Array(8)], free: [] }, { at: [2], strength: 16 }).held).toEqual([2]);
+    const nothing = { y, held: [new Float64Array(8)], free: [] };
+    expect((await fitLogistic(nothing, { at: [2], strength: 16 })).held).toEqual([2]);
+  });
+});
+
+describe('where a regression ends', () => {
+  const random = seeded(77);
+  const columnOf = (rows: number, of: () => number) => Float64Array.from({ length: rows }, of);
+  /** Rows in which the first held column tells, the second tells the other way, and the third nothing. */
+  const rowsOf = (rows: number): Rows => {
+    const held = [0, 1, 2].map(() => columnOf(rows, random));
+    const free = [columnOf(rows, () => 3 * random() - 1)];
+    const y = columnOf(rows, () => 0).map((_, row) => {
+      const sum = 3 * held[0][row] - 2 * held[1][row] - free[0][row] - 1;
+      return Number(random() < 1 / (1 + Math.exp(-sum)));
+    });
+    return { y, held, free };
+  };
+  const lossOf = ({ y, held, free }: Rows, prior: Prior | null, { constant, ...at }: Fitted) => {
+    let loss = 0;
+    for (let row = 0; row < y.length; row += 1) {
+      let sum = constant;
+      held.forEach((column, index) => (sum += at.held[index] * column[row]));
+      free.forEach((column, index) => (sum += at.free[index] * column[row]));
+      loss += Math.log(1 + Math.exp(sum)) - y[row] * sum;
+    }
+    prior?.at.forEach((to, index) => (loss += (prior.strength / 2) * (at.held[index] - to) ** 2));
+    return loss;
+  };
+
+  it.each([
+    ['without a prior', null],
+    ['with a weak one', { at: [1, 1, 1], strength: 1 }],
+    ['with a strong one', { at: [1, 0, 2], strength: 200 }],
+  ] satisfies [string, Prior | null][])('is least of all that may be nearby, %s', async (_, prior) => {
+    const rows = rowsOf(400);
+    const found = await fitLogistic(rows, prior);
+    const least = lossOf(rows, prior, found);
+    for (const by of [-0.01, 0.01]) {
+      found.held.forEach((weight, index) => {
+        if (weight + by < 0) return;
+        const held = found.held.with(index, weight + by);
+        expect(lossOf(rows, prior, { ...found, held })).toBeGreaterThan(least);
+      });
+      expect(lossOf(rows, prior, { ...found, free: [found.free[0] + by] })).toBeGreaterThan(least);
+      expect(lossOf(rows, prior, { ...found, constant: found.constant + by })).toBeGreaterThan(least);
+    }
+    if (prior === null) expect(found.held[1]).toBe(0);
+  });
+
+  it('is at numbers where a column tells everything, and where all or none came to pass', async () => {
+    const x = column(...Array.from({ length: 40 }, (_, row) => Number(row >= 20)));
+    for (const y of [x, x.map(() => 0), x.map(() => 1)]) {
+      const { held, free, constant } = await fitLogistic({ y, held: [x], free: [x.map((one) => 50 * one)] }, null);
+      for (const weight of [...held, ...free, constant]) expect(Number.isFinite(weight)).toBe(true);
+      expect(held[0]).toBeGreaterThanOrEqual(0);
+    }
+  });
+
+  it('is the constant alone of no rows and no columns', async () => {
+    expect(await fitLogistic({ y: [], held: [], free: [] }, null)).toEqual({ held: [], free: [], constant: 0 });
+  });
+
+  it('is not come to when whoever waits calls it off', async () => {
+    let asked = 0;
+    const stop = async () => {
+      asked += 1;
+      if (asked === 2) throw new Error('enough');
+    };
+    await expect(fitLogistic(rowsOf(100), null, stop)).rejects.toThrow('enough');
+    expect(asked).toBe(2);
   });
 });
 

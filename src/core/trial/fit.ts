@@ -127,19 +127,26 @@ const scoreBy = (shares: readonly number[]) => (row: Row) =>
   row.values.reduce((sum, value, factor) => sum + shares[factor] * value, 0);
 
 /** Weights of some rows, drawn toward the defaults as far as those tell there; each as a share of all. */
-function fitShares(rows: readonly Row[], defaults: readonly number[]): number[] {
+async function fitShares(
+  rows: readonly Row[],
+  defaults: readonly number[],
+  step: () => Promise<void>,
+): Promise<number[]> {
   const shares = shareOf(defaults);
-  const [slope] = fitLogistic(columnsOf(rows, [scoreBy(shares)]), null).held;
-  const at = shares.map((share) => slope * share);
+  const plain = await fitLogistic(columnsOf(rows, [scoreBy(shares)]), null, step);
+  const at = shares.map((share) => plain.held[0] * share);
   const factors = defaults.map((_, factor) => (row: Row) => row.values[factor]);
-  const fitted = shareOf(fitLogistic(columnsOf(rows, factors), { at, strength: STRENGTH }).held);
+  const drawn = await fitLogistic(columnsOf(rows, factors), { at, strength: STRENGTH }, step);
+  const fitted = shareOf(drawn.held);
   return fitted.every((share) => share === 0) ? shares : fitted;
 }
 
 /** The mean over the weeks of the area under the ROC curve of some scores, as a function of how often each learner counts. */
 function areaByWeek(rows: readonly Row[], scores: readonly number[]): (counts?: Uint16Array) => number | null {
-  const weeks = new Map<number, number[]>();
-  rows.forEach(({ week }, index) => weeks.set(week, [...(weeks.get(week) ?? []), index]));
+  const weeks = groupBy(
+    rows.map((_, index) => index),
+    (index) => rows[index].week,
+  );
   const areas = [...weeks.values()].map((some) => ({
     learners: some.map((index) => rows[index].learner),
     area: openAuc(
@@ -192,10 +199,10 @@ export async function fitWeights(
   const scores = new Float64Array(rows.length);
   const without: number[][] = [];
   for (let part = 0; part < (cohorts.length >= ENOUGH_COHORTS ? cohorts.length : FOLDS); part += 1) {
-    await step();
-    const shares = fitShares(
+    const shares = await fitShares(
       rows.filter(({ learner }) => parts[learner] !== part),
       defaults,
+      step,
     );
     without.push(shares.map((share) => 100 * share));
     const score = scoreBy(shares);
@@ -218,11 +225,10 @@ export async function fitWeights(
   const error = Math.sqrt(again.reduce((sum, value) => sum + (value - mean) ** 2, 0) / (again.length - 1));
   const value = gainOf();
   const isProposed = value >= ENOUGH_GAIN && value > error;
-  await step();
   const gain = { value, error };
   return {
     leavers,
-    weights: fitShares(rows, defaults).map((share) => 100 * share),
+    weights: (await fitShares(rows, defaults, step)).map((share) => 100 * share),
     gain,
     areas: { defaults: plain() ?? 0, fitted: fitted() ?? 0 },
     isProposed,

@@ -23,50 +23,119 @@ export interface Fitted {
   constant: number;
 }
 
-const MOST_SWEEPS = 200;
-const ENOUGH = 1e-7;
+const MOST_STEPS = 50;
+const MOST_SWEEPS = 1000;
+/** Moves smaller than this are none. */
+const ENOUGH = 1e-8;
+const SMALLEST_PART = 1e-4;
+/** A column that says less than this says nothing. */
+const NOTHING = 1e-12;
 
-/**
- * Minimises `−log likelihood + (λ / 2) Σ (β − β⁰)²` with β ≥ 0 of the held weights, by Newton's steps of one weight after the
- * other, each cut off at 0 (cyclic coordinate descent).
- *
- * @param prior none for a plain regression, whose held weights are 0 or more all the same
- */
-export function fitLogistic({ y, held, free }: Rows, prior: Prior | null): Fitted {
-  const count = y.length;
-  const columns = [...held, ...free, new Float64Array(count).fill(1)];
-  const weights = columns.map((_, index) => (prior && index < held.length ? prior.at[index] : 0));
-  const sum = new Float64Array(count);
-  columns.forEach((column, index) => {
-    if (weights[index] !== 0) for (let row = 0; row < count; row += 1) sum[row] += weights[index] * column[row];
+/** What is minimised at some weights, with its slope and its curve there. */
+interface Place {
+  loss: number;
+  slope: Float64Array;
+  /** The second derivatives, a row for each weight. */
+  curve: Float64Array[];
+}
+
+/** `log(1 + eˢ)`, also of an s whose power is beyond numbers. */
+const logOnePlusExp = (s: number) => Math.max(s, 0) + Math.log1p(Math.exp(-Math.abs(s)));
+
+function placeAt(
+  weights: readonly number[],
+  columns: readonly Float64Array[],
+  y: ArrayLike<number>,
+  prior: Prior | null,
+): Place {
+  const size = columns.length;
+  const slope = new Float64Array(size);
+  const curve = columns.map(() => new Float64Array(size));
+  const own = new Float64Array(size);
+  let loss = 0;
+  for (let row = 0; row < y.length; row += 1) {
+    let sum = 0;
+    for (let index = 0; index < size; index += 1) {
+      own[index] = columns[index][row];
+      sum += weights[index] * own[index];
+    }
+    loss += logOnePlusExp(sum) - y[row] * sum;
+    const p = 1 / (1 + Math.exp(-sum));
+    const [off, spread] = [p - y[row], p * (1 - p)];
+    for (let index = 0; index < size; index += 1) {
+      const x = own[index];
+      if (x === 0) continue;
+      slope[index] += off * x;
+      const line = curve[index];
+      for (let other = 0; other <= index; other += 1) line[other] += spread * x * own[other];
+    }
+  }
+  for (let index = 0; index < size; index += 1)
+    for (let other = 0; other < index; other += 1) curve[other][index] = curve[index][other];
+  prior?.at.forEach((at, index) => {
+    const away = weights[index] - at;
+    loss += (prior.strength / 2) * away ** 2;
+    slope[index] += prior.strength * away;
+    curve[index][index] += prior.strength;
   });
+  return { loss, slope, curve };
+}
+
+/** The move that is best by slope and curve alone, with which the first `held` weights stay 0 or more. */
+function moveFrom({ slope, curve }: Place, weights: readonly number[], held: number): number[] {
+  const move = weights.map(() => 0);
   for (let sweep = 0; sweep < MOST_SWEEPS; sweep += 1) {
     let largest = 0;
-    for (let index = columns.length - 1; index >= 0; index -= 1) {
-      const column = columns[index];
-      let [slope, curve] = [0, 0];
-      for (let row = 0; row < count; row += 1) {
-        const x = column[row];
-        if (x === 0) continue;
-        const p = 1 / (1 + Math.exp(-sum[row]));
-        slope += (p - y[row]) * x;
-        curve += p * (1 - p) * x * x;
-      }
-      const isHeld = index < held.length;
-      if (isHeld && prior) {
-        slope += prior.strength * (weights[index] - prior.at[index]);
-        curve += prior.strength;
-      }
-      if (curve < 1e-12) continue;
-      const wanted = weights[index] - slope / curve;
-      const next = isHeld ? Math.max(0, wanted) : wanted;
-      const step = next - weights[index];
-      if (step === 0) continue;
-      weights[index] = next;
-      for (let row = 0; row < count; row += 1) sum[row] += step * column[row];
-      largest = Math.max(largest, Math.abs(step));
+    for (let index = weights.length - 1; index >= 0; index -= 1) {
+      const line = curve[index];
+      if (line[index] < NOTHING) continue;
+      let pull = slope[index];
+      for (let other = 0; other < move.length; other += 1) pull += line[other] * move[other];
+      const wanted = move[index] - pull / line[index];
+      const next = index < held ? Math.max(-weights[index], wanted) : wanted;
+      largest = Math.max(largest, Math.abs(next - move[index]));
+      move[index] = next;
     }
-    if (largest < ENOUGH) break;
+    if (largest < ENOUGH / 10) break;
+  }
+  return move;
+}
+
+/**
+ * Minimises `−log likelihood + (λ / 2) Σ (β − β⁰)²` with β ≥ 0 of the held weights, by Newton's steps: each goes where the
+ * quadratic that fits here is least among weights that may be, and half as far as often as it would be no better there.
+ *
+ * @param prior none for a plain regression, whose held weights are 0 or more all the same
+ * @param pause called between steps; what it throws ends it
+ */
+export async function fitLogistic(
+  { y, held, free }: Rows,
+  prior: Prior | null,
+  pause: () => Promise<void> = async () => undefined,
+): Promise<Fitted> {
+  const columns = [...held, ...free, new Float64Array(y.length).fill(1)];
+  let weights = columns.map((_, index) => (prior && index < held.length ? prior.at[index] : 0));
+  let here = placeAt(weights, columns, y, prior);
+  for (let taken = 0; taken < MOST_STEPS; taken += 1) {
+    await pause();
+    const move = moveFrom(here, weights, held.length);
+    if (move.every((by) => Math.abs(by) < ENOUGH)) break;
+    const along = (part: number) =>
+      weights.map((weight, index) => {
+        const next = weight + part * move[index];
+        // A weight that goes all the way to 0 is 0, and not a rounding beside it.
+        return index < held.length && next < NOTHING ? 0 : next;
+      });
+    let part = 1;
+    let next = along(part);
+    let there = placeAt(next, columns, y, prior);
+    while (there.loss > here.loss && part > SMALLEST_PART) {
+      part /= 2;
+      next = along(part);
+      there = placeAt(next, columns, y, prior);
+    }
+    if (there.loss > here.loss) break;
+    [weights, here] = [next, there];
   }
   return {
     held: weights.slice(0, held.length),
