@@ -48,18 +48,27 @@ export function seenEnrolments(
 /** Days, today included, whose readings are made at once when something touches them. */
 export const READ_AT_ONCE = 8;
 
-/** Are readings that are shown in a view being made anew, so that they may still change? */
-export async function isBeingRead(db: Db, view: View, today: number): Promise<boolean> {
+/** Enrolments in view whose readings of the day that is shown wait to be made. */
+function waitingToBeRead(db: Db, view: Moment, today: number): Knex.QueryBuilder {
   const day = view.asOf ?? today;
-  const stale = seenEnrolments(db, view, 'all')
+  return seenEnrolments(db, view, 'all')
     .join('drift_stale', 'drift_stale.enrolment_id', 'enrolment.id')
     .where((waits) => {
       waits.where('drift_stale.recent', 1).where('drift_stale.from_day', '<=', day);
       if (day <= today - READ_AT_ONCE) waits.orWhere('drift_stale.from_day', '<=', day);
-    })
-    .first(db.raw('1 AS found'));
+    });
+}
+
+/** Are readings that are shown in a view being made anew, so that they may still change? */
+export async function isBeingRead(db: Db, view: Moment, today: number): Promise<boolean> {
+  const stale = await waitingToBeRead(db, view, today).first(db.raw('1 AS found'));
   // Marked by an upgrade: everything is derived once more.
-  return Boolean((await stale) ?? (await db('touched').where('mark', 0).first('learner_id')));
+  return Boolean(stale ?? (await db('touched').where('mark', 0).first('learner_id')));
+}
+
+/** Courses of which such readings wait. */
+export function coursesBeingRead(db: Db, view: Moment, today: number): Promise<number[]> {
+  return waitingToBeRead(db, view, today).distinct().pluck('enrolment.course_id');
 }
 
 /** Last access and time online of each learner (or of those given), over the courses in view, as of its day. */

@@ -27,7 +27,13 @@ export async function startWorker(): Promise<void> {
   start();
 }
 
+/** What the worker is told: that something was put in a queue, or whose past somebody waits for. */
+export interface WorkerNews {
+  /** Courses. */
+  readFirst?: readonly number[];
+}
+
 /** Something was put in a queue. */
-export function wakeWorker(): void {
-  (globalThis as Holder)[KEY]?.postMessage('wake');
+export function wakeWorker(news: WorkerNews = {}): void {
+  (globalThis as Holder)[KEY]?.postMessage(news);
 }

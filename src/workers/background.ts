@@ -13,6 +13,7 @@ import { openCarriers, openChannels, sendForEver } from '@/server/contact/outbox
 import { workOnTrial } from '@/server/trial/runs';
 import { readPast, recalculate } from '@/server/drift/recalculate';
 import { openRuntime, type Runtime } from '@/server/runtime';
+import type { WorkerNews } from '@/server/worker-host';
 import type { Settings } from '@/server/settings';
 import { takeWaiting } from '@/server/feed/xapi/take';
 
@@ -29,6 +30,8 @@ const TIDY_AGAIN = 12 * 3_600_000;
 let wake: () => void = () => undefined;
 /** Somebody in the application waits for what was put in a queue. */
 let isUrgent = false;
+/** Courses whose past somebody waits for. */
+let awaited: readonly number[] = [];
 
 function news(): Promise<void> {
   return new Promise((resolve) => {
@@ -81,7 +84,7 @@ async function workForEver(runtime: Runtime): Promise<never> {
         await runChecks(runtime);
         newData = false;
         // Days further back are read while there is nothing else to do: one step, then another look.
-        if (await readPast(runtime)) continue;
+        if (await readPast(runtime, awaited)) continue;
         if (tidy.isDue()) {
           tidy.note();
           await clearPieces(runtime);
@@ -110,8 +113,9 @@ async function tryForEver(runtime: Runtime): Promise<never> {
   }
 }
 
-parentPort?.on('message', () => {
-  isUrgent = true;
+parentPort?.on('message', ({ readFirst }: WorkerNews) => {
+  if (readFirst) awaited = readFirst;
+  else isUrgent = true;
   wake();
 });
 const runtime = await openRuntime(workerData as Settings, 'worker');

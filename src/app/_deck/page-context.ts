@@ -4,6 +4,7 @@ import { dateOfDay, dayOf } from '@/core/time/zone';
 import { lensLabel, logsCompleteTo } from '@/server/courses/reads';
 import type { View } from '@/data/view';
 import { isBeingRead } from '@/server/drift/reads';
+import { readFirst } from '@/server/drift/until-read';
 import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
 import { InvalidInput, NotFound } from '@/server/request/input';
@@ -60,6 +61,7 @@ export async function openDeck(search: SearchParams): Promise<DeckContext> {
     isBeingRead(opened, view, dayOf(clock.now(), zone)),
     lensLabel(opened, view.lens),
   ]);
+  if (beingRead && asOf !== null) await readFirst(opened, view);
   return { runtime: opened, viewer, view, lensKey, lensLabel: label, logsTo, asOf, beingRead, fault, params };
 }
 

@@ -68,9 +68,17 @@ export function groupsToRead(raw: RawConnection): StaleGroup[] {
   return raw.prepare(`${GROUPS} GROUP BY 1, 2 HAVING max(s.recent) = 1`).all() as StaleGroup[];
 }
 
-/** A group of which only days further back wait; null when there is none. */
-export function groupWithPast(raw: RawConnection): StaleGroup | null {
-  const found = raw.prepare(`${GROUPS} GROUP BY 1, 2 HAVING max(s.recent) = 0 ORDER BY 3 DESC LIMIT 1`).get();
+/**
+ * A group of which only days further back wait; null when there is none.
+ * @param first courses that somebody waits for
+ */
+export function groupWithPast(raw: RawConnection, first: readonly number[]): StaleGroup | null {
+  const found = raw
+    .prepare(
+      `${GROUPS} GROUP BY 1, 2 HAVING max(s.recent) = 0
+        ORDER BY e.course_id IN (SELECT value FROM json_each(@first)) DESC, 3 DESC LIMIT 1`,
+    )
+    .get({ first: JSON.stringify(first) });
   return (found as StaleGroup | undefined) ?? null;
 }
 

@@ -247,28 +247,30 @@ const PAST_LIMIT = 26 * 7;
 /**
  * Reads days further back that are stale or were never read, for some of one group: for idle time, since
  * an import makes only the days that are compared with. Returns whether there may be more.
+ * @param first courses that somebody waits for
  */
-export async function readPast(runtime: Parts): Promise<boolean> {
+export async function readPast(runtime: Parts, first: readonly number[] = []): Promise<boolean> {
   const { db, clock, zone } = runtime;
   const today = dayOf(clock.now(), zone);
   if (await readingRaw(db, (raw) => isImporting(raw, runtime))) return false;
   const planned = await readingRaw(db, (raw) =>
     raw.transaction(() => {
-      const group = groupWithPast(raw);
+      const group = groupWithPast(raw, first);
       if (!group) return null;
-      const first = Math.max(group.fromDay, firstDayToRead(raw, group, today - PAST_LIMIT));
-      const last = Math.min(first + PAST_STEP - 1, today);
-      return { group, first, last, readings: readGroup(raw, { ...group, fromDay: first }, last, zone) };
+      const firstDay = Math.max(group.fromDay, firstDayToRead(raw, group, today - PAST_LIMIT));
+      const last = Math.min(firstDay + PAST_STEP - 1, today);
+      const readings = readGroup(raw, { ...group, fromDay: firstDay }, last, zone);
+      return { group, firstDay, last, readings };
     })(),
   );
   if (!planned) return false;
-  const { group, first, last, readings } = planned;
-  const daysAtOnce = Math.max(1, Math.floor((READINGS_AT_ONCE * (last - first + 1)) / Math.max(1, readings.length)));
-  for (let day = first; day <= Math.max(last, first); day += daysAtOnce) {
+  const { group, firstDay, last, readings } = planned;
+  const daysAtOnce = Math.max(1, Math.floor((READINGS_AT_ONCE * (last - firstDay + 1)) / Math.max(1, readings.length)));
+  for (let day = firstDay; day <= Math.max(last, firstDay); day += daysAtOnce) {
     const end = Math.min(day + daysAtOnce - 1, last);
     const slice = readings.filter((one) => one.day >= day && one.day <= end);
     // What stands before the group's first day goes with the first slice.
-    const from = day === first ? group.fromDay : day;
+    const from = day === firstDay ? group.fromDay : day;
     const isSame = await writingRaw(db, (raw) => storePast(raw, group, slice, { from, first: day, end, today }));
     if (!isSame) return true;
     await pause(1);

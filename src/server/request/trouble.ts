@@ -9,8 +9,16 @@ export interface Trouble {
   retryAfter?: number;
 }
 
+/** Drift of a past day has not been read yet, and was not in time. */
+export class NotReadYet extends Error {
+  constructor() {
+    super('Drift of this day is being read and is not all there yet. Ask again.');
+  }
+}
+
 /** What an error means to whoever met it; null for one that nobody foresaw. */
 export function troubleOf(error: unknown): Trouble | null {
+  if (error instanceof NotReadYet) return { status: 503, title: 'Being read', detail: error.message, retryAfter: 5 };
   if (isGivenUp(error)) return { status: 503, title: 'Busy', detail: BUSY, retryAfter: 5 };
   const code = String((error as { code?: unknown } | null)?.code ?? '');
   if (code === 'ENOSPC' || code === 'SQLITE_FULL') {

@@ -1,5 +1,5 @@
 import { DRIFT } from '@/server/drift/watch-list';
+import { readAnswer } from '@/server/drift/until-read';
 import { api } from '@/server/request/api';
-import { listAnswer } from '@/server/request/list';
 
-export const GET = api(async ({ query, ...asker }) => listAnswer(DRIFT, asker, query));
+export const GET = api(async ({ query, ...asker }) => readAnswer(DRIFT, asker, query));

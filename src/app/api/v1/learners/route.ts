@@ -1,5 +1,5 @@
+import { readAnswer } from '@/server/drift/until-read';
 import { LEARNERS } from '@/server/people/learner-list';
 import { api } from '@/server/request/api';
-import { listAnswer } from '@/server/request/list';
 
-export const GET = api(async ({ query, ...asker }) => listAnswer(LEARNERS, asker, query));
+export const GET = api(async ({ query, ...asker }) => readAnswer(LEARNERS, asker, query));
