@@ -1,0 +1,40 @@
+/** Tables of drift. */
+import type { Band } from '@/core/drift/types';
+import { integer, orNull, real, text, type TableColumns } from '../column';
+
+export const DRIFT_TABLES = {
+  drift_reading: {
+    enrolment_id: integer(),
+    day: integer(),
+    score: orNull(real),
+    band: orNull(integer<Band>()),
+    reasons: text(),
+    gone: orNull(integer()),
+    come: orNull(integer()),
+  },
+  drift_setting: {
+    id: integer(),
+    course_id: orNull(integer()),
+    from_day: integer(),
+    at: integer(),
+    staff_id: orNull(integer()),
+    words: text(),
+    kept: orNull(text()),
+  },
+  drift_stale: {
+    enrolment_id: integer(),
+    from_day: integer(),
+    mark: integer(),
+    recent: integer(),
+  },
+  set_aside: {
+    id: integer(),
+    staff_id: integer(),
+    learner_id: integer(),
+    reason: text(),
+    until_day: orNull(integer()),
+    created_at: integer(),
+    ended_at: orNull(integer()),
+    back_after: orNull(integer()),
+  },
+} as const satisfies TableColumns;

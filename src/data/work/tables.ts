@@ -1,0 +1,63 @@
+/** Tables of work. */
+import type { AttemptStep } from '@/core/work/live';
+import type { WorkSource } from '@/core/work/source';
+import { integer, orNull, real, text, type TableColumns } from '../column';
+
+export const WORK_TABLES = {
+  attempt: {
+    id: integer(),
+    learner_id: integer(),
+    item_id: integer(),
+    number: integer(),
+    started_at: orNull(integer()),
+    submitted_at: orNull(integer()),
+    score: orNull(real),
+    points: orNull(real),
+    graded_at: orNull(integer()),
+    grader: orNull(text()),
+    feedback: orNull(text()),
+    source: text<WorkSource>(),
+    staff_id: orNull(integer()),
+    dismissed_at: orNull(integer()),
+    dismissed_by: orNull(integer()),
+    dismissed_why: orNull(text()),
+    other_score: orNull(real),
+    other_points: orNull(real),
+  },
+  extension: {
+    id: integer(),
+    learner_id: integer(),
+    item_id: integer(),
+    due_at: orNull(integer()),
+    excused: integer(),
+    reason: text(),
+    source: text<WorkSource>(),
+    staff_id: orNull(integer()),
+    at: integer(),
+  },
+  result_statement: {
+    id: integer(),
+    statement_id: integer(),
+    learner_id: integer(),
+    item_id: integer(),
+    at: integer(),
+    step: text<AttemptStep>(),
+    score: orNull(real),
+    points: orNull(real),
+    duration_ms: orNull(integer()),
+    registration: orNull(text()),
+  },
+  work_change: {
+    id: integer(),
+    batch: integer(),
+    kind: text<'completion' | 'extension'>(),
+    learner_id: integer(),
+    item_id: integer(),
+    at: integer(),
+    staff_id: orNull(integer()),
+    before: orNull(text()),
+    after: orNull(text()),
+    reason: text(),
+    undone_at: orNull(integer()),
+  },
+} as const satisfies TableColumns;
