@@ -45,6 +45,14 @@ export function seenEnrolments(
     });
 }
 
+/**
+ * Those that have begun by the day of the readings: whoever is enrolled for a day to come is on no list of who needs somebody,
+ * and looking back on today will find the same.
+ */
+export function begunEnrolments(db: Db, view: View): Knex.QueryBuilder {
+  return seenEnrolments(db, view).where('enrolment.enrolled_day', '<=', view.readingDay);
+}
+
 /** Days, today included, whose readings are made at once when something touches them. */
 export const READ_AT_ONCE = 8;
 

@@ -68,9 +68,9 @@ describe('missing work', () => {
     const at = (now: number | null, mine: OwnPiece[] = [], pieces = weekly) =>
       missing.assess(facts({ day: 66, now, work: work(pieces, mine) }), undefined)?.says.missing ?? null;
     expect([at(due - 1), at(due), at(null)]).toEqual([null, 1, 1]);
-    // A piece that is planned for the day, and has no date, may come until its end.
+    // A piece that is planned for the day, and has no date, has no minute: looking back finds what was read.
     const planned = [{ ...piece(1, 66), dueAt: null }];
-    expect([at(due, [], planned), at(null, [], planned)]).toEqual([null, 1]);
+    expect([at(due - DAY, [], planned), at(due, [], planned), at(null, [], planned)]).toEqual([1, 1, 1]);
     const extended = own(1, null, { dueAt: due + 1, dueDay: 66, extendedDay: 60 });
     expect([at(due, [extended]), at(due + 1, [extended])]).toEqual([null, 1]);
   });

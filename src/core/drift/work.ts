@@ -117,7 +117,10 @@ export function isExtended(own: OwnPiece | null, day: number): own is OwnPiece {
   return own !== null && own.dueDay !== null && own.extendedDay !== null && own.extendedDay <= day;
 }
 
-/** Has a piece fallen due for them, by an extension where one is known: by the reading's day, or its instant where that is not over? */
+/**
+ * Has a piece fallen due for them, by an extension where one is known: by the reading's day, or its instant where that is not
+ * over? What is planned for a day and has no date has no minute either: it counts on its day, as it does in the plan.
+ */
 export function hasFallenDue(
   piece: Piece,
   own: OwnPiece | null,
@@ -125,7 +128,7 @@ export function hasFallenDue(
 ): boolean {
   const { dueDay, dueAt } = isExtended(own, day) ? own : piece;
   if (dueDay === null || dueDay > day) return false;
-  return dueDay < day || now === null || (dueAt !== null && dueAt <= now);
+  return dueDay < day || now === null || dueAt === null || dueAt <= now;
 }
 
 /** Was it handed in by a day? */

@@ -2,7 +2,7 @@
 import type { Band } from '@/core/drift/types';
 import type { Db } from '../db';
 import { personColumns } from '../person';
-import { idList, seenEnrolments, type View } from '../view';
+import { begunEnrolments, idList, seenEnrolments, type View } from '../view';
 import { readExplanation, readingsByDay, type Explanation } from './drift';
 
 /** An enrolment with its reading of a day. */
@@ -16,12 +16,12 @@ export interface DriftRow {
   band: Band | null;
 }
 
-/** Each enrolment in view with its reading of the view's day, by drift or by name. */
+/** Each enrolment in view that has begun, with its reading of the view's day, by drift or by name. */
 export async function driftOf(db: Db, view: View, sort: 'drift' | '-drift' | 'name' | '-name'): Promise<DriftRow[]> {
   const { id, name, family, given } = personColumns(view.viewer);
   const down = sort.startsWith('-') ? 'DESC' : 'ASC';
   const nameDown = sort === '-name' ? 'DESC' : 'ASC';
-  return seenEnrolments(db, view)
+  return begunEnrolments(db, view)
     .join('learner', 'learner.id', 'enrolment.learner_id')
     .join('course', 'course.id', 'enrolment.course_id')
     .leftJoin(readingsByDay(db, 'r'), (on) =>

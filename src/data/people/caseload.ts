@@ -4,7 +4,7 @@ import { settingOn } from '@/core/drift/setting';
 import type { Band } from '@/core/drift/types';
 import type { Db } from '../db';
 import { combinedBand, combinedScore, readingsByDay } from '../drift/drift';
-import { seenEnrolments, type View } from '../view';
+import { begunEnrolments, type View } from '../view';
 
 export interface CaseloadRow {
   learnerId: number;
@@ -22,13 +22,13 @@ export interface CaseloadRow {
   weekAgoRead: number;
 }
 
-/** Everybody in view with an active enrolment: drift and how long they are gone, now and a week before. */
+/** Everybody in view with an active enrolment that has begun: drift and how long they are gone, now and a week before. */
 export async function caseload(db: Db, view: View): Promise<CaseloadRow[]> {
   const edgesOn = (day: number) => settingOn(view.settings, day).edges;
   const gone = (alias: string) => `min(CASE WHEN ${alias}.come = 1 THEN ${alias}.gone END)`;
   const never = (alias: string) => `max(CASE WHEN ${alias}.come = 0 THEN ${alias}.gone END)`;
   return db
-    .with('seen', seenEnrolments(db, view).select('enrolment.id', 'enrolment.learner_id'))
+    .with('seen', begunEnrolments(db, view).select('enrolment.id', 'enrolment.learner_id'))
     .from('seen')
     .leftJoin(readingsByDay(db, 'r'), (on) => on.on('r.enrolment_id', 'seen.id').andOnVal('r.day', view.readingDay))
     .leftJoin(readingsByDay(db, 'w'), (on) => on.on('w.enrolment_id', 'seen.id').andOnVal('w.day', view.readingDay - 7))

@@ -85,6 +85,22 @@ describe('over time', () => {
     expect(rows).toHaveLength(PEOPLE - 2);
   });
 
+  it('whoever is enrolled for a day to come is on no part until then, and looking back finds the same', async () => {
+    const toCome = 'learner_id,given_name,family_name,course,group,enrolled_on\nL99,Elowen,Trewin,DRY,A,2026-11-12\n';
+    await bringIn(runtime, 'roster', toCome);
+    expect(await partsOf(['L99', 'L1'])).toEqual([null, 'now']);
+    const listed = async () =>
+      (await DRIFT.read(runtime, view.viewer, { limit: '1000' })).rows.some(({ row }) => row.learner_id === 'L99');
+    expect(await listed()).toBe(false);
+    await goTo('2026-11-12');
+    expect(await partsOf(['L99'])).toEqual(['now']);
+    expect(await listed()).toBe(true);
+    await goTo('2026-11-13');
+    await readAllPast(runtime);
+    expect(await partsOf(['L99'], '2026-11-11')).toEqual([null]);
+    expect(await partsOf(['L99'], '2026-11-12')).toEqual(['now']);
+  });
+
   it('whoever was tried waits for 28 days, and as of the day before for nothing', async () => {
     await logCall(runtime, view, await id('L3'), { outcome: 'no_answer', remark: '' });
     expect(await partsOf(['L3', 'L4'])).toEqual(['waiting', 'now']);
