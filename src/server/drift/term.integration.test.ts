@@ -25,6 +25,11 @@ const OUTLINE = [
     (_, week) =>
       `DRY,Drystone Walling,${dateOfDay(START)},2026-12-21,W${week},Sheet ${week},assignment,yes,${dateOfDay(START + 7 * week + 6)}T18:00:00Z`,
   ),
+  // Pieces without a date, which count on the day they are planned for.
+  ...Array.from(
+    { length: 6 },
+    (_, n) => `DRY,Drystone Walling,${dateOfDay(START)},2026-12-21,P${n},Sketch ${n},assignment,yes,`,
+  ),
   '',
 ].join('\n');
 const ROSTER = ['learner_id,given_name,course,group,enrolled_on']
@@ -52,9 +57,8 @@ async function driftNow(runtime: TestRuntime, asOf?: number) {
     (row) => row.learner_id !== 'L6' || (asOf ?? dayOf(runtime.clock.now(), 'UTC')) >= START + 20,
   );
   const view = await openView(runtime, SYSTEM_VIEWER, {}, asOf === undefined ? undefined : dateOfDay(asOf));
-  const parts = new Map(
-    (await needOrder(runtime, view)).map(({ learnerId, part, gone }) => [learnerId, { part, gone }]),
-  );
+  const order = await needOrder(runtime, view);
+  const parts = new Map(order.map(({ learnerId, part, gone }, place) => [learnerId, { part, gone, place }]));
   return begun.map((row) => ({
     id: row.learner_id,
     score: row.score,
