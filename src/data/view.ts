@@ -45,6 +45,19 @@ export function seenEnrolments(
     });
 }
 
+/** SQL of an enrolment's status as of a view's day: what ended later was still going on. */
+export function statusThen({ asOf }: Moment): string {
+  if (asOf === null) return 'enrolment.status';
+  return `CASE WHEN enrolment.ended_day > ${asOf} AND enrolment.status <> 'merged' THEN 'active' ELSE enrolment.status END`;
+}
+
+/** SQL of the day an enrolment ended, as far as that was by a view's day. */
+export function endedThen({ asOf }: Moment): string {
+  return asOf === null
+    ? 'enrolment.ended_day'
+    : `CASE WHEN enrolment.ended_day <= ${asOf} THEN enrolment.ended_day END`;
+}
+
 /**
  * Those that have begun by the day of the readings: whoever is enrolled for a day to come is on no list of who needs somebody,
  * and looking back on today will find the same.

@@ -8,7 +8,7 @@ import { prepared, readingRaw, type Db, type RawConnection } from '../db';
 import { personColumns } from '../person';
 import { attendanceRatesOf } from '../sessions/attendance-rate';
 import type { RowOf } from '../tables';
-import { idList, seenEnrolments, type Moment } from '../view';
+import { endedThen, idList, seenEnrolments, statusThen, type Moment } from '../view';
 import { readCourse } from './course';
 import { openFacts } from './facts';
 
@@ -56,8 +56,8 @@ export async function enrolledInView(
       'enrolment.group_id',
       'g.name as group',
       'enrolment.enrolled_day',
-      'enrolment.ended_day',
-      'enrolment.status',
+      db.raw(`${endedThen(view)} AS ended_day`),
+      db.raw(`${statusThen(view)} AS status`),
     );
 }
 

@@ -4,7 +4,7 @@ import { countOf, type Db } from '../db';
 import { readExplanation, type Explanation } from '../drift/drift';
 import { personColumns, staffColumn, staffName } from '../person';
 import { enrolmentInLens, enrolmentInScope, type Looking, type Viewer } from '../scope';
-import { idList, seenEnrolments, type View } from '../view';
+import { endedThen, idList, seenEnrolments, statusThen, type View } from '../view';
 
 export interface EnrolmentRow {
   id: number;
@@ -45,7 +45,7 @@ export async function enrolmentsOf(
     .leftJoin('drift_reading as w', (on) =>
       on.on('w.enrolment_id', 'enrolment.id').andOnVal('w.day', view.readingDay - 7),
     )
-    .orderByRaw("enrolment.learner_id, enrolment.status <> 'active', r.score DESC, course.code")
+    .orderByRaw(`enrolment.learner_id, ${statusThen(view)} <> 'active', r.score DESC, course.code`)
     .select(
       'enrolment.id',
       'enrolment.learner_id',
@@ -55,8 +55,8 @@ export async function enrolmentsOf(
       'enrolment.group_id',
       'course_group.name as group',
       'enrolment.enrolled_day',
-      'enrolment.ended_day',
-      'enrolment.status',
+      db.raw(`${endedThen(view)} AS ended_day`),
+      db.raw(`${statusThen(view)} AS status`),
       db.raw(`${own(view.asOf === null ? 'max(lc.last_at)' : 'max(lc.last)')} AS last_at`),
       db.raw(`${own('ifnull(sum(lc.ms), 0)')} AS ms`),
       'r.score',

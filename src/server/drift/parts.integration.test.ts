@@ -1,14 +1,17 @@
 /** The parts of the Watch as time goes by: who waits, who is away, who never started, and what one does about them. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { ANNOUNCED_TO } from '@/core/contact/announcement';
+import { dayFromDate } from '@/core/time/zone';
 import type { View } from '@/data/view';
 import { checkAll } from '../check';
 import { logCall } from '../contact/contact';
 import { promise } from '../contact/follow-ups';
 import { undoSend, sendDraft, startDraft } from '../contact/write';
+import { explainPeople } from '../people/people';
 import { findLearner } from '../people/reads';
 import { openView } from '../request/view';
 import { SYSTEM_VIEWER } from '../system-viewer';
+import { owed } from '../work/owed-list';
 import { bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { handOverLearners, settleLeft, whoTakes } from './part-deeds';
 import { readAllPast, recalculate } from './recalculate';
@@ -231,6 +234,30 @@ describe('what one does about a part', () => {
     expect(await partsOf(['L0', 'L1', 'L2'])).toEqual([null, null, 'now']);
     const mentor = await openView(runtime, await viewerByEmail(runtime, 'mentor@staff.example'));
     await expect(settleLeft(runtime, mentor, await ids('L2'))).rejects.toThrow();
+  });
+
+  it('settled as left, they stood and owed on the days before what they did then', async () => {
+    const owedBy = async (as_of?: string) =>
+      (await owed(runtime, view.viewer, { learner: 'L1', ...(as_of ? { as_of } : {}) })).rows.map(
+        ({ item_id, state, isOwed }) => ({ item_id, state, isOwed }),
+      );
+    const before = await owedBy();
+    expect(before.filter(({ isOwed }) => isOwed).map(({ item_id }) => item_id)).toEqual(['D2']);
+    await goTo('2026-11-11');
+    await settleLeft(runtime, view, await ids('L0', 'L1'));
+    await recalculate(runtime);
+    await readAllPast(runtime);
+    expect(await owedBy()).toEqual([]);
+    expect(await owedBy('2026-11-10')).toEqual(before);
+    expect(await partsOf(['L0', 'L1'], '2026-11-10')).toEqual(['never', 'now']);
+    const shown = async (as_of?: string) => {
+      const detail = { wakeDays: 28, visits: 0, contacts: 0, status: 'all' } as const;
+      const [{ enrolments, wake }] = await explainPeople(runtime, await at(as_of), await ids('L1'), detail);
+      return { ends: enrolments.map(({ status, endedDay }) => [status, endedDay]), due: wake.due.length };
+    };
+    expect(await shown('2026-11-10')).toEqual({ ends: Array(2).fill(['active', null]), due: 1 });
+    const ended = dayFromDate('2026-11-11');
+    expect(await shown()).toEqual({ ends: Array(2).fill(['withdrawn', ended]), due: 0 });
   });
 });
 
