@@ -60,3 +60,21 @@ test('a link that is pressed without a connection is followed when it is back', 
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Follow');
   await expect(lost(page)).toBeHidden();
 });
+
+test('what is chosen before the page has come to life counts all the same', async ({ page }) => {
+  await signIn(page, 'lead');
+  let arrive: (() => void) | undefined;
+  const waits = new Promise<void>((resolve) => (arrive = resolve));
+  await page.route('**/_next/static/**/*.js', async (route) => {
+    await waits;
+    await route.fallback();
+  });
+  await page.goto('/courses/reach', { waitUntil: 'commit' });
+  const course = page.getByRole('combobox', { name: 'Course' });
+  await course.selectOption('SBE');
+  await page.waitForTimeout(300);
+  expect(page.url()).not.toContain('course=SBE');
+  arrive!();
+  await expect(page).toHaveURL(/course=SBE/);
+  await expect(course).toHaveValue('SBE');
+});

@@ -2,7 +2,7 @@
 
 import { NativeSelect } from '@mantine/core';
 import { useRouter } from 'next/navigation';
-import { useTransition } from 'react';
+import { useEffect, useOptimistic, useRef, useTransition } from 'react';
 import { linkTo } from './list-link';
 
 interface Props {
@@ -20,16 +20,33 @@ interface Props {
 export function ParamSelect({ label, name, path, params, choices, none }: Props) {
   const router = useRouter();
   const [pending, startTransition] = useTransition();
+  const select = useRef<HTMLSelectElement>(null);
+  // What was just chosen, until its page is there.
+  const [chosen, setChosen] = useOptimistic(params[name] ?? '');
+  const choose = (value: string) => {
+    if (value === chosen) return;
+    const changed = linkTo(path, { ...params, [name]: value });
+    startTransition(() => {
+      setChosen(value);
+      router.push(changed, { scroll: false });
+    });
+  };
+  useEffect(() => {
+    // Chosen before the page came to life, when nobody heard of it.
+    if (select.current) choose(select.current.value);
+    // Only once: later choices are heard.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
   return (
     <NativeSelect
+      ref={select}
       size="xs"
       aria-label={label}
       aria-busy={pending}
-      value={params[name] ?? ''}
-      onChange={(event) => {
-        const changed = linkTo(path, { ...params, [name]: event.currentTarget.value });
-        startTransition(() => router.push(changed, { scroll: false }));
-      }}
+      // Else a browser may put back, on its own, what was chosen on an earlier visit.
+      autoComplete="off"
+      value={chosen}
+      onChange={(event) => choose(event.currentTarget.value)}
       data={none === undefined ? choices : [{ value: '', label: none }, ...choices]}
     />
   );

@@ -1,9 +1,4 @@
-'use client';
-
-import { NativeSelect } from '@mantine/core';
-import { useRouter } from 'next/navigation';
-import { useTransition } from 'react';
-import { linkTo } from '../../_list/list-link';
+import { ParamSelect } from '../../_list/param-select';
 import type { CourseChoice } from './course-params';
 
 interface Props {
@@ -15,19 +10,13 @@ interface Props {
 
 /** Which course is shown; it stands in the link. */
 export function CourseSelect({ path, params, courses, course }: Props) {
-  const router = useRouter();
-  const [pending, startTransition] = useTransition();
   return (
-    <NativeSelect
-      size="xs"
-      aria-label="Course"
-      aria-busy={pending}
-      value={course}
-      onChange={(event) => {
-        const changed = linkTo(path, { ...params, course: event.currentTarget.value });
-        startTransition(() => router.push(changed, { scroll: false }));
-      }}
-      data={courses.map(({ code, title }) => ({ value: code, label: title }))}
+    <ParamSelect
+      label="Course"
+      name="course"
+      path={path}
+      params={{ ...params, course }}
+      choices={courses.map(({ code, title }) => ({ value: code, label: title }))}
     />
   );
 }
