@@ -78,3 +78,15 @@ test('what is chosen before the page has come to life counts all the same', asyn
   await expect(page).toHaveURL(/course=SBE/);
   await expect(course).toHaveValue('SBE');
 });
+
+test('signing out without a connection says so, and can be tried again', async ({ page }) => {
+  await signIn(page, 'mentor');
+  const find = await loseAnswers(page, 'everything');
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  const alert = page.getByRole('alert').filter({ hasText: 'There is no connection' });
+  await expect(alert).toBeVisible();
+  await find();
+  await alert.getByRole('button', { name: 'Try again' }).click();
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  await expect(page).toHaveURL(/\/sign-in/);
+});

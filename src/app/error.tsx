@@ -1,15 +1,18 @@
 'use client';
 
 import { Button } from '@mantine/core';
+import { NoConnection } from '@/ui/connection';
 import classes from './message.module.css';
 
-export default function ErrorPage({ reset }: { reset: () => void }) {
+export default function ErrorPage({ error, reset }: { error: Error; reset: () => void }) {
+  const isLost = error instanceof NoConnection;
   return (
     <div className={classes.message} role="alert">
-      <h1>This page could not be shown</h1>
+      <h1>{isLost ? 'There is no connection' : 'This page could not be shown'}</h1>
       <p>
-        Something went wrong inside Lee Shore. Nothing was changed and nothing is lost; the server’s log says what
-        happened.
+        {isLost
+          ? 'What you sent did not arrive, or its answer was lost. Try again when the connection is back, and look before you send it once more.'
+          : 'Something went wrong inside Lee Shore. Nothing was changed and nothing is lost; the server’s log says what happened.'}
       </p>
       <Button onClick={reset}>Try again</Button>
     </div>
