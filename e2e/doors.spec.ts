@@ -102,3 +102,33 @@ test('a lead sets the working hours and a break, and takes it away again', async
   await page.getByRole('button', { name: 'Keep' }).click();
   await expect(page.getByText(/are none: write them as/)).toBeVisible();
 });
+
+/** Pages of lists, each with what it is called. */
+const LISTS: [path: string, heading: string | RegExp][] = [
+  ['/courses', 'Courses'],
+  ['/courses/headway', 'Headway'],
+  ['/courses/owed', 'Work owed'],
+  ['/courses/waiting', 'Waiting on us'],
+  ['/courses/grades', 'Grades'],
+  ['/courses/grades/groups', 'Grades'],
+  ['/courses/grades/changes', 'Grades'],
+  ['/courses/reach', /^Reach/],
+  ['/sessions/list', 'Sessions'],
+  ['/sessions/attendance', 'Attendance'],
+  ['/follow-ups/messages', 'Messages'],
+];
+
+test('a link that asks a list for what cannot be is shown without that, and says so', async ({ page }) => {
+  test.setTimeout(120_000);
+  await signIn(page, 'lead');
+  const wrong = 'sort=nonsense&status=gone&state=lost&period=whenever&from=soon&course=HAT';
+  for (const [path, heading] of LISTS) {
+    await page.goto(`${path}?${wrong}&as_of=2027-01-01`);
+    await expect(page.getByRole('heading', { level: 1 }), path).toHaveText(heading);
+    const says = page.getByRole('alert').filter({ hasText: 'The date looked back to lies after today' });
+    await expect(says, path).toContainText('This link asks for what cannot be shown');
+  }
+  await page.goto('/courses/owed?from=2026-11-20&to=2026-11-01');
+  await expect(page.getByRole('alert').filter({ hasText: 'to does not lie after from' })).toBeVisible();
+  await expect(page.getByText('Due from 2026-11-20')).toBeVisible();
+});

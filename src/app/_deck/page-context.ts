@@ -7,7 +7,9 @@ import { isBeingRead } from '@/server/drift/reads';
 import { readFirst } from '@/server/drift/until-read';
 import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
-import { InvalidInput, NotFound } from '@/server/request/input';
+import { InvalidInput, NotFound, type FieldFault } from '@/server/request/input';
+import type { Asking } from '@/server/request/list';
+import { soundParams } from '@/server/request/sound';
 import { runtime, type Runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';
 import { lensNames, openView } from '@/server/request/view';
@@ -39,30 +41,55 @@ export async function oneOfEach(search: SearchParams): Promise<Record<string, st
   );
 }
 
-/** Opens a page for the signed-in viewer. A part that is not theirs to see does not exist. */
-export async function openDeck(search: SearchParams): Promise<DeckContext> {
+/**
+ * Opens a page for the signed-in viewer. A part that is not theirs to see does not exist.
+ * @param list the one that the page shows: what the link asks of it and cannot be is left out, and said
+ */
+export async function openDeck(search: SearchParams, list?: Asking): Promise<DeckContext> {
   const viewer = await requireViewer();
   const opened = await runtime();
-  const params = await oneOfEach(search);
-  const lensKey = params.in ?? null;
-  let fault: string | null = null;
-  const names = lensNames(params.in);
+  const { clock, zone } = opened;
+  const given = await oneOfEach(search);
+  const faults: string[] = [];
+  const lensKey = given.in ?? null;
+  const names = lensNames(given.in);
   if (lensKey !== null && Object.keys(names).length === 0) notFound();
   const open = (date?: string) => orNotFound(openView(opened, viewer, names, date));
-  const view = await open(params.as_of).catch((error: unknown) => {
+  const view = await open(given.as_of).catch((error: unknown) => {
     if (!(error instanceof InvalidInput)) throw error;
-    fault = `The date looked back to ${error.errors[0].message}.`;
+    faults.push(`The date looked back to ${error.errors[0].message}. Showing now instead.`);
+    delete given.as_of;
     return open();
   });
+  const sound = list ? await orNotFound(soundParams(opened, viewer, list, given)) : { params: given, faults: [] };
+  faults.push(...sayFaults(sound.faults));
   const asOf = view.asOf === null ? null : dateOfDay(view.asOf);
-  const { clock, zone } = opened;
   const [logsTo, beingRead, label] = await Promise.all([
     logsCompleteTo(opened, dayOf(clock.now(), zone)),
     isBeingRead(opened, view, dayOf(clock.now(), zone)),
     lensLabel(opened, view.lens),
   ]);
   if (beingRead && asOf !== null) await readFirst(opened, view);
-  return { runtime: opened, viewer, view, lensKey, lensLabel: label, logsTo, asOf, beingRead, fault, params };
+  const fault = faults.join(' ') || null;
+  return {
+    runtime: opened,
+    viewer,
+    view,
+    lensKey,
+    lensLabel: label,
+    logsTo,
+    asOf,
+    beingRead,
+    fault,
+    params: sound.params,
+  };
+}
+
+/** What of a link cannot be shown, as a sentence; none where all can be. */
+function sayFaults(faults: readonly FieldFault[]): string[] {
+  if (faults.length === 0) return [];
+  const says = faults.map(({ field, message }) => `${field.replaceAll('_', ' ')} ${message}`).join('; ');
+  return [`This link asks for what cannot be shown: ${says}. It is shown without that.`];
 }
 
 /** Shows the page for what does not exist, when that is what the work found. */

@@ -47,7 +47,7 @@ export async function TopBar({ deck, present = false }: Props) {
       </div>
       {fault && (
         <p role="alert" className={classes.barFault}>
-          {fault} Showing now instead.
+          {fault}
         </p>
       )}
       {asOf !== null && (

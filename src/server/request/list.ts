@@ -142,8 +142,11 @@ export function listParams<Row>({ query }: List<Row>, params: Params): Params {
   return Object.fromEntries([...names].filter((name) => params[name]).map((name) => [name, params[name]]));
 }
 
+/** A list, as far as it can be asked for something. */
+export type Asking = Pick<List<unknown>, 'query'>;
+
 /** The same, as the list is read by. A course, group or organisation said in a filter goes before the bar's. */
-export function askedOf<Row>({ query }: List<Row>, params: Params): Record<string, string> {
+export function askedOf({ query }: Asking, params: Params): Record<string, string> {
   const own = fieldsOf(query)
     .filter((name) => !OF_EVERY_LIST.includes(name) && params[name])
     .map((name) => [name, params[name]!] as const);

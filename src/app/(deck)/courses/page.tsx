@@ -34,7 +34,7 @@ const percent = (share: number | null) => (share === null ? '–' : `${Math.roun
 
 /** Each course with what it needs: which of them needs somebody. */
 export default async function CoursesPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
+  const deck = await openDeck(searchParams, COURSES);
   const { runtime, viewer } = deck;
   const params = listParams(COURSES, deck.params);
   const list = await orNotFound(courses(runtime, viewer, { ...askedOf(COURSES, params), limit: '1000' }));

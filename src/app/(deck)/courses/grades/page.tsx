@@ -26,7 +26,7 @@ export const metadata: Metadata = { title: 'Grades' };
 const FIRST = '60';
 
 export default async function GradesPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
+  const deck = await openDeck(searchParams, GRADES);
   const { runtime, viewer } = deck;
   const courses = await coursesSeen(runtime, viewer);
   const asked = courseOf(deck.params, courses);

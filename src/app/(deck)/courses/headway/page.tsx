@@ -25,7 +25,7 @@ export const metadata: Metadata = { title: 'Headway' };
 const FIRST = '60';
 
 export default async function HeadwayPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
+  const deck = await openDeck(searchParams, HEADWAY);
   const { runtime, viewer } = deck;
   const { zone } = runtime;
   const courses = await coursesSeen(runtime, viewer);

@@ -23,7 +23,7 @@ export const metadata: Metadata = { title: 'Work owed' };
 const FIRST = '100';
 
 export default async function OwedPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
+  const deck = await openDeck(searchParams, OWED_LIST);
   const { runtime, viewer } = deck;
   // What is owed now, until somebody asks for something else.
   const asked: Params = { state: 'owed', ...deck.params };

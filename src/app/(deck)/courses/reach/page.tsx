@@ -33,7 +33,7 @@ export const metadata: Metadata = { title: 'Reach' };
 const OF_CHART = ['by', 'weeks', 'table'] as const;
 
 export default async function ReachPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
+  const deck = await openDeck(searchParams, REACH);
   const { runtime, viewer } = deck;
   const { zone } = runtime;
   const courses = await coursesSeen(runtime, deck.viewer);

@@ -25,7 +25,7 @@ const LONG = 7;
 
 /** Handed in and not answered, by whoever teaches the course, the longest first. */
 export default async function WaitingPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
+  const deck = await openDeck(searchParams, WAITING);
   const { runtime, viewer } = deck;
   const params = listParams(WAITING, deck.params);
   const [list, choices] = await Promise.all([

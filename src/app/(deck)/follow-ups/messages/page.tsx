@@ -4,7 +4,6 @@ import Link from 'next/link';
 import { MESSAGE_STATES, MESSAGE_STATE_WORDS } from '@/core/contact/message-state';
 import { MESSAGES, messages } from '@/server/contact/messages-list';
 import { outboxCounts } from '@/server/contact/reads';
-import { InvalidInput } from '@/server/request/input';
 import { askedOf, listParams } from '@/server/request/list';
 import { linkTo } from '../../../_list/list-link';
 import { openDeck, orNotFound, type SearchParams } from '../../../_deck/page-context';
@@ -20,22 +19,15 @@ export const metadata: Metadata = { title: 'Messages' };
 const FIRST = '50';
 
 export default async function MessagesPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
+  const deck = await openDeck(searchParams, MESSAGES);
   const { runtime, viewer } = deck;
   const { clock, settings } = runtime;
-  const given = listParams(MESSAGES, deck.params);
-  const read = (params: typeof given) =>
-    orNotFound(messages(runtime, viewer, { ...askedOf(MESSAGES, params), limit: FIRST }));
+  const params = listParams(MESSAGES, deck.params);
   const [counts, list] = await Promise.all([
     outboxCounts(runtime, deck.view),
-    read(given).catch((error: unknown) => {
-      // A link with a state that is none shows them all.
-      if (error instanceof InvalidInput) return read({ in: given.in });
-      throw error;
-    }),
+    orNotFound(messages(runtime, viewer, { ...askedOf(MESSAGES, params), limit: FIRST })),
   ]);
   const state = list.query.state ?? null;
-  const params = { ...given, state: state ?? undefined };
   const moving = list.rows.some(
     (row) => row.state === 'sending' || (row.state === 'queued' && row.not_before <= clock.now()),
   );

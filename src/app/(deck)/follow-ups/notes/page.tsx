@@ -19,7 +19,7 @@ export const metadata: Metadata = { title: 'Notes' };
 const FIRST = '50';
 
 export default async function NotesPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
+  const deck = await openDeck(searchParams, NOTES);
   const { runtime, viewer } = deck;
   const given = listParams(NOTES, deck.params);
   const params = { ...given, q: given.q?.slice(0, 200), label: given.label?.slice(0, 200) };

@@ -29,7 +29,7 @@ const MOST_SESSIONS = 400;
 const MOST_COURSES = 8;
 
 export default async function AttendancePage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
+  const deck = await openDeck(searchParams, ATTENDANCE);
   const { runtime, viewer, view } = deck;
   const { zone } = runtime;
   const params = listParams(ATTENDANCE, deck.params);

@@ -26,7 +26,7 @@ const PERIODS = [
 ];
 
 export default async function SessionListPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
+  const deck = await openDeck(searchParams, SESSIONS);
   const { runtime, viewer } = deck;
   const given = listParams(SESSIONS, deck.params);
   // Without anything else said: from this week on, since what is over is looked for less often.

@@ -28,19 +28,19 @@ const short = (value: number | null) => (value === null ? '–' : String(Math.ro
 
 /** Every change of a grade between two dates, newest first. */
 export default async function ChangesPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
+  const deck = await openDeck(searchParams, CHANGES);
   const { runtime, viewer } = deck;
   const courses = await coursesSeen(runtime, viewer);
   const asked = courseOf(deck.params, courses);
   if (!asked) return <NoCourse deck={deck} says="grades are those of a course." />;
   const params: Params = { ...listParams(CHANGES, deck.params), course: asked.course };
   const whole = { course: asked.course, group: asked.group ?? '', organisation: asked.organisation ?? '', limit: PAGE };
-  let fault: string | null = null;
+  const read = (cursor?: string) => changes(runtime, viewer, { ...params, ...whole, cursor });
   const list = await orNotFound(
-    changes(runtime, viewer, { ...params, ...whole, cursor: deck.params.cursor }).catch((error: unknown) => {
-      if (!(error instanceof InvalidInput)) throw error;
-      fault = error.errors.map(({ field, message }) => `${field} ${message}`).join('; ');
-      return changes(runtime, viewer, whole);
+    read(deck.params.cursor).catch((error: unknown) => {
+      // A place that is none is no place to go on from: the first page it is.
+      if (error instanceof InvalidInput) return read();
+      throw error;
     }),
   );
   const file = (format: string) => linkTo('/lists/grade-changes/export', { ...params, format });
@@ -59,11 +59,6 @@ export default async function ChangesPage({ searchParams }: { searchParams: Sear
             <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
           </span>
         </div>
-        {fault && (
-          <p role="alert" className={classes.fault}>
-            This link asks for what cannot be shown: {fault}. Every change is shown instead.
-          </p>
-        )}
         <PeriodForm
           label="Changed from"
           verb="Show"

@@ -28,7 +28,7 @@ const percent = (value: number | null) => (value === null ? '–' : `${Math.roun
 
 /** Groups of a course beside each other. */
 export default async function GroupsPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
+  const deck = await openDeck(searchParams, GROUP_GRADES);
   const { runtime, viewer } = deck;
   const courses = await coursesSeen(runtime, viewer);
   const asked = courseOf(deck.params, courses);
