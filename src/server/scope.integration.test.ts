@@ -85,15 +85,10 @@ describe.each(ROLES)('%s', (email, active, all) => {
   });
 
   it('is offered only courses, groups and organisations with people of theirs', async () => {
-    const { viewer, now } = await open();
-    const choices = await countedChoices(runtime.db, viewer);
+    const view = await open();
+    const choices = await countedChoices(runtime.db, view.viewer);
     for (const choice of choices) {
-      const watch = await watchPage(
-        runtime,
-        { viewer, now, lens: choice.lens, readingDay: 0, settings: [], asOf: null },
-        NOBODY_LEFT_OUT,
-        1,
-      );
+      const watch = await watchPage(runtime, { ...view, lens: choice.lens }, NOBODY_LEFT_OUT, 1);
       expect([choice.key, watch.total]).toEqual([choice.key, choice.learners]);
       expect(watch.total).toBeGreaterThan(0);
     }
