@@ -142,9 +142,9 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
             <>
               <h2>Nobody to watch over yet</h2>
               <p>
-                There is no learner with an active enrolment in what you look at. A lead brings in the outline, the
-                roster and the access log under Set-up; then whoever went quiet stands here, the one who needs somebody
-                most first.
+                There is no learner with an active enrolment that has begun in what you look at. A lead brings in the
+                outline, the roster and the access log under Set-up; then whoever went quiet stands here, the one who
+                needs somebody most first.
               </p>
             </>
           ) : watch.inPart === 0 ? (
