@@ -16,7 +16,7 @@ export const test = base.extend({
     const faults: string[] = [];
     page.on('pageerror', (error) => faults.push(String(error)));
     page.on('console', (message) => {
-      if (message.type() === 'error' && !/status of 422|ERR_INTERNET_DISCONNECTED/.test(message.text()))
+      if (message.type() === 'error' && !/status of 422|ERR_INTERNET_DISCONNECTED|^NoConnection/.test(message.text()))
         faults.push(`${message.text()} ${message.location().url}`);
     });
     await runTest(page);
