@@ -11,6 +11,8 @@ export default defineConfig({
   timeout: 60_000,
   expect: { timeout: 15_000 },
   forbidOnly: Boolean(process.env.CI),
+  // The whole of it tries a test once more, and its summary names it: what fails now and then is looked into.
+  retries: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? 1 : 0,
   reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['list'], ['json']] : [['list']],
   globalSetup: './e2e/global-setup.ts',
   use: {

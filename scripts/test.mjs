@@ -41,20 +41,30 @@ function vitestCount(file) {
   };
 }
 
+/** Titles of tests that passed at the second try alone. */
+function flakyOf(suites) {
+  return suites.flatMap(({ suites: inner = [], specs = [] }) => [
+    ...specs.filter(({ tests }) => tests.some(({ status }) => status === 'flaky')).map(({ title }) => title),
+    ...flakyOf(inner),
+  ]);
+}
+
 function playwrightCount(file) {
   return () => {
-    const { expected, unexpected, flaky, skipped } = JSON.parse(readFileSync(file, 'utf8')).stats;
-    return { passed: expected + flaky, failed: unexpected, skipped };
+    const { stats, suites } = JSON.parse(readFileSync(file, 'utf8'));
+    const { expected, unexpected, flaky, skipped } = stats;
+    return { passed: expected + flaky, failed: unexpected, skipped, again: flakyOf(suites) };
   };
 }
 
 function finish() {
   rmSync(reports, { recursive: true, force: true });
   console.log('\n== Summary');
-  for (const { name, ok, seconds, passed } of results) {
+  for (const { name, ok, seconds, passed, again = [] } of results) {
     console.log(
       `${ok ? 'ok    ' : 'FAILED'} ${name.padEnd(12)} ${String(seconds).padStart(4)} s${passed ? `, ${passed} passed` : ''}`,
     );
+    for (const title of again) console.log(`       only at the second try: ${title}`);
   }
   const sum = (key) => results.reduce((total, result) => total + result[key], 0);
   const skipped = sum('skipped') ? `, ${sum('skipped')} skipped` : '';
