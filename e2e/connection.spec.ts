@@ -77,6 +77,11 @@ test('what is chosen before the page has come to life counts all the same', asyn
   arrive!();
   await expect(page).toHaveURL(/course=SBE/);
   await expect(course).toHaveValue('SBE');
+  // A link to what is no choice leads nowhere else by itself.
+  await page.goto('/courses/headway?course=HAT&unit=none-such');
+  await expect(page.getByRole('heading', { name: 'Headway' })).toBeVisible();
+  await page.waitForTimeout(1000);
+  expect(page.url()).toContain('unit=none-such');
 });
 
 test('signing out without a connection says so, and can be tried again', async ({ page }) => {

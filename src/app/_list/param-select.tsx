@@ -23,6 +23,7 @@ export function ParamSelect({ label, name, path, params, choices, none }: Props)
   const select = useRef<HTMLSelectElement>(null);
   // What was just chosen, until its page is there.
   const [chosen, setChosen] = useOptimistic(params[name] ?? '');
+  const data = none === undefined ? choices : [{ value: '', label: none }, ...choices];
   const choose = (value: string) => {
     if (value === chosen) return;
     const changed = linkTo(path, { ...params, [name]: value });
@@ -32,8 +33,8 @@ export function ParamSelect({ label, name, path, params, choices, none }: Props)
     });
   };
   useEffect(() => {
-    // Chosen before the page came to life, when nobody heard of it.
-    if (select.current) choose(select.current.value);
+    // Chosen before the page came to life, when nobody heard of it. A link to what is no choice shows another: nobody chose that.
+    if (select.current && data.some(({ value }) => value === chosen)) choose(select.current.value);
     // Only once: later choices are heard.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
@@ -47,7 +48,7 @@ export function ParamSelect({ label, name, path, params, choices, none }: Props)
       autoComplete="off"
       value={chosen}
       onChange={(event) => choose(event.currentTarget.value)}
-      data={none === undefined ? choices : [{ value: '', label: none }, ...choices]}
+      data={data}
     />
   );
 }
