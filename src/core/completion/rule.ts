@@ -1,5 +1,6 @@
 /** What makes an item done: conditions that all have to hold. */
 import type { ItemKind } from '../courses/item-kinds';
+import type { EvidenceKind } from '../drift/evidence';
 
 /** One condition of a rule. */
 export type Condition =
@@ -61,4 +62,20 @@ function sayCondition(condition: Condition): string {
 /** A rule in words. @example sayRule(ruleOf('quiz', 'handed_in;score>=50%')) // 'handed in, 50 % or more' */
 export function sayRule(rule: readonly Condition[]): string {
   return rule.map(sayCondition).join(', ');
+}
+
+const EVIDENCE: Record<Condition['on'], EvidenceKind> = {
+  opened: 'opens',
+  minutes: 'opens',
+  watched: 'watched',
+  talked: 'talked',
+  handed_in: 'hand_ins',
+  score: 'grades',
+  attended: 'sessions',
+  by_hand: 'by_hand',
+};
+
+/** The kinds of evidence without which a rule cannot be met, in a fixed order. */
+export function evidenceNeeded(rule: readonly Condition[]): EvidenceKind[] {
+  return [...new Set(rule.map(({ on }) => EVIDENCE[on]))].sort();
 }

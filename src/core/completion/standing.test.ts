@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { DAY, HOUR } from '../time/zone';
-import type { Attempt } from '../work/attempt';
+import { loggedHandIn, type Attempt } from '../work/attempt';
 import { ruleOf } from './rule';
 import {
   headwayOfStandings,
@@ -34,6 +34,7 @@ const item = (kind: CourseItem['kind'], more: Partial<CourseItem> = {}): CourseI
     must: false,
     stage: null,
     url: null,
+    hasResults: true,
     rule: ruleOf(kind, null),
     points: null,
     policy: 'best',
@@ -50,7 +51,6 @@ const course = (items: CourseItem[], more: Partial<Course> = {}): Course => ({
   items,
   categories: [],
   attendance: null,
-  hasResults: true,
   ...more,
 });
 const attempt = (more: Partial<Attempt> = {}): Attempt => ({
@@ -217,13 +217,11 @@ describe('the work that drift reads', () => {
     ]);
   });
 
-  it('has the log’s hand-ins only where there are no results at all', () => {
+  it('takes a hand-in that the log alone tells of for handed in, and for nothing that waits to be graded', () => {
     const own = sheet();
-    const facts = known([], { logged: new Map([[own.id, at(4)]]) });
-    expect(standingOf(course([own]), facts, START, ZONE).work).toEqual([]);
-    expect(standingOf(course([own], { hasResults: false }), facts, START, ZONE).work).toEqual([
-      [own.id, null, null, null, [[at(4), null, null, 20]]],
-    ]);
+    const standing = standingOf(course([own]), known([[own, { attempts: [loggedHandIn(at(4))] }]]), START, ZONE);
+    expect(standing.work).toEqual([[own.id, null, null, null, [[at(4), null, null, 20]]]]);
+    expect(standing).toMatchObject({ done: 1, openDues: [], waits: [] });
   });
 
   it('has extensions and excusals with the instants from which they were known', () => {

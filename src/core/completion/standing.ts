@@ -7,6 +7,9 @@ import { dayOf } from '../time/zone';
 import type { ItemKind, Stage } from '../courses/item-kinds';
 import { headwayOf, type Headway } from './headway';
 import { planOf } from './pace';
+import type { EvidenceKind } from '../drift/evidence';
+import type { PlanTrack } from '../drift/work';
+import { evidenceNeeded } from './rule';
 import { NOTHING_KNOWN, stateOfItem, type ItemFacts, type RuledItem, type StateOfItem } from './state';
 
 /** An item of a course, as completion, work and grades need it. */
@@ -24,6 +27,8 @@ export interface CourseItem extends RuledItem {
   must: boolean;
   stage: Stage | null;
   url: string | null;
+  /** Do results tell of it? Where they tell nothing, its hand-ins are those of the log. */
+  hasResults: boolean;
 }
 
 /** A course with its items, in outline order. */
@@ -40,8 +45,6 @@ export interface Course {
   categories: readonly Category[];
   /** Attendance as a category; null where it is none. */
   attendance: { title: string; weight: number } | null;
-  /** Are there results? Without any, hand-ins are those of the log. */
-  hasResults: boolean;
 }
 
 /** An extension of one learner for one item. */
@@ -58,7 +61,7 @@ export interface Extension {
 export interface LearnerFacts {
   items: ReadonlyMap<number, ItemFacts>;
   extensions: ReadonlyMap<number, Extension>;
-  /** Hand-ins that only the log tells of: the first of each item. */
+  /** Hand-ins that the log tells of, the first of each item: they count where results tell nothing of the item. */
   logged: ReadonlyMap<number, number>;
   /** 0–1; null while nothing is counted. */
   attendanceRate: number | null;
@@ -132,6 +135,8 @@ export interface Standing {
   doneDays: number[];
   /** Planned days of required items that are not exempt, ascending. */
   plan: number[];
+  /** The same and the days on which they were done, by the kinds of evidence that they need. */
+  tracks: PlanTrack[];
   /** Dates of work that is not handed in, ascending: those that have passed are overdue. */
   openDues: number[];
   /** Since when each piece waits for us, ascending. */
@@ -160,8 +165,6 @@ function keptWork(course: Course, facts: LearnerFacts): KeptWork {
         const share = one.score === null || points <= 0 ? null : one.score / points;
         return [one.submitted_at, one.graded_at ?? (share === null ? null : one.submitted_at), share, points];
       });
-    const logged = facts.logged.get(item.id);
-    if (!course.hasResults && logged !== undefined) attempts.push([logged, null, null, item.points ?? 0]);
     const excused = own?.mark?.state === 'exempt' ? own.mark.at : (own?.excusedAt ?? null);
     if (attempts.length > 0 || extension || excused !== null)
       kept.push([item.id, extension?.dueAt ?? null, extension?.at ?? null, excused, attempts]);
@@ -169,11 +172,50 @@ function keptWork(course: Course, facts: LearnerFacts): KeptWork {
   return kept;
 }
 
+/** The plan of an enrolment and what was done of it, apart by the evidence that it takes. */
+function tracksOf(standings: readonly ItemStanding[], planned: readonly (number | null)[], zone: string): PlanTrack[] {
+  const tracks = new Map<string, { needs: EvidenceKind[]; plan: number[]; done: number[] }>();
+  for (const [index, { item, state }] of standings.entries()) {
+    if (!item.required || (planned[index] === null && state.doneAt === null)) continue;
+    const needs = evidenceNeeded(item.rule);
+    const key = needs.join();
+    let track = tracks.get(key);
+    if (!track) tracks.set(key, (track = { needs, plan: [], done: [] }));
+    if (planned[index] !== null) track.plan.push(planned[index]);
+    if (state.doneAt !== null) track.done.push(dayOf(state.doneAt, zone));
+  }
+  return [...tracks.values()].map(({ needs, plan, done }) => ({ needs, plan: ascending(plan), done: ascending(done) }));
+}
+
+/**
+ * When a learner's facts give evidence, kind by kind: what is told of hand-ins, grades, shares watched and items marked as
+ * done. Visits and deeds are told by the log's days, sessions by themselves.
+ *
+ * @param note called with a kind and an instant for everything there is, more than once for the same
+ */
+export function noteEvidence(
+  course: Course,
+  { items }: LearnerFacts,
+  note: (kind: EvidenceKind, at: number) => void,
+): void {
+  for (const item of course.items) {
+    const own = items.get(item.id);
+    if (!own) continue;
+    for (const { submitted_at, graded_at, score } of own.attempts) {
+      if (submitted_at !== null) note('hand_ins', submitted_at);
+      const at = score === null ? null : (graded_at ?? submitted_at);
+      if (at !== null) note('grades', at);
+    }
+    for (const [at] of own.progress ?? []) note('watched', at);
+    if (own.mark?.state === 'done') note('by_hand', own.mark.at);
+  }
+}
+
 /** What is kept of an enrolment, from all that is known of it. `now` is of no account: what hangs on it is kept as dates. */
 export function standingOf(course: Course, facts: LearnerFacts, enrolledDay: number, zone: string): Standing {
   const standings = standingsOf(course, facts, 0);
   const headway = headwayOfStandings(standings);
-  const plan = planOfStandings(course, standings, enrolledDay, zone).filter((day) => day !== null);
+  const planned = planOfStandings(course, standings, enrolledDay, zone);
   const means = meansOfGrades(course, itemGrades(course, facts, 0), facts.attendanceRate);
   return {
     done: headway.done,
@@ -185,7 +227,8 @@ export function standingOf(course: Course, facts: LearnerFacts, enrolledDay: num
         item.required && state.doneAt !== null ? [dayOf(state.doneAt, zone)] : [],
       ),
     ),
-    plan: ascending(plan),
+    plan: ascending(planned.filter((day) => day !== null)),
+    tracks: tracksOf(standings, planned, zone),
     openDues: ascending(
       standings.flatMap(({ owed, dueAt, facts: own }) => {
         const isOpen = owed !== null && owed !== 'exempt' && owed !== 'graded' && firstHandIn(own.attempts) === null;

@@ -1,7 +1,8 @@
 /** Whoever is ahead: a few quiet days of theirs are no sign of drifting. */
 import { weeksBehind } from './behind';
+import { firstDay } from './first-day';
 import type { EnrolmentFacts } from './types';
-import { hasFallenDue, isExcused, isExtended, isHandedIn } from './work';
+import { cameTooLateFor, hasFallenDue, isExcused, isExtended, isHandedIn } from './work';
 
 /** Weeks ahead of plan from which on somebody is. */
 const ENOUGH_AHEAD = 0.5;
@@ -11,9 +12,12 @@ export const NOT_HELD_AGAINST: ReadonlySet<string> = new Set(['quiet', 'no_hand_
 /** Is a piece past its date and not handed in? */
 function owesAnything(facts: EnrolmentFacts): boolean {
   const { pieces, own } = facts.work;
+  const first = firstDay(facts);
   return pieces.some((piece, place) => {
     const mine = own[place];
     const isDated = piece.dueAt !== null || isExtended(mine, facts.day);
+    const dueDay = isExtended(mine, facts.day) ? mine.dueDay : piece.dueDay;
+    if (dueDay !== null && cameTooLateFor(dueDay, first)) return false;
     return isDated && hasFallenDue(piece, mine, facts) && !isHandedIn(mine, facts.day) && !isExcused(mine, facts.day);
   });
 }

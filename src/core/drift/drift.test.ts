@@ -112,10 +112,12 @@ describe('drift', () => {
     assess: () => (value === null ? null : { value, says: { name: 'no_hand_in', days: 1 } }),
   });
   const of = (...factors: Factor[]): Model => ({ ...DEFAULT_MODEL, factors });
+  /** Nobody to be held against. */
+  const ALONE = Array<null>(29).fill(null);
   /** @param beside what others of the group could be judged by */
   const read = (known: EnrolmentFacts, usual: number, model = DEFAULT_MODEL, beside = model) => {
     const [own, others] = [model, beside].map((one) =>
-      assess(known, { quiet: usual, working: null, talking: null, falling: [] }, one),
+      assess(known, { quiet: usual, working: ALONE, talking: ALONE, falling: [] }, one),
     );
     return readDrift(known, own, judgedByAnybody([own, others]));
   };
@@ -197,7 +199,7 @@ describe('drift', () => {
   });
 
   it('has none of whoever has done everything required, from that day on', () => {
-    const work = { ...NO_WORK, required: 2, plan: [10, 90], doneDays: [8, 95] };
+    const work = { ...NO_WORK, required: 2, doneDays: [8, 95] };
     expect(read(facts({ day: 94, activeDays: [20], work }), 1).score).not.toBeNull();
     expect(read(facts({ day: 95, activeDays: [20], work }), 1)).toMatchObject({ score: null, without: 'finished' });
   });
@@ -206,7 +208,11 @@ describe('drift', () => {
     // Ten weekly items, two of them planned by day 20 and four done.
     const plan = daily(10, 100, 10);
     const quietOne = (doneDays: number[], more = {}) =>
-      facts({ day: 25, activeDays: [1, 2], work: { ...NO_WORK, plan, required: 10, doneDays, ...more } });
+      facts({
+        day: 25,
+        activeDays: [1, 2],
+        work: { ...NO_WORK, tracks: [{ needs: [], plan, done: doneDays }], required: 10, doneDays, ...more },
+      });
     const ahead = read(quietOne([1, 2, 3, 4]), 1);
     expect(ahead.score).toBe(0);
     expect(sayWhole(ahead.reasons.find(({ factor }) => factor === 'quiet')!.says)).toBe(
@@ -316,7 +322,7 @@ describe('group readings', () => {
   it('know since when somebody could have come, and nothing of it once they have finished', () => {
     const never = groupReadings([member({ enrolledDay: 10, days: undefined })], course, 20, 20, () => DEFAULT_MODEL);
     expect(never).toMatchObject([{ gone: { hasCome: false, days: 10 } }]);
-    const done = member({ ...days([12]), work: { ...NO_WORK, required: 1, plan: [50], doneDays: [12] } });
+    const done = member({ ...days([12]), work: { ...NO_WORK, required: 1, doneDays: [12] } });
     expect(groupReadings([done], course, 60, 60, () => DEFAULT_MODEL)).toMatchObject([
       { without: 'finished', gone: null },
     ]);

@@ -24,6 +24,7 @@ export const falling: Factor<readonly number[]> = {
   notCounted: 'falling marks (fewer than five pieces are graded)',
   weight: { early: 10, late: 10 },
   needs: ['work'],
+  evidence: 'grades',
   words: {
     falling: ({ earlier, last }: Falling): Said => ({
       fact: earlier > last ? `Marks down ${earlier - last} points beside the group` : 'Marks are not falling',

@@ -9,8 +9,9 @@ export interface Gone {
   days: number;
 }
 
-/** Counted days without access by the end of a day. */
-export function goneFor(facts: EnrolmentFacts): Gone {
+/** Counted days without access by the end of a day; null where the course tells nothing of anybody's access. */
+export function goneFor(facts: EnrolmentFacts): Gone | null {
+  if (facts.untold.has('opens')) return null;
   const last = facts.activeDays.at(-1);
   return { hasCome: last !== undefined, days: countedDays(last ?? firstDay(facts), facts.day, facts.skipped) };
 }

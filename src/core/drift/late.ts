@@ -19,6 +19,7 @@ export const late: Factor = {
   notCounted: 'late work (fewer than two hand-ins had a date)',
   weight: { early: 5, late: 5 },
   needs: ['work'],
+  evidence: 'hand_ins',
   words: {
     late: ({ late: count, of }: Late): Said => ({
       fact: count === 0 ? `None of the last ${of} hand-ins was late` : `${count} of the last ${of} hand-ins late`,

@@ -22,6 +22,7 @@ export const marks: Factor = {
   notCounted: 'marks (fewer than two pieces are graded)',
   weight: { early: 10, late: 10 },
   needs: ['work'],
+  evidence: 'grades',
   words: {
     marks: ({ mean, pass, graded }: Marks): Said => ({
       fact: `${mean} % on graded work`,

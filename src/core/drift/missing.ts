@@ -1,9 +1,10 @@
 import { sayCount } from '../time/words';
 import { countedBack } from './counted-days';
+import { firstDay } from './first-day';
 import { ramp } from './ramp';
 import type { Said, Sentence } from './sentences';
 import type { Factor } from './types';
-import { hasFallenDue, isExcused, isExtended, isHandedIn } from './work';
+import { cameTooLateFor, hasFallenDue, isExcused, isExtended, isHandedIn } from './work';
 
 interface Missing extends Sentence {
   missing: number;
@@ -17,7 +18,8 @@ const STRETCH = 21;
 
 /**
  * Work that was due and did not come: `ramp(share of pieces due in the last 21 counted days not handed in, 0, 0.6)`. A piece
- * without a due date counts at its planned date; extensions are honoured and excused pieces left out.
+ * without a due date counts at its planned date; extensions are honoured, and excused pieces and those that fell due before
+ * somebody's seventh day in the course left out.
  */
 export const missing: Factor = {
   name: 'missing',
@@ -25,6 +27,7 @@ export const missing: Factor = {
   notCounted: 'missing work (nothing was due in the last three weeks)',
   weight: { early: 20, late: 20 },
   needs: ['work'],
+  evidence: 'hand_ins',
   words: {
     missing: ({ missing: count, of, days }: Missing): Said => ({
       fact:
@@ -38,12 +41,12 @@ export const missing: Factor = {
   assess(facts) {
     const { day, skipped } = facts;
     const { pieces, own } = facts.work;
-    const from = countedBack(day, STRETCH, skipped);
+    const [from, first] = [countedBack(day, STRETCH, skipped), firstDay(facts)];
     let [due, open] = [0, 0];
     for (let place = 0; place < pieces.length; place += 1) {
       const mine = own[place];
       const dueDay = isExtended(mine, day) ? mine.dueDay : pieces[place].dueDay;
-      if (dueDay === null || dueDay <= from || isExcused(mine, day)) continue;
+      if (dueDay === null || dueDay <= from || cameTooLateFor(dueDay, first) || isExcused(mine, day)) continue;
       if (!hasFallenDue(pieces[place], mine, facts)) continue;
       due += 1;
       if (!isHandedIn(mine, day)) open += 1;

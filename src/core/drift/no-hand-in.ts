@@ -20,6 +20,7 @@ export const noHandIn: Factor = {
   notCounted: 'no hand-in (there was nothing to hand in so far)',
   weight: { early: 10, late: 10 },
   needs: ['work'],
+  evidence: 'hand_ins',
   words: {
     no_hand_in: ({ days }: NoHandIn): Said => ({
       fact: days === 0 ? 'Handed something in today' : `Nothing handed in for ${sayCount(days, 'day')}`,
@@ -46,7 +47,9 @@ export const noHandIn: Factor = {
       if (open !== null && open <= day && (since === null || open < since) && !isExcused(own[place], day)) since = open;
     }
     if (last === null && since === null) return null;
-    const days = countedDays(last ?? Math.max(since!, firstDay(facts)), day, skipped);
+    const first = firstDay(facts);
+    // Before a new enrolment there was nothing to hand in.
+    const days = countedDays(Math.max(last ?? since!, first), day, skipped);
     return { value: ramp(days, 5, 16), says: { name: last === null ? 'never_handed_in' : 'no_hand_in', days } };
   },
 };

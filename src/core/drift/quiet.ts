@@ -30,6 +30,7 @@ export const quiet: Factor<number | null> = {
   notCounted: 'quiet (never there)',
   weight: { early: 5, late: 5 },
   needs: ['days'],
+  evidence: 'opens',
   words: {
     quiet: ({ days, counted, usual }: Quiet): Said => ({
       fact: days === 0 ? 'Here today' : `Quiet ${sayCount(days, 'day')}`,

@@ -1,6 +1,7 @@
 /** A group's readings, day by day. */
 import { nextBand, type PreviousReading } from './bands';
 import { mergeRanges, type DayRange } from './counted-days';
+import { lastTold, untoldOn, type Evidence, type EvidenceKind } from './evidence';
 import { goneFor, type Gone } from './gone';
 import { assess, judgedByAnybody, readDrift, type Assessed, type OfGroup } from './score';
 import { NO_WORK } from './work';
@@ -21,13 +22,32 @@ export interface CourseDates {
   end: number | null;
   breaks: readonly DayRange[];
   feedGaps: readonly DayRange[];
+  /** The first day of which the log tells nothing, since it has stopped; null or left out while it goes on. */
+  silentFrom?: number | null;
+  /** What the course tells of; left out where nothing is known of that, and everything is taken to be told. */
+  evidence?: Evidence;
 }
+
+/** The last day that can be told of by the end of a day, and what for all that is not. */
+function toldBy(day: number, { silentFrom = null, evidence }: CourseDates, skipped: readonly DayRange[]) {
+  const toldTo = silentFrom === null || day < silentFrom ? day : silentFrom - 1;
+  return {
+    toldTo,
+    // Results may go on when the log has stopped.
+    handInsTo: toldTo === day ? day : Math.max(toldTo, lastTold(evidence?.hand_ins, day) ?? toldTo),
+    untold: evidence ? untoldOn(evidence, day, skipped) : ALL_TOLD,
+  };
+}
+
+const ALL_TOLD: ReadonlySet<EvidenceKind> = new Set();
+/** Further than any day: a log that has stopped has, until more of it comes. */
+const FOR_GOOD = Number.MAX_SAFE_INTEGER;
 
 export interface StoredReading extends Reading {
   enrolmentId: number;
   day: number;
   band: Band | null;
-  /** Null of whoever has finished. */
+  /** Null of whoever has finished, and where nobody's access is told. */
   gone: Gone | null;
 }
 
@@ -50,9 +70,12 @@ export function openPresence<M extends Member>(
   today: UnfinishedDay | null = null,
 ): (day: number) => Present<M>[] {
   const feedGaps = mergeRanges(course.feedGaps);
-  const skipped = mergeRanges([...course.breaks, ...course.feedGaps]);
-  return (day) =>
-    members
+  const { silentFrom = null } = course;
+  const silent: DayRange[] = silentFrom === null ? [] : [[silentFrom, FOR_GOOD]];
+  const skipped = mergeRanges([...course.breaks, ...course.feedGaps, ...silent]);
+  return (day) => {
+    const told = toldBy(day, course, skipped);
+    return members
       .filter(({ enrolledDay, endedDay }) => enrolledDay <= day && (endedDay === null || endedDay > day))
       .map((member) => {
         const { enrolledDay, days = NO_DAYS, sessions = [], work = NO_WORK } = member;
@@ -71,9 +94,11 @@ export function openPresence<M extends Member>(
             work,
             skipped,
             feedGaps,
+            ...told,
           },
         };
       });
+  };
 }
 
 /** What a model's factors say of everybody who is there on a day, held against their group. */

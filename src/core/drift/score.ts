@@ -38,7 +38,8 @@ export function assess(facts: EnrolmentFacts, group: OfGroup, model: Model): Ass
   const p = elapsedShare(facts.day, facts.courseStart, facts.courseEnd);
   const ahead = weeksAhead(facts);
   return model.factors.map((factor) => {
-    const assessment = factor.assess(facts, group[factor.name]);
+    const isTold = factor.evidence === null || !facts.untold.has(factor.evidence);
+    const assessment = isTold ? factor.assess(facts, group[factor.name]) : null;
     const isHeld = ahead === null || assessment === null || !NOT_HELD_AGAINST.has(factor.name);
     return {
       factor,
@@ -62,7 +63,7 @@ export function judgedByAnybody(all: readonly Assessed[]): number {
 /** Why an enrolment is not read on a day, whatever there is to judge by; null where it may be. */
 export function notToRead(facts: EnrolmentFacts): NoReading | null {
   if (isFinished(facts)) return 'finished';
-  if (facts.day - firstDay(facts) < FIRST_DAYS) return 'early';
+  if (facts.toldTo - firstDay(facts) < FIRST_DAYS) return 'early';
   return feedIsBlind(facts) ? 'blind' : null;
 }
 
@@ -110,17 +111,20 @@ export function driftFrom(
  */
 export function readDrift(facts: EnrolmentFacts, assessed: Assessed, byAnybody: number): Reading {
   const judged: { factor: Factor; weight: number; assessment: Assessment }[] = [];
-  const notCounted: Reading['notCounted'] = [];
+  const [notCounted, untold]: [string[], string[]] = [[], []];
+  const stoodOn = facts.toldTo < facts.day ? facts.toldTo : null;
   let available = 0;
   for (const { factor, weight, assessment } of assessed) {
-    if (assessment === null) notCounted.push(factor.name);
-    else {
+    if (assessment === null) {
+      notCounted.push(factor.name);
+      if (factor.evidence !== null && facts.untold.has(factor.evidence)) untold.push(factor.name);
+    } else {
       available += weight;
       judged.push({ factor, weight, assessment });
     }
   }
   const without = notToRead(facts) ?? (isLittle(available, byAnybody) ? 'little' : null);
-  if (without !== null) return { score: null, without, reasons: [], notCounted };
+  if (without !== null) return { score: null, without, reasons: [], notCounted, untold, stoodOn };
   const reasons: Reason[] = judged.map(({ factor, weight, assessment }) => ({
     factor: factor.name,
     value: assessment.value,
@@ -129,7 +133,7 @@ export function readDrift(facts: EnrolmentFacts, assessed: Assessed, byAnybody: 
   }));
   const score = reasons.reduce((sum, reason) => sum + reason.points, 0);
   reasons.sort((a, b) => b.points - a.points);
-  return { score, without, reasons, notCounted };
+  return { score, without, reasons, notCounted, untold, stoodOn };
 }
 
 /**

@@ -29,6 +29,7 @@ export const sessions: Factor = {
   notCounted: 'sessions (fewer than two have counted)',
   weight: { early: 10, late: 10 },
   needs: ['sessions'],
+  evidence: 'sessions',
   words: {
     sessions_attended: ({ of, attended }: Missed): Said => ({
       fact: 'At the last session',

@@ -6,6 +6,7 @@ export const talking = besideGroup({
   name: 'talking',
   title: 'Talking',
   notCounted: 'talking (too little talk in the group)',
+  evidence: 'talked',
   stretch: 28,
   enoughOfGroup: 2,
   counted: (_worked, talked) => talked,

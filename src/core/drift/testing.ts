@@ -15,6 +15,9 @@ export const facts = (more: Partial<EnrolmentFacts> = {}): EnrolmentFacts => ({
   sessions: [],
   skipped: [],
   feedGaps: [],
+  untold: new Set(),
+  toldTo: more.day ?? 100,
+  handInsTo: more.day ?? 100,
   ...more,
 });
 

@@ -1,5 +1,6 @@
 import type { BandEdges } from './bands';
 import type { DayRange } from './counted-days';
+import type { EvidenceKind } from './evidence';
 import type { Said, Sentence } from './sentences';
 import type { WorkFacts } from './work';
 
@@ -49,6 +50,12 @@ export interface EnrolmentFacts {
   skipped: readonly DayRange[];
   /** Feed gaps alone, disjoint and in order. */
   feedGaps: readonly DayRange[];
+  /** Kinds of evidence that the course does not tell of, or no longer: they judge nobody. */
+  untold: ReadonlySet<EvidenceKind>;
+  /** The last day that the log can tell of: `day`, or the day on which the log stopped. */
+  toldTo: number;
+  /** The same for hand-ins, which results may tell of when the log is silent. */
+  handInsTo: number;
 }
 
 /** How bad one factor is, and why. */
@@ -80,6 +87,8 @@ export interface Factor<Group = unknown> {
   weight: Weight;
   /** What has to be read for it. */
   needs: readonly FactKind[];
+  /** What kind of evidence it goes by: without any in the course it judges nobody. Null where it sees to that itself. */
+  evidence: EvidenceKind | null;
   /** Its sentences, by name, put into words from their numbers. */
   words: Record<string, (sentence: never) => Said>;
   /** What is worked out of all members at the end of a day. */
@@ -116,6 +125,10 @@ export interface Reading {
   reasons: Reason[];
   /** Names of the factors there was nothing to judge by. */
   notCounted: string[];
+  /** Those of them of which the course tells nothing of anybody. */
+  untold: string[];
+  /** The day on which the log stopped, where the reading stands as it stood then. */
+  stoodOn: number | null;
 }
 
 /** 0 on course, 1 slipping, 2 adrift. */

@@ -31,7 +31,7 @@ const result = (day: number, share: number, points = 10) => ({ results: [{ day, 
 
 function work(pieces: Piece[], mine: OwnPiece[], more: Partial<WorkFacts> = {}): WorkFacts {
   const places = new Map(pieces.map(({ itemId }, place) => [itemId, place]));
-  return { ...layOutWork(pieces, mine, places, { plan: [], doneDays: [], required: 0, passMark: 50 }), ...more };
+  return { ...layOutWork(pieces, mine, places, { tracks: [], doneDays: [], required: 0, passMark: 50 }), ...more };
 }
 const weekly = [1, 2, 3, 4, 5, 6].map((n) => piece(n, 60 + n * 6));
 
@@ -84,7 +84,7 @@ describe('behind plan', () => {
         day,
         courseStart: 0,
         courseEnd: 83,
-        work: { ...work([], []), plan, doneDays: Array.from({ length: done }, (_, i) => i) },
+        work: { ...work([], []), tracks: [{ needs: [], plan, done: Array.from({ length: done }, (_, i) => i) }] },
       }),
       undefined,
     );

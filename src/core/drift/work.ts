@@ -3,6 +3,9 @@
  * day, so what is known of an enrolment is laid out once, in arrays by time, and factors walk as much of them as they need.
  */
 
+import type { EvidenceKind } from './evidence';
+import type { EnrolmentFacts } from './types';
+
 /** A piece of work of the course, as everybody has it. */
 export interface Piece {
   itemId: number;
@@ -46,6 +49,14 @@ interface KnownResult extends PieceResult {
   before: number | null;
 }
 
+/** A part of the plan: required items that need the same kinds of evidence to be done. */
+export interface PlanTrack {
+  needs: readonly EvidenceKind[];
+  /** Planned days, ascending, and the days on which such items were done. */
+  plan: readonly number[];
+  done: readonly number[];
+}
+
 /** All of it, of one enrolment. */
 export interface WorkFacts {
   pieces: readonly Piece[];
@@ -56,8 +67,9 @@ export interface WorkFacts {
   results: readonly KnownResult[];
   /** Does any piece have a better result later than its first, or an excusal? Then sums in order do not do. */
   isPlain: boolean;
-  /** Planned days of required items, ascending, and the days on which such were done. */
-  plan: readonly number[];
+  /** The plan, by what it takes to be done. */
+  tracks: readonly PlanTrack[];
+  /** Days on which required items were done, ascending. */
   doneDays: readonly number[];
   /** Required items that are not exempt. */
   required: number;
@@ -71,7 +83,7 @@ export const NO_WORK: WorkFacts = {
   handedIn: [],
   results: [],
   isPlain: true,
-  plan: [],
+  tracks: [],
   doneDays: [],
   required: 0,
   passMark: 50,
@@ -82,7 +94,7 @@ export function layOutWork(
   pieces: readonly Piece[],
   own: readonly OwnPiece[],
   places: ReadonlyMap<number, number>,
-  rest: Pick<WorkFacts, 'plan' | 'doneDays' | 'required' | 'passMark'>,
+  rest: Pick<WorkFacts, 'tracks' | 'doneDays' | 'required' | 'passMark'>,
 ): WorkFacts {
   const beside = new Array<OwnPiece | null>(pieces.length).fill(null);
   const handedIn: number[] = [];
@@ -117,17 +129,25 @@ export function isExtended(own: OwnPiece | null, day: number): own is OwnPiece {
   return own !== null && own.dueDay !== null && own.extendedDay !== null && own.extendedDay <= day;
 }
 
+/** Days of somebody's time in a course before which nothing that fell due is missing for them. */
+const FIRST_DAYS = 6;
+
+/** Did it fall due before somebody's seventh day in the course? It is overdue, as a fact, and not held against them. */
+export function cameTooLateFor(dueDay: number, firstDay: number): boolean {
+  return dueDay < firstDay + FIRST_DAYS;
+}
+
 /**
- * Has a piece fallen due for them, by an extension where one is known: by the reading's day, or its instant where that is not
- * over? What is planned for a day and has no date has no minute either: it counts on its day, as it does in the plan.
+ * Has a piece fallen due for them, by an extension where one is known: by the last day that hand-ins can be told of, or the
+ * reading's instant where its day is not over? What is planned for a day and has no date has no minute either: it counts on its day, as it does in the plan.
  */
 export function hasFallenDue(
   piece: Piece,
   own: OwnPiece | null,
-  { day, now }: { day: number; now: number | null },
+  { day, now, handInsTo }: Pick<EnrolmentFacts, 'day' | 'now' | 'handInsTo'>,
 ): boolean {
   const { dueDay, dueAt } = isExtended(own, day) ? own : piece;
-  if (dueDay === null || dueDay > day) return false;
+  if (dueDay === null || dueDay > handInsTo) return false;
   return dueDay < day || now === null || dueAt === null || dueAt <= now;
 }
 

@@ -6,6 +6,7 @@ export const working = besideGroup({
   name: 'working',
   title: 'Working',
   notCounted: 'working (too little is done in the group)',
+  evidence: 'worked',
   stretch: 14,
   enoughOfGroup: 3,
   counted: (worked, talked) => worked + talked,

@@ -34,6 +34,9 @@ export interface Seen {
   gone: Gone;
 }
 
+/** Where nobody's access is told nobody is away. */
+const NOT_GONE: Gone = { hasCome: true, days: 0 };
+
 export interface SeenWeek {
   day: number;
   /** The week of the course, from 1. */
@@ -93,7 +96,7 @@ export function seeGroup(
       byAnybody,
       elapsed,
       without: notToRead(facts),
-      gone: goneFor(facts),
+      gone: goneFor(facts) ?? NOT_GONE,
     }));
     return { day, week, seen };
   });

@@ -14,6 +14,26 @@ export interface Attempt {
   has_feedback: boolean;
   /** When it was dismissed: it counts for nothing. */
   dismissed_at: number | null;
+  /** Does the log alone tell of it? */
+  isLogged?: boolean;
+}
+
+/**
+ * A hand-in of an item of which results tell nothing: the log's word *submitted* stands for it. One meaning of *handed in*
+ * for everything: results first, and the log where they tell nothing of the item.
+ */
+export function loggedHandIn(at: number): Attempt {
+  return {
+    number: 1,
+    started_at: null,
+    submitted_at: at,
+    score: null,
+    points: null,
+    graded_at: null,
+    has_feedback: false,
+    dismissed_at: null,
+    isLogged: true,
+  };
 }
 
 /** Which attempt counts. */
@@ -119,7 +139,8 @@ export function firstHandIn(attempts: readonly Attempt[]): number | null {
 export function waitsSince(attempts: readonly Attempt[]): number | null {
   let newest: Attempt | null = null;
   for (const one of attempts) {
-    if (one.submitted_at === null || one.dismissed_at !== null) continue;
+    // Where results tell nothing of an item, nobody's grading is told either.
+    if (one.submitted_at === null || one.dismissed_at !== null || one.isLogged) continue;
     if (
       newest === null ||
       one.submitted_at > newest.submitted_at! ||

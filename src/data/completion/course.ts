@@ -13,7 +13,7 @@ export function passMarkOf({ passMark }: Pick<Course, 'passMark'>): number {
   return passMark ?? DEFAULT_PASS_MARK;
 }
 
-function asItem(row: ItemRow): CourseItem {
+function asItem(row: ItemRow, hasResults: boolean): CourseItem {
   return {
     id: row.id,
     externalId: row.external_id,
@@ -31,6 +31,7 @@ function asItem(row: ItemRow): CourseItem {
     url: row.url,
     policy: row.policy,
     rule: ruleOf(row.kind, row.done_when),
+    hasResults,
   };
 }
 
@@ -46,12 +47,14 @@ export function readCourse(raw: RawConnection, courseId: number): Course {
   for (const { category, weight } of rows) {
     if (category !== null && (weights.get(category) ?? null) === null) weights.set(category, weight);
   }
-  const hasResults = prepared(
-    raw,
-    'SELECT EXISTS (SELECT 1 FROM item JOIN attempt ON attempt.item_id = item.id WHERE item.course_id = ?) AS found',
-  )
-    .pluck()
-    .get(courseId);
+  const withResults = new Set(
+    prepared(
+      raw,
+      'SELECT id FROM item WHERE course_id = ? AND EXISTS (SELECT 1 FROM attempt WHERE attempt.item_id = item.id)',
+    )
+      .pluck()
+      .all(courseId) as number[],
+  );
   return {
     id: course.id,
     code: course.code,
@@ -59,9 +62,8 @@ export function readCourse(raw: RawConnection, courseId: number): Course {
     start: course.starts_day,
     end: course.ends_day,
     passMark: course.pass_mark,
-    items: rows.map(asItem),
+    items: rows.map((row) => asItem(row, withResults.has(row.id))),
     categories: [...weights].map(([name, weight]) => ({ name, weight })),
     attendance: readOption(raw, courseId, 'attendance'),
-    hasResults: hasResults === 1,
   };
 }

@@ -3,7 +3,8 @@ import { setImmediate as breathe } from 'node:timers/promises';
 import type { Course, Extension, LearnerFacts } from '@/core/completion/standing';
 import type { HandMark, ItemFacts } from '@/core/completion/state';
 import { groupBy } from '@/core/group-by';
-import { attemptAsOf, type Attempt } from '@/core/work/attempt';
+import { attemptAsOf, loggedHandIn, type Attempt } from '@/core/work/attempt';
+import { isWork } from '@/core/work/owed';
 import { prepared, readingRaw, type Db, type RawConnection } from '../db';
 import { personColumns } from '../person';
 import { attendanceRatesOf } from '../sessions/attendance-rate';
@@ -166,6 +167,7 @@ export function readCourseWork(
     const ofItem = prepared(raw, `${ATTEMPT} WHERE item_id = ?`).raw();
     for (const item of course.items) for (const row of ofItem.all(item.id) as WorkRow[]) take(row);
   }
+  const byLog = openLogged(raw, course);
   const extensions = new Map<number, Map<number, Extension>>();
   const given = prepared(
     raw,
@@ -195,13 +197,33 @@ export function readCourseWork(
   const rates = course.attendance === null ? null : attendanceRatesOf(raw, courseId, now);
   return {
     course,
-    of: (learnerId) => ({
-      items: items.get(learnerId) ?? NO_ITEMS,
-      extensions: extensions.get(learnerId) ?? none,
-      logged: new Map(),
-      attendanceRate: rates?.get(learnerId) ?? null,
-    }),
+    of: (learnerId) => {
+      const logged = byLog(learnerId);
+      for (const [itemId, at] of logged)
+        if (!isPast || at <= now) gathered(learnerId, itemId).attempts = [loggedHandIn(at)];
+      return {
+        items: items.get(learnerId) ?? NO_ITEMS,
+        extensions: extensions.get(learnerId) ?? none,
+        logged,
+        attendanceRate: rates?.get(learnerId) ?? null,
+      };
+    },
   };
+}
+
+const NOTHING_LOGGED: ReadonlyMap<number, number> = new Map();
+
+/** Opens a reader of the log's hand-ins of a learner, for the work of which results tell nothing. */
+function openLogged(raw: RawConnection, course: Course): (learnerId: number) => ReadonlyMap<number, number> {
+  const untold = course.items.filter(({ hasResults, kind, points }) => !hasResults && isWork(kind, points));
+  if (untold.length === 0) return () => NOTHING_LOGGED;
+  const items = JSON.stringify(untold.map(({ id }) => id));
+  const submitted = prepared(
+    raw,
+    `SELECT item_id, min(submitted) FROM item_day WHERE learner_id = ? AND submitted IS NOT NULL
+       AND item_id IN (SELECT value FROM json_each(?)) GROUP BY item_id`,
+  ).raw();
+  return (learnerId) => new Map(submitted.all(learnerId, items) as [number, number][]);
 }
 
 type Gathered = {

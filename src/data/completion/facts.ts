@@ -1,7 +1,7 @@
 /** All that is known of learners in a course, item by item. */
 import type { Course, Extension, LearnerFacts } from '@/core/completion/standing';
 import type { HandMark, ItemDay, ItemFacts } from '@/core/completion/state';
-import { attemptAsOf, type Attempt } from '@/core/work/attempt';
+import { attemptAsOf, loggedHandIn, type Attempt } from '@/core/work/attempt';
 import { factsAsOf } from '@/core/completion/state';
 import { DEFAULT_THRESHOLDS } from '@/core/sessions/suggest';
 import { prepared, type RawConnection } from '../db';
@@ -137,6 +137,10 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, days = '
         has_feedback: feedback === 1,
         dismissed_at: dismissed,
       });
+    }
+    for (const { id, hasResults } of course.items) {
+      const at = hasResults ? undefined : logged.get(id);
+      if (at !== undefined) of(id).attempts.push(loggedHandIn(at));
     }
     const extensions = new Map<number, Extension>();
     for (const [itemId, dueAt, excused, reason, at, by] of (hasExtensions ? extensionRows.all(learnerId) : []) as [

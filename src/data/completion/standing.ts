@@ -2,8 +2,11 @@
  * Where enrolments stand: derived, and kept so that lists, the courses' page and drift need not work it out. Derived onto the stage
  * beside the days that touched it, and stored with them.
  */
-import { standingOf, type Course, type Standing } from '@/core/completion/standing';
+import { noteEvidence, standingOf, type Course, type Standing } from '@/core/completion/standing';
+import { HOUR, dayOf } from '@/core/time/zone';
 import { prepared, type Db, type RawConnection } from '../db';
+import type { EvidenceKind } from '@/core/drift/evidence';
+import { STAGED_EVIDENCE } from '../drift/evidence';
 import { readCourse } from './course';
 import type { Viewer } from '../scope';
 import { openFacts, type DaysOfItems } from './facts';
@@ -65,7 +68,7 @@ export function openStandingStage(raw: RawConnection): void {
       WHERE s.learner_id = d.learner_id AND d.day >= s.first_day AND d.day < s.end_day)
     UNION ALL SELECT * FROM temp.stage_item_day;
     CREATE VIEW ${STANDINGS_TO_COME} AS
-    SELECT * FROM main.standing AS d WHERE NOT EXISTS (SELECT 1 FROM temp.stage_standing AS s
+    SELECT ${COLUMNS.join(', ')} FROM main.standing AS d WHERE NOT EXISTS (SELECT 1 FROM temp.stage_standing AS s
       WHERE s.enrolment_id = d.enrolment_id)
     UNION ALL SELECT ${COLUMNS.join(', ')} FROM temp.stage_standing`);
 }
@@ -83,6 +86,7 @@ const COLUMNS = [
   'completed_at',
   'done_days',
   'plan',
+  'tracks',
   'open_dues',
   'waits',
   'on_graded',
@@ -99,6 +103,7 @@ function standingRow(standing: Standing): (number | string | null)[] {
     standing.completedAt,
     JSON.stringify(standing.doneDays),
     JSON.stringify(standing.plan),
+    JSON.stringify(standing.tracks.map(({ needs, plan, done }) => [needs, plan, done])),
     JSON.stringify(standing.openDues),
     JSON.stringify(standing.waits),
     standing.means.on_graded_work,
@@ -116,7 +121,13 @@ interface ToDerive {
 }
 
 /** Derives the standing of enrolments; courses and statements are opened once. */
-function openStandings(raw: RawConnection, zone: string, now: number, days: DaysOfItems) {
+function openStandings(
+  raw: RawConnection,
+  zone: string,
+  now: number,
+  days: DaysOfItems,
+  evidence?: ReturnType<typeof openEvidenceStage>,
+) {
   const courses = new Map<number, { course: Course; factsOf: ReturnType<typeof openFacts> }>();
   return ({ learner_id, course_id, enrolled_day }: Omit<ToDerive, 'id' | 'mark'>): Standing => {
     let own = courses.get(course_id);
@@ -124,7 +135,22 @@ function openStandings(raw: RawConnection, zone: string, now: number, days: Days
       const course = readCourse(raw, course_id);
       courses.set(course_id, (own = { course, factsOf: openFacts(raw, course, { viewer: NOBODY, days, now }) }));
     }
-    return standingOf(own.course, own.factsOf(learner_id), enrolled_day, zone);
+    const facts = own.factsOf(learner_id);
+    if (evidence) noteEvidence(own.course, facts, (kind, at) => evidence(course_id, kind, at));
+    return standingOf(own.course, facts, enrolled_day, zone);
+  };
+}
+
+/** Opens a writer of evidence onto the stage; of each kind an hour is looked at once. */
+function openEvidenceStage(raw: RawConnection, zone: string) {
+  const insert = prepared(raw, `INSERT OR IGNORE INTO ${STAGED_EVIDENCE} VALUES (?, ?, ?)`);
+  const seen = new Set<string>();
+  return (courseId: number, kind: EvidenceKind, at: number): void => {
+    const key = `${courseId} ${kind} ${Math.floor(at / HOUR)}`;
+    if (seen.has(key)) return;
+    seen.add(key);
+    // Half an hour apart, zones may have a midnight between.
+    insert.run(courseId, kind, dayOf(at, zone));
   };
 }
 
@@ -152,7 +178,13 @@ export function stageStandings(
       .all({ after, limit }) as ToDerive[];
     // Where nobody's days are on the stage, they are as stored.
     const isStaged = raw.prepare('SELECT EXISTS (SELECT 1 FROM temp.stage_learner)').pluck().get() === 1;
-    const derive = openStandings(raw, zone, now, isStaged ? 'temp.item_day_to_come' : 'item_day');
+    const derive = openStandings(
+      raw,
+      zone,
+      now,
+      isStaged ? 'temp.item_day_to_come' : 'item_day',
+      openEvidenceStage(raw, zone),
+    );
     const insert = raw.prepare(
       `INSERT INTO temp.stage_standing (${COLUMNS.join(', ')}, mark, learner_id)
        VALUES (${'?, '.repeat(COLUMNS.length)}?, ?)`,
@@ -180,7 +212,7 @@ export function storeStandings(raw: RawConnection, touchedAgain: readonly number
          OR EXISTS (SELECT 1 FROM standing_stale s WHERE s.enrolment_id = stage_standing.enrolment_id AND s.mark IS NOT stage_standing.mark)`,
     )
     .run({ again });
-  raw.exec(`INSERT OR REPLACE INTO main.standing SELECT ${COLUMNS.join(', ')} FROM temp.stage_standing;
+  raw.exec(`INSERT OR REPLACE INTO main.standing (${COLUMNS.join(', ')}) SELECT ${COLUMNS.join(', ')} FROM temp.stage_standing;
     DELETE FROM standing_stale WHERE enrolment_id IN (SELECT enrolment_id FROM temp.stage_standing)`);
 }
 

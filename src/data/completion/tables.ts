@@ -26,6 +26,7 @@ export const COMPLETION_TABLES = {
     completed_at: orNull(integer()),
     done_days: text(),
     plan: text(),
+    tracks: text(),
     open_dues: text(),
     waits: text(),
     on_graded: orNull(real),

@@ -2,7 +2,15 @@
 import { isPiece, type KeptWork } from '@/core/completion/standing';
 import { planOf } from '@/core/completion/pace';
 import type { ItemKind, Stage } from '@/core/courses/item-kinds';
-import { layOutWork, type OwnPiece, type Piece, type PieceResult, type WorkFacts } from '@/core/drift/work';
+import { spreadLate } from '@/core/drift/behind';
+import {
+  layOutWork,
+  type OwnPiece,
+  type Piece,
+  type PieceResult,
+  type PlanTrack,
+  type WorkFacts,
+} from '@/core/drift/work';
 import { DEFAULT_PASS_MARK } from '@/core/grades/bands';
 import { dayOf } from '@/core/time/zone';
 import { prepared, type RawConnection } from '../db';
@@ -39,6 +47,7 @@ function openPieces(raw: RawConnection, courseId: number, zone: string) {
   const isDated = planned.some(({ required, dueDay }) => required && dueDay !== null);
   const known = new Map<number, Pieces>();
   return {
+    dates: { start: course.start, end: course.end },
     passMark: course.pass_mark ?? DEFAULT_PASS_MARK,
     of(enrolledDay: number): Pieces {
       // In a dated course the plan is everybody's.
@@ -64,6 +73,20 @@ function openPieces(raw: RawConnection, courseId: number, zone: string) {
       return found;
     },
   };
+}
+
+type KeptTrack = [needs: PlanTrack['needs'], plan: number[], done: number[]];
+
+/** Kept tracks as one's own: what was planned before one's first day is spread over the rest of the course. */
+function ownTracks(
+  kept: readonly KeptTrack[],
+  { start, end }: { start: number | null; end: number | null },
+  enrolledDay: number,
+): PlanTrack[] {
+  const came = start === null ? enrolledDay : Math.max(start, enrolledDay);
+  const plans = kept.map(([, plan]) => plan);
+  const spread = start === null || end === null || came === start ? plans : spreadLate(plans, came, end);
+  return kept.map(([needs, , done], index) => ({ needs, plan: spread[index], done }));
 }
 
 /** A kept piece with its days, and of its results those that were better than any before. */
@@ -97,14 +120,14 @@ function ownPiece([itemId, dueAt, extendedAt, excusedAt, attempts]: KeptWork[num
 
 /** Opens a reader of the work of a course's enrolments. */
 export function openWorkFacts(raw: RawConnection, standings: Standings, zone: string) {
-  const kept = prepared(raw, `SELECT plan, done_days, work, required FROM ${standings} WHERE enrolment_id = ?`).raw();
+  const kept = prepared(raw, `SELECT tracks, done_days, work, required FROM ${standings} WHERE enrolment_id = ?`).raw();
   const courses = new Map<number, ReturnType<typeof openPieces>>();
   return (enrolment: { enrolmentId: number; courseId: number; enrolledDay: number }): WorkFacts => {
     const { enrolmentId, courseId, enrolledDay } = enrolment;
     let course = courses.get(courseId);
     if (!course) courses.set(courseId, (course = openPieces(raw, courseId, zone)));
     const { pieces, places } = course.of(enrolledDay);
-    const [plan, done, work, required] = (kept.get(enrolmentId) as [string, string, string, number] | undefined) ?? [
+    const [tracks, done, work, required] = (kept.get(enrolmentId) as [string, string, string, number] | undefined) ?? [
       '[]',
       '[]',
       '[]',
@@ -112,7 +135,7 @@ export function openWorkFacts(raw: RawConnection, standings: Standings, zone: st
     ];
     const own = (JSON.parse(work) as KeptWork).map((piece) => ownPiece(piece, zone));
     return layOutWork(pieces, own, places, {
-      plan: JSON.parse(plan) as number[],
+      tracks: ownTracks(JSON.parse(tracks) as KeptTrack[], course.dates, enrolledDay),
       doneDays: JSON.parse(done) as number[],
       required,
       passMark: course.passMark,

@@ -8,6 +8,8 @@ import { dayOf } from '@/core/time/zone';
 import { prepared, type Db, type RawConnection } from '../db';
 import type { DaysOfLearners } from '../access/derived';
 import type { Standings } from '../completion/standing';
+import { stoppedLog } from '../feed/stopped-log';
+import { readEvidence, type EvidenceFrom } from './evidence';
 import { factReader } from './facts';
 import type { Group } from './stale';
 
@@ -31,7 +33,16 @@ export function groupsOfLearners(raw: RawConnection, learnerIds: readonly number
     .all(JSON.stringify(learnerIds)) as Group[];
 }
 
-export function courseDates(raw: RawConnection, courseId: number, zone: string): CourseDates {
+/**
+ * When a course runs, which of its days do not count, and what it tells of.
+ * @param evidence where that is read from: as stored, or with what is on the stage
+ */
+export function courseDates(
+  raw: RawConnection,
+  courseId: number,
+  zone: string,
+  evidence: EvidenceFrom = 'stored',
+): CourseDates {
   const course = prepared(raw, 'SELECT starts_day, ends_day FROM course WHERE id = ?').get(courseId) as {
     starts_day: number | null;
     ends_day: number | null;
@@ -48,6 +59,8 @@ export function courseDates(raw: RawConnection, courseId: number, zone: string):
     end: course.ends_day,
     breaks: breaks as [number, number][],
     feedGaps: gaps.map(([from, to]) => [dayOf(from, zone), dayOf(Math.max(from, to - 1), zone)]),
+    silentFrom: stoppedLog(raw, courseId, zone)?.fromDay ?? null,
+    evidence: readEvidence(raw, courseId, zone, evidence),
   };
 }
 
@@ -91,8 +104,14 @@ export function groupMembers(
 
 function insertReadings(raw: RawConnection, table: string, readings: readonly StoredReading[], ...more: number[]) {
   const insert = prepared(raw, `INSERT INTO ${table} VALUES (${'?, '.repeat(more.length)}?, ?, ?, ?, ?, ?, ?)`);
-  for (const { enrolmentId, day, score, band, reasons, notCounted, without, gone } of readings) {
-    const explanation: Explanation = without === null ? { reasons, notCounted } : { reasons, notCounted, without };
+  for (const { enrolmentId, day, score, band, reasons, notCounted, untold, stoodOn, without, gone } of readings) {
+    const explanation: Explanation = {
+      reasons,
+      notCounted,
+      ...(untold.length > 0 && { untold }),
+      ...(without !== null && { without }),
+      ...(stoodOn !== null && { stoodOn }),
+    };
     const come = gone === null ? null : Number(gone.hasCome);
     insert.run(...more, enrolmentId, day, score, band, JSON.stringify(explanation), gone?.days ?? null, come);
   }
@@ -206,17 +225,21 @@ export function readingsByDay(db: Db, alias: string) {
 export interface Explanation {
   reasons: Reason[];
   notCounted: string[];
+  /** Those of what was not counted of which the course tells nothing; left out for none. */
+  untold?: string[];
   /** Why there is no reading, where there is none. */
   without?: NoReading;
+  /** The day on which the log stopped, where the reading stands as it stood then. */
+  stoodOn?: number;
 }
 
 /** An explanation as it was stored; nothing for no reading. */
 export function readExplanation(stored: string | null): Explanation {
   if (stored === null) return { reasons: [], notCounted: [] };
-  const { reasons, notCounted, without }: Explanation = JSON.parse(stored);
+  const { reasons, ...rest }: Explanation = JSON.parse(stored);
   const says = (kept: unknown) =>
     typeof kept === 'string' ? { name: 'kept' as const, text: kept } : (kept as Sentence);
-  return { reasons: reasons.map((reason) => ({ ...reason, says: says(reason.says) })), notCounted, without };
+  return { reasons: reasons.map((reason) => ({ ...reason, says: says(reason.says) })), ...rest };
 }
 
 /**

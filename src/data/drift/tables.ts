@@ -1,8 +1,14 @@
 /** Tables of drift. */
+import type { EvidenceKind } from '@/core/drift/evidence';
 import type { Band } from '@/core/drift/types';
 import { integer, orNull, real, text, type TableColumns } from '../column';
 
 export const DRIFT_TABLES = {
+  course_evidence: {
+    course_id: integer(),
+    kind: text<EvidenceKind>(),
+    day: integer(),
+  },
   drift_reading: {
     enrolment_id: integer(),
     day: integer(),

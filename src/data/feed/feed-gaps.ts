@@ -5,8 +5,14 @@ import type { Db, RawConnection } from '../db';
 import { staffName } from '../person';
 import type { Viewer } from '../scope';
 
-/** Found by the rhythm and nobody's yet; confirmed; not one after all; filled by a later file. */
-export type GapState = 'found' | 'confirmed' | 'dismissed' | 'filled';
+/**
+ * Found by the rhythm and nobody's yet; confirmed; not one after all; filled by a later file; or that of a log that has stopped
+ * and grows until more of it comes.
+ */
+export type GapState = 'found' | 'confirmed' | 'dismissed' | 'filled' | 'stopped';
+
+/** SQL of gaps whose days do not count. */
+export const NOT_COUNTED = "state IN ('confirmed', 'stopped')";
 
 export interface GapRow {
   id: number;
@@ -23,6 +29,8 @@ export interface GapRow {
   /** Who said so last; null where nobody has. */
   by: string | null;
   changed_at: number | null;
+  /** Was it noted without anybody's leave, because the log had stopped? Then it ends by itself. */
+  by_itself: number;
 }
 
 /** Names a gap of a source; one that is there already is confirmed. The source's id; null when there is none such. */
@@ -46,12 +54,12 @@ export async function addFeedGap(
   return row.id;
 }
 
-/** Confirmed gaps of the sources that feed some courses. */
+/** Gaps of the sources that feed some courses, whose days do not count. */
 export async function courseFeedGaps(db: Db, courseIds: readonly number[]) {
   return (await db('feed_gap')
     .join('source_course', 'source_course.source_id', 'feed_gap.source_id')
     .whereIn('source_course.course_id', courseIds)
-    .where('feed_gap.state', 'confirmed')
+    .whereRaw(`feed_gap.${NOT_COUNTED}`)
     .orderBy('from_at')
     .select('course_id', 'from_at', 'to_at')) as { course_id: number; from_at: number; to_at: number }[];
 }
@@ -96,10 +104,9 @@ export function hoursOf(raw: RawConnection, sourceId: number, fromHour: number):
 
 /** Gaps of a source that may still change: by filling, or by growing. */
 export function openGaps(raw: RawConnection, sourceId: number): Omit<GapRow, 'source' | 'by'>[] {
-  return raw.prepare("SELECT * FROM feed_gap WHERE source_id = ? AND state <> 'filled'").all(sourceId) as Omit<
-    GapRow,
-    'source' | 'by'
-  >[];
+  return raw
+    .prepare("SELECT * FROM feed_gap WHERE source_id = ? AND state NOT IN ('filled', 'stopped')")
+    .all(sourceId) as Omit<GapRow, 'source' | 'by'>[];
 }
 
 export function noteFoundGap(
@@ -141,4 +148,13 @@ export function sourcesWithEvents(raw: RawConnection): { id: number; name: strin
 /** Sources that feed some courses. */
 export async function sourcesOfCourses(db: Db, courseIds: readonly number[]): Promise<number[]> {
   return db('source_course').whereIn('course_id', courseIds).distinct('source_id').pluck('source_id');
+}
+
+/** Is an instant after that at which a source is known to have stopped? */
+export function isStopped(raw: RawConnection, sourceId: number, at: number): boolean {
+  return (
+    raw
+      .prepare("SELECT 1 FROM feed_gap WHERE source_id = ? AND state = 'stopped' AND from_at < ?")
+      .get(sourceId, at) !== undefined
+  );
 }

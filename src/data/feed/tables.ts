@@ -13,6 +13,7 @@ export const FEED_TABLES = {
     came: integer(),
     staff_id: orNull(integer()),
     changed_at: orNull(integer()),
+    by_itself: integer(),
   },
   source: {
     id: integer(),

@@ -10,6 +10,7 @@ import * as sessions from './0008-sessions';
 import * as work from './0009-work';
 import * as driftAgain from './0010-drift-again';
 import * as settingsAndTrials from './0011-settings-and-trials';
+import * as sure from './0012-sure';
 
 interface Migration {
   name: string;
@@ -30,6 +31,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0009-work', ...work },
   { name: '0010-drift-again', ...driftAgain },
   { name: '0011-settings-and-trials', ...settingsAndTrials },
+  { name: '0012-sure', ...sure },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -43,11 +43,7 @@ export function staleCourseWork(raw: RawConnection, courseIds: Iterable<number>)
   }
 }
 
-/** Has a course no results yet? Its first ones take the place of the log's hand-ins, for everybody. */
-export function isWithoutResults(raw: RawConnection, courseId: number): boolean {
-  return (
-    prepared(raw, 'SELECT 1 FROM item JOIN attempt ON attempt.item_id = item.id WHERE item.course_id = ? LIMIT 1')
-      .pluck()
-      .get(courseId) === undefined
-  );
+/** Has an item no results yet? Its first ones take the place of the log's hand-ins, for everybody. */
+export function isWithoutResults(raw: RawConnection, itemId: number): boolean {
+  return prepared(raw, 'SELECT 1 FROM attempt WHERE item_id = ? LIMIT 1').pluck().get(itemId) === undefined;
 }

@@ -148,9 +148,9 @@ export const openResultsTaker: OpenTaker = (raw, context) => {
       const found = lookup(row);
       if (isNotFound(found)) return found;
       const { learnerId, courseId, itemId } = found;
-      if (!begun.has(courseId)) {
-        begun.add(courseId);
-        if (isWithoutResults(raw, courseId)) first.add(courseId);
+      if (!begun.has(itemId)) {
+        begun.add(itemId);
+        if (isWithoutResults(raw, itemId)) first.add(courseId);
       }
       const given: GivenAttempt = {
         learnerId,

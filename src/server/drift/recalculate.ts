@@ -37,6 +37,14 @@ import {
   storeStandings,
   type Standings,
 } from '@/data/completion/standing';
+import {
+  closeEvidenceStage,
+  groupsOfEvidence,
+  openEvidenceStage,
+  stageEvidenceOfDays,
+  storeEvidence,
+  type EvidenceFrom,
+} from '@/data/drift/evidence';
 import { courseModels, readSettings } from '@/data/drift/settings';
 import { runningImports } from '@/data/imports/import-runs';
 import { actionToDerive, learnersOfAction, touchForAction } from '@/data/imports/mappings';
@@ -57,6 +65,7 @@ import {
   type StaleGroup,
 } from '@/data/drift/stale';
 import { READ_AT_ONCE } from '@/data/view';
+import { lookForStops } from '../feed/stopped';
 import { isHeld } from '../owner';
 import type { Runtime } from '../runtime';
 
@@ -108,11 +117,13 @@ async function recalculateOnce(
   const today = dayOf(clock.now(), zone);
   if (await readingRaw(db, (raw) => isImporting(raw, runtime, owner))) return { result: 'later', isComplete: true };
   await touchForActions(runtime, afterStep);
+  await lookForStops(runtime);
   await noteTime(runtime, today);
 
   const generation = await readingRaw(db, (raw) => readNumber(raw, GENERATION));
   await readingRaw(db, openStage);
   await readingRaw(db, openStandingStage);
+  await readingRaw(db, openEvidenceStage);
   await readingRaw(db, openReadingStage);
   try {
     let staged = 0;
@@ -131,8 +142,14 @@ async function recalculateOnce(
       await pause(1);
     }
     const standings = await readingRaw(db, stagedStandings);
-    const plan = await readingRaw(db, (raw) => raw.transaction(() => readingPlan(raw, today))());
-    const from: ReadFrom = { days: staged > 0 ? DAYS_TO_COME : 'learner_day', standings: STANDINGS_TO_COME };
+    await readingRaw(db, stageEvidenceOfDays);
+    const told = await readingRaw(db, groupsOfEvidence);
+    const plan = await readingRaw(db, (raw) => raw.transaction(() => readingPlan(raw, today, told))());
+    const from: ReadFrom = {
+      days: staged > 0 ? DAYS_TO_COME : 'learner_day',
+      standings: STANDINGS_TO_COME,
+      evidence: 'staged',
+    };
     for (const [number, group] of plan.entries()) {
       await readingRaw(db, (raw) => stageReadings(raw, number, readGroup(raw, group, today, zone, from)));
       await afterStep();
@@ -149,6 +166,7 @@ async function recalculateOnce(
       const current = plan.map((group) => staleGroup(raw, group)?.mark === group.mark);
       const touchedAgain = staged > 0 ? storeStage(raw, zone) : [];
       if (standings > 0) storeStandings(raw, touchedAgain);
+      storeEvidence(raw, told);
       const missed = new Set(groupsOfLearners(raw, touchedAgain).map(groupKey));
       const good = new Map([...plan.entries()].filter(([i, group]) => current[i] && !missed.has(groupKey(group))));
       storeStagedReadings(raw, good);
@@ -157,6 +175,7 @@ async function recalculateOnce(
       return { result: staged + standings > 0 ? 'derived' : 'nothing', isComplete: good.size === plan.length };
     });
   } finally {
+    await readingRaw(db, closeEvidenceStage);
     await readingRaw(db, closeStandingStage);
     await readingRaw(db, closeStage);
     await readingRaw(db, closeReadingStage);
@@ -167,9 +186,10 @@ async function recalculateOnce(
 interface ReadFrom {
   days: DaysOfLearners;
   standings: Standings;
+  evidence: EvidenceFrom;
 }
 
-const STORED: ReadFrom = { days: 'learner_day', standings: 'standing' };
+const STORED: ReadFrom = { days: 'learner_day', standings: 'standing', evidence: 'stored' };
 
 /** Changes whenever figures are stored, so that nobody stores what rests on older ones. */
 const GENERATION = 'derived_generation';
@@ -227,7 +247,11 @@ interface PlannedGroup extends ReadingGroup {
 }
 
 /** Groups to be read now, with the first of the last days concerned. */
-function readingPlan(raw: RawConnection, today: number): PlannedGroup[] {
+function readingPlan(
+  raw: RawConnection,
+  today: number,
+  told: readonly (Group & { fromDay: number })[],
+): PlannedGroup[] {
   const plan = new Map<string, PlannedGroup>();
   const add = (group: Group & { fromDay: number }, mark: number | undefined) => {
     const key = groupKey(group);
@@ -235,7 +259,7 @@ function readingPlan(raw: RawConnection, today: number): PlannedGroup[] {
     plan.set(key, { courseId: group.courseId, groupId: group.groupId, fromDay, mark: plan.get(key)?.mark ?? mark });
   };
   for (const group of groupsToRead(raw)) add(group, group.mark);
-  for (const group of stagedGroups(raw)) add(group, staleGroup(raw, group)?.mark);
+  for (const group of [...stagedGroups(raw), ...told]) add(group, staleGroup(raw, group)?.mark);
   return [...plan.values()];
 }
 
@@ -307,7 +331,7 @@ export function readGroup(
   from: ReadFrom = STORED,
   modelOn = courseModels(readSettings(raw), group.courseId),
 ) {
-  const dates = courseDates(raw, group.courseId, zone);
+  const dates = courseDates(raw, group.courseId, zone, from.evidence);
   const members = groupMembers(raw, group, modelOn(toDay), from, zone);
   return groupReadings(members, dates, group.fromDay, toDay, modelOn, unfinishedDay(raw, zone));
 }

@@ -157,7 +157,8 @@ describe('looking back on a term', () => {
     await readAllPast(runtime);
     expect(await isTold(START + 14)).toBe(false);
     const after = await driftNow(runtime, START + 14);
-    expect(before.find((row) => row.id === 'L1')).toMatchObject({ band: 2, part: 'never' });
+    // Nothing told of anybody's visits: nobody was held to have stayed away.
+    expect(before.find((row) => row.id === 'L1')).toMatchObject({ score: null, part: 'now' });
     expect(after.find((row) => row.id === 'L1')).toMatchObject({ band: 0, part: 'now' });
   });
 

@@ -26,6 +26,10 @@ function busyDays(from: string, to: string, without: (iso: string) => boolean = 
   return lines;
 }
 
+/** An hour after the log goes on. */
+const MORNING = '2026-11-20T09:00:00Z';
+/** That morning somebody else comes than whom the test looks at. */
+const logged = (lines: string[]) => logOf(lines.filter((line) => !/^2026-11-20.*,L1,/.test(line)));
 const silentDays = (iso: string) => iso.startsWith('2026-11-18') || iso.startsWith('2026-11-19');
 const gapsOf = async () =>
   (await listGaps(runtime.db, SYSTEM_VIEWER)).map(({ state, from_at, to_at }) => [
@@ -59,8 +63,8 @@ describe('a gap in the feed', () => {
   it('is found by the rhythm, counts once a person confirms it, and is cleared by a later file that fills it', async () => {
     runtime = await smallRuntime();
     await runtime.db('setting').where('name', 'reading_day').delete();
-    runtime.setNow('2026-11-20T08:00:00Z');
-    await bringIn(runtime, 'access-log', logOf(busyDays('2026-10-26', '2026-11-20T00:00:00Z', silentDays)), {
+    runtime.setNow(MORNING);
+    await bringIn(runtime, 'access-log', logged(busyDays('2026-10-26', MORNING, silentDays)), {
       source: 'campus',
     });
     await runtime.db('drift_reading').where('day', '>', dayFromDate('2026-11-20')!).delete();
@@ -94,10 +98,10 @@ describe('a gap in the feed', () => {
 
   it('that the rhythm alone had found goes without a trace when its file comes', async () => {
     runtime = await smallRuntime();
-    await bringIn(runtime, 'access-log', logOf(busyDays('2026-10-26', '2026-11-20T00:00:00Z', silentDays)), {
+    runtime.setNow(MORNING);
+    await bringIn(runtime, 'access-log', logged(busyDays('2026-10-26', MORNING, silentDays)), {
       source: 'campus',
     });
-    runtime.setNow('2026-11-20T08:00:00Z');
     await lookForGaps(runtime);
     await bringIn(runtime, 'access-log', logOf(busyDays('2026-11-18', '2026-11-20T00:00:00Z')), { source: 'campus' });
     await lookForGaps(runtime);
@@ -106,10 +110,10 @@ describe('a gap in the feed', () => {
 
   it('can be said to be none, and is not brought up again', async () => {
     runtime = await smallRuntime();
-    await bringIn(runtime, 'access-log', logOf(busyDays('2026-10-26', '2026-11-20T00:00:00Z', silentDays)), {
+    runtime.setNow(MORNING);
+    await bringIn(runtime, 'access-log', logged(busyDays('2026-10-26', MORNING, silentDays)), {
       source: 'campus',
     });
-    runtime.setNow('2026-11-20T08:00:00Z');
     await lookForGaps(runtime);
     const [gap] = await listGaps(runtime.db, SYSTEM_VIEWER);
     await settleGap(runtime, SYSTEM_VIEWER, gap.id, false);
@@ -120,8 +124,8 @@ describe('a gap in the feed', () => {
 
   it('is named by a lead, for a source that has brought events, and not backwards', async () => {
     runtime = await smallRuntime();
-    await bringIn(runtime, 'access-log', logOf(busyDays('2026-11-01', '2026-11-20T00:00:00Z')), { source: 'campus' });
     runtime.setNow('2026-11-20T07:00:00Z');
+    await bringIn(runtime, 'access-log', logOf(busyDays('2026-11-01', '2026-11-20T00:00:00Z')), { source: 'campus' });
     const name = (values: Record<string, string>, viewer = SYSTEM_VIEWER) => nameGap(runtime, viewer, values);
     const day = { source: 'campus', from: '2026-11-10T12:00', to: '2026-11-10T20:00' };
     await expect(name({ ...day, to: '2026-11-10T11:00' })).rejects.toThrow('to does not lie after from');

@@ -14,6 +14,7 @@ import {
   findGap,
   growGap,
   hoursOf,
+  isStopped,
   noteFoundGap,
   openGaps,
   setGapState,
@@ -55,7 +56,7 @@ export async function lookForGaps({ db, clock, zone }: Parts): Promise<void> {
       for (const gap of known) {
         const hours = { from: Math.floor(gap.from_at / HOUR), to: Math.ceil(gap.to_at / HOUR) };
         const { came, expected } = fillOf(counts, hours, zone);
-        if (gap.state === 'dismissed') continue;
+        if (gap.state === 'dismissed' || gap.by_itself === 1) continue;
         if (!isFilled({ came: came - gap.came, expected: expected - gap.came })) continue;
         if (gap.state === 'found') dropFoundGap(raw, gap.id);
         else {
@@ -64,6 +65,7 @@ export async function lookForGaps({ db, clock, zone }: Parts): Promise<void> {
         }
       }
       for (const gap of found) {
+        if (isStopped(raw, id, gap.to_at)) continue;
         const same = known.find((one) => one.from_at < gap.to_at && one.to_at > gap.from_at);
         if (!same) noteFoundGap(raw, id, gap, now);
         else if (same.state === 'found') growGap(raw, same.id, gap.to_at, gap.expected);

@@ -154,7 +154,7 @@ export class ResultTaker {
   }
 
   private makeAttempts({ learnerId, itemId, courseId }: { learnerId: number; itemId: number; courseId: number }): void {
-    if (isWithoutResults(this.raw, courseId)) staleCourseWork(this.raw, [courseId]);
+    if (isWithoutResults(this.raw, itemId)) staleCourseWork(this.raw, [courseId]);
     const attempts = attemptsFromStatements(this.sql.of.all(learnerId, itemId) as AttemptStatement[]);
     this.sql.clear.run(learnerId, itemId, attempts.length);
     attempts.forEach((attempt, index) => {

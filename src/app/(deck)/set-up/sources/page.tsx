@@ -1,7 +1,8 @@
 import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { sayCount, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
+import { sayCount, sayDay, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
+import { dayOf } from '@/core/time/zone';
 import type { GapRow } from '@/data/feed/feed-gaps';
 import { listGaps } from '@/server/feed/reads';
 import type { SourceRow } from '@/data/feed/sources';
@@ -36,7 +37,8 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
     whatWaits(runtime, WAITING_SHOWN),
   ]);
   const found = gaps.filter((gap) => gap.state === 'found');
-  const settled = gaps.filter((gap) => gap.state !== 'found');
+  const stopped = gaps.filter((gap) => gap.state === 'stopped');
+  const settled = gaps.filter((gap) => gap.state !== 'found' && gap.state !== 'stopped');
   return (
     <>
       <TopBar deck={deck} present />
@@ -57,6 +59,20 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
             Hours in which a source sent nothing although it usually does. Once confirmed, its days are left out of what
             is counted, and figures say that the log is incomplete. A later file that fills a gap clears it.
           </p>
+          {stopped.length > 0 && (
+            <ul className={classes.gaps}>
+              {stopped.map((gap) => (
+                <li key={gap.id}>
+                  <span>
+                    <strong>{gap.source}</strong> has sent nothing since {sayDay(dayOf(gap.from_at, zone) - 1)}. The days
+                    since are not counted until more of its log comes. If it was truly quiet, such as over a holiday, say
+                    so and they count. <LogLink gap={gap} />
+                  </span>
+                  <SettleGap id={gap.id} what={`${gap.source} since ${sayDay(dayOf(gap.from_at, zone) - 1)}`} is quiet />
+                </li>
+              ))}
+            </ul>
+          )}
           {found.length > 0 && (
             <ul className={classes.gaps}>
               {found.map((gap) => (
@@ -81,7 +97,7 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
                     {gap.reason && <div className={classes.soft}>{gap.reason}</div>}
                   </TableTd>
                   <TableTd>
-                    {{ confirmed: 'a gap', dismissed: 'no gap', filled: 'filled since', found: '' }[gap.state]}
+                    {STATE_WORDS[gap.state]}
                     {gap.by && <div className={classes.soft}>said {gap.by}</div>}
                   </TableTd>
                   <TableTd>
@@ -155,6 +171,14 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
     </>
   );
 }
+
+const STATE_WORDS: Record<GapRow['state'], string> = {
+  confirmed: 'a gap',
+  dismissed: 'no gap',
+  filled: 'filled since',
+  found: '',
+  stopped: '',
+};
 
 function sayStretch(gap: GapRow, zone: string, now: number): string {
   return `${sayInstant(gap.from_at, zone, now)} to ${sayInstant(gap.to_at, zone, now)}`;

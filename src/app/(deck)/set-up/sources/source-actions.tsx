@@ -15,10 +15,12 @@ interface SettleProps {
   open?: boolean;
   /** Is it held to be one? */
   is?: boolean;
+  /** Is it the silence of a log that has stopped? */
+  quiet?: boolean;
 }
 
 /** Says of a gap that it is one, or none. */
-export function SettleGap({ id, what, open = false, is = false }: SettleProps) {
+export function SettleGap({ id, what, open = false, is = false, quiet = false }: SettleProps) {
   const { pending, perform } = useDoing();
   const settle = (yes: boolean) =>
     perform(() => settleTheGap(id, yes), {
@@ -43,9 +45,9 @@ export function SettleGap({ id, what, open = false, is = false }: SettleProps) {
           size="compact-xs"
           loading={pending}
           onClick={() => settle(false)}
-          aria-label={`No gap: ${what}`}
+          aria-label={`${quiet ? 'It was truly quiet' : 'No gap'}: ${what}`}
         >
-          No gap
+          {quiet ? 'It was truly quiet' : 'No gap'}
         </Button>
       )}
     </Group>
