@@ -1,5 +1,6 @@
 import Link from 'next/link';
 import type { EnrolmentShown } from '@/core/contact/person';
+import { sayDay } from '@/core/time/words';
 import { bandColor } from './gauge';
 import classes from './reasons.module.css';
 
@@ -31,7 +32,7 @@ function logOf(learner: string, course: string): string {
 
 /** The reasons of one enrolment's drift, with their points, which add up to the score; each leads to its rows. */
 export function Reasons({ enrolment, learnerId }: { enrolment: EnrolmentShown; learnerId: string }) {
-  const { reasons, notCounted, without, band, score, course, readOtherwise } = enrolment;
+  const { reasons, notCounted, without, band, score, course, readOtherwise, judged, stoodOn } = enrolment;
   return (
     <div className={classes.reasons}>
       {reasons.map((reason) => (
@@ -54,7 +55,12 @@ export function Reasons({ enrolment, learnerId }: { enrolment: EnrolmentShown; l
       ))}
       {score === null && <p className={classes.says}>{without ?? 'Nothing was read on this day'}.</p>}
       {score !== null && notCounted.length > 0 && (
-        <p className={classes.notCounted}>Not counted: {notCounted.join(', ')}</p>
+        <p className={classes.notCounted}>
+          Judged by {judged.by} of {judged.of} reasons. Not counted: {notCounted.join(', ')}
+        </p>
+      )}
+      {stoodOn !== null && (
+        <p className={classes.notCounted}>As of {sayDay(stoodOn)}: nothing has come from the log since.</p>
       )}
       {readOtherwise && (
         <p className={classes.notCounted}>Read by the weights of that day, which have changed since.</p>

@@ -35,7 +35,11 @@ export interface EnrolmentShown {
   headway: number | null;
   onGraded: number | null;
   reasons: ReasonShown[];
+  /** Reasons that could be judged, of how many there are; both 0 where nothing was read. */
+  judged: { by: number; of: number };
   notCounted: string[];
+  /** The day on which the log stopped, where the reading stands as it stood then. */
+  stoodOn: number | null;
   /** Why there is no reading, in words; null where there is one. */
   without: string | null;
   /** Was the day read by other weights than today's? It stays as it was read. */

@@ -104,7 +104,7 @@ describe('a log that has stopped', () => {
     const evidence = { ...ALL, hand_ins: { days: [6, 13, 20], dues: [7, 14, 21, 28, 35, 42] } };
     const [stood] = readOn(30, { evidence }, members);
     for (const day of [31, 37, 44, 60]) {
-      const [later] = readOn(day, { evidence, silentFrom: 31 }, members);
+      const [later] = readOn(day, { evidence, silent: { from: 31, after: 30.9 * DAY } }, members);
       expect(later).toMatchObject({ score: stood.score, gone: stood.gone, stoodOn: 30, without: null });
     }
     expect(readOn(37, { evidence }, members)[0].score).toBeGreaterThan(stood.score!);
@@ -113,14 +113,17 @@ describe('a log that has stopped', () => {
 
   it('judges hand-ins that results still tell of', () => {
     const evidence = { ...ALL, hand_ins: { days: [6, 13, 20, 27, 36], dues: [7, 14, 21, 28, 35, 42] } };
-    const [reading] = readOn(44, { evidence, silentFrom: 31 });
+    const [reading] = readOn(44, { evidence, silent: { from: 31, after: 30.9 * DAY } });
     // Those due by the 36th; what fell due on the 42nd nobody has told of yet.
     expect(reasonOf(reading, 'missing')!.says).toMatchObject({ of: 4 });
   });
 
   it('has whoever came meanwhile too early to read', () => {
     const came = [member(9, { enrolledDay: 33 })];
-    expect(readOn(45, { evidence: ALL, silentFrom: 31 }, came)[0]).toMatchObject({ score: null, without: 'early' });
+    expect(readOn(45, { evidence: ALL, silent: { from: 31, after: 30.9 * DAY } }, came)[0]).toMatchObject({
+      score: null,
+      without: 'early',
+    });
   });
 });
 

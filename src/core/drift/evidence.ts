@@ -79,7 +79,7 @@ export function lastTold(told: ToldDays | undefined, day: number): number | null
 /** What a kind is called where it is said that nobody has any. */
 export const EVIDENCE_WORDS: Readonly<Record<EvidenceKind, string>> = {
   opens: 'visits',
-  worked: 'work on the platform',
+  worked: 'deeds of work',
   talked: 'posts or messages',
   watched: 'shares watched',
   hand_ins: 'hand-ins',

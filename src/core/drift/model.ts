@@ -1,6 +1,7 @@
 /** What drift is read by. */
 import { DEFAULT_EDGES } from './bands';
 import { behind } from './behind';
+import { EVIDENCE_WORDS } from './evidence';
 import { falling } from './falling';
 import { late } from './late';
 import { marks } from './marks';
@@ -64,4 +65,11 @@ export function reasonTitle(name: string): string {
 /** Why a factor could not be judged. */
 export function sayNotCounted(name: string): string {
   return FACTORS.find((factor) => factor.name === name)?.notCounted ?? name;
+}
+
+/** Why a factor could not be judged of anybody. @example sayUntold('late') // "late work (nobody's hand-ins are known here)" */
+export function sayUntold(name: string): string {
+  const factor = FACTORS.find((one) => one.name === name);
+  if (!factor?.evidence) return name;
+  return `${factor.title.toLowerCase()} (nobody’s ${EVIDENCE_WORDS[factor.evidence]} are known here)`;
 }

@@ -22,21 +22,27 @@ export interface CourseDates {
   end: number | null;
   breaks: readonly DayRange[];
   feedGaps: readonly DayRange[];
-  /** The first day of which the log tells nothing, since it has stopped; null or left out while it goes on. */
-  silentFrom?: number | null;
+  /** The first day of which the log tells nothing, since it has stopped, and its last event; null or left out while it goes on. */
+  silent?: { from: number; after: number } | null;
   /** What the course tells of; left out where nothing is known of that, and everything is taken to be told. */
   evidence?: Evidence;
 }
 
-/** The last day that can be told of by the end of a day, and what for all that is not. */
-function toldBy(day: number, { silentFrom = null, evidence }: CourseDates, skipped: readonly DayRange[]) {
-  const toldTo = silentFrom === null || day < silentFrom ? day : silentFrom - 1;
-  return {
-    toldTo,
-    // Results may go on when the log has stopped.
-    handInsTo: toldTo === day ? day : Math.max(toldTo, lastTold(evidence?.hand_ins, day) ?? toldTo),
-    untold: evidence ? untoldOn(evidence, day, skipped) : ALL_TOLD,
-  };
+/** What can be told of by the end of a day, and what cannot. */
+function toldBy(
+  day: number,
+  { silent = null, evidence }: CourseDates,
+  skipped: readonly DayRange[],
+  at: number | null,
+) {
+  const untold = evidence ? untoldOn(evidence, day, skipped) : ALL_TOLD;
+  if (silent === null || day < silent.from) return { toldTo: day, dueTo: { day, at }, untold };
+  const toldTo = silent.from - 1;
+  // Results may go on when the log has stopped.
+  const handedIn = lastTold(evidence?.hand_ins, day);
+  const dueTo =
+    handedIn !== null && handedIn > toldTo ? { day: handedIn, at: null } : { day: toldTo, at: silent.after };
+  return { toldTo, dueTo, untold };
 }
 
 const ALL_TOLD: ReadonlySet<EvidenceKind> = new Set();
@@ -70,11 +76,10 @@ export function openPresence<M extends Member>(
   today: UnfinishedDay | null = null,
 ): (day: number) => Present<M>[] {
   const feedGaps = mergeRanges(course.feedGaps);
-  const { silentFrom = null } = course;
-  const silent: DayRange[] = silentFrom === null ? [] : [[silentFrom, FOR_GOOD]];
+  const silent: DayRange[] = course.silent ? [[course.silent.from, FOR_GOOD]] : [];
   const skipped = mergeRanges([...course.breaks, ...course.feedGaps, ...silent]);
   return (day) => {
-    const told = toldBy(day, course, skipped);
+    const told = toldBy(day, course, skipped, today?.day === day ? today.at : null);
     return members
       .filter(({ enrolledDay, endedDay }) => enrolledDay <= day && (endedDay === null || endedDay > day))
       .map((member) => {
@@ -83,7 +88,6 @@ export function openPresence<M extends Member>(
           member,
           facts: {
             day,
-            now: today?.day === day ? today.at : null,
             enrolledDay,
             courseStart: course.start,
             courseEnd: course.end,

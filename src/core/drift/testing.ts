@@ -5,7 +5,6 @@ import { NO_WORK } from './work';
 /** An enrolment on its hundredth day, with nothing done. */
 export const facts = (more: Partial<EnrolmentFacts> = {}): EnrolmentFacts => ({
   day: 100,
-  now: null,
   work: NO_WORK,
   enrolledDay: 0,
   courseStart: 0,
@@ -17,7 +16,7 @@ export const facts = (more: Partial<EnrolmentFacts> = {}): EnrolmentFacts => ({
   feedGaps: [],
   untold: new Set(),
   toldTo: more.day ?? 100,
-  handInsTo: more.day ?? 100,
+  dueTo: { day: more.day ?? 100, at: null },
   ...more,
 });
 

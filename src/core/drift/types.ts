@@ -32,8 +32,6 @@ export type FactKind = keyof FactsByKind;
 export interface EnrolmentFacts {
   /** The day of the reading. */
   day: number;
-  /** The instant of a reading made before its day is over; null for a day that is. */
-  now: number | null;
   enrolledDay: number;
   /** Null when the course has no such date. */
   courseStart: number | null;
@@ -54,8 +52,11 @@ export interface EnrolmentFacts {
   untold: ReadonlySet<EvidenceKind>;
   /** The last day that the log can tell of: `day`, or the day on which the log stopped. */
   toldTo: number;
-  /** The same for hand-ins, which results may tell of when the log is silent. */
-  handInsTo: number;
+  /**
+   * Up to when hand-ins can be told of, and so what may be taken to have fallen due: a day, and an instant on it where the day
+   * was not over. Results may tell of them when the log is silent.
+   */
+  dueTo: { day: number; at: number | null };
 }
 
 /** How bad one factor is, and why. */

@@ -66,7 +66,8 @@ describe('missing work', () => {
   it('leaves out what falls due later on a day that is not over', () => {
     const due = 66 * DAY + DAY - 1;
     const at = (now: number | null, mine: OwnPiece[] = [], pieces = weekly) =>
-      missing.assess(facts({ day: 66, now, work: work(pieces, mine) }), undefined)?.says.missing ?? null;
+      missing.assess(facts({ day: 66, dueTo: { day: 66, at: now }, work: work(pieces, mine) }), undefined)?.says
+        .missing ?? null;
     expect([at(due - 1), at(due), at(null)]).toEqual([null, 1, 1]);
     // A piece that is planned for the day, and has no date, has no minute: looking back finds what was read.
     const planned = [{ ...piece(1, 66), dueAt: null }];

@@ -144,11 +144,11 @@ export function cameTooLateFor(dueDay: number, firstDay: number): boolean {
 export function hasFallenDue(
   piece: Piece,
   own: OwnPiece | null,
-  { day, now, handInsTo }: Pick<EnrolmentFacts, 'day' | 'now' | 'handInsTo'>,
+  { day, dueTo }: Pick<EnrolmentFacts, 'day' | 'dueTo'>,
 ): boolean {
   const { dueDay, dueAt } = isExtended(own, day) ? own : piece;
-  if (dueDay === null || dueDay > handInsTo) return false;
-  return dueDay < day || now === null || dueAt === null || dueAt <= now;
+  if (dueDay === null || dueDay > dueTo.day) return false;
+  return dueDay < dueTo.day || dueTo.at === null || dueAt === null || dueAt <= dueTo.at;
 }
 
 /** Was it handed in by a day? */

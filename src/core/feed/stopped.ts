@@ -1,5 +1,4 @@
 /** A log that has stopped: a source that has sent nothing for longer than it usually pauses. */
-import { quantile } from '../statistics/quantile';
 import type { DayRange } from '../drift/counted-days';
 
 /** A pause as long as nine in ten is still usual: a source that rests at weekends has stopped on Tuesday, not on Sunday. */
@@ -28,7 +27,9 @@ export function silences(activeDays: readonly number[], today: number): Silence[
   const pauses: { at: number; length: number }[] = [];
   const usualAt = (day: number): number => {
     const known = pauses.filter(({ at }) => at > day - LOOK_BACK).map(({ length }) => length);
-    return day - activeDays[0] < ENOUGH_DAYS ? UNKNOWN_PAUSE : Math.max(1, quantile(known, USUAL)!);
+    if (day - activeDays[0] < ENOUGH_DAYS) return UNKNOWN_PAUSE;
+    // The nearest rank: halfway between a night and a weekend nobody rests.
+    return [...known].sort((a, b) => a - b)[Math.ceil(USUAL * known.length) - 1] ?? UNKNOWN_PAUSE;
   };
   for (const [index, day] of activeDays.entries()) {
     const next = activeDays[index + 1] ?? today;

@@ -59,7 +59,7 @@ export function courseDates(
     end: course.ends_day,
     breaks: breaks as [number, number][],
     feedGaps: gaps.map(([from, to]) => [dayOf(from, zone), dayOf(Math.max(from, to - 1), zone)]),
-    silentFrom: stoppedLog(raw, courseId, zone)?.fromDay ?? null,
+    silent: stoppedLog(raw, courseId, zone),
     evidence: readEvidence(raw, courseId, zone, evidence),
   };
 }

@@ -7,18 +7,20 @@ import { hoursOf } from './feed-gaps';
 export interface StoppedLog {
   source: string;
   /** The first day of which it tells nothing. */
-  fromDay: number;
+  from: number;
+  /** Its last event. */
+  after: number;
 }
 
 /** The log of a course that has stopped, the first of several; null while none has. */
 export function stoppedLog(raw: RawConnection, courseId: number, zone: string): StoppedLog | null {
   const found = prepared(
     raw,
-    `SELECT s.name AS source, g.from_at AS fromAt FROM feed_gap g
+    `SELECT s.name AS source, s.last_event_at AS after, g.from_at AS fromAt FROM feed_gap g
      JOIN source s ON s.id = g.source_id JOIN source_course c ON c.source_id = g.source_id
      WHERE g.state = 'stopped' AND c.course_id = ? ORDER BY g.from_at LIMIT 1`,
-  ).get(courseId) as { source: string; fromAt: number } | undefined;
-  return found ? { source: found.source, fromDay: dayOf(found.fromAt, zone) } : null;
+  ).get(courseId) as { source: string; after: number; fromAt: number } | undefined;
+  return found ? { source: found.source, after: found.after, from: dayOf(found.fromAt, zone) } : null;
 }
 
 /** Sources to be looked at: silent since an instant, or with silences that were noted. */

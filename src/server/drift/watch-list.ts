@@ -4,6 +4,7 @@ import { bandWord } from '@/core/drift/bands';
 import { PARTS, PART_WORDS, type Part } from '@/core/drift/order';
 import { sayWhole } from '@/core/drift/sentences';
 import type { Person } from '@/core/contact/person';
+import { dateOfDay } from '@/core/time/zone';
 import { readExplanation, type Explanation } from '@/data/drift/drift';
 import { driftOf, explanationsOf, type DriftRow } from '@/data/drift/readings';
 import type { Viewer } from '@/data/scope';
@@ -15,6 +16,7 @@ import { PartQuery } from '../request/part-query';
 import { openView } from '../request/view';
 import { explainPeople } from '../people/people';
 import type { Runtime } from '../runtime';
+import { noticesOf } from './notices';
 import { needOrder, type WatchRow } from './watch';
 
 class DriftQuery extends PartQuery {
@@ -115,6 +117,19 @@ export const WATCH = {
     }),
   },
   read: watch,
+  async beside(runtime, viewer, values) {
+    const { course, group, organisation, as_of } = readInput(WatchQuery, values, runtime.zone);
+    const view = await openView(runtime, viewer, { course, group, organisation }, as_of);
+    return {
+      notices: (await noticesOf(runtime, view)).map(({ course: code, what, kind, since, says }) => ({
+        course: code,
+        what,
+        kind,
+        since,
+        says,
+      })),
+    };
+  },
 } satisfies List<WatchEntry>;
 
 /** An enrolment's reading, explained. */
@@ -160,6 +175,14 @@ export const DRIFT = {
       title: 'Drift',
       sort: 'drift',
       figures: { drift: ({ row }) => score(row.score), band: ({ row }) => bandWord(row.band) },
+    },
+    judged: {
+      title: 'Judged by',
+      figures: {
+        judged_by: ({ explanation }) => explanation.reasons.length,
+        judged_of: ({ explanation }) => explanation.reasons.length + explanation.notCounted.length,
+        stood_on: ({ explanation }) => (explanation.stoodOn === undefined ? null : dateOfDay(explanation.stoodOn)),
+      },
     },
     why: { title: 'No reading', figures: { no_reading: ({ explanation }) => explanation.without ?? null } },
     reasons: { title: 'Reasons', figures: { reasons: explained } },

@@ -9,7 +9,7 @@ import { daysQuiet } from '@/core/access/last-access';
 import type { WakeData } from '@/core/access/wake';
 import { mergeRanges, isWithin } from '@/core/drift/counted-days';
 import { wholePoints } from '@/core/drift/score';
-import { reasonTitle, sayNotCounted } from '@/core/drift/model';
+import { reasonTitle, sayNotCounted, sayUntold } from '@/core/drift/model';
 import { readOtherwise } from '@/core/drift/setting';
 import { NO_READING_WORDS } from '@/core/drift/no-reading';
 import { dayOf, startOfDay, weekday } from '@/core/time/zone';
@@ -139,7 +139,7 @@ function showEnrolment(
   now: number,
   zone: string,
 ): Omit<EnrolmentShown, 'readOtherwise'> {
-  const { reasons, notCounted, without } = row.explanation;
+  const { reasons, notCounted, untold = [], without, stoodOn = null } = row.explanation;
   const points = wholePoints(reasons.map((reason) => reason.points));
   return {
     id: row.id,
@@ -166,7 +166,9 @@ function showEnrolment(
       whole: sayWhole(reason.says),
       points: points[index],
     })),
-    notCounted: notCounted.map(sayNotCounted),
+    judged: { by: reasons.length, of: reasons.length + notCounted.length },
+    notCounted: notCounted.map((name) => (untold.includes(name) ? sayUntold(name) : sayNotCounted(name))),
+    stoodOn,
     without: without === undefined ? null : NO_READING_WORDS[without],
   };
 }

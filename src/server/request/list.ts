@@ -117,6 +117,8 @@ export interface List<Row, Name extends string = string> {
   };
   /** A row as the page's rows are drawn from it: plain data, the same for the first and for those that come later. */
   line?: (row: Row, at: At) => unknown;
+  /** What the API's answer gives beside its rows, such as what has to be known to read them. */
+  beside?(runtime: Runtime, viewer: Viewer, values: Values): Promise<Record<string, unknown>>;
   /**
    * @param withTotal false where the number of all is not needed, which may be what takes the time
    * @throws InvalidInput, NotFound
@@ -256,7 +258,8 @@ export async function listAnswer<Row>(
     return fileResponse(await listFile(list, asker, values, format), list.name, format);
   const read = await list.read(asker.runtime, asker.viewer, values);
   const data = read.rows.map((row) => figuresOf(list, row, read));
-  return Response.json({ data, next: read.next, total: read.total });
+  const beside = (await list.beside?.(asker.runtime, asker.viewer, values)) ?? {};
+  return Response.json({ data, next: read.next, total: read.total, ...beside });
 }
 
 /** Rows asked for at a time as somebody scrolls. */

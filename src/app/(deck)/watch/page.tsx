@@ -5,6 +5,8 @@ import { PARTS, PART_WORDS } from '@/core/drift/order';
 import type { Band } from '@/core/drift/types';
 import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
+import { isLead } from '@/core/staff/rights';
+import { noticeLines, noticesOf } from '@/server/drift/notices';
 import { isToBeToldOfDrift, reachOf } from '@/server/drift/own-watch';
 import {
   BAND_FILTERS,
@@ -19,6 +21,7 @@ import { linkTo } from '../../_list/list-link';
 import { openDeck, type SearchParams } from '../../_deck/page-context';
 import { TopBar } from '../../_deck/top-bar';
 import { ModelNotice } from './model-notice';
+import { NoticeLines } from './notice-lines';
 import { PartDeeds } from './part-deeds';
 import { watchLine } from './watch-line';
 import { WatchList } from './watch-list';
@@ -50,10 +53,11 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
   const { runtime, view, params, lensKey } = deck;
   const filter = readWatchFilter(params);
   const { part, band, drift } = filter;
-  const [watch, reach, isChanged] = await Promise.all([
+  const [watch, reach, isChanged, notices] = await Promise.all([
     watchPage(runtime, view, filter, Number(params.page) || 1),
     reachOf(runtime, deck.viewer),
     isToBeToldOfDrift(runtime, deck.viewer),
+    noticesOf(runtime, view),
   ]);
   const stretch = drift && `${drift[0]}-${drift[1]}`;
   const link = (changes: Record<string, string | null>) =>
@@ -126,6 +130,7 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
           of what moved this week did so for that.
         </p>
       )}
+      {watch.total > 0 && <NoticeLines lines={noticeLines(notices)} isLead={isLead(deck.viewer)} />}
       {watch.inPart > 0 && (
         <WatchShoreline
           people={watch.shoreline}
