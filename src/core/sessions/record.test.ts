@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { dayFromDate } from '../time/zone';
 import { DEFAULT_MARKS } from './attendance';
-import { nameMissed, outcomeOf, saySession, type SessionFacts } from './record';
+import { nameMissed, saySession, wordOfOutcome, type SessionFacts } from './record';
 
 const marks = new Map(DEFAULT_MARKS.map((mark) => [mark.code, mark]));
 const at = (time: string) => Date.parse(`2026-11-12T${time}Z`);
@@ -18,29 +18,18 @@ const facts = (more: Partial<SessionFacts> = {}): SessionFacts => ({
   first_in: null,
   last_out: null,
   is_open: null,
+  checked_in_at: null,
+  is_provisional: null,
   ...more,
 });
 const seen = { ms: 4 * 60_000, first_in: at('18:31:00'), last_out: at('18:35:00') };
 
 describe('a session in a record', () => {
-  it('is attended, missed or excused by its mark', () => {
-    const of = (mark: string) => outcomeOf(facts({ roll_at: 1, mark }), marks, now);
-    expect(['present', 'late', 'partial', 'absent', 'excused'].map(of)).toEqual([
-      'attended',
-      'attended',
-      'attended',
-      'missed',
-      'excused',
-    ]);
-  });
-
-  it('without a roll is attended by who was seen there, and missed by nobody', () => {
-    expect(outcomeOf(facts(seen), marks, now)).toBeNull();
-    expect(outcomeOf(facts({ ...seen, ms: 30 * 60_000 }), marks, now)).toBe('attended');
-    expect(outcomeOf(facts({ mark: 'absent' }), marks, now)).toBeNull();
-    expect(outcomeOf(facts({ mark: 'late' }), marks, now)).toBe('attended');
-    expect(outcomeOf(facts({ roll_at: 1, mark: 'absent', cancelled: 1 }), marks, now)).toBeNull();
-    expect(outcomeOf(facts({ ...seen, ms: 30 * 60_000 }), marks, at('19:00:00'))).toBeNull();
+  it('is attended, missed or excused by its outcome, once it has ended', () => {
+    const of = (credit: number | null, counts = 1, ends_at = at('20:00:00')) =>
+      wordOfOutcome({ credit, counts, ends_at }, now);
+    expect([of(1), of(0.5), of(0), of(0, 0), of(null)]).toEqual(['attended', 'attended', 'missed', 'excused', null]);
+    expect(of(1, 1, now + 1)).toBeNull();
   });
 
   it('is said as evidence', () => {
@@ -49,6 +38,10 @@ describe('a session in a record', () => {
     );
     expect(saySession(facts({ mark: 'absent' }), marks, 'Europe/Dublin', now)).toBe('session on Thu 12 Nov: absent');
     expect(saySession(facts(), marks, 'Europe/Dublin', now)).toBe('session on Thu 12 Nov: nothing known');
+    const came = facts({ mark: 'late', checked_in_at: at('18:45:00'), is_provisional: 1 });
+    expect(saySession(came, marks, 'Europe/Dublin', now)).toBe(
+      'session on Thu 12 Nov: checked in 18:45, late, provisional, the roll is not closed',
+    );
     expect(saySession(facts({ cancelled: 1 }), marks, 'Europe/Dublin', now)).toBe('session on Thu 12 Nov: not held');
   });
 

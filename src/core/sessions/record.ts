@@ -2,7 +2,6 @@
 import { sayDay, sayInstant, sayTime } from '../time/words';
 import { MINUTE } from '../time/zone';
 import type { Mark } from './attendance';
-import { DEFAULT_THRESHOLDS } from './suggest';
 
 /** How a session went for one learner; null where nothing is known of it. */
 export type SessionOutcome = 'attended' | 'missed' | 'excused' | null;
@@ -21,21 +20,20 @@ export interface SessionFacts {
   last_out: number | null;
   /** Nobody has noted that they left. */
   is_open: number | null;
+  /** When they checked in. */
+  checked_in_at: number | null;
+  /** Is how it went known by something else than a mark? */
+  is_provisional: number | null;
 }
 
-/**
- * Attended or missed by the mark where there is a roll; without one, attended by whoever was seen for a tenth of it.
- * Nobody has missed a session without a roll, one not held, or one that has not ended.
- */
-export function outcomeOf(one: SessionFacts, marks: ReadonlyMap<string, Mark>, now: number): SessionOutcome {
-  if (one.cancelled === 1) return null;
-  const mark = one.mark === null ? undefined : marks.get(one.mark);
-  if (mark && (one.roll_at !== null || mark.credit > 0)) {
-    if (!mark.counts) return 'excused';
-    return mark.credit > 0 ? 'attended' : 'missed';
-  }
-  if (one.roll_at !== null || one.ms === null || one.ends_at > now) return null;
-  return one.ms >= DEFAULT_THRESHOLDS.absentUnder * (one.ends_at - one.starts_at) ? 'attended' : null;
+/** An outcome in a word; null where nothing is known, and for one that has not ended, whose mark may still change. */
+export function wordOfOutcome(
+  { credit, counts, ends_at }: { credit: number | null; counts: number | null; ends_at: number },
+  now: number,
+): SessionOutcome {
+  if (credit === null || ends_at > now) return null;
+  if (counts === 0) return 'excused';
+  return credit > 0 ? 'attended' : 'missed';
 }
 
 /**
@@ -52,7 +50,9 @@ export function saySession(one: SessionFacts, marks: ReadonlyMap<string, Mark>, 
         ? `in since ${sayTime(one.first_in, zone)}`
         : `in ${sayTime(one.first_in, zone)}, out ${sayTime(one.last_out, zone)}, ${Math.round(one.ms! / MINUTE)} of ${length} min`;
   const mark = one.mark === null ? null : (marks.get(one.mark)?.label ?? one.mark);
-  const known = [seen, mark].filter(Boolean).join(', ');
+  const checkedIn = one.checked_in_at === null ? null : `checked in ${sayTime(one.checked_in_at, zone)}`;
+  const provisional = one.is_provisional === 1 && one.ends_at <= now ? 'provisional, the roll is not closed' : null;
+  const known = [seen, checkedIn, mark, provisional].filter(Boolean).join(', ');
   if (one.cancelled === 1) return `session on ${sayDay(one.day)}: not held`;
   return `session on ${sayDay(one.day)}: ${known || 'nothing known'}`;
 }

@@ -3,7 +3,6 @@ import type { Course, Extension, LearnerFacts } from '@/core/completion/standing
 import type { HandMark, ItemDay, ItemFacts } from '@/core/completion/state';
 import { attemptAsOf, loggedHandIn, type Attempt } from '@/core/work/attempt';
 import { factsAsOf } from '@/core/completion/state';
-import { DEFAULT_THRESHOLDS } from '@/core/sessions/suggest';
 import { prepared, type RawConnection } from '../db';
 import { freeText, staffName } from '../person';
 import type { Viewer } from '../scope';
@@ -58,14 +57,9 @@ const MARKS = (
 ) => `SELECT m.item_id, m.state, m.at, ${freeText(viewer, 'm.reason')}, ${staffName(viewer)}
   FROM completion_mark m LEFT JOIN staff ON staff.id = m.staff_id WHERE m.learner_id = ?`;
 const PROGRESS = 'SELECT item_id, at, share FROM progress WHERE learner_id = ? ORDER BY item_id, at';
-/** Sessions that are items of the course, attended by mark, or, without a roll, by having been seen. */
-const ATTENDED = `SELECT s.item_id, min(ifnull(p.first_in, s.starts_at)) FROM session s
-    LEFT JOIN attendance a ON a.session_id = s.id AND a.learner_id = @learnerId
-    LEFT JOIN mark ON mark.code = a.mark
-    LEFT JOIN presence p ON p.session_id = s.id AND p.learner_id = @learnerId
-  WHERE s.course_id = @courseId AND s.item_id IS NOT NULL AND s.cancelled = 0 AND s.removed_at IS NULL
-    AND (ifnull(mark.credit, 0) > 0 OR (s.roll_at IS NULL AND p.ms >= @share * (s.ends_at - s.starts_at)))
-  GROUP BY s.item_id`;
+/** Sessions that are items of the course and were attended, and when they came. */
+const ATTENDED = `SELECT item_id, min(at) FROM session_outcome WHERE course_id = @courseId AND learner_id = @learnerId
+    AND item_id IS NOT NULL AND ends_at <= @now AND credit > 0 GROUP BY item_id`;
 
 /** Items of a course for which the feed tells how much of them was watched. */
 function measuredItems(raw: RawConnection, courseId: number): Set<number> {
@@ -170,7 +164,7 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, days = '
       if (inCourse.has(itemId)) of(itemId).progress?.push([at, share]);
     }
     if (hasSessions) {
-      const asked = { learnerId, courseId: course.id, share: DEFAULT_THRESHOLDS.absentUnder };
+      const asked = { learnerId, courseId: course.id, now };
       for (const [itemId, at] of attendedRows.all(asked) as [number, number][]) {
         if (inCourse.has(itemId)) of(itemId).attendedAt = at;
       }

@@ -137,7 +137,9 @@ export async function attendanceInView(db: Db, view: View): Promise<Map<number, 
     .join('attendance as a', (on) => on.on('a.session_id', 's.id').andOn('a.learner_id', 'enrolment.learner_id'))
     .join('mark', 'mark.code', 'a.mark')
     .where('mark.counts', 1)
-    .whereRaw('s.cancelled = 0 AND s.removed_at IS NULL AND s.roll_at IS NOT NULL AND enrolment.enrolled_day <= s.day')
+    .whereRaw(
+      's.cancelled = 0 AND s.removed_at IS NULL AND s.roll_at IS NOT NULL AND enrolment.enrolled_day <= s.day AND (enrolment.ended_day IS NULL OR enrolment.ended_day >= s.day)',
+    )
     .where('s.ends_at', '<=', view.now)
     .groupBy('enrolment.course_id')
     .select('enrolment.course_id as id', db.raw('sum(mark.credit) / count(*) AS rate'));

@@ -1,6 +1,38 @@
 import type { Knex } from 'knex';
 
+/**
+ * How each session that was held goes for everybody who was in its course on its day: the mark; else, while the roll is not
+ * closed, provisionally a check-in or what presence suggests; else no row. `core/sessions/outcome` says the same.
+ */
+const SESSION_OUTCOME = `CREATE VIEW session_outcome AS
+  SELECT o.*, mark.credit, mark.counts FROM (
+    SELECT s.id AS session_id, s.course_id, s.item_id, s.day, s.starts_at, s.ends_at, e.id AS enrolment_id, e.learner_id,
+      a.mark IS NULL OR (s.roll_at IS NULL AND a.source = 'check_in') AS is_provisional, ifnull(p.first_in, ifnull(c.at, s.starts_at)) AS at,
+      CASE
+        WHEN a.mark IS NOT NULL THEN a.mark
+        WHEN s.roll_at IS NOT NULL THEN NULL
+        WHEN c.at IS NOT NULL THEN
+          CASE WHEN c.at <= s.starts_at + ifnull(r.late_after, 10) * 60000 THEN 'present' ELSE 'late' END
+        WHEN p.learner_id IS NULL THEN
+          CASE WHEN EXISTS (SELECT 1 FROM presence_row WHERE session_id = s.id)
+            AND NOT EXISTS (SELECT 1 FROM presence_row WHERE session_id = s.id AND matched IS NULL) THEN 'absent' END
+        WHEN p.first_in IS NULL OR p.ms * 1.0 / max(1, s.ends_at - s.starts_at) < ifnull(r.absent_under, 0.1) THEN 'absent'
+        WHEN p.ms * 1.0 / max(1, s.ends_at - s.starts_at) >= ifnull(r.present_from, 0.75) THEN
+          CASE WHEN p.first_in <= s.starts_at + ifnull(r.grace_minutes, 10) * 60000 THEN 'present' ELSE 'late' END
+        ELSE 'partial'
+      END AS mark
+    FROM enrolment e JOIN session s ON s.course_id = e.course_id AND s.cancelled = 0 AND s.removed_at IS NULL
+      AND e.status <> 'merged' AND e.enrolled_day <= s.day AND (e.ended_day IS NULL OR e.ended_day >= s.day)
+    LEFT JOIN attendance a ON a.session_id = s.id AND a.learner_id = e.learner_id
+    LEFT JOIN presence p ON p.session_id = s.id AND p.learner_id = e.learner_id
+    LEFT JOIN check_in c ON c.session_id = s.id AND c.learner_id = e.learner_id AND c.state <> 'refused'
+    LEFT JOIN session_rule r ON r.course_id = s.course_id
+    WHERE s.group_id IS NULL OR s.group_id IS e.group_id
+      OR a.id IS NOT NULL OR p.learner_id IS NOT NULL OR c.id IS NOT NULL
+  ) AS o JOIN mark ON mark.code = o.mark`;
+
 const CHANGES = [
+  SESSION_OUTCOME,
   // What courses tell of: days on which anything of a kind of evidence was told of anybody.
   `CREATE TABLE course_evidence (
      course_id INTEGER NOT NULL REFERENCES course (id),

@@ -125,6 +125,8 @@ export interface Deed {
   days: readonly [number, number];
   /** Those of these days that the period begins or ends inside of. */
   brokenDays: readonly { day: number; from: number; to: number }[];
+  /** Sessions that have ended by it count. */
+  now: number;
 }
 
 export interface DeedRow {
@@ -162,7 +164,7 @@ export async function whoDid(db: Db, { viewer, lens }: Looking, deed: Deed): Pro
         .whereRaw('enrolment.learner_id = learner.id')
         .whereIn('enrolment.course_id', idList(db, deed.courseIds))
         .where('enrolment.enrolled_day', '<=', lastDay)
-        .where((then) => then.where('enrolment.status', 'active').orWhere('enrolment.ended_day', '>', firstDay))
+        .where((then) => then.where('enrolment.status', 'active').orWhere('enrolment.ended_day', '>=', firstDay))
         .where(enrolmentInScope(viewer))
         .where(enrolmentInLens(lens)),
     )
@@ -184,7 +186,7 @@ export async function whoDid(db: Db, { viewer, lens }: Looking, deed: Deed): Pro
     for (const day of deed.brokenDays) addEvents(raw, tally, deed, day);
     // Being at a session is doing something with its item, of no kind that a log knows.
     if (deed.kind === undefined && deed.itemIds.length > 0) {
-      for (const [learnerId, at] of attendedItems(raw, deed.itemIds)) tally.add(learnerId, at, at, 1);
+      for (const [learnerId, at] of attendedItems(raw, deed.itemIds, deed.now)) tally.add(learnerId, at, at, 1);
     }
   });
   const known = (value: number) => (Number.isNaN(value) ? null : value);

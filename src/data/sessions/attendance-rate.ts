@@ -10,7 +10,7 @@ const RATES = `SELECT e.learner_id, sum(mark.credit) / count(*) FROM enrolment e
     JOIN mark ON mark.code = a.mark AND mark.counts = 1
   WHERE e.course_id = @courseId AND e.status <> 'merged' AND s.cancelled = 0 AND s.removed_at IS NULL
     AND s.roll_at IS NOT NULL AND s.ends_at <= @until
-    AND e.enrolled_day <= s.day AND (e.ended_day IS NULL OR e.ended_day > s.day)`;
+    AND e.enrolled_day <= s.day AND (e.ended_day IS NULL OR e.ended_day >= s.day)`;
 
 /** One learner's; null while nothing counts. */
 export function attendanceRateOf(

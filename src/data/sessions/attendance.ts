@@ -1,6 +1,6 @@
 /** What learners' marks and presence come to: of one session, and over time. */
 import type { MarkSource } from '@/core/sessions/attendance';
-import type { Thresholds } from '@/core/sessions/suggest';
+import type { SessionRule } from '@/core/sessions/outcome';
 import { groupBy } from '@/core/group-by';
 import { setImmediate as breathe } from 'node:timers/promises';
 import { prepared, readingRaw, type Db } from '../db';
@@ -82,7 +82,7 @@ export async function rollOf(db: Db, { viewer, lens }: Looking, sessionId: numbe
 }
 
 /** Where one suggested mark ends in a course, and until when a check-in is in time; null for the usual. */
-export async function sessionRule(db: Db, courseId: number): Promise<(Thresholds & { lateAfter: number }) | null> {
+export async function sessionRule(db: Db, courseId: number): Promise<SessionRule | null> {
   const [row] = await db('session_rule').where('course_id', courseId);
   if (!row) return null;
   return {
@@ -165,7 +165,7 @@ export async function* marksInTime(
         const { course_id, day, starts_at } = session;
         const isIn = courses.some(
           (one) =>
-            one.course_id === course_id && one.enrolled_day <= day && (one.ended_day === null || one.ended_day > day),
+            one.course_id === course_id && one.enrolled_day <= day && (one.ended_day === null || one.ended_day >= day),
         );
         return isIn ? [{ session_id, course_id, starts_at, mark }] : [];
       });
@@ -198,6 +198,10 @@ export interface OwnSession {
   reconnects: number | null;
   longest_gap_ms: number | null;
   is_open: number | null;
+  checked_in_at: number | null;
+  credit: number | null;
+  counts: number | null;
+  is_provisional: number | null;
 }
 
 /** The sessions that a learner was expected in or came to, those of courses the viewer sees them in, in time order. */
@@ -212,12 +216,16 @@ export async function sessionsOfLearners(
     .join('course', 'course.id', 's.course_id')
     .leftJoin('attendance as a', (on) => on.on('a.session_id', 's.id').andOn('a.learner_id', 'e.learner_id'))
     .leftJoin('presence as p', (on) => on.on('p.session_id', 's.id').andOn('p.learner_id', 'e.learner_id'))
+    .leftJoin('check_in as c', (on) =>
+      on.on('c.session_id', 's.id').andOn('c.learner_id', 'e.learner_id').andOn(db.raw("c.state <> 'refused'")),
+    )
+    .leftJoin('session_outcome as o', (on) => on.on('o.session_id', 's.id').andOn('o.enrolment_id', 'e.id'))
     .whereIn('e.learner_id', idList(db, learnerIds))
     .where(courseRowInScope(db, viewer, 'e'))
     .whereNull('s.removed_at')
     .where('s.starts_at', '>=', from)
     .where('s.starts_at', '<', to)
-    .whereRaw(`((${EXPECTED}) OR a.id IS NOT NULL OR p.learner_id IS NOT NULL)`)
+    .whereRaw(`((${EXPECTED}) OR a.id IS NOT NULL OR p.learner_id IS NOT NULL OR c.id IS NOT NULL)`)
     .modify((query) => {
       if (courseId !== undefined) query.where('e.course_id', courseId);
     })
@@ -244,6 +252,10 @@ export async function sessionsOfLearners(
       'p.reconnects',
       'p.longest_gap_ms',
       'p.is_open',
+      'c.at as checked_in_at',
+      'o.credit',
+      'o.counts',
+      'o.is_provisional',
     );
 }
 

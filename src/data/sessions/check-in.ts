@@ -37,7 +37,7 @@ export function expectedLearner(raw: RawConnection, session: DoorSession, learne
     raw,
     `SELECT e.learner_id FROM learner l JOIN enrolment e ON e.learner_id = ifnull(l.merged_into, l.id)
      WHERE l.external_id IN (@learnerId, upper(@learnerId), lower(@learnerId)) AND e.course_id = @course AND e.status <> 'merged'
-       AND (@group IS NULL OR e.group_id = @group) AND e.enrolled_day <= @day AND (e.ended_day IS NULL OR e.ended_day > @day)`,
+       AND (@group IS NULL OR e.group_id = @group) AND e.enrolled_day <= @day AND (e.ended_day IS NULL OR e.ended_day >= @day)`,
   )
     .pluck()
     .get({ learnerId: learnerId.trim(), course: session.course_id, group: session.group_id, day: session.day });

@@ -210,6 +210,7 @@ export function rematchCourse(raw: RawConnection, courseId: number): void {
     touched.add(row.session_id);
   }
   derivePresenceAnew(raw, touched);
+  staleSessions(raw, touched);
 }
 
 /** What a name stood for before somebody settled it. */
@@ -254,6 +255,9 @@ export function keepAlias(
     const { learner_id, matched } = match(row);
     prepared(raw, 'UPDATE presence_row SET learner_id = ?, matched = ? WHERE id = ?').run(learner_id, matched, row.id);
   }
-  derivePresenceAnew(raw, new Set(rows.map((row) => row.session_id)));
+  const settled = new Set(rows.map((row) => row.session_id));
+  derivePresenceAnew(raw, settled);
+  // Whoever was not seen may have been among the names without a learner: no longer.
+  staleSessions(raw, settled);
   return (before as AliasBefore | undefined) ?? null;
 }

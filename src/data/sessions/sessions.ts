@@ -36,7 +36,7 @@ export interface SessionRow {
 export interface CountedSession extends SessionRow {
   /** Enrolled at its start. */
   expected: number;
-  /** With a mark that has credit; before there is a roll, those seen for a tenth of it or more. */
+  /** Whose outcome has credit: by mark, or provisionally by check-in or presence. */
   present: number;
   /** Rows of presence whose people nobody has told. */
   unmatched: number;
@@ -163,10 +163,7 @@ export async function countWithoutRoll(db: Db, viewer: Viewer, from: number, now
 
 /** SQL that says who was expected in a session: enrolled at its start, in its group where it has one. */
 export const EXPECTED = `e.course_id = s.course_id AND (s.group_id IS NULL OR e.group_id = s.group_id) AND e.status <> 'merged'
-  AND e.enrolled_day <= s.day AND (e.ended_day IS NULL OR e.ended_day > s.day)`;
-
-/** From this share of a session on somebody was there, where nobody has given a mark. */
-const THERE = 0.1;
+  AND e.enrolled_day <= s.day AND (e.ended_day IS NULL OR e.ended_day >= s.day)`;
 
 /** Sessions with their people counted: those of the viewer, and of an organisation that is looked at. */
 export async function withCounts(db: Db, looking: Looking, rows: readonly SessionRow[]): Promise<CountedSession[]> {
@@ -189,9 +186,7 @@ async function countPeople(db: Db, { viewer, lens }: Looking, rows: readonly Ses
   const [people, records] = await Promise.all([
     db('session as s')
       .join('enrolment as e', (on) => on.on(db.raw(EXPECTED)))
-      .leftJoin('attendance as a', (on) => on.on('a.session_id', 's.id').andOn('a.learner_id', 'e.learner_id'))
-      .leftJoin('mark', 'mark.code', 'a.mark')
-      .leftJoin('presence as p', (on) => on.on('p.session_id', 's.id').andOn('p.learner_id', 'e.learner_id'))
+      .leftJoin('session_outcome as o', (on) => on.on('o.session_id', 's.id').andOn('o.enrolment_id', 'e.id'))
       .whereIn('s.id', ids)
       .where(enrolmentInScope(viewer, 'e'))
       .modify((query) => {
@@ -199,12 +194,7 @@ async function countPeople(db: Db, { viewer, lens }: Looking, rows: readonly Ses
         query.whereIn('e.learner_id', db('learner').where('organisation_id', lens.organisationId).select('id'));
       })
       .groupBy('s.id')
-      .select(
-        's.id',
-        db.raw('count(*) AS expected'),
-        db.raw(`sum(CASE WHEN s.roll_at IS NOT NULL OR a.mark IS NOT NULL THEN ifnull(mark.credit, 0) > 0
-          ELSE ifnull(p.ms, 0) >= ${THERE} * (s.ends_at - s.starts_at) END) AS present`),
-      ),
+      .select('s.id', db.raw('count(*) AS expected'), db.raw('total(o.credit > 0) AS present')),
     db('presence_row')
       .whereIn('session_id', ids)
       .groupBy('session_id')

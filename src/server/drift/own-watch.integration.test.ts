@@ -94,14 +94,17 @@ describe('the Watch', () => {
       'access-log',
       logOf([
         '2026-11-08T10:00:00Z,L2,DRY,D2,submitted',
-        '2026-11-14T10:00:00Z,L2,DRY,D1,opened',
-        '2026-11-15T10:00:00Z,L2,DRY,D1,opened',
+        '2026-11-14T10:00:00Z,L2,DRY,D2,opened',
+        '2026-11-15T10:00:00Z,L2,DRY,D2,opened',
+        // The log goes on.
+        '2026-11-23T10:00:00Z,S3,DRY,D1,opened',
       ]),
     );
     const watch = await watchPage(runtime, view, { part: 'now', band: null, drift: null }, 1);
-    expect([watch.counts[2], watch.fresh[2], watch.shoreline.length]).toEqual([1, 1, 1]);
+    // Of L3's course no visit is told: there nobody is held to have never started.
+    expect([watch.counts[2], watch.fresh[2], watch.shoreline.length]).toEqual([1, 1, 2]);
     // The others never started, and stand on a list of their own.
-    expect([watch.inPart, watch.total, watch.parts.never]).toEqual([1, 4, { count: 3, came: 0, went: 0 }]);
+    expect([watch.inPart, watch.total, watch.parts.never.count]).toEqual([2, 4, 2]);
     expect(
       watch.shoreline.map(unpackPerson).find((one) => one.id === watch.people.find((p) => p.learnerId === 'L2')!.id)
         ?.weekAgo,

@@ -55,6 +55,8 @@ const come = (day: string, ...learners: string[]) =>
   bringIn(runtime, 'access-log', logOf(learners.map((learner) => `${day}T10:00:00Z,${learner},DRY,D1,opened`)));
 const goTo = async (day: string) => {
   runtime.setNow(`${day}T12:00:00Z`);
+  // The log goes on: an instructor looks in.
+  await bringIn(runtime, 'access-log', logOf([`${day}T11:00:00Z,S3,DRY,D1,opened`]));
   await recalculate(runtime);
   view = await openView(runtime, view.viewer);
 };
@@ -64,9 +66,10 @@ beforeEach(async () => {
   await bringIn(runtime, 'outline', OUTLINE);
   await bringIn(runtime, 'roster', ROSTER);
   await bringIn(runtime, 'staff', STAFF);
-  // All but L0 have been there; nobody has handed anything in.
+  // All but L0 have been there; L35 alone has handed anything in.
   const there = Array.from({ length: PEOPLE - 1 }, (_, i) => `L${i + 1}`);
   for (const day of DAYS) await come(day, ...there);
+  await bringIn(runtime, 'access-log', logOf(['2026-11-02T10:30:00Z,L35,DRY,D2,submitted']));
   view = await openView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
 });
 afterEach(async () => {
@@ -131,6 +134,7 @@ describe('over time', () => {
     await logCall(runtime, view, await id('L3'), { outcome: 'no_answer', remark: '' });
     await goTo('2026-11-12');
     await come('2026-11-12', 'L3');
+    await bringIn(runtime, 'access-log', logOf(['2026-11-12T10:30:00Z,L35,DRY,D3,submitted']));
     await goTo('2026-11-18');
     expect(await partsOf(['L3'])).toEqual(['waiting']);
     await goTo('2026-11-19');

@@ -79,6 +79,7 @@ export async function answerHas(runtime: Runtime, viewer: Viewer, values: Values
     to: end,
     days: [dayOf(start, zone), dayOf(end - 1, zone)],
     brokenDays: brokenDays(start, end, zone),
+    now: clock.now(),
   });
   const has = rows.filter((row) => row.count > 0);
   const when = sayPeriod(period, zone, clock.now());

@@ -170,7 +170,7 @@ describe('a record as a file', () => {
     const id = (await findLearner(runtime.db, mentor, 'L1'))!;
     const claim = await checkClaim(runtime, view, id, { from: '2026-11-16', to: '2026-11-22' });
     expect(claim.verdict.says).toBe(
-      'No visit; nothing handed in; session on Tue 17 Nov: in 18:31, out 18:35, 4 of 90 min.',
+      'No visit; nothing handed in; session on Tue 17 Nov: in 18:31, out 18:35, 4 of 90 min, provisional, the roll is not closed.',
     );
     const { has, has_not } = await hasAndHasNot(runtime, lead, {
       item: 'DRY-A-2',

@@ -1,7 +1,7 @@
 /** Sessions in the records of learners, with how each went. */
 import { attendanceOf, type Attendance, type Mark } from '@/core/sessions/attendance';
 import { groupBy } from '@/core/group-by';
-import { outcomeOf, saySession, type SessionOutcome } from '@/core/sessions/record';
+import { saySession, wordOfOutcome, type SessionOutcome } from '@/core/sessions/record';
 import { marksInTime, sessionsOfLearners, type OwnSession } from '@/data/sessions/attendance';
 import { asMark, listMarks } from '@/data/sessions/marks';
 import type { Db } from '@/data/db';
@@ -31,7 +31,7 @@ export async function recordedSessions(
   const [rows, marks] = await Promise.all([sessionsOfLearners(db, viewer, learnerIds, span), marksByCode(db)]);
   const recorded = rows.map((row) => ({
     ...row,
-    outcome: outcomeOf(row, marks, span.now),
+    outcome: wordOfOutcome(row, span.now),
     label: row.mark === null ? null : (marks.get(row.mark)?.label ?? row.mark),
     says: saySession(row, marks, zone, span.now),
   }));

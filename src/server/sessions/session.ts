@@ -1,6 +1,7 @@
 /** One session: its roll, who was there for how long, and the rows that nobody is known for. */
 import { Matcher } from '@/core/sessions/match';
 import { presenceOf, type Presence } from '@/core/sessions/presence';
+import { LATE_AFTER, type SessionRule } from '@/core/sessions/outcome';
 import { DEFAULT_THRESHOLDS, suggestMark, type Suggestion, type Thresholds } from '@/core/sessions/suggest';
 import { groupBy } from '@/core/group-by';
 import { readingRaw } from '@/data/db';
@@ -16,14 +17,8 @@ import type { Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import { mayPlan, mayTakeRoll, requireSession } from './rights';
 
-/** Minutes after the start at which one who checks in is late, where a course says nothing else. */
-const LATE_AFTER = 10;
-
 /** Where one suggested mark of a course ends and the next begins, and when a check-in is late. */
-export async function rulesOf(
-  { db }: Pick<Runtime, 'db'>,
-  courseId: number,
-): Promise<Thresholds & { lateAfter: number }> {
+export async function rulesOf({ db }: Pick<Runtime, 'db'>, courseId: number): Promise<SessionRule> {
   return (await sessionRule(db, courseId)) ?? { ...DEFAULT_THRESHOLDS, lateAfter: LATE_AFTER };
 }
 
@@ -47,7 +42,7 @@ export interface OpenSession {
   /** Rows that were settled as no learner's, or are a member of staff's. */
   others: UnmatchedRow[];
   marks: MarkRow[];
-  rules: Thresholds & { lateAfter: number };
+  rules: SessionRule;
   mayTake: boolean;
   mayPlan: boolean;
   /** Was anything of its presence brought in? */
