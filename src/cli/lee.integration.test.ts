@@ -79,6 +79,12 @@ describe('lee', () => {
       JSON.parse(lee('export', 'learners', '--format', 'json').out).data.find(
         (row: { learner_id: string }) => row.learner_id === 'L2',
       ).drift;
+    // An instructor looks in, so that the log goes on, and somebody's hand-in is known.
+    const log = file(
+      'goes-on.csv',
+      logOf(['2026-11-23T10:00:00Z,S3,DRY,D1,opened', '2026-11-02T10:00:00Z,L4,DRY,D2,submitted']),
+    );
+    expect(lee('import', 'access-log', log, '--source', 'north').status).toBe(0);
     const before = drift();
     expect(lee('break', 'DRY', '2026-09-28', '2026-11-23', 'a long rest').status).toBe(0);
     expect(drift()).toBeLessThan(before);

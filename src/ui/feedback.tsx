@@ -1,9 +1,9 @@
 import { Fragment } from 'react';
-import { cleanFeedback } from '@/core/grades/feedback';
+import { feedbackParts } from '@/core/grades/feedback';
 
 /** Feedback as text: its paragraphs and links, and nothing of its markup. */
 export function Feedback({ text }: { text: string }) {
-  return cleanFeedback(text).map((parts, index) => (
+  return feedbackParts(text).map((parts, index) => (
     <p key={index} style={{ margin: '2px 0', whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' }} dir="auto">
       {parts.map((part, place) =>
         part.href === undefined ? (

@@ -1,6 +1,7 @@
 'use client';
 
 import { notifications } from '@mantine/notifications';
+import { offerUndo } from './offer-undo';
 import { useDeed } from './use-deed';
 import type { Result } from './trying';
 
@@ -10,6 +11,8 @@ interface Says<T> {
   /** What is said above the reason when it could not be. */
   failed?: string;
   then?: (value: T) => void;
+  /** Takes it back: offered for ten seconds beside what was done. */
+  undo?: (value: T) => Promise<Result<unknown>>;
 }
 
 /**
@@ -21,14 +24,21 @@ interface Says<T> {
  */
 export function useDoing() {
   const [pending, startDeed] = useDeed();
-  const perform = <T>(work: () => Promise<Result<T>>, { done, failed = 'Nothing was changed', then }: Says<T> = {}) =>
+  const perform = <T>(
+    work: () => Promise<Result<T>>,
+    { done, failed = 'Nothing was changed', then, undo }: Says<T> = {},
+  ): void =>
     startDeed(async () => {
       const result = await work();
       if (!result.ok) {
         notifications.show({ title: failed, message: result.says, color: 'red' });
         return;
       }
-      if (done) notifications.show({ title: done, message: '' });
+      if (done && undo)
+        offerUndo(done, () =>
+          perform(() => undo(result.value), { done: 'Taken back', then: () => then?.(result.value) }),
+        );
+      else if (done) notifications.show({ title: done, message: '' });
       then?.(result.value);
     });
   return { pending, perform };

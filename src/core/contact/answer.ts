@@ -1,6 +1,8 @@
 /** The words of an answer, apart from what it quotes. */
 
-const INTRODUCTION = /^(on .+ wrote:|.+ wrote:|-{2,}\s*original message\s*-{2,})$/i;
+const INTRODUCTION = /^(.+ wrote:|-{2,}\s*original message\s*-{2,})$/i;
+/** No line that introduces a quotation is longer. */
+const LONGEST_INTRODUCTION = 500;
 
 export interface AnswerParts {
   own: string;
@@ -14,10 +16,13 @@ export interface AnswerParts {
  */
 export function splitAnswer(text: string): AnswerParts {
   const lines = text.replace(/\r\n?/g, '\n').split('\n');
-  const begins = lines.findIndex((line, index) => {
-    if (INTRODUCTION.test(line.trim())) return lines.slice(index + 1).every((rest) => /^>|^\s*$/.test(rest));
-    return line.startsWith('>') && lines.slice(index).every((rest) => /^>|^\s*$/.test(rest));
-  });
+  // From here on there are quoted and empty lines alone: looked for once, from the end.
+  const tail = lines.findLastIndex((line) => !line.startsWith('>') && line.trim() !== '') + 1;
+  const begins = lines.findIndex((line, index) =>
+    INTRODUCTION.test(line.trim().slice(0, LONGEST_INTRODUCTION))
+      ? index + 1 >= tail
+      : index >= tail && line.startsWith('>'),
+  );
   if (begins < 0) return { own: text.trim(), quoted: '' };
   return { own: lines.slice(0, begins).join('\n').trim(), quoted: lines.slice(begins).join('\n').trim() };
 }

@@ -17,7 +17,7 @@ export const MESSAGE_FIELDS = {
 type MessageField = keyof typeof MESSAGE_FIELDS;
 export type MessageFacts = Record<MessageField, string | null>;
 
-const FIELD = /\{\{\s*([^{}]*?)\s*\}\}/g;
+const FIELD = /\{\{([^{}]*)\}\}/g;
 
 function isField(name: string): name is MessageField {
   return Object.hasOwn(MESSAGE_FIELDS, name);
@@ -25,7 +25,7 @@ function isField(name: string): name is MessageField {
 
 /** Names in the text that are no field, in order, each once. */
 export function unknownFields(text: string): string[] {
-  const names = [...text.matchAll(FIELD)].map((match) => match[1]);
+  const names = [...text.matchAll(FIELD)].map((match) => match[1].trim());
   return [...new Set(names.filter((name) => !isField(name)))];
 }
 
@@ -52,7 +52,8 @@ export interface Filled {
  */
 export function fill(text: string, facts: MessageFacts): Filled {
   const missing = new Set<string>();
-  const filled = text.replace(FIELD, (whole, name: string) => {
+  const filled = text.replace(FIELD, (whole, field: string) => {
+    const name = field.trim();
     const value = isField(name) ? facts[name] : null;
     if (value === null || value === '') {
       missing.add(name);

@@ -8,10 +8,9 @@ export interface FeedbackPart {
   href?: string;
 }
 
-/** Does it hold tags or entities? Plain text may hold a < or & of its own. */
-const IS_HTML = /<\/?[a-z][^>]*>|&(?:[a-z]+|#\d+|#x[\da-f]+);/i;
 /** Links as they stand in the text: words and address between marks that no text has, or a bare address. */
-const LINK = /\u27E6([^\u27E7\u27EB]*)\u27EB([^\u27E7]*)\u27E7|(https?:\/\/[^\s<>"\u27E6]+[^\s<>"\u27E6.,;:!?)\]])/g;
+const LINK =
+  /\u27E6([^\u27E6\u27E7\u27EB]*)\u27EB([^\u27E6\u27E7]*)\u27E7|(https?:\/\/[^\s<>"\u27E6]+[^\s<>"\u27E6.,;:!?)\]])/g;
 const MARKS = /[\u27E6\u27E7\u27EB]/g;
 const SAFE = /^(https?:|mailto:)/i;
 
@@ -22,12 +21,30 @@ const link: FormatCallback = (element, walk, builder) => {
   builder.addLiteral(`\u27EB${String(element.attribs.href ?? '').replace(MARKS, '')}\u27E7`);
 };
 
-/** HTML without its tags: html-to-text leaves out scripts and styles, and keeps paragraphs and lists. */
-function plainText(text: string): string {
-  const clean = text.replace(MARKS, '');
-  if (!IS_HTML.test(clean)) return clean;
+/**
+ * Does it hold tags or entities? Plain text may hold a < or & of its own. Two looks along the text and no more, whatever it is.
+ */
+function isHtml(text: string): boolean {
+  const tag = text.search(/<[/a-z!]/i);
+  return (tag >= 0 && text.lastIndexOf('>') > tag) || /&(?:[a-z]{2,31}|#\d{1,7}|#x[\da-f]{1,6});/i.test(text);
+}
+
+/** Longest feedback that is read, in characters, and how deep its markup goes: what is beyond is left out. */
+const LONGEST = 100_000;
+const DEEPEST = 60;
+
+/**
+ * Feedback as it is stored: cleaned once, when it comes. HTML loses its tags; paragraphs, lists and links stay, a link as its
+ * words and its address between marks of our own.
+ *
+ * @example storedFeedback('<p>See <a href="https://a.example">this</a>.</p>') // 'See ⟦this⟫https://a.example⟧.'
+ */
+export function storedFeedback(feedback: string): string {
+  const clean = feedback.slice(0, LONGEST).replace(MARKS, '');
+  if (!isHtml(clean)) return clean;
   return convert(clean, {
     wordwrap: false,
+    limits: { maxDepth: DEEPEST, maxInputLength: LONGEST },
     formatters: { link },
     selectors: [
       { selector: 'a', format: 'link' },
@@ -55,12 +72,12 @@ function partsOf(paragraph: string): FeedbackPart[] {
 }
 
 /**
- * Feedback in paragraphs, each of texts and links. Nothing of it is markup: it is drawn as text.
+ * Stored feedback in paragraphs, each of texts and links. Nothing of it is markup: it is drawn as text.
  *
- * @example cleanFeedback('<p>Good.</p><script>x()</script>') // [[{ text: 'Good.' }]]
+ * @example feedbackParts('Good. ⟦This⟫https://a.example⟧') // [[{ text: 'Good. ' }, { text: 'This', href: … }]]
  */
-export function cleanFeedback(feedback: string): FeedbackPart[][] {
-  return plainText(feedback)
+export function feedbackParts(stored: string): FeedbackPart[][] {
+  return stored
     .split(/\n\s*\n/)
     .map((paragraph) => paragraph.trim())
     .filter(Boolean)
@@ -70,7 +87,7 @@ export function cleanFeedback(feedback: string): FeedbackPart[][] {
 /** The same as one text, for a file. */
 export function feedbackText(feedback: string | null): string | null {
   if (feedback === null) return null;
-  return cleanFeedback(feedback)
+  return feedbackParts(feedback)
     .map((parts) => parts.map(({ text }) => text).join(''))
     .join('\n\n');
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { defaultEdges, onScale, readScale, scoreBand, writeScale } from './bands';
-import { cleanFeedback, feedbackText } from './feedback';
+import { feedbackParts, feedbackText, storedFeedback } from './feedback';
 import { meansOf, sayMeans, type GradedItem } from './means';
 import { patternOf, theilSen } from './pattern';
 import { answersOf, correlation, questionFigures, type Answer } from './questions';
@@ -205,26 +205,28 @@ describe('questions', () => {
   });
 });
 
+const clean = (feedback: string) => feedbackParts(storedFeedback(feedback));
+
 describe('feedback', () => {
   it('keeps paragraphs and links of HTML, and nothing that runs', () => {
     const html =
       '<p>Good <b>work</b>.</p><script>alert(1)</script><p onclick="x()">See <a href="https://campus.example/a?b=1&amp;c=2">the sheet</a>.</p>';
-    expect(cleanFeedback(html)).toEqual([
+    expect(clean(html)).toEqual([
       [{ text: 'Good work.' }],
       [{ text: 'See ' }, { text: 'the sheet', href: 'https://campus.example/a?b=1&c=2' }, { text: '.' }],
     ]);
-    expect(feedbackText(html)).toBe('Good work.\n\nSee the sheet.');
+    expect(feedbackText(storedFeedback(html))).toBe('Good work.\n\nSee the sheet.');
   });
 
   it('makes no link of another sort of address, and none of marks that somebody sends', () => {
-    expect(cleanFeedback('<a href="javascript:alert(1)">press</a>')).toEqual([[{ text: 'press' }]]);
-    expect(cleanFeedback('<a href="data:text/html,x">y</a>')).toEqual([[{ text: 'y' }]]);
-    expect(cleanFeedback('⟦x⟫javascript:alert(1)⟧ <i>a</i>')).toEqual([[{ text: 'xjavascript:alert(1) a' }]]);
-    expect(cleanFeedback('<img src=x onerror=alert(1)><iframe src="//x"></iframe>')).toEqual([]);
+    expect(clean('<a href="javascript:alert(1)">press</a>')).toEqual([[{ text: 'press' }]]);
+    expect(clean('<a href="data:text/html,x">y</a>')).toEqual([[{ text: 'y' }]]);
+    expect(clean('⟦x⟫javascript:alert(1)⟧ <i>a</i>')).toEqual([[{ text: 'xjavascript:alert(1) a' }]]);
+    expect(clean('<img src=x onerror=alert(1)><iframe src="//x"></iframe>')).toEqual([]);
   });
 
   it('leaves plain text as it is, with bare addresses as links', () => {
-    expect(cleanFeedback('5 < 6 & so on\n\nhttps://campus.example/x.')).toEqual([
+    expect(clean('5 < 6 & so on\n\nhttps://campus.example/x.')).toEqual([
       [{ text: '5 < 6 & so on' }],
       [{ text: 'https://campus.example/x', href: 'https://campus.example/x' }, { text: '.' }],
     ]);

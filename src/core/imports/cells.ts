@@ -1,12 +1,12 @@
 /** Writing cells that a spreadsheet will show and not run. */
 
 /** What would be run, with the apostrophes that have made it harmless once or more. */
-const RISKY = /^'*[=+\-@\t\r]/;
+const RISKY = /^'*[=+\-@\t\r\uFF1D\uFF0B\uFF0D\uFF20]/;
 const NUMBER = /^[+-]?\d+(\.\d+)?$/;
 
 /**
- * Makes a text harmless in a spreadsheet: one that begins with = + - @, tab or carriage
- * return gets an apostrophe before it, the mark for "this is text". A phone number keeps
+ * Makes a text harmless in a spreadsheet: one that begins with = + - @ (or their full-width kin, which are read as them), tab
+ * or carriage return gets an apostrophe before it, the mark for "this is text". A phone number keeps
  * its +, as text; a negative number stays a number.
  */
 export function safeCell(value: string): string {

@@ -20,13 +20,26 @@ export interface CalendarSession {
   changed_at: number;
 }
 
+/** Written as they stand (RFC 5545, 3.3.13): a line break in one would begin a line of its own. */
+const AS_IT_STANDS: ReadonlySet<string> = new Set(['url', 'uid']);
+
+/** What can be written: of texts the line breaks are escaped, and nothing else that cannot be seen is any text's. */
+function escapable(name: string, text: string): string {
+  return AS_IT_STANDS.has(name) ? oneLine(text) : text.replaceAll(/(?!\n)[\p{Cc}\u2028\u2029]/gu, ' ');
+}
+
+function oneLine(text: string): string {
+  return text.replaceAll(/[\p{Cc}\u2028\u2029]+/gu, ' ').trim();
+}
+
 function time(at: number): ICAL.Time {
   return ICAL.Time.fromJSDate(new Date(at), true);
 }
 
 function eventOf(session: CalendarSession): ICAL.Component {
   const event = new ICAL.Component('vevent');
-  const add = (name: string, value: string | number | ICAL.Time) => event.addPropertyWithValue(name, value as string);
+  const add = (name: string, value: string | number | ICAL.Time) =>
+    event.addPropertyWithValue(name, (typeof value === 'string' ? escapable(name, value) : value) as string);
   add('uid', `${session.session_id}${OURS}`);
   add('dtstamp', time(session.changed_at));
   add('last-modified', time(session.changed_at));
@@ -53,8 +66,8 @@ export function writeCalendar(name: string, sessions: readonly CalendarSession[]
   const calendar = new ICAL.Component('vcalendar');
   calendar.addPropertyWithValue('version', '2.0');
   calendar.addPropertyWithValue('prodid', '-//Lee Shore//Sessions//EN');
-  calendar.addPropertyWithValue('name', name);
-  calendar.addPropertyWithValue('x-wr-calname', name);
+  calendar.addPropertyWithValue('name', oneLine(name));
+  calendar.addPropertyWithValue('x-wr-calname', oneLine(name));
   calendar
     .addPropertyWithValue('refresh-interval', ICAL.Duration.fromSeconds(3600) as unknown as string)
     .setParameter('value', 'DURATION');

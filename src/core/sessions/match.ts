@@ -32,6 +32,19 @@ export interface Proposal {
 /** A name as close as this, and no second one, is proposed. */
 const CLOSE = 0.92;
 
+/** Letters of their own that a keyboard without them writes otherwise. */
+const PLAIN: Readonly<Record<string, string>> = {
+  ł: 'l',
+  ø: 'o',
+  đ: 'd',
+  ð: 'd',
+  þ: 'th',
+  ß: 'ss',
+  æ: 'ae',
+  œ: 'oe',
+  ı: 'i',
+};
+
 /** Words that devices and meetings put behind a name. */
 const DEVICES = /\b(i?phone|ipad|tablet|mobile|laptop|pc|desktop|computer|android|guest|host|web)\b/g;
 
@@ -45,6 +58,7 @@ export function foldName(name: string): string {
     .normalize('NFKD')
     .replace(/\p{M}/gu, '')
     .toLowerCase()
+    .replace(/[łøđðþßæœı]/g, (letter) => PLAIN[letter])
     .replace(/[([{<][^)\]}>]*[)\]}>]?/g, ' ')
     .replace(/[‘’ʼ`´']/g, '')
     .replace(/[^\p{L}\p{N}]+/gu, ' ')
@@ -90,6 +104,18 @@ export function likeness(first: string, second: string): number {
   return plain + same * 0.1 * (1 - plain);
 }
 
+/** Are all words of one name, or their first letters, words of the other? A letter alone says nothing. */
+function sharesWords(first: string, second: string): boolean {
+  const [few, many] = [first.split(' '), second.split(' ')].sort((a, b) => a.length - b.length);
+  if (!few.some((word) => word.length > 1)) return false;
+  const left = [...many];
+  return few.every((word) => {
+    const at = left.findIndex((other) => other === word || (word.length === 1 && other.startsWith(word)));
+    if (at >= 0) left.splice(at, 1);
+    return at >= 0;
+  });
+}
+
 /**
  * Whom presence rows are about, of those expected: by e-mail, else by id, else by the very name, else by a name that
  * somebody has settled before. A name that is only close is proposed, where there is one alone. Two of one name are
@@ -128,14 +154,19 @@ export class Matcher {
     return { by: null };
   }
 
-  /** Whom a row that nothing else tells may be about: the one whose name is close, where there is one alone. */
+  /**
+   * Whom a row that nothing else tells may be about: the one whose name is close, or made of the same words in another order
+   * or with some left out, where there is one alone.
+   *
+   * @example new Matcher([bjorn]).propose({ person: 'Björn (phone)' }) // the only Björn of the group
+   */
   propose({ person }: Pick<PresencePerson, 'person'>): Proposal | null {
     const name = foldName(person);
-    if (name === '' || this.byName.has(name)) return null;
-    const close = [...this.byName]
-      .map(([other, people]) => ({ people, likeness: likeness(name, other) }))
-      .filter((one) => one.likeness >= CLOSE);
-    if (close.length !== 1 || close[0].people.length !== 1) return null;
-    return { id: close[0].people[0].id, likeness: close[0].likeness };
+    if (name === '') return null;
+    const others = [...this.byName].map(([other, people]) => ({ other, people, likeness: likeness(name, other) }));
+    const close = others.filter((one) => one.likeness >= CLOSE);
+    const found = close.length > 0 ? close : others.filter(({ other }) => sharesWords(name, other));
+    if (found.length !== 1 || found[0].people.length !== 1) return null;
+    return { id: found[0].people[0].id, likeness: found[0].likeness };
   }
 }

@@ -1,6 +1,7 @@
 /** A course with its items, rules and categories, as the computations take it. */
 import { DEFAULT_PASS_MARK } from '@/core/grades/bands';
 import type { Course, CourseItem } from '@/core/completion/standing';
+import { webAddress } from '@/core/courses/web-address';
 import { ruleOf } from '@/core/completion/rule';
 import { prepared, type RawConnection } from '../db';
 import type { RowOf } from '../tables';
@@ -28,7 +29,7 @@ function asItem(row: ItemRow, hasResults: boolean): CourseItem {
     category: row.category,
     must: row.must === 1,
     stage: row.stage,
-    url: row.url,
+    url: webAddress(row.url),
     policy: row.policy,
     rule: ruleOf(row.kind, row.done_when),
     hasResults,

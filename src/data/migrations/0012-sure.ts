@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { storedFeedback } from '@/core/grades/feedback';
 
 /**
  * How each session that was held goes for everybody who was in its course on its day: the mark; else, while the roll is not
@@ -58,6 +59,12 @@ const CHANGES = [
 
 export async function up(db: Knex): Promise<void> {
   for (const sql of CHANGES) await db.raw(sql);
+  // Feedback is cleaned once, when it comes, and no longer each time that it is read.
+  const marked = await db('attempt').whereRaw("feedback GLOB '*[<&]*'").select('id', 'feedback');
+  for (const { id, feedback } of marked)
+    await db('attempt')
+      .where({ id })
+      .update({ feedback: storedFeedback(feedback ?? '') });
 }
 
 /** Migrations only go forward; a backup is the way back. */

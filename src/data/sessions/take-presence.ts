@@ -44,6 +44,9 @@ export const openPresenceTaker: OpenTaker = (raw, context) => {
   return checked(
     context,
     (row) => {
+      // Whoever brought it in may take that session's roll; of another, nothing is taken and nothing told.
+      if (ofWhole && row.session_id && row.session_id !== ofWhole)
+        return fault('session_id', `is not ${ofWhole}, the session that this file was brought in for`);
       const id = row.session_id || ofWhole;
       if (!id) return fault('session_id', 'is missing, and nothing says which session the file is of');
       if (!sessions.has(id)) sessions.set(id, find.get(id) as OfSession | undefined);

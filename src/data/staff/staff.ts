@@ -28,8 +28,15 @@ export async function anyAccount(db: Db): Promise<boolean> {
   return Boolean(await db('staff').whereNotNull('password_hash').first('id'));
 }
 
-export async function setPassword(db: Db, staffId: number, hash: string): Promise<void> {
+/** Sets a password; whatever let in by the old one without asking for it, such as addresses of calendars, ends. */
+export async function setPassword(db: Db, staffId: number, hash: string, at: number): Promise<void> {
   await db('staff').where({ id: staffId }).update({ password_hash: hash });
+  await endFeedsOf(db, staffId, at);
+}
+
+/** Ends somebody's addresses of calendars for good: they do not come back with the account. */
+export async function endFeedsOf(db: Db, staffId: number, at: number): Promise<void> {
+  await db('calendar_feed').where({ staff_id: staffId }).whereNull('ended_at').update({ ended_at: at });
 }
 
 export type NewStaff = Omit<StaffAccount, 'id' | 'ended_at'>;
@@ -165,8 +172,8 @@ export async function endSessionsOf(db: Db, staffId: number): Promise<void> {
 }
 
 /** Tries under a key that have not succeeded, and when the next one is allowed. */
-export async function triesUnder(db: Db, key: string): Promise<{ failures: number; until: number }> {
-  return (await db('sign_in_try').where({ key }).first('failures', 'until')) ?? { failures: 0, until: 0 };
+export async function triesUnder(db: Db, key: string): Promise<{ failures: number; until: number; at?: number }> {
+  return (await db('sign_in_try').where({ key }).first('failures', 'until', 'at')) ?? { failures: 0, until: 0 };
 }
 
 export async function setTries(

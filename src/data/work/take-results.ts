@@ -8,6 +8,7 @@ import { checked } from '../imports/rows';
 import type { OpenTaker } from '../imports/taker';
 import type { RowOf } from '../tables';
 import { isNotFound, openWorkLookup } from './lookup';
+import { storedFeedback } from '@/core/grades/feedback';
 import { StaleWork, isWithoutResults, staleCourseWork } from './stale-work';
 
 export type AttemptRow = RowOf<'attempt'>;
@@ -114,7 +115,8 @@ export function openAttempts(raw: RawConnection, now: number) {
   }
 
   /** Takes an attempt. Returns whether anything is new. */
-  return (given: GivenAttempt): boolean => {
+  return (came: GivenAttempt): boolean => {
+    const given = came.feedback === null ? came : { ...came, feedback: storedFeedback(came.feedback) };
     const { learnerId, itemId, number, startedAt, submittedAt, score, points, gradedAt, grader, feedback, source } =
       given;
     const { changes } = insert.run(

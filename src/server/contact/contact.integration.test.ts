@@ -37,6 +37,7 @@ const open = async (of: View = view) => (await mine(of)).rows;
 
 describe('a call', () => {
   it('is on record with a follow-up on its next day, and can be taken back', async () => {
+    await bringIn(runtime, 'access-log', logOf(['2026-11-20T10:00:00Z,L2,DRY,D2,submitted']));
     const learner = await id('L1');
     const logged = await logCall(runtime, view, learner, {
       outcome: 'no_answer',

@@ -54,10 +54,19 @@ export async function takeMail({ db, clock }: Runtime, source: Buffer): Promise<
   });
 }
 
+/** How deep the markup of an answer is followed, and how many characters of it are read. */
+const DEEPEST = 60;
+const LONGEST_HTML = 500_000;
+
 /** What was written: as text, or as the text of what came as HTML alone. */
 function textOf({ text, html }: Email): string {
   if (text !== undefined) return text;
-  return html === undefined ? '' : convert(html, { wordwrap: false, selectors: [{ selector: 'img', format: 'skip' }] });
+  if (html === undefined) return '';
+  return convert(html, {
+    wordwrap: false,
+    limits: { maxDepth: DEEPEST, maxInputLength: LONGEST_HTML },
+    selectors: [{ selector: 'img', format: 'skip' }],
+  });
 }
 
 /** Ids in `<…>` of a header, without the brackets. */

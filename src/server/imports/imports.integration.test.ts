@@ -144,7 +144,12 @@ describe('drift readings', () => {
     await bringIn(
       runtime,
       'access-log',
-      logOf(['2026-11-14T10:00:00Z,L1,DRY,D1,opened', '2026-11-13T10:00:00Z,L1,DRY,D1,opened']),
+      logOf([
+        '2026-11-14T10:00:00Z,L1,DRY,D1,opened',
+        '2026-11-13T10:00:00Z,L1,DRY,D1,opened',
+        // The log goes on.
+        '2026-11-23T10:00:00Z,S3,DRY,D1,opened',
+      ]),
     );
     const detail = await learnerDetail(runtime, SYSTEM_VIEWER, 'L1');
     expect(detail.enrolments.find((one) => one.course === 'DRY')).toMatchObject({ band: 'adrift' });

@@ -43,16 +43,20 @@ function readMapping(kind: FileKindName, text: string): Mapping {
   return mapping;
 }
 
-/** The mapping a file is read by, remembering one that comes with it; null for our own headings. @throws InvalidInput */
+/**
+ * The mapping a file is read by; null for our own headings. One that comes with it is remembered for the source where a lead
+ * sends it: whoever brings in their own session's file settles nothing for others. @throws InvalidInput
+ */
 export async function mappingFor(
   db: Db,
+  viewer: Viewer,
   source: string,
   kind: FileKindName,
   sent: string | undefined,
 ): Promise<Mapping | null> {
   if (sent === undefined) return findMapping(db, source, kind);
   const mapping = readMapping(kind, sent);
-  await keepMapping(db, source, kind, mapping);
+  if (isLead(viewer)) await keepMapping(db, source, kind, mapping);
   return mapping;
 }
 

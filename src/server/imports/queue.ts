@@ -46,7 +46,7 @@ export async function receiveFile(
   const request = readInput(ImportRequest, values);
   const source = request.source ?? 'files';
   await checkParts(runtime, viewer, request);
-  const mapping = await mappingFor(runtime.db, source, request.kind, request.mapping);
+  const mapping = await mappingFor(runtime.db, viewer, source, request.kind, request.mapping);
   const name = randomUUID();
   const path = incomingPath(runtime, { path: name });
   const content = body === null ? Readable.from([]) : body instanceof Readable ? body : Readable.fromWeb(body as never);

@@ -6,7 +6,7 @@ import type { CsvRow } from '@/core/imports/csv-reader';
 import { csvLine } from '@/core/imports/cells';
 import { NotSuchAFile, datesToIso, readHeading, type Fault, type Heading } from '@/core/imports/heading';
 import type { DateOrder, Mapping } from '@/core/imports/mapping';
-import { readingRaw, writingRaw } from '@/data/db';
+import { isGivenUp, readingRaw, writingRaw } from '@/data/db';
 import { addAudit } from '@/data/audit';
 import {
   LostImport,
@@ -42,12 +42,15 @@ export function incomingPath({ settings }: Pick<Runtime, 'settings'>, run: Pick<
   return join(settings.dataDir, 'incoming', run.path);
 }
 
+/** Was it only that something else was being stored? */
+function isBusy(error: unknown): boolean {
+  return isGivenUp(error) || ((error as { code?: string }).code ?? '').startsWith('SQLITE_BUSY');
+}
+
 /** Errors of the machine, not of the file: the import goes on when they have passed. */
 function isPassing(error: unknown): boolean {
   const code = (error as { code?: string }).code ?? '';
-  return (
-    code === 'ENOSPC' || code === 'SQLITE_FULL' || code.startsWith('SQLITE_IOERR') || code.startsWith('SQLITE_BUSY')
-  );
+  return isBusy(error) || code === 'ENOSPC' || code === 'SQLITE_FULL' || code.startsWith('SQLITE_IOERR');
 }
 
 /**
@@ -70,8 +73,9 @@ export async function runImport(runtime: Runtime, run: ImportRun, owner: string)
     }
     if (isPassing(error)) {
       log.warn({ import: run.id, err: error }, 'import interrupted, will go on');
-      const reason =
-        'The disk is full or cannot be written. Nothing is lost: the import goes on by itself when there is room.';
+      const reason = isBusy(error)
+        ? 'Something large is being stored by another process. Nothing is lost: the import goes on by itself after it.'
+        : 'The disk is full or cannot be written. Nothing is lost: the import goes on by itself when there is room.';
       await releaseRun(db, run.id, owner, reason).catch(() => undefined);
       return false;
     }

@@ -32,6 +32,12 @@ beforeAll(async () => {
       '2026-11-17T00:00:00Z,L3,NET,N1,opened',
     ]),
   );
+  // Somebody's hand-in is known, so that those who have none can be told.
+  await bringIn(
+    runtime,
+    'results',
+    'learner_id,course,item_id,attempt,submitted_at\nL5,DRY,D2,1,2026-10-10T10:00:00Z\n',
+  );
   const view = await openView(runtime, viewer);
   const draft = await startDraft(runtime, view, [(await findLearner(runtime.db, viewer, 'L2'))!]);
   await sendDraft(runtime, view, draft, { subject: 'Hello', body: 'Hello' }, []);

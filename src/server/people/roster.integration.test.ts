@@ -92,6 +92,7 @@ describe('the roster by hand', () => {
   });
 
   it('moves groups, ends and resumes; drift is read anew', async () => {
+    await bringIn(runtime, 'access-log', logOf(['2026-11-20T10:00:00Z,L2,DRY,D2,submitted']));
     const enrolment = await enrolmentIn('L1', 'DRY');
     await moveGroup(runtime, lead, enrolment.id, 'B');
     expect(await enrolmentIn('L1', 'DRY')).toMatchObject({ group: 'B' });

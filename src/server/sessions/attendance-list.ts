@@ -180,6 +180,12 @@ function attendanceLine(row: AttendanceRow): AttendanceLine {
   };
 }
 
+const OWN_COLUMNS = ['present', 'late', 'partial', 'absent', 'excused'];
+
+/** How often each mark of the programme's own was given, by its code. */
+const otherMarks = ({ attendance: { byMark } }: AttendanceRow) =>
+  Object.fromEntries(Object.entries(byMark).filter(([code]) => !OWN_COLUMNS.includes(code)));
+
 const times = (code: string) => (row: AttendanceRow) => row.attendance.byMark[code] ?? 0;
 
 export const ATTENDANCE = {
@@ -208,6 +214,7 @@ export const ATTENDANCE = {
         partial: times('partial'),
         absent: times('absent'),
         excused: times('excused'),
+        other_marks: otherMarks,
       },
     },
     missed: {
@@ -221,6 +228,7 @@ export const ATTENDANCE = {
       figures: { trend: ({ attendance: { trend } }) => (trend === null ? null : round(trend, 5)) },
     },
   },
+  spread: { instead: ['other_marks'], of: otherMarks },
   line: attendanceLine,
   read: attendance,
 } satisfies List<AttendanceRow>;

@@ -15,11 +15,11 @@ import {
   sessionForCheckIn,
   setCheckInState,
 } from '@/data/sessions/check-in';
-import { findMark, setMark } from '@/data/sessions/marks';
+import { findMark, noteNoRoll, noteRoll, setMark } from '@/data/sessions/marks';
 import { staleMark } from '@/data/sessions/stale-sessions';
 import { rollOf } from '@/data/sessions/attendance';
 import type { Viewer } from '@/data/scope';
-import { NotFound } from '../request/input';
+import { InvalidInput, NotFound } from '../request/input';
 import type { Runtime } from '../runtime';
 import { requireRoll } from './rights';
 import { rulesOf } from './session';
@@ -130,6 +130,9 @@ export interface CheckInScreen {
   expected: number;
   refused: { learner_id: string; name: string; at: number }[];
   state: 'early' | 'open' | 'late' | 'over' | 'off';
+  /** Those expected of whom there is no mark yet, and whether the roll is closed. */
+  without: number;
+  isClosed: boolean;
 }
 
 /** The screen of a session as it is now, for whoever takes its roll. @throws NotFound */
@@ -152,7 +155,67 @@ export async function checkInScreen(runtime: Runtime, viewer: Viewer, sessionId:
       .map(({ learner_id, name, at }) => ({ learner_id, name, at })),
     expected: roll.filter(({ is_guest }) => !is_guest).length,
     state: session.cancelled ? 'off' : doorAt(now, session, rules.lateAfter),
+    without: roll.filter(({ is_guest, mark }) => !is_guest && mark === null).length,
+    isClosed: session.roll_at !== null,
   };
+}
+
+/** What closing a roll gave: to be undone. */
+export interface ClosedRoll {
+  /** Learners who were marked absent. */
+  absent: number[];
+}
+
+/**
+ * Takes the check-ins for the roll: whoever is in has their mark, and everybody else who was expected and has none is absent.
+ * Until then a room full of check-ins counts for nobody's rate.
+ * @throws InvalidInput where nobody is in; NotFound
+ */
+export async function closeByCheckIns(runtime: Runtime, viewer: Viewer, sessionId: string): Promise<ClosedRoll> {
+  const { db, clock } = runtime;
+  const session = await requireRoll({ db }, viewer, sessionId);
+  if (session.cancelled) throw new InvalidInput([{ field: 'session', message: 'is not held: it has no roll' }]);
+  const roll = await rollOf(db, { viewer, lens: {} }, session.id);
+  if (!roll.some(({ mark }) => mark !== null))
+    throw new InvalidInput([{ field: 'session', message: 'has nobody who is in: take the roll by hand' }]);
+  return writingRaw(db, (raw) => {
+    const absent = roll.filter(({ id, is_guest }) => !is_guest && findMark(raw, session.id, id) === null);
+    for (const { id } of absent) {
+      setMark(raw, {
+        session_id: session.id,
+        learner_id: id,
+        mark: 'absent',
+        remark: '',
+        source: 'suggested',
+        staff_id: viewer.staffId || null,
+        at: clock.now(),
+      });
+    }
+    noteRoll(raw, session.id, clock.now(), viewer.staffId || null);
+    for (const { id } of roll) staleMark(raw, session.id, id);
+    return { absent: absent.map(({ id }) => id) };
+  });
+}
+
+/** Opens a roll again that was closed by check-ins; marks that somebody has changed since stay. @throws NotFound */
+export async function openByCheckIns(
+  runtime: Runtime,
+  viewer: Viewer,
+  sessionId: string,
+  { absent }: ClosedRoll,
+): Promise<void> {
+  const { db, clock } = runtime;
+  const session = await requireRoll({ db }, viewer, sessionId);
+  const roll = await rollOf(db, { viewer, lens: {} }, session.id);
+  await writingRaw(db, (raw) => {
+    for (const { id } of roll) {
+      const stored = findMark(raw, session.id, id);
+      if (absent.includes(id) && stored?.source === 'suggested' && stored.mark === 'absent')
+        setMark(raw, { ...stored, mark: null, staff_id: viewer.staffId || null, at: clock.now() });
+      staleMark(raw, session.id, id);
+    }
+    noteNoRoll(raw, session.id);
+  });
 }
 
 /** Lets somebody in who was refused, at the time they came. @throws NotFound */

@@ -58,15 +58,26 @@ function withPresence(
   {
     session,
     hasPresence,
+    hasUnnamed,
     zone,
     rules,
     now,
-  }: { session: SessionRow; hasPresence: boolean; zone: string; rules: Thresholds; now: number },
+  }: {
+    session: SessionRow;
+    hasPresence: boolean;
+    hasUnnamed: boolean;
+    zone: string;
+    rules: Thresholds;
+    now: number;
+  },
 ): Omit<Attending, 'change'> {
   const time = { start: session.starts_at, end: session.ends_at };
   const presence = intervals ? presenceOf(intervals, time) : null;
   const isOver = session.ends_at <= now;
-  return { ...row, presence, suggested: hasPresence && isOver ? suggestMark(presence, time, zone, rules) : null };
+  // Whoever was not seen may be among the names that nobody is known for.
+  const isOpen = presence === null && hasUnnamed;
+  const suggested = hasPresence && isOver && !isOpen ? suggestMark(presence, time, zone, rules) : null;
+  return { ...row, presence, suggested };
 }
 
 /**
@@ -98,7 +109,14 @@ export async function openSession(
   const hasPresence =
     rows.matched.length + rows.unmatched.length + rows.others.length > 0 || session.has_presence === 1;
   const people = roll.map((one) => ({
-    ...withPresence(one, intervals.get(one.id), { session: row, hasPresence, zone, rules, now }),
+    ...withPresence(one, intervals.get(one.id), {
+      session: row,
+      hasPresence,
+      hasUnnamed: session.unmatched > 0,
+      zone,
+      rules,
+      now,
+    }),
     change: changes.get(one.id) ?? 0,
   }));
   const unmatched = mayTake ? await proposals(runtime, viewer, row, roll, rows.unmatched) : [];

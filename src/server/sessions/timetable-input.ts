@@ -5,16 +5,19 @@ import { AsDay, AsMinuteOfDay, InvalidInput } from '../request/input';
 
 const missing = { message: 'is missing' };
 const long = { message: 'is too long' };
+const oneLine = { message: 'holds a line break or another control character' };
+/** Nothing that cannot be seen on one line. */
+const ONE_LINE = /^[^\p{Cc}\u2028\u2029]*$/u;
 /** Days of the week as a form names them. */
 const WEEKDAY_NAMES = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'] as const;
 
 /** What every session has. */
 export class SessionFields {
-  @IsNotEmpty(missing) @MaxLength(200, long) title!: string;
+  @IsNotEmpty(missing) @MaxLength(200, long) @Matches(ONE_LINE, oneLine) title!: string;
   @IsNotEmpty(missing) @AsMinuteOfDay() starts!: number;
   @IsNotEmpty(missing) @AsMinuteOfDay() ends!: number;
   @IsIn(SESSION_MODES, { message: `is not one of ${SESSION_MODES.join(', ')}` }) mode!: SessionMode;
-  @IsOptional() @MaxLength(1000, long) place?: string;
+  @IsOptional() @MaxLength(1000, long) @Matches(ONE_LINE, oneLine) place?: string;
   @IsOptional() @Matches(/^\d{1,15}$/, { message: 'is not a member of staff' }) instructor?: string;
 }
 
@@ -42,7 +45,10 @@ export class ChangeSessionInput extends SessionFields {
 }
 
 export class NotHeldInput {
-  @IsNotEmpty({ message: 'is missing: why is it not held?' }) @MaxLength(200, long) reason!: string;
+  @IsNotEmpty({ message: 'is missing: why is it not held?' })
+  @MaxLength(200, long)
+  @Matches(ONE_LINE, oneLine)
+  reason!: string;
 }
 
 /** Start by the clock, and minutes: one that ends before it begins goes on past midnight. */

@@ -102,7 +102,12 @@ describe('signing in', () => {
     const first = await signIn(runtime, credentials, { address: 'here', browser: null, agent: '' });
     // Tries are counted by the minute of the clock: all of these are to be in one.
     runtime.passTime(MINUTE - (runtime.clock.real() % MINUTE));
-    for (let i = 0; i < 70; i += 1) await wrong(`from ${i}`).catch(() => undefined);
+    for (let i = 0; i < 70; i += 1)
+      await signIn(
+        runtime,
+        { email: `x${i}@staff.example`, password: 'x' },
+        { address: `from ${i}`, browser: null, agent: '' },
+      ).catch(() => undefined);
     await expect(right('new')).rejects.toThrow('Wait');
     const again = { address: 'here', browser: first.browser, agent: '' };
     await signIn(runtime, credentials, again);
@@ -114,6 +119,32 @@ describe('signing in', () => {
     await expect(signIn(runtime, credentials, again)).rejects.toThrow('Wait');
     runtime.passTime(61_000);
     await right('new');
+  });
+
+  it('tries few of many guesses at one e-mail from many addresses at once, and lets in whoever has signed in before', async () => {
+    const first = await signIn(runtime, credentials, { address: 'here', browser: null, agent: '' });
+    const guesses = Array.from({ length: 50 }, (_, i) =>
+      signIn(
+        runtime,
+        { ...credentials, password: i === 45 ? credentials.password : `guess ${i}` },
+        { address: `10.0.0.${i}`, browser: null, agent: '' },
+      ).then(
+        () => 'in',
+        (error: Error) => (error.message.includes('Wait') ? 'waits' : 'wrong'),
+      ),
+    );
+    const answers = await Promise.all(guesses);
+    expect(answers.filter((answer) => answer === 'in')).toEqual([]);
+    expect(answers.filter((answer) => answer === 'wrong').length).toBeLessThanOrEqual(11);
+    // Each waits longer than the last.
+    runtime.passTime(2100);
+    const stranger = (password: string) =>
+      signIn(runtime, { ...credentials, password }, { address: 'far', browser: null, agent: '' });
+    await expect(stranger('x')).rejects.toThrow(/Wait \d+ s/);
+    await expect(stranger(credentials.password)).rejects.toThrow('Wait');
+    await signIn(runtime, credentials, { address: 'elsewhere', browser: first.browser, agent: '' });
+    runtime.passTime(3_700_000);
+    await stranger(credentials.password);
   });
 
   it('forgets old tries', async () => {

@@ -4,7 +4,7 @@ import { hash, verify } from '@node-rs/argon2';
 import { IsEmail, IsIn, IsNotEmpty, IsOptional, MaxLength, MinLength } from 'class-validator';
 import { STAFF_ROLES, type StaffRole } from '@/core/staff/roles';
 import { sayAgent } from '@/core/staff/agent';
-import { DAY, MINUTE } from '@/core/time/zone';
+import { DAY, HOUR, MINUTE } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
 import { writing, writingRaw, type Db } from '@/data/db';
 import type { Viewer } from '@/data/scope';
@@ -31,6 +31,7 @@ import {
 } from '@/data/staff/staff';
 import { reassignStaffEvents } from '@/data/access/take-access-log';
 import { InvalidInput, readInput, type Values } from '../request/input';
+import { openMailer } from '../contact/mailer';
 import { keepingOneLead } from './one-lead';
 import type { Runtime } from '../runtime';
 import { SYSTEM_VIEWER } from '../system-viewer';
@@ -42,6 +43,8 @@ const FREE_TRIES = 3;
 const LONGEST_DELAY = 15 * MINUTE;
 /** Tries in a minute that did not succeed, of all new browsers together. */
 const MOST_A_MINUTE = 60;
+/** Wrong tries at one e-mail in an hour, of all browsers in which nobody has signed in to it, before they wait. */
+const FREE_STRANGERS = 10;
 /** How often it is noted that a session is in use. */
 const SEEN_AGAIN = 5 * MINUTE;
 
@@ -108,22 +111,36 @@ async function countTry(
   { db, clock }: Pick<Runtime, 'db' | 'clock'>,
   email: string,
   { address, browser }: SignInFrom,
-): Promise<{ key: string; whole: string | null; wait: number }> {
+): Promise<{ key: string; whole: string | null; strangers: string | null; wait: number; isAttack: boolean }> {
   return writing(db, async (trx) => {
     const at = clock.real();
     await dropTriesBefore(trx, at - DAY);
     const isKnown = browser !== null && (await isKnownBrowser(trx, hashToken(browser), email));
     const key = isKnown ? `browser:${hashToken(browser)}` : `pair:${hashToken(`${email.toLowerCase()} ${address}`)}`;
     const minute = Math.floor(at / MINUTE);
-    const whole = isKnown ? null : `all:${minute}`;
+    if (isKnown) return { key, whole: null, strangers: null, wait: await countUnder(trx, key, at), isAttack: false };
+    const [whole, strangers] = [`all:${minute}`, `email:${hashToken(email.toLowerCase())}`];
+    const all = await triesUnder(trx, whole);
+    if (all.failures >= MOST_A_MINUTE) throw new SignInRefused((minute + 1) * MINUTE - at);
+    const tries = await countStranger(trx, strangers, at);
     const wait = await countUnder(trx, key, at);
-    if (whole !== null) {
-      const all = await triesUnder(trx, whole);
-      if (all.failures >= MOST_A_MINUTE) throw new SignInRefused((minute + 1) * MINUTE - at);
-      await setTries(trx, whole, { failures: all.failures + 1, until: 0, at });
-    }
-    return { key, whole, wait };
+    await setTries(trx, whole, { failures: all.failures + 1, until: 0, at });
+    return { key, whole, strangers, wait: Math.max(wait, tries.wait), isAttack: tries.isAttack };
   });
+}
+
+/**
+ * Counts a try at an e-mail from a browser in which nobody has signed in to it, from wherever it comes: beyond ten wrong in an
+ * hour they wait, each longer than the last. @throws SignInRefused
+ */
+async function countStranger(trx: Db, key: string, at: number): Promise<{ wait: number; isAttack: boolean }> {
+  const { failures, until, at: last = 0 } = await triesUnder(trx, key);
+  if (until > at) throw new SignInRefused(until - at);
+  const known = at - last > HOUR ? 0 : failures;
+  const over = known + 1 - FREE_STRANGERS;
+  const wait = over <= 0 ? 0 : Math.min(LONGEST_DELAY, 1000 * 2 ** Math.min(over, 20));
+  await setTries(trx, key, { failures: known + 1, until: at + wait, at });
+  return { wait, isAttack: over === 1 };
 }
 
 /** Counts one more try under a key. Returns how long the next will have to wait. @throws SignInRefused */
@@ -148,8 +165,9 @@ export async function countTryUnder({ db, clock }: Pick<Runtime, 'db' | 'clock'>
 export async function signIn(runtime: Runtime, values: Values, from: SignInFrom): Promise<SignedIn> {
   const { db, clock } = runtime;
   const input = readInput(SignIn, values);
-  const { key, whole, wait } = await countTry(runtime, input.email, from);
+  const { key, whole, strangers, wait, isAttack } = await countTry(runtime, input.email, from);
   const staff = await staffByEmail(db, input.email);
+  if (isAttack && staff?.password_hash) void tellOfTries(runtime, staff.email);
   nobody ??= hash(randomUUID());
   const matches = await verify(staff?.password_hash ?? (await nobody), input.password);
   if (!staff?.password_hash || staff.ended_at !== null || !matches) throw new SignInRefused(wait);
@@ -159,6 +177,7 @@ export async function signIn(runtime: Runtime, values: Values, from: SignInFrom)
   await writing(db, async (trx) => {
     await clearTries(trx, key);
     if (whole !== null) await takeBackTry(trx, whole);
+    if (strangers !== null) await clearTries(trx, strangers);
     await knowBrowser(trx, hashToken(browser), staff.id, now);
     await addSession(trx, {
       token_hash: hashToken(token),
@@ -170,6 +189,28 @@ export async function signIn(runtime: Runtime, values: Values, from: SignInFrom)
     });
   });
   return { token, browser };
+}
+
+/** Tells somebody by mail that many wrong passwords were tried at their e-mail; where no mail can be sent, the log says so. */
+async function tellOfTries({ settings, log }: Pick<Runtime, 'settings' | 'log'>, to: string): Promise<void> {
+  try {
+    const address = { name: 'Lee Shore', address: to };
+    const mail = {
+      from: address,
+      to: address,
+      subject: 'Somebody tries to sign in as you',
+      text: [
+        'More than ten wrong passwords were tried at your e-mail address within an hour, in browsers in which you have',
+        'not signed in before. They wait longer and longer now; you are not held up where you have signed in before.',
+        '',
+        'Nobody has got in by that, and a long password of its own keeps it so. You can change yours under your name.',
+      ].join('\n'),
+      messageId: `${randomUUID()}@lee-shore`,
+    };
+    await openMailer(settings.smtpUrl)?.(mail, async () => undefined);
+  } catch (error) {
+    log.warn({ err: error }, 'the owner of an account could not be told of wrong tries');
+  }
 }
 
 /** Wait in ms after so many failures: none at first, then 1 s, 2 s, 4 s … up to 15 minutes. */
@@ -250,7 +291,7 @@ async function giveAccount(
   const person = { given_name: input.given_name, family_name: input.family_name ?? '', email: input.email };
   const id = known?.id ?? (await addStaff(trx, { external_id: input.email, ...person, role, password_hash }));
   await keepingOneLead(trx, 'role', () => updateStaff(trx, id, { role }));
-  await setPassword(trx, id, password_hash);
+  await setPassword(trx, id, password_hash, clock.now());
   await endSessionsOf(trx, id);
   if (role === 'lead') await addScope(trx, id, 'all', null);
   await addAudit(trx, {

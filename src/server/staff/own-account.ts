@@ -80,7 +80,7 @@ export async function changeOwnPassword(
   const password_hash = await hash(input.password);
   await writing(db, async (trx) => {
     await clearTries(trx, key);
-    await setPassword(trx, staff.id, password_hash);
+    await setPassword(trx, staff.id, password_hash, clock.now());
     await endOtherSessions(trx, staff.id, hashToken(token));
     await addAudit(trx, {
       at: clock.now(),

@@ -5,7 +5,15 @@ import { SCOPE_KINDS, STAFF_ROLES, type ScopeKind, type StaffRole } from '@/core
 import { addAudit, type Changes } from '@/data/audit';
 import { writing, writingRaw, type Db } from '@/data/db';
 import type { Viewer } from '@/data/scope';
-import { addScope, addStaff, endSessionsOf, setPassword, staffByEmail, staffById } from '@/data/staff/staff';
+import {
+  addScope,
+  addStaff,
+  endFeedsOf,
+  endSessionsOf,
+  setPassword,
+  staffByEmail,
+  staffById,
+} from '@/data/staff/staff';
 import { removeScope, scopeTarget, updateStaff } from '@/data/staff/staff-accounts';
 import { reassignStaffEvents } from '@/data/access/take-access-log';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
@@ -121,7 +129,7 @@ export async function givePassword(runtime: Runtime, viewer: Viewer, id: number,
   const password_hash = await hash(readInput(PasswordInput, values).password);
   await writing(runtime.db, async (trx) => {
     const staff = await requireStaff(trx, id);
-    await setPassword(trx, id, password_hash);
+    await setPassword(trx, id, password_hash, runtime.clock.now());
     await endSessionsOf(trx, id);
     await audit(runtime, trx, viewer, 'set a password', staff.external_id);
   });
@@ -134,7 +142,10 @@ export async function endStaff(runtime: Runtime, viewer: Viewer, id: number, end
     const staff = await requireStaff(trx, id);
     const ended_at = ended ? runtime.clock.now() : null;
     await keepingOneLead(trx, 'account', () => updateStaff(trx, id, { ended_at }));
-    if (ended) await endSessionsOf(trx, id);
+    if (ended) {
+      await endSessionsOf(trx, id);
+      await endFeedsOf(trx, id, runtime.clock.now());
+    }
     await audit(runtime, trx, viewer, ended ? 'ended an account' : 'opened an account again', staff.external_id);
   });
 }

@@ -1,4 +1,5 @@
 /** Waiting on us: handed in, and neither graded nor answered. */
+import { webAddress } from '@/core/courses/web-address';
 import { fullName } from '@/core/people/name';
 import { dayOf } from '@/core/time/zone';
 import { countOf } from '@/data/db';
@@ -62,7 +63,7 @@ export const WAITING = {
     item: { title: 'Item', figures: { item_id: (row) => row.item_id, item: (row) => row.item } },
     submitted: { title: 'Handed in', figures: { submitted_at: (row) => isoOrNull(row.submitted_at) } },
     age: { title: 'Waits', figures: { age_days: (row, at) => ageDays(row.submitted_at, at) } },
-    url: { title: 'Where', figures: { url: (row) => row.url } },
+    url: { title: 'Where', figures: { url: (row) => webAddress(row.url) } },
   },
   line: (row: WaitingRow, at: At): WaitingLine => ({
     id: row.id,
@@ -73,7 +74,7 @@ export const WAITING = {
     group: row.group,
     itemId: row.item_id,
     item: row.item,
-    url: row.url,
+    url: webAddress(row.url),
     submittedAt: row.submitted_at,
     age: ageDays(row.submitted_at, at),
   }),

@@ -3,7 +3,7 @@
 import type { FormOf } from '@/server/request/input';
 import { requireViewer } from '@/server/request/viewer';
 import { runtime } from '@/server/runtime';
-import { acceptRefused } from '@/server/sessions/check-in';
+import { acceptRefused, closeByCheckIns, openByCheckIns, type ClosedRoll } from '@/server/sessions/check-in';
 import { dropFeed, makeFeed } from '@/server/sessions/feeds';
 import {
   effectOfMark,
@@ -73,6 +73,18 @@ export async function deleteThem(ids: string[]): Promise<Result<Planned>> {
 export async function undoThePlanning(change: number): Promise<Result> {
   const { runtime, viewer } = await opened();
   return changing(() => undoPlanning(runtime, viewer, Number(change)));
+}
+
+export async function closeTheRoll(id: string): Promise<Result<ClosedRoll>> {
+  const { runtime, viewer } = await opened();
+  return changing(() => closeByCheckIns(runtime, viewer, String(id)));
+}
+
+export async function openTheRollAgain(id: string, absent: number[]): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  return changing(() =>
+    openByCheckIns(runtime, viewer, String(id), { absent: Array.isArray(absent) ? absent.map(Number) : [] }),
+  );
 }
 
 export async function settleThePerson(

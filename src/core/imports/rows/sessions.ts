@@ -1,4 +1,4 @@
-import { IsNotEmpty, MaxLength } from 'class-validator';
+import { IsNotEmpty, Matches, MaxLength } from 'class-validator';
 import { SESSION_MODES } from '@/core/sessions/timetable';
 import { Column } from '../column';
 import { IsInstant, IsOfOurTime } from '../validators';
@@ -20,6 +20,11 @@ const SESSION = {
   synonyms: ['id', 'session', 'meeting_id', 'meeting', 'class_id', 'event_id', 'uid'],
 };
 
+/** Nothing that cannot be seen on one line: a calendar writes it as it stands. */
+const ON_ONE_LINE = Matches(/^[^\p{Cc}\u2028\u2029]*$/u, {
+  message: 'holds a line break or another control character',
+});
+
 /** One session of the timetable. */
 export class SessionRow {
   @CourseCode()
@@ -32,6 +37,7 @@ export class SessionRow {
   session_id!: string;
 
   @NeededText({ says: 'what it is called', synonyms: ['name', 'session_title', 'subject', 'topic', 'summary'] })
+  @ON_ONE_LINE
   title!: string;
 
   @Column({ says: 'when it begins', synonyms: ['start', 'start_time', 'begins', 'from', 'begins_at', 'starts'] })
@@ -53,6 +59,7 @@ export class SessionRow {
     { says: 'where: a room, or a link', synonyms: ['location', 'room', 'link', 'url', 'venue', 'join_url'] },
     1000,
   )
+  @ON_ONE_LINE
   place?: string;
 
   @OptionalWord({ says: 'yes where it is not held', synonyms: ['canceled', 'not_held'] }, ['yes', 'no'])

@@ -64,11 +64,16 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
               {stopped.map((gap) => (
                 <li key={gap.id}>
                   <span>
-                    <strong>{gap.source}</strong> has sent nothing since {sayDay(dayOf(gap.from_at, zone) - 1)}. The days
-                    since are not counted until more of its log comes. If it was truly quiet, such as over a holiday, say
-                    so and they count. <LogLink gap={gap} />
+                    <strong>{gap.source}</strong> has sent nothing since {sayDay(dayOf(gap.from_at, zone) - 1)}. The
+                    days since are not counted until more of its log comes. If it was truly quiet, such as over a
+                    holiday, say so and they count. <LogLink gap={gap} />
                   </span>
-                  <SettleGap id={gap.id} what={`${gap.source} since ${sayDay(dayOf(gap.from_at, zone) - 1)}`} is quiet />
+                  <SettleGap
+                    id={gap.id}
+                    what={`${gap.source} since ${sayDay(dayOf(gap.from_at, zone) - 1)}`}
+                    is
+                    quiet
+                  />
                 </li>
               ))}
             </ul>

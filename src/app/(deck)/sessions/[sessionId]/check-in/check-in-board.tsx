@@ -6,7 +6,7 @@ import { sayTime } from '@/core/time/words';
 import type { CheckInScreen } from '@/server/sessions/check-in';
 import { useDoing } from '../../../../_deck/use-doing';
 import { PersonLink } from '../../../../_people/person-link';
-import { acceptThem } from '../../actions';
+import { acceptThem, closeTheRoll, openTheRollAgain } from '../../actions';
 import classes from './check-in.module.css';
 
 interface Props {
@@ -60,11 +60,23 @@ export function CheckInBoard({ sessionId, title, address, qr, first, zone }: Pro
   const isOpen = screen.state === 'open' || screen.state === 'late';
   const accept = (learnerId: string) =>
     perform(() => acceptThem(sessionId, learnerId), { done: 'Let in', then: () => void ask() });
+  const close = () =>
+    perform(() => closeTheRoll(sessionId), {
+      done: 'The roll is taken',
+      undo: ({ absent }) => openTheRollAgain(sessionId, absent),
+      then: () => void ask(),
+    });
+  const mayClose = screen.inside.length > 0 && !screen.isClosed && (screen.state === 'late' || screen.state === 'over');
   return (
     <>
       <div className={classes.tools}>
         <Button onClick={() => void board.current?.requestFullscreen()}>Fill the screen</Button>
         <Switch label="Show names" checked={names} onChange={(event) => setNames(event.currentTarget.checked)} />
+        {mayClose && (
+          <Button variant="default" loading={pending} onClick={close}>
+            {screen.inside.length} in, {screen.without} not: take it as the roll
+          </Button>
+        )}
         {lost && <strong role="alert">The connection is lost: the digits may be old.</strong>}
       </div>
       <div ref={board} className={classes.board}>
