@@ -176,19 +176,19 @@ test('a class checks itself in, without a script, and a second learner on one de
   const door = await telephone.newPage();
   const come = async (id: string, code: string) => {
     await door.goto('/in/HAT-A-10');
-    await door.getByLabel('Your learner id').fill(id);
+    await door.getByLabel('Your learner id, e-mail or name').fill(id);
     await door.getByLabel('The six digits on the screen').fill(code);
     await door.getByRole('button', { name: 'I am here' }).click();
   };
   await come(ids[0], '000000');
-  await expect(door.getByRole('alert')).toContainText('The id or the code is not right');
+  await expect(door.getByRole('alert')).toContainText('That did not work');
   await come('L99999', await digits());
-  await expect(door.getByRole('alert')).toContainText('The id or the code is not right');
+  await expect(door.getByRole('alert')).toContainText('That did not work');
   await come(ids[0].toLowerCase(), await digits());
   await expect(door.getByRole('status')).toHaveText('You are in, 09:10, late');
   await expect(page.getByText(/^1 of \d+ in$/)).toBeVisible();
   await come(ids[1], await digits());
-  await expect(door.getByRole('alert')).toContainText('Somebody else has checked in with this device');
+  await expect(door.getByRole('alert')).toContainText('This device has checked somebody in already');
   const refused = page.getByRole('region', { name: 'Refused' });
   await expect(refused).toBeVisible();
   await refused.getByRole('button', { name: /^Let .* in$/ }).click();

@@ -152,6 +152,6 @@ describe('lee', () => {
     const { status, err, out } = lee('check');
     expect(status).toBe(1);
     expect(err).toContain('learner_day of learner');
-    expect(out).toContain('1 difference');
+    expect(out).toContain('2 differences');
   });
 });

@@ -47,6 +47,8 @@ const CHANGES = [
      SELECT DISTINCT course_id, 'worked', day FROM learner_day WHERE worked + talked > 0`,
   `INSERT OR IGNORE INTO course_evidence (course_id, kind, day)
      SELECT DISTINCT course_id, 'talked', day FROM learner_day WHERE talked > 0`,
+  // Where a device's check-in came from, sealed: many from one network and browser are shown as such.
+  `ALTER TABLE check_in ADD COLUMN origin TEXT NOT NULL DEFAULT ''`,
   // Silences of a source that were noted by themselves, and end so.
   `ALTER TABLE feed_gap ADD COLUMN by_itself INTEGER NOT NULL DEFAULT 0`,
   // The plan by the evidence that it takes. Derived, as is the evidence of work: all of it is worked out anew at start.

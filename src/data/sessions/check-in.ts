@@ -1,5 +1,7 @@
 /** Who checked themselves in, with which device. */
 import type { CheckInState } from '@/core/sessions/check-in';
+import type { Candidate } from '@/core/sessions/match';
+import { candidatesOf } from './presence';
 import { prepared, type Db, type RawConnection } from '../db';
 import { personColumns } from '../person';
 import { enrolmentInScope, type Viewer } from '../scope';
@@ -31,17 +33,29 @@ export async function sessionForCheckIn(db: Db, sessionId: string): Promise<Door
   return found ?? null;
 }
 
-/** The learner of an id who is enrolled in the session's course on its day; null for anybody else. */
-export function expectedLearner(raw: RawConnection, session: DoorSession, learnerId: string): number | null {
-  const found = prepared(
+/** Everybody who is expected in a session, by each of their records' ids and addresses. */
+export function expectedAt(raw: RawConnection, session: DoorSession): Candidate[] {
+  const expected = prepared(
     raw,
-    `SELECT e.learner_id FROM learner l JOIN enrolment e ON e.learner_id = ifnull(l.merged_into, l.id)
-     WHERE l.external_id IN (@learnerId, upper(@learnerId), lower(@learnerId)) AND e.course_id = @course AND e.status <> 'merged'
+    `SELECT e.learner_id FROM enrolment e WHERE e.course_id = @course AND e.status <> 'merged'
        AND (@group IS NULL OR e.group_id = @group) AND e.enrolled_day <= @day AND (e.ended_day IS NULL OR e.ended_day >= @day)`,
   )
     .pluck()
-    .get({ learnerId: learnerId.trim(), course: session.course_id, group: session.group_id, day: session.day });
-  return (found as number | undefined) ?? null;
+    .all({ course: session.course_id, group: session.group_id, day: session.day });
+  const ids = new Set(expected as number[]);
+  return candidatesOf(raw, session.course_id).filter(({ id }) => ids.has(id));
+}
+
+/** How many devices of one network and browser have checked somebody in, the most; what they are is not kept. */
+export function mostAlike(raw: RawConnection, sessionId: number): number {
+  const found = prepared(
+    raw,
+    `SELECT count(DISTINCT device) AS devices FROM check_in WHERE session_id = ? AND state <> 'refused' AND origin <> ''
+     GROUP BY origin ORDER BY devices DESC LIMIT 1`,
+  )
+    .pluck()
+    .get(sessionId);
+  return (found as number | undefined) ?? 0;
 }
 
 export function deviceTry(raw: RawConnection, sessionId: number, device: string): { failures: number; until: number } {
@@ -89,8 +103,10 @@ export function learnerOfDevice(raw: RawConnection, sessionId: number, device: s
 export function addCheckIn(raw: RawConnection, row: Omit<RowOf<'check_in'>, 'id'>): void {
   prepared(
     raw,
-    `INSERT INTO check_in (session_id, learner_id, device, at, state) VALUES (@session_id, @learner_id, @device, @at, @state)
-     ON CONFLICT (session_id, learner_id) DO UPDATE SET device = excluded.device, at = excluded.at, state = excluded.state`,
+    `INSERT INTO check_in (session_id, learner_id, device, at, state, origin)
+     VALUES (@session_id, @learner_id, @device, @at, @state, @origin)
+     ON CONFLICT (session_id, learner_id) DO UPDATE
+     SET device = excluded.device, at = excluded.at, state = excluded.state, origin = excluded.origin`,
   ).run(row);
 }
 

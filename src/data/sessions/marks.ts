@@ -91,7 +91,7 @@ export function noteNoRoll(raw: RawConnection, sessionId: number): void {
   const { changes } = prepared(
     raw,
     `UPDATE session SET roll_at = NULL, roll_by = NULL WHERE id = ?
-       AND NOT EXISTS (SELECT 1 FROM attendance WHERE session_id = session.id)`,
+       AND NOT EXISTS (SELECT 1 FROM attendance WHERE session_id = session.id AND source <> 'check_in')`,
   ).run(sessionId);
   if (changes > 0) staleSessions(raw, [sessionId]);
 }

@@ -45,6 +45,7 @@ export const SESSIONS_TABLES = {
     device: text(),
     at: integer(),
     state: text<CheckInState>(),
+    origin: text(),
   },
   check_in_try: {
     session_id: integer(),

@@ -1,16 +1,20 @@
 /** Checking oneself in: without an account, by a learner's id and the code on the screen. */
-import { createHash } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { PAUSE, WRONG_CODES, codeAt, codeLasts, doorAt, isCode, opensAt } from '@/core/sessions/check-in';
+import { choiceOf, isPass, networkOf, passOf, type Device } from './door';
+import { Matcher, type Candidate } from '@/core/sessions/match';
 import { sayDay, sayTime } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { writingRaw } from '@/data/db';
+import { readingRaw, writingRaw } from '@/data/db';
+import { readSetting } from '@/data/settings';
 import {
   addCheckIn,
   checkInPeople,
   deviceTry,
-  expectedLearner,
+  expectedAt,
   findCheckIn,
   learnerOfDevice,
+  mostAlike,
   noteTry,
   sessionForCheckIn,
   setCheckInState,
@@ -28,14 +32,35 @@ import { rulesOf } from './session';
 export interface CheckInAnswer {
   ok: boolean;
   says: string;
+  /** Names to choose from, for somebody whose code was right, and the word that it was. */
+  choices?: { choice: string; name: string }[];
+  pass?: string;
 }
 
-/** One answer for a wrong code, an unknown id and one that is not expected: nobody learns from it who is enrolled. */
-const WRONG = 'The id or the code is not right. Look at the screen for the code as it is now, and try again.';
+const DOOR_KEY = 'door_key';
 
+/** What devices are signed with; made once. */
+export async function doorKey({ db }: Pick<Runtime, 'db'>): Promise<string> {
+  const known = await readSetting(db, DOOR_KEY);
+  if (known !== null) return known;
+  await db('setting')
+    .insert({ name: DOOR_KEY, value: randomBytes(32).toString('base64url') })
+    .onConflict('name')
+    .ignore();
+  return (await readSetting(db, DOOR_KEY))!;
+}
+
+/** One answer for whatever did not work: nobody learns from it who is enrolled, or who is in. */
+const WRONG = 'That did not work. Look at the screen for the code as it is now, and try again.';
+const TAKEN =
+  'This device has checked somebody in already. Whoever gives the session can see that, and can let you in.';
 const PAUSED = 'There were five wrong codes. Wait a minute, then try again.';
-/** Wrong codes from one network address, by whatever devices, before all of it pauses. */
-const WRONG_FROM_ONE_PLACE = 150;
+const TOO_MANY = 'There were too many wrong codes from here. Wait a minute, then try again.';
+/** Wrong codes in a minute from one network, by whatever devices, before those that are new to it wait. */
+const WRONG_FROM_ONE_NETWORK = 150;
+const WINDOW = 60_000;
+/** A device that was seen so long before is none that was made for guessing now, in ms. */
+const KNOWN_FOR = 2 * 60_000;
 
 function refusal(says: string): CheckInAnswer {
   return { ok: false, says };
@@ -50,16 +75,24 @@ export async function atTheDoor({ db, clock, zone }: Runtime, sessionId: string)
   return { title: session.title, course: session.course_title, time };
 }
 
+/** What somebody at the door gives. */
+export interface CheckInForm {
+  /** Their id, e-mail address or name. */
+  who: string;
+  code: string;
+  /** A name that was chosen from the list, and the word that the code was right. */
+  choice?: string;
+  pass?: string;
+  device: Device;
+  address: string;
+  agent?: string;
+}
+
 /**
- * Checks somebody in.
- * @param device what stands for the device, which one learner checks in with for a session
- * @param address where it comes from: a class behind one address is let in, a machine that guesses is not
+ * Checks somebody in. The code of the screen lets in whoever is expected, by id, e-mail or name; where that finds nobody, and
+ * the code was right, the names of those expected are offered. One device checks in one learner.
  */
-export async function checkIn(
-  runtime: Runtime,
-  sessionId: string,
-  { learnerId, code, device, address }: { learnerId: string; code: string; device: string; address: string },
-): Promise<CheckInAnswer> {
+export async function checkIn(runtime: Runtime, sessionId: string, form: CheckInForm): Promise<CheckInAnswer> {
   const { db, clock, zone } = runtime;
   const now = clock.now();
   const session = await sessionForCheckIn(db, sessionId);
@@ -69,37 +102,78 @@ export async function checkIn(
   const door = doorAt(now, session, lateAfter);
   if (door === 'early') return refusal(`It is too early: you can check in from ${sayTime(opensAt(session), zone)}.`);
   if (door === 'over') return refusal(`The session ended at ${sayTime(session.ends_at, zone)}. Ask whoever gave it.`);
+  const { device, pass = '' } = form;
   const sealed = (text: string) => createHash('sha256').update(`${session.id}/${text}`).digest('base64url');
-  const [hash, place] = [sealed(device), sealed(`from ${address}`)];
+  const [hash, network] = [sealed(device.id), sealed(`from ${networkOf(form.address)}`)];
   return writingRaw(db, (raw) => {
-    const before = deviceTry(raw, session.id, hash);
-    const around = deviceTry(raw, session.id, place);
-    if (before.until > now) return refusal(PAUSED);
-    if (around.until > now) return refusal('There were too many wrong codes from here. Wait a minute, then try again.');
-    const learner = isCode(session.secret, code, now) ? expectedLearner(raw, session, learnerId) : null;
-    if (learner === null) {
-      const failures = before.failures + 1;
-      const isPaused = failures >= WRONG_CODES;
-      noteTry(raw, session.id, hash, { failures: isPaused ? 0 : failures, until: isPaused ? now + PAUSE : 0 });
-      const all = around.failures + 1;
-      const isTooMany = all >= WRONG_FROM_ONE_PLACE;
-      noteTry(raw, session.id, place, { failures: isTooMany ? 0 : all, until: isTooMany ? now + PAUSE : 0 });
-      return refusal(isPaused ? PAUSED : WRONG);
+    const tries = waitAtDoor(raw, { session: session.id, hash, network, since: device.since, now });
+    if ('wait' in tries) return refusal(tries.wait);
+    const isRight = isCode(session.secret, form.code, now) || isPass(session.secret, device.id, pass, now);
+    if (!isRight) return refusal(tries.wrong());
+    tries.right();
+    const expected = expectedAt(raw, session);
+    const learner = whoIs(expected, form, session.secret);
+    const own = learner === null ? null : findCheckIn(raw, session.id, learner);
+    if (own && own.state !== 'refused' && own.device === hash)
+      return { ok: true, says: `You are in, ${sayTime(own.at, zone)}` };
+    const row = { session_id: session.id, device: hash, at: now, origin: sealed(`${network} ${form.agent ?? ''}`) };
+    if (learnerOfDevice(raw, session.id, hash) !== null) {
+      if (learner !== null && (own === null || own.state === 'refused'))
+        addCheckIn(raw, { ...row, learner_id: learner, state: 'refused' });
+      return refusal(TAKEN);
     }
-    noteTry(raw, session.id, hash, { failures: 0, until: 0 });
-    const known = findCheckIn(raw, session.id, learner);
-    if (known && known.state !== 'refused') return { ok: true, says: `You are in, ${sayTime(known.at, zone)}` };
-    const other = learnerOfDevice(raw, session.id, hash);
-    if (other !== null && other !== learner) {
-      addCheckIn(raw, { session_id: session.id, learner_id: learner, device: hash, at: now, state: 'refused' });
-      return refusal(
-        'Somebody else has checked in with this device. Whoever gives the session has been told, and can let you in.',
-      );
+    if (learner === null || own?.state === 'in' || own?.state === 'accepted') {
+      const names = new Map(expected.map(({ id, name }) => [choiceOf(session.secret, id), name]));
+      const choices = [...names].map(([choice, name]) => ({ choice, name }));
+      return { ...refusal(WRONG), choices: byNames(choices), pass: passOf(session.secret, device.id, now) };
     }
-    addCheckIn(raw, { session_id: session.id, learner_id: learner, device: hash, at: now, state: 'in' });
+    addCheckIn(raw, { ...row, learner_id: learner, state: 'in' });
     markCheckedIn(raw, session.id, learner, door === 'late', now);
     return { ok: true, says: `You are in, ${sayTime(now, zone)}${door === 'late' ? ', late' : ''}` };
   });
+}
+
+const collator = new Intl.Collator('en');
+const byNames = (choices: { choice: string; name: string }[]) =>
+  choices.sort((a, b) => collator.compare(a.name, b.name));
+
+/** Who somebody says they are, of those expected; null for nobody, and for one of two who have that name. */
+function whoIs(expected: readonly Candidate[], { who, choice }: CheckInForm, secret: string): number | null {
+  if (choice) return expected.find(({ id }) => choiceOf(secret, id) === choice)?.id ?? null;
+  const found = new Matcher(expected).match({ person: who, email: who });
+  return 'id' in found ? found.id : null;
+}
+
+/** Whether a device has to wait, and what its try is counted as. Wrong codes of a network are counted by the minute. */
+function waitAtDoor(
+  raw: Raw,
+  {
+    session,
+    hash,
+    network,
+    since,
+    now,
+  }: { session: number; hash: string; network: string; since: number | null; now: number },
+): { wait: string } | { wrong: () => string; right: () => void } {
+  const ofDevice = deviceTry(raw, session, hash);
+  const ofNetwork = deviceTry(raw, session, network);
+  // A clock that was put back has nobody wait for longer than a minute.
+  const isOn = (until: number) => until > now && until <= now + WINDOW;
+  if (ofDevice.failures >= WRONG_CODES && isOn(ofDevice.until)) return { wait: PAUSED };
+  const inWindow = isOn(ofNetwork.until) ? ofNetwork.failures : 0;
+  const isKnown = learnerOfDevice(raw, session, hash) !== null || (since !== null && now - since >= KNOWN_FOR);
+  if (inWindow >= WRONG_FROM_ONE_NETWORK && !isKnown) return { wait: TOO_MANY };
+  return {
+    right: () => noteTry(raw, session, hash, { failures: 0, until: 0 }),
+    wrong: () => {
+      const failures = (ofDevice.failures >= WRONG_CODES ? 0 : ofDevice.failures) + 1;
+      const isPaused = failures >= WRONG_CODES;
+      noteTry(raw, session, hash, { failures, until: isPaused ? now + PAUSE : 0 });
+      const until = inWindow > 0 ? ofNetwork.until : now + WINDOW;
+      noteTry(raw, session, network, { failures: inWindow + 1, until });
+      return isPaused ? PAUSED : WRONG;
+    },
+  };
 }
 
 type Raw = Parameters<typeof setMark>[0];
@@ -133,6 +207,8 @@ export interface CheckInScreen {
   /** Those expected of whom there is no mark yet, and whether the roll is closed. */
   without: number;
   isClosed: boolean;
+  /** Devices of one network and kind of browser that have checked people in, the most of any. */
+  alike: number;
 }
 
 /** The screen of a session as it is now, for whoever takes its roll. @throws NotFound */
@@ -157,6 +233,7 @@ export async function checkInScreen(runtime: Runtime, viewer: Viewer, sessionId:
     state: session.cancelled ? 'off' : doorAt(now, session, rules.lateAfter),
     without: roll.filter(({ is_guest, mark }) => !is_guest && mark === null).length,
     isClosed: session.roll_at !== null,
+    alike: await readingRaw(db, (raw) => mostAlike(raw, session.id)),
   };
 }
 

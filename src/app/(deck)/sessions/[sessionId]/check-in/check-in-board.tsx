@@ -22,6 +22,9 @@ interface Props {
 /** How often who is in is asked for while the digits stand, in ms. */
 const ASK = 3000;
 
+/** Devices of one network and browser from which on it is said. */
+const MANY_ALIKE = 5;
+
 const STATES: Record<CheckInScreen['state'], string> = {
   early: 'Opens ten minutes before the session',
   open: 'Open',
@@ -104,6 +107,12 @@ export function CheckInBoard({ sessionId, title, address, qr, first, zone }: Pro
           </ul>
         )}
       </div>
+      {screen.alike >= MANY_ALIKE && (
+        <p role="note">
+          {screen.alike} devices of one network and one kind of browser have checked people in. That may be a room full
+          of the same tablets, or one person.
+        </p>
+      )}
       {screen.refused.length > 0 && (
         <section className={classes.refused} aria-label="Refused">
           <h2>Refused: their device had checked in somebody else</h2>
