@@ -158,6 +158,7 @@ export async function isNewer(db: Db): Promise<boolean> {
 
 /** Is every migration of this version in place? */
 export async function isMigrated(db: Db): Promise<boolean> {
+  if (await isNewer(db)) return false;
   const [, pending] = (await db.migrate.list({ migrationSource, tableName: 'schema_migration' })) as [
     unknown[],
     unknown[],

@@ -8,6 +8,14 @@ import { readingRaw } from '@/data/db';
 import { checkTable, tablesOf } from '@/data/integrity';
 import type { Runtime } from './runtime';
 
+/** Said where not even the list of tables can be read. */
+const THE_WHOLE = 'sqlite_master';
+
+/** Is it the database's own pages that are wrong, and not what was asked of it? */
+export function isDamage(error: unknown): boolean {
+  return /^SQLITE_(CORRUPT|NOTADB)/.test(String((error as { code?: unknown }).code ?? ''));
+}
+
 type Parts = Pick<Runtime, 'settings' | 'db' | 'log'>;
 
 function notePath({ settings }: Pick<Runtime, 'settings'>): string {
@@ -24,7 +32,7 @@ export function damageFound(runtime: Pick<Runtime, 'settings'>): string | null {
 export async function lookForDamage(runtime: Parts, between: () => Promise<void> = async () => {}): Promise<string[]> {
   const { db, log } = runtime;
   const damaged: string[] = [];
-  for (const table of await readingRaw(db, tablesOf)) {
+  for (const table of (await readingRaw(db, tablesOf).catch(() => null)) ?? [THE_WHOLE]) {
     if ((await readingRaw(db, (raw) => checkTable(raw, table))).length > 0) damaged.push(table);
     await between();
   }

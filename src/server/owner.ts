@@ -51,6 +51,12 @@ export function isGone(owner: string): boolean {
   return began !== beginning(Number(pid));
 }
 
+/** Is an owner of this very process? One that has let go of its work while the process goes on has broken down at it. */
+export function isOfThisProcess(owner: string): boolean {
+  const [place, pid, began] = owner.split('|');
+  return place === PLACE && Number(pid) === process.pid && began === beginning(process.pid);
+}
+
 /** Does somebody hold a lease, and live? */
 export function isHeld({ owner, lease_until }: { owner: string | null; lease_until: number }, real: number): boolean {
   return owner !== null && lease_until > real && !isGone(owner);

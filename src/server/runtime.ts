@@ -23,6 +23,12 @@ export class CannotOpen extends Error {
   override name = 'CannotOpen';
 }
 
+function newerThanThis(dataDir: string): CannotOpen {
+  return new CannotOpen(
+    `The database in ${dataDir} is of a newer version of Lee Shore: install that one, or put back the backup from before the upgrade.`,
+  );
+}
+
 /** What a fault of the machine or of the file means to whoever runs this. */
 function inWords(error: unknown, dataDir: string): unknown {
   const code = String((error as { code?: unknown }).code ?? '');
@@ -35,6 +41,7 @@ function inWords(error: unknown, dataDir: string): unknown {
   if (/^(ENOSPC|SQLITE_FULL|SQLITE_IOERR)/.test(code)) {
     return new CannotOpen(`The disk of ${dataDir} is full or cannot be written: make room and start again.`);
   }
+  if (/migration directory is corrupt/i.test(String((error as Error).message))) return newerThanThis(dataDir);
   if (/^(ENOTDIR|EEXIST)/.test(code)) {
     return new CannotOpen(`${dataDir} is no folder: set LEESHORE_DATA_DIR to one.`);
   }
@@ -44,7 +51,10 @@ function inWords(error: unknown, dataDir: string): unknown {
 /** Files that only a database leaves behind: without it something is missing, and nothing is begun anew. */
 function leftBehind(dataDir: string): string | null {
   const full = (name: string) => existsSync(join(dataDir, name)) && readdirSync(join(dataDir, name)).length > 0;
-  return ['rejects', 'incoming'].find(full) ?? null;
+  // What has been sent is counted beside the database: begun anew, it would be sent once more.
+  return existsSync(join(dataDir, 'outbox.json'))
+    ? 'outbox.json'
+    : (['rejects', 'incoming'].find((name) => full(name)) ?? null);
 }
 
 function requireDatabase(dataDir: string, file: string): void {
@@ -52,7 +62,7 @@ function requireDatabase(dataDir: string, file: string): void {
   const left = leftBehind(dataDir);
   if (left === null) return;
   throw new CannotOpen(
-    `There is no database in ${dataDir}, but there are files of one in ${left}/: put lee-shore.sqlite back from a backup, or empty the folder to begin anew.`,
+    `There is no database in ${dataDir}, but there are files of one (${left}): put lee-shore.sqlite back from a backup, or empty the folder to begin anew.`,
   );
 }
 
@@ -71,9 +81,7 @@ export async function openRuntime(settings: Settings, use: Use = 'shell'): Promi
     mkdirSync(join(dataDir, 'rejects'), { recursive: true });
     db = openDb(file, use);
     if (await isNewer(db)) {
-      throw new CannotOpen(
-        `The database in ${dataDir} is of a newer version of Lee Shore: install that one, or put back the backup from before the upgrade.`,
-      );
+      throw newerThanThis(dataDir);
     }
     await migrate(db);
     let zone = await readSetting(db, 'timezone');

@@ -6,7 +6,7 @@ import { settleInterrupted } from '@/data/contact/messages';
 import { anyWaiting } from '@/data/feed/xapi/statements';
 import { lookForGaps } from '@/server/feed/feed';
 import { clearPieces, workOnNext } from '@/server/imports/queue';
-import { lookForDamage } from '@/server/integrity';
+import { isDamage, lookForDamage } from '@/server/integrity';
 import { makeOwner } from '@/server/owner';
 import { runChecks } from '@/server/reach/checks';
 import { openCarriers, openChannels, sendForEver } from '@/server/contact/outbox';
@@ -93,6 +93,8 @@ async function workForEver(runtime: Runtime): Promise<never> {
       }
     } catch (error) {
       runtime.log.error({ err: error }, 'background work failed, will try again');
+      // What cannot be read is looked for at once: whatever else there is to do may never get past it.
+      if (isDamage(error)) await lookForDamage(runtime, () => pause(5)).catch(() => undefined);
       await pause(AFTER_TROUBLE);
     }
     await news();

@@ -45,6 +45,8 @@ interface ItemDay {
   talked: number;
   /** The first event that says that something was handed in; null without one. */
   submitted: number | null;
+  /** The last event of a day with none but of kind other, which has no opening; null for any other day. */
+  otherLast: number | null;
 }
 
 export interface Derived {
@@ -107,13 +109,28 @@ function itemsOf(deeds: Iterable<ItemDeeds>, submitted: ReadonlyMap<number, numb
     const key = itemId * DAY_SPAN + day;
     let row = items.get(key);
     if (!row) {
-      row = { itemId, day, opens: 0, events: 0, ms: 0, first: null, last: null, talked: 0, submitted: null };
+      row = {
+        itemId,
+        day,
+        opens: 0,
+        events: 0,
+        ms: 0,
+        first: null,
+        last: null,
+        talked: 0,
+        submitted: null,
+        otherLast: null,
+      };
       row.submitted = submitted.get(key) ?? null;
       items.set(key, row);
     }
     row.events += events;
     row.ms += ms;
-    if (kind === 'other') continue;
+    if (kind === 'other') {
+      if (row.opens === 0) row.otherLast = Math.max(row.otherLast ?? last, last);
+      continue;
+    }
+    row.otherLast = null;
     row.opens += events;
     if (kind === 'talked') row.talked += events;
     row.first = row.first === null ? first : Math.min(row.first, first);

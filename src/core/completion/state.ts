@@ -1,5 +1,5 @@
 /** Where somebody stands with one item: done, begun or not, and what is left. */
-import { MINUTE } from '../time/zone';
+import { DAY, MINUTE } from '../time/zone';
 import { sayCount } from '../time/words';
 import { attemptAsOf, countingAttempt, firstHandIn, type Attempt, type AttemptPolicy } from '../work/attempt';
 import type { Condition } from './rule';
@@ -21,9 +21,11 @@ export interface ItemDay {
   events: number;
   talked: number;
   ms: number;
-  /** First opening and last event, epoch ms; null where there was none. */
+  /** First and last opening, epoch ms; null where there was none. */
   first: number | null;
   last: number | null;
+  /** The last event of a day without an opening; null for any other. */
+  otherLast?: number | null;
 }
 
 /** A mark set by a person, which goes before the rule until it is cleared. */
@@ -95,7 +97,8 @@ function reached(days: readonly ItemDay[], of: (day: ItemDay) => number, least: 
   let sum = 0;
   for (const day of days) {
     sum += of(day);
-    if (sum >= least) return day.last ?? day.first ?? 0;
+    // A day of nothing but other events is dated by them: never by a day before it.
+    if (sum >= least) return day.last ?? day.otherLast ?? day.first ?? day.day * DAY;
   }
   return null;
 }

@@ -1,7 +1,7 @@
 /** Reading sessions out of an iCalendar file (RFC 5545): each instance of each event as a row of a sessions file. */
 import ICAL from 'ical.js';
 import { DAY } from '../time/zone';
-import { expandRule, isPlainRule, wallOf } from './calendar-rule';
+import { MOST_INSTANCES, expandRule, isPlainRule, wallOf } from './calendar-rule';
 import { openClocks, type Clock } from './calendar-zone';
 
 /** A session as a file has it: texts, as they are checked on their way in. */
@@ -35,6 +35,8 @@ export class NotACalendar extends Error {
 /** Events in one file, and days of their own that one of them names, at most. */
 const MOST_EVENTS = 20_000;
 const MOST_DATES = 2000;
+/** Instances of all events of one file at most: more is no institution's timetable. */
+const MOST_IN_ALL = 20_000;
 
 /** What is put behind an id of ours to make it one of the world's. */
 export const OURS = '@lee-shore';
@@ -69,6 +71,8 @@ function wordsOf(event: ICAL.Component, options: ReadCalendarOptions) {
 /** What reading one file goes by. */
 interface Reading extends ReadCalendarOptions {
   clockOf: (tzid: string | null) => Clock;
+  /** Instances that the file may still have. */
+  left: { instances: number };
 }
 
 const UTC: Clock = { toInstant: (wall) => wall, toWall: (at) => at };
@@ -119,16 +123,18 @@ function instanceName(wall: number): string {
 
 /** The days of their own that an event names, on its clock; a bare date is that day at `timeOfDay`. */
 function datesOf(event: ICAL.Component, name: string, clock: Clock, timeOfDay: number, reading: Reading): number[] {
-  return event
-    .getAllProperties(name)
-    .flatMap((property) =>
-      property.getValues().map((value) => {
-        const time = ((value as { start?: ICAL.Time }).start ?? value) as ICAL.Time;
-        if (time.isDate) return wallOf(time) + timeOfDay;
-        return clock.toWall(clockFor(property, time, reading).toInstant(wallOf(time)));
-      }),
-    )
-    .slice(0, MOST_DATES);
+  const dates: number[] = [];
+  for (const property of event.getAllProperties(name)) {
+    // Cut before they are read: a value of a list costs a thousand times its letters.
+    (property.jCal as unknown[]).splice(3 + MOST_DATES - dates.length);
+    if (property.jCal.length <= 3) break;
+    for (const value of property.getValues()) {
+      const time = ((value as { start?: ICAL.Time }).start ?? value) as ICAL.Time;
+      if (time.isDate) dates.push(wallOf(time) + timeOfDay);
+      else dates.push(clock.toWall(clockFor(property, time, reading).toInstant(wallOf(time))));
+    }
+  }
+  return dates;
 }
 
 /** The instances of an event with a rule or with dates of its own, those that were moved or cancelled at their own times. */
@@ -147,9 +153,13 @@ function instancesOf(
   const until = clock.toWall(Math.min(reading.until, FAR));
   const left = new Set(datesOf(master, 'exdate', clock, timeOfDay, reading));
   const walls = [
-    ...(rule ? expandRule(rule, first, until, clock.toWall) : [first]),
+    ...(rule
+      ? expandRule(rule, first, until, clock.toWall, Math.min(MOST_INSTANCES, reading.left.instances + 1))
+      : [first]),
     ...datesOf(master, 'rdate', clock, timeOfDay, reading).filter((wall) => wall <= until),
   ].filter((wall) => !left.has(wall));
+  reading.left.instances -= walls.length;
+  if (reading.left.instances < 0) throw new NotACalendar(`It holds more than ${MOST_IN_ALL} sessions.`);
   const own = new Map(moved.map((one) => [instanceName(recurrenceOf(one, clock, reading)), one]));
   const words = wordsOf(master, reading);
   const length = lengthOf(master, clock.toInstant(first), reading);
@@ -196,7 +206,11 @@ export function readCalendar(text: string, options: ReadCalendarOptions): Calend
   }
   const events = root.getAllSubcomponents('vevent');
   if (events.length > MOST_EVENTS) throw new NotACalendar(`It holds more than ${MOST_EVENTS} events.`);
-  const reading: Reading = { ...options, clockOf: openClocks(root, options.zone, Math.min(options.until, FAR)) };
+  const reading: Reading = {
+    ...options,
+    clockOf: openClocks(root, options.zone, Math.min(options.until, FAR)),
+    left: { instances: MOST_IN_ALL },
+  };
   const byId = new Map<string, { master: ICAL.Component | null; moved: ICAL.Component[] }>();
   for (const [index, event] of events.entries()) {
     const uid = textOf(event, 'uid') || `event-${index + 1}`;
@@ -231,7 +245,8 @@ function rowsOf(
   if (rule && !isPlainRule(rule)) return strange();
   try {
     return instancesOf(master, moved, id, reading);
-  } catch {
+  } catch (error) {
+    if (error instanceof NotACalendar) throw error;
     return strange();
   }
 }

@@ -8,7 +8,7 @@ export function wallOf({ year, month, day, hour, minute, second }: ICAL.Time): n
 }
 
 /** Instances of one event at most. */
-const MOST_INSTANCES = 1000;
+export const MOST_INSTANCES = 1000;
 /** A rule that comes less often than once in so many of its steps is no timetable. */
 const WIDEST_INTERVAL = 100;
 
@@ -40,10 +40,16 @@ export function isPlainRule(rule: ICAL.Recur): boolean {
 }
 
 /**
- * The wall times at which a plain rule comes, from its beginning up to a wall time; at most a thousand.
+ * The wall times at which a plain rule comes, from its beginning up to a wall time; at most so many, a thousand unless said.
  * @param toWall puts the rule's own end, where that is an instant, on the event's clock
  */
-export function expandRule(rule: ICAL.Recur, begins: number, until: number, toWall: (at: number) => number): number[] {
+export function expandRule(
+  rule: ICAL.Recur,
+  begins: number,
+  until: number,
+  toWall: (at: number) => number,
+  most = MOST_INSTANCES,
+): number[] {
   const text = rule
     .toString()
     .split(';')
@@ -53,7 +59,7 @@ export function expandRule(rule: ICAL.Recur, begins: number, until: number, toWa
   const last = !ends ? until : Math.min(until, ends.isDate ? wallOf(ends) + 86_399_000 : endOf(ends, toWall));
   const options = RRule.parseString(text);
   const own = new RRule({ ...options, dtstart: new Date(begins), until: new Date(last) });
-  return own.all((_, count) => count < MOST_INSTANCES).map((date) => date.getTime());
+  return own.all((_, count) => count < most).map((date) => date.getTime());
 }
 
 function endOf(ends: ICAL.Time, toWall: (at: number) => number): number {

@@ -22,16 +22,20 @@ interface Onset {
 
 /** Years ahead for which a file's own clock changes are worked out. */
 const AHEAD = 5 * 366 * DAY;
+/** Descriptions of a zone that are read, and changes of its clock of each, at most: there are two a year. */
+const MOST_PARTS = 100;
+const MOST_ONSETS = 200;
 
 /** When a file's own zone changes its clock: each change that it describes, up to some years from `now`. */
 function onsetsOf(zone: ICAL.Component, until: number): Onset[] {
-  return [...zone.getAllSubcomponents('standard'), ...zone.getAllSubcomponents('daylight')].flatMap((part): Onset[] => {
+  const parts = [...zone.getAllSubcomponents('standard'), ...zone.getAllSubcomponents('daylight')].slice(0, MOST_PARTS);
+  return parts.flatMap((part): Onset[] => {
     const offset = (part.getFirstPropertyValue('tzoffsetto') as ICAL.UtcOffset | null)?.toSeconds() ?? 0;
     const begins = part.getFirstPropertyValue('dtstart') as ICAL.Time | null;
     if (!begins) return [];
     const from = wallOf(begins);
     const rule = part.getFirstPropertyValue('rrule') as ICAL.Recur | null;
-    const onsets = rule && isPlainRule(rule) ? expandRule(rule, from, until, (wall) => wall) : [];
+    const onsets = rule && isPlainRule(rule) ? expandRule(rule, from, until, (wall) => wall, MOST_ONSETS) : [];
     return [from, ...onsets].map((at) => ({ from: at, offset: offset * 1000 }));
   });
 }

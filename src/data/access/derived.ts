@@ -126,7 +126,7 @@ function prepareStage(raw: RawConnection) {
     learner: raw.prepare('INSERT INTO temp.stage_learner VALUES (?, ?, ?, ?, ?, ?)'),
     part: raw.prepare('INSERT INTO temp.stage_visit_part VALUES (?, ?, ?, ?, ?, ?, ?)'),
     day: raw.prepare('INSERT INTO temp.stage_learner_day VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)'),
-    item: raw.prepare('INSERT INTO temp.stage_item_day VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)'),
+    item: raw.prepare('INSERT INTO temp.stage_item_day VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)'),
   };
 }
 
@@ -138,7 +138,19 @@ function stage(sql: ReturnType<typeof prepareStage>, learnerId: number, { parts,
   }
   items.sort((a, b) => a.itemId - b.itemId || a.day - b.day);
   for (const i of items) {
-    sql.item.run(learnerId, i.itemId, i.day, i.opens, i.events, i.ms, i.first, i.last, i.talked, i.submitted);
+    sql.item.run(
+      learnerId,
+      i.itemId,
+      i.day,
+      i.opens,
+      i.events,
+      i.ms,
+      i.first,
+      i.last,
+      i.talked,
+      i.submitted,
+      i.otherLast,
+    );
   }
 }
 
@@ -244,6 +256,7 @@ export function compareDerived(
       i.last,
       i.talked,
       i.submitted,
+      i.otherLast,
     ]),
   };
   const courses = new Map<number, [number, number, number, number]>();

@@ -41,6 +41,7 @@ export const ACCESS_TABLES = {
     last: orNull(integer()),
     talked: integer(),
     submitted: orNull(integer()),
+    other_last: orNull(integer()),
   },
   learner_course: {
     learner_id: integer(),

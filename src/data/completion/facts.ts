@@ -31,6 +31,7 @@ type DayRow = [
   last: number | null,
   talked: number,
   submitted: number | null,
+  otherLast: number | null,
 ];
 type AttemptRow = [
   item: number,
@@ -45,7 +46,7 @@ type AttemptRow = [
 ];
 
 const DAYS = (table: DaysOfItems) =>
-  `SELECT item_id, day, opens, events, ms, first, last, talked, submitted FROM ${table} WHERE learner_id = ? ORDER BY item_id, day`;
+  `SELECT item_id, day, opens, events, ms, first, last, talked, submitted, other_last FROM ${table} WHERE learner_id = ? ORDER BY item_id, day`;
 const ATTEMPTS = `SELECT item_id, number, started_at, submitted_at, score, points, graded_at,
   feedback IS NOT NULL AND feedback <> '', dismissed_at FROM attempt WHERE learner_id = ? ORDER BY item_id, number`;
 const EXTENSIONS = (
@@ -112,9 +113,10 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, days = '
       return own;
     };
     const logged = new Map<number, number>();
-    for (const [itemId, day, opens, events, ms, first, last, talked, submitted] of dayRows.all(learnerId) as DayRow[]) {
+    for (const row of dayRows.all(learnerId) as DayRow[]) {
+      const [itemId, day, opens, events, ms, first, last, talked, submitted, otherLast] = row;
       if (!inCourse.has(itemId)) continue;
-      of(itemId).days.push({ day, opens, events, ms, first, last, talked });
+      of(itemId).days.push({ day, opens, events, ms, first, last, talked, otherLast });
       if (submitted !== null && !logged.has(itemId) && isKnown(submitted)) logged.set(itemId, submitted);
     }
     for (const [itemId, number, started, submitted, score, points, graded, feedback, dismissed] of attemptRows.all(

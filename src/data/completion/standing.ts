@@ -5,6 +5,7 @@
 import { noteEvidence, standingOf, type Course, type Standing } from '@/core/completion/standing';
 import { HOUR, dayOf } from '@/core/time/zone';
 import { prepared, type Db, type RawConnection } from '../db';
+import { markStale } from '../drift/stale';
 import type { EvidenceKind } from '@/core/drift/evidence';
 import { STAGED_EVIDENCE } from '../drift/evidence';
 import { readCourse } from './course';
@@ -212,8 +213,26 @@ export function storeStandings(raw: RawConnection, touchedAgain: readonly number
          OR EXISTS (SELECT 1 FROM standing_stale s WHERE s.enrolment_id = stage_standing.enrolment_id AND s.mark IS NOT stage_standing.mark)`,
     )
     .run({ again });
+  staleByDone(raw);
   raw.exec(`INSERT OR REPLACE INTO main.standing (${COLUMNS.join(', ')}) SELECT ${COLUMNS.join(', ')} FROM temp.stage_standing;
     DELETE FROM standing_stale WHERE enrolment_id IN (SELECT enrolment_id FROM temp.stage_standing)`);
+}
+
+/** Readings hang on when things were done: what is dated otherwise now makes them stale from the earliest day that changes. */
+function staleByDone(raw: RawConnection): void {
+  const changed = raw
+    .prepare(
+      `SELECT s.enrolment_id, s.done_days, o.done_days FROM temp.stage_standing s
+       JOIN main.standing o ON o.enrolment_id = s.enrolment_id WHERE o.done_days <> s.done_days`,
+    )
+    .raw()
+    .all() as [enrolment: number, done: string, before: string][];
+  for (const [enrolmentId, ...texts] of changed) {
+    const [done, before] = texts.map((text) => JSON.parse(text) as number[]);
+    const at = done.findIndex((day, index) => before[index] !== day);
+    const fromDay = Math.min(done[at] ?? Infinity, before[at < 0 ? done.length : at] ?? Infinity);
+    markStale(raw, 'SELECT @enrolmentId, @fromDay', { enrolmentId, fromDay });
+  }
 }
 
 /** How many standings are on the stage. */

@@ -23,13 +23,21 @@ interface StoredItem extends Record<Ruling, string | number | null> {
   removed_at: number | null;
 }
 
+/** What is remembered of the rows so far: where each course is, and what there is to say at the end. */
+interface OutlineState {
+  positions: [course: number, position: number][];
+  changedItems: number[];
+  kept: string[];
+}
+
 export const openOutlineTaker: OpenTaker = (raw, context) => {
   const changedCourses = new Set<number>();
   const withSessions = new Set<number>();
   const ruled = new Set<number>();
   /** Items that are done, due or graded otherwise than before, and columns that stay as they were set here. */
-  const [changedItems, kept] = [new Set<number>(), new Set<string>()];
-  const positions = new Map<number, number>();
+  const before = context.before as OutlineState | null | undefined;
+  const [changedItems, kept] = [new Set<number>(before?.changedItems), new Set<string>(before?.kept)];
+  const positions = new Map<number, number>(before?.positions);
   const unitId = idFinder(
     raw,
     'SELECT id FROM unit WHERE course_id = ?1 AND title = ?2',
@@ -138,5 +146,6 @@ export const openOutlineTaker: OpenTaker = (raw, context) => {
             `${sayCount(kept.size, 'value')} set here ${kept.size === 1 ? 'stays' : 'stay'}: ${[...kept].slice(0, 5).join(', ')}${kept.size > 5 ? ' …' : ''}.`,
           ]),
     ],
+    (): OutlineState => ({ positions: [...positions], changedItems: [...changedItems], kept: [...kept] }),
   );
 };

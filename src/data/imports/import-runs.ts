@@ -30,6 +30,10 @@ export interface ImportRun {
   /** The course, or course and group, that a calendar is of. */
   part: string | null;
   error: string | null;
+  /** How often whoever worked on it has broken down since it last got on. */
+  tries: number;
+  /** What its taker remembered then, as JSON. */
+  taker_state: string | null;
   staff_id: number | null;
   created_at: number;
   finished_at: number | null;
@@ -97,18 +101,21 @@ export function runningImports(raw: RawConnection): Hold[] {
   return prepared(raw, "SELECT owner, lease_until FROM import_run WHERE state = 'running'").all() as Hold[];
 }
 
-/** Takes a run on, if it is still as it was seen. */
+/**
+ * Takes a run on, if it is still as it was seen.
+ * @param tries how often whoever worked on it has broken down since it last got on
+ */
 export async function claimRun(
   db: Db,
   id: number,
   seen: Hold,
-  { owner, lease_until }: { owner: string; lease_until: number },
+  { owner, lease_until, tries }: { owner: string; lease_until: number; tries: number },
 ): Promise<boolean> {
   const changed = await db('import_run')
     .where({ id, lease_until: seen.lease_until })
     .where((q) => (seen.owner === null ? q.whereNull('owner') : q.where('owner', seen.owner)))
     .whereIn('state', ['waiting', 'running'])
-    .update({ state: 'running', owner, lease_until, error: null });
+    .update({ state: 'running', owner, lease_until, error: null, tries });
   return changed === 1;
 }
 
@@ -131,7 +138,7 @@ export async function keepRun(db: Db, id: number, owner: string, leaseUntil: num
 
 /** Gives a run back to be gone on with later. */
 export async function releaseRun(db: Db, id: number, owner: string, error: string): Promise<void> {
-  await db('import_run').where({ id, owner }).update({ owner: null, lease_until: 0, error });
+  await db('import_run').where({ id, owner }).update({ owner: null, lease_until: 0, error, tries: 0 });
 }
 
 export interface Progress {
@@ -144,13 +151,20 @@ export interface Progress {
 }
 
 /** Notes how far an import is, in its batch's own transaction, which has asked whose it is. */
-export function noteProgress(raw: RawConnection, id: number, progress: Progress, leaseUntil: number): void {
+export function noteProgress(
+  raw: RawConnection,
+  id: number,
+  progress: Progress,
+  leaseUntil: number,
+  state: string | null = null,
+): void {
   raw
     .prepare(
       `UPDATE import_run SET read = @read, accepted = @accepted, duplicate = @duplicate, rejected = @rejected,
-       bytes_done = @bytes_done, rejects_bytes = @rejects_bytes, lease_until = @leaseUntil WHERE id = @id`,
+       bytes_done = @bytes_done, rejects_bytes = @rejects_bytes, lease_until = @leaseUntil, taker_state = @state, tries = 0
+       WHERE id = @id`,
     )
-    .run({ ...progress, leaseUntil, id });
+    .run({ ...progress, leaseUntil, id, state });
 }
 
 export async function noteUnknownColumns(db: Db, id: number, names: readonly string[]): Promise<void> {

@@ -55,6 +55,7 @@ export function checked(
   take: (values: Values) => Outcome,
   endBatch?: () => void,
   notes?: () => string[],
+  state?: () => unknown,
 ): Taker {
   return {
     take(row: CsvRow) {
@@ -63,5 +64,6 @@ export function checked(
     },
     endBatch,
     notes,
+    state,
   };
 }

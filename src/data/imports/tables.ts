@@ -30,6 +30,8 @@ export const IMPORTS_TABLES = {
     session: orNull(text()),
     part: orNull(text()),
     notes: text(),
+    tries: integer(),
+    taker_state: orNull(text()),
   },
   mapping: {
     source: text(),

@@ -13,6 +13,8 @@ export interface TakeContext {
   /** The programme's zone. */
   zone: string;
   now: number;
+  /** What the taker remembered when the import was interrupted; null at its beginning. */
+  before?: unknown;
 }
 
 /** What became of a row. */
@@ -26,6 +28,11 @@ export interface Taker {
   replay?(row: CsvRow): void;
   /** Called at the end of each batch, in its transaction. */
   endBatch?(): void;
+  /**
+   * What it remembers of the rows so far, as JSON: stored with each batch, so that an import that was interrupted goes on as if
+   * it had not been.
+   */
+  state?(): unknown;
   /** What there is to say of the file beside its counts, once all of it is taken. */
   notes?(): string[];
 }

@@ -49,6 +49,15 @@ const CHANGES = [
      SELECT DISTINCT course_id, 'talked', day FROM learner_day WHERE talked > 0`,
   // Where a device's check-in came from, sealed: many from one network and browser are shown as such.
   `ALTER TABLE check_in ADD COLUMN origin TEXT NOT NULL DEFAULT ''`,
+  // The last event of a day on which an item has none but of kind other: what its minutes are dated by.
+  `ALTER TABLE item_day ADD COLUMN other_last INTEGER`,
+  `INSERT INTO touched (learner_id, from_at, to_at, mark)
+     SELECT learner_id, min(day) * 86400000 - 86400000, max(day) * 86400000 + 172800000, random() & 1073741823 FROM item_day
+     WHERE last IS NULL AND events > 0 GROUP BY learner_id
+     ON CONFLICT DO UPDATE SET from_at = min(from_at, excluded.from_at), to_at = max(to_at, excluded.to_at)`,
+  // How often an import was begun since it last got on, and what its taker remembered then.
+  `ALTER TABLE import_run ADD COLUMN tries INTEGER NOT NULL DEFAULT 0`,
+  `ALTER TABLE import_run ADD COLUMN taker_state TEXT`,
   // Silences of a source that were noted by themselves, and end so.
   `ALTER TABLE feed_gap ADD COLUMN by_itself INTEGER NOT NULL DEFAULT 0`,
   // The plan by the evidence that it takes. Derived, as is the evidence of work: all of it is worked out anew at start.

@@ -80,16 +80,19 @@ export async function findTrialRun(
   return row ? { ...readRun(row), result: row.result } : null;
 }
 
-/** Takes one on, if it is still as it was seen. */
+/**
+ * Takes one on, if it is still as it was seen.
+ * @param tries how often whoever worked on it has broken down at it
+ */
 export async function claimTrialRun(
   db: Db,
   seen: Held,
-  { owner, lease_until }: { owner: string; lease_until: number },
+  { owner, lease_until, tries }: { owner: string; lease_until: number; tries: number },
 ): Promise<boolean> {
   const changed = await db('trial_run')
     .where({ id: seen.id, lease_until: seen.lease_until, tries: seen.tries })
     .whereIn('state', ['waiting', 'running'])
-    .update({ state: 'running', owner, lease_until, done: 0, tries: seen.tries + 1 });
+    .update({ state: 'running', owner, lease_until, done: 0, tries });
   return changed === 1;
 }
 

@@ -52,21 +52,25 @@ export async function settleCopy(runtime: Pick<Runtime, 'settings' | 'db' | 'clo
   const found = await writing(db, async (trx) => {
     const installation = await readSetting(trx, 'installation');
     const handedOver = Number((await readSetting(trx, 'handed_over')) ?? 0);
-    if (installation === null) {
+    const known = readMark(runtime);
+    // A count beside a database that has none: a backup from before there was one, put back after the upgrade.
+    if (installation === null && known === null) {
       const mark = { installation: randomUUID(), handedOver };
       await writeSetting(trx, 'installation', mark.installation);
       await writeSetting(trx, 'handed_over', String(handedOver));
       writeMark(runtime, mark);
       return 0;
     }
-    const mark = readMark(runtime);
+    const mark = known;
     const isCopy = mark === null || mark.installation !== installation || mark.handedOver > handedOver;
     if (!isCopy) return 0;
     const waiting = await settleWaiting(trx);
     // Later than all that was counted before, in this folder or the other.
     const next = Math.max(handedOver, mark?.handedOver ?? 0) + 1;
     await writeSetting(trx, 'handed_over', String(next));
-    writeMark(runtime, { installation, handedOver: next });
+    const own = installation ?? randomUUID();
+    if (installation === null) await writeSetting(trx, 'installation', own);
+    writeMark(runtime, { installation: own, handedOver: next });
     const says = sayCount(waiting, 'message');
     await addAudit(trx, {
       at: clock.now(),

@@ -1,5 +1,6 @@
 /** An iCalendar file on its way in: put into the rows of a sessions file, which are then taken like any other's. */
-import { open, readFile, stat, writeFile } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
+import { open, readFile, rename, stat, writeFile } from 'node:fs/promises';
 import { csvLine } from '@/core/imports/cells';
 import { columnNames } from '@/core/imports/kinds';
 import { NotSuchAFile } from '@/core/imports/heading';
@@ -40,6 +41,10 @@ export async function calendarAsRows(
   run: ImportRun,
   path: string,
 ): Promise<string> {
+  const target = `${path}.csv`;
+  // Worked out once: what is stored from an earlier version changes as its rows are taken, and an import that was interrupted
+  // goes on in the same rows.
+  if (existsSync(target)) return target;
   if ((await stat(path)).size > LARGEST) throw new NotSuchAFile('It is a calendar of more than 20 MB.');
   const now = clock.now();
   let rows: CalendarRow[];
@@ -70,7 +75,7 @@ export async function calendarAsRows(
   const lines = [...rows, ...gone].map((row) =>
     csvLine(columns.map((name) => (row as unknown as Record<string, string>)[name])),
   );
-  const target = `${path}.csv`;
-  await writeFile(target, csvLine(columns) + lines.join(''));
+  await writeFile(`${target}.part`, csvLine(columns) + lines.join(''));
+  await rename(`${target}.part`, target);
   return target;
 }

@@ -14,7 +14,7 @@ import { findLens } from '@/data/courses/courses';
 import type { Viewer } from '@/data/scope';
 import { findSession } from '@/data/sessions/sessions';
 import { InvalidInput, readInput, type Values } from '../request/input';
-import { isHeld } from '../owner';
+import { isHeld, isOfThisProcess } from '../owner';
 import type { Runtime } from '../runtime';
 import { mappingFor } from './mapping';
 import { LEASE, incomingPath, runImport } from './run';
@@ -121,7 +121,10 @@ export async function workOnNext(runtime: Runtime, owner: string): Promise<'done
   const taken = runs.find((run) => run.owner !== owner && isHeld(run, clock.real()));
   const next = runs[0];
   if (taken || !next) return 'idle';
-  if (!(await claimRun(db, next.id, next, { owner, lease_until: clock.real() + LEASE }))) return 'idle';
+  // Whoever was at it and has let go while this process goes on has broken down: out of memory, as a rule.
+  const hasBrokenDown = next.owner !== null && next.owner !== owner && isOfThisProcess(next.owner);
+  const claim = { owner, lease_until: clock.real() + LEASE, tries: next.tries + Number(hasBrokenDown) };
+  if (!(await claimRun(db, next.id, next, claim))) return 'idle';
   // What was counted since it was seen is counted from here on.
   const run = (await findRun(db, next.id))!;
   return (await runImport(runtime, run, owner)) ? 'done' : 'again';

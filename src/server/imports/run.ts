@@ -33,6 +33,11 @@ export const LEASE = 30_000;
 /** How often at most a lease is made longer where there is nothing else to store. */
 const KEEP_AGAIN = 5_000;
 
+/** How often whoever works on an import may break down at the same place: it would happen again. */
+const MOST_TRIES = 2;
+const TOOK_DOWN =
+  'Whoever worked on it ended twice at the same place, so it is not begun again. Rows taken before it stay. Bring it in in smaller pieces.';
+
 export function rejectsPath(runtime: Pick<Runtime, 'settings'>, id: number): string {
   return join(runtime.settings.dataDir, 'rejects', `${id}.csv`);
 }
@@ -62,6 +67,7 @@ export async function runImport(runtime: Runtime, run: ImportRun, owner: string)
   const own = { id: run.id, owner };
   const keep = keeper(runtime, own);
   try {
+    if (run.tries >= MOST_TRIES) throw new NotSuchAFile(TOOK_DOWN);
     await takeFile(runtime, run, owner, keep);
     await recalculate(runtime, { owner, afterStep: keep });
     await endRun(db, own, 'done', clock.now(), null);
@@ -89,7 +95,8 @@ export async function runImport(runtime: Runtime, run: ImportRun, owner: string)
         : 'Something went wrong inside Lee Shore; the log says what. Rows taken before it stay.';
     if (!(await endRun(db, own, 'failed', clock.now(), reason).then(() => true, isLost))) return false;
   }
-  for (const path of [incomingPath(runtime, run), `${incomingPath(runtime, run)}.csv`]) await rm(path, { force: true });
+  const path = incomingPath(runtime, run);
+  for (const one of [path, `${path}.csv`, `${path}.csv.part`]) await rm(one, { force: true });
   return true;
 }
 
@@ -177,7 +184,15 @@ class Intake {
     const { db, clock, zone } = runtime;
     const sourceId = await writingRaw(db, (raw) => findOrAdd(raw, 'source', run.source));
     const taker = await readingRaw(db, (raw) =>
-      TAKERS[run.kind](raw, { heading, runId: run.id, sourceId, timezone: run.timezone, zone, now: clock.now() }),
+      TAKERS[run.kind](raw, {
+        heading,
+        runId: run.id,
+        sourceId,
+        timezone: run.timezone,
+        zone,
+        now: clock.now(),
+        before: run.taker_state ? JSON.parse(run.taker_state) : null,
+      }),
     );
     return new Intake(runtime, run, owner, heading, headingCells, taker, mapping?.dates ?? 'iso');
   }
@@ -205,7 +220,9 @@ class Intake {
       }
       this.taker.endBatch?.();
       if (lines.length > 0) next.rejects_bytes += this.writeRejects(lines.join(''));
-      noteProgress(raw, this.run.id, next, this.runtime.clock.real() + LEASE);
+      const state = this.taker.state?.();
+      const remembered = state === undefined ? null : JSON.stringify(state);
+      noteProgress(raw, this.run.id, next, this.runtime.clock.real() + LEASE, remembered);
     });
     Object.assign(this.progress, next);
   }

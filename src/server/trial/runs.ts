@@ -16,7 +16,7 @@ import {
   keepTrialRun,
   openTrialRuns,
 } from '@/data/trial/runs';
-import { isHeld } from '../owner';
+import { isHeld, isOfThisProcess } from '../owner';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
@@ -88,7 +88,11 @@ class Ended extends Error {}
 export async function workOnTrial(runtime: Runtime, owner: string): Promise<boolean> {
   const { db, clock } = runtime;
   const run = (await openTrialRuns(db)).find((one) => !isHeld(one, clock.real()));
-  if (!run || !(await claimTrialRun(db, run, { owner, lease_until: clock.real() + LEASE }))) return false;
+  if (!run) return false;
+  // Whoever was at it and has ended with the whole process may have been stopped in good order: that is no try.
+  const hasBrokenDown = run.owner !== null && isOfThisProcess(run.owner);
+  const tries = run.tries + Number(hasBrokenDown);
+  if (!(await claimTrialRun(db, run, { owner, lease_until: clock.real() + LEASE, tries }))) return false;
   const { id, kind, asked } = run;
   let share = 0;
   let said = performance.now();
@@ -107,8 +111,8 @@ export async function workOnTrial(runtime: Runtime, owner: string): Promise<bool
       done: state === 'done' ? 100 : 0,
     });
   try {
-    if (run.tries >= MOST_TRIES) {
-      await end('failed', null, `It was begun ${MOST_TRIES} times, and whoever worked on it ended each time.`);
+    if (tries >= MOST_TRIES) {
+      await end('failed', null, `It was begun ${MOST_TRIES} times, and whoever worked on it broke down each time.`);
       return true;
     }
     const step = inTurns(word);
