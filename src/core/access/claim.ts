@@ -6,6 +6,8 @@ export interface ClaimFacts {
   /** Different items touched. */
   items: number;
   /** Titles handed in, in time order. */
+  /** What the log says was handed in, and results do not. */
+  differing?: readonly { item: string; day: number }[];
   handIns: readonly string[];
   /** What there is of each session of the period, in words, and whether it was attended. */
   sessions: readonly { says: string; isAttended: boolean }[];
@@ -20,10 +22,16 @@ export interface Verdict {
 }
 
 /** The one sentence, from the facts of a period. */
-export function claimVerdict({ visits, items, handIns, sessions, gaps }: ClaimFacts, zone: string): Verdict {
+export function claimVerdict(
+  { visits, items, handIns, differing = [], sessions, gaps }: ClaimFacts,
+  zone: string,
+): Verdict {
   const found = visits.length === 0 ? 'no visit' : sayVisits(visits, items, zone);
   const handed = handIns.length === 0 ? 'nothing handed in' : `handed in ${handIns.join(', ')}`;
-  const handedIn = [handed, ...(sessions.length > 0 ? [sayAttended(sessions)] : [])].join('; ');
+  const otherwise = differing.map(
+    ({ item, day }) => `the log says ${item} was handed in on ${sayDay(day)}, results do not`,
+  );
+  const handedIn = [handed, ...otherwise, ...(sessions.length > 0 ? [sayAttended(sessions)] : [])].join('; ');
   if (gaps.length === 0) return { settled: true, says: `${capital(found)}; ${handedIn}.` };
   const days = gaps.map(([from, to]) => (from === to ? sayDay(from) : `${sayDay(from)} to ${sayDay(to)}`)).join(', ');
   return {

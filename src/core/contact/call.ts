@@ -6,4 +6,9 @@ export const CALL_OUTCOMES = {
   wrong_number: { key: '4', says: 'wrong number' },
 } as const;
 export type CallOutcome = keyof typeof CALL_OUTCOMES;
+/** Did a call get to somebody, or to their answering machine? One that nobody took has brought nobody back. */
+export function hasReached(outcome: CallOutcome): boolean {
+  return outcome === 'reached' || outcome === 'left_word';
+}
+
 export const CALL_OUTCOME_NAMES = Object.keys(CALL_OUTCOMES) as CallOutcome[];

@@ -7,9 +7,9 @@ const QUIET_BEFORE = 3;
 
 export interface ContactAndAccess {
   contactAt: number;
-  /** Last event at or before the contact; null when there was none. */
+  /** Last sign of life (an event, a hand-in, a session attended) at or before the contact; null when there was none. */
   lastBefore: number | null;
-  /** First event after the contact; null when there was none. */
+  /** First sign of life after the contact; null when there was none. */
   firstAfter: number | null;
 }
 

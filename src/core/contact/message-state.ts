@@ -5,7 +5,7 @@ export const MESSAGE_STATE_WORDS = {
   sent: 'sent',
   unsure: 'unsure',
   failed: 'failed',
-  bounced: 'undelivered',
+  bounced: 'could not be delivered',
 } as const;
 
 export type MessageState = keyof typeof MESSAGE_STATE_WORDS;

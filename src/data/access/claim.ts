@@ -1,4 +1,5 @@
 /** What there is of one learner in a period: the rows that settle a claim. */
+import type { Knex } from 'knex';
 import type { Db } from '../db';
 import { courseRowInScope, type Lens, type Viewer } from '../scope';
 
@@ -49,9 +50,24 @@ export async function itemsTouched(
     );
 }
 
-/** The action words that mean that work was handed in. */
-const HANDED_IN = ['submitted'];
+/** A hand-in, by results or, where they tell nothing of the item, by the log. */
+export interface ClaimedHandIn {
+  at: number;
+  course: string;
+  item: string;
+}
 
+/** What the log says was handed in, and results do not. */
+export type DifferingHandIn = ClaimedHandIn;
+
+/** The log's word for handing in, and how far from it a result's time may lie to be the same, in ms. */
+const HANDING_IN = 'submitted';
+const SAME_WITHIN = 86_400_000;
+
+/**
+ * What was handed in in a period, as the whole application has it: by results, and by the log for items of which results tell
+ * nothing. Beside it what the log says and results do not: whoever settles a claim is to know that the two differ.
+ */
 export async function handIns(
   db: Db,
   viewer: Viewer,
@@ -59,19 +75,46 @@ export async function handIns(
   learnerId: number,
   from: number,
   to: number,
-): Promise<{ at: number; course: string; item: string }[]> {
-  return db('event')
+): Promise<{ handedIn: ClaimedHandIn[]; differing: DifferingHandIn[] }> {
+  const within = (rows: Knex.QueryBuilder): Knex.QueryBuilder =>
+    db
+      .from(rows.as('t'))
+      .join('course', 'course.id', 't.course_id')
+      .join('item', 'item.id', 't.item_id')
+      .where('t.learner_id', learnerId)
+      .where('t.at', '>=', from)
+      .where('t.at', '<', to)
+      .where(courseRowInScope(db, viewer, 't'))
+      .modify((query) => {
+        if (lens.courseId !== undefined) query.where('t.course_id', lens.courseId);
+      })
+      .orderBy('t.at');
+  const results = db('attempt')
+    .join('item', 'item.id', 'attempt.item_id')
+    .whereNotNull('submitted_at')
+    .whereNull('dismissed_at')
+    .select('attempt.learner_id', 'item.course_id', 'attempt.item_id', 'attempt.submitted_at as at');
+  const log = db('event')
     .join('action', 'action.id', 'event.action_id')
-    .join('course', 'course.id', 'event.course_id')
-    .join('item', 'item.id', 'event.item_id')
-    .where('event.learner_id', learnerId)
-    .where('event.at', '>=', from)
-    .where('event.at', '<', to)
-    .whereIn('action.word', HANDED_IN)
-    .where(courseRowInScope(db, viewer, 'event'))
-    .modify((query) => {
-      if (lens.courseId !== undefined) query.where('event.course_id', lens.courseId);
-    })
-    .orderBy('event.at')
-    .select('event.at', 'course.code as course', 'item.title as item');
+    .where('action.word', HANDING_IN)
+    .whereNotNull('event.item_id')
+    .select('event.learner_id', 'event.course_id', 'event.item_id', 'event.at');
+  const [given, logged] = await Promise.all([
+    within(results).select<ClaimedHandIn[]>('t.at', 'course.code as course', 'item.title as item'),
+    within(log).select<(ClaimedHandIn & { has_results: number; is_same: number })[]>(
+      't.at',
+      'course.code as course',
+      'item.title as item',
+      db.raw('EXISTS (SELECT 1 FROM attempt WHERE attempt.item_id = t.item_id) AS has_results'),
+      db.raw(
+        `EXISTS (SELECT 1 FROM attempt WHERE attempt.item_id = t.item_id AND attempt.learner_id = t.learner_id
+          AND abs(attempt.submitted_at - t.at) <= ${SAME_WITHIN}) AS is_same`,
+      ),
+    ),
+  ]);
+  const plain = ({ at, course, item }: ClaimedHandIn): ClaimedHandIn => ({ at, course, item });
+  return {
+    handedIn: [...given, ...logged.filter((one) => one.has_results === 0)].map(plain).sort((a, b) => a.at - b.at),
+    differing: logged.filter((one) => one.has_results === 1 && one.is_same === 0).map(plain),
+  };
 }

@@ -5,7 +5,8 @@ import type { CallOutcome } from '@/core/contact/call';
 import type { MessageState } from '@/core/contact/message-state';
 import type { Db } from '../db';
 import { freeText, staffName } from '../person';
-import { courseRowInScope, learnerInScope, wordsOnly, type Viewer } from '../scope';
+import { learnerInScope, wordsOnly, type Viewer } from '../scope';
+import { nearestSign } from './signs';
 import { idList } from '../view';
 
 /** Learners of these whom anybody tried to reach after an instant, and when last. */
@@ -39,7 +40,7 @@ export interface ContactRow {
   by_id: number;
   /** The first answer to a message. */
   answered_at: number | null;
-  /** Last event at or before the contact and first one after it, in the courses in view. */
+  /** Last sign of life at or before the contact and first one after it, in the courses in view. */
   last_before: number | null;
   first_after: number | null;
 }
@@ -58,13 +59,7 @@ export async function contactsOf(
   learnerIds: readonly number[],
   { each, until }: Stretch,
 ): Promise<ContactRow[]> {
-  const beside = (order: 'asc' | 'desc', comparison: string) =>
-    db('event')
-      .whereRaw(`event.learner_id = m.learner_id AND event.at ${comparison} m.at`)
-      .where(courseRowInScope(db, viewer, 'event'))
-      .orderBy('event.at', order)
-      .limit(1)
-      .select('event.at');
+  const contact = { learner: 'm.learner_id', at: 'm.at' };
   const messages = db('message').select(
     'id',
     'learner_id',
@@ -126,8 +121,8 @@ export async function contactsOf(
       db.raw(`${staffName(viewer)} AS "by"`),
       'staff.id as by_id',
       db.raw(`${wordsOnly(viewer, 'm.staff_id', 'm.answered_at')} AS answered_at`),
-      beside('desc', '<=').as('last_before'),
-      beside('asc', '>').as('first_after'),
+      nearestSign(db, viewer, contact, 'before').as('last_before'),
+      nearestSign(db, viewer, contact, 'after').as('first_after'),
     );
 }
 

@@ -4,20 +4,36 @@ import { freeText, personColumns } from '../person';
 import { courseRowInScope, learnerInScope, type Viewer } from '../scope';
 
 /**
- * What holds now: not ended by hand, its day not reached, and, where it waits for the learner,
- * nothing of theirs in the viewer's courses since, beside what was known by then. So it ends by itself, without anybody's doing.
+ * What holds now: not ended by hand, its day not reached, and, where it waits for the learner, no visit of theirs in the
+ * viewer's courses that began since, no hand-in and no session. Whoever was online that very minute has not come back by going
+ * on. So it ends by itself, without anybody's doing.
  */
 function openNow(db: Db, viewer: Viewer, today: number) {
-  const backSince = db('learner_course as lc')
-    .whereRaw(
-      'lc.learner_id = set_aside.learner_id AND lc.last_at > ifnull(set_aside.back_after, set_aside.created_at)',
+  const since = 'ifnull(set_aside.back_after, set_aside.created_at)';
+  const visit = db('visit_part as v')
+    .whereRaw(`v.learner_id = set_aside.learner_id AND v.visit_start > ${since}`)
+    .where(courseRowInScope(db, viewer, 'v'));
+  const handIn = db
+    .from(
+      db('attempt')
+        .join('item', 'item.id', 'attempt.item_id')
+        .select('attempt.learner_id', 'item.course_id', 'attempt.submitted_at')
+        .as('a'),
     )
-    .where(courseRowInScope(db, viewer, 'lc'));
+    .whereRaw(`a.learner_id = set_aside.learner_id AND a.submitted_at > ${since}`)
+    .where(courseRowInScope(db, viewer, 'a'));
+  const session = db('session_outcome as o')
+    .whereRaw(`o.learner_id = set_aside.learner_id AND o.at > ${since} AND o.credit > 0`)
+    .where(courseRowInScope(db, viewer, 'o'));
   return db('set_aside')
     .where('set_aside.staff_id', viewer.staffId)
     .whereNull('set_aside.ended_at')
     .where((q) =>
-      q.where('until_day', '>', today).orWhere((back) => back.whereNull('until_day').whereNotExists(backSince)),
+      q
+        .where('until_day', '>', today)
+        .orWhere((back) =>
+          back.whereNull('until_day').whereNotExists(visit).whereNotExists(handIn).whereNotExists(session),
+        ),
     );
 }
 

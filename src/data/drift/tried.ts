@@ -13,6 +13,7 @@ interface TriedRow {
   answered: number;
   due_day: number | null;
   back_day: number | null;
+  attended_day: number | null;
 }
 
 /**
@@ -63,15 +64,22 @@ export async function triedWithin(
         .where(courseRowInScope(db, view.viewer, 'd'))
         .min('d.day')
         .as('back_day'),
+      db('session_outcome as o')
+        .whereRaw('o.learner_id = tried.learner_id AND o.at > tried.at AND o.credit > 0')
+        .where('o.day', '<=', day)
+        .where(courseRowInScope(db, view.viewer, 'o'))
+        .min('o.day')
+        .as('attended_day'),
     );
   return new Map(
-    rows.map(({ learner_id, at, answered, due_day, back_day }) => [
+    rows.map(({ learner_id, at, answered, due_day, back_day, attended_day }) => [
       learner_id,
       {
         answered: answered > 0,
         // One that was due already when they were tried is what it was tried for.
         isDue: due_day !== null && due_day > dayOf(at, zone),
-        backDay: back_day,
+        backDay:
+          back_day === null || attended_day === null ? (back_day ?? attended_day) : Math.min(back_day, attended_day),
       },
     ]),
   );

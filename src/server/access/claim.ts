@@ -3,7 +3,7 @@ import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { claimVerdict, type Verdict } from '@/core/access/claim';
 import { mergeRanges } from '@/core/drift/counted-days';
 import { dayOf, startOfDay } from '@/core/time/zone';
-import { handIns, itemsTouched, type TouchedItem } from '@/data/access/claim';
+import { handIns, itemsTouched, type ClaimedHandIn, type DifferingHandIn, type TouchedItem } from '@/data/access/claim';
 import { courseFeedGaps } from '@/data/feed/feed-gaps';
 import { enrolmentsOf } from '@/data/people/enrolments';
 import { visitsOfLearners, type VisitRow } from '@/data/access/visits';
@@ -27,7 +27,9 @@ export interface Claim {
   verdict: Verdict;
   visits: VisitRow[];
   items: TouchedItem[];
-  handIns: { at: number; course: string; item: string }[];
+  handIns: ClaimedHandIn[];
+  /** What the log says was handed in, and results do not. */
+  differing: DifferingHandIn[];
   sessions: RecordedSession[];
 }
 
@@ -74,7 +76,8 @@ export async function checkClaim({ db, zone }: Runtime, view: View, learnerId: n
     {
       visits,
       items: items.length,
-      handIns: handed.map((one) => one.item),
+      handIns: handed.handedIn.map((one) => one.item),
+      differing: handed.differing.map(({ item, at }) => ({ item, day: dayOf(at, zone) })),
       sessions: sessions
         .filter((one) => one.cancelled === 0)
         .map(({ says, outcome }) => ({ says, isAttended: outcome === 'attended' })),
@@ -82,5 +85,5 @@ export async function checkClaim({ db, zone }: Runtime, view: View, learnerId: n
     },
     zone,
   );
-  return { from, to, verdict, visits, items, handIns: handed, sessions };
+  return { from, to, verdict, visits, items, handIns: handed.handedIn, differing: handed.differing, sessions };
 }

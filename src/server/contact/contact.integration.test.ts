@@ -15,6 +15,7 @@ import { keepTemplate, moveTemplate, removeTemplate } from './templates';
 import { listTemplates } from '@/data/contact/templates';
 import { MOST_RECIPIENTS, UNDO_TIME, openDraft, sendDraft, startDraft, undoSend } from './write';
 import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
+import { explainPeople } from '../people/people';
 import { openView } from '../request/view';
 import { timelineOf } from '../people/timeline';
 import { TIMELINE_KINDS } from '@/core/contact/timeline';
@@ -34,6 +35,41 @@ const id = async (learner: string) => (await findLearner(runtime.db, lead, learn
 const as = async (email: string) => openView(runtime, await viewerByEmail(runtime, email));
 const mine = (of: View = view) => openFollowUps(runtime, of, { whose: 'mine', state: null, page: 1 });
 const open = async (of: View = view) => (await mine(of)).rows;
+
+describe('coming back', () => {
+  const said = async (learner: string) => {
+    const of = { wakeDays: 1, visits: 0, contacts: 1, status: 'active' } as const;
+    const [person] = await explainPeople(runtime, await openView(runtime, lead), [await id(learner)], of);
+    return person.contacts[0].says;
+  };
+  const after = (minutes: number) => new Date(runtime.clock.now() + minutes * 60_000).toISOString();
+
+  it('follows a call that was taken, and none that nobody took', async () => {
+    await logCall(runtime, view, await id('L1'), { outcome: 'no_answer', remark: '' });
+    await logCall(runtime, view, await id('L2'), { outcome: 'left_word', remark: '' });
+    const lines = ['L1', 'L2'].map((learner) => `${after(1)},${learner},DRY,D1,opened`);
+    runtime.setNow(after(5));
+    await bringIn(runtime, 'access-log', logOf(lines));
+    expect(await said('L1')).toBe('You called today · no answer');
+    expect(await said('L2')).toBe('You called today · left word · came back');
+  });
+
+  it('is a hand-in or a session as well', async () => {
+    await logCall(runtime, view, await id('L1'), { outcome: 'reached', remark: '' });
+    await logCall(runtime, view, await id('L4'), { outcome: 'reached', remark: '' });
+    const handedIn = after(60);
+    runtime.setNow(after(26 * 60));
+    await bringIn(runtime, 'results', `learner_id,course,item_id,attempt,submitted_at\nL1,DRY,D2,1,${handedIn}\n`);
+    await bringIn(
+      runtime,
+      'sessions',
+      'course,session_id,title,starts_at,ends_at\nDRY,EVE,Evening,2026-11-24T18:00:00Z,2026-11-24T19:00:00Z\n',
+    );
+    await bringIn(runtime, 'marks', 'session_id,learner_id,mark\nEVE,L4,late\n');
+    expect(await said('L1')).toBe('You called yesterday · reached · came back');
+    expect(await said('L4')).toBe('You called yesterday · reached · came back');
+  });
+});
 
 describe('a call', () => {
   it('is on record with a follow-up on its next day, and can be taken back', async () => {

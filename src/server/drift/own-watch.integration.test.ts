@@ -43,6 +43,20 @@ describe('set aside', () => {
     expect(await onWatch()).toContain(await id('L1'));
   });
 
+  it('until they come back does not end with a visit that goes on', async () => {
+    const at = (minutes: number) => new Date(runtime.clock.now() + minutes * 60_000).toISOString();
+    const lines = [-10, 1, 20, 45].map((minutes) => `${at(minutes)},L1,DRY,D1,opened`);
+    await bringIn(runtime, 'access-log', logOf(lines.slice(0, 1)));
+    await setAside(runtime, view.viewer, [await id('L1')], { reason: 'Knows', until: 'back' });
+    runtime.setNow(at(50));
+    await bringIn(runtime, 'access-log', logOf(lines));
+    expect(await onWatch()).not.toContain(await id('L1'));
+    const later = at(120);
+    runtime.setNow(at(121));
+    await bringIn(runtime, 'access-log', logOf([`${later},L1,DRY,D1,opened`]));
+    expect(await onWatch()).toContain(await id('L1'));
+  });
+
   it('until they come back does not end with what was known already, from a clock that runs ahead', async () => {
     const ahead = new Date(runtime.clock.now() + 3 * 60_000).toISOString();
     await bringIn(runtime, 'access-log', logOf([`${ahead},L1,DRY,D1,opened`]));

@@ -1,7 +1,7 @@
 /** People explained: the rows, panels and pages of learners, put together from bulk reads. */
 import { sayWhole } from '@/core/drift/sentences';
 import { groupBy } from '@/core/group-by';
-import { CALL_OUTCOMES } from '@/core/contact/call';
+import { CALL_OUTCOMES, hasReached } from '@/core/contact/call';
 import { cameBack } from '@/core/contact/came-back';
 import type { MessageState } from '@/core/contact/message-state';
 import type { ContactShown, EnrolmentShown, Person, VisitShown } from '@/core/contact/person';
@@ -183,14 +183,15 @@ const STATE_WORDS: Record<MessageState, string> = {
   sent: '',
   unsure: 'perhaps not arrived',
   failed: 'not sent',
-  bounced: 'came back undelivered',
+  bounced: 'could not be delivered',
 };
 const DEEDS = { email: 'wrote', sms: 'texted', call: 'called' } as const;
 
 /** A contact in words, as its reader sees it. */
 export function showContact(row: ContactRow, view: View, zone: string): ContactShown {
   const { now, viewer } = view;
-  const reachedNobody = row.state === 'failed' || row.state === 'bounced';
+  const reachedNobody =
+    row.state === 'failed' || row.state === 'bounced' || (row.outcome !== null && !hasReached(row.outcome));
   const seen = reachedNobody
     ? null
     : cameBack({ contactAt: row.at, lastBefore: row.last_before, firstAfter: row.first_after }, zone);

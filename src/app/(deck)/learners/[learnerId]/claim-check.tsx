@@ -170,6 +170,12 @@ function Answer({ claim, learner, zone, now }: { claim: Claim; learner: string; 
                 <bdi>{one.item}</bdi> · {one.course} · {sayInstant(one.at, zone, now)}
               </li>
             ))}
+            {claim.differing.map((one, index) => (
+              <li key={`differs ${index}`}>
+                <bdi>{one.item}</bdi> · {one.course} · {sayInstant(one.at, zone, now)} by the log alone: results do not
+                have it
+              </li>
+            ))}
           </ul>
         </div>
       </div>
