@@ -135,9 +135,9 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     },
     [people, inAddress, onFar],
   );
-  const toggle = (id: number) => {
+  const toggle = (row: number) => {
     const next = new Set(selected);
-    if (!next.delete(id)) next.add(id);
+    if (!next.delete(row)) next.add(row);
     setSelected(next);
   };
   const asOf = new URLSearchParams(here.split('?')[1]).get('as_of');
@@ -174,7 +174,10 @@ export function usePeople<T extends Listed>(options: Options<T>) {
   const targets = ({ many }: LearnerAction): Listed[] => {
     if (!person) return [];
     if (!many || selected.size === 0) return [person];
-    return [...selected].map((id) => people.find((one) => one.id === id) ?? { id, learnerId: '', name: '' });
+    const chosen = [...selected].map(
+      (row) => people.find((one) => rowOf(one) === row) ?? { id: row, learnerId: '', name: '' },
+    );
+    return [...new Map(chosen.map((one) => [one.id, one])).values()];
   };
   const act = (name: ActionName, whom: readonly Listed[]) => {
     if (whom.length === 0) return;
@@ -201,7 +204,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     count: single ? 0 : people.length,
     onGo: go,
     onOpen: () => person && router.push(pageOf(person)),
-    onSelect: () => person && toggle(person.id),
+    onSelect: () => person && toggle(rowOf(person)),
   });
 
   const dialogs: ReactNode = (

@@ -42,7 +42,7 @@ export function planOf(
 export interface Pace {
   /** Required items that were planned to be done by now. */
   planned: number;
-  /** Planned by now less done: below 0 for somebody ahead. Null where nothing has a plan. */
+  /** Planned by now less done: below 0 for somebody ahead. Null where nothing has a plan, or the course no first and last day. */
   behind: number | null;
   /** The same in weeks of the plan. */
   weeksBehind: number | null;
@@ -83,13 +83,15 @@ function plannedPerWeek(plan: readonly (number | null)[], { start, end }: Course
 export function paceOf({ plan, doneDays, today, course, skipped }: PaceFacts): Pace {
   const perWeekPlanned = plannedPerWeek(plan, course);
   const dated = plan.filter((day) => day !== null);
-  const planned = dated.filter((day) => day <= today).length;
+  // Without a beginning and an end there is no plan to be behind.
+  const hasPlan = dated.length > 0 && course.start !== null && course.end !== null;
+  const planned = hasPlan ? dated.filter((day) => day <= today).length : 0;
   const from = countedBack(today, STRETCH, skipped);
   const recent = doneDays.filter((day) => day > from && day <= today && !isWithin(day, skipped)).length;
   const perDay = (recent + PLANNED_WEEKS * perWeekPlanned) / (STRETCH + 7 * PLANNED_WEEKS);
   const done = doneDays.filter((day) => day <= today).length;
   const left = plan.length - done;
-  const behind = dated.length === 0 ? null : planned - done;
+  const behind = hasPlan ? planned - done : null;
   return {
     planned,
     behind,

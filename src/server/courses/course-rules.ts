@@ -1,5 +1,5 @@
 /** What a course has of its own: how items are done and graded, score bands, a scale, what its learners see. */
-import { IsIn, IsOptional, MaxLength, ValidateBy } from 'class-validator';
+import { IsIn, IsNotEmpty, IsOptional, MaxLength, ValidateBy } from 'class-validator';
 import { sayRule, ruleOf } from '@/core/completion/rule';
 import { standingsOf } from '@/core/completion/standing';
 import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
@@ -7,6 +7,7 @@ import { readScale, scoreBand, SCORE_BANDS, type ScoreBand, type ScoreEdges } fr
 import { SHOWN_PARTS, type ShownPart, type ShownParts } from '@/core/grades/shown';
 import { IsDoneWhen, IsNumeral, IsPercent, NotNegative } from '@/core/imports/validators';
 import { STAGES } from '@/core/courses/item-kinds';
+import { dateOfDay } from '@/core/time/zone';
 import { ATTEMPT_POLICIES } from '@/core/work/attempt';
 import { isStaffMember } from '@/core/staff/rights';
 import { addAudit, type Changes } from '@/data/audit';
@@ -18,7 +19,7 @@ import { readingRaw, writing } from '@/data/db';
 import type { Viewer } from '@/data/scope';
 import { staleCourseWork } from '@/data/work/stale-work';
 import { findLens } from '@/data/courses/courses';
-import { AsInstant, InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import { AsDay, AsInstant, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { openMoment } from '../request/view';
 import type { Runtime } from '../runtime';
 
@@ -271,6 +272,65 @@ export async function keepGrading(runtime: Runtime, viewer: Viewer, code: string
       subject: code,
     });
   });
+}
+
+/** When a course runs, as a form gives it; an empty field takes the day away. */
+export class CourseDatesInput {
+  @IsOptional() @AsDay() starts_on?: number;
+  @IsOptional() @AsDay() ends_on?: number;
+}
+
+/**
+ * Sets the first and last day of a course: its plan runs between them, and all of its drift is read anew.
+ * @throws InvalidInput, NotFound
+ */
+export async function keepDates(runtime: Runtime, viewer: Viewer, code: string, values: Values): Promise<void> {
+  const { starts_on: starts = null, ends_on: ends = null } = readInput(CourseDatesInput, values);
+  const courseId = await requireCourse(runtime, viewer, code);
+  if (starts !== null && ends !== null && ends <= starts)
+    throw new InvalidInput([{ field: 'ends_on', message: 'does not lie after the first day' }]);
+  await writing(runtime.db, async (trx) => {
+    const [before] = await trx('course').where('id', courseId).select('starts_day', 'ends_day');
+    await trx('course').where('id', courseId).update({ starts_day: starts, ends_day: ends });
+    await readingRaw(trx, (raw) => staleCourseWork(raw, [courseId]));
+    const said = (day: number | null) => (day === null ? null : dateOfDay(day));
+    await addAudit(trx, {
+      at: runtime.clock.now(),
+      staff_id: viewer.staffId || null,
+      course_id: courseId,
+      what: 'set the days of a course',
+      subject: code,
+      changes: {
+        starts_on: [said(before.starts_day), said(starts)],
+        ends_on: [said(before.ends_day), said(ends)],
+      },
+    });
+  });
+}
+
+/** When everything of a unit is due. */
+export class UnitDueInput {
+  @IsNotEmpty(missing) @MaxLength(500, { message: 'is too long' }) unit!: string;
+  @IsOptional() @AsInstant() due_at?: number;
+}
+
+/** Sets the date of every item of a unit that has work in it; set here, it stays when an outline comes again. @throws InvalidInput, NotFound */
+export async function keepUnitDue(runtime: Runtime, viewer: Viewer, code: string, values: Values): Promise<number> {
+  const { unit, due_at = null } = readInput(UnitDueInput, values, runtime.zone);
+  const courseId = await requireCourse(runtime, viewer, code);
+  const items = await runtime
+    .db('item')
+    .join('unit', 'unit.id', 'item.unit_id')
+    .where('item.course_id', courseId)
+    .where('unit.title', unit)
+    .whereNull('item.removed_at')
+    .select('item.external_id', 'item.opens_at');
+  if (items.length === 0) throw new NotFound('No such unit');
+  const early = items.find(({ opens_at }) => due_at !== null && opens_at !== null && due_at < opens_at);
+  if (early) throw new InvalidInput([{ field: 'due_at', message: `lies before ${early.external_id} opens` }]);
+  const due = due_at === null ? '' : new Date(due_at).toISOString();
+  for (const { external_id } of items) await changeItem(runtime, viewer, code, external_id, { due_at: due });
+  return items.length;
 }
 
 /** Keeps what a course's learners are shown of their page. @throws NotFound */

@@ -88,7 +88,8 @@ export async function courses(runtime: Runtime, viewer: Viewer, values: Values) 
     return {
       ...row,
       headway: mean(sum?.headway ?? []),
-      planned: mean(sum?.planned ?? []),
+      // Without a first and a last day there is no plan.
+      planned: row.starts_day === null || row.ends_day === null ? null : mean(sum?.planned ?? []),
       owed: sum?.owed ?? 0,
       owing: sum?.owing ?? 0,
       waiting: waits.get(row.id)?.count ?? 0,

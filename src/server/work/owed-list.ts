@@ -2,6 +2,7 @@
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
 import { fullName } from '@/core/people/name';
 import { OWED_STATES, OWED_WORDS, type OwedState } from '@/core/work/owed';
+import { cameTooLateFor } from '@/core/drift/work';
 import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { enrolledInView } from '@/data/completion/enrolled';
@@ -129,6 +130,14 @@ export interface OwedLine {
   isOwed: boolean;
   daysLate: number;
   submittedAt: number | null;
+  /** "due before they came", for a piece that is owed and not held against them; null for any other. */
+  early: string | null;
+}
+
+/** What is said of a piece that drift does not hold against whoever came late. */
+function sayEarly(dueDay: number, cameOn: number): string | null {
+  if (!cameTooLateFor(dueDay, cameOn)) return null;
+  return dueDay < cameOn ? 'due before they came' : 'due in their first week';
 }
 
 export const OWED_LIST = {
@@ -145,9 +154,16 @@ export const OWED_LIST = {
     due: { title: 'Due', sort: 'due', figures: { due_at: (row) => isoOrNull(row.due_at) } },
     state: { title: 'State', figures: { state: (row) => row.state } },
     late: { title: 'Days late', sort: 'late', figures: { days_late: (row) => row.days_late } },
+    early: {
+      title: 'Due before they came',
+      figures: {
+        before_they_came: (row, { zone }) =>
+          row.came_on !== null && cameTooLateFor(dayOf(row.due_at, zone), row.came_on),
+      },
+    },
     submitted: { title: 'Handed in', figures: { submitted_at: (row) => isoOrNull(row.submitted_at) } },
   },
-  line: ({ enrolled, ...row }: OwedRow): OwedLine => ({
+  line: ({ enrolled, ...row }: OwedRow, { zone }): OwedLine => ({
     id: enrolled.id,
     enrolmentId: enrolled.enrolmentId,
     learnerId: enrolled.learner_id,
@@ -163,6 +179,7 @@ export const OWED_LIST = {
     isOwed: row.isOwed,
     daysLate: row.days_late,
     submittedAt: row.submitted_at,
+    early: row.isOwed && row.came_on !== null ? sayEarly(dayOf(row.due_at, zone), row.came_on) : null,
   }),
   read: owed,
 } satisfies List<OwedRow>;

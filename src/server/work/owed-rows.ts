@@ -26,6 +26,8 @@ export interface OwedRow {
   isOwed: boolean;
   days_late: number;
   submitted_at: number | null;
+  /** The first day of their time in the course, where they came after its beginning; null for anybody else. */
+  came_on: number | null;
 }
 
 /** Which pieces. */
@@ -72,6 +74,7 @@ export async function owedRows(
           isOwed: grade.isOwed,
           days_late: daysLate(dueAt, submitted, view.now),
           submitted_at: submitted,
+          came_on: work.course.start !== null && one.enrolled_day > work.course.start ? one.enrolled_day : null,
         });
       }
     }

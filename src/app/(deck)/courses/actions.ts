@@ -5,12 +5,16 @@ import {
   bandsUnder,
   changeItem,
   effectOfItem,
+  keepDates,
   keepGrading,
   keepShown,
+  keepUnitDue,
   removeItem,
+  type CourseDatesInput,
   type GradingInput,
   type ItemEffect,
   type ItemInput,
+  type UnitDueInput,
 } from '@/server/courses/course-rules';
 import {
   dismissAttempt,
@@ -43,6 +47,16 @@ async function changing<T>(work: () => Promise<T>): Promise<Result<T>> {
   const result = await trying(work);
   if (result.ok) wakeWorker();
   return result;
+}
+
+export async function keepTheDates(course: string, form: FormOf<CourseDatesInput>): Promise<Result> {
+  const { runtime, viewer } = await opened();
+  return changing(() => keepDates(runtime, viewer, String(course), { ...form }));
+}
+
+export async function keepTheUnitDue(course: string, form: FormOf<UnitDueInput>): Promise<Result<number>> {
+  const { runtime, viewer } = await opened();
+  return changing(() => keepUnitDue(runtime, viewer, String(course), { ...form }));
 }
 
 export async function markTheItems(pairs: Pair[], form: FormOf<CompletionInput>): Promise<Result<Deed>> {

@@ -85,7 +85,7 @@ export function WorkDialogs({ open, cells, onClose, onDone }: DialogProps) {
         title="Mark by hand"
         says={`${cells.says}. A mark goes before the rule until it is cleared.`}
         fields={MARKS}
-        values={{ state: 'done' }}
+        values={{}}
         verb="Mark"
         keep={(form: FormOf<CompletionInput>) => markTheItems(cells.pairs, form)}
         onClose={onClose}

@@ -57,13 +57,13 @@ const FIGURES: GridFigure<HeadwayLine>[] = [
   },
   {
     title: 'Behind plan',
-    width: 66,
+    width: 78,
     sort: 'behind',
     first: '-',
     isWide: true,
     of: ({ behind }) => (
       <span title={sayBehind(behind)} data-bad={(behind ?? 0) >= 4 || undefined}>
-        {behind === null ? '–' : behind > 0 ? behind : behind < 0 ? `+${-behind}` : '0'}
+        {behind === null ? '–' : behind > 0 ? `${behind} behind` : behind < 0 ? `${-behind} ahead` : 'level'}
       </span>
     ),
   },

@@ -1,7 +1,8 @@
 import type { Metadata } from 'next';
 import { Fragment } from 'react';
 import { defaultEdges, writeScale } from '@/core/grades/bands';
-import { sayCount, sayInstant } from '@/core/time/words';
+import { sayCount, sayDay, sayInstant } from '@/core/time/words';
+import { dateOfDay } from '@/core/time/zone';
 import { courseOption, coursesSeen } from '@/server/courses/reads';
 import { itemsWithRules, mayRule } from '@/server/courses/course-rules';
 import { openMoment } from '@/server/request/view';
@@ -14,10 +15,13 @@ import { courseOf } from '../course-params';
 import { CourseSelect } from '../course-select';
 import { NoCourse } from '../no-course';
 import classes from '../courses.module.css';
+import { DatesForm, UnitDueForm } from './dates-form';
 import { ChangeItem, RemoveItem } from './item-forms';
 import { GradingForm } from './grading-form';
 
 export const metadata: Metadata = { title: 'Items' };
+
+const dayText = (day: number | null) => (day === null ? '' : dateOfDay(day));
 
 /** How a course's items are done, due and graded. */
 export default async function ItemsPage({ searchParams }: { searchParams: SearchParams }) {
@@ -47,6 +51,11 @@ export default async function ItemsPage({ searchParams }: { searchParams: Search
           <span className={classes.soft}>{sayCount(items.length, 'item')}</span>
           {mayChange && (
             <span className={classes.push}>
+              <DatesForm
+                course={course.code}
+                values={{ starts_on: dayText(course.start), ends_on: dayText(course.end) }}
+              />{' '}
+              <UnitDueForm course={course.code} units={[...new Set(items.flatMap(({ unit }) => unit ?? []))]} />{' '}
               <GradingForm
                 course={course.code}
                 values={{
@@ -62,7 +71,10 @@ export default async function ItemsPage({ searchParams }: { searchParams: Search
           )}
         </div>
         <p>
-          Pass mark {course.passMark ?? 50} %{course.passMark === null && ' (nobody has set one)'} · secure from{' '}
+          {course.start === null || course.end === null
+            ? 'No first and last day are set, so there is no plan and nobody is behind it'
+            : `From ${sayDay(course.start)} to ${sayDay(course.end)}`}{' '}
+          · pass mark {course.passMark ?? 50} %{course.passMark === null && ' (nobody has set one)'} · secure from{' '}
           {edges.secure} %, getting there from {edges.getting} %{scale && ` · scale ${writeScale(scale)}`}
           {course.attendance && ` · ${course.attendance.title} counts with weight ${course.attendance.weight}`} ·{' '}
           {course.categories.length === 0

@@ -34,7 +34,7 @@ export default async function OwedPage({ searchParams }: { searchParams: SearchP
     lensChoices(runtime, viewer),
   ]);
   const items = params.course ? await courseItems(runtime, viewer, params.course) : [];
-  const lines = list.rows.map(OWED_LIST.line);
+  const lines = list.rows.map((row) => OWED_LIST.line(row, list));
   const names = {
     item: items.find(({ item_id }) => item_id === params.item)?.title,
     learner: lines.find(({ learnerId }) => learnerId === params.learner)?.name,
