@@ -4,6 +4,7 @@ import knex, { type Knex } from 'knex';
 import SqliteClient from 'knex/lib/dialects/better-sqlite3/index.js';
 import { setTimeout as pause } from 'node:timers/promises';
 import { standInEmail, standInId, standInName, standInPhone } from '@/core/cover/stand-ins';
+import { foldText } from '@/core/people/fold';
 import { migrationSource } from './migrations';
 
 export type Db = Knex;
@@ -129,7 +130,7 @@ export function openDb(file: string, use: Use = 'shell'): Db {
   });
 }
 
-/** Stand-ins as SQL functions, so that lists are searched and sorted by what they show. */
+/** Stand-ins and folded texts as SQL functions, so that lists are searched and sorted by what they show. */
 function addCoverFunctions(connection: RawConnection) {
   const functions: Record<string, (key: string, id: number) => string> = {
     cover_id: standInId,
@@ -141,6 +142,7 @@ function addCoverFunctions(connection: RawConnection) {
   for (const [name, work] of Object.entries(functions)) {
     connection.function(name, { deterministic: true }, work as (...args: unknown[]) => unknown);
   }
+  connection.function('fold_text', { deterministic: true }, (text) => foldText(String(text ?? '')));
 }
 
 /** Brings the schema up to date. Safe to call at every start. */

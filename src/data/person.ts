@@ -12,6 +12,9 @@ export interface PersonColumns {
   name: string;
   email: string;
   phone: string;
+  /** What they are sorted by, and what is looked through for them: without accents and capitals. */
+  sort: string;
+  find: string;
 }
 
 /** What stands for any text that somebody typed, which may hold any name. */
@@ -28,18 +31,23 @@ export function personColumns(viewer: Viewer, alias = 'learner'): PersonColumns 
       name: `trim(${given} || ' ' || ${family})`,
       email: `${alias}.email`,
       phone: `${alias}.phone`,
+      sort: `${alias}.sort_key`,
+      find: `${alias}.find_key`,
     };
   }
   const call = (what: string) => `cover_${what}(${literal(viewer.cover!)}, ${alias}.id)`;
   const kept = (what: string, column: string) =>
     `CASE WHEN ${alias}.${column} IS NULL THEN NULL ELSE ${call(what)} END`;
+  const [email, phone] = [kept('email', 'email'), kept('phone', 'phone')];
   return {
     id: call('id'),
     given: call('given'),
     family: call('family'),
     name: `${call('given')} || ' ' || ${call('family')}`,
-    email: kept('email', 'email'),
-    phone: kept('phone', 'phone'),
+    email,
+    phone,
+    sort: `fold_text(${call('family')} || ' ' || ${call('given')})`,
+    find: `fold_text(${call('given')} || ' ' || ${call('family')} || ' ' || ${call('id')} || ' ' || ifnull(${email}, '') || ' ' || ifnull(${phone}, ''))`,
   };
 }
 

@@ -1,4 +1,5 @@
 /** Who a row of a meeting's presence record is about. */
+import { foldText } from '../people/fold';
 
 /** A learner who may be meant. */
 export interface Candidate {
@@ -32,19 +33,6 @@ export interface Proposal {
 /** A name as close as this, and no second one, is proposed. */
 const CLOSE = 0.92;
 
-/** Letters of their own that a keyboard without them writes otherwise. */
-const PLAIN: Readonly<Record<string, string>> = {
-  ł: 'l',
-  ø: 'o',
-  đ: 'd',
-  ð: 'd',
-  þ: 'th',
-  ß: 'ss',
-  æ: 'ae',
-  œ: 'oe',
-  ı: 'i',
-};
-
 /** Words that devices and meetings put behind a name. */
 const DEVICES = /\b(i?phone|ipad|tablet|mobile|laptop|pc|desktop|computer|android|guest|host|web)\b/g;
 
@@ -54,11 +42,7 @@ const DEVICES = /\b(i?phone|ipad|tablet|mobile|laptop|pc|desktop|computer|androi
  * @example foldName('Inès  A. (phone)') // 'ines a'
  */
 export function foldName(name: string): string {
-  const plain = name
-    .normalize('NFKD')
-    .replace(/\p{M}/gu, '')
-    .toLowerCase()
-    .replace(/[łøđðþßæœı]/g, (letter) => PLAIN[letter])
+  const plain = foldText(name)
     .replace(/[([{<][^)\]}>]*[)\]}>]?/g, ' ')
     .replace(/[‘’ʼ`´']/g, '')
     .replace(/[^\p{L}\p{N}]+/gu, ' ')

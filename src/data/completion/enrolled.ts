@@ -36,7 +36,7 @@ export async function enrolledInView(
   status: 'active' | 'all' = 'active',
   learnerIds?: readonly number[],
 ): Promise<Enrolled[]> {
-  const { id, given, family } = personColumns(view.viewer);
+  const { id, given, family, sort } = personColumns(view.viewer);
   return seenEnrolments(db, view, status)
     .whereNot('enrolment.status', 'merged')
     .join('learner', 'learner.id', 'enrolment.learner_id')
@@ -45,7 +45,7 @@ export async function enrolledInView(
     .modify((query) => {
       if (learnerIds) query.whereIn('enrolment.learner_id', idList(db, learnerIds));
     })
-    .orderByRaw(`${family} COLLATE NOCASE, ${given} COLLATE NOCASE, learner.id, course.code`)
+    .orderByRaw(`${sort}, learner.id, course.code`)
     .select(
       'enrolment.id as enrolmentId',
       'learner.id',

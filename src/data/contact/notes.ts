@@ -84,9 +84,10 @@ export async function findNotes(
         if (search.learnerId !== undefined) q.where('note.learner_id', search.learnerId);
         if (search.until !== undefined) q.where('note.at', '<=', search.until);
         for (const word of search.q?.split(/\s+/).filter(Boolean) ?? []) {
-          q.whereRaw(`(${freeText(viewer, 'note.body')} || ' ' || ${name} || ' ' || ${id}) LIKE ? ESCAPE '\\'`, [
-            likePattern(word),
-          ]);
+          q.whereRaw(
+            `fold_text(${freeText(viewer, 'note.body')} || ' ' || ${name} || ' ' || ${id}) LIKE ? ESCAPE '\\'`,
+            [likePattern(word)],
+          );
         }
         if (search.label !== undefined) {
           q.whereExists(

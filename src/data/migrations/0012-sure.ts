@@ -32,6 +32,11 @@ const SESSION_OUTCOME = `CREATE VIEW session_outcome AS
       OR a.id IS NOT NULL OR p.learner_id IS NOT NULL OR c.id IS NOT NULL
   ) AS o JOIN mark ON mark.code = o.mark`;
 
+/** What a learner's keys are made of. */
+const LEARNER_KEYS = (of: string) => `sort_key = fold_text(${of}.family_name || ' ' || ${of}.given_name),
+  find_key = fold_text(${of}.given_name || ' ' || ${of}.family_name || ' ' || ${of}.external_id || ' '
+    || ifnull(${of}.email, '') || ' ' || ifnull(${of}.phone, ''))`;
+
 const CHANGES = [
   SESSION_OUTCOME,
   // What courses tell of: days on which anything of a kind of evidence was told of anybody.
@@ -58,6 +63,15 @@ const CHANGES = [
   // How often an import was begun since it last got on, and what its taker remembered then.
   `ALTER TABLE import_run ADD COLUMN tries INTEGER NOT NULL DEFAULT 0`,
   `ALTER TABLE import_run ADD COLUMN taker_state TEXT`,
+  // What people are found and sorted by, without accents and capitals; kept true by the database itself.
+  `ALTER TABLE learner ADD COLUMN sort_key TEXT NOT NULL DEFAULT ''`,
+  `ALTER TABLE learner ADD COLUMN find_key TEXT NOT NULL DEFAULT ''`,
+  `UPDATE learner SET ${LEARNER_KEYS('learner')}`,
+  `CREATE INDEX learner_sort ON learner (sort_key, id)`,
+  ...['INSERT', 'UPDATE OF given_name, family_name, external_id, email, phone'].map(
+    (change, index) => `CREATE TRIGGER learner_keys_${index} AFTER ${change} ON learner BEGIN
+       UPDATE learner SET ${LEARNER_KEYS('NEW')} WHERE id = NEW.id; END`,
+  ),
   // Silences of a source that were noted by themselves, and end so.
   `ALTER TABLE feed_gap ADD COLUMN by_itself INTEGER NOT NULL DEFAULT 0`,
   // The plan by the evidence that it takes. Derived, as is the evidence of work: all of it is worked out anew at start.

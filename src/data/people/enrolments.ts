@@ -128,7 +128,7 @@ export async function classList(
   since: number,
   sessionId: number | null = null,
 ): Promise<Class> {
-  const { id, name, family } = personColumns(viewer);
+  const { id, name, sort } = personColumns(viewer);
   const enrolled = () =>
     db('enrolment').where('enrolment.status', 'active').where(enrolmentInScope(viewer)).where(enrolmentInLens(lens));
   const size = await countOf(enrolled());
@@ -136,7 +136,7 @@ export async function classList(
   const members = await enrolled()
     .join('learner', 'learner.id', 'enrolment.learner_id')
     .leftJoin('course_group', 'course_group.id', 'enrolment.group_id')
-    .orderByRaw(`${family} COLLATE NOCASE, learner.id`)
+    .orderByRaw(`${sort}, learner.id`)
     .select(
       db.raw(`${id} AS learner_id`),
       db.raw(`${name} AS name`),

@@ -17,7 +17,7 @@ function words(q: string): string[] {
 export async function findCourses(db: Db, viewer: Viewer, q: string, limit: number) {
   const query = seenCourses(db, viewer);
   for (const word of words(q))
-    query.whereRaw(`(course.code || ' ' || course.title) LIKE ? ESCAPE '\\'`, [likePattern(word)]);
+    query.whereRaw(`fold_text(course.code || ' ' || course.title) LIKE ? ESCAPE '\\'`, [likePattern(word)]);
   return (await query.orderBy('course.title').limit(limit).select('course.code', 'course.title')) as {
     code: string;
     title: string;
@@ -47,7 +47,7 @@ export async function findItems(db: Db, viewer: Viewer, q: string, limit: number
     .join('course', 'course.id', 'item.course_id')
     .whereIn('item.course_id', seenCourses(db, viewer).select('course.id'));
   for (const word of words(q)) {
-    query.whereRaw(`(item.title || ' ' || item.external_id) LIKE ? ESCAPE '\\'`, [likePattern(word)]);
+    query.whereRaw(`fold_text(item.title || ' ' || item.external_id) LIKE ? ESCAPE '\\'`, [likePattern(word)]);
   }
   return query
     .orderBy(['course.code', 'item.position'])

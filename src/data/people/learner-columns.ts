@@ -38,13 +38,12 @@ export const ENROLLED_DAY = 'min(enrolment.enrolled_day)';
 
 export const LEARNER_COLUMNS = {
   name: (_db, { viewer }) => {
-    const { given, family } = personColumns(viewer);
-    return { sql: `${family} || ' ' || ${given} COLLATE NOCASE` };
+    return { sql: personColumns(viewer).sort };
   },
   learner_id: (_db, { viewer }) => ({ sql: personColumns(viewer).id }),
   email: (_db, { viewer }) => ({ sql: `${personColumns(viewer).email} COLLATE NOCASE` }),
   phone: (_db, { viewer }) => ({ sql: personColumns(viewer).phone }),
-  organisation: () => ({ sql: 'organisation.name COLLATE NOCASE', needs: 'organisation' }),
+  organisation: () => ({ sql: 'fold_text(organisation.name)', needs: 'organisation' }),
   /** Codes of the courses in which the learner is in view: what the list shows, and no others. */
   courses: (db, view, status) => {
     const codes = own(db, view, status)

@@ -1,5 +1,6 @@
 /** Learners as lists and pages show them. Everything here is cut to the viewer's scope. */
 import type { Knex } from 'knex';
+import { foldText } from '@/core/people/fold';
 import { standsFor } from '@/core/cover/stand-ins';
 import { LEAVE_MARGIN } from '@/core/drift/bands';
 import { settingOn } from '@/core/drift/setting';
@@ -65,18 +66,17 @@ export interface LearnerRow {
   band: Band | null;
 }
 
-/** `%` and `_` in what people type stand for themselves. */
+/** What finds a text folded by `fold_text`: accents and capitals make no difference, `%` and `_` stand for themselves. */
 export function likePattern(text: string): string {
-  return `%${text.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
+  return `%${foldText(text).replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
 }
 
 /** Condition: every word typed is a part of the learner's name, id, e-mail or phone, as the viewer sees them. */
 function matchesText(viewer: Viewer, q: string) {
-  const { given, family, id, email, phone } = personColumns(viewer);
-  const text = `(${given} || ' ' || ${family} || ' ' || ${id} || ' ' || ifnull(${email}, '') || ' ' || ifnull(${phone}, ''))`;
+  const { find } = personColumns(viewer);
   return (builder: Knex.QueryBuilder) => {
     for (const word of q.split(/\s+/).filter(Boolean))
-      builder.whereRaw(`${text} LIKE ? ESCAPE '\\'`, [likePattern(word)]);
+      builder.whereRaw(`${find} LIKE ? ESCAPE '\\'`, [likePattern(word)]);
   };
 }
 

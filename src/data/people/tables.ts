@@ -25,6 +25,8 @@ export const PEOPLE_TABLES = {
     preferred_channel: orNull(text<Channel>()),
     timezone: orNull(text()),
     merged_into: orNull(integer()),
+    sort_key: text(),
+    find_key: text(),
   },
   learner_contact: {
     id: integer(),

@@ -168,7 +168,7 @@ export async function whoDid(db: Db, { viewer, lens }: Looking, deed: Deed): Pro
         .where(enrolmentInScope(viewer))
         .where(enrolmentInLens(lens)),
     )
-    .orderByRaw(`${columns.name} COLLATE NOCASE, learner.id`)
+    .orderByRaw(`${columns.sort}, learner.id`)
     .select('learner.id', db.raw(`${columns.id} AS learner_id`), db.raw(`${columns.name} AS name`));
   const tally = new DeedTally(
     learners.map((learner) => learner.id),

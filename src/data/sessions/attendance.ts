@@ -41,7 +41,7 @@ export interface RollRow {
  * seen there.
  */
 export async function rollOf(db: Db, { viewer, lens }: Looking, sessionId: number): Promise<RollRow[]> {
-  const { id, name, family, email } = personColumns(viewer);
+  const { id, name, sort, email } = personColumns(viewer);
   return db('session as s')
     .join('enrolment as e', (on) => on.on('e.course_id', 's.course_id').andOn(db.raw("e.status <> 'merged'")))
     .join('learner', 'learner.id', 'e.learner_id')
@@ -56,7 +56,7 @@ export async function rollOf(db: Db, { viewer, lens }: Looking, sessionId: numbe
     .where(enrolmentInScope(viewer, 'e'))
     .where(enrolmentInLens(lens.organisationId === undefined ? {} : { organisationId: lens.organisationId }, 'e'))
     .whereRaw(`((${EXPECTED}) OR a.id IS NOT NULL OR p.learner_id IS NOT NULL OR c.id IS NOT NULL)`)
-    .orderByRaw(`${family}, ${name}, learner.id`)
+    .orderByRaw(`${sort}, learner.id`)
     .select(
       'learner.id',
       db.raw(`${id} AS learner_id`),

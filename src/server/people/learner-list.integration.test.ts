@@ -67,6 +67,8 @@ describe('the list of learners', () => {
     [{ q: '960003' }, ['L3']],
     [{ q: 'L2@LEARNER' }, ['L2']],
     [{ q: '%_' }, ['L6']],
+    // Without accents and capitals, either way round.
+    [{ q: 'hálima OKORÓ' }, ['L3']],
     [{ q: "'; DROP TABLE learner" }, []],
   ])('%j gives %j', async (query, expected) => expect(await ids(query)).toEqual(expected));
 
