@@ -49,9 +49,13 @@ function wholeLearners(builder: Knex.QueryBuilder, viewer: Viewer, column: strin
   }
 }
 
-/** Condition: this enrolment is one the viewer may see. `alias` is the enrolment table's. */
+/**
+ * Condition: this enrolment is one the viewer may see. `alias` is the enrolment table's. One that a merge left behind is
+ * nobody's: whoever asks through the scope cannot forget it.
+ */
 export function enrolmentInScope(viewer: Viewer, alias = 'enrolment'): Where {
   return (builder) => {
+    builder.whereRaw(`${alias}.status <> 'merged'`);
     if (viewer.all) return;
     builder.where((any) => {
       any.whereRaw('0');
@@ -62,9 +66,10 @@ export function enrolmentInScope(viewer: Viewer, alias = 'enrolment'): Where {
   };
 }
 
-/** Condition: this learner has an enrolment the viewer may see. */
+/** Condition: this learner has an enrolment the viewer may see; a record that was merged into another is nobody's. */
 export function learnerInScope(db: Db, viewer: Viewer, alias = 'learner'): Where {
   return (builder) => {
+    builder.whereRaw(`${alias}.merged_into IS NULL`);
     if (viewer.all) return;
     builder.whereExists(
       db('enrolment as seen')

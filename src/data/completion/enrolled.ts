@@ -38,7 +38,6 @@ export async function enrolledInView(
 ): Promise<Enrolled[]> {
   const { id, given, family, sort } = personColumns(view.viewer);
   return seenEnrolments(db, view, status)
-    .whereNot('enrolment.status', 'merged')
     .join('learner', 'learner.id', 'enrolment.learner_id')
     .join('course', 'course.id', 'enrolment.course_id')
     .leftJoin('course_group as g', 'g.id', 'enrolment.group_id')

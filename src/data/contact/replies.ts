@@ -40,9 +40,8 @@ export async function learnerByAddress(
   db: Db,
   address: string,
 ): Promise<{ learner_id: number; message_id: number | null } | null> {
-  const rows: { id: number }[] = await db('learner')
+  const rows: { id: number }[] = await db('active_learner')
     .whereRaw('email = ? COLLATE NOCASE', [address])
-    .whereNull('merged_into')
     .limit(2)
     .select('id');
   if (rows.length !== 1) return null;

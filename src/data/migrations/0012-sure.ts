@@ -38,6 +38,9 @@ const LEARNER_KEYS = (of: string) => `sort_key = fold_text(${of}.family_name || 
     || ifnull(${of}.email, '') || ' ' || ifnull(${of}.phone, ''))`;
 
 const CHANGES = [
+  // Without what a merge left behind.
+  `CREATE VIEW live_enrolment AS SELECT * FROM enrolment WHERE status <> 'merged'`,
+  `CREATE VIEW active_learner AS SELECT * FROM learner WHERE merged_into IS NULL`,
   SESSION_OUTCOME,
   // What courses tell of: days on which anything of a kind of evidence was told of anybody.
   `CREATE TABLE course_evidence (

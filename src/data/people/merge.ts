@@ -1,5 +1,5 @@
 /** Two records of one person made one, so that it can be undone: every row that moves is noted. */
-import { readingRaw, type Db } from '../db';
+import { readingRaw, type Db, type RawConnection } from '../db';
 import { STANDINGS_OF_LEARNERS, staleStandingsIn } from '../completion/standing';
 import { FROM_THE_BEGINNING, markStaleIn } from '../drift/stale';
 import { derivePresenceOf } from '../sessions/presence';
@@ -7,25 +7,34 @@ import type { RowOf } from '../tables';
 import { learnerInScope, wholeLearnerInScope, type Viewer } from '../scope';
 import { touching } from '../access/touched';
 
-/** Tables whose rows simply change hands. Derived tables are made anew instead. */
-const MOVED = [
-  'event',
-  'message',
-  'call',
-  'reply',
-  'note',
-  'follow_up',
-  'learner_contact',
-  'audit',
-  'presence_row',
-  'attendance_change',
-  'grade_change',
-  'result_statement',
-  'work_change',
-] as const;
+/**
+ * Tables with a learner in them whose rows do not change hands: what is derived is made anew, aliases are read through the
+ * merge, and a merge itself says who was whom. Every other one does: a table that comes later is not forgotten.
+ */
+const NOT_MOVED: ReadonlySet<string> = new Set([
+  'visit_part',
+  'learner_day',
+  'item_day',
+  'learner_course',
+  'presence',
+  'presence_alias',
+  'touched',
+]);
+
+/** Every table with a learner in it whose rows change hands, by the schema. */
+export function tablesMoved(raw: RawConnection): string[] {
+  const tables = raw
+    .prepare(
+      `SELECT t.name FROM sqlite_master t JOIN pragma_table_info(t.name) c ON c.name = 'learner_id'
+       WHERE t.type = 'table' ORDER BY t.name`,
+    )
+    .pluck()
+    .all() as string[];
+  return tables.filter((name) => !NOT_MOVED.has(name));
+}
 
 /** Tables in which the kept record may have the like already: then the row stays where it is. */
-const MOVED_UNLESS: Record<string, { id: string; same: string }> = {
+const MOVED_UNLESS: Partial<Record<string, { id: string; same: string }>> = {
   set_aside: {
     id: 'id',
     same: `EXISTS (SELECT 1 FROM set_aside k WHERE k.learner_id = @kept AND k.staff_id = t.staff_id
@@ -140,9 +149,10 @@ export async function mergeRecords(
     .returning('id');
   const mergeId: number = added.id;
   await touch(trx, [kept, gone]);
-  for (const table of MOVED) await move(trx, mergeId, table, 'id', kept, gone);
-  for (const [table, { id, same }] of Object.entries(MOVED_UNLESS))
+  for (const table of await readingRaw(trx, tablesMoved)) {
+    const { id = 'id', same } = MOVED_UNLESS[table] ?? {};
     await move(trx, mergeId, table, id, kept, gone, same);
+  }
 
   // What is left of the enrolments are those in courses that both records are in.
   const left = await trx('enrolment').where('learner_id', gone);
@@ -204,11 +214,8 @@ export async function undoMerge(trx: Db, mergeId: number, at: number): Promise<v
   const [{ kept_id: kept, gone_id: gone, record }] = await trx('merge').where('id', mergeId);
   const { kept: before, enrolments, earlier }: MergeRecord = JSON.parse(record);
   await touch(trx, [kept, gone]);
-  const tables = [
-    ...MOVED.map((table) => [table, 'id']),
-    ...Object.entries(MOVED_UNLESS).map(([t, { id }]) => [t, id]),
-  ];
-  for (const [table, id] of tables) {
+  for (const table of await readingRaw(trx, tablesMoved)) {
+    const { id = 'id' } = MOVED_UNLESS[table] ?? {};
     await trx.raw(
       `UPDATE ${table} SET learner_id = :gone WHERE learner_id = :kept AND ${id} IN (
          SELECT row_id FROM merge_row WHERE merge_id = :mergeId AND table_name = :table)`,

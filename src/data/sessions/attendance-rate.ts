@@ -4,11 +4,11 @@ import { prepared, type RawConnection } from '../db';
  * Attendance rates in a course, 0–1: credit over what counts, of sessions held and ended by an instant, whose roll was
  * taken, while somebody was enrolled. `core/sessions/attendance` has the same for a list of marks.
  */
-const RATES = `SELECT e.learner_id, sum(mark.credit) / count(*) FROM enrolment e
+const RATES = `SELECT e.learner_id, sum(mark.credit) / count(*) FROM live_enrolment e
     JOIN session s ON s.course_id = e.course_id
     JOIN attendance a ON a.session_id = s.id AND a.learner_id = e.learner_id
     JOIN mark ON mark.code = a.mark AND mark.counts = 1
-  WHERE e.course_id = @courseId AND e.status <> 'merged' AND s.cancelled = 0 AND s.removed_at IS NULL
+  WHERE e.course_id = @courseId AND s.cancelled = 0 AND s.removed_at IS NULL
     AND s.roll_at IS NOT NULL AND s.ends_at <= @until
     AND e.enrolled_day <= s.day AND (e.ended_day IS NULL OR e.ended_day >= s.day)`;
 

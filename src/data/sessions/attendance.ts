@@ -137,7 +137,6 @@ export async function* marksInTime(
   )
     .where(enrolmentInScope(viewer, 'e'))
     .where(enrolmentInLens(lens, 'e'))
-    .whereNot('e.status', 'merged')
     .modify((asked) => {
       if (learnerIds) asked.whereIn('e.learner_id', idList(db, learnerIds));
     })

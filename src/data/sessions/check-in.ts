@@ -37,7 +37,7 @@ export async function sessionForCheckIn(db: Db, sessionId: string): Promise<Door
 export function expectedAt(raw: RawConnection, session: DoorSession): Candidate[] {
   const expected = prepared(
     raw,
-    `SELECT e.learner_id FROM enrolment e WHERE e.course_id = @course AND e.status <> 'merged'
+    `SELECT e.learner_id FROM live_enrolment e WHERE e.course_id = @course
        AND (@group IS NULL OR e.group_id = @group) AND e.enrolled_day <= @day AND (e.ended_day IS NULL OR e.ended_day >= @day)`,
   )
     .pluck()

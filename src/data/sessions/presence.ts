@@ -21,10 +21,10 @@ export function candidatesOf(raw: RawConnection, courseId: number): Candidate[] 
   return prepared(
     raw,
     `SELECT l.id, l.external_id AS learnerId, trim(l.given_name || ' ' || l.family_name) AS name, l.email
-       FROM enrolment e JOIN learner l ON l.id = e.learner_id WHERE e.course_id = @courseId AND e.status <> 'merged'
+       FROM live_enrolment e JOIN learner l ON l.id = e.learner_id WHERE e.course_id = @courseId
      UNION ALL
      SELECT l.merged_into, l.external_id, trim(l.given_name || ' ' || l.family_name), l.email
-       FROM enrolment e JOIN learner l ON l.merged_into = e.learner_id WHERE e.course_id = @courseId AND e.status <> 'merged'`,
+       FROM live_enrolment e JOIN learner l ON l.merged_into = e.learner_id WHERE e.course_id = @courseId`,
   ).all({ courseId }) as Candidate[];
 }
 

@@ -29,10 +29,10 @@ export function openWorkLookup(raw: RawConnection) {
     number,
   ][])
     byId.get(courseId)!.items.set(externalId, id);
-  for (const [courseId, learnerId] of raw
-    .prepare("SELECT course_id, learner_id FROM enrolment WHERE status <> 'merged'")
-    .raw()
-    .all() as [number, number][])
+  for (const [courseId, learnerId] of raw.prepare('SELECT course_id, learner_id FROM live_enrolment').raw().all() as [
+    number,
+    number,
+  ][])
     byId.get(courseId)!.learners.add(learnerId);
   const learners = new Map(
     raw.prepare('SELECT external_id, ifnull(merged_into, id) FROM learner').raw().all() as [string, number][],
