@@ -9,16 +9,7 @@ import { countedDays, type DayRange } from './counted-days';
  * Everything there can be evidence of: any access, deeds of working or talking, shares watched, hand-ins, grades, sessions
  * (a roll, presence or a check-in), and items that somebody marked as done.
  */
-export const EVIDENCE_KINDS = [
-  'opens',
-  'worked',
-  'talked',
-  'watched',
-  'hand_ins',
-  'grades',
-  'sessions',
-  'by_hand',
-] as const;
+const EVIDENCE_KINDS = ['opens', 'worked', 'talked', 'watched', 'hand_ins', 'grades', 'sessions', 'by_hand'] as const;
 export type EvidenceKind = (typeof EVIDENCE_KINDS)[number];
 
 /** What a course tells of one kind. */

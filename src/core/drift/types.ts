@@ -5,7 +5,7 @@ import type { Said, Sentence } from './sentences';
 import type { WorkFacts } from './work';
 
 /** Days with working or talking events, and how many of each. */
-export type DayEfforts = readonly (readonly [day: number, worked: number, talked: number])[];
+type DayEfforts = readonly (readonly [day: number, worked: number, talked: number])[];
 
 /** Sessions that count, in time order: the day from which it is known, and what it was worth. */
 export type SessionCredits = readonly (readonly [day: number, credit: number])[];

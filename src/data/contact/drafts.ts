@@ -40,7 +40,7 @@ export async function findDraft(db: Db, viewer: Viewer, id: number): Promise<Dra
 }
 
 export async function draftRecipients(db: Db, viewer: Viewer, draftId: number): Promise<number[]> {
-  const { given, family, sort } = personColumns(viewer);
+  const { sort } = personColumns(viewer);
   return db('draft_recipient')
     .join('learner', 'learner.id', 'draft_recipient.learner_id')
     .where('draft_id', draftId)

@@ -12,7 +12,7 @@ import type { Viewer } from '../scope';
 export type GapState = 'found' | 'confirmed' | 'dismissed' | 'filled' | 'stopped';
 
 /** SQL of gaps whose days do not count. */
-export const NOT_COUNTED = "state IN ('confirmed', 'stopped')";
+const NOT_COUNTED = "state IN ('confirmed', 'stopped')";
 
 export interface GapRow {
   id: number;

@@ -10,7 +10,7 @@ import { coursesUnderWay, type CourseUnderWay } from '@/data/drift/under-way';
 import type { View } from '@/data/view';
 import type { Runtime } from '../runtime';
 
-export type NoticeKind = 'stopped' | 'never_fed' | 'no_dates';
+type NoticeKind = 'stopped' | 'never_fed' | 'no_dates';
 
 export interface Notice {
   /** The course's code. */

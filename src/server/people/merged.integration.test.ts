@@ -5,7 +5,7 @@ import { findLearner } from '@/data/people/learners';
 import { readAllPast } from '../drift/recalculate';
 import { LISTS } from '../lists';
 import { SYSTEM_VIEWER } from '../system-viewer';
-import { NEEDED_BY_LIST, askList, bringIn, logOf, smallRuntime, type TestRuntime } from '../testing';
+import { NEEDED_BY_LIST, askList, bringIn, smallRuntime, type TestRuntime } from '../testing';
 import { mergeLearners } from './merging';
 
 let runtime: TestRuntime;
