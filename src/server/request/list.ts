@@ -8,6 +8,7 @@ import type { Runtime } from '../runtime';
 import { asFile, fileResponse, type ExportFormat } from './exports';
 import { fieldsOf, type Values } from './input';
 import type { ListQuery } from './list-query';
+import { takeTurn } from './turns';
 import { lensNames } from './view';
 
 /** Parameters of a link, by their names. */
@@ -226,8 +227,25 @@ export function cellsOf<Row>(columns: Readonly<Record<string, Column<Row>>>, row
   return Object.values(columns).flatMap(({ isKey, says }) => (isKey ? [] : [says?.(row, at) ?? '']));
 }
 
-/** The list as a stream of a file, all pages. @throws InvalidInput, NotFound */
+/** The list as a stream of a file, all pages; two at a time for each account. @throws InvalidInput, NotFound */
 export async function listFile<Row, Name extends string>(
+  list: List<Row, Name>,
+  asker: { runtime: Runtime; viewer: Viewer },
+  values: Values,
+  format: ExportFormat,
+  chosen?: readonly Name[],
+): Promise<Readable> {
+  const end = await takeTurn(asker.viewer.staffId);
+  try {
+    const stream = await fileOf(list, asker, values, format, chosen);
+    return stream.once('close', end);
+  } catch (error) {
+    end();
+    throw error;
+  }
+}
+
+async function fileOf<Row, Name extends string>(
   list: List<Row, Name>,
   { runtime, viewer }: { runtime: Runtime; viewer: Viewer },
   values: Values,
