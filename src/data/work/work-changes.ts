@@ -31,6 +31,16 @@ export function noteWorkChange(raw: RawConnection, change: NewChange): void {
   ).run(batch, kind, learnerId, itemId, at, staffId, json(before), json(after), reason);
 }
 
+/** The cells that a batch of somebody's changed, where it has not been undone. */
+export function pairsOfBatch(raw: RawConnection, batch: number, staffId: number | null): [number, number][] {
+  return prepared(
+    raw,
+    'SELECT DISTINCT learner_id, item_id FROM work_change WHERE batch = ? AND staff_id IS ? AND undone_at IS NULL',
+  )
+    .raw()
+    .all(batch, staffId) as [number, number][];
+}
+
 /** The table that a kind of change is of. */
 const TABLE = { completion: 'completion_mark', extension: 'extension' } as const;
 

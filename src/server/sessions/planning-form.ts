@@ -28,7 +28,10 @@ export async function planningChoices({ db }: Pick<Runtime, 'db'>, viewer: Viewe
 
 /** A session as the form that changes it has it. */
 export function formOfSession(
-  session: Pick<StoredSession, 'title' | 'day' | 'starts_at' | 'ends_at' | 'mode' | 'place' | 'instructor_id'>,
+  session: Pick<
+    StoredSession,
+    'title' | 'day' | 'sequence' | 'starts_at' | 'ends_at' | 'mode' | 'place' | 'instructor_id'
+  >,
   zone: string,
 ) {
   const clock = (at: number) => {
@@ -42,5 +45,6 @@ export function formOfSession(
     mode: session.mode,
     place: session.place,
     instructor: session.instructor_id === null ? '' : String(session.instructor_id),
+    seen: String(session.sequence),
   };
 }

@@ -42,6 +42,8 @@ type Reaches = (typeof REACHES)[number];
 export class ChangeSessionInput extends SessionFields {
   @IsNotEmpty(missing) @AsDay() from!: number;
   @IsIn(REACHES, { message: `is not one of ${REACHES.join(', ')}` }) reaches!: Reaches;
+  /** The version that was seen when the form was opened: another's change since is not overwritten unseen. */
+  @IsOptional() @Matches(/^\d{1,9}$/, { message: 'is not a version' }) seen?: string;
 }
 
 export class NotHeldInput {

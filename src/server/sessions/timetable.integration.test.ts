@@ -140,6 +140,15 @@ describe('a calendar file', () => {
   });
 });
 
+const evening = {
+  reaches: 'this',
+  from: '2026-11-28',
+  starts: '09:30',
+  ends: '12:00',
+  mode: 'in_person',
+  place: 'Shed 4',
+};
+
 describe('planning', () => {
   it('adds a weekly series by the clock on the wall, breaks left out, and takes it back', async () => {
     await enterBreak(cast.runtime, cast.lead, { course: 'NET', from: '2026-10-19', to: '2026-10-25' });
@@ -222,6 +231,31 @@ describe('planning', () => {
     expect(planned.sessions).toBe(1);
     expect(planned.clashes).toEqual(['Tue 17 Nov, 18:30: Week 2 (DRY · A), the same group']);
     await undoPlanning(cast.runtime, cast.lead, planned.change);
+  });
+
+  it('undoes what stands as one set it and is still one’s own to plan, and shows a change of somebody else', async () => {
+    const { runtime, instructor, lead } = cast;
+    const moved = await changeSession(runtime, instructor, 'DRY-ALL', { ...evening, title: 'Mine' });
+    await changeSession(runtime, lead, 'DRY-ALL', { ...evening, title: 'Theirs' });
+    await expect(undoPlanning(runtime, instructor, moved.change)).rejects.toThrow('changed again');
+    const titled = async () =>
+      (await runtime.db('session').where('external_id', 'DRY-ALL').select('title', 'sequence'))[0];
+    expect((await titled()).title).toBe('Theirs');
+    // A form that was opened before that does not overwrite it.
+    const { sequence } = await titled();
+    await expect(
+      changeSession(runtime, instructor, 'DRY-ALL', { ...evening, title: 'Late', seen: String(sequence - 1) }),
+    ).rejects.toThrow('changed by somebody else');
+    const again = await changeSession(runtime, instructor, 'DRY-ALL', {
+      ...evening,
+      title: 'Seen',
+      seen: String(sequence),
+    });
+    const without = { ...instructor, courses: [], groups: [] };
+    await expect(undoPlanning(runtime, without, again.change)).rejects.toThrow('no longer yours');
+    await undoPlanning(runtime, instructor, again.change);
+    expect((await titled()).title).toBe('Theirs');
+    await changeSession(runtime, lead, 'DRY-ALL', { ...evening, title: 'Workshop' });
   });
 
   it('calls off with a reason, holds after all, and deletes only where nothing hangs on it', async () => {

@@ -171,6 +171,13 @@ export async function changeSession(
   const by = { staff_id: viewer.staffId || null, at: clock.now() };
   const done = await writingRaw(db, (raw) => {
     const own = storedSession(raw, session.id)!;
+    if (input.seen !== undefined && Number(input.seen) !== own.sequence)
+      throw new InvalidInput([
+        {
+          field: 'title',
+          message: 'and the rest were changed by somebody else meanwhile: load the page anew to see it',
+        },
+      ]);
     const series = own.series_id !== null && input.reaches !== 'this' ? seriesById(raw, own.series_id) : null;
     const shift = input.from - own.day;
     const all = series ? sessionsOfSeries(raw, series.id) : [own];
@@ -312,6 +319,20 @@ export async function undoPlanning({ db, clock }: Runtime, viewer: Viewer, chang
   await writingRaw(db, (raw) => {
     const found = findChange(raw, changeId);
     if (!found || (found.staff_id ?? 0) !== (viewer.staffId || 0)) throw new NotFound('No such change');
-    undoChange(raw, changeId, found.record, sessionsInUse(raw, found.record.added), clock.now());
+    const { before, added, rules } = found.record;
+    // What one may no longer plan one may no longer undo, and what somebody has changed since stays as they have it.
+    const mine = (id: number) => {
+      const now = storedSession(raw, id);
+      return now !== null && mayPlan(viewer, now) ? now : null;
+    };
+    const own = before.filter((one) => mayPlan(viewer, one) && mine(one.id)?.sequence === one.sequence + 1);
+    const ours = added.filter((id) => mine(id)?.sequence === 0);
+    if (own.length + ours.length === 0)
+      throw new InvalidInput([
+        { field: 'change', message: 'cannot be undone: it was changed again, or is no longer yours' },
+      ]);
+    const isWhole = own.length === before.length && ours.length === added.length;
+    const record = { before: own, added: ours, rules: isWhole ? rules : [] };
+    undoChange(raw, changeId, record, sessionsInUse(raw, ours), clock.now());
   });
 }

@@ -4,11 +4,11 @@ import { groupBy } from '@/core/group-by';
 import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { setCompletionMark } from '@/data/completion/marks';
-import { writingRaw, type RawConnection } from '@/data/db';
+import { readingRaw, writingRaw, type RawConnection } from '@/data/db';
 import type { Viewer } from '@/data/scope';
 import { setExtension } from '@/data/work/extensions';
 import { StaleWork } from '@/data/work/stale-work';
-import { nextBatch, undoBatch } from '@/data/work/work-changes';
+import { nextBatch, pairsOfBatch, undoBatch } from '@/data/work/work-changes';
 import { AsInstant, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import { pairsInScope, type PairInScope } from './pairs';
@@ -138,9 +138,15 @@ export async function extendItems(runtime: Runtime, viewer: Viewer, pairs: unkno
 /** Undoes a deed of one's own, where what it set still stands. @throws NotFound */
 export async function undoDeed(runtime: Runtime, viewer: Viewer, batch: number): Promise<void> {
   const { db, clock, zone } = runtime;
+  const pairs = await readingRaw(db, (raw) => pairsOfBatch(raw, batch, viewer.staffId || null));
+  if (pairs.length === 0) throw new NotFound('Nothing to undo');
+  // What one may no longer do one may no longer undo.
+  const mine = await pairsInScope(db, viewer, pairs);
+  if (mine.length < pairs.length) throw new NotFound('Some of it is no longer yours to change, so nothing was undone');
   await writingRaw(db, (raw) => {
     const undone = undoBatch(raw, batch, viewer.staffId || null, clock.now());
     if (undone === null) throw new NotFound('Nothing to undo');
+    if (undone.length === 0) throw new NotFound('Somebody has changed it since, so nothing was undone');
     const stale = new StaleWork(raw, zone);
     const courseOf = raw.prepare('SELECT course_id FROM item WHERE id = ?').pluck();
     for (const { learner_id, item_id, at } of undone) stale.add(learner_id, courseOf.get(item_id) as number, at);

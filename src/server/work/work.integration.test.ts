@@ -175,6 +175,8 @@ describe('by hand', () => {
     expect(deed.changed).toBe(3);
     expect((await stateOf('L1', 'D3')).state.state).toBe('exempt');
     await markItems(runtime, SYSTEM_VIEWER, [work.pair('L2', 'D3')], { state: 'done', reason: 'on paper' });
+    const without = { ...SYSTEM_VIEWER, all: false };
+    await expect(undoDeed(runtime, without, deed.batch)).rejects.toThrow();
     await undoDeed(runtime, SYSTEM_VIEWER, deed.batch);
     expect([(await stateOf('L1', 'D3')).state.state, (await stateOf('L2', 'D3')).state.state]).toEqual([
       'not_started',
