@@ -13,6 +13,7 @@ import { Keys } from '../_deck/keys';
 import { LettersProvider } from '../_deck/letters';
 import { Pulse } from '../_deck/pulse';
 import { Rail } from '../_deck/rail';
+import { RollKeeper } from '../_deck/roll-keeper';
 import classes from '../_deck/deck.module.css';
 import { TodayProvider } from '../_deck/today';
 import { leave } from '../sign-in/actions';
@@ -62,6 +63,7 @@ export default async function DeckLayout({ children }: { children: ReactNode }) 
           <Keys />
           <ConnectionNotice />
           <Pulse now={pulse} />
+          <RollKeeper staffId={viewer.staffId} />
         </div>
       </LettersProvider>
     </TodayProvider>

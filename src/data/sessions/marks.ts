@@ -96,14 +96,6 @@ export function noteNoRoll(raw: RawConnection, sessionId: number): void {
   if (changes > 0) staleSessions(raw, [sessionId]);
 }
 
-/** Who made a change of a mark, and how. */
-export function changeBy(raw: RawConnection, id: number): Pick<RowOf<'attendance_change'>, 'staff_id' | 'source'> {
-  return prepared(raw, 'SELECT staff_id, source FROM attendance_change WHERE id = ?').get(id) as Pick<
-    RowOf<'attendance_change'>,
-    'staff_id' | 'source'
-  >;
-}
-
 /** A mark set by hand stays as it is beside a file's: the difference is settled. */
 export function dropDifference(raw: RawConnection, id: number): void {
   prepared(raw, 'UPDATE attendance SET differs = NULL WHERE id = ?').run(id);

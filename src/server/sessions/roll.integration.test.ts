@@ -1,3 +1,5 @@
+import { findLearner } from '@/data/people/learners';
+import { mergeLearners } from '../people/merging';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { readingRaw } from '@/data/db';
 import { checkAll } from '../check';
@@ -56,8 +58,8 @@ describe('a roll', () => {
 
   it('changes nothing when the same is sent twice, and keeps every change', async () => {
     await giveMarks(cast.runtime, cast.mentor, 'DRY-A-2', marks(['L1', 'late']));
-    await giveMarks(cast.runtime, cast.mentor, 'DRY-A-2', marks(['L1', 'late']));
-    await giveMarks(cast.runtime, cast.mentor, 'DRY-A-2', marks(['L1', undefined]));
+    const { changes: known } = await giveMarks(cast.runtime, cast.mentor, 'DRY-A-2', marks(['L1', 'late']));
+    await giveMarks(cast.runtime, cast.mentor, 'DRY-A-2', marks(['L1', undefined, known.L1]));
     const changes = await cast.runtime.db('attendance_change').orderBy('id').select('old_mark', 'mark');
     expect(changes).toEqual([
       { old_mark: null, mark: 'late' },
@@ -81,8 +83,30 @@ describe('a roll', () => {
     expect((await roll()).L1.mark).toBe('present');
     await giveMarks(cast.runtime, cast.instructor, 'DRY-A-2', marks(['L1', 'absent', second.conflicts[0].change]));
     expect((await roll()).L1.mark).toBe('absent');
-    // One's own mark from another device is no conflict.
-    expect((await giveMarks(cast.runtime, cast.instructor, 'DRY-A-2', marks(['L1', 'late']))).conflicts).toEqual([]);
+    // Nor what one marked oneself on another device, and a colleague's accepted suggestions.
+    const own = await giveMarks(cast.runtime, cast.instructor, 'DRY-A-2', marks(['L1', 'late']));
+    expect(own.conflicts).toMatchObject([{ learner_id: 'L1', mark: 'absent' }]);
+    await giveMarks(cast.runtime, cast.mentor, 'DRY-A-3', {
+      marks: [{ learner_id: 'L4', mark: 'absent', seen: 0, source: 'suggested' }],
+    });
+    const other = await giveMarks(cast.runtime, cast.instructor, 'DRY-A-3', marks(['L4', 'present']));
+    expect(other.conflicts).toMatchObject([{ learner_id: 'L4', mark: 'absent' }]);
+  });
+
+  it('takes all but those that cannot be taken, and finds a record that was merged meanwhile', async () => {
+    const { runtime, mentor, lead } = cast;
+    const [l4, l5] = await Promise.all(['L4', 'L5'].map((id) => findLearner(runtime.db, lead, id)));
+    await runtime.db('enrolment').where('learner_id', l5!).update({ status: 'active', ended_day: null });
+    await mergeLearners(runtime, lead, l4!, l5!);
+    const answer = await giveMarks(
+      runtime,
+      mentor,
+      'DRY-A-2',
+      marks(['L1', 'present'], ['L5', 'late'], ['L99', 'present'], ['L2', 'there']),
+    );
+    expect(Object.keys(answer.changes).sort()).toEqual(['L1', 'L5']);
+    expect(answer.refused.map(({ learner_id }) => learner_id).sort()).toEqual(['L2', 'L99']);
+    expect(await roll()).toMatchObject({ L1: { mark: 'present' }, L4: { mark: 'late' } });
   });
 
   it('is for those whose session it is, of those in it', async () => {
@@ -91,12 +115,13 @@ describe('a roll', () => {
       await expect(giveMarks(runtime, viewer, 'DRY-A-2', marks(['L1', 'present']))).rejects.toThrow('No such session');
     }
     await expect(giveMarks(runtime, mentor, 'NET-A-1', marks(['L3', 'present']))).rejects.toThrow('No such session');
-    await expect(giveMarks(runtime, mentor, 'DRY-A-2', marks(['L3', 'present']))).rejects.toThrow(
-      /marks.0.learner_id is nobody of this session/,
-    );
-    await expect(giveMarks(runtime, mentor, 'DRY-A-2', marks(['L1', 'there']))).rejects.toThrow(
-      /marks.0.mark is not one of present/,
-    );
+    for (const [learner, mark, says] of [
+      ['L3', 'present', /nobody of this session/],
+      ['L1', 'there', /no mark any more: there are present/],
+    ] as const) {
+      const { refused } = await giveMarks(runtime, mentor, 'DRY-A-2', marks([learner, mark]));
+      expect(refused).toMatchObject([{ learner_id: learner, says: expect.stringMatching(says) }]);
+    }
     await expect(giveMarks(runtime, mentor, 'DRY-A-2', { marks: 'x' })).rejects.toThrow(/marks is not a list/);
     await expect(giveMarks(runtime, mentor, 'DRY-A-2', { marks: [{ learner_id: 'L1', seen: 'x' }] })).rejects.toThrow(
       /marks.0.seen/,
@@ -153,9 +178,8 @@ describe('own marks', () => {
     await giveMarks(runtime, mentor, 'DRY-A-2', marks(['L1', 'left_early']));
     expect(await rates()).toContainEqual(['L1', 1, 0.25, 0.25]);
     await endMark(runtime, lead, 'left_early', true);
-    await expect(giveMarks(runtime, mentor, 'DRY-A-2', marks(['L4', 'left_early']))).rejects.toThrow(
-      /mark is not one of/,
-    );
+    const { refused } = await giveMarks(runtime, mentor, 'DRY-A-2', marks(['L4', 'left_early']));
+    expect(refused).toMatchObject([{ learner_id: 'L4' }]);
     expect(await rates()).toContainEqual(['L1', 1, 0.25, 0.25]);
     await expect(endMark(runtime, lead, 'present', true)).rejects.toThrow(/every roll needs/);
     await expect(keepMark(runtime, lead, null, { label: 'LATE', credit: '1', counts: 'yes' })).rejects.toThrow(
@@ -222,7 +246,7 @@ describe('drift', () => {
     expect(await whole()).toEqual([]);
     expect(await reasons('L1')).toMatchObject({ value: 1 });
     expect(await reasons('L4')).toMatchObject({ value: 0 });
-    await giveMarks(runtime, mentor, 'DRY-A-2', marks(['L4', 'present', 99]));
+    await giveMarks(runtime, mentor, 'DRY-A-2', { ...marks(['L4', 'present']), replace: true });
     expect(await whole()).toEqual([]);
     expect(await reasons('L1')).toBeUndefined();
     // Of today's session that is on, nothing has to be read again and again.

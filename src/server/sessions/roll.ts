@@ -1,18 +1,10 @@
 /** Taking a roll: marks as they are given, from one device or from several. */
 import { IsArray, IsIn, IsInt, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
 import type { MarkSource } from '@/core/sessions/attendance';
-import { readingRaw, writingRaw, type RawConnection } from '@/data/db';
+import { readingRaw, writingRaw, type Db } from '@/data/db';
+import { findLearner, namesOf } from '@/data/people/learners';
 import { rollOf } from '@/data/sessions/attendance';
-import {
-  changeBy,
-  dropDifference,
-  findMark,
-  lastChanges,
-  listMarks,
-  noteNoRoll,
-  noteRoll,
-  setMark,
-} from '@/data/sessions/marks';
+import { dropDifference, findMark, lastChanges, listMarks, noteNoRoll, noteRoll, setMark } from '@/data/sessions/marks';
 import { staleMark } from '@/data/sessions/stale-sessions';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, readInput, type Values } from '../request/input';
@@ -55,6 +47,8 @@ export interface RollAnswer {
   /** The number of each learner's last change, by the learner's id: of those that were taken. */
   changes: Record<string, number>;
   conflicts: RollConflict[];
+  /** Those that could not be taken, each with why: the others were. */
+  refused: { learner_id: string; says: string }[];
 }
 
 function readMarks(list: readonly unknown[]): MarkInput[] {
@@ -70,8 +64,9 @@ function readMarks(list: readonly unknown[]): MarkInput[] {
 }
 
 /**
- * Gives marks to learners of a session. One that a colleague has changed since it was seen is not overwritten: it comes
- * back as a conflict, and both are shown. All others are taken. Taking the same mark twice changes nothing, so that
+ * Gives marks to learners of a session. One that was changed since it was seen, by whomever and from whichever device, is not
+ * overwritten: it comes back as a conflict, and both are shown. One of somebody who is no longer of this session is refused by
+ * itself; a record that was merged meanwhile is the one it was merged into. All others are taken. Taking the same mark twice changes nothing, so that
  * whoever is not sure whether marks arrived sends them again.
  * @throws InvalidInput, NotFound
  */
@@ -88,49 +83,52 @@ export async function giveMarks(
   const [roll, kinds] = await Promise.all([rollOf(db, { viewer, lens: {} }, session.id), listMarks(db)]);
   const people = new Map(roll.map((row) => [row.learner_id, row.id]));
   const codes = kinds.map(({ code }) => code);
-  for (const [index, { learner_id, mark }] of wanted.entries()) {
-    if (!people.has(learner_id)) {
-      throw new InvalidInput([
-        { field: `marks.${index}.learner_id`, message: `is nobody of this session: ${learner_id}` },
-      ]);
-    }
-    if (mark !== undefined && !codes.includes(mark)) {
-      throw new InvalidInput([{ field: `marks.${index}.mark`, message: `is not one of ${codes.join(', ')}` }]);
-    }
+  const refused: RollAnswer['refused'] = [];
+  const takeable: (MarkInput & { id: number })[] = [];
+  for (const one of wanted) {
+    const { learner_id, mark } = one;
+    const id = people.get(learner_id) ?? people.get((await keptRecordId(db, viewer, learner_id)) ?? '');
+    if (id === undefined) refused.push({ learner_id, says: `${learner_id} is nobody of this session any more.` });
+    else if (mark !== undefined && !codes.includes(mark))
+      refused.push({ learner_id, says: `${mark} is no mark any more: there are ${codes.join(', ')}.` });
+    else takeable.push({ ...one, id });
   }
   if (session.cancelled) throw new InvalidInput([{ field: 'session', message: 'is not held: it has no roll' }]);
   const now = clock.now();
   const staffId = viewer.staffId || null;
   const taken = await writingRaw(db, (raw) => {
     const before = lastChanges(raw, session.id);
-    const conflicts: { id: number }[] = [];
-    for (const { learner_id, mark = null, remark, seen, source = 'hand' } of wanted) {
-      const id = people.get(learner_id)!;
+    const conflicts: { id: number; learner_id: string }[] = [];
+    for (const { id, learner_id, mark = null, remark, seen, source = 'hand' } of takeable) {
       const stored = findMark(raw, session.id, id);
       const words = remark ?? stored?.remark ?? '';
       const isSame = (stored?.mark ?? null) === mark && (stored?.remark ?? '') === words;
-      if (!isSame && !replace && isColleagues(raw, before.get(id) ?? 0, seen, staffId)) {
-        conflicts.push({ id });
+      // Whoever wrote it: another device of one's own is as little to be overwritten as a colleague.
+      if (!isSame && !replace && (before.get(id) ?? 0) !== seen) {
+        conflicts.push({ id, learner_id });
         continue;
       }
       const next = { session_id: session.id, learner_id: id, mark, remark: words, source, staff_id: staffId, at: now };
       if (setMark(raw, next)) staleMark(raw, session.id, id);
     }
-    if (wanted.length > conflicts.length) noteRoll(raw, session.id, now, staffId);
+    if (takeable.length > conflicts.length) noteRoll(raw, session.id, now, staffId);
     const after = lastChanges(raw, session.id);
-    const changes = Object.fromEntries(
-      wanted.map(({ learner_id }) => [learner_id, after.get(people.get(learner_id)!) ?? 0]),
-    );
+    const changes = Object.fromEntries(takeable.map(({ id, learner_id }) => [learner_id, after.get(id) ?? 0]));
     return { changes, conflicts };
   });
-  return { changes: taken.changes, conflicts: await asConflicts(runtime, viewer, session.id, taken.conflicts) };
+  return {
+    changes: taken.changes,
+    conflicts: await asConflicts(runtime, viewer, session.id, taken.conflicts),
+    refused,
+  };
 }
 
-/** Was the last change another's, and not the one that was seen? */
-function isColleagues(raw: RawConnection, last: number, seen: number, staffId: number | null): boolean {
-  if (last === 0 || last === seen) return false;
-  const { staff_id, source } = changeBy(raw, last);
-  return source === 'hand' && staff_id !== staffId;
+/** The id of the record that one was merged into, as the viewer sees it; null for one that was not. */
+async function keptRecordId(db: Db, viewer: Viewer, learnerId: string): Promise<string | null> {
+  const found = await findLearner(db, viewer, learnerId);
+  if (found === null) return null;
+  const [row] = await namesOf(db, viewer, [found]);
+  return row?.learner_id ?? null;
 }
 
 /** What colleagues have given, as the roll has it now. */
@@ -138,18 +136,19 @@ async function asConflicts(
   { db }: Runtime,
   viewer: Viewer,
   sessionId: number,
-  found: readonly { id: number }[],
+  found: readonly { id: number; learner_id: string }[],
 ): Promise<RollConflict[]> {
   if (found.length === 0) return [];
-  const ids = new Set(found.map(({ id }) => id));
+  // Under the id that was sent, whatever it was merged into.
+  const ids = new Map(found.map(({ id, learner_id }) => [id, learner_id]));
   const [roll, changes] = await Promise.all([
     rollOf(db, { viewer, lens: {} }, sessionId),
     readingRaw(db, (raw) => lastChanges(raw, sessionId)),
   ]);
   return roll
     .filter(({ id }) => ids.has(id))
-    .map(({ id, learner_id, mark, remark, marked_by, marked_at }) => ({
-      learner_id,
+    .map(({ id, mark, remark, marked_by, marked_at }) => ({
+      learner_id: ids.get(id)!,
       mark,
       remark,
       change: changes.get(id) ?? 0,

@@ -6,7 +6,7 @@ import { useTransition } from 'react';
 import { sayCount } from '@/core/time/words';
 import { offerUndo } from '../../../_deck/offer-undo';
 import type { Attender } from './presence-table';
-import { sendMarks, type SentMark } from './roll/send-marks';
+import { sendMarks, type SentMark } from '../../../_deck/send-marks';
 
 /** Accepts suggested marks: of one learner, or of all who have none; undone by taking them back. */
 export function useAccept(sessionId: string) {
@@ -22,6 +22,10 @@ export function useAccept(sessionId: string) {
       if (answer.value.conflicts.length > 0) {
         const title = `${sayCount(answer.value.conflicts.length, 'mark')} left as a colleague gave ${answer.value.conflicts.length === 1 ? 'it' : 'them'}`;
         notifications.show({ title, message: 'Take the roll to see both and choose.', color: 'yellow' });
+      }
+      if (answer.value.refused.length > 0) {
+        const title = `${sayCount(answer.value.refused.length, 'mark')} could not be given`;
+        notifications.show({ title, message: answer.value.refused.map(({ says }) => says).join(' '), color: 'red' });
       }
       then(answer.value.changes);
       router.refresh();

@@ -11,7 +11,8 @@ import { useVirtualRows } from '../../../../_list/use-virtual-rows';
 import { PersonLink } from '../../../../_people/person-link';
 import { takeTheRollBack } from '../../actions';
 import classes from '../session.module.css';
-import { useRoll, type OnRoll, type OwnMark, type RollState } from './use-roll';
+import { useRoll, type OnRoll, type RollState } from './use-roll';
+import type { OwnMark } from '../../../../_deck/kept-marks';
 
 interface RollMark {
   code: string;

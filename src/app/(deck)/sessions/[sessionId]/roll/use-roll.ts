@@ -2,7 +2,8 @@
 
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { RollConflict } from '@/server/sessions/roll';
-import { sendMarks, type SentMark } from './send-marks';
+import { keepOne, readKept, type OwnMark, type Waiting } from '../../../../_deck/kept-marks';
+import { sendMarks, type SentMark } from '../../../../_deck/send-marks';
 
 export interface OnRoll {
   learnerId: string;
@@ -18,46 +19,13 @@ export interface OnRoll {
   hint: string;
 }
 
-/** A mark as it stands on this device. */
-export interface OwnMark {
-  mark: string | null;
-  remark: string;
-  /** The change it rests on. */
-  seen: number;
-}
-
-/** What waits on this device, by the learner's id. */
-type Waiting = Record<string, OwnMark>;
-
 /** How often what waits is tried again, in ms. */
 const AGAIN = 8000;
 
-/** Kept for one person and one session: nobody else's marks are sent under their name. */
-function keyOf(sessionId: string, staffId: number): string {
-  return `lee-shore.roll.${staffId}.${sessionId}`;
-}
-
-function readKept(key: string): Waiting {
-  try {
-    const kept: unknown = JSON.parse(localStorage.getItem(key) ?? '{}');
-    return Object(kept) as Waiting;
-  } catch {
-    return {};
-  }
-}
-
-function keep(key: string, waiting: Waiting): boolean {
-  try {
-    if (Object.keys(waiting).length === 0) localStorage.removeItem(key);
-    else localStorage.setItem(key, JSON.stringify(waiting));
-    return true;
-  } catch {
-    // No room, or not allowed: then they last as long as the page.
-    return false;
-  }
-}
-
 export type RollState = 'saved' | 'saving' | 'waiting' | 'refused';
+
+/** A mark that somebody gave otherwise meanwhile, with one's own. */
+export type Conflict = RollConflict & { own: OwnMark };
 
 /**
  * A roll as it is taken: every mark is kept on the device at once and sent; without a connection it waits, and goes when
@@ -65,14 +33,13 @@ export type RollState = 'saved' | 'saving' | 'waiting' | 'refused';
  * both come back to be chosen from.
  */
 export function useRoll(sessionId: string, staffId: number, people: readonly OnRoll[]) {
-  const key = keyOf(sessionId, staffId);
   const [waiting, setWaiting] = useState<Waiting>({});
   const [stored, setStored] = useState<Record<string, OwnMark>>(() =>
     Object.fromEntries(
       people.map(({ learnerId, mark, remark, change }) => [learnerId, { mark, remark, seen: change }]),
     ),
   );
-  const [conflicts, setConflicts] = useState<(RollConflict & { own: OwnMark })[]>([]);
+  const [conflicts, setConflicts] = useState<Conflict[]>([]);
   const [state, setState] = useState<RollState>('saved');
   const [trouble, setTrouble] = useState<string | null>(null);
   const latest = useRef(waiting);
@@ -81,11 +48,30 @@ export function useRoll(sessionId: string, staffId: number, people: readonly OnR
 
   const put = useCallback(
     (next: Waiting) => {
+      const before = latest.current;
       latest.current = next;
       setWaiting(next);
-      keep(key, next);
+      // Only what this tab has changed: another keeps its own beside it.
+      for (const learnerId of new Set([...Object.keys(before), ...Object.keys(next)])) {
+        if (before[learnerId] === next[learnerId]) continue;
+        keepOne(localStorage, 'mark', { staffId, sessionId, learnerId }, next[learnerId] ?? null);
+      }
     },
-    [key],
+    [staffId, sessionId],
+  );
+  /** Shows conflicts, and keeps them on the device until they are settled. */
+  const putConflicts = useCallback(
+    (change: (known: Conflict[]) => Conflict[]) =>
+      setConflicts((known) => {
+        const next = change(known);
+        for (const { learner_id: learnerId } of known)
+          if (!next.some((one) => one.learner_id === learnerId))
+            keepOne(localStorage, 'conflict', { staffId, sessionId, learnerId }, null);
+        for (const one of next)
+          keepOne(localStorage, 'conflict', { staffId, sessionId, learnerId: one.learner_id }, one);
+        return next;
+      }),
+    [staffId, sessionId],
   );
 
   const flush = useCallback(
@@ -107,15 +93,16 @@ export function useRoll(sessionId: string, staffId: number, people: readonly OnR
         setTrouble(answer.says);
         return;
       }
-      const { changes, conflicts: found } = answer.value;
+      const { changes, conflicts: found, refused: gone } = answer.value;
       const refused = new Map(found.map((one) => [one.learner_id, one]));
-      setConflicts((known) => [
+      putConflicts((known) => [
         ...known.filter(({ learner_id }) => !ids.includes(learner_id)),
         ...found.map((one) => ({ ...one, own: sent[one.learner_id] })),
       ]);
       setStored((known) => {
         const next = { ...known };
         for (const id of ids) {
+          if (gone.some(({ learner_id }) => learner_id === id)) continue;
           const theirs = refused.get(id);
           next[id] = theirs
             ? { mark: theirs.mark, remark: theirs.remark, seen: theirs.change }
@@ -129,16 +116,19 @@ export function useRoll(sessionId: string, staffId: number, people: readonly OnR
         return [[id, { ...own, seen: changes[id] ?? own.seen }]];
       });
       put(Object.fromEntries(rest));
-      setTrouble(null);
-      setState(rest.length > 0 ? 'saving' : 'saved');
+      // What could not be taken is said by name; the others were.
+      setTrouble(gone.length > 0 ? gone.map(({ says }) => says).join(' ') : null);
+      setState(rest.length > 0 ? 'saving' : gone.length > 0 ? 'refused' : 'saved');
       if (rest.length > 0) void flush();
     },
-    [sessionId, put],
+    [sessionId, put, putConflicts],
   );
 
   // What waited when the page was last closed goes first.
   useEffect(() => {
-    const kept = readKept(key);
+    const kept = readKept<OwnMark>(localStorage, 'mark', staffId, sessionId);
+    const open = Object.values(readKept<Conflict>(localStorage, 'conflict', staffId, sessionId));
+    if (open.length > 0) setConflicts(open);
     if (Object.keys(kept).length > 0) {
       put(kept);
       setState('waiting');
@@ -151,7 +141,7 @@ export function useRoll(sessionId: string, staffId: number, people: readonly OnR
       window.removeEventListener('online', again);
       clearInterval(timer);
     };
-  }, [key, put, flush]);
+  }, [staffId, sessionId, put, flush]);
 
   const of = (learnerId: string): OwnMark =>
     waiting[learnerId] ?? stored[learnerId] ?? { mark: null, remark: '', seen: 0 };
@@ -172,8 +162,8 @@ export function useRoll(sessionId: string, staffId: number, people: readonly OnR
   };
 
   /** Chooses one's own mark over a colleague's, or leaves theirs. */
-  const settle = (conflict: RollConflict & { own: OwnMark }, mine: boolean) => {
-    setConflicts((known) => known.filter((one) => one !== conflict));
+  const settle = (conflict: Conflict, mine: boolean) => {
+    putConflicts((known) => known.filter((one) => one.learner_id !== conflict.learner_id));
     if (!mine) return;
     put({ ...latest.current, [conflict.learner_id]: { ...conflict.own, seen: conflict.change } });
     void flush();
