@@ -109,8 +109,8 @@ describe('has and has not, asked by a screen', () => {
     });
     expect(answer.says).toBe('1 of 3 learners did something in Stone, Mon 16 Nov to Thu 19 Nov; 2 did not.');
     expect(answer.hasNot.map(({ learner_id, before, after }) => [learner_id, before, after !== null])).toEqual([
-      ['L4', null, true],
       ['L2', null, true],
+      ['L4', null, true],
     ]);
     const any = await answerHas(runtime, SYSTEM_VIEWER, { course: 'DRY', item_kind: 'quiz', kind: 'worked' });
     expect(any.says).toBe('1 of 4 learners worked on any quiz, at any time; 3 did not.');

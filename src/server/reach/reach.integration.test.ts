@@ -67,15 +67,15 @@ describe('has and has not', () => {
     expect(await ask({ from: '2026-11-10T10:00:00Z', to: '2026-11-10T10:00:01Z' })).toEqual([
       [['L1', 1]],
       [
-        ['L4', '2026-11-12T10:00:00Z'],
         ['L2', null],
+        ['L4', '2026-11-12T10:00:00Z'],
       ],
     ]);
     expect(await ask({ from: '2026-11-09T00:00:00Z', to: '2026-11-10T10:00:00Z', kind: 'looked' })).toEqual([
       [['L1', 1]],
       [
-        ['L4', null],
         ['L2', null],
+        ['L4', null],
       ],
     ]);
   });
@@ -96,8 +96,8 @@ describe('has and has not', () => {
     // Over all time, L5 was enrolled too, before they left.
     expect(await ask({}, await as('norrick@partner.example'))).toEqual([
       [
-        ['L1', 2],
         ['L5', 1],
+        ['L1', 2],
       ],
       [],
     ]);
