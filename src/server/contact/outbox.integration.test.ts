@@ -186,6 +186,21 @@ describe('a full disk', () => {
     await sendDue(runtime, by(port));
     expect(await states()).toEqual(['sent']);
   });
+
+  it('leaves no message *sending* whose count beside the database cannot be written', async () => {
+    const { port, met } = await server(polite(() => undefined));
+    await queue(runtime, 'L1', 'L2', 'L4');
+    const mark = join(runtime.settings.dataDir, 'outbox.json');
+    // A folder in its place: no file can be put there, as on a full disk.
+    rmSync(mark);
+    mkdirSync(mark);
+    await expect(sendDue(runtime, by(port))).rejects.toThrow(/outbox\.json/);
+    expect(met).not.toContain('.');
+    expect(await states()).toEqual(['queued', 'queued']);
+    rmSync(mark, { recursive: true });
+    await sendDue(runtime, by(port));
+    expect(await states()).toEqual(['sent', 'sent']);
+  });
 });
 
 describe('a clock that was ahead', () => {

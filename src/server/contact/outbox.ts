@@ -148,12 +148,33 @@ async function noteOutcome(
   }
 }
 
+/**
+ * Marks a message as being handed over, and counts it. False when another sender was quicker.
+ * @throws what kept it from being counted: then it is marked, and nothing of it may go out
+ */
+async function markHandedOver(runtime: Runtime, message: DueMessage, marked: () => void): Promise<boolean> {
+  if (!(await moveMessageSafely(runtime.db, message.id, 'queued', 'sending'))) return false;
+  marked();
+  await noteHandedOver(runtime);
+  return true;
+}
+
+/** Puts a message back that was marked as being handed over and was not, once that can be stored. */
+async function putBack(runtime: Runtime, message: DueMessage): Promise<void> {
+  await noteOutcome(runtime, message, 'queued', {});
+}
+
 /** A text message that may have been taken is simply tried again: the gateway knows it by its key. */
 async function textOne(runtime: Runtime, gateway: TextGateway, message: DueMessage): Promise<void> {
-  const { db, clock, log } = runtime;
+  const { clock, log } = runtime;
   const attempts = message.attempts + 1;
-  if (!(await moveMessageSafely(db, message.id, 'queued', 'sending'))) return;
-  await noteHandedOver(runtime);
+  let isMarked = false;
+  try {
+    if (!(await markHandedOver(runtime, message, () => void (isMarked = true)))) return;
+  } catch (error) {
+    if (isMarked) await putBack(runtime, message);
+    throw error;
+  }
   try {
     await gateway(message);
   } catch (error) {
@@ -176,6 +197,7 @@ class TakenByAnother extends Error {}
 async function mailOne(runtime: Runtime, mailer: Mailer, message: DueMessage): Promise<void> {
   const { db, clock, log } = runtime;
   const attempts = message.attempts + 1;
+  let isMarked = false;
   let begun = false;
   let fault: unknown = null;
   try {
@@ -188,8 +210,7 @@ async function mailOne(runtime: Runtime, mailer: Mailer, message: DueMessage): P
     };
     await mailer(mail, async () => {
       try {
-        if (!(await moveMessageSafely(db, message.id, 'queued', 'sending'))) throw new TakenByAnother();
-        await noteHandedOver(runtime);
+        if (!(await markHandedOver(runtime, message, () => void (isMarked = true)))) throw new TakenByAnother();
       } catch (error) {
         fault = error;
         throw error;
@@ -198,8 +219,11 @@ async function mailOne(runtime: Runtime, mailer: Mailer, message: DueMessage): P
     });
   } catch (error) {
     if (fault instanceof TakenByAnother) return;
-    // The database could not note it, so nothing was handed over: nor will anything be, for now.
-    if (fault !== null) throw fault;
+    // It could not be noted, so nothing was handed over: nor will anything be, for now.
+    if (fault !== null) {
+      if (isMarked) await putBack(runtime, message);
+      throw fault;
+    }
     const { message: says, status = 0 } = error as Error & { status?: number };
     log.warn({ message: message.id, status }, 'mail not sent');
     const [to, changes] = afterFailure(clock.real(), { attempts, status, says, begun });
