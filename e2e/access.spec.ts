@@ -1,3 +1,5 @@
+import { join } from 'node:path';
+import Database from 'better-sqlite3';
 import type { APIRequestContext, Page } from '@playwright/test';
 import { EMPTY_PORT, TOKEN } from './ports';
 import { PASSWORD, PEOPLE, expect, expectAccessible, signIn, test, type Role } from './help';
@@ -38,6 +40,66 @@ function beginningOf(page: Page, address: string): Promise<{ status: number; tex
     return { status: answer.status, text };
   }, address);
 }
+
+const WORDS = 'said among colleagues';
+
+/** What a member of staff writes of a learner for colleagues: the column, whose it is, and which rows are meant. */
+const STAFF_WORDS: [table: string, column: string, by: string, where?: string][] = [
+  ['attendance', 'remark', 'staff_id'],
+  ['attendance_change', 'remark', 'staff_id'],
+  ['note', 'body', 'staff_id', "audience = 'staff'"],
+  ['follow_up', 'reason', 'owner_id'],
+  ['extension', 'reason', 'staff_id'],
+  ['message', 'body', 'staff_id'],
+  ['message', 'subject', 'staff_id'],
+];
+
+/** Adds words to whatever colleagues wrote of an organisation's learners, and says how to take them away again. */
+function plantWords(organisation: string, email: string): () => void {
+  const db = new Database(join(process.env.E2E_DATA_DIR!, 'lee-shore.sqlite'), { timeout: 30_000 });
+  const undo = STAFF_WORDS.map(([table, column, by, where = '1']) => {
+    const rows = db
+      .prepare(
+        `SELECT id, ${column} AS old FROM ${table} WHERE ${where}
+         AND learner_id IN (SELECT l.id FROM learner l JOIN organisation o ON o.id = l.organisation_id WHERE o.name = ?)
+         AND ${by} IS NOT (SELECT id FROM staff WHERE email = ?)`,
+      )
+      .all(organisation, email) as { id: number; old: string }[];
+    expect([table, column, rows.length]).not.toEqual([table, column, 0]);
+    const write = db.prepare(`UPDATE ${table} SET ${column} = ? WHERE id = ?`);
+    for (const { id, old } of rows) write.run(`${old} ${WORDS}`, id);
+    return () => rows.forEach(({ id, old }) => write.run(old, id));
+  });
+  return () => {
+    undo.forEach((putBack) => putBack());
+    db.close();
+  };
+}
+
+test('a partner’s contact reads no word that colleagues wrote, on any page and by any handler', async ({ page }) => {
+  test.setTimeout(180_000);
+  const all = await everybody(page.request);
+  const own = all.filter(SCOPES.coordinator.sees);
+  const takeAway = plantWords('Norrick Shellfish Co-op', PEOPLE.coordinator);
+  try {
+    // That they are there to be read is shown by a colleague who may.
+    await signIn(page, 'lead');
+    const read = async (learner: string) => (await textAt(page, `/learners/${learner}`)).text.includes(WORDS);
+    expect((await Promise.all(own.map(({ learner_id }) => read(learner_id)))).some(Boolean)).toBe(true);
+    await page.context().clearCookies();
+    await signIn(page, 'coordinator');
+    for (const visits of Object.values(ROUTES)) {
+      for (const { url, stream } of visits) {
+        const address = url(own[0].learner_id, 'NOBODY', SCOPES.coordinator.notTheirs);
+        const { text } = stream ? await beginningOf(page, address) : await textAt(page, address);
+        expect([address, text.includes(WORDS)]).toEqual([address, false]);
+      }
+    }
+    for (const { learner_id } of own) expect([learner_id, await read(learner_id)]).toEqual([learner_id, false]);
+  } finally {
+    takeAway();
+  }
+});
 
 /** Whom each role of the demo may see, and a part of the caseload that is not theirs. */
 const SCOPES: Record<Role, { sees: (learner: Learner) => boolean; notTheirs: string }> = {

@@ -19,6 +19,8 @@ import {
 /** Makes the demo data for a frozen now, and starts the built application and the stand-ins on it. */
 export default async function setUp() {
   const dataDir = mkdtempSync(join(tmpdir(), 'lee-shore-e2e-'));
+  // Tests read and write it beside the application, as an operator would.
+  process.env.E2E_DATA_DIR = dataDir;
   const env = {
     ...process.env,
     PORT: String(PORT),

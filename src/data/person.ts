@@ -3,7 +3,7 @@
  * viewer has names covered. Whoever selects a name, id, e-mail, phone or free text takes the
  * SQL for it from here, so there is no second place that could let a real one through.
  */
-import type { Viewer } from './scope';
+import { wordsOnly, type Viewer } from './scope';
 
 export interface PersonColumns {
   id: string;
@@ -69,6 +69,16 @@ export function freeText(viewer: Viewer, column: string): string {
   return viewer.cover === null
     ? column
     : `CASE WHEN ${column} IS NULL OR ${column} = '' THEN ${column} ELSE ${literal(COVERED_TEXT)} END`;
+}
+
+/**
+ * SQL of what a member of staff wrote of a learner for colleagues: remarks, reasons, notes, what was said. Staff read
+ * one another's, a partner's contact their own alone (see `wordsOnly`), and nobody any while names are covered. What
+ * the learner is given to read (a grade, the feedback on it) is `freeText`.
+ * @param staffColumn of the id of the member of staff whose words they are
+ */
+export function staffWords(viewer: Viewer, staffColumn: string, column: string, otherwise = "''"): string {
+  return wordsOnly(viewer, staffColumn, `ifnull(${freeText(viewer, column)}, '')`, otherwise);
 }
 
 function literal(text: string): string {

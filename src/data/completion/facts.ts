@@ -4,7 +4,7 @@ import type { HandMark, ItemDay, ItemFacts } from '@/core/completion/state';
 import { attemptAsOf, loggedHandIn, type Attempt } from '@/core/work/attempt';
 import { factsAsOf } from '@/core/completion/state';
 import { prepared, type RawConnection } from '../db';
-import { freeText, staffName } from '../person';
+import { freeText, staffName, staffWords } from '../person';
 import type { Viewer } from '../scope';
 import { attendanceRateOf } from '../sessions/attendance-rate';
 
@@ -51,11 +51,11 @@ const ATTEMPTS = `SELECT item_id, number, started_at, submitted_at, score, point
   feedback IS NOT NULL AND feedback <> '', dismissed_at FROM attempt WHERE learner_id = ? ORDER BY item_id, number`;
 const EXTENSIONS = (
   viewer: Viewer,
-) => `SELECT e.item_id, e.due_at, e.excused, ${freeText(viewer, 'e.reason')}, e.at, ${staffName(viewer)}
+) => `SELECT e.item_id, e.due_at, e.excused, ${staffWords(viewer, 'e.staff_id', 'e.reason')}, e.at, ${staffName(viewer)}
   FROM extension e LEFT JOIN staff ON staff.id = e.staff_id WHERE e.learner_id = ?`;
 const MARKS = (
   viewer: Viewer,
-) => `SELECT m.item_id, m.state, m.at, ${freeText(viewer, 'm.reason')}, ${staffName(viewer)}
+) => `SELECT m.item_id, m.state, m.at, ${staffWords(viewer, 'm.staff_id', 'm.reason')}, ${staffName(viewer)}
   FROM completion_mark m LEFT JOIN staff ON staff.id = m.staff_id WHERE m.learner_id = ?`;
 const PROGRESS = 'SELECT item_id, at, share FROM progress WHERE learner_id = ? ORDER BY item_id, at';
 /** Sessions that are items of the course and were attended, and when they came. */
@@ -198,7 +198,7 @@ export function attemptsShown(raw: RawConnection, viewer: Viewer, courseId: numb
   const rows = prepared(
     raw,
     `SELECT a.item_id, a.number, a.started_at, a.submitted_at, a.score, a.points, a.graded_at, ${freeText(viewer, 'a.feedback')} AS feedback, a.source,
-       a.dismissed_at, ${freeText(viewer, 'a.dismissed_why')} AS dismissed_why, a.other_score, a.other_points,
+       a.dismissed_at, ${staffWords(viewer, 'a.dismissed_by', 'a.dismissed_why')} AS dismissed_why, a.other_score, a.other_points,
        ifnull(${staffName(viewer)}, ${freeText(viewer, 'a.grader')}) AS grader,
        a.feedback IS NOT NULL AND a.feedback <> '' AS has_feedback
      FROM attempt a JOIN item ON item.id = a.item_id

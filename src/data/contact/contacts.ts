@@ -4,7 +4,7 @@ import type { Channel } from '@/core/contact/recipient';
 import type { CallOutcome } from '@/core/contact/call';
 import type { MessageState } from '@/core/contact/message-state';
 import type { Db } from '../db';
-import { freeText, staffName } from '../person';
+import { staffName, staffWords } from '../person';
 import { learnerInScope, wordsOnly, type Viewer } from '../scope';
 import { nearestSign } from './signs';
 import { idList } from '../view';
@@ -116,8 +116,8 @@ export async function contactsOf(
       db.raw(`${wordsOnly(viewer, 'm.staff_id', 'm.outcome')} AS outcome`),
       'm.sent_at',
       db.raw(`${wordsOnly(viewer, 'm.staff_id', 'm.error')} AS error`),
-      db.raw(`${wordsOnly(viewer, 'm.staff_id', freeText(viewer, 'm.subject'), "''")} AS subject`),
-      db.raw(`${wordsOnly(viewer, 'm.staff_id', freeText(viewer, 'm.body'), "''")} AS body`),
+      db.raw(`${staffWords(viewer, 'm.staff_id', 'm.subject')} AS subject`),
+      db.raw(`${staffWords(viewer, 'm.staff_id', 'm.body')} AS body`),
       db.raw(`${staffName(viewer)} AS "by"`),
       'staff.id as by_id',
       db.raw(`${wordsOnly(viewer, 'm.staff_id', 'm.answered_at')} AS answered_at`),

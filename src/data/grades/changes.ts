@@ -1,7 +1,7 @@
 /** The history of grades. */
 import type { Knex } from 'knex';
 import { countOf, type Db } from '../db';
-import { freeText, personColumns, staffName } from '../person';
+import { freeText, personColumns, staffName, staffWords } from '../person';
 import { seenEnrolments, type Moment } from '../view';
 
 /** A change of a grade: the first one too, which stands in its attempt. */
@@ -145,7 +145,7 @@ export async function gradeChanges(db: Db, view: Moment, search: ChangesSearch):
         db.raw(`${own.points} AS points`),
         // Whoever gave a grade that was changed since is not known: the attempt names the last.
         db.raw(`${kind === 'attempt' ? `CASE WHEN f.id IS NULL THEN ${by} END` : by} AS "by"`),
-        db.raw(`ifnull(${freeText(view.viewer, own.why)}, '') AS why`),
+        db.raw(`${staffWords(view.viewer, 'c.staff_id', own.why)} AS why`),
       );
   };
   const [firsts, later] = await Promise.all([ofKind('attempt'), ofKind('grade_change')]);

@@ -5,7 +5,7 @@ import { groupBy } from '@/core/group-by';
 import { setImmediate as breathe } from 'node:timers/promises';
 import { prepared, readingRaw, type Db } from '../db';
 import type { RowOf } from '../tables';
-import { freeText, personColumns, staffName } from '../person';
+import { personColumns, staffName, staffWords } from '../person';
 import { courseRowInScope, enrolmentInLens, enrolmentInScope, type Looking, type Viewer } from '../scope';
 import { idList } from '../view';
 import { EXPECTED } from './sessions';
@@ -65,7 +65,7 @@ export async function rollOf(db: Db, { viewer, lens }: Looking, sessionId: numbe
       db.raw(`${email} AS email`),
       db.raw(`NOT (${EXPECTED}) AS is_guest`),
       'a.mark',
-      db.raw(`ifnull(${freeText(viewer, 'a.remark')}, '') AS remark`),
+      db.raw(`${staffWords(viewer, 'a.staff_id', 'a.remark')} AS remark`),
       'a.source',
       'a.at as marked_at',
       db.raw(`${staffName(viewer)} AS marked_by`),
@@ -244,7 +244,7 @@ export async function sessionsOfLearners(
       's.roll_at',
       's.item_id',
       'a.mark',
-      db.raw(`ifnull(${freeText(viewer, 'a.remark')}, '') AS remark`),
+      db.raw(`${staffWords(viewer, 'a.staff_id', 'a.remark')} AS remark`),
       'p.ms',
       'p.first_in',
       'p.last_out',
@@ -295,7 +295,7 @@ export async function rollChanges(db: Db, viewer: Viewer, sessionId: number, lim
       'c.source',
       'c.old_mark',
       'c.mark',
-      db.raw(`${freeText(viewer, 'c.remark')} AS remark`),
+      db.raw(`${staffWords(viewer, 'c.staff_id', 'c.remark')} AS remark`),
       db.raw(`${name} AS name`),
       db.raw(`${staffName(viewer)} AS "by"`),
     )) as {

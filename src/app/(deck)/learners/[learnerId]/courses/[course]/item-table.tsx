@@ -207,7 +207,7 @@ function Attempts({ one, learner, isFull, mayChange, columns, zone, now }: Attem
                 attempt.graded_at !== null &&
                   `graded ${time(attempt.graded_at)}${attempt.grader ? ` by ${attempt.grader}` : ''}`,
                 attempt.source === 'hand' && 'score given here',
-                attempt.dismissed_at !== null && `dismissed: ${attempt.dismissed_why}`,
+                attempt.dismissed_at !== null && ['dismissed', attempt.dismissed_why].filter(Boolean).join(': '),
               ]
                 .filter(Boolean)
                 .join(' · ')}
