@@ -110,7 +110,15 @@ test('staff accounts, roles and scopes', async ({ page }) => {
   await dialogOf(page).getByRole('textbox', { name: 'Password' }).fill('a long word of sea');
   await dialogOf(page).getByRole('button', { name: 'Set it' }).click();
   await expect(row).toContainText('yes');
-  await change('End the account');
+  // What takes something from somebody says who and which, asks, and is taken back.
+  await row.getByRole('button', { name: 'Take the scope group HAT/A' }).click();
+  await expect(dialogOf(page)).toContainText('Wilmot no longer sees group HAT/A');
+  await dialogOf(page).getByRole('button', { name: 'Take it' }).click();
+  await expect(row).toContainText('nobody');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(row).toContainText('group HAT/A');
+  await change('End the account…');
+  await dialogOf(page).getByRole('button', { name: 'End it' }).click();
   await expect(row).toContainText('ended');
   await expectAccessible(page);
 });

@@ -7,7 +7,7 @@ import { FormDialog } from './form-dialog';
 type Props<F extends object, T> = Omit<ComponentProps<typeof FormDialog<F, T>>, 'opened' | 'onClose'> & {
   /** What the button that opens the form says. */
   label: string;
-  button?: ButtonProps;
+  button?: ButtonProps & { 'aria-label'?: string };
 };
 
 /** A button that opens a form, and the form. */

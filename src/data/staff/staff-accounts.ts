@@ -95,8 +95,8 @@ export async function scopeTarget(db: Db, kind: Exclude<ScopeKind, 'all'>, words
   return (await db(kind).where(column, words).first('id'))?.id ?? null;
 }
 
-export async function removeScope(trx: Db, staffId: number, scopeId: number): Promise<boolean> {
-  return (await trx('staff_scope').where({ id: scopeId, staff_id: staffId }).delete()) === 1;
+export async function removeScope(trx: Db, staffId: number, scopeId: number): Promise<void> {
+  await trx('staff_scope').where({ id: scopeId, staff_id: staffId }).delete();
 }
 
 /** How many people lead the programme and can sign in. */

@@ -262,7 +262,17 @@ describe('staff accounts', () => {
     }
     const row = async () => (await listStaff(runtime.db, lead)).find((one) => one.id === added)!;
     expect((await row()).scopes.map((scope) => scope.target).sort()).toEqual(['DRY/A', 'L4', 'NET', 'Norrick']);
-    await takeScope(runtime, lead, added, (await row()).scopes[0].id);
+    const [taken] = (await row()).scopes;
+    await takeScope(runtime, lead, added, taken.id);
+    expect((await changes(1))[0]).toBe(
+      `Hesper Vane took a scope Tamsin Roe (tamsin@staff.example): ${taken.kind} ${taken.target}`,
+    );
+    // What the undo of it sends.
+    await giveScope(runtime, lead, added, { ...taken });
+    expect((await row()).scopes.map(({ kind, target }) => ({ kind, target }))).toContainEqual({
+      kind: taken.kind,
+      target: taken.target,
+    });
     await expect(givePassword(runtime, lead, added, { password: 'short' })).rejects.toThrow('12 characters');
     await givePassword(runtime, lead, added, { password: 'long enough a word' });
     const token = await enter(runtime, form.email, 'long enough a word');
@@ -271,7 +281,7 @@ describe('staff accounts', () => {
     await endStaff(runtime, lead, added, true);
     expect(await viewerBySession(runtime, token)).toBeNull();
     await expect(enter(runtime, form.email, 'long enough a word')).rejects.toThrow('do not match');
-    expect((await changes(2))[0]).toBe('Hesper Vane ended an account tamsin@staff.example');
+    expect((await changes(2))[0]).toBe('Hesper Vane ended an account Tamsin Roe (tamsin@staff.example)');
     await endStaff(runtime, lead, added, false);
     expect(await row()).toMatchObject({ ended_at: null, role: 'instructor', signs_in: true });
   });

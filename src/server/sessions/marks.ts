@@ -140,7 +140,18 @@ const FIRST_MARKS = ['present', 'absent'];
 export async function endMark({ db, clock }: Runtime, viewer: Viewer, code: string, ended: boolean): Promise<void> {
   requireLead(viewer);
   if (FIRST_MARKS.includes(code)) throw new InvalidInput([{ field: 'mark', message: 'is one that every roll needs' }]);
-  if (!(await changeMark(db, code, { ended_at: ended ? clock.now() : null }))) throw new NotFound('No such mark');
+  await writing(db, async (trx) => {
+    const mark = (await listMarks(trx, true)).find((row) => row.code === code);
+    if (!mark) throw new NotFound('No such mark');
+    if ((mark.ended_at !== null) === ended) return;
+    await changeMark(trx, code, { ended_at: ended ? clock.now() : null });
+    await addAudit(trx, {
+      at: clock.now(),
+      staff_id: viewer.staffId || null,
+      what: ended ? 'ended a mark' : 'gives a mark again',
+      subject: mark.label,
+    });
+  });
 }
 
 export class RuleInput {

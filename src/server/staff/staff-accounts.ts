@@ -1,7 +1,8 @@
 /** Staff accounts, roles and scopes, managed by a lead. */
 import { hash } from '@node-rs/argon2';
 import { IsEmail, IsIn, IsNotEmpty, IsOptional, MaxLength, MinLength } from 'class-validator';
-import { SCOPE_KINDS, STAFF_ROLES, type ScopeKind, type StaffRole } from '@/core/staff/roles';
+import { fullName } from '@/core/people/name';
+import { SCOPE_KINDS, STAFF_ROLES, sayScope, type ScopeKind, type StaffRole } from '@/core/staff/roles';
 import { addAudit, type Changes } from '@/data/audit';
 import { writing, writingRaw, type Db } from '@/data/db';
 import type { Viewer } from '@/data/scope';
@@ -14,7 +15,7 @@ import {
   staffByEmail,
   staffById,
 } from '@/data/staff/staff';
-import { removeScope, scopeTarget, updateStaff } from '@/data/staff/staff-accounts';
+import { listStaff, removeScope, scopeTarget, updateStaff } from '@/data/staff/staff-accounts';
 import { reassignStaffEvents } from '@/data/access/take-access-log';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { requireLead } from '../request/lead';
@@ -85,7 +86,7 @@ export async function changeStaff(runtime: Runtime, viewer: Viewer, id: number, 
     ) as Changes;
     if (Object.keys(changes).length === 0) return;
     await keepingOneLead(trx, 'role', () => updateStaff(trx, id, after));
-    await audit(runtime, trx, viewer, 'changed a member of staff', before.external_id, changes);
+    await audit(runtime, trx, viewer, 'changed a member of staff', nameIn(before), changes);
   });
   await writingRaw(runtime.db, (raw) => reassignStaffEvents(raw, runtime.zone));
 }
@@ -106,20 +107,26 @@ export async function giveScope(runtime: Runtime, viewer: Viewer, id: number, va
       }
     }
     await addScope(trx, id, kind, targetId);
-    await audit(runtime, trx, viewer, 'gave a scope', `${staff.external_id}: ${kind} ${target ?? ''}`.trim());
+    await audit(runtime, trx, viewer, 'gave a scope', `${nameIn(staff)}: ${sayScope({ kind, target: target ?? '' })}`);
   });
   await writingRaw(runtime.db, (raw) => reassignStaffEvents(raw, runtime.zone));
 }
 
-/** @throws InvalidInput when nobody would lead any more, NotFound */
+/** How Changes names a member of staff: as people know them, with the id that files know them by. */
+function nameIn(staff: { given_name: string; family_name: string; external_id: string }): string {
+  return `${fullName(staff)} (${staff.external_id})`;
+}
+
+/** Takes a scope away; what it was is in *Changes*, in words. @throws InvalidInput when nobody would lead any more, NotFound */
 export async function takeScope(runtime: Runtime, viewer: Viewer, id: number, scopeId: number): Promise<void> {
   requireLead(viewer);
   await writing(runtime.db, async (trx) => {
     const staff = await requireStaff(trx, id);
-    await keepingOneLead(trx, 'scope', async () => {
-      if (!(await removeScope(trx, id, scopeId))) throw new NotFound('No such scope');
-    });
-    await audit(runtime, trx, viewer, 'took a scope', staff.external_id);
+    const everybody = await listStaff(trx, { ...viewer, cover: null });
+    const scope = everybody.find((one) => one.id === id)!.scopes.find((one) => one.id === scopeId);
+    if (!scope) throw new NotFound('No such scope');
+    await keepingOneLead(trx, 'scope', () => removeScope(trx, id, scopeId));
+    await audit(runtime, trx, viewer, 'took a scope', `${nameIn(staff)}: ${sayScope(scope)}`);
   });
 }
 
@@ -131,7 +138,7 @@ export async function givePassword(runtime: Runtime, viewer: Viewer, id: number,
     const staff = await requireStaff(trx, id);
     await setPassword(trx, id, password_hash, runtime.clock.now());
     await endSessionsOf(trx, id);
-    await audit(runtime, trx, viewer, 'set a password', staff.external_id);
+    await audit(runtime, trx, viewer, 'set a password', nameIn(staff));
   });
 }
 
@@ -146,6 +153,6 @@ export async function endStaff(runtime: Runtime, viewer: Viewer, id: number, end
       await endSessionsOf(trx, id);
       await endFeedsOf(trx, id, runtime.clock.now());
     }
-    await audit(runtime, trx, viewer, ended ? 'ended an account' : 'opened an account again', staff.external_id);
+    await audit(runtime, trx, viewer, ended ? 'ended an account' : 'opened an account again', nameIn(staff));
   });
 }

@@ -7,6 +7,7 @@ import type { FormOf } from '@/server/request/input';
 import type { MarkEffect, MarkInput, RuleInput } from '@/server/sessions/marks';
 import { FormButton } from '../../../_deck/form-button';
 import { choicesOf } from '../../../_deck/form-field';
+import { offerUndo } from '../../../_deck/offer-undo';
 import { useDoing } from '../../../_deck/use-doing';
 import { useForm } from '../../../_deck/use-form';
 import { endTheMark, keepTheMark, keepTheRules, lookAtTheMark } from '../actions';
@@ -126,17 +127,37 @@ function ChangeDialog({ code, label, credit, counts, onClose }: ChangeProps & { 
   );
 }
 
-export function EndMark({ code, ended }: { code: string; ended: boolean }) {
+interface EndProps {
+  code: string;
+  label: string;
+  ended: boolean;
+}
+
+export function EndMark({ code, label, ended }: EndProps) {
   const { pending, perform } = useDoing();
+  const again = () =>
+    perform(() => endTheMark(code, false), {
+      done: `“${label}” is given again`,
+      undo: () => endTheMark(code, true),
+    });
+  if (ended)
+    return (
+      <Button variant="subtle" size="compact-xs" loading={pending} onClick={again} aria-label={`Give ${label} again`}>
+        Give it again
+      </Button>
+    );
   return (
-    <Button
-      variant="subtle"
-      size="compact-xs"
-      loading={pending}
-      onClick={() => perform(() => endTheMark(code, !ended))}
-    >
-      {ended ? 'Give it again' : 'No longer give it'}
-    </Button>
+    <FormButton
+      label="No longer give it…"
+      button={{ variant: 'subtle', size: 'compact-xs', 'aria-label': `No longer give ${label}` }}
+      title={`No longer give “${label}”?`}
+      says="No roll offers it from now on. Records that have it keep it, and it counts in them as before."
+      verb="End it"
+      fields={[]}
+      values={{}}
+      keep={() => endTheMark(code, true)}
+      onDone={() => offerUndo(`“${label}” is no longer given`, again)}
+    />
   );
 }
 

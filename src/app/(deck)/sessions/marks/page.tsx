@@ -53,7 +53,9 @@ export default async function MarksPage({ searchParams }: { searchParams: Search
                 {lead && (
                   <>
                     <ChangeMark code={code} label={label} credit={credit} counts={counts === 1} />
-                    {code !== 'present' && code !== 'absent' && <EndMark code={code} ended={ended_at !== null} />}
+                    {code !== 'present' && code !== 'absent' && (
+                      <EndMark code={code} label={label} ended={ended_at !== null} />
+                    )}
                   </>
                 )}
               </td>

@@ -4,12 +4,13 @@ import { Button, CloseButton, Menu, Table } from '@mantine/core';
 import { PlainTable } from '@/ui/plain-table';
 import { notifications } from '@mantine/notifications';
 import { useState } from 'react';
-import { SCOPE_KINDS, STAFF_ROLES } from '@/core/staff/roles';
+import { SCOPE_KINDS, STAFF_ROLES, sayScope } from '@/core/staff/roles';
 import type { ScopeRow, StaffRow } from '@/data/staff/staff-accounts';
 import type { FormOf } from '@/server/request/input';
 import type { PasswordInput, ScopeInput, StaffInput } from '@/server/staff/staff-accounts';
 import { FormDialog } from '../../../_deck/form-dialog';
 import type { Field } from '../../../_deck/form-field';
+import { offerUndo } from '../../../_deck/offer-undo';
 import { useDoing } from '../../../_deck/use-doing';
 import { addTheStaff, changeTheStaff, endTheStaff, giveThePassword, giveTheScope, takeTheScope } from '../actions';
 import classes from '../set-up.module.css';
@@ -27,7 +28,10 @@ interface Props {
   mayChange: boolean;
 }
 
-type Doing = { what: 'edit' | 'scope' | 'password'; who: StaffRow } | { what: 'add' };
+type Doing =
+  | { what: 'edit' | 'scope' | 'password' | 'end'; who: StaffRow }
+  | { what: 'take'; who: StaffRow; scope: ScopeRow }
+  | { what: 'add' };
 
 /** Accounts, roles and scopes. */
 export function StaffList({ staff, targets, mayChange }: Props) {
@@ -57,9 +61,7 @@ export function StaffList({ staff, targets, mayChange }: Props) {
                 <Scope
                   key={scope.id}
                   scope={scope}
-                  onTake={
-                    mayChange ? () => perform(() => takeTheScope(one.id, scope.id), { done: 'Scope taken' }) : null
-                  }
+                  onTake={mayChange ? () => setDoing({ what: 'take', who: one, scope }) : null}
                 />
               ))}
             </Table.Td>
@@ -77,12 +79,15 @@ export function StaffList({ staff, targets, mayChange }: Props) {
                     <Menu.Item onClick={() => setDoing({ what: 'scope', who: one })}>Give a scope…</Menu.Item>
                     <Menu.Item onClick={() => setDoing({ what: 'password', who: one })}>Set a password…</Menu.Item>
                     {one.ended_at === null ? (
-                      <Menu.Item onClick={() => perform(() => endTheStaff(one.id, true), { done: 'Account ended' })}>
-                        End the account
-                      </Menu.Item>
+                      <Menu.Item onClick={() => setDoing({ what: 'end', who: one })}>End the account…</Menu.Item>
                     ) : (
                       <Menu.Item
-                        onClick={() => perform(() => endTheStaff(one.id, false), { done: 'Account open again' })}
+                        onClick={() =>
+                          perform(() => endTheStaff(one.id, false), {
+                            done: `${one.name}’s account is open again`,
+                            undo: () => endTheStaff(one.id, true),
+                          })
+                        }
                       >
                         Open the account again
                       </Menu.Item>
@@ -118,6 +123,38 @@ export function StaffList({ staff, targets, mayChange }: Props) {
         />
       )}
       {doing?.what === 'scope' && <ScopeDialog who={doing.who} targets={targets} onClose={close} />}
+      {doing?.what === 'take' && (
+        <FormDialog
+          title={`Take a scope of ${doing.who.name}?`}
+          says={`${doing.who.name} no longer sees ${sayScope(doing.scope)}, from now on.`}
+          fields={[]}
+          values={{}}
+          verb="Take it"
+          keep={() => takeTheScope(doing.who.id, doing.scope.id)}
+          onClose={close}
+          onDone={() =>
+            offerUndo(`${doing.who.name} no longer sees ${sayScope(doing.scope)}`, () =>
+              perform(() => giveTheScope(doing.who.id, doing.scope), { done: 'Given back' }),
+            )
+          }
+        />
+      )}
+      {doing?.what === 'end' && (
+        <FormDialog
+          title={`End the account of ${doing.who.name}?`}
+          says={`${doing.who.name} is signed out at once, and the addresses of their calendars end. What they did stays.`}
+          fields={[]}
+          values={{}}
+          verb="End it"
+          keep={() => endTheStaff(doing.who.id, true)}
+          onClose={close}
+          onDone={() =>
+            offerUndo(`${doing.who.name}’s account has ended`, () =>
+              perform(() => endTheStaff(doing.who.id, false), { done: 'Open again' }),
+            )
+          }
+        />
+      )}
       {doing?.what === 'password' && (
         <FormDialog
           title={`Password of ${doing.who.name}`}
@@ -134,7 +171,7 @@ export function StaffList({ staff, targets, mayChange }: Props) {
 }
 
 function Scope({ scope, onTake }: { scope: ScopeRow; onTake: (() => void) | null }) {
-  const says = scope.kind === 'all' ? 'everyone' : `${scope.kind} ${scope.target}`;
+  const says = sayScope(scope);
   return (
     <span className={classes.scope}>
       {says}
