@@ -144,6 +144,34 @@ test('the keyboard goes through the list', async ({ page }) => {
   await expect(page).toHaveURL(/\/watch$/);
 });
 
+test('a dialog that closes leaves one in its row: the next arrow goes on from there', async ({ page }) => {
+  await signIn(page, 'mentor');
+  const panel = page.getByRole('complementary', { name: 'The learner under the cursor' });
+  await expect(panel).toContainText('1 of');
+  // From the box of a row, and without waiting: the digit finds the dialog.
+  await page.getByRole('list', { name: 'Learners in order of need' }).getByRole('checkbox').first().focus();
+  await page.keyboard.press('l');
+  await page.keyboard.press('1');
+  await expect(page.getByText(/^Call to /)).toBeVisible();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  const [first] = await panel.getByRole('heading').first().allTextContents();
+  await page.keyboard.press('u');
+  await expect(page.getByText('Call taken back')).toBeVisible();
+  for (const [key, expected] of [
+    ['n', '2 of'],
+    ['f', '3 of'],
+    ['s', '4 of'],
+  ]) {
+    await page.keyboard.press(key);
+    await expect(page.getByRole('dialog')).toBeVisible();
+    // No other dialog opens above it.
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('ArrowDown');
+    await expect(panel).toContainText(expected);
+  }
+  await expect(panel.getByRole('heading').first()).not.toHaveText(first);
+});
+
 test('letters are the verbs’ initials, and can be switched off for oneself', async ({ page }) => {
   await signIn(page, 'mentor');
   await expect(page.getByRole('complementary', { name: 'The learner under the cursor' })).toContainText('1 of');

@@ -48,7 +48,8 @@ export const theme = createTheme({
       }),
     },
     Drawer: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } },
-    Modal: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } },
+    // Dialogs come and go at once: a key that is pressed meanwhile would go to what is fading.
+    Modal: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' }, transitionProps: { duration: 0 } } },
     Notification: {
       defaultProps: { closeButtonProps: { 'aria-label': 'Close' } },
       styles: { description: { color: 'var(--muted)' } },

@@ -11,16 +11,21 @@ export function LettersProvider({ on, children }: { on: boolean; children: React
 }
 
 /** Does somebody type in it? A box that is ticked or a button is no field of text. */
-function isTypedIn(target: EventTarget | null): boolean {
+export function isTypedIn(target: EventTarget | null): boolean {
   return target instanceof HTMLInputElement && !['checkbox', 'radio', 'button', 'submit'].includes(target.type);
 }
 
-/** Single letters that do something, never while one types, and not where they are switched off. */
+/** Is a dialog asking something? What lies under it waits. */
+function isAsked(target: EventTarget | null): boolean {
+  return target instanceof Element && target.closest('.mantine-Modal-root') !== null;
+}
+
+/** Single letters that do something, never while one types or is asked something, and not where they are switched off. */
 export function useLetters(keys: HotkeyItem[]): void {
   const guarded = keys.map(([key, handle]): HotkeyItem => [
     key,
     (event) => {
-      if (isTypedIn(event.target)) return;
+      if (isTypedIn(event.target) || isAsked(event.target)) return;
       event.preventDefault();
       handle(event);
     },

@@ -1,11 +1,12 @@
 'use client';
 
 import { Alert, Button, Group, Kbd, Modal, Stack, TextInput } from '@mantine/core';
-import { useHotkeys } from '@mantine/hooks';
+import { useHotkeys, type HotkeyItem } from '@mantine/hooks';
 import { CALL_OUTCOMES, CALL_OUTCOME_NAMES } from '@/core/contact/call';
 import { dateOfDay } from '@/core/time/zone';
 import type { LoggedCall } from '@/server/contact/contact';
 import { DayField } from '../_deck/day-field';
+import { isTypedIn } from '../_deck/letters';
 import { useForm } from '../_deck/use-form';
 import { logTheCall, type CallForm } from './actions';
 
@@ -40,8 +41,18 @@ export function CallDialog({ person, opened, today, onClose, onDone }: Props) {
     });
   useHotkeys(
     opened
-      ? CALL_OUTCOME_NAMES.map((outcome) => [CALL_OUTCOMES[outcome].key, () => log(outcome)] as [string, () => void])
+      ? CALL_OUTCOME_NAMES.map((outcome): HotkeyItem => [
+          CALL_OUTCOMES[outcome].key,
+          (event) => {
+            if (isTypedIn(event.target)) return;
+            event.preventDefault();
+            log(outcome);
+          },
+          { preventDefault: false },
+        ])
       : [],
+    // Digits that somebody types into a field are theirs; a box in the row that was left is no such field.
+    ['TEXTAREA', 'SELECT'],
   );
   return (
     <Modal opened={opened} onClose={onClose} title={`Call to ${person.name}`}>

@@ -15,15 +15,20 @@ import { LEARNER_ACTIONS, type ActionName, type LearnerAction } from './learner-
 import { useDeed } from '../_deck/use-deed';
 import { useListKeys } from './use-list-keys';
 
-// Fetched when first opened: most visits to a list open none of them.
-const CallDialog = dynamic(() => import('./call-dialog').then((module) => module.CallDialog), { ssr: false });
-const NoteDialog = dynamic(() => import('./note-dialog').then((module) => module.NoteDialog), { ssr: false });
-const FollowUpDialog = dynamic(() => import('./follow-up-dialog').then((module) => module.FollowUpDialog), {
-  ssr: false,
-});
-const SetAsideDialog = dynamic(() => import('./set-aside-dialog').then((module) => module.SetAsideDialog), {
-  ssr: false,
-});
+// Not in a list's first load, but fetched before anybody asks: a key that follows the letter must find the dialog.
+const calls = () => import('./call-dialog').then((module) => module.CallDialog);
+const notes = () => import('./note-dialog').then((module) => module.NoteDialog);
+const followUps = () => import('./follow-up-dialog').then((module) => module.FollowUpDialog);
+const setAsides = () => import('./set-aside-dialog').then((module) => module.SetAsideDialog);
+const CallDialog = dynamic(calls, { ssr: false });
+const NoteDialog = dynamic(notes, { ssr: false });
+const FollowUpDialog = dynamic(followUps, { ssr: false });
+const SetAsideDialog = dynamic(setAsides, { ssr: false });
+
+function fetchDialogs(): void {
+  // Without a connection they are asked for again when one is opened.
+  void Promise.all([calls(), notes(), followUps(), setAsides()]).catch(() => undefined);
+}
 
 /** Somebody of a list. */
 export interface Listed extends Called {
@@ -190,6 +195,16 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     };
     does[name]();
   };
+  useEffect(fetchDialogs, []);
+  const isAsking = [calling, noting, aside, promising].some(({ opened }) => opened);
+  const wasAsking = useRef(false);
+  // A dialog that closes leaves one in the row that it was about, so that the next arrow goes on from there.
+  useEffect(() => {
+    const held = document.activeElement;
+    const isLost = held === null || held === document.body;
+    if (wasAsking.current && !isAsking && !single && isLost) rows.current[cursor]?.focus({ preventScroll: true });
+    wasAsking.current = isAsking;
+  }, [isAsking, single, cursor]);
   useLetters([
     ...LEARNER_ACTIONS.map((action): [string, () => void] => [
       action.key,

@@ -181,7 +181,7 @@ describe('own marks', () => {
     const { refused } = await giveMarks(runtime, mentor, 'DRY-A-2', marks(['L4', 'left_early']));
     expect(refused).toMatchObject([{ learner_id: 'L4' }]);
     expect(await rates()).toContainEqual(['L1', 1, 0.25, 0.25]);
-    expect(await runtime.db('audit').where('what', 'ended a mark').first()).toMatchObject({ subject: 'left early' });
+    expect(await runtime.db('audit').where('what', 'ended a mark').first()).toMatchObject({ subject: 'Left early' });
     await expect(endMark(runtime, lead, 'present', true)).rejects.toThrow(/every roll needs/);
     await expect(keepMark(runtime, lead, null, { label: 'LATE', credit: '1', counts: 'yes' })).rejects.toThrow(
       /that of another mark/,
