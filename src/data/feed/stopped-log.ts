@@ -72,6 +72,19 @@ export function keepSilences(
   for (const { fromAt, toAt, state } of silences) insert.run(sourceId, fromAt, toAt, state, now);
 }
 
+/** Does a source feed a course that has not ended before a day? One that feeds none is as quiet as it should be. */
+export function feedsAnyOn(raw: RawConnection, sourceId: number, day: number): boolean {
+  return (
+    prepared(
+      raw,
+      `SELECT EXISTS (SELECT 1 FROM source_course s JOIN course ON course.id = s.course_id
+       WHERE s.source_id = ? AND (course.ends_day IS NULL OR course.ends_day >= ?))`,
+    )
+      .pluck()
+      .get(sourceId, day) === 1
+  );
+}
+
 /** Days on which a source sent anything, from an hour on, ascending. */
 export function activeDays(raw: RawConnection, sourceId: number, fromHour: number, zone: string): number[] {
   const days = new Set([...hoursOf(raw, sourceId, fromHour).keys()].map((hour) => dayOf(hour * HOUR, zone)));

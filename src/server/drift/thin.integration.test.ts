@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, describe, expect, it } from 'vitest';
+import { dayOf } from '@/core/time/zone';
 import { checkAll } from '../check';
 import { DRIFT, WATCH } from './watch-list';
 import { readAllPast, recalculate } from './recalculate';
@@ -116,6 +117,14 @@ describe('a log that has stopped', () => {
     await settleGap(runtime, SYSTEM_VIEWER, gap.id, true);
     await recalculate(runtime);
     expect((await drift()).map(({ drift: score }) => score)).toEqual(later.map(({ drift: score }) => score));
+  });
+
+  it('is as it should be where its courses have ended', async () => {
+    await known('log');
+    await runtime.db('course').update({ ends_day: dayOf(runtime.clock.now(), runtime.zone) - 1 });
+    runtime.setNow('2026-12-08T09:10:00Z');
+    await recalculate(runtime);
+    expect((await listGaps(runtime.db, SYSTEM_VIEWER)).filter(({ state }) => state === 'stopped')).toEqual([]);
   });
 
   it('is read anew when what was missing comes', async () => {

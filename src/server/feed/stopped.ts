@@ -6,6 +6,7 @@ import { OF_SOURCE, markStale } from '@/data/drift/stale';
 import {
   activeDays,
   eventsOfSource,
+  feedsAnyOn,
   keepSilences,
   keptSilences,
   silentSources,
@@ -75,6 +76,7 @@ function silencesOf(raw: RawConnection, { id, lastAt, today, zone, noted, quiet 
       state: isOver ? 'confirmed' : 'stopped',
     };
     if (overlaps(one, quiet)) return [];
+    if (!feedsAnyOn(raw, id, from)) return [];
     return overlaps(one, noted) || (!isOver && isMissedSince(raw, id, lastAt, startOfDay(today, zone))) ? [one] : [];
   });
 }

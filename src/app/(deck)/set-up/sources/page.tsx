@@ -36,8 +36,11 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
     listCredentials(runtime),
     whatWaits(runtime, WAITING_SHOWN),
   ]);
-  const found = gaps.filter((gap) => gap.state === 'found');
   const stopped = gaps.filter((gap) => gap.state === 'stopped');
+  // The hours of a log that has stopped are asked about once.
+  const found = gaps.filter(
+    (gap) => gap.state === 'found' && !stopped.some((one) => one.source === gap.source && one.from_at < gap.to_at),
+  );
   const settled = gaps.filter((gap) => gap.state !== 'found' && gap.state !== 'stopped');
   return (
     <>
