@@ -1,6 +1,8 @@
 /** Changing the timetable: every change is kept with the rows as they were, which is its undo. */
 import type { Timed } from '@/core/sessions/timetable';
 import { prepared, type Db, type RawConnection } from '../db';
+import { sessionInScope, type Viewer } from '../scope';
+import { idList } from '../view';
 import type { RowOf } from '../tables';
 import { derivePresenceAnew } from './presence';
 import { linkSessionItems } from './session-items';
@@ -238,13 +240,20 @@ export function undoChange(raw: RawConnection, id: number, record: ChangeRecord,
 /** No session is longer than this, in ms: one that began earlier is over. */
 const LONGEST = 7 * 86_400_000;
 
-/** Sessions that may be in the way of some: of their courses and instructors, at about their times. */
-export async function sessionsInTheWay(
-  db: Db,
-  of: readonly Timed[],
-): Promise<(Timed & { title: string; course: string; group: string | null })[]> {
+interface InTheWay extends Timed {
+  title: string;
+  course: string;
+  group: string | null;
+  isSeen: boolean;
+}
+
+/**
+ * Sessions that may be in the way of some: of their courses and instructors, at about their times. An instructor has sessions
+ * that a colleague does not see: those are told by their time alone.
+ */
+export async function sessionsInTheWay(db: Db, viewer: Viewer, of: readonly Timed[]): Promise<InTheWay[]> {
   if (of.length === 0) return [];
-  return db('session')
+  const rows: Omit<InTheWay, 'isSeen'>[] = await db('session')
     .join('course', 'course.id', 'session.course_id')
     .leftJoin('course_group', 'course_group.id', 'session.group_id')
     .whereNull('session.removed_at')
@@ -257,4 +266,9 @@ export async function sessionsInTheWay(
     })
     .orderBy('session.starts_at')
     .select('session.*', 'course.code as course', 'course_group.name as group');
+  const ids = rows.map(({ id }) => id);
+  const seen = new Set(
+    await db('session').whereIn('session.id', idList(db, ids)).where(sessionInScope(db, viewer)).pluck('session.id'),
+  );
+  return rows.map((row) => ({ ...row, isSeen: seen.has(row.id) }));
 }

@@ -233,6 +233,28 @@ describe('planning', () => {
     await undoPlanning(cast.runtime, cast.lead, planned.change);
   });
 
+  it('says of a session out of one’s scope that it is there, not what it is', async () => {
+    const { runtime, lead, instructor } = cast;
+    const at = {
+      repeat: 'once',
+      from: '2026-11-18',
+      starts: '19:30',
+      ends: '20:30',
+      instructor: String(instructor.staffId),
+    };
+    const theirs = await planSessions(runtime, lead, { ...weekly, ...at, part: 'DRY', title: 'Not for all' });
+    const stored = () => runtime.db('session').where('external_id', theirs.first);
+    const { course_id } = (await stored().first())!;
+    const net = (await runtime.db('course').where('code', 'NET').first())!;
+    await stored().update({ course_id: net.id, group_id: null });
+    const planned = await planSessions(runtime, instructor, { ...weekly, ...at, part: 'DRY', title: 'Mine' });
+    expect(planned.clashes).toContain('Wed 18 Nov, 19:30: another session, the same instructor');
+    expect(planned.clashes.join()).not.toContain('Not for all');
+    await undoPlanning(runtime, instructor, planned.change);
+    await stored().update({ course_id });
+    await undoPlanning(runtime, lead, theirs.change);
+  });
+
   it('undoes what stands as one set it and is still one’s own to plan, and shows a change of somebody else', async () => {
     const { runtime, instructor, lead } = cast;
     const moved = await changeSession(runtime, instructor, 'DRY-ALL', { ...evening, title: 'Mine' });

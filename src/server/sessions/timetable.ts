@@ -121,7 +121,7 @@ export async function planSessions(runtime: Runtime, viewer: Viewer, values: Val
     change: made.change,
     sessions: made.rows.length,
     left: [],
-    clashes: await clashesOf(runtime, made.rows),
+    clashes: await clashesOf(runtime, viewer, made.rows),
     first: made.rows[0].external_id,
   };
 }
@@ -130,13 +130,14 @@ export async function planSessions(runtime: Runtime, viewer: Viewer, values: Val
 const NAMED = 5;
 
 /** What is in the way of some sessions, in words. */
-async function clashesOf({ db, zone }: Runtime, rows: readonly Timed[]): Promise<string[]> {
-  const others = await sessionsInTheWay(db, rows);
+async function clashesOf({ db, zone }: Runtime, viewer: Viewer, rows: readonly Timed[]): Promise<string[]> {
+  const others = await sessionsInTheWay(db, viewer, rows);
   const found = rows.flatMap((row) =>
     others.flatMap((other) => {
       const of = clashOf(row, other);
       const whose = [other.course, other.group].filter(Boolean).join(' · ');
-      return of === null ? [] : [`${sayInstant(other.starts_at, zone)}: ${other.title} (${whose}), the same ${of}`];
+      const what = other.isSeen ? `${other.title} (${whose})` : 'another session';
+      return of === null ? [] : [`${sayInstant(other.starts_at, zone)}: ${what}, the same ${of}`];
     }),
   );
   const more = found.length - NAMED;
@@ -223,7 +224,7 @@ export async function changeSession(
     change: done.change,
     sessions: done.changed.length,
     left: done.left,
-    clashes: await clashesOf(runtime, done.changed),
+    clashes: await clashesOf(runtime, viewer, done.changed),
     first: session.session_id,
   };
 }
