@@ -7,12 +7,16 @@ import { seenEnrolments, type Moment } from '../view';
 
 /** Longer answers are texts that somebody typed, which may hold any name. */
 const CHOICE = 60;
+/** Short ones may be a name as well, unless so many answers in view, of more than one learner, are the same. */
+const ALIKE = 3;
 
-/** SQL of an answer as the viewer may read it. */
+/** SQL of an answer as the viewer may read it: with names covered, the right one and what several chose. */
 function answerText({ cover }: Viewer): string {
-  return cover === null
-    ? 'r.answer'
-    : `CASE WHEN length(r.answer) > ${CHOICE} THEN '${COVERED_TEXT}' ELSE r.answer END`;
+  if (cover === null) return 'r.answer';
+  const alike = '(PARTITION BY r.question_id, r.answer)';
+  return `CASE WHEN ifnull(r.answer, '') = '' OR r.answer IN (q.right_answer, r.right_answer) OR (length(r.answer) <= ${CHOICE}
+      AND count(*) OVER ${alike} >= ${ALIKE} AND min(r.learner_id) OVER ${alike} <> max(r.learner_id) OVER ${alike})
+    THEN r.answer ELSE '${COVERED_TEXT}' END`;
 }
 
 export interface QuestionRow {

@@ -1,6 +1,7 @@
 /** Changing the timetable: every change is kept with the rows as they were, which is its undo. */
 import type { Timed } from '@/core/sessions/timetable';
 import { prepared, type Db, type RawConnection } from '../db';
+import { staffName } from '../person';
 import { sessionInScope, type Viewer } from '../scope';
 import { idList } from '../view';
 import type { RowOf } from '../tables';
@@ -54,7 +55,11 @@ export async function groupsOfCourse(db: Db, courseId: number): Promise<{ id: nu
 }
 
 /** Staff who may give the sessions of some courses: those with a scope in one, and whoever sees everyone. */
-export async function instructorsOf(db: Db, courseIds: readonly number[]): Promise<{ id: number; name: string }[]> {
+export async function instructorsOf(
+  db: Db,
+  viewer: Viewer,
+  courseIds: readonly number[],
+): Promise<{ id: number; name: string }[]> {
   const rows = await db('staff')
     .leftJoin('staff_scope as s', 's.staff_id', 'staff.id')
     .leftJoin('course_group as g', 'g.id', 's.group_id')
@@ -63,7 +68,7 @@ export async function instructorsOf(db: Db, courseIds: readonly number[]): Promi
     .where((any) => any.whereIn('s.course_id', courseIds).orWhereIn('g.course_id', courseIds).orWhere('s.kind', 'all'))
     .groupBy('staff.id')
     .orderByRaw("staff.role <> 'instructor', staff.family_name, staff.id")
-    .select('staff.id', db.raw("trim(staff.given_name || ' ' || staff.family_name) AS name"));
+    .select('staff.id', db.raw(`${staffName(viewer)} AS name`));
   return rows as unknown as { id: number; name: string }[];
 }
 

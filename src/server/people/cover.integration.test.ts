@@ -11,6 +11,7 @@ import { outboxPage } from '@/data/contact/messages';
 import { findNotes } from '@/data/contact/notes';
 import { repliesPage } from '@/data/contact/replies';
 import { missingFromLastFile } from '@/data/people/roster';
+import { answersInView } from '@/data/grades/responses';
 import type { Viewer } from '@/data/scope';
 import { listSetAside } from '@/data/drift/set-aside';
 import { listStaff } from '@/data/staff/staff-accounts';
@@ -29,6 +30,7 @@ import { learnerExtras, learnerPage } from './learner-page';
 import { setAside } from '../drift/own-watch';
 import { keepOtherContact } from './other-contacts';
 import { keepView, savedViews } from './saved-views';
+import { planningChoices } from '../sessions/planning-form';
 import { enter, SMALL, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { timelineOf } from './timeline';
 import { openView } from '../request/view';
@@ -76,10 +78,24 @@ beforeEach(async () => {
     runtime,
     Buffer.from(`From: l1@learner.example\r\nMessage-ID: <a@x>\r\nIn-Reply-To: <${message_id}>\r\n\r\nSecret\r\n`),
   );
+  const answers = [
+    ['L1', 'q1', 'Ines Marrow'],
+    ['L4', 'q1', 'Secret'],
+    ['L2', 'q1', 'chisel'],
+    ...['L1', 'L2', 'L4'].map((id) => [id, 'q2', 'B']),
+    ['L5', 'q2', ''],
+  ].map(([id, question, answer]) => `${id},DRY,D2,1,${question},${answer},chisel,0,1,2026-10-12T10:00:00Z\n`);
+  await bringIn(
+    runtime,
+    'responses',
+    `learner_id,course,item_id,attempt,question_id,answer,right_answer,score,points,answered_at\n${answers.join('')}`,
+  );
   await setAside(runtime, plain, [(await findLearner(runtime.db, plain, 'L4'))!], { reason: 'Secret', until: 'back' });
   await keepView(runtime, plain, { name: 'Secret Ines', query: 'q=Ines&quiet=3' });
 });
 afterEach(() => runtime.close());
+
+const quiz = async (): Promise<number> => (await runtime.db('item').where('external_id', 'D2').first())!.id;
 
 /** Everything that is ever shown, read as one viewer. */
 async function everything(viewer: Viewer): Promise<Record<string, unknown>> {
@@ -114,6 +130,8 @@ async function everything(viewer: Viewer): Promise<Record<string, unknown>> {
     views: await savedViews(runtime, viewer),
     crew: await crewOf(db, viewer, await enrolmentsOf(db, view, [own.id])),
     draft: await openDraft(runtime, view, draft),
+    planning: await planningChoices(runtime, viewer),
+    answers: (await answersInView(db, view, await quiz())).map(({ answer }) => answer),
   };
 }
 
@@ -130,6 +148,15 @@ describe('covered names', () => {
     expect(seen).toEqual(
       expect.arrayContaining(['Marrow', 'L1', 'l1@learner.example', '+44 1632 960001', 'Secret', 'Mair']),
     );
+  });
+
+  it('cover what somebody typed as an answer, not what is right or what several chose', async () => {
+    const answers = async (viewer: Viewer) =>
+      (await answersInView(runtime.db, await openView(runtime, viewer), await quiz()))
+        .map(({ answer }) => answer)
+        .sort();
+    expect(await answers(plain)).toEqual(['B', 'B', 'B', 'Ines Marrow', 'Secret', 'chisel']);
+    expect(await answers(covered)).toEqual(['(text covered)', '(text covered)', 'B', 'B', 'B', 'chisel']);
   });
 
   it('are the same each time, and lead to the same person by their stand-in id alone', async () => {

@@ -19,7 +19,7 @@ export async function planningChoices({ db }: Pick<Runtime, 'db'>, viewer: Viewe
     const isOwn = course_id !== undefined && mayPlan(viewer, { course_id, group_id: lens.groupId ?? null });
     return isOwn ? [{ value, label: lens.courseId ? `${label}, all groups` : label, course_id }] : [];
   });
-  const instructors = await instructorsOf(db, [...new Set(parts.map(({ course_id }) => course_id))]);
+  const instructors = await instructorsOf(db, viewer, [...new Set(parts.map(({ course_id }) => course_id))]);
   return {
     parts: parts.map(({ value, label }) => ({ value, label })),
     instructors: instructors.map(({ id, name }) => ({ value: String(id), label: name })),

@@ -60,9 +60,14 @@ async function placeOf(
   return { course_id, group_id, code: part.replace('/', '-') };
 }
 
-async function instructorId({ db }: Runtime, courseId: number, text: string | undefined): Promise<number | null> {
+async function instructorId(
+  { db }: Runtime,
+  viewer: Viewer,
+  courseId: number,
+  text: string | undefined,
+): Promise<number | null> {
   if (text === undefined) return null;
-  const known = await instructorsOf(db, [courseId]);
+  const known = await instructorsOf(db, viewer, [courseId]);
   if (!known.some(({ id }) => id === Number(text))) {
     throw new InvalidInput([{ field: 'instructor', message: 'is nobody who teaches this course' }]);
   }
@@ -78,7 +83,7 @@ export async function planSessions(runtime: Runtime, viewer: Viewer, values: Val
   const input = readInput(NewSessionInput, values);
   const place = await placeOf(runtime, viewer, input.part);
   const { minute, minutes } = timeOf(input);
-  const instructor_id = await instructorId(runtime, place.course_id, input.instructor);
+  const instructor_id = await instructorId(runtime, viewer, place.course_id, input.instructor);
   const rule = input.repeat === 'weekly' ? ruleOf(input, minute) : null;
   const by = { staff_id: viewer.staffId || null, at: clock.now() };
   const made = await writingRaw(db, (raw) => {
@@ -168,7 +173,7 @@ export async function changeSession(
   if (!mayPlan(viewer, session)) throw new NotFound('No such session');
   const input = readInput(ChangeSessionInput, values);
   const { minute, minutes } = timeOf(input);
-  const instructor_id = await instructorId(runtime, session.course_id, input.instructor);
+  const instructor_id = await instructorId(runtime, viewer, session.course_id, input.instructor);
   const by = { staff_id: viewer.staffId || null, at: clock.now() };
   const done = await writingRaw(db, (raw) => {
     const own = storedSession(raw, session.id)!;
