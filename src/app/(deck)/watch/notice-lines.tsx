@@ -27,7 +27,7 @@ export function NoticeLines({ lines, isLead }: Props) {
     <div className={classes.notices} role="note">
       {first.map(({ courses, says }) => (
         <p key={says}>
-          <strong>{sayCourses(courses)}</strong> {says} {isLead && <Link href="/set-up/sources">Sources</Link>}
+          <strong>{sayCourses(courses)}:</strong> {says} {isLead && <Link href="/set-up/sources">Sources</Link>}
         </p>
       ))}
       {rest.length > 0 && (
@@ -35,7 +35,7 @@ export function NoticeLines({ lines, isLead }: Props) {
           <summary>What nobody can be judged by here: {sayCount(rest.length, 'thing')}</summary>
           {rest.map(({ courses, says }) => (
             <p key={says}>
-              <strong>{sayCourses(courses)}</strong> {says}
+              <strong>{sayCourses(courses)}:</strong> {says}
             </p>
           ))}
         </details>
