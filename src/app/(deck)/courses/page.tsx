@@ -115,7 +115,9 @@ function Course({ row, at, kept }: { row: CourseRow; at: At; kept: Params }) {
   const today = dayOf(at.now, at.zone);
   const { code, enrolled, lastSession: last } = row;
   const link = (path: string, more: Params = {}) => linkTo(path, { course: code, ...more });
-  const part = kept.in ?? `course:${code}`;
+  // A count opens exactly those whom it counts: of this course, in what the page was narrowed to.
+  const people = (asked: Params) =>
+    linkTo('/learners', kept.in ? { in: kept.in, course: code, ...asked } : { in: `course:${code}`, ...asked });
   const reading = row.on_course + row.slipping + row.adrift;
   const age = row.oldest === null ? null : ageDays(row.oldest, at);
   return (
@@ -133,13 +135,14 @@ function Course({ row, at, kept }: { row: CourseRow; at: At; kept: Params }) {
         <small>{percent(row.active / enrolled)} there</small>
       </td>
       <td data-some={row.never > 0 || undefined}>
-        <Link href={linkTo('/learners', { in: `course:${code}`, never: 'yes' })}>{row.never}</Link>
+        <Link href={people({ never: 'yes' })}>{row.never}</Link>
       </td>
       <td>
-        <Link href={linkTo('/watch', { in: part, band: '2' })}>{row.adrift} adrift</Link>
+        <Link href={people({ band: 'adrift' })}>{row.adrift} adrift</Link>
         <Bands row={row} />
         <small>
-          {row.slipping} slipping · {row.on_course} on course
+          <Link href={people({ band: 'slipping' })}>{row.slipping} slipping</Link> ·{' '}
+          <Link href={people({ band: 'on course' })}>{row.on_course} on course</Link>
           {enrolled > reading && ` · ${enrolled - reading} no reading`}
         </small>
       </td>
