@@ -222,12 +222,14 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     onSelect: () => person && toggle(rowOf(person)),
   });
 
+  // There before it is opened, closed: its digits are pressed in one breath with its letter.
+  const called = calling.about ?? person;
   const dialogs: ReactNode = (
     <>
-      {calling.about && (
+      {called && (
         <CallDialog
-          key={calling.about.id}
-          person={calling.about}
+          key={called.id}
+          person={called}
           opened={calling.opened}
           today={today}
           onClose={calling.close}
