@@ -11,5 +11,5 @@ if (!/^\d{1,5}$/.test(port) || Number(port) > 65_535) {
 const node = ['--max-semi-space-size=8', '--max-old-space-size=320'];
 // What is freed goes back to the system, and large pieces are never kept.
 const malloc = { MALLOC_ARENA_MAX: '2', MALLOC_TRIM_THRESHOLD_: '131072', MALLOC_MMAP_THRESHOLD_: '131072' };
-const next = ['node_modules/next/dist/bin/next', 'start', '-H', process.env.HOST || '127.0.0.1', '-p', port];
-start('node', [...node, ...next], { NODE_ENV: 'production', ...malloc });
+const server = ['scripts/serve.mjs', process.env.HOST || '127.0.0.1', port];
+start('node', [...node, ...server], { NODE_ENV: 'production', ...malloc });

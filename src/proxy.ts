@@ -1,4 +1,5 @@
 import { NextResponse, type NextRequest } from 'next/server';
+import { isWholeCall } from './server/request/action-call';
 
 /** Is a path whole: does every percent sign in it begin a character? */
 function isWhole(path: string): boolean {
@@ -24,10 +25,13 @@ function brokenAddress(path: string): NextResponse {
  * since positions are set by them. The API, statements and uploads pass by unless a percent sign is in their
  * address: they are no pages, and their bodies must not be held here.
  */
-export function proxy(request: NextRequest): NextResponse {
+export async function proxy(request: NextRequest): Promise<NextResponse> {
   const path = request.nextUrl.pathname;
   if (!isWhole(path)) return brokenAddress(path);
   if (/^\/(api|xapi)\//.test(path)) return NextResponse.next();
+  if (request.headers.has('next-action') && !(await isWholeCall(request))) {
+    return new NextResponse('What was sent is not whole. Load the page anew.', { status: 400 });
+  }
   const nonce = Buffer.from(crypto.randomUUID()).toString('base64');
   const policy = [
     `default-src 'self'`,

@@ -7,6 +7,7 @@ import { checkTable, tablesOf } from '@/data/integrity';
 import { compareCounts } from '@/data/access/log-counts';
 import { allGroups, storedReadings } from '@/data/drift/drift';
 import { comparePresence } from '@/data/sessions/presence';
+import { heldInSpite } from '@/data/sessions/sessions';
 import { readNumber } from '@/data/settings';
 import { staleGroup, type Group } from '@/data/drift/stale';
 import { readGroup } from './drift/recalculate';
@@ -96,6 +97,9 @@ export async function checkAll(runtime: Runtime): Promise<CheckResult> {
       }
       problems.push(...part('counts', () => compareCounts(raw, zone), []));
       problems.push(...part('presence', () => comparePresence(raw), []));
+      for (const session of part('sessions', () => heldInSpite(raw), [])) {
+        problems.push(`session ${session} stands as held, and a newer version of its calendar left it out`);
+      }
       problems.push(...part('standings', () => standingProblems(raw, zone, clock.now()), []));
       const readTo = readNumber(raw, 'reading_day') ?? dayOf(clock.now(), zone);
       let readings = 0;

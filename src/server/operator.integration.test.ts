@@ -131,6 +131,42 @@ describe('a database', () => {
     await other.db.destroy();
   });
 
+  it('in which a date of completion, a standing or a past reading is wrong does not pass the check', async () => {
+    await bringIn(
+      runtime,
+      'access-log',
+      logOf(['10', '12', '14'].map((day) => `2026-11-${day}T10:00:00Z,L1,DRY,D1,opened`)),
+    );
+    await bringIn(
+      runtime,
+      'results',
+      'learner_id,course,item_id,attempt,submitted_at,score,points\nL1,DRY,D2,1,2026-11-12T10:00:00Z,8,10\n',
+    );
+    await readAllPast(runtime);
+    const problems = async () => (await checkAll(runtime)).problems;
+    expect(await problems()).toEqual([]);
+    const enrolment = (await runtime.db('standing').where('done', '>', 0).first())!;
+    const spoil = async (table: string, where: object, wrong: object) => {
+      const before = await runtime.db(table).where(where).first();
+      await runtime.db(table).where(where).update(wrong);
+      const found = await problems();
+      await runtime
+        .db(table)
+        .where(where)
+        .update(Object.fromEntries(Object.keys(wrong).map((name) => [name, before[name]])));
+      return found;
+    };
+    const own = { enrolment_id: enrolment.enrolment_id };
+    expect(await spoil('standing', own, { done_days: '[[1,20400]]' })).toContain(
+      `standing of enrolment ${enrolment.enrolment_id}: done_days differs`,
+    );
+    const reading = await runtime.db('drift_reading').where(own).whereNotNull('score').first();
+    expect(await spoil('drift_reading', { ...own, day: reading!.day }, { score: 99 })).toEqual([
+      expect.stringContaining(`drift of enrolment ${enrolment.enrolment_id}`),
+    ]);
+    expect(await problems()).toEqual([]);
+  });
+
   it('that somebody else writes to keeps nobody from reading, and is given up as busy, not failed', async () => {
     const path = join(runtime.settings.dataDir, 'lee-shore.sqlite');
     const web = openDb(path, 'web');

@@ -12,7 +12,7 @@ import {
   type NoteInput,
 } from '@/server/contact/contact';
 import { takeBackFollowUp, promise, type FollowUpInput } from '@/server/contact/follow-ups';
-import { wholeNumbers, type FormOf } from '@/server/request/input';
+import { fields, wholeNumbers, type FormOf } from '@/server/request/input';
 import { bringBack, setAside, type SetAsideInput } from '@/server/drift/own-watch';
 import { explainPeople } from '@/server/people/people';
 import { runtime } from '@/server/runtime';
@@ -36,10 +36,11 @@ export async function logTheCall(learnerId: number, form: CallForm): Promise<Res
   return trying(() => logCall(runtime, view, Number(learnerId), { ...form }));
 }
 
-export async function takeBackTheCall({ call, followUp }: LoggedCall): Promise<Result> {
+export async function takeBackTheCall(logged: LoggedCall): Promise<Result> {
   const { runtime, viewer } = await opened();
-  const logged = { call: Number(call), followUp: followUp === null ? null : Number(followUp) };
-  return trying(() => takeBackCall(runtime, viewer, logged));
+  const { call, followUp } = fields(logged);
+  const taken = { call: Number(call), followUp: followUp === null ? null : Number(followUp) };
+  return trying(() => takeBackCall(runtime, viewer, taken));
 }
 
 export async function keepTheNote(learnerId: number, form: NoteForm): Promise<Result<number>> {
@@ -84,7 +85,10 @@ export async function bringThemBack(learnerIds: number[]): Promise<Result> {
 export async function explainOne(learnerId: number, asOf: string | null): Promise<Person | null> {
   const viewer = await requireViewer();
   const opened = await runtime();
-  const view = await openView(opened, viewer, {}, asOf ?? undefined);
   const detail = { wakeDays: 28, visits: 3, contacts: 1, status: 'all' } as const;
-  return (await explainPeople(opened, view, [Number(learnerId)], detail))[0] ?? null;
+  const found = await trying(async () => {
+    const view = await openView(opened, viewer, {}, asOf ?? undefined);
+    return (await explainPeople(opened, view, [Number(learnerId)], detail))[0] ?? null;
+  }, false);
+  return found.ok ? found.value : null;
 }

@@ -170,6 +170,14 @@ export function usePeople<T extends Listed>(options: Options<T>) {
       if (undoable.current === mine) undoable.current = null;
     }, UNDO_TIME);
   };
+  /** An undo that leads the cursor back to whom it was about, when they are on the list again. */
+  const back =
+    ([first]: readonly number[], undo: () => Promise<Result>) =>
+    async () => {
+      const result = await undo();
+      if (result.ok) setAwaited(first);
+      return result;
+    };
   const undoLast = () => {
     if (!undoable.current) return;
     notifications.hide(undoable.current.notice);
@@ -235,7 +243,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
           onClose={calling.close}
           onDone={(logged, says) => {
             calling.close();
-            done(says, () => takeBackTheCall(logged), 'Call taken back');
+            done(says, back([called.id], () => takeBackTheCall(logged)), 'Call taken back');
           }}
         />
       )}
@@ -255,7 +263,9 @@ export function usePeople<T extends Listed>(options: Options<T>) {
           opened={promising.opened}
           today={today}
           onClose={promising.close}
-          onDone={(ids, says) => done(says, () => takeBackPromises(ids), 'Follow-up taken back')}
+          onDone={(ids, says) =>
+            done(says, back([promising.about![0].id], () => takeBackPromises(ids)), 'Follow-up taken back')
+          }
         />
       )}
       {aside.about && (
@@ -266,12 +276,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
           onClose={aside.close}
           onDone={(ids, says) => {
             setSelected(new Set());
-            const putBack = async () => {
-              const result = await bringThemBack(ids);
-              if (result.ok) setAwaited(ids[0]);
-              return result;
-            };
-            done(says, putBack, 'Put back on the Watch');
+            done(says, back(ids, () => bringThemBack(ids)), 'Put back on the Watch');
           }}
         />
       )}

@@ -2,7 +2,7 @@
 
 import { redirect } from 'next/navigation';
 import { SESSION_LENGTH, SignInRefused, makeFirstLead, signIn, signOut } from '@/server/staff/accounts';
-import { InvalidInput, type FieldFault } from '@/server/request/input';
+import { InvalidInput, formOf, type FieldFault } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
 import { troubleOf } from '@/server/request/trouble';
 import { clearSessionCookie, setBrowserCookie, setSessionCookie, signInFrom } from '@/server/request/viewer';
@@ -38,12 +38,14 @@ async function openSession(form: FormData): Promise<void> {
   await setBrowserCookie(browser);
 }
 
-export async function enter(_before: SignInState, form: FormData): Promise<SignInState> {
+export async function enter(_before: SignInState, sent: FormData): Promise<SignInState> {
+  const form = formOf(sent);
   return trying(form, () => openSession(form));
 }
 
 /** The first lead's account, on an empty installation; signs them in. */
-export async function begin(_before: SignInState, form: FormData): Promise<SignInState> {
+export async function begin(_before: SignInState, sent: FormData): Promise<SignInState> {
+  const form = formOf(sent);
   return trying(form, async () => {
     await makeFirstLead(await runtime(), Object.fromEntries(form));
     await openSession(form);

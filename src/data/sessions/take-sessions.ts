@@ -26,16 +26,17 @@ export const openSessionsTaker: OpenTaker = (raw, context) => {
   const find = raw.prepare('SELECT * FROM session WHERE external_id = ?');
   const add = raw.prepare(
     `INSERT INTO session (external_id, course_id, group_id, item_ref, title, day, starts_at, ends_at, mode, place, cancelled,
-       imported, secret, changed_at)
+       imported, told_by, secret, changed_at)
      VALUES (@external_id, @course_id, @group_id, @item_ref, @title, @day, @starts_at, @ends_at, @mode, @place, @cancelled,
-       @imported, @secret, @changed_at)`,
+       @imported, @told_by, @secret, @changed_at)`,
   );
   const change = raw.prepare(
     `UPDATE session SET group_id = @group_id, item_ref = @item_ref, title = @title, day = @day, starts_at = @starts_at,
-       ends_at = @ends_at, mode = @mode, place = @place, cancelled = @cancelled, imported = @imported, by_hand = 0,
-       removed_at = NULL, sequence = sequence + 1, changed_at = @changed_at
+       ends_at = @ends_at, mode = @mode, place = @place, cancelled = @cancelled, imported = @imported, told_by = @told_by,
+       by_hand = 0, removed_at = NULL, sequence = sequence + 1, changed_at = @changed_at
      WHERE id = @id`,
   );
+  const tell = raw.prepare('UPDATE session SET told_by = ? WHERE id = ?');
   const courses = new Set<number>();
   const changed = new Set<number>();
   return checked(
@@ -82,8 +83,11 @@ export const openSessionsTaker: OpenTaker = (raw, context) => {
       };
       // What the file says, so that the same file again undoes nothing that was changed here since.
       const imported = JSON.stringify(next);
-      if (stored?.imported === imported) return 'duplicate';
-      const kept = { ...next, imported, changed_at: context.now };
+      if (stored?.imported === imported) {
+        tell.run(context.runId, stored.id);
+        return 'duplicate';
+      }
+      const kept = { ...next, imported, told_by: context.runId, changed_at: context.now };
       const id = stored ? stored.id : Number(add.run({ ...kept, secret: newSecret() }).lastInsertRowid);
       if (stored) {
         // From the day it had, as well as from the one it has now.

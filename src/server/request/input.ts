@@ -36,6 +36,16 @@ export class NotFound extends Error {
   }
 }
 
+/** What a page sent as an object, to be looked into: a call made by hand may hold anything, nothing included. */
+export function fields<T extends object>(sent: T): Partial<T> {
+  return Object(sent) as Partial<T>;
+}
+
+/** What a page sent as a form: empty, where a call made by hand holds none. */
+export function formOf(sent: FormData): FormData {
+  return sent instanceof FormData ? sent : new FormData();
+}
+
 const known = new WeakMap<new () => object, string[]>();
 
 /** The fields a class declares rules for, in their order. */

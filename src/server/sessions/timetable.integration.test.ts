@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { convertIcsCalendar } from 'ts-ics';
+import { checkAll } from '../check';
 import { enterBreak } from '../courses/calendar';
 import { askList, bringIn, counts } from '../testing';
 import { dropFeed, makeFeed, readFeed } from './feeds';
@@ -127,6 +128,18 @@ describe('a calendar file', () => {
       ['term/2026-12-15T12:00', false],
       ['term/2026-12-22T12:00', true],
     ]);
+    const problems = async () => (await checkAll(cast.runtime)).problems.filter((line) => line.startsWith('session'));
+    expect(await problems()).toEqual([]);
+    // As an import that broke off would leave it.
+    const left = { external_id: 'term/2026-12-22T12:00' };
+    await cast.runtime.db('session').where(left).update({ cancelled: 0, told_by: first.id });
+    expect(await problems()).toEqual([
+      'session term/2026-12-22T12:00 stands as held, and a newer version of its calendar left it out',
+    ]);
+    // Whoever holds it after all has said so by hand.
+    await cast.runtime.db('session').where(left).update({ by_hand: 1 });
+    expect(await problems()).toEqual([]);
+    await cast.runtime.db('session').where(left).update({ by_hand: 0, cancelled: 1, told_by: second.id });
     const [none, all] = ['BEGIN:VCALENDAR\r\nrubbish', calendar('RRULE:FREQ=WEEKLY;COUNT=2')];
     expect((await bringIn(cast.runtime, 'sessions', none)).state).toBe('failed');
     expect(counts(await bringIn(cast.runtime, 'sessions', all))).toMatchObject({ accepted: 1, rejected: 2 });

@@ -5,7 +5,7 @@ import { closeFollowUp, handOver, moveFollowUp, reopenFollowUp } from '@/server/
 import { assignReply } from '@/server/contact/inbound';
 import { findLearner } from '@/server/people/reads';
 import { changeLabels, removeNote } from '@/server/contact/contact';
-import { NotFound, type FormOf } from '@/server/request/input';
+import { NotFound, fields, type FormOf } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
 import { keepTemplate, moveTemplate, removeTemplate, type TemplateInput } from '@/server/contact/templates';
 import { requireViewer } from '@/server/request/viewer';
@@ -45,9 +45,10 @@ export async function whoElse(id: number): Promise<{ id: number; name: string; r
 /** Says whose an unmatched answer is; an empty id is nobody's. */
 export async function assignTo(replyId: number, learnerId: string): Promise<Result> {
   const { runtime, viewer } = await opened();
+  const wanted = String(learnerId ?? '').trim();
   return trying(async () => {
-    const id = learnerId === '' ? null : await findLearner(runtime, viewer, learnerId.trim());
-    if (learnerId !== '' && id === null) throw new NotFound(`No learner with the id ${learnerId}`);
+    const id = wanted === '' ? null : await findLearner(runtime, viewer, wanted);
+    if (wanted !== '' && id === null) throw new NotFound(`No learner with the id ${wanted}`);
     await assignReply(runtime, viewer, Number(replyId), id);
   });
 }
@@ -64,10 +65,11 @@ export async function changeTheLabels(change: {
   remove?: number;
 }): Promise<Result> {
   const { runtime, viewer } = await opened();
+  const { add, remove, id, name } = fields(change);
   return trying(() => {
-    if (change.add !== undefined) return changeLabels(runtime, viewer, { add: String(change.add) });
-    if (change.remove !== undefined) return changeLabels(runtime, viewer, { remove: Number(change.remove) });
-    return changeLabels(runtime, viewer, { id: Number(change.id), name: String(change.name ?? '') });
+    if (add !== undefined) return changeLabels(runtime, viewer, { add: String(add) });
+    if (remove !== undefined) return changeLabels(runtime, viewer, { remove: Number(remove) });
+    return changeLabels(runtime, viewer, { id: Number(id), name: String(name ?? '') });
   });
 }
 

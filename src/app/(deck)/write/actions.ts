@@ -3,7 +3,7 @@
 import { redirect } from 'next/navigation';
 import { ownAddress } from '../../_deck/own-address';
 import { trying, type Result } from '../../_deck/trying';
-import { InvalidInput, NotFound, wholeNumbers, type FieldFault } from '@/server/request/input';
+import { InvalidInput, NotFound, formOf, wholeNumbers, type FieldFault } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';
 import { openView } from '@/server/request/view';
@@ -52,9 +52,9 @@ export async function keepText(draftId: number, text: WrittenForm): Promise<Resu
   return trying(() => keepDraft(runtime, view, Number(draftId), { ...text }), false);
 }
 
-export async function removeFromDraft(draftId: number, learnerId: number): Promise<void> {
+export async function removeFromDraft(draftId: number, learnerId: number): Promise<Result> {
   const { runtime, view } = await opened();
-  await leaveOut(runtime, view, Number(draftId), Number(learnerId));
+  return trying(() => leaveOut(runtime, view, Number(draftId), Number(learnerId)), false);
 }
 
 export type SendState = SendResult | { outcome: 'invalid'; errors: FieldFault[] };
@@ -80,8 +80,10 @@ export async function undo(draftId: number): Promise<boolean> {
 
 export async function settle(form: FormData): Promise<void> {
   const { runtime, view } = await opened();
-  const as = form.get('as') === 'sent' ? 'sent' : 'again';
-  await settleMessage(runtime, view, Number(form.get('id')), as);
+  const sent = formOf(form);
+  const as = sent.get('as') === 'sent' ? 'sent' : 'again';
+  // One that is not there, or no longer unsure: the page that comes back shows it.
+  await trying(() => settleMessage(runtime, view, Number(sent.get('id')), as), false);
   wakeWorker();
-  redirect(ownAddress(form.get('back')));
+  redirect(ownAddress(sent.get('back')));
 }

@@ -2,7 +2,7 @@
 
 import type { SavedCheck } from '@/data/reach/checks';
 import { dropCheck, keepCheck, type CheckInput } from '@/server/reach/checks';
-import type { FormOf } from '@/server/request/input';
+import { fields, type FormOf } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';
 import { trying, type Result } from '../../../_deck/trying';
@@ -18,7 +18,8 @@ export async function dropTheCheck(id: number): Promise<Result<SavedCheck>> {
 }
 
 /** Puts back a check that was just removed: it is asked anew. */
-export async function bringTheCheckBack({ name, limit_count, query }: SavedCheck): Promise<Result> {
+export async function bringTheCheckBack(check: SavedCheck): Promise<Result> {
   const viewer = await requireViewer();
+  const { name, limit_count, query } = fields(check);
   return trying(async () => keepCheck(await runtime(), viewer, { name, limit: String(limit_count), query }));
 }

@@ -67,7 +67,8 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
   };
   const leaveOut = (recipient: Recipient) =>
     startDeed(async () => {
-      await removeFromDraft(draftId, recipient.id);
+      const result = await removeFromDraft(draftId, recipient.id);
+      if (!result.ok) return void notifications.show({ message: result.says, color: 'red' });
       // Only now: whoever is shown as left out is not written to.
       others.leaveOut(recipient.id);
       setShown(0);
