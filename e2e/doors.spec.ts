@@ -44,7 +44,38 @@ test('answers say what they are: HEAD, unknown addresses, broken percent signs, 
   expect((await request.get(`${base}/lists/learners/call-sheet?q=${'x'.repeat(300)}`)).status()).toBeLessThan(500);
 });
 
-test('Back leads nowhere but back', async ({ page }) => {
+test('what is no request of a page’s gets an answer of its own, and nothing fails inside', async ({ page }) => {
+  await signIn(page, 'mentor');
+  const { request } = page.context();
+  // The browser's own call of an action, to be sent again in other forms.
+  const called = page.waitForRequest((one) => one.method() === 'POST' && one.headers()['next-action'] !== undefined);
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowDown');
+  const action = (await called).headers()['next-action'];
+  const call = async (body: string, type: string, named = true) => {
+    const headers = { 'content-type': type, ...(named ? { 'next-action': action } : {}) };
+    return (await request.post(`${base}/watch`, { headers, data: body })).status();
+  };
+  const text = 'text/plain;charset=UTF-8';
+  for (const body of ['nonsense', '{}', '["$F1"]', '[{"toString":1},{"then":{}}]', '["$K1"]', '']) {
+    expect([body, await call(body, text)]).toEqual([body, 400]);
+  }
+  expect(await call('garbage', 'multipart/form-data; boundary=x')).toBe(400);
+  expect(await call('garbage', 'multipart/form-data; boundary=x', false)).toBe(400);
+  expect(await call('{}', 'application/json')).toBe(400);
+  for (const body of ['[]', '[null,null,null]', '[9,9,9]', '["x",{"a":[1]},["y"]]']) {
+    expect([body, await call(body, text)]).toEqual([body, 200]);
+  }
+  for (const path of ['/watch', '/api/v1/watch', '/nowhere']) {
+    const answer = await request.fetch(base + path, { method: 'TRACE' });
+    expect([path, answer.status(), answer.headers().allow]).toEqual([path, 405, 'GET, HEAD, POST, OPTIONS']);
+  }
+  for (const path of ['/write/999999', '/write/x']) {
+    expect([path, (await request.get(base + path)).status()]).toEqual([path, 404]);
+  }
+});
+
+test('Back leads nowhere but back, and a draft to nobody but whose it is', async ({ page, browser }) => {
   await signIn(page, 'mentor');
   await page.getByRole('button', { name: 'Write' }).first().click();
   await expect(page).toHaveURL(/\/write\/\d+/);
@@ -53,6 +84,11 @@ test('Back leads nowhere but back', async ({ page }) => {
     await page.goto(`${pathname}?from=${encodeURIComponent(from)}`);
     await expect(page.getByRole('link', { name: 'Back' })).toHaveAttribute('href', '/watch');
   }
+  const other = await (await browser.newContext()).newPage();
+  await signIn(other, 'instructor');
+  expect((await other.request.get(base + pathname)).status()).toBe(404);
+  expect((await other.request.get(`${base}${pathname}/recipients`)).status()).toBe(404);
+  await other.context().close();
 });
 
 test('people change their own password and end their own sign-ins', async ({ page, browser }) => {

@@ -227,3 +227,27 @@ test('a part of the caseload holds in the link', async ({ page }) => {
   const rows = page.getByRole('list', { name: 'Learners in order of need' }).getByRole('listitem');
   for (const text of await rows.allTextContents()) expect(text).toContain('Net and Rope Work');
 });
+
+test('opened from another part of the Watch, the page leads to the next of that part', async ({ page }) => {
+  await signIn(page, 'lead');
+  await page.goto('/watch?part=never');
+  const panel = page.getByRole('complementary', { name: 'The learner under the cursor' });
+  await expect(panel).toContainText('1 of');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/ · 1 of \d+ · /)).toBeVisible();
+});
+
+test('narrowed to a course, the panel shows that course alone for everybody', async ({ page }) => {
+  await signIn(page, 'lead');
+  await page.goto('/watch?in=course:NET');
+  const panel = page.getByRole('complementary', { name: 'The learner under the cursor' });
+  const courses = async () =>
+    new Set((await panel.innerText()).match(/Net and Rope Work|Hatchery Technician|Dry-Dock \w+|Small-Boat \w+/g));
+  await expect(panel).toContainText('1 of');
+  for (let i = 0; i < 8; i += 1) {
+    await page.keyboard.press('ArrowDown');
+    await expect(panel).toContainText(`${i + 1} of`);
+    expect([...(await courses())]).toEqual(['Net and Rope Work']);
+  }
+});

@@ -74,6 +74,38 @@ test('work owed: extended on the spot, written to with each one’s own list, on
   await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible();
 });
 
+test('a row far down a list that loads as one scrolls changes at once, and no row stands there twice', async ({
+  page,
+}) => {
+  await signIn(page, 'lead');
+  await page.goto('/courses/owed');
+  const rows = page.locator('tbody tr');
+  const loaded = await rows.count();
+  await expect(async () => {
+    await rows.last().scrollIntoViewIfNeeded();
+    expect(await rows.count()).toBeGreaterThan(loaded + 50);
+  }).toPass();
+  const pieces = async () =>
+    (await rows.allInnerTexts()).map((text) => text.split('\n').slice(0, 3).join(' ').replaceAll('\t', ' '));
+  const before = await pieces();
+  expect(new Set(before).size).toBe(before.length);
+  const far = rows.nth(loaded + 20);
+  await far.getByRole('cell').nth(4).click();
+  await far.getByRole('button', { name: 'Extend…' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Extend or excuse' });
+  await dialog.getByLabel('Their own date, day').fill('15 Dec 2026');
+  await dialog.getByLabel('Their own date, time').fill('12:00');
+  await dialog.getByLabel('Reason').fill('ill');
+  await dialog.getByRole('button', { name: 'Give' }).click();
+  await expect.poll(async () => (await pieces()).includes(before[loaded + 20])).toBe(false);
+  const after = await pieces();
+  expect(new Set(after).size).toBe(after.length);
+  expect(after.slice(0, loaded + 20)).toEqual(before.slice(0, loaded + 20));
+  expect(after[loaded + 20]).toBe(before[loaded + 21]);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(async () => (await pieces()).slice(0, loaded + 30)).toEqual(before.slice(0, loaded + 30));
+});
+
 test('one learner in one course: items, a score by hand, the next of the list, and what they would see', async ({
   page,
 }) => {

@@ -29,7 +29,7 @@ export async function proxy(request: NextRequest): Promise<NextResponse> {
   const path = request.nextUrl.pathname;
   if (!isWhole(path)) return brokenAddress(path);
   if (/^\/(api|xapi)\//.test(path)) return NextResponse.next();
-  if (request.headers.has('next-action') && !(await isWholeCall(request))) {
+  if (request.method === 'POST' && !(await isWholeCall(request))) {
     return new NextResponse('What was sent is not whole. Load the page anew.', { status: 400 });
   }
   const nonce = Buffer.from(crypto.randomUUID()).toString('base64');

@@ -2,14 +2,16 @@
 
 import { MantineProvider } from '@mantine/core';
 import { Notifications } from '@mantine/notifications';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { setNonce } from 'get-nonce';
 import { useState, type ReactNode } from 'react';
 import { cssVariables, theme } from './theme';
 
-/** Mantine with the page's style nonce, so that the Content-Security-Policy lets its styles in. */
+/** What lists load by, and Mantine with the page's style nonce, so that the Content-Security-Policy lets its styles in. */
 export function Providers({ nonce: given, children }: { nonce: string; children: ReactNode }) {
   // The document's own: a later page comes with another nonce, but into the same document.
   const [nonce] = useState(given);
+  const [queries] = useState(() => new QueryClient());
   // Drawers and menus hold the page still by a style of their own, which asks here for its nonce.
   if (nonce) setNonce(nonce);
   return (
@@ -20,7 +22,7 @@ export function Providers({ nonce: given, children }: { nonce: string; children:
       getStyleNonce={() => nonce}
     >
       <Notifications position="bottom-right" autoClose={10_000} />
-      {children}
+      <QueryClientProvider client={queries}>{children}</QueryClientProvider>
     </MantineProvider>
   );
 }

@@ -1,7 +1,8 @@
 'use client';
 
 import { useIntersection } from '@mantine/hooks';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useInfiniteQuery } from '@tanstack/react-query';
+import { useCallback, useEffect, useId, useMemo, useRef } from 'react';
 import { linkTo } from './list-link';
 
 interface Answer<T> {
@@ -9,8 +10,15 @@ interface Answer<T> {
   next: string | null;
 }
 
+async function fetchRows<T>(address: string, signal: AbortSignal): Promise<Answer<T>> {
+  const answer = await fetch(address, { signal });
+  if (!answer.ok) throw new Error(String(answer.status));
+  return answer.json();
+}
+
 /**
- * The rows there are, and later ones as one comes near their end.
+ * The rows there are, and later ones as one comes near their end. When the page comes anew, after a deed or with news of a
+ * colleague's, what was loaded is loaded anew as a whole: no row stands there twice, none with an old cell.
  *
  * @param next the place after which the rows go on; null at the end
  * @param path where later rows are asked for, with the list's own parameters and `cursor`
@@ -22,32 +30,41 @@ export function useEndless<T>(
   path: string,
   params: Record<string, string | null | undefined>,
 ) {
-  const [later, setLater] = useState<Answer<T>>({ lines: [], next });
-  const [failed, setFailed] = useState(false);
-  // Beside the state: whoever asks before the last answer is drawn would ask for the same rows again.
-  const place = useRef(next);
-  const isLoading = useRef(false);
   const { ref: more, entry } = useIntersection({ rootMargin: '600px' });
-  const all = useMemo(() => (later.lines.length === 0 ? first : [...first, ...later.lines]), [first, later]);
-  const load = useCallback(async () => {
-    if (isLoading.current || place.current === null) return;
-    isLoading.current = true;
-    setFailed(false);
-    try {
-      const answer = await fetch(linkTo(path, { ...params, cursor: place.current }));
-      if (!answer.ok) throw new Error(String(answer.status));
-      const found: Answer<T> = await answer.json();
-      place.current = found.next;
-      setLater((known) => ({ lines: [...known.lines, ...found.lines], next: found.next }));
-    } catch {
-      setFailed(true);
-    } finally {
-      isLoading.current = false;
-    }
-  }, [path, params]);
+  // The first rows come with the page itself.
+  const page: Answer<T> = { lines: first, next };
+  const latest = useRef(page);
+  latest.current = page;
+  // Each list that is opened begins with its own page, whatever was seen of it before.
+  const own = useId();
+  const { data, hasNextPage, isFetching, isError, isRefetchError, fetchNextPage, refetch } = useInfiniteQuery({
+    queryKey: [own, path, params],
+    queryFn: ({ pageParam, signal }) =>
+      pageParam === null ? latest.current : fetchRows<T>(linkTo(path, { ...params, cursor: pageParam }), signal),
+    initialPageParam: null as string | null,
+    getNextPageParam: (last) => last.next,
+    initialData: { pages: [page], pageParams: [null] },
+    staleTime: Infinity,
+    gcTime: 0,
+    retry: false,
+    networkMode: 'always',
+    refetchOnWindowFocus: false,
+    refetchOnReconnect: false,
+  });
+  const shown = useRef(first);
   useEffect(() => {
-    if (entry?.isIntersecting) void load();
+    if (shown.current !== first) void refetch();
+    shown.current = first;
+  }, [first, refetch]);
+  const isAlone = data.pages.length === 1;
+  const later = useMemo(() => data.pages.flatMap(({ lines }) => lines), [data]);
+  const load = useCallback(async () => {
+    await (isRefetchError ? refetch() : fetchNextPage({ cancelRefetch: false }));
+  }, [isRefetchError, refetch, fetchNextPage]);
+  const isNear = Boolean(entry?.isIntersecting);
+  useEffect(() => {
     // Once more after each answer: the end of the list may still be in sight.
-  }, [entry, load, later]);
-  return { all, goesOn: later.next !== null, more, failed, load };
+    if (isNear && hasNextPage && !isFetching && !isError) void load();
+  }, [isNear, hasNextPage, isFetching, isError, load]);
+  return { all: isAlone ? first : later, goesOn: isAlone ? next !== null : hasNextPage, more, failed: isError, load };
 }

@@ -17,7 +17,7 @@ import { bringBack, setAside, type SetAsideInput } from '@/server/drift/own-watc
 import { explainPeople } from '@/server/people/people';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';
-import { openView } from '@/server/request/view';
+import { lensNames, openView } from '@/server/request/view';
 import { trying, type Result } from '../_deck/trying';
 
 async function opened() {
@@ -81,13 +81,21 @@ export async function bringThemBack(learnerIds: number[]): Promise<Result> {
   return trying(() => bringBack(runtime, viewer, wholeNumbers(learnerIds)));
 }
 
+function textOf(value: unknown): string | undefined {
+  return value === null || value === undefined ? undefined : String(value);
+}
+
 /** One person explained, for the panel beside a list; null for anybody who is not in view. */
-export async function explainOne(learnerId: number, asOf: string | null): Promise<Person | null> {
+export async function explainOne(
+  learnerId: number,
+  asOf: string | null,
+  lensKey: string | null,
+): Promise<Person | null> {
   const viewer = await requireViewer();
   const opened = await runtime();
   const detail = { wakeDays: 28, visits: 3, contacts: 1, status: 'all' } as const;
   const found = await trying(async () => {
-    const view = await openView(opened, viewer, {}, asOf ?? undefined);
+    const view = await openView(opened, viewer, lensNames(textOf(lensKey)), textOf(asOf));
     return (await explainPeople(opened, view, [Number(learnerId)], detail))[0] ?? null;
   }, false);
   return found.ok ? found.value : null;

@@ -22,6 +22,7 @@ interface Props<T extends Listed> {
 export function SidePerson<T extends Listed>({ list, people, first = null, place, now, zone, asOf }: Props<T>) {
   const [shown, setShown] = useState<Person | null>(first);
   const [shownPlace, setShownPlace] = useState(place);
+  const { lensKey } = list;
   const id = list.person?.id;
   // A place is never said beside the name of somebody else.
   if (shown?.id === id && shownPlace !== place) setShownPlace(place);
@@ -34,14 +35,14 @@ export function SidePerson<T extends Listed>({ list, people, first = null, place
     let wanted = true;
     // A cursor that moves on quickly asks for nobody on its way.
     const timer = setTimeout(async () => {
-      const person = await explainOne(id, asOf).catch(() => null);
+      const person = await explainOne(id, asOf, lensKey).catch(() => null);
       if (wanted) setShown(person);
     }, 120);
     return () => {
       wanted = false;
       clearTimeout(timer);
     };
-  }, [id, people, first, asOf]);
+  }, [id, people, first, asOf, lensKey]);
   const listed = list.person;
   if (!shown || !listed) return null;
   const lastContact = shown.contacts[0]?.says ?? null;

@@ -145,7 +145,8 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     if (!next.delete(row)) next.add(row);
     setSelected(next);
   };
-  const asOf = new URLSearchParams(here.split('?')[1]).get('as_of');
+  const asked = new URLSearchParams(here.split('?')[1]);
+  const asOf = asked.get('as_of');
   const pageOf = (one: Listed) => linkTo(`/learners/${encodeURIComponent(one.learnerId)}`, { from: here, as_of: asOf });
   const write = (ids: number[]) =>
     startDeed(async () => {
@@ -243,7 +244,11 @@ export function usePeople<T extends Listed>(options: Options<T>) {
           onClose={calling.close}
           onDone={(logged, says) => {
             calling.close();
-            done(says, back([called.id], () => takeBackTheCall(logged)), 'Call taken back');
+            done(
+              says,
+              back([called.id], () => takeBackTheCall(logged)),
+              'Call taken back',
+            );
           }}
         />
       )}
@@ -264,7 +269,11 @@ export function usePeople<T extends Listed>(options: Options<T>) {
           today={today}
           onClose={promising.close}
           onDone={(ids, says) =>
-            done(says, back([promising.about![0].id], () => takeBackPromises(ids)), 'Follow-up taken back')
+            done(
+              says,
+              back([promising.about![0].id], () => takeBackPromises(ids)),
+              'Follow-up taken back',
+            )
           }
         />
       )}
@@ -276,7 +285,11 @@ export function usePeople<T extends Listed>(options: Options<T>) {
           onClose={aside.close}
           onDone={(ids, says) => {
             setSelected(new Set());
-            done(says, back(ids, () => bringThemBack(ids)), 'Put back on the Watch');
+            done(
+              says,
+              back(ids, () => bringThemBack(ids)),
+              'Put back on the Watch',
+            );
           }}
         />
       )}
@@ -285,6 +298,8 @@ export function usePeople<T extends Listed>(options: Options<T>) {
   return {
     cursor,
     person,
+    /** What the list is narrowed to, as its address says it. */
+    lensKey: asked.get('in'),
     go,
     selected,
     setSelected,

@@ -3,6 +3,16 @@
 export const ACTION_KINDS = ['looked', 'worked', 'talked', 'other'] as const;
 export type ActionKind = (typeof ACTION_KINDS)[number];
 
+/** What the log is narrowed to by: one kind, or every kind by which something is opened. */
+export const OPENS = 'opens';
+export const LOG_KINDS = [...ACTION_KINDS, OPENS] as const;
+export type LogKind = (typeof LOG_KINDS)[number];
+
+/** The kinds behind a word that narrows the log. */
+export function kindsOf(kind: LogKind): ActionKind[] {
+  return kind === OPENS ? ACTION_KINDS.filter((one) => one !== 'other') : [kind];
+}
+
 /** Words known without mapping; every other one is *other* until someone maps it. */
 export const KNOWN_ACTIONS: Readonly<Record<string, ActionKind>> = {
   opened: 'looked',

@@ -93,8 +93,8 @@ export async function findAction(db: Db, word: string): Promise<{ id: number; ki
   return (await db('action').where({ word }).first('id', 'kind')) ?? null;
 }
 
-export async function actionsOfKind(db: Db, kind: ActionKind): Promise<number[]> {
-  return db('action').where({ kind }).pluck('id');
+export async function actionsOfKinds(db: Db, kinds: readonly ActionKind[]): Promise<number[]> {
+  return db('action').whereIn('kind', [...kinds]).pluck('id');
 }
 
 /** Every word that the log of some courses has used for an action. */

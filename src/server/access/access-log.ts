@@ -1,12 +1,12 @@
 /** The access log: every event, by whatever narrows it. */
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
-import { ACTION_KINDS, type ActionKind } from '@/core/access/kinds';
+import { LOG_KINDS, OPENS, kindsOf, type ActionKind, type LogKind } from '@/core/access/kinds';
 import { countLog, type LogCount } from '@/data/access/log/counts';
 import type { LogFilter, StaffShown } from '@/data/access/log/filter';
 import { logPage, type LogPlace, type LogRow } from '@/data/access/log/page';
 import { coursesInLog, itemsOfLog, unitItems, type LogItem } from '@/data/access/log/names';
 import { findLearner } from '@/data/people/learners';
-import { actionsOfKind, findAction } from '@/data/imports/mappings';
+import { actionsOfKinds, findAction } from '@/data/imports/mappings';
 import type { Viewer } from '@/data/scope';
 import { endOfView, type Moment } from '@/data/view';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
@@ -44,14 +44,18 @@ export class AccessLogQuery extends PeriodQuery {
   unit?: string;
 
   @Filter({
-    tells: ACTION_KINDS.join(', '),
-    says: (kind) => `Kind ${kind}`,
-    control: { as: 'choice', label: 'Kind', choices: ACTION_KINDS.map((kind) => ({ value: kind, label: kind })) },
+    tells: `${LOG_KINDS.join(', ')}, the last for the first three together`,
+    says: (kind) => (kind === OPENS ? 'Opens: looked, worked or talked' : `Kind ${kind}`),
+    control: {
+      as: 'choice',
+      label: 'Kind',
+      choices: LOG_KINDS.map((kind) => ({ value: kind, label: kind === OPENS ? 'looked, worked or talked' : kind })),
+    },
     replaces: ['action'],
   })
   @IsOptional()
-  @IsIn(ACTION_KINDS, { message: `is not one of ${ACTION_KINDS.join(', ')}` })
-  kind?: ActionKind;
+  @IsIn(LOG_KINDS, { message: `is not one of ${LOG_KINDS.join(', ')}` })
+  kind?: LogKind;
 
   @Filter({
     tells: 'a word of the source',
@@ -83,7 +87,8 @@ export interface OpenLog {
   query: AccessLogQuery;
   view: Moment;
   filter: LogFilter;
-  kind?: ActionKind;
+  /** The kinds whose actions the filter has, where it goes by kind. */
+  kinds?: readonly ActionKind[];
   /** The item asked for; the first, where courses share its id. */
   item?: LogItem;
 }
@@ -111,7 +116,7 @@ export async function openLog(runtime: Runtime, viewer: Viewer, values: Values):
   return {
     query,
     view,
-    kind: query.action === undefined ? query.kind : undefined,
+    kinds: query.kind === undefined || query.action !== undefined ? undefined : kindsOf(query.kind),
     item: items?.[0],
     filter: {
       learnerId,
@@ -129,9 +134,9 @@ async function actionIds({ db }: Runtime, { action, kind }: AccessLogQuery): Pro
     const row = await findAction(db, action);
     // A word that no log has used finds as little as one that only others have.
     if (!row) return [];
-    return kind === undefined || row.kind === kind ? [row.id] : [];
+    return kind === undefined || kindsOf(kind).includes(row.kind) ? [row.id] : [];
   }
-  return kind === undefined ? undefined : actionsOfKind(db, kind);
+  return kind === undefined ? undefined : actionsOfKinds(db, kindsOf(kind));
 }
 
 /** Text of a place in the log, opaque to whoever holds it. */
@@ -179,7 +184,7 @@ export async function readLog(
 /** How many events match, by day and in all. */
 export async function countOpenLog(
   { db, zone }: Pick<Runtime, 'db' | 'zone'>,
-  { view, filter, kind }: OpenLog,
+  { view, filter, kinds }: OpenLog,
 ): Promise<LogCount> {
-  return countLog(db, { looking: view, filter, kind, zone });
+  return countLog(db, { looking: view, filter, kinds, zone });
 }

@@ -25,7 +25,11 @@ describe('the call of an action', () => {
 
   it('is a form that can be read, or a text, and nothing else', async () => {
     const call = (body: BodyInit, type?: string) =>
-      new Request('http://a.example/', { method: 'POST', body, headers: type ? { 'content-type': type } : {} });
+      new Request('http://a.example/', {
+        method: 'POST',
+        body,
+        headers: { 'next-action': 'a1', ...(type ? { 'content-type': type } : {}) },
+      });
     const form = new FormData();
     form.set('0', '[]');
     expect(await isWholeCall(call(form))).toBe(true);
@@ -34,5 +38,13 @@ describe('the call of an action', () => {
     expect(await isWholeCall(call(new FormData()))).toBe(false);
     expect(await isWholeCall(call('{}', 'application/json'))).toBe(false);
     expect(await isWholeCall(call('a=b', 'application/x-www-form-urlencoded'))).toBe(false);
+    // A form that was sent before scripts had loaded is no call.
+    const plain = (body: BodyInit, type?: string) => {
+      const sent = call(body, type);
+      sent.headers.delete('next-action');
+      return sent;
+    };
+    expect(await isWholeCall(plain(form))).toBe(true);
+    expect(await isWholeCall(plain('garbage', 'multipart/form-data; boundary=x'))).toBe(false);
   });
 });

@@ -29,13 +29,18 @@ export function isArguments(text: string): boolean {
   }
 }
 
-/** Is a call that comes with an action's name whole? A form is, when it can be read and names what it is for. */
+/**
+ * Is what is sent to a page whole? A call of an action is a text or a form with its arguments; a form that is sent
+ * before scripts have loaded names its action in a field of its own.
+ */
 export async function isWholeCall(request: Request): Promise<boolean> {
   const type = request.headers.get('content-type') ?? '';
-  if (type.startsWith('text/plain')) return isArguments(await request.text());
-  if (!type.startsWith('multipart/form-data')) return false;
-  return request.formData().then(
-    (form) => form.has('0'),
-    () => false,
-  );
+  const isCall = request.headers.has('next-action');
+  if (type.startsWith('multipart/form-data')) {
+    return request.formData().then(
+      (form) => !isCall || form.has('0'),
+      () => false,
+    );
+  }
+  return !isCall || (type.startsWith('text/plain') && isArguments(await request.text()));
 }

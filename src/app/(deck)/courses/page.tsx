@@ -118,6 +118,7 @@ function Course({ row, at, kept }: { row: CourseRow; at: At; kept: Params }) {
   // A count opens exactly those whom it counts: of this course, in what the page was narrowed to.
   const people = (asked: Params) =>
     linkTo('/learners', kept.in ? { in: kept.in, course: code, ...asked } : { in: `course:${code}`, ...asked });
+  const work = (path: string, asked: Params = {}) => link(path, { ...(kept.in ? { in: kept.in } : {}), ...asked });
   const reading = row.on_course + row.slipping + row.adrift;
   const age = row.oldest === null ? null : ageDays(row.oldest, at);
   return (
@@ -169,11 +170,11 @@ function Course({ row, at, kept }: { row: CourseRow; at: At; kept: Params }) {
         <small>{row.planned === null ? 'no plan' : `plan ${percent(row.planned)}`}</small>
       </td>
       <td data-some={row.owed > 0 || undefined}>
-        <Link href={link('/courses/owed', { state: 'owed' })}>{row.owed}</Link>
+        <Link href={work('/courses/owed', { state: 'owed' })}>{row.owed}</Link>
         {row.owing > 0 && <small>by {sayCount(row.owing, 'learner')}</small>}
       </td>
       <td data-some={(age ?? 0) >= 7 || undefined}>
-        <Link href={link('/courses/waiting')}>{row.waiting}</Link>
+        <Link href={work('/courses/waiting')}>{row.waiting}</Link>
         {age !== null && <small>oldest {sayCount(age, 'day')}</small>}
       </td>
       <td>

@@ -27,8 +27,8 @@ const FEW_EVENTS = 50_000;
 interface CountRequest {
   looking: Looking;
   filter: LogFilter;
-  /** The kind that the filter's actions are all of. */
-  kind?: ActionKind;
+  /** The kinds whose actions are those of the filter. */
+  kinds?: readonly ActionKind[];
   zone: string;
   /** Counted one by one up to here; more are counted from what is kept of each day. */
   few?: number;
@@ -117,7 +117,7 @@ async function countCourses(db: Db, request: CountRequest): Promise<DayCount[]> 
 /** From what is kept of each learner and day: many learners. Exact but for single actions and broken days. */
 async function countLearnerDays(
   db: Db,
-  { looking, filter, kind, zone }: CountRequest,
+  { looking, filter, kinds, zone }: CountRequest,
 ): Promise<{ days: DayCount[]; about: boolean }> {
   const { viewer, lens } = looking;
   const { first, last, broken } = wholeDays(filter, zone);
@@ -137,8 +137,8 @@ async function countLearnerDays(
     })
     .groupBy('ld.day')
     .orderBy('ld.day')
-    .select('ld.day', db.raw(`sum(ld.${kind ?? 'events'}) AS events`));
-  const single = filter.actionIds !== undefined && kind === undefined;
+    .select('ld.day', db.raw(`sum(${(kinds ?? ['events']).map((column) => `ld.${column}`).join(' + ')}) AS events`));
+  const single = filter.actionIds !== undefined && kinds === undefined;
   const { share } = single
     ? await eventsOfActions(db, filter.actionIds!, await coursesInLog(db, looking))
     : { share: 1 };

@@ -55,7 +55,7 @@ export function OpensChart({ days, series, by, weeks, course, group, params, zon
       course,
       in: params.in,
       group: by === 'group' && name !== 'no group' ? `${course}/${name}` : group,
-      kind: by === 'kind' ? name : null,
+      kind: by === 'kind' ? name : 'opens',
       staff: by === 'role' && name === 'staff' ? 'only' : null,
       from: dateOfDay(day),
       to: dateOfDay(day + 1),

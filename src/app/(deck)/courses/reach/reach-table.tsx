@@ -164,9 +164,8 @@ function ReachLine({
         )}
       </td>
       <td>
-        <Link href={linkTo('/access-log', { ...part, item: row.item_id, ...within })}>
-          {row.opens.toLocaleString('en-GB')}
-        </Link>
+        {/* By whoever is enrolled now; the log, behind the item's title, has everybody's. */}
+        {row.opens.toLocaleString('en-GB')}
       </td>
       <td>{row.ms === 0 ? '0 min' : sayLength(row.ms)}</td>
       <td>{day(row.first_opened)}</td>

@@ -43,9 +43,9 @@ function listOf(from: string | undefined): { href: string; title: string } {
 /** One's place on the Watch, with its part, day and band, when one came from there. */
 async function placeInList(deck: DeckContext, from: string, id: number) {
   if (!from.startsWith('/watch')) return null;
-  const query = new URL(from, 'http://list').searchParams;
-  const filter = readWatchFilter({ band: query.get('band') ?? undefined, drift: query.get('drift') ?? undefined });
-  const names = lensNames(query.get('in') ?? undefined);
+  const query = Object.fromEntries(new URL(from, 'http://list').searchParams);
+  const filter = readWatchFilter(query);
+  const names = lensNames(query.in);
   const view = await orNotFound(openView(deck.runtime, deck.viewer, names, deck.asOf ?? undefined));
   return placeOnWatch(deck.runtime, view, filter, id);
 }
