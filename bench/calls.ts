@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import Database from 'better-sqlite3';
 import { NOW } from './data';
-import { percentile, repeat, timed } from './measure';
+import { percentile, repeat, report, timed } from './measure';
 import { HEAD, bringIn, fill, learnerOf, line, openBench, results } from './work-data';
 
 const PORT = 4499;
@@ -110,9 +110,41 @@ export async function benchCalls(): Promise<void> {
         `     ${path}: ${(call / bare).toFixed(1)}× · ${call.toFixed(0)} ms (the first ${first.toFixed(0)} ms, ${Math.round(length / 1000)} kB) beside ${bare.toFixed(1)} ms`,
       );
     }
+    await besideExports(ask);
   } finally {
     raw.close();
     server.kill();
     rmSync(dir, { recursive: true, force: true });
   }
+}
+
+/** Ten files of whole lists at a time: as a colleague's work of an evening. */
+const EXPORTS = ['learners?', 'headway?course=C0&', 'owed?', 'grades?course=C1&', 'courses?'].flatMap((list) => [
+  `${list}format=csv`,
+  `${list}format=xlsx`,
+]);
+
+/** The Watch of somebody while others have ten lists made into files, over and over. */
+async function besideExports(ask: (path: string) => Promise<number>): Promise<void> {
+  const idle = percentile(await repeat(TIMES * 3, () => ask('watch')), 0.95);
+  let going = true;
+  let files = 0;
+  const exporting = EXPORTS.map(async (path) => {
+    for (; going; files += 1) await ask(path);
+  });
+  await pause(3000);
+  const busy: number[] = [];
+  for (let i = 0; i < TIMES * 3; i += 1) {
+    busy.push((await timed(() => ask('watch'))).ms);
+    await pause(100);
+  }
+  going = false;
+  await Promise.all(exporting);
+  const p95 = percentile(busy, 0.95);
+  report(
+    'Watch while ten lists are made into files, p95',
+    p95 / idle,
+    3,
+    `${p95.toFixed(0)} ms (half of them under ${percentile(busy, 0.5).toFixed(0)} ms) against ${idle.toFixed(0)} ms idle, ${files} files`,
+  );
 }

@@ -15,6 +15,8 @@ const bundled = {
 await build({
   entryPoints: {
     background: 'src/workers/background.ts',
+    files: 'src/workers/files.ts',
+    outbox: 'src/workers/outbox.ts',
     lee: 'src/cli/lee.ts',
     mail: 'stand-ins/mail/main.ts',
     sms: 'stand-ins/sms/main.ts',

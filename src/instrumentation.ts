@@ -1,9 +1,9 @@
 /** Runs once when the server starts. */
 export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME !== 'nodejs') return;
-  const { startWorker } = await import('@/server/worker-host');
+  const { startWorkers } = await import('@/server/worker-host');
   try {
-    await startWorker();
+    await startWorkers();
   } catch (error) {
     console.error(error instanceof Error ? error.message : error);
     process.exit(1);

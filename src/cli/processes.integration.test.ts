@@ -1,19 +1,24 @@
 /** Several processes on one data folder: a server's worker, and commands of the shell beside it. */
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import fc from 'fast-check';
+import { SMTPServer } from 'smtp-server';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { countOf } from '@/data/db';
 import { readingRaw, countRows } from '@/data/db';
 import { findRun, openRuns } from '@/data/imports/import-runs';
+import { findLearner } from '@/data/people/learners';
 import { checkAll } from '@/server/check';
+import { sendDraft, startDraft } from '@/server/contact/write';
 import { workOnNext } from '@/server/imports/queue';
 import { isGone, isHeld, makeOwner } from '@/server/owner';
 import { readSettings } from '@/server/settings';
-import { SMALL, bringIn, logOf, testRuntime, type TestRuntime } from '@/server/testing';
+import { openView } from '@/server/request/view';
+import { SMALL, bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from '@/server/testing';
 
 const NOW = '2026-11-24T09:10:00Z';
 let dir: string;
@@ -46,11 +51,13 @@ function lee(...args: string[]): Promise<{ status: number | null; err: string }>
   return new Promise((resolve) => child.on('exit', (status) => resolve({ status, err })));
 }
 
-/** The server's worker thread, in a process of its own. */
-function startServer(): void {
-  const settings = { ...readSettings(env()), dataDir: dir };
+/** The server's threads, in a process of their own. */
+function startServer(extra: Record<string, string> = {}): void {
+  const settings = { ...readSettings({ ...env(), ...extra }), dataDir: dir };
   const host = `const { Worker } = require('node:worker_threads');
-    new Worker('./dist/background.mjs', { workerData: ${JSON.stringify(settings)} });`;
+    for (const name of ['background', 'outbox']) {
+      new Worker('./dist/' + name + '.mjs', { workerData: ${JSON.stringify(settings)} });
+    }`;
   children.push(spawn('node', ['-e', host], { env: env(), stdio: 'ignore' }));
 }
 
@@ -127,6 +134,44 @@ describe('commands of the shell beside a server', () => {
     const { status } = await lee('check');
     expect(status).toBe(0);
   }, 180_000);
+
+  it('a message goes while a large file is taken in', async () => {
+    const arrived: number[] = [];
+    const smtp = new SMTPServer({
+      authOptional: true,
+      disabledCommands: ['STARTTLS'],
+      onData(stream, _session, done) {
+        stream.resume().once('end', () => {
+          arrived.push(Date.now());
+          done();
+        });
+      },
+    });
+    await new Promise<void>((resolve) => smtp.listen(0, '127.0.0.1', resolve));
+    const { port } = smtp.server.address() as AddressInfo;
+    try {
+      const path = join(dir, 'incoming', 'large');
+      writeFileSync(path, logPart(0, 250_000));
+      await runtime.db('import_run').insert({
+        ...{ kind: 'access-log', source: 'files', timezone: 'Europe/Dublin', file_name: 'large.csv', path: 'large' },
+        ...{ size: statSync(path).size, state: 'waiting', created_at: runtime.clock.now() },
+      });
+      const run = async () => (await openRuns(runtime.db))[0];
+      startServer({ LEESHORE_SMTP_URL: `smtp://127.0.0.1:${port}` });
+      while (((await run())?.read ?? 1) === 0) await pause(20);
+      const view = await openView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
+      const ids = [(await findLearner(runtime.db, view.viewer, 'L1'))!];
+      const draft = await startDraft(runtime, view, ids);
+      await sendDraft(runtime, view, draft, { subject: 'About', body: 'Hello.' }, ids);
+      // Nobody waits for the moment in which it may be undone.
+      await runtime.db('message').update({ next_try_at: 0 });
+      while (arrived.length === 0 && (await run())) await pause(20);
+      expect(arrived).toHaveLength(1);
+      expect((await run()).state).toBe('running');
+    } finally {
+      await new Promise<void>((resolve) => smtp.close(resolve));
+    }
+  }, 120_000);
 
   it('a file brought in beside an idle server leaves the last access of everybody right', async () => {
     startServer();

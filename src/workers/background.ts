@@ -1,15 +1,13 @@
-/** The server's worker thread: imports, recalculation and the outbox. */
+/** The server's thread for long work: imports, recalculation, trials and what goes with them. */
 import { parentPort, workerData } from 'node:worker_threads';
 import { setTimeout as pause } from 'node:timers/promises';
 import { lastChange } from '@/data/audit';
-import { settleInterrupted } from '@/data/contact/messages';
 import { anyWaiting } from '@/data/feed/xapi/statements';
 import { lookForGaps } from '@/server/feed/feed';
 import { clearPieces, workOnNext } from '@/server/imports/queue';
 import { isDamage, lookForDamage } from '@/server/integrity';
 import { makeOwner } from '@/server/owner';
 import { runChecks } from '@/server/reach/checks';
-import { openCarriers, openChannels, sendForEver } from '@/server/contact/outbox';
 import { workOnTrial } from '@/server/trial/runs';
 import { readPast, recalculate } from '@/server/drift/recalculate';
 import { openRuntime, type Runtime } from '@/server/runtime';
@@ -122,8 +120,4 @@ parentPort?.on('message', ({ readFirst }: WorkerNews) => {
 });
 const runtime = await openRuntime(workerData as Settings, 'worker');
 parentPort?.postMessage('ready');
-await settleInterrupted(runtime.db);
-const carriers = openCarriers(runtime.settings);
-// A lane for each channel, so that neither waits for the other.
-const lanes = openChannels(carriers).map((channel) => sendForEver(runtime, carriers, channel));
-await Promise.all([workForEver(runtime), tryForEver(runtime), ...lanes]);
+await Promise.all([workForEver(runtime), tryForEver(runtime)]);

@@ -48,6 +48,9 @@ const WAYS = {
     CROSS JOIN enrolment ON enrolment.learner_id = c.learner_id AND enrolment.course_id = item.course_id`,
 } as const;
 
+const FIRST_CHANGE = `(SELECT min(g.id) FROM grade_change g
+  WHERE g.learner_id = c.learner_id AND g.item_id = c.item_id AND g.number = c.number)`;
+
 type Kind = 'grade_change' | 'attempt';
 const AT = { grade_change: 'c.at', attempt: 'c.graded_at' } as const;
 type Asked = Omit<ChangesSearch, 'limit'>;
@@ -81,14 +84,11 @@ function found(db: Db, view: Moment, kind: Kind, way: keyof typeof WAYS, asked: 
             .where(AT[kind], '<=', after.at)
             .whereRaw(`(??, c.id) < (?, ?)`, [AT[kind], after.at, kind === 'attempt' ? after.id + FIRST : after.id]);
         }
-        // What the first grade was: as the first change left it behind, else as it is.
+        // It was graded: now, or before its first change, which is looked up where nothing else tells.
         if (kind === 'attempt') {
-          query
-            .joinRaw(
-              `LEFT JOIN grade_change AS f ON f.id = (SELECT min(g.id) FROM grade_change g
-               WHERE g.learner_id = c.learner_id AND g.item_id = c.item_id AND g.number = c.number)`,
-            )
-            .whereRaw('ifnull(f.old_score, c.score) IS NOT NULL');
+          query.whereRaw(
+            `(c.score IS NOT NULL OR (SELECT old_score FROM grade_change WHERE id = ${FIRST_CHANGE}) IS NOT NULL)`,
+          );
         }
       })
   );
@@ -124,6 +124,10 @@ export async function gradeChanges(db: Db, view: Moment, search: ChangesSearch):
       .join('learner', 'learner.id', 'enrolment.learner_id')
       .join('course', 'course.id', 'enrolment.course_id')
       .leftJoin('staff', 'staff.id', 'c.staff_id')
+      .modify((query) => {
+        // What the first grade was: as the first change left it behind, else as it is.
+        if (kind === 'attempt') query.joinRaw(`LEFT JOIN grade_change AS f ON f.id = ${FIRST_CHANGE}`);
+      })
       .orderBy([
         { column: AT[kind], order: 'desc' },
         { column: 'c.id', order: 'desc' },

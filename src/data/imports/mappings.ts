@@ -94,7 +94,9 @@ export async function findAction(db: Db, word: string): Promise<{ id: number; ki
 }
 
 export async function actionsOfKinds(db: Db, kinds: readonly ActionKind[]): Promise<number[]> {
-  return db('action').whereIn('kind', [...kinds]).pluck('id');
+  return db('action')
+    .whereIn('kind', [...kinds])
+    .pluck('id');
 }
 
 /** Every word that the log of some courses has used for an action. */

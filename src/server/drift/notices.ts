@@ -62,7 +62,7 @@ export async function noticesOf({ db, zone }: Pick<Runtime, 'db' | 'zone'>, view
           'stopped',
           null,
           last,
-          `Nothing has come from the log since ${sayDay(last)}: the days since are not counted, and readings stand as of then.`,
+          `Nothing has come from the log since ${sayDay(last, day)}: the days since are not counted, and readings stand as of then.`,
         );
       }
       for (const kind of JUDGED_BY.filter((one) => isExpected(one, course))) {
@@ -82,7 +82,7 @@ export async function noticesOf({ db, zone }: Pick<Runtime, 'db' | 'zone'>, view
             'stopped',
             kind,
             last,
-            `No ${words} have come since ${sayDay(last)}, so nobody is judged by them until more come.`,
+            `No ${words} have come since ${sayDay(last, day)}, so nobody is judged by them until more come.`,
           );
       }
       if (course.start === null || course.end === null)

@@ -6,7 +6,8 @@ import type { Readable } from 'node:stream';
 import type { Viewer } from '@/data/scope';
 import type { Runtime } from '../runtime';
 import { asFile, fileResponse, type ExportFormat } from './exports';
-import { fieldsOf, type Values } from './input';
+import { fileFromThread } from './file-thread';
+import { InvalidInput, fieldsOf, type Values } from './input';
 import type { ListQuery } from './list-query';
 import { takeTurn } from './turns';
 import { lensNames } from './view';
@@ -227,7 +228,10 @@ export function cellsOf<Row>(columns: Readonly<Record<string, Column<Row>>>, row
   return Object.values(columns).flatMap(({ isKey, says }) => (isKey ? [] : [says?.(row, at) ?? '']));
 }
 
-/** The list as a stream of a file, all pages; two at a time for each account. @throws InvalidInput, NotFound */
+/**
+ * The list as a stream of a file, all pages; two at a time for each account, and in a thread of its own beside a server.
+ * @throws InvalidInput, NotFound
+ */
 export async function listFile<Row, Name extends string>(
   list: List<Row, Name>,
   asker: { runtime: Runtime; viewer: Viewer },
@@ -237,7 +241,10 @@ export async function listFile<Row, Name extends string>(
 ): Promise<Readable> {
   const end = await takeTurn(asker.viewer.staffId);
   try {
-    const stream = await fileOf(list, asker, values, format, chosen);
+    const { viewer } = asker;
+    const stream =
+      (await fileFromThread({ list: list.name, viewer, values, format, chosen })) ??
+      (await fileHere(list, asker, values, format, chosen));
     return stream.once('close', end);
   } catch (error) {
     end();
@@ -245,7 +252,11 @@ export async function listFile<Row, Name extends string>(
   }
 }
 
-async function fileOf<Row, Name extends string>(
+/** Columns that a sheet of a workbook can have (ECMA-376). */
+const MOST_COLUMNS = 16_384;
+
+/** The same in this thread. */
+export async function fileHere<Row, Name extends string>(
   list: List<Row, Name>,
   { runtime, viewer }: { runtime: Runtime; viewer: Viewer },
   values: Values,
@@ -262,7 +273,16 @@ async function fileOf<Row, Name extends string>(
   const parts = read.rows.map(spread.of);
   const rows = read.rows.map((row, index) => ({ ...figuresOf(list, row, read), ...parts[index] }));
   const own = headingsOf(list, chosen).filter((name) => !spread.instead.includes(name));
-  return asFile(format, [...own, ...new Set(parts.flatMap((part) => Object.keys(part)))], rows);
+  const spreadOut = new Set<string>();
+  for (const part of parts) for (const name of Object.keys(part)) spreadOut.add(name);
+  const columns = [...own, ...spreadOut];
+  if (format === 'xlsx' && columns.length > MOST_COLUMNS) {
+    const many = columns.length.toLocaleString('en-GB');
+    throw new InvalidInput([
+      { field: 'course', message: `is missing: a sheet cannot hold the ${many} columns of all of them` },
+    ]);
+  }
+  return asFile(format, columns, rows);
 }
 
 /** The API's answer: a page of the list, or all of it as a file. @throws InvalidInput, NotFound */

@@ -29,6 +29,7 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
   const { runtime, viewer } = deck;
   const { clock, zone } = runtime;
   const now = clock.now();
+  const today = dayOf(now, zone);
   const [sources, rhythms, gaps, credentials, waiting] = await Promise.all([
     listSources(runtime),
     sourceRhythms(runtime),
@@ -67,13 +68,13 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
               {stopped.map((gap) => (
                 <li key={gap.id}>
                   <span>
-                    <strong>{gap.source}</strong> has sent nothing since {sayDay(dayOf(gap.from_at, zone) - 1)}. The
-                    days since are not counted until more of its log comes. If it was truly quiet, such as over a
+                    <strong>{gap.source}</strong> has sent nothing since {sayDay(dayOf(gap.from_at, zone) - 1, today)}.
+                    The days since are not counted until more of its log comes. If it was truly quiet, such as over a
                     holiday, say so and they count. <LogLink gap={gap} />
                   </span>
                   <SettleGap
                     id={gap.id}
-                    what={`${gap.source} since ${sayDay(dayOf(gap.from_at, zone) - 1)}`}
+                    what={`${gap.source} since ${sayDay(dayOf(gap.from_at, zone) - 1, today)}`}
                     is
                     quiet
                   />

@@ -1,0 +1,16 @@
+/** The server's thread for whole lists as files; it ends when nobody has asked for one in a while. */
+import { parentPort, workerData, type MessagePort } from 'node:worker_threads';
+import { listNamed } from '@/server/lists';
+import { fileHere } from '@/server/request/list';
+import { giveFile, type FileAsked } from '@/server/request/file-thread';
+import { openRuntime } from '@/server/runtime';
+import type { Settings } from '@/server/settings';
+
+const runtime = await openRuntime(workerData as Settings, 'files');
+parentPort!.on('message', ({ asked, port }: { asked: FileAsked; port: MessagePort }) => {
+  const { list, viewer, values, format, chosen } = asked;
+  void giveFile(port, async () =>
+    fileHere(listNamed(list), { runtime, viewer }, values, format, chosen as readonly never[]),
+  );
+});
+parentPort!.postMessage('ready');
