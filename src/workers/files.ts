@@ -7,10 +7,16 @@ import { openRuntime } from '@/server/runtime';
 import type { Settings } from '@/server/settings';
 
 const runtime = await openRuntime(workerData as Settings, 'files');
+/** Lists are read one after another: side by side they would be no sooner there, and all in memory at once. */
+let last: Promise<unknown> = Promise.resolve();
 parentPort!.on('message', ({ asked, port }: { asked: FileAsked; port: MessagePort }) => {
   const { list, viewer, values, format, chosen } = asked;
-  void giveFile(port, async () =>
-    fileHere(listNamed(list), { runtime, viewer }, values, format, chosen as readonly never[]),
-  );
+  void giveFile(port, () => {
+    const file = last.then(() =>
+      fileHere(listNamed(list), { runtime, viewer }, values, format, chosen as readonly never[]),
+    );
+    last = file.catch(() => undefined);
+    return file;
+  });
 });
 parentPort!.postMessage('ready');

@@ -266,15 +266,12 @@ export async function fileHere<Row, Name extends string>(
   if (list.file) return list.file(runtime, viewer, values, format);
   const read = await list.read(runtime, viewer, { ...values, format: format === 'json' ? 'csv' : format });
   const { spread } = list;
-  if (format === 'json' || !spread) {
-    const rows = read.rows.map((row) => figuresOf(list, row, read));
-    return asFile(format, headingsOf(list, chosen), rows);
-  }
-  const parts = read.rows.map(spread.of);
-  const rows = read.rows.map((row, index) => ({ ...figuresOf(list, row, read), ...parts[index] }));
+  const at = { now: read.now, zone: read.zone };
+  const figures = (row: Row) => figuresOf(list, row, at);
+  if (format === 'json' || !spread) return asFile(format, headingsOf(list, chosen), read.rows, figures);
   const own = headingsOf(list, chosen).filter((name) => !spread.instead.includes(name));
   const spreadOut = new Set<string>();
-  for (const part of parts) for (const name of Object.keys(part)) spreadOut.add(name);
+  for (const row of read.rows) for (const name of Object.keys(spread.of(row))) spreadOut.add(name);
   const columns = [...own, ...spreadOut];
   if (format === 'xlsx' && columns.length > MOST_COLUMNS) {
     const many = columns.length.toLocaleString('en-GB');
@@ -282,7 +279,7 @@ export async function fileHere<Row, Name extends string>(
       { field: 'course', message: `is missing: a sheet cannot hold the ${many} columns of all of them` },
     ]);
   }
-  return asFile(format, columns, rows);
+  return asFile(format, columns, read.rows, (row) => ({ ...figures(row), ...spread.of(row) }));
 }
 
 /** The API's answer: a page of the list, or all of it as a file. @throws InvalidInput, NotFound */
