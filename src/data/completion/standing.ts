@@ -3,7 +3,7 @@
  * beside the days that touched it, and stored with them.
  */
 import { noteEvidence, standingOf, type Course, type Standing } from '@/core/completion/standing';
-import { HOUR, dayOf } from '@/core/time/zone';
+import { dayOf } from '@/core/time/zone';
 import { prepared, type Db, type RawConnection } from '../db';
 import { markStale } from '../drift/stale';
 import type { EvidenceKind } from '@/core/drift/evidence';
@@ -142,16 +142,18 @@ function openStandings(
   };
 }
 
-/** Opens a writer of evidence onto the stage; of each kind an hour is looked at once. */
+/** Opens a writer of evidence onto the stage; of each kind a day is written once. */
 function openEvidenceStage(raw: RawConnection, zone: string) {
   const insert = prepared(raw, `INSERT OR IGNORE INTO ${STAGED_EVIDENCE} VALUES (?, ?, ?)`);
-  const seen = new Set<string>();
+  const seen = new Map<number, Partial<Record<EvidenceKind, Set<number>>>>();
   return (courseId: number, kind: EvidenceKind, at: number): void => {
-    const key = `${courseId} ${kind} ${Math.floor(at / HOUR)}`;
-    if (seen.has(key)) return;
-    seen.add(key);
-    // Half an hour apart, zones may have a midnight between.
-    insert.run(courseId, kind, dayOf(at, zone));
+    let course = seen.get(courseId);
+    if (!course) seen.set(courseId, (course = {}));
+    const days = (course[kind] ??= new Set());
+    const day = dayOf(at, zone);
+    if (days.has(day)) return;
+    days.add(day);
+    insert.run(courseId, kind, day);
   };
 }
 
