@@ -130,28 +130,23 @@ function prepareStage(raw: RawConnection) {
   };
 }
 
+/** Columns of the derived tables, after the learner's, in the order of the tables. */
+const partRow = (p: Derived['parts'][number]) => [p.visitStart, p.courseId, p.first, p.last, p.ms, p.events];
+const dayRow = (d: Derived['days'][number]) => [
+  ...[d.courseId, d.day, d.events, d.looked, d.worked, d.talked, d.other],
+  ...[d.ms, d.first, d.last],
+];
+const itemRow = (i: Derived['items'][number]) => [
+  ...[i.itemId, i.day, i.opens, i.events, i.ms, i.first, i.last],
+  ...[i.talked, i.submitted, i.otherLast],
+];
+
 function stage(sql: ReturnType<typeof prepareStage>, learnerId: number, { parts, days, items }: Derived) {
-  for (const p of parts) sql.part.run(learnerId, p.visitStart, p.courseId, p.first, p.last, p.ms, p.events);
+  for (const part of parts) sql.part.run(learnerId, partRow(part));
   days.sort((a, b) => a.courseId - b.courseId || a.day - b.day);
-  for (const d of days) {
-    sql.day.run(learnerId, d.courseId, d.day, d.events, d.looked, d.worked, d.talked, d.other, d.ms, d.first, d.last);
-  }
+  for (const day of days) sql.day.run(learnerId, dayRow(day));
   items.sort((a, b) => a.itemId - b.itemId || a.day - b.day);
-  for (const i of items) {
-    sql.item.run(
-      learnerId,
-      i.itemId,
-      i.day,
-      i.opens,
-      i.events,
-      i.ms,
-      i.first,
-      i.last,
-      i.talked,
-      i.submitted,
-      i.otherLast,
-    );
-  }
+  for (const item of items) sql.item.run(learnerId, itemRow(item));
 }
 
 /**
@@ -233,31 +228,9 @@ export function compareDerived(
 ): Difference[] {
   const fresh = derive(eventsBetween(prepare(raw), learnerId, -8.64e15, 8.64e15), zone);
   const expected: Record<string, (number | null)[][]> = {
-    visit_part: fresh.parts.map((p) => [p.visitStart, p.courseId, p.first, p.last, p.ms, p.events]),
-    learner_day: fresh.days.map((d) => [
-      d.courseId,
-      d.day,
-      d.events,
-      d.looked,
-      d.worked,
-      d.talked,
-      d.other,
-      d.ms,
-      d.first,
-      d.last,
-    ]),
-    item_day: fresh.items.map((i) => [
-      i.itemId,
-      i.day,
-      i.opens,
-      i.events,
-      i.ms,
-      i.first,
-      i.last,
-      i.talked,
-      i.submitted,
-      i.otherLast,
-    ]),
+    visit_part: fresh.parts.map(partRow),
+    learner_day: fresh.days.map(dayRow),
+    item_day: fresh.items.map(itemRow),
   };
   const courses = new Map<number, [number, number, number, number]>();
   for (const d of fresh.days) {
