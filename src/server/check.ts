@@ -2,6 +2,7 @@
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { countRows, readingRaw, type RawConnection } from '@/data/db';
 import { compareDerived, learnersToCheck, sumPackedDays } from '@/data/access/derived';
+import { placesTwice } from '@/data/courses/courses';
 import { compareStandings } from '@/data/completion/standing';
 import { checkTable, tablesOf } from '@/data/integrity';
 import { compareCounts } from '@/data/access/log-counts';
@@ -97,6 +98,9 @@ export async function checkAll(runtime: Runtime): Promise<CheckResult> {
       }
       problems.push(...part('counts', () => compareCounts(raw, zone), []));
       problems.push(...part('presence', () => comparePresence(raw), []));
+      for (const { course, position } of part('items', () => placesTwice(raw), [])) {
+        problems.push(`course ${course} has two items of one outline at its place ${position}`);
+      }
       for (const session of part('sessions', () => heldInSpite(raw), [])) {
         problems.push(`session ${session} stands as held, and a newer version of its calendar left it out`);
       }

@@ -164,6 +164,11 @@ describe('a database', () => {
     expect(await spoil('drift_reading', { ...own, day: reading!.day }, { score: 99 })).toEqual([
       expect.stringContaining(`drift of enrolment ${enrolment.enrolment_id}`),
     ]);
+    const course = await runtime.db('course').where({ code: 'DRY' }).first();
+    const [first, second] = await runtime.db('item').where({ course_id: course!.id }).orderBy('position').limit(2);
+    expect(await spoil('item', { id: second.id }, { position: first.position })).toEqual([
+      `course DRY has two items of one outline at its place ${first.position}`,
+    ]);
     expect(await problems()).toEqual([]);
   });
 

@@ -1,5 +1,5 @@
 /** Courses, groups, organisations and what falls due in them. */
-import type { Db } from '../db';
+import type { Db, RawConnection } from '../db';
 import {
   enrolmentInLens,
   enrolmentInScope,
@@ -363,4 +363,15 @@ export async function itemsDue(
     .whereBetween('item.due_at', [from, to])
     .orderBy(['item.due_at', 'item.id'])
     .select('item.external_id as item_id', 'item.title', 'item.due_at');
+}
+
+/** Places that one outline gave to two items: what an import that began anew halfway would leave. */
+export function placesTwice(raw: RawConnection): { course: string; position: number }[] {
+  return raw
+    .prepare(
+      `SELECT course.code AS course, item.position FROM item JOIN course ON course.id = item.course_id
+       WHERE item.told_by IS NOT NULL GROUP BY item.course_id, item.told_by, item.position HAVING count(*) > 1
+       ORDER BY course.code, item.position`,
+    )
+    .all() as { course: string; position: number }[];
 }

@@ -50,6 +50,7 @@ export const openOutlineTaker: OpenTaker = (raw, context) => {
     item: openAlike(raw, 'SELECT course_id, external_id FROM item'),
   };
   const courseBefore = raw.prepare('SELECT id, starts_day, ends_day FROM course WHERE code = ?');
+  const tell = raw.prepare('UPDATE item SET told_by = ? WHERE id = ?');
   const itemBefore = raw.prepare('SELECT * FROM item WHERE course_id = ? AND external_id = ?');
   const numeral = (value: string | undefined) =>
     value === undefined ? undefined : value === '' ? null : Number(value);
@@ -124,6 +125,7 @@ export const openOutlineTaker: OpenTaker = (raw, context) => {
       const isOtherwise = RULING.some((name) => name in values && values[name] !== (item?.[name] ?? null));
       const where = { course_id: course.id, external_id: row.item_id };
       const taken = upsert(raw, 'item', where, values, { required: 0 });
+      tell.run(context.runId, taken.id);
       if (isOtherwise) ruled.add(course.id);
       if (isOtherwise && item) changedItems.add(item.id);
       if (course.changed) changedCourses.add(course.id);

@@ -55,8 +55,10 @@ const CHANGES = [
      SELECT DISTINCT course_id, 'worked', day FROM learner_day WHERE worked + talked > 0`,
   `INSERT OR IGNORE INTO course_evidence (course_id, kind, day)
      SELECT DISTINCT course_id, 'talked', day FROM learner_day WHERE talked > 0`,
-  // The file that told of a session last: what a newer version of its calendar left out is not held.
+  // The file that told of a session or an item last: what a newer version of a calendar left out is not held, and one
+  // outline has each place once.
   `ALTER TABLE session ADD COLUMN told_by INTEGER REFERENCES import_run (id)`,
+  `ALTER TABLE item ADD COLUMN told_by INTEGER REFERENCES import_run (id)`,
   // Where a device's check-in came from, sealed: many from one network and browser are shown as such.
   `ALTER TABLE check_in ADD COLUMN origin TEXT NOT NULL DEFAULT ''`,
   // The last event of a day on which an item has none but of kind other: what its minutes are dated by.
