@@ -7,7 +7,7 @@ import { ENOUGH_OF_PART, reachByPart } from './parts';
 import { quietFor } from './cohort';
 import { DEFAULT_SETTING, wholeSetting } from '../drift/setting';
 import { FACTORS } from '../drift/model';
-import { studyTime } from './study-time';
+import { studyTime, visitLength } from './study-time';
 import type { TrialLearner } from './replay';
 
 const left = (id: number): TrialLearner => ({ id, left: true, lastDay: 50 });
@@ -61,9 +61,19 @@ describe('when somebody studies', () => {
     expect(time(at('2026-11-24', 9))).toBe('mostly in working hours');
     expect(time(at('2026-11-21', 9), at('2026-11-22', 23), at('2026-11-24', 9))).toBe('mostly at weekends');
     expect(time(at('2026-11-24', 23), at('2026-11-25', 2))).toBe('mostly at night');
-    expect(time(at('2026-11-24', 19))).toBe('at other times');
+    expect(time(at('2026-11-24', 19))).toBe('mostly in the evening');
+    expect(time(at('2026-11-24', 7))).toBe('at other times');
     // Half and half is neither.
     expect(time(at('2026-11-24', 9), at('2026-11-21', 9))).toBe('at other times');
+  });
+});
+
+describe('how long somebody stays', () => {
+  it('is by half of their visits or more, each counted once', () => {
+    const length = (...minutes: number[]) => visitLength(minutes.map((one) => ({ ms: one * 60_000 })));
+    expect(length()).toBeNull();
+    expect(length(9, 200)).toBe('mostly short visits');
+    expect(length(10, 200, 3)).toBe('mostly longer visits');
   });
 });
 

@@ -74,14 +74,14 @@ export function contactDays(raw: RawConnection, courseId: number, zone: string):
 export interface CohortParts {
   hasSessions: boolean;
   /** By enrolment. */
-  people: Map<number, { group: string | null; organisation: string | null; visits: { start: number }[] }>;
+  people: Map<number, { group: string | null; organisation: string | null; visits: { start: number; ms: number }[] }>;
 }
 
 export function cohortParts(raw: RawConnection, courseId: number): CohortParts {
   const people = prepared(
     raw,
     `SELECT e.id, g.name AS "group", o.name AS organisation,
-       (SELECT json_group_array(v.first) FROM visit_part v
+       (SELECT json_group_array(json_array(v.first, v.ms)) FROM visit_part v
         WHERE v.learner_id = e.learner_id AND v.course_id = e.course_id) AS visits
      FROM enrolment e JOIN learner l ON l.id = e.learner_id
        LEFT JOIN course_group g ON g.id = e.group_id LEFT JOIN organisation o ON o.id = l.organisation_id
@@ -93,7 +93,7 @@ export function cohortParts(raw: RawConnection, courseId: number): CohortParts {
     people: new Map(
       people.map(({ id, visits, ...one }) => [
         id,
-        { ...one, visits: (JSON.parse(visits) as number[]).map((start) => ({ start })) },
+        { ...one, visits: (JSON.parse(visits) as [number, number][]).map(([start, ms]) => ({ start, ms })) },
       ]),
     ),
   };

@@ -5,7 +5,7 @@ import { chancesOf, type Chance } from '@/core/trial/chance';
 import { byDrift, type Cohort, type Rule } from '@/core/trial/cohort';
 import { reachCurve, type Curve } from '@/core/trial/curve';
 import { reachByPart, type PartFigures } from '@/core/trial/parts';
-import { studyTime } from '@/core/trial/study-time';
+import { studyTime, visitLength } from '@/core/trial/study-time';
 import { readingRaw } from '@/data/db';
 import { keptSettings } from '@/data/drift/settings';
 import { cohortParts } from '@/data/trial/cohorts';
@@ -21,7 +21,14 @@ export interface FoundLearner {
   listed: readonly number[];
 }
 
-const PARTS_BY = ['kind of course', 'course', 'organisation', 'group', 'when they studied'] as const;
+const PARTS_BY = [
+  'kind of course',
+  'course',
+  'organisation',
+  'group',
+  'when they studied',
+  'how long they stayed',
+] as const;
 type PartsBy = (typeof PARTS_BY)[number];
 
 export interface KeptTrial {
@@ -69,6 +76,7 @@ async function partsOf(
       names.organisation.push(one?.organisation ?? 'on their own');
       names.group.push(one?.group ? `${cohort.code}, ${sayGroup(one.group)}` : null);
       names['when they studied'].push(one ? studyTime(one.visits, hours, zone) : null);
+      names['how long they stayed'].push(one ? visitLength(one.visits) : null);
     }
     await step();
   }
