@@ -28,7 +28,6 @@ const SAYS: Record<string, RegExp> = {
   '/courses/owed': /([\d,]+) pieces?/,
   '/courses/waiting': /([\d,]+) pieces?/,
   '/courses/reach': /([\d,]+) items? reach/,
-  '/sessions': /rolls? of ([\d,]+) sessions?/,
   '/sessions/list': /([\d,]+) sessions?/,
   '/follow-ups': /([\d,]+) of [\d,]+ open/,
   '/follow-ups/messages': /([\d,]+) · CSV/,
@@ -44,13 +43,15 @@ interface Count {
   href: string;
 }
 
-/** The links of a page whose text holds a number. */
+/** The links of a page whose text holds a number; the rail's stand beside the name of a whole screen. */
 async function countsOn(page: Page): Promise<Count[]> {
   const links = await page.evaluate(() =>
-    [...document.querySelectorAll<HTMLAnchorElement>('a[href^="/"]')].map((link) => ({
-      says: (link.getAttribute('aria-label') ?? link.textContent).trim(),
-      href: link.getAttribute('href')!,
-    })),
+    [...document.querySelectorAll<HTMLAnchorElement>('a[href^="/"]')]
+      .filter((link) => link.closest('nav[aria-label="Main"]') === null)
+      .map((link) => ({
+        says: (link.getAttribute('aria-label') ?? link.textContent).trim(),
+        href: link.getAttribute('href')!,
+      })),
   );
   return links.filter(({ says }) => /\d/.test(says) && !NO_COUNT.test(says));
 }
@@ -94,4 +95,22 @@ test('every count on every screen opens exactly what it counts', async ({ page }
     }
   }
   expect(Object.keys(pressed).sort()).toEqual(Object.keys(SAYS).sort());
+});
+
+test('the counts of the rail are those that their screens give', async ({ page }) => {
+  await signIn(page, 'lead');
+  const rail = page.getByRole('navigation', { name: 'Main' });
+  const beside = async (name: string) =>
+    Number((await rail.getByRole('link', { name }).textContent())!.replace(/\D/g, '') || 0);
+  const [due, rolls] = [await beside('Follow-ups'), await beside('Sessions')];
+  await page.goto('/follow-ups');
+  const of = async (state: string) =>
+    Number(/\d+/.exec((await page.getByRole('link', { name: new RegExp(`^\\d+ ${state}$`) }).textContent())!)![0]);
+  // Whoever came back stands first, whenever it was due.
+  const least = (await of('overdue')) + (await of('due today'));
+  expect(due).toBeGreaterThanOrEqual(least);
+  expect(due).toBeLessThanOrEqual(least + (await of('came back')));
+  await page.goto('/sessions');
+  const says = /rolls? of (\d+) sessions?/.exec(await page.locator('body').innerText());
+  expect(rolls).toBe(Number(says?.[1] ?? 0));
 });

@@ -178,7 +178,13 @@ export async function removeFollowUp(trx: Db, id: number): Promise<void> {
 /** How many of one's own are due or overdue: the figure on the rail. */
 export async function countDue(db: Db, viewer: Viewer, today: number): Promise<number> {
   return countOf(
-    db('follow_up').where('owner_id', viewer.staffId).whereNull('closed_at').where('due_day', '<=', today),
+    // Of somebody who is out of sight now, the list shows none either.
+    db('follow_up as f')
+      .join('learner', 'learner.id', 'f.learner_id')
+      .where(learnerInScope(db, viewer))
+      .where('f.owner_id', viewer.staffId)
+      .whereNull('f.closed_at')
+      .where('f.due_day', '<=', today),
   );
 }
 

@@ -181,5 +181,9 @@ describe('colleagues', () => {
     const today = dayOf(runtime.clock.now(), runtime.zone);
     expect(await countDue(runtime.db, (await open('lead@staff.example')).viewer, today)).toBe(5);
     expect(await countDue(runtime.db, (await open('mentor@staff.example')).viewer, today)).toBe(0);
+    // Whoever is out of sight is on no list of theirs, and in no count.
+    const { viewer } = await open('lead@staff.example');
+    const blind = { ...viewer, all: false, organisations: [], courses: [], groups: [], learners: [] };
+    expect(await countDue(runtime.db, blind, today)).toBe(0);
   });
 });
