@@ -9,7 +9,7 @@ import { working } from '@/core/drift/working';
 import { dayOf } from '@/core/time/zone';
 import { readingRaw } from '@/data/db';
 import { allGroups } from '@/data/drift/drift';
-import { readGroup } from '@/server/drift/recalculate';
+import { readGroup } from '@/server/drift/portions';
 import { NOW } from './data';
 import { report } from './measure';
 import { HEAD, bringIn, fill, line, openBench, results } from './work-data';
@@ -37,7 +37,7 @@ export async function benchDrift(): Promise<void> {
       const groups = allGroups(raw).map((group) => ({ ...group, fromDay: today }));
       const read = (model: typeof DEFAULT_MODEL) => {
         const began = performance.now();
-        for (const group of groups) readGroup(raw, group, today, runtime.zone, undefined, () => model);
+        for (const group of groups) readGroup(raw, group, today, runtime.zone, () => model);
         return performance.now() - began;
       };
       const three = { ...DEFAULT_MODEL, factors: [quiet, working, talking] as never };

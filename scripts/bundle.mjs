@@ -16,6 +16,7 @@ await build({
   entryPoints: {
     background: 'src/workers/background.ts',
     files: 'src/workers/files.ts',
+    helper: 'src/workers/helper.ts',
     outbox: 'src/workers/outbox.ts',
     lee: 'src/cli/lee.ts',
     mail: 'stand-ins/mail/main.ts',

@@ -28,15 +28,16 @@ const AGAIN_AFTER = { least: 3, most: 15 } as const;
 const WEB_CONNECTIONS = 4;
 
 /**
- * What a database is opened for: `web` answers people, so it never stands still for a lock; `worker`, `outbox` and `files`
- * work beside it, in the same process and within its memory; `shell` has a process of its own.
+ * What a database is opened for: `web` answers people, so it never stands still for a lock; `worker`, `helper`, `outbox` and
+ * `files` work beside it, in the same process and within its memory; `shell` has a process of its own.
  */
-export type Use = 'web' | 'worker' | 'outbox' | 'files' | 'shell';
+export type Use = 'web' | 'worker' | 'helper' | 'outbox' | 'files' | 'shell';
 
 /** What each keeps in memory, where it is less than what all do. */
 const MEMORY: Record<Use, readonly string[]> = {
   web: ['cache_size = -8192'],
   worker: ['cache_size = -24576', 'temp_store = FILE', 'temp.cache_size = -8192'],
+  helper: ['cache_size = -16384'],
   // Little at a time.
   outbox: ['cache_size = -2048'],
   files: ['cache_size = -8192', 'temp_store = FILE', 'temp.cache_size = -8192'],

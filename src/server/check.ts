@@ -11,7 +11,7 @@ import { comparePresence } from '@/data/sessions/presence';
 import { heldInSpite } from '@/data/sessions/sessions';
 import { readNumber } from '@/data/settings';
 import { staleGroup, type Group } from '@/data/drift/stale';
-import { readGroup } from './drift/recalculate';
+import { readGroup } from './drift/portions';
 import type { Runtime } from './runtime';
 
 export interface CheckResult {
@@ -27,10 +27,16 @@ export interface CheckResult {
 const STANDINGS_A_STEP = 500;
 
 /** Every reading of a group, from its first day on, beside what the facts give. */
-function compareReadings(raw: RawConnection, group: Group, readTo: number, zone: string) {
+function compareReadings(
+  raw: RawConnection,
+  group: Group,
+  { readTo, today, zone }: { readTo: number; today: number; zone: string },
+) {
   const stored = storedReadings(raw, { ...group, fromDay: -1 });
   const fromDay = stored.reduce((first, { day }) => Math.min(first, day), readTo);
-  const fresh = readGroup(raw, { ...group, fromDay }, readTo, zone);
+  // A day that has begun may have been read of this group, and not yet of all.
+  const toDay = stored.some(({ day }) => day === today) ? today : readTo;
+  const fresh = readGroup(raw, { ...group, fromDay }, toDay, zone);
   const kept = new Map(stored.map((reading) => [`${reading.enrolmentId}/${reading.day}`, reading]));
   const differences = fresh.flatMap(({ enrolmentId, day, score, band }) => {
     const own = kept.get(`${enrolmentId}/${day}`);
@@ -105,11 +111,12 @@ export async function checkAll(runtime: Runtime): Promise<CheckResult> {
         problems.push(`session ${session} stands as held, and a newer version of its calendar left it out`);
       }
       problems.push(...part('standings', () => standingProblems(raw, zone, clock.now()), []));
-      const readTo = readNumber(raw, 'reading_day') ?? dayOf(clock.now(), zone);
+      const today = dayOf(clock.now(), zone);
+      const days = { readTo: readNumber(raw, 'reading_day') ?? today, today, zone };
       let readings = 0;
       for (const group of part('groups', () => allGroups(raw), [])) {
         const nothing = { count: 0, differences: [] };
-        const compare = () => (staleGroup(raw, group) ? nothing : compareReadings(raw, group, readTo, zone));
+        const compare = () => (staleGroup(raw, group) ? nothing : compareReadings(raw, group, days));
         const { count, differences } = part(`drift of course ${group.courseId}`, compare, nothing);
         readings += count;
         problems.push(...differences);

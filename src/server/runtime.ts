@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import type { Logger } from 'pino';
 import { isNewer, migrate, openDb, type Db, type Use } from '@/data/db';
 import { readSetting, writeSetting } from '@/data/settings';
+import type { Helper } from './drift/portions';
 import { makeClock, type Clock } from './clock';
 import { openLog } from './log';
 import { settleCopy } from './contact/outbox-mark';
@@ -16,6 +17,8 @@ export interface Runtime {
   /** The programme's time zone. */
   zone: string;
   log: Logger;
+  /** A thread that helps with what is derived; left out where there is none. */
+  helper?: Helper;
 }
 
 /** Why the data folder cannot be opened, in one sentence that says what to do. */

@@ -3,7 +3,8 @@
  *
  * What is derived is kept in tables of the connection's own (the *stage*) until all of it is
  * there, and then takes the place of what stood before in one short transaction: a reader sees
- * the figures from before an import or those from after it, and nobody waits for the deriving.
+ * the days from before an import or those from after it, and nobody waits for the deriving.
+ * The standings and the drift that hang on them are noted as stale with it, and follow.
  */
 import type { ActionKind } from '@/core/access/kinds';
 import { derive, type Derived } from '@/core/access/derive';
@@ -20,7 +21,9 @@ import {
   stagedDays,
   storePacked,
 } from '../reach/packed-days';
-import { markStale, type Group } from '../drift/stale';
+import { staleStandings } from '../completion/standing';
+import { EVIDENCE_OF_DAYS, storeEvidence } from '../drift/evidence';
+import { markStale } from '../drift/stale';
 import { touchedAfter, type Touched } from './touched';
 
 /** Derived tables: their keys, and what bounds a learner's touched days in them. */
@@ -34,24 +37,9 @@ const TABLES = Object.keys(STAGED) as (keyof typeof STAGED)[];
 /** The word of a log that says that something was handed in. */
 const HANDING_IN = 'submitted';
 
-/** The days of learners as they will be once the stage is stored. */
-export const DAYS_TO_COME = 'temp.learner_day_to_come';
-/** Where learners' days are read from: as stored, or as they will be. */
-export type DaysOfLearners = 'learner_day' | typeof DAYS_TO_COME;
-
-/** Groups that the stage's learners are in, each with the first day concerned. */
-export function stagedGroups(raw: RawConnection): (Group & { fromDay: number })[] {
-  return raw
-    .prepare(
-      `SELECT e.course_id AS courseId, e.group_id AS groupId, min(s.first_day) AS fromDay
-       FROM temp.stage_learner s JOIN enrolment e ON e.learner_id = s.learner_id GROUP BY 1, 2`,
-    )
-    .all() as (Group & { fromDay: number })[];
-}
-
 /** Makes the stage's tables, or empties those of before. */
 export function openStage(raw: RawConnection): void {
-  raw.exec(`DROP VIEW IF EXISTS ${DAYS_TO_COME}; DROP TABLE IF EXISTS temp.stage_learner;
+  raw.exec(`DROP TABLE IF EXISTS temp.stage_learner;
     CREATE TABLE temp.stage_learner (learner_id INTEGER PRIMARY KEY, mark INTEGER NOT NULL, first_day INTEGER NOT NULL,
       end_day INTEGER NOT NULL, from_at INTEGER NOT NULL, to_at INTEGER NOT NULL)`);
   for (const table of TABLES) {
@@ -59,16 +47,11 @@ export function openStage(raw: RawConnection): void {
       CREATE TABLE temp.stage_${table} AS SELECT * FROM main.${table} WHERE 0`);
   }
   openPackedStage(raw);
-  raw.exec(`CREATE INDEX temp.stage_learner_day_own ON stage_learner_day (learner_id, course_id);
-    CREATE VIEW ${DAYS_TO_COME} AS
-    SELECT * FROM main.learner_day AS d WHERE NOT EXISTS (SELECT 1 FROM temp.stage_learner AS s
-      WHERE s.learner_id = d.learner_id AND d.day >= s.first_day AND d.day < s.end_day)
-    UNION ALL SELECT * FROM temp.stage_learner_day`);
 }
 
 /** Gives the stage's room back. */
 export function closeStage(raw: RawConnection): void {
-  raw.exec(`DROP VIEW IF EXISTS ${DAYS_TO_COME}; DROP TABLE IF EXISTS temp.stage_learner`);
+  raw.exec('DROP TABLE IF EXISTS temp.stage_learner');
   for (const table of TABLES) raw.exec(`DROP TABLE IF EXISTS temp.stage_${table}`);
   closePackedStage(raw);
 }
@@ -177,21 +160,24 @@ function stageLearners(raw: RawConnection, zone: string, touched: readonly Touch
 }
 
 /**
- * Stores the stage, in the caller's write transaction, and marks the drift of its learners stale.
- * Whoever was touched again meanwhile is derived once more, from the log as it is now.
- * @returns those who were touched again: what was read from the stage misses their last events
+ * Stores the stage, in the caller's write transaction, with what it makes stale. Whoever was touched again meanwhile is derived
+ * once more, from the log as it is now; whom somebody else has derived since stays as they have it.
  */
-export function storeStage(raw: RawConnection, zone: string): number[] {
+export function storeStage(raw: RawConnection, zone: string): void {
   const again = raw
     .prepare('SELECT t.* FROM touched t JOIN temp.stage_learner s USING (learner_id) WHERE t.mark <> s.mark')
     .all() as Touched[];
-  for (const name of again.length > 0 ? ['learner', ...TABLES] : []) {
+  const done = raw
+    .prepare('SELECT learner_id FROM temp.stage_learner WHERE learner_id NOT IN (SELECT learner_id FROM touched)')
+    .pluck()
+    .all() as number[];
+  const outdated = [...again.map((one) => one.learner_id), ...done];
+  for (const name of outdated.length > 0 ? ['learner', ...TABLES] : []) {
     const leave = raw.prepare(`DELETE FROM temp.stage_${name} WHERE learner_id = ?`);
-    for (const { learner_id } of again) leave.run(learner_id);
+    for (const learnerId of outdated) leave.run(learnerId);
   }
   stageLearners(raw, zone, again, true);
-  const touchedAgain = again.map((one) => one.learner_id);
-  storePacked(raw, stagedDays(raw), new Set(touchedAgain));
+  storePacked(raw, stagedDays(raw), new Set(outdated));
   const bounds = raw.prepare('SELECT learner_id, first_day, end_day, from_at, to_at FROM temp.stage_learner').all();
   for (const table of TABLES) {
     const { key, within } = STAGED[table];
@@ -203,9 +189,11 @@ export function storeStage(raw: RawConnection, zone: string): number[] {
     INSERT INTO learner_course SELECT d.learner_id, d.course_id, max(d.last), sum(d.ms), sum(d.events)
       FROM temp.stage_learner AS s CROSS JOIN main.learner_day AS d ON d.learner_id = s.learner_id
       GROUP BY d.learner_id, d.course_id`);
-  markStale(raw, 'SELECT e.id, s.first_day FROM temp.stage_learner s JOIN enrolment e ON e.learner_id = s.learner_id');
+  const staged = 'temp.stage_learner s JOIN enrolment e ON e.learner_id = s.learner_id';
+  markStale(raw, `SELECT e.id, s.first_day FROM ${staged}`);
+  staleStandings(raw, `SELECT e.id FROM ${staged}`);
+  storeEvidence(raw, EVIDENCE_OF_DAYS('temp.stage_learner_day'));
   raw.exec('DELETE FROM touched WHERE learner_id IN (SELECT learner_id FROM temp.stage_learner)');
-  return touchedAgain;
 }
 
 /** Where a stored derived row differs from what its learner's events give. */

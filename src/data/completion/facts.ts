@@ -8,13 +8,9 @@ import { freeText, staffName, staffWords } from '../person';
 import type { Viewer } from '../scope';
 import { attendanceRateOf } from '../sessions/attendance-rate';
 
-/** Where days of items are read from: as stored, or as they will be once the stage is stored. */
-export type DaysOfItems = 'item_day' | 'temp.item_day_to_come';
-
 interface FactsOptions {
   /** Who is shown it: words and names of staff are covered for them where they have names covered. */
   viewer: Viewer;
-  days?: DaysOfItems;
   /** Facts as they were known at this instant, the last of its day. */
   asOf?: { at: number; day: number };
   /** Sessions that have ended by now count. */
@@ -45,8 +41,8 @@ type AttemptRow = [
   dismissed: number | null,
 ];
 
-const DAYS = (table: DaysOfItems) =>
-  `SELECT item_id, day, opens, events, ms, first, last, talked, submitted, other_last FROM ${table} WHERE learner_id = ? ORDER BY item_id, day`;
+const DAYS = `SELECT item_id, day, opens, events, ms, first, last, talked, submitted, other_last FROM item_day
+  WHERE learner_id = ? ORDER BY item_id, day`;
 const ATTEMPTS = `SELECT item_id, number, started_at, submitted_at, score, points, graded_at,
   feedback IS NOT NULL AND feedback <> '', dismissed_at FROM attempt WHERE learner_id = ? ORDER BY item_id, number`;
 const EXTENSIONS = (
@@ -88,8 +84,8 @@ interface Gathered {
  * Opens a reader of learners' facts in a course: every statement is prepared once, and each learner is a few steps in an
  * index by learner.
  */
-export function openFacts(raw: RawConnection, course: Course, { viewer, days = 'item_day', asOf, now }: FactsOptions) {
-  const [dayRows, attemptRows] = [prepared(raw, DAYS(days)).raw(), prepared(raw, ATTEMPTS).raw()];
+export function openFacts(raw: RawConnection, course: Course, { viewer, asOf, now }: FactsOptions) {
+  const [dayRows, attemptRows] = [prepared(raw, DAYS).raw(), prepared(raw, ATTEMPTS).raw()];
   const [extensionRows, markRows] = [prepared(raw, EXTENSIONS(viewer)).raw(), prepared(raw, MARKS(viewer)).raw()];
   const progressRows = prepared(raw, PROGRESS).raw();
   const attendedRows = prepared(raw, ATTENDED).raw();

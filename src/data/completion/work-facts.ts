@@ -14,7 +14,6 @@ import {
 import { DEFAULT_PASS_MARK } from '@/core/grades/bands';
 import { dayOf } from '@/core/time/zone';
 import { prepared, type RawConnection } from '../db';
-import type { Standings } from './standing';
 
 interface ItemRow {
   id: number;
@@ -119,8 +118,8 @@ function ownPiece([itemId, dueAt, extendedAt, excusedAt, attempts]: KeptWork[num
 }
 
 /** Opens a reader of the work of a course's enrolments. */
-export function openWorkFacts(raw: RawConnection, standings: Standings, zone: string) {
-  const kept = prepared(raw, `SELECT tracks, done_days, work, required FROM ${standings} WHERE enrolment_id = ?`).raw();
+export function openWorkFacts(raw: RawConnection, zone: string) {
+  const kept = prepared(raw, 'SELECT tracks, done_days, work, required FROM standing WHERE enrolment_id = ?').raw();
   const courses = new Map<number, ReturnType<typeof openPieces>>();
   return (enrolment: { enrolmentId: number; courseId: number; enrolledDay: number }): WorkFacts => {
     const { enrolmentId, courseId, enrolledDay } = enrolment;

@@ -6,10 +6,8 @@ import { factsNeeded } from '@/core/drift/model';
 import type { Model, NoReading, Reason } from '@/core/drift/types';
 import { dayOf } from '@/core/time/zone';
 import { prepared, type Db, type RawConnection } from '../db';
-import type { DaysOfLearners } from '../access/derived';
-import type { Standings } from '../completion/standing';
 import { stoppedLog } from '../feed/stopped-log';
-import { readEvidence, type EvidenceFrom } from './evidence';
+import { readEvidence } from './evidence';
 import { factReader } from './facts';
 import type { Group } from './stale';
 
@@ -23,26 +21,8 @@ export function allGroups(raw: RawConnection): Group[] {
   return raw.prepare('SELECT DISTINCT course_id AS courseId, group_id AS groupId FROM enrolment').all() as Group[];
 }
 
-/** Groups that some learners are in. */
-export function groupsOfLearners(raw: RawConnection, learnerIds: readonly number[]): Group[] {
-  return raw
-    .prepare(
-      `SELECT DISTINCT course_id AS courseId, group_id AS groupId FROM enrolment
-       WHERE learner_id IN (SELECT value FROM json_each(?))`,
-    )
-    .all(JSON.stringify(learnerIds)) as Group[];
-}
-
-/**
- * When a course runs, which of its days do not count, and what it tells of.
- * @param evidence where that is read from: as stored, or with what is on the stage
- */
-export function courseDates(
-  raw: RawConnection,
-  courseId: number,
-  zone: string,
-  evidence: EvidenceFrom = 'stored',
-): CourseDates {
+/** When a course runs, which of its days do not count, and what it tells of. */
+export function courseDates(raw: RawConnection, courseId: number, zone: string): CourseDates {
   const course = prepared(raw, 'SELECT starts_day, ends_day FROM course WHERE id = ?').get(courseId) as {
     starts_day: number | null;
     ends_day: number | null;
@@ -60,7 +40,7 @@ export function courseDates(
     breaks: breaks as [number, number][],
     feedGaps: gaps.map(([from, to]) => [dayOf(from, zone), dayOf(Math.max(from, to - 1), zone)]),
     silent: stoppedLog(raw, courseId, zone),
-    evidence: readEvidence(raw, courseId, zone, evidence),
+    evidence: readEvidence(raw, courseId, zone),
   };
 }
 
@@ -79,7 +59,6 @@ export function groupMembers(
   raw: RawConnection,
   { courseId, groupId, fromDay }: ReadingGroup,
   model: Model,
-  from: { days: DaysOfLearners; standings: Standings },
   zone: string,
 ): Member[] {
   const enrolments = prepared(
@@ -89,7 +68,7 @@ export function groupMembers(
           ORDER BY day DESC LIMIT 1) AS before
        FROM enrolment WHERE course_id = @courseId AND group_id IS @groupId ORDER BY id`,
   ).all({ courseId, groupId, fromDay }) as EnrolmentRow[];
-  const factsOf = factReader(raw, factsNeeded(model), { ...from, zone });
+  const factsOf = factReader(raw, factsNeeded(model), zone);
   return enrolments.map((row) => {
     const [score, band] = row.before ? JSON.parse(row.before) : [null, null];
     return {
@@ -102,19 +81,28 @@ export function groupMembers(
   });
 }
 
-function insertReadings(raw: RawConnection, table: string, readings: readonly StoredReading[], ...more: number[]) {
-  const insert = prepared(raw, `INSERT INTO ${table} VALUES (${'?, '.repeat(more.length)}?, ?, ?, ?, ?, ?, ?)`);
-  for (const { enrolmentId, day, score, band, reasons, notCounted, untold, stoodOn, without, gone } of readings) {
-    const explanation: Explanation = {
-      reasons,
-      notCounted,
-      ...(untold.length > 0 && { untold }),
-      ...(without !== null && { without }),
-      ...(stoodOn !== null && { stoodOn }),
-    };
-    const come = gone === null ? null : Number(gone.hasCome);
-    insert.run(...more, enrolmentId, day, score, band, JSON.stringify(explanation), gone?.days ?? null, come);
-  }
+/** A reading as its row holds it: what it is made of as JSON. */
+export type ReadingRow = [
+  enrolmentId: number,
+  day: number,
+  score: number | null,
+  band: number | null,
+  explanation: string,
+  gone: number | null,
+  hasCome: number | null,
+];
+
+export function readingRow(reading: StoredReading): ReadingRow {
+  const { enrolmentId, day, score, band, reasons, notCounted, untold, stoodOn, without, gone } = reading;
+  const explanation: Explanation = {
+    reasons,
+    notCounted,
+    ...(untold.length > 0 && { untold }),
+    ...(without !== null && { without }),
+    ...(stoodOn !== null && { stoodOn }),
+  };
+  const hasCome = gone === null ? null : Number(gone.hasCome);
+  return [enrolmentId, day, score, band, JSON.stringify(explanation), gone?.days ?? null, hasCome];
 }
 
 function dropReadings(raw: RawConnection, { courseId, groupId }: Group, fromDay: number, toDay: number): void {
@@ -142,41 +130,13 @@ function noteFirst(raw: RawConnection, day: number): void {
 export function storeReadings(
   raw: RawConnection,
   group: ReadingGroup,
-  readings: readonly StoredReading[],
+  readings: readonly ReadingRow[],
   days: readonly [from: number, to: number],
 ): void {
   dropReadings(raw, group, ...days);
   if (readings.length > 0) noteFirst(raw, group.fromDay);
-  insertReadings(raw, 'drift_reading', readings);
-}
-
-/** Makes the connection's own table for readings that are not stored yet. */
-export function openReadingStage(raw: RawConnection): void {
-  raw.exec(`DROP TABLE IF EXISTS temp.stage_reading; CREATE TABLE temp.stage_reading (
-    of_group INTEGER, enrolment_id INTEGER, day INTEGER, score REAL, band INTEGER, reasons TEXT, gone INTEGER, come INTEGER)`);
-}
-
-export function closeReadingStage(raw: RawConnection): void {
-  raw.exec('DROP TABLE IF EXISTS temp.stage_reading');
-}
-
-/** Keeps a group's readings on the stage, under a number. */
-export function stageReadings(raw: RawConnection, number: number, readings: readonly StoredReading[]): void {
-  raw.transaction(() => insertReadings(raw, 'temp.stage_reading', readings, number))();
-}
-
-/** Puts the staged readings of some groups, known by their place in the list, in place of those stored. */
-export function storeStagedReadings(raw: RawConnection, groups: ReadonlyMap<number, ReadingGroup>): void {
-  for (const group of groups.values()) {
-    dropReadings(raw, group, group.fromDay, Number.MAX_SAFE_INTEGER);
-    noteFirst(raw, group.fromDay);
-  }
-  raw
-    .prepare(
-      `INSERT INTO drift_reading SELECT enrolment_id, day, score, band, reasons, gone, come FROM temp.stage_reading
-       WHERE of_group IN (SELECT value FROM json_each(?)) ORDER BY enrolment_id, day`,
-    )
-    .run(JSON.stringify([...groups.keys()]));
+  const insert = prepared(raw, 'INSERT INTO drift_reading VALUES (?, ?, ?, ?, ?, ?, ?)');
+  for (const row of readings) insert.run(row);
 }
 
 /**

@@ -7,61 +7,39 @@ import { isWork } from '@/core/work/owed';
 import type { ItemKind } from '@/core/courses/item-kinds';
 import { dayOf } from '@/core/time/zone';
 import { prepared, type RawConnection } from '../db';
-import { OF_COURSE, markStale, type Group } from './stale';
-
-/** Evidence that was found while deriving, until what is derived is stored. */
-export const STAGED_EVIDENCE = 'temp.stage_evidence';
-
-/** Where evidence is read from: as stored, or with what is on the stage. */
-export type EvidenceFrom = 'stored' | 'staged';
-
-export function openEvidenceStage(raw: RawConnection): void {
-  raw.exec(`DROP TABLE IF EXISTS ${STAGED_EVIDENCE};
-    CREATE TABLE ${STAGED_EVIDENCE} (course_id INTEGER NOT NULL, kind TEXT NOT NULL, day INTEGER NOT NULL,
-      PRIMARY KEY (course_id, kind, day)) WITHOUT ROWID`);
-}
-
-export function closeEvidenceStage(raw: RawConnection): void {
-  raw.exec(`DROP TABLE IF EXISTS ${STAGED_EVIDENCE}`);
-}
+import { OF_COURSE, markStale } from './stale';
 
 /** SQL that gives the evidence of days of the log, from a table of such days. */
-const OF_DAYS = (table: string) => `SELECT DISTINCT course_id, kind, day FROM (
+export const EVIDENCE_OF_DAYS = (table: string) => `SELECT DISTINCT course_id, kind, day FROM (
     SELECT course_id, 'opens' AS kind, day FROM ${table} WHERE events > 0
     UNION ALL SELECT course_id, 'worked', day FROM ${table} WHERE worked + talked > 0
     UNION ALL SELECT course_id, 'talked', day FROM ${table} WHERE talked > 0)`;
 
-/** Notes what the staged days tell, and lets go of what was known before. */
-export function stageEvidenceOfDays(raw: RawConnection): void {
-  raw.exec(`INSERT OR IGNORE INTO ${STAGED_EVIDENCE} ${OF_DAYS('temp.stage_learner_day')};
-    DELETE FROM ${STAGED_EVIDENCE} WHERE EXISTS (SELECT 1 FROM main.course_evidence AS e
-      WHERE e.course_id = stage_evidence.course_id AND e.kind = stage_evidence.kind AND e.day = stage_evidence.day)`);
-}
+/** SQL of evidence given as JSON, for `@found`. */
+export const EVIDENCE_GIVEN =
+  'SELECT value ->> 0 AS course_id, value ->> 1 AS kind, value ->> 2 AS day FROM json_each(@found)';
 
 /** Days without anything of a kind after which news of it may change what was read before. */
 const LONG_SILENCE = 14;
 
 /**
- * Groups whose readings the staged evidence changes, each from the first day concerned: all of a course where a kind is told
- * for the first time, earlier than known, or after a long silence.
+ * Stores evidence that was found, in the caller's write transaction. Readings that it changes are stale: all of a course from the
+ * first day on which a kind is told for the first time, earlier than known, or after a long silence.
+ *
+ * @param select SQL of what was found: `course_id`, `kind` and `day`
  */
-export function groupsOfEvidence(raw: RawConnection): (Group & { fromDay: number })[] {
-  return raw
-    .prepare(
-      `SELECT DISTINCT e.course_id AS courseId, e.group_id AS groupId, n.day AS fromDay FROM (
-         SELECT course_id, min(day) AS day FROM ${STAGED_EVIDENCE} AS s
-         WHERE NOT EXISTS (SELECT 1 FROM course_evidence AS o WHERE o.course_id = s.course_id AND o.kind = s.kind
-           AND o.day < s.day AND o.day >= s.day - ${LONG_SILENCE})
-         GROUP BY course_id) AS n JOIN enrolment e ON e.course_id = n.course_id`,
-    )
-    .all() as (Group & { fromDay: number })[];
-}
-
-/** Stores the staged evidence, in the caller's write transaction; readings that it changes are stale. */
-export function storeEvidence(raw: RawConnection, groups: readonly (Group & { fromDay: number })[]): void {
-  raw.exec(`INSERT OR IGNORE INTO main.course_evidence SELECT course_id, kind, day FROM ${STAGED_EVIDENCE}`);
-  const courses = new Map(groups.map(({ courseId, fromDay }) => [courseId, fromDay]));
-  for (const [courseId, fromDay] of courses) markStale(raw, OF_COURSE, { courseId, fromDay });
+export function storeEvidence(raw: RawConnection, select: string, params: Record<string, unknown> = {}): void {
+  const news = prepared(
+    raw,
+    `SELECT f.course_id, min(f.day) FROM (${select}) AS f
+     WHERE NOT EXISTS (SELECT 1 FROM course_evidence AS o WHERE o.course_id = f.course_id AND o.kind = f.kind
+       AND o.day <= f.day AND o.day >= f.day - ${LONG_SILENCE})
+     GROUP BY f.course_id`,
+  )
+    .raw()
+    .all(params) as [courseId: number, fromDay: number][];
+  prepared(raw, `INSERT OR IGNORE INTO course_evidence (course_id, kind, day) ${select}`).run(params);
+  for (const [courseId, fromDay] of news) markStale(raw, OF_COURSE, { courseId, fromDay });
 }
 
 const SESSION_DAYS = `SELECT s.day,
@@ -72,12 +50,11 @@ const SESSION_DAYS = `SELECT s.day,
 const distinct = (days: readonly number[]) => [...new Set(days)].sort((a, b) => a - b);
 
 /** What a course tells of, with the days on which something of it fell due. */
-export function readEvidence(raw: RawConnection, courseId: number, zone: string, from: EvidenceFrom): Evidence {
-  const staged = from === 'staged' ? `UNION SELECT kind, day FROM ${STAGED_EVIDENCE} WHERE course_id = @courseId` : '';
+export function readEvidence(raw: RawConnection, courseId: number, zone: string): Evidence {
   const told = new Map<EvidenceKind, number[]>();
-  const rows = prepared(raw, `SELECT kind, day FROM course_evidence WHERE course_id = @courseId ${staged} ORDER BY day`)
+  const rows = prepared(raw, 'SELECT kind, day FROM course_evidence WHERE course_id = ? ORDER BY day')
     .raw()
-    .all({ courseId }) as [EvidenceKind, number][];
+    .all(courseId) as [EvidenceKind, number][];
   for (const [kind, day] of rows) {
     const days = told.get(kind);
     if (days) days.push(day);

@@ -1,7 +1,5 @@
 /** What drift is read from: one reader for each kind of fact, asked for what the model's factors need. */
 import type { FactKind, FactsByKind } from '@/core/drift/types';
-import type { DaysOfLearners } from '../access/derived';
-import type { Standings } from '../completion/standing';
 import { openWorkFacts } from '../completion/work-facts';
 import { prepared, type RawConnection } from '../db';
 import { openSessionCredits } from '../sessions/session-credits';
@@ -14,24 +12,14 @@ export interface EnrolmentKey {
   enrolledDay: number;
 }
 
-/** Where figures stand: stored, or on the stage. */
-interface ReadFrom {
-  days: DaysOfLearners;
-  standings: Standings;
-  zone: string;
-}
-
 /** Reads one kind of fact of the group's enrolments. */
-type FactReader<K extends FactKind> = (
-  raw: RawConnection,
-  from: ReadFrom,
-) => (enrolment: EnrolmentKey) => FactsByKind[K];
+type FactReader<K extends FactKind> = (raw: RawConnection, zone: string) => (enrolment: EnrolmentKey) => FactsByKind[K];
 
 const READERS: { [K in FactKind]: FactReader<K> } = {
-  days: (raw, { days }) => {
+  days: (raw) => {
     const there = prepared(
       raw,
-      `SELECT day, worked, talked FROM ${days} WHERE learner_id = ? AND course_id = ? AND events > 0 ORDER BY day`,
+      'SELECT day, worked, talked FROM learner_day WHERE learner_id = ? AND course_id = ? AND events > 0 ORDER BY day',
     ).raw();
     return ({ learnerId, courseId }) => {
       const rows = there.all(learnerId, courseId) as [day: number, worked: number, talked: number][];
@@ -42,15 +30,15 @@ const READERS: { [K in FactKind]: FactReader<K> } = {
     };
   },
   sessions: (raw) => openSessionCredits(raw),
-  work: (raw, { standings, zone }) => openWorkFacts(raw, standings, zone),
+  work: (raw, zone) => openWorkFacts(raw, zone),
 };
 
 /** A reader of all that is needed: gives the facts of one enrolment, by their kind. */
 export function factReader(
   raw: RawConnection,
   kinds: readonly FactKind[],
-  from: ReadFrom,
+  zone: string,
 ): (enrolment: EnrolmentKey) => Partial<FactsByKind> {
-  const readers = kinds.map((kind) => [kind, READERS[kind](raw, from)] as const);
+  const readers = kinds.map((kind) => [kind, READERS[kind](raw, zone)] as const);
   return (enrolment) => Object.fromEntries(readers.map(([kind, read]) => [kind, read(enrolment)]));
 }

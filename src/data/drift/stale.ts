@@ -58,14 +58,35 @@ export interface StaleGroup extends Group {
   fromDay: number;
   /** Stands for the notings as they are; another one changes it. */
   mark: number;
+  /** Enrolments that are noted. */
+  waiting: number;
 }
 
 const GROUPS = `SELECT e.course_id AS courseId, e.group_id AS groupId, min(s.from_day) AS fromDay,
-  total(s.mark) + count(*) AS mark FROM drift_stale s JOIN enrolment e ON e.id = s.enrolment_id`;
+  total(s.mark) + count(*) AS mark, count(*) AS waiting
+  FROM drift_stale s JOIN enrolment e ON e.id = s.enrolment_id`;
 
-/** Groups whose last days wait to be read. */
+/** Groups whose last days wait to be read, but for those in which a standing has to be derived first. */
 export function groupsToRead(raw: RawConnection): StaleGroup[] {
-  return raw.prepare(`${GROUPS} GROUP BY 1, 2 HAVING max(s.recent) = 1`).all() as StaleGroup[];
+  return raw
+    .prepare(
+      `${GROUPS} WHERE (e.course_id, ifnull(e.group_id, 0)) NOT IN (SELECT o.course_id, ifnull(o.group_id, 0)
+         FROM standing_stale JOIN enrolment o ON o.id = standing_stale.enrolment_id)
+       GROUP BY 1, 2 HAVING max(s.recent) = 1`,
+    )
+    .all() as StaleGroup[];
+}
+
+/** Has everybody who waits for a reading one of a day, be it of before the last change? */
+export function isDayRead(raw: RawConnection, day: number): boolean {
+  return (
+    prepared(
+      raw,
+      `SELECT 1 FROM drift_stale s JOIN enrolment e ON e.id = s.enrolment_id
+       WHERE s.recent = 1 AND e.status = 'active' AND e.enrolled_day <= @day
+         AND NOT EXISTS (SELECT 1 FROM drift_reading r WHERE r.enrolment_id = e.id AND r.day = @day) LIMIT 1`,
+    ).get({ day }) === undefined
+  );
 }
 
 /**

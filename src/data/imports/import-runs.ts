@@ -34,6 +34,9 @@ export interface ImportRun {
   tries: number;
   /** What its taker remembered then, as JSON. */
   taker_state: string | null;
+  /** Once all rows are taken: enrolments whose standing and drift are worked out, and of how many. */
+  derived: number | null;
+  to_derive: number | null;
   staff_id: number | null;
   created_at: number;
   finished_at: number | null;
@@ -130,9 +133,22 @@ export function requireOwner(raw: RawConnection, id: number, owner: string): voi
   if (has !== owner) throw new LostImport(`Import ${id} was taken over`);
 }
 
-/** Keeps an import for longer. @throws LostImport */
-export async function keepRun(db: Db, id: number, owner: string, leaseUntil: number): Promise<void> {
-  const kept = await db('import_run').where({ id, owner }).update({ lease_until: leaseUntil });
+/**
+ * Keeps an import for longer.
+ * @param deriving how far what follows from it is worked out; left out while its rows are taken
+ * @throws LostImport
+ */
+export async function keepRun(
+  db: Db,
+  id: number,
+  owner: string,
+  leaseUntil: number,
+  deriving?: { done: number; total: number },
+): Promise<void> {
+  const progress = deriving && { derived: deriving.done, to_derive: deriving.total };
+  const kept = await db('import_run')
+    .where({ id, owner })
+    .update({ lease_until: leaseUntil, ...progress });
   if (kept !== 1) throw new LostImport(`Import ${id} was taken over`);
 }
 

@@ -32,6 +32,8 @@ export const IMPORTS_TABLES = {
     notes: text(),
     tries: integer(),
     taker_state: orNull(text()),
+    derived: orNull(integer()),
+    to_derive: orNull(integer()),
   },
   mapping: {
     source: text(),

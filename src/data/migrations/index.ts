@@ -11,6 +11,7 @@ import * as work from './0009-work';
 import * as driftAgain from './0010-drift-again';
 import * as settingsAndTrials from './0011-settings-and-trials';
 import * as sure from './0012-sure';
+import * as deriving from './0013-deriving';
 
 interface Migration {
   name: string;
@@ -32,6 +33,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0010-drift-again', ...driftAgain },
   { name: '0011-settings-and-trials', ...settingsAndTrials },
   { name: '0012-sure', ...sure },
+  { name: '0013-deriving', ...deriving },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

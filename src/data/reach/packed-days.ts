@@ -67,12 +67,12 @@ export function stagedDays(raw: RawConnection): { courseId: number; day: number 
 
 /**
  * Stores packed days: what staged learners had there goes, what they have now comes.
- * @param again those who were staged twice: only what was packed of them last counts
+ * @param outdated those whose first entries on the stage are void: staged twice, of whom the last count, or not wanted
  */
 export function storePacked(
   raw: RawConnection,
   days: readonly { courseId: number; day: number }[],
-  again: ReadonlySet<number>,
+  outdated: ReadonlySet<number>,
 ): void {
   const touched = new Map(
     (raw.prepare('SELECT learner_id, first_day, end_day FROM temp.stage_learner').raw().all() as number[][]).map(
@@ -98,7 +98,7 @@ export function storePacked(
     const parts = before ? [keepLearners(entriesOf(before), (learnerId) => !isTouched(learnerId))] : [];
     for (const row of rows) {
       const entries = entriesOf(row.entries);
-      parts.push(row.again || again.size === 0 ? entries : keepLearners(entries, (id) => !again.has(id)));
+      parts.push(row.again || outdated.size === 0 ? entries : keepLearners(entries, (id) => !outdated.has(id)));
     }
     const all = joinEntries(parts);
     if (all.length === 0) drop.run(courseId, day);

@@ -51,8 +51,7 @@ export function cohortMembers(
      WHERE e.course_id = ? AND e.group_id IS ? AND e.status <> 'merged'`,
   ).all(courseId, groupId) as { id: number; learner_id: number; status: string; done: number }[];
   const ended = new Map(ends.map((one) => [one.id, one]));
-  const from = { days: 'learner_day', standings: 'standing' } as const;
-  return groupMembers(raw, { courseId, groupId, fromDay: 0 }, DEFAULT_MODEL, from, zone).flatMap((member) => {
+  return groupMembers(raw, { courseId, groupId, fromDay: 0 }, DEFAULT_MODEL, zone).flatMap((member) => {
     const own = ended.get(member.enrolmentId);
     if (!own) return [];
     const hasCompleted = own.status === 'completed' || (own.status === 'active' && own.done === 1);

@@ -1,51 +1,14 @@
 /**
- * Bringing the derived tables and the drift readings up to date: derived and read beside what is
- * stored, in bounded steps, and then put in its place in one transaction.
+ * Bringing what is derived up to date: first the days of learners, in one transaction, then where they stand and their drift, in
+ * portions that are stored as they are ready. What is still to come is noted in tables, so a reader can say so, whoever stops can
+ * go on, and several threads or processes can be at it: each stores only what is still marked as it was when it was read.
  */
 import { setTimeout as pause } from 'node:timers/promises';
-import { groupReadings, type UnfinishedDay } from '@/core/drift/readings';
 import { dayOf } from '@/core/time/zone';
 import { readingRaw, writingRaw, type RawConnection } from '@/data/db';
-import {
-  DAYS_TO_COME,
-  closeStage,
-  openStage,
-  stageTouched,
-  stagedGroups,
-  storeStage,
-  type DaysOfLearners,
-} from '@/data/access/derived';
-import {
-  closeReadingStage,
-  courseDates,
-  dropReadingsAfter,
-  firstDayToRead,
-  groupMembers,
-  groupsOfLearners,
-  openReadingStage,
-  stageReadings,
-  storeReadings,
-  storeStagedReadings,
-  type ReadingGroup,
-} from '@/data/drift/drift';
-import {
-  STANDINGS_TO_COME,
-  closeStandingStage,
-  openStandingStage,
-  stageStandings,
-  stagedStandings,
-  storeStandings,
-  type Standings,
-} from '@/data/completion/standing';
-import {
-  closeEvidenceStage,
-  groupsOfEvidence,
-  openEvidenceStage,
-  stageEvidenceOfDays,
-  storeEvidence,
-  type EvidenceFrom,
-} from '@/data/drift/evidence';
-import { courseModels, readSettings } from '@/data/drift/settings';
+import { closeStage, openStage, stageTouched, storeStage } from '@/data/access/derived';
+import { dropReadingsAfter, firstDayToRead, readingRow, storeReadings, type ReadingRow } from '@/data/drift/drift';
+import { staleStandingIds, storeStandings } from '@/data/completion/standing';
 import { runningImports } from '@/data/imports/import-runs';
 import { actionToDerive, learnersOfAction, touchForAction } from '@/data/imports/mappings';
 import { readNumber, writeNumber } from '@/data/settings';
@@ -54,27 +17,27 @@ import {
   OF_ALL,
   OF_COURSE,
   coursesDueBetween,
-  groupKey,
   groupWithPast,
   groupsToRead,
+  isDayRead,
   markStale,
   notePastRead,
   noteRead,
   staleGroup,
-  type Group,
   type StaleGroup,
 } from '@/data/drift/stale';
 import { READ_AT_ONCE } from '@/data/view';
 import { lookForStops } from '../feed/stopped';
 import { isHeld } from '../owner';
 import type { Runtime } from '../runtime';
-
-type Parts = Pick<Runtime, 'db' | 'clock' | 'zone'>;
+import { READING_AT, READING_DAY, readGroup, workedOut, type Parts } from './portions';
 
 /** Learners derived in one step. */
 const LEARNERS_A_STEP = 80;
-/** Standings derived in one step. */
-const STANDINGS_A_STEP = 400;
+/** Standings derived in one portion. */
+const STANDINGS_A_PORTION = 200;
+/** Readings made in one portion, where a group alone has no more. */
+const READINGS_A_PORTION = 2000;
 /** How often it is begun anew when the facts change under it, before the rest is left for the next time. */
 const ROUNDS = 5;
 
@@ -83,8 +46,14 @@ export interface RecalculateOptions {
   derive?: boolean;
   /** The import whose end this is: no other may be running. */
   owner?: string;
-  /** Called after each step: keeps a lease. What it throws ends the work, and nothing is stored. */
-  afterStep?: () => Promise<void>;
+  /** Called after each step, with how far it is: keeps a lease. What it throws ends the work, and the rest is left. */
+  afterStep?: (progress?: DerivingProgress) => Promise<void>;
+}
+
+/** How many enrolments' standings and readings are worked out, and of how many. */
+export interface DerivingProgress {
+  done: number;
+  total: number;
 }
 
 /** What became of it: something was derived, nothing had to be, or an import is running and will do it. */
@@ -92,7 +61,7 @@ export type Recalculated = 'derived' | 'nothing' | 'later';
 
 /**
  * Derives what was touched and reads drift anew where it is stale, for the last days. While an
- * import runs in any process nothing is derived, so that nobody sees half of it.
+ * import runs in any process nothing is derived: half of its rows would be judged as all of them.
  */
 export async function recalculate(runtime: Parts, options: RecalculateOptions = {}): Promise<Recalculated> {
   let result: Recalculated = 'nothing';
@@ -109,6 +78,14 @@ function isImporting(raw: RawConnection, { clock }: Pick<Runtime, 'clock'>, owne
   return runningImports(raw).some((run) => run.owner !== owner && isHeld(run, clock.real()));
 }
 
+/** Another process has begun an import: the rest is done at its end. */
+class ImportBegun extends Error {
+  override name = 'ImportBegun';
+}
+
+type AfterStep = NonNullable<RecalculateOptions['afterStep']>;
+type Write = <T>(work: (raw: RawConnection) => T) => Promise<T>;
+
 async function recalculateOnce(
   runtime: Parts,
   { derive = true, owner, afterStep = async () => undefined }: RecalculateOptions,
@@ -116,86 +93,114 @@ async function recalculateOnce(
   const { db, clock, zone } = runtime;
   const today = dayOf(clock.now(), zone);
   if (await readingRaw(db, (raw) => isImporting(raw, runtime, owner))) return { result: 'later', isComplete: true };
+  const write: Write = (work) =>
+    writingRaw(db, (raw) => {
+      if (isImporting(raw, runtime, owner)) throw new ImportBegun();
+      return work(raw);
+    });
   await touchForActions(runtime, afterStep);
   await lookForStops(runtime);
   await noteTime(runtime, today);
-
-  const generation = await readingRaw(db, (raw) => readNumber(raw, GENERATION));
-  await readingRaw(db, openStage);
-  await readingRaw(db, openStandingStage);
-  await readingRaw(db, openEvidenceStage);
-  await readingRaw(db, openReadingStage);
+  const isNewDay = (await readingRaw(db, (raw) => readNumber(raw, READING_DAY))) !== today;
   try {
-    let staged = 0;
-    let after: number | null = derive ? 0 : null;
-    while (after !== null) {
-      const from: number = after;
-      after = await readingRaw(db, (raw) => stageTouched(raw, zone, from, LEARNERS_A_STEP));
-      if (after !== null) staged += 1;
-      await afterStep();
-      await pause(1);
+    let derived = 0;
+    if (derive || isNewDay) {
+      derived += await deriveDays(runtime, write, afterStep);
+      derived += await deriveAllStandings(runtime, write, afterStep);
     }
-    for (let last: number | null = derive ? 0 : null; last !== null;) {
-      const from: number = last;
-      last = await readingRaw(db, (raw) => stageStandings(raw, { zone, now: clock.now() }, from, STANDINGS_A_STEP));
-      await afterStep();
-      await pause(1);
-    }
-    const standings = await readingRaw(db, stagedStandings);
-    await readingRaw(db, stageEvidenceOfDays);
-    const told = await readingRaw(db, groupsOfEvidence);
-    const plan = await readingRaw(db, (raw) => raw.transaction(() => readingPlan(raw, today, told))());
-    const from: ReadFrom = {
-      days: staged > 0 ? DAYS_TO_COME : 'learner_day',
-      standings: STANDINGS_TO_COME,
-      evidence: 'staged',
-    };
-    for (const [number, group] of plan.entries()) {
-      await readingRaw(db, (raw) => stageReadings(raw, number, readGroup(raw, group, today, zone, from)));
-      await afterStep();
-      await pause(1);
-    }
-    const isNewDay = (await readingRaw(db, (raw) => readNumber(raw, READING_DAY))) !== today;
-    if (staged === 0 && standings === 0 && plan.length === 0 && !isNewDay)
-      return { result: 'nothing', isComplete: true };
-    return await writingRaw(db, (raw) => {
-      if (isImporting(raw, runtime, owner)) return { result: 'later', isComplete: true };
-      // Somebody else has stored figures since: ours may rest on older ones.
-      if (readNumber(raw, GENERATION) !== generation) return { result: 'nothing', isComplete: false };
-      writeNumber(raw, GENERATION, (generation ?? 0) + 1);
-      const current = plan.map((group) => staleGroup(raw, group)?.mark === group.mark);
-      const touchedAgain = staged > 0 ? storeStage(raw, zone) : [];
-      if (standings > 0) storeStandings(raw, touchedAgain);
-      storeEvidence(raw, told);
-      const missed = new Set(groupsOfLearners(raw, touchedAgain).map(groupKey));
-      const good = new Map([...plan.entries()].filter(([i, group]) => current[i] && !missed.has(groupKey(group))));
-      storeStagedReadings(raw, good);
-      for (const group of good.values()) noteRead(raw, group, group.fromDay);
-      writeNumber(raw, READING_DAY, today);
-      return { result: staged + standings > 0 ? 'derived' : 'nothing', isComplete: good.size === plan.length };
-    });
-  } finally {
-    await readingRaw(db, closeEvidenceStage);
-    await readingRaw(db, closeStandingStage);
-    await readingRaw(db, closeStage);
-    await readingRaw(db, closeReadingStage);
+    const isComplete = await readDrift(runtime, today, write, afterStep);
+    // The day is shown when everybody has a reading of it: until then the last one is.
+    if (isNewDay && (await readingRaw(db, (raw) => isDayRead(raw, today))))
+      await write((raw) => writeNumber(raw, READING_DAY, today));
+    return { result: derived > 0 ? 'derived' : 'nothing', isComplete };
+  } catch (error) {
+    if (error instanceof ImportBegun) return { result: 'later', isComplete: true };
+    throw error;
   }
 }
 
-/** Where drift is read from: as stored, or as it will be once the stage is stored. */
-interface ReadFrom {
-  days: DaysOfLearners;
-  standings: Standings;
-  evidence: EvidenceFrom;
+/** Derives the days of touched learners, and stores all of them at once. Returns how many steps it took. */
+async function deriveDays({ db, zone }: Parts, write: Write, afterStep: AfterStep): Promise<number> {
+  if ((await readingRaw(db, (raw) => raw.prepare('SELECT 1 FROM touched').get())) === undefined) return 0;
+  await readingRaw(db, openStage);
+  try {
+    let steps = 0;
+    for (let last: number | null = 0; last !== null; steps += 1) {
+      const from: number = last;
+      last = await readingRaw(db, (raw) => stageTouched(raw, zone, from, LEARNERS_A_STEP));
+      await afterStep();
+      await pause(1);
+    }
+    await write((raw) => storeStage(raw, zone));
+    return steps;
+  } finally {
+    await readingRaw(db, closeStage);
+  }
 }
 
-const STORED: ReadFrom = { days: 'learner_day', standings: 'standing', evidence: 'stored' };
+/** Derives stale standings and stores them, a portion at a time. Returns how many there were. */
+async function deriveAllStandings(runtime: Parts, write: Write, afterStep: AfterStep): Promise<number> {
+  const ids = await readingRaw(runtime.db, staleStandingIds);
+  const portions: number[][] = [];
+  for (let i = 0; i < ids.length; i += STANDINGS_A_PORTION) portions.push(ids.slice(i, i + STANDINGS_A_PORTION));
+  let done = 0;
+  for await (const [portion, derived] of workedOut(runtime, 'standings', portions)) {
+    await write((raw) => storeStandings(raw, derived));
+    done += portion.length;
+    // Their drift follows.
+    await afterStep({ done, total: ids.length * 2 });
+  }
+  return ids.length;
+}
 
-/** Changes whenever figures are stored, so that nobody stores what rests on older ones. */
-const GENERATION = 'derived_generation';
-/** The day of the last readings, and the instant up to which that day is read. */
-const READING_DAY = 'reading_day';
-const READING_AT = 'reading_at';
+/** Reads the last days of every group that waits for it. Returns whether all that waited has been read. */
+async function readDrift(runtime: Parts, today: number, write: Write, afterStep: AfterStep): Promise<boolean> {
+  const { db } = runtime;
+  const plan = (await readingRaw(db, groupsToRead)).map((group) => ({
+    ...group,
+    fromDay: Math.min(today, Math.max(group.fromDay, today - READ_AT_ONCE + 1)),
+  }));
+  const total = plan.reduce((sum, { waiting }) => sum + waiting, 0);
+  let [done, left] = [0, 0];
+  const portions = readingPortions(plan, today).map((groups) => ({ groups, today }));
+  for await (const [{ groups }, readings] of workedOut(runtime, 'readings', portions)) {
+    await write((raw) => {
+      for (const [i, group] of groups.entries()) if (!storeRecent(raw, group, readings[i])) left += 1;
+    });
+    done += groups.reduce((sum, { waiting }) => sum + waiting, 0);
+    await afterStep({ done: total + done, total: total * 2 });
+  }
+  return left === 0;
+}
+
+/** Groups in portions of some thousand readings. */
+function readingPortions(plan: readonly StaleGroup[], today: number): StaleGroup[][] {
+  const portions: StaleGroup[][] = [];
+  let readings = Infinity;
+  for (const group of plan) {
+    const own = group.waiting * (today - group.fromDay + 1);
+    if (readings + own > READINGS_A_PORTION) {
+      portions.push([]);
+      readings = 0;
+    }
+    portions.at(-1)!.push(group);
+    readings += own;
+  }
+  return portions;
+}
+
+/**
+ * Stores a group's last days, unless somebody else has read them since.
+ * @returns whether they are what is known now: else they are read once more
+ */
+function storeRecent(raw: RawConnection, group: StaleGroup, readings: readonly ReadingRow[]): boolean {
+  const now = staleGroup(raw, group);
+  if (now === null) return true;
+  storeReadings(raw, group, readings, [group.fromDay, Number.MAX_SAFE_INTEGER]);
+  if (now.mark !== group.mark) return false;
+  noteRead(raw, group, group.fromDay);
+  return true;
+}
 
 /** Words that mean something else now: whoever has used them is touched. */
 async function touchForActions({ db }: Parts, afterStep: () => Promise<void>): Promise<void> {
@@ -235,34 +240,6 @@ async function noteTime({ db, clock }: Parts, today: number): Promise<void> {
   });
 }
 
-/** The day that is not over, as the readings of it are made. */
-function unfinishedDay(raw: RawConnection, zone: string): UnfinishedDay | null {
-  const at = readNumber(raw, READING_AT);
-  return at === null ? null : { day: dayOf(at, zone), at };
-}
-
-interface PlannedGroup extends ReadingGroup {
-  /** The mark of what waits of it; undefined where only the stage's learners make it stale. */
-  mark: number | undefined;
-}
-
-/** Groups to be read now, with the first of the last days concerned. */
-function readingPlan(
-  raw: RawConnection,
-  today: number,
-  told: readonly (Group & { fromDay: number })[],
-): PlannedGroup[] {
-  const plan = new Map<string, PlannedGroup>();
-  const add = (group: Group & { fromDay: number }, mark: number | undefined) => {
-    const key = groupKey(group);
-    const fromDay = Math.min(plan.get(key)?.fromDay ?? today, Math.max(group.fromDay, today - READ_AT_ONCE + 1));
-    plan.set(key, { courseId: group.courseId, groupId: group.groupId, fromDay, mark: plan.get(key)?.mark ?? mark });
-  };
-  for (const group of groupsToRead(raw)) add(group, group.mark);
-  for (const group of [...stagedGroups(raw), ...told]) add(group, staleGroup(raw, group)?.mark);
-  return [...plan.values()];
-}
-
 /** Days of the past read in one step, how many readings are stored in one transaction, and how far back at most. */
 const PAST_STEP = 28;
 const READINGS_AT_ONCE = 2000;
@@ -283,7 +260,7 @@ export async function readPast(runtime: Parts, first: readonly number[] = []): P
       if (!group) return null;
       const firstDay = Math.max(group.fromDay, firstDayToRead(raw, group, today - PAST_LIMIT));
       const last = Math.min(firstDay + PAST_STEP - 1, today);
-      const readings = readGroup(raw, { ...group, fromDay: firstDay }, last, zone);
+      const readings = readGroup(raw, { ...group, fromDay: firstDay }, last, zone).map(readingRow);
       return { group, firstDay, last, readings };
     })(),
   );
@@ -292,7 +269,7 @@ export async function readPast(runtime: Parts, first: readonly number[] = []): P
   const daysAtOnce = Math.max(1, Math.floor((READINGS_AT_ONCE * (last - firstDay + 1)) / Math.max(1, readings.length)));
   for (let day = firstDay; day <= Math.max(last, firstDay); day += daysAtOnce) {
     const end = Math.min(day + daysAtOnce - 1, last);
-    const slice = readings.filter((one) => one.day >= day && one.day <= end);
+    const slice = readings.filter(([, on]) => on >= day && on <= end);
     // What stands before the group's first day goes with the first slice.
     const from = day === firstDay ? group.fromDay : day;
     const isSame = await writingRaw(db, (raw) => storePast(raw, group, slice, { from, first: day, end, today }));
@@ -305,7 +282,7 @@ export async function readPast(runtime: Parts, first: readonly number[] = []): P
 function storePast(
   raw: RawConnection,
   group: StaleGroup,
-  slice: ReturnType<typeof readGroup>,
+  slice: readonly ReadingRow[],
   { from, first, end, today }: { from: number; first: number; end: number; today: number },
 ): boolean {
   if (staleGroup(raw, group)?.mark !== group.mark) return false;
@@ -317,21 +294,4 @@ function storePast(
 /** Reads all of the past that is stale: for a shell and for tests, which wait for it. */
 export async function readAllPast(runtime: Parts): Promise<void> {
   while (await readPast(runtime));
-}
-
-/**
- * A group's readings from its `fromDay` to a day, from what is stored now or from what is on the stage.
- * @param modelOn what each day is read by: as it is set, or another for a preview
- */
-export function readGroup(
-  raw: RawConnection,
-  group: ReadingGroup,
-  toDay: number,
-  zone: string,
-  from: ReadFrom = STORED,
-  modelOn = courseModels(readSettings(raw), group.courseId),
-) {
-  const dates = courseDates(raw, group.courseId, zone, from.evidence);
-  const members = groupMembers(raw, group, modelOn(toDay), from, zone);
-  return groupReadings(members, dates, group.fromDay, toDay, modelOn, unfinishedDay(raw, zone));
 }

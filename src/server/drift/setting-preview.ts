@@ -19,7 +19,7 @@ import { requireLead } from '../request/lead';
 import { openView } from '../request/view';
 import type { Viewer } from '@/data/scope';
 import type { Runtime } from '../runtime';
-import { readGroup } from './recalculate';
+import { readGroup } from './portions';
 import { SettingNumbers, readSettingInput } from './setting-input';
 import { courseToSet, heldSetting } from './settings';
 import { needOrder } from './watch';
@@ -64,9 +64,7 @@ async function readAnew(
   const found = new Map<number, StoredReading>();
   for (const { courseId, groupId } of groups) {
     const group = { courseId, groupId, fromDay: view.readingDay };
-    const readings = await readingRaw(db, (raw) =>
-      readGroup(raw, group, view.readingDay, zone, undefined, () => model),
-    );
+    const readings = await readingRaw(db, (raw) => readGroup(raw, group, view.readingDay, zone, () => model));
     for (const reading of readings) found.set(reading.enrolmentId, reading);
     await otherTurn();
   }

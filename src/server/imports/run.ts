@@ -24,14 +24,15 @@ import {
 import { TAKERS } from '@/data/imports/takers';
 import { findOrAdd, isFault, type Taker } from '@/data/imports/taker';
 import { calendarAsRows, isCalendar } from './calendar-file';
-import { recalculate } from '../drift/recalculate';
+import { recalculate, type DerivingProgress } from '../drift/recalculate';
 import type { Runtime } from '../runtime';
 import { fileEncoding, readRows } from './read-file';
 
 /** An import not heard of for this long is taken over by whoever asks next, in ms. */
 export const LEASE = 30_000;
-/** How often at most a lease is made longer where there is nothing else to store. */
+/** How often at most a lease is made longer where there is nothing else to store, and how far it is is noted. */
 const KEEP_AGAIN = 5_000;
+const NOTE_AGAIN = 500;
 
 /** How often whoever works on an import may break down at the same place: it would happen again. */
 const MOST_TRIES = 2;
@@ -111,12 +112,12 @@ function isLost(error: unknown): false {
 }
 
 /** Makes an import's lease longer now and then; throws when somebody else has it. */
-function keeper({ db, clock }: Runtime, { id, owner }: { id: number; owner: string }): () => Promise<void> {
+function keeper({ db, clock }: Runtime, { id, owner }: { id: number; owner: string }) {
   let kept = -Infinity;
-  return async () => {
-    if (clock.real() - kept < KEEP_AGAIN) return;
+  return async (progress?: DerivingProgress): Promise<void> => {
+    if (clock.real() - kept < (progress ? NOTE_AGAIN : KEEP_AGAIN)) return;
     kept = clock.real();
-    await keepRun(db, id, owner, kept + LEASE);
+    await keepRun(db, id, owner, kept + LEASE, progress);
   };
 }
 
@@ -128,11 +129,16 @@ async function noteInAudit({ db, clock }: Runtime, run: ImportRun): Promise<void
   await addAudit(db, { at: clock.now(), staff_id: run.staff_id, what: 'brought in a file', subject });
 }
 
-async function takeFile(runtime: Runtime, run: ImportRun, owner: string, keep: () => Promise<void>): Promise<void> {
+async function takeFile(
+  runtime: Runtime,
+  run: ImportRun,
+  owner: string,
+  keep: ReturnType<typeof keeper>,
+): Promise<void> {
   const { db } = runtime;
   const sent = incomingPath(runtime, run);
   const path = run.kind === 'sessions' && (await isCalendar(sent)) ? await calendarAsRows(runtime, run, sent) : sent;
-  const encoding = await fileEncoding(path, keep);
+  const encoding = await fileEncoding(path, () => keep());
   const mapping: Mapping | null = run.mapping ? JSON.parse(run.mapping) : null;
   let intake: Intake | null = null;
   try {

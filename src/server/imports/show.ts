@@ -9,8 +9,9 @@ import type { Runtime } from '../runtime';
 import { rejectsPath } from './run';
 
 export function showRun(run: ImportRun) {
-  const { id, kind, state, read, accepted, duplicate, rejected, unmatched, error } = run;
-  return { id, kind, state, read, accepted, duplicate, rejected, unmatched, error };
+  const { id, kind, state, read, accepted, duplicate, rejected, unmatched, error, derived, to_derive } = run;
+  const deriving = state === 'running' && to_derive !== null ? { done: derived, total: to_derive } : null;
+  return { id, kind, state, read, accepted, duplicate, rejected, unmatched, error, deriving };
 }
 
 /** @throws NotFound */

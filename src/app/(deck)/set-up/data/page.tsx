@@ -106,7 +106,6 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
 function RunRow({ run, runtime }: { run: ImportRun; runtime: Runtime }) {
   const { clock, zone } = runtime;
   const unknown = JSON.parse(run.unknown_columns) as string[];
-  const share = run.size === 0 ? 0 : Math.round((100 * run.bytes_done) / run.size);
   const count = (value: number) => <TableTd ta="right">{value.toLocaleString('en-GB')}</TableTd>;
   return (
     <TableTr>
@@ -125,9 +124,7 @@ function RunRow({ run, runtime }: { run: ImportRun; runtime: Runtime }) {
       </TableTd>
       <TableTd>
         <strong>{run.state}</strong>
-        {run.state === 'running' && (
-          <Progress value={share} mt={4} aria-label={`${run.file_name}: ${share} % read`} striped={share === 100} />
-        )}
+        {run.state === 'running' && <Running run={run} />}
         {run.error && <div className={run.state === 'failed' ? classes.fault : classes.soft}>{run.error}</div>}
       </TableTd>
       {count(run.read)}
@@ -143,6 +140,20 @@ function RunRow({ run, runtime }: { run: ImportRun; runtime: Runtime }) {
         )}
       </TableTd>
     </TableTr>
+  );
+}
+
+/** How far it is: its rows first, then what follows from them. */
+function Running({ run: { file_name, size, bytes_done, derived, to_derive } }: { run: ImportRun }) {
+  const isTaken = to_derive !== null;
+  const [done, of] = isTaken ? [derived ?? 0, to_derive] : [bytes_done, size];
+  const share = of === 0 ? 0 : Math.round((100 * done) / of);
+  const says = isTaken ? `progress and drift worked out: ${share} %` : `${share} % read`;
+  return (
+    <>
+      <Progress value={share} mt={4} aria-label={`${file_name}: ${says}`} striped={!isTaken && share === 100} />
+      {isTaken && <div className={classes.soft}>All rows are in and can be searched and graded. Now {says}.</div>}
+    </>
   );
 }
 
