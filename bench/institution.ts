@@ -29,6 +29,11 @@ function courseOf({ courses, coursesEach }: Institution, learner: number, turn: 
   return (learner + (turn % coursesEach)) % courses;
 }
 
+/** The group of a learner: all groups of a course are of one size, however many courses there are. */
+function groupOf({ courses }: Institution, learner: number): string {
+  return GROUPS[Math.floor(learner / courses) % GROUPS.length];
+}
+
 export function outlineOf({ courses }: Institution): string {
   const lines = ['course,course_title,starts_on,ends_on,unit,item_id,item,kind,required,changed_at'];
   for (let c = 0; c < courses; c += 1) {
@@ -47,7 +52,7 @@ export function rosterOf(all: Institution): string {
   for (let l = 0; l < all.learners; l += 1) {
     for (let turn = 0; turn < all.coursesEach; turn += 1) {
       lines.push(
-        `B${l},Given${l},Family${l % 977},b${l}@learner.example,Partner ${l % 12},C${courseOf(all, l, turn)},${GROUPS[l % GROUPS.length]},2026-09-14`,
+        `B${l},Given${l},Family${l % 977},b${l}@learner.example,Partner ${l % 12},C${courseOf(all, l, turn)},${groupOf(all, l)},2026-09-14`,
       );
     }
   }

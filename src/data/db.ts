@@ -106,7 +106,11 @@ class PatientClient extends SqliteClient {
   }
 }
 
-export function openDb(file: string, use: Use = 'shell'): Db {
+/**
+ * Opens the database.
+ * @param mapped how many bytes of the file are mapped into memory: read there, and not copied page by page
+ */
+export function openDb(file: string, use: Use = 'shell', mapped = 0): Db {
   const web = use === 'web';
   return knex({
     client: PatientClient,
@@ -124,6 +128,7 @@ export function openDb(file: string, use: Use = 'shell'): Db {
           connection.pragma(`busy_timeout = ${web ? BLOCKING.web : BLOCKING.background}`);
           for (const pragma of PRAGMAS) connection.pragma(pragma);
           for (const pragma of MEMORY[use]) connection.pragma(pragma);
+          connection.pragma(`mmap_size = ${mapped}`);
           addCoverFunctions(connection);
           done(null, connection);
         } catch (error) {

@@ -39,6 +39,11 @@ export interface Looking {
 
 type Where = (builder: Knex.QueryBuilder) => void;
 
+/** A viewer's scope as it stands names nothing: an alternative without a branch is true of everything. */
+function nothingUnless(builder: Knex.QueryBuilder, ...scopes: readonly (readonly number[])[]) {
+  if (scopes.every(({ length }) => length === 0)) builder.whereRaw('0');
+}
+
 /** Learners of whom the viewer sees everything, in every course. */
 function wholeLearners(builder: Knex.QueryBuilder, viewer: Viewer, column: string) {
   if (viewer.learners.length > 0) builder.orWhereIn(column, viewer.learners);
@@ -58,7 +63,7 @@ export function enrolmentInScope(viewer: Viewer, alias = 'enrolment'): Where {
     builder.whereRaw(`${alias}.status <> 'merged'`);
     if (viewer.all) return;
     builder.where((any) => {
-      any.whereRaw('0');
+      nothingUnless(any, viewer.courses, viewer.groups, viewer.learners, viewer.organisations);
       if (viewer.courses.length > 0) any.orWhereIn(`${alias}.course_id`, viewer.courses);
       if (viewer.groups.length > 0) any.orWhereIn(`${alias}.group_id`, viewer.groups);
       wholeLearners(any, viewer, `${alias}.learner_id`);
@@ -87,18 +92,21 @@ export function courseRowInScope(db: Db, viewer: Viewer, alias: string): Where {
   return (builder) => {
     if (viewer.all) return;
     builder.where((any) => {
-      any.whereRaw('0');
+      nothingUnless(any, viewer.courses, viewer.groups, viewer.learners, viewer.organisations);
       wholeLearners(any, viewer, `${alias}.learner_id`);
-      if (viewer.courses.length + viewer.groups.length > 0) {
+      const enrolled = () =>
+        db('enrolment as seen').whereRaw('seen.learner_id = ?? AND seen.course_id = ??', [
+          `${alias}.learner_id`,
+          `${alias}.course_id`,
+        ]);
+      // The row's own course is asked first: a look for the enrolment is spared for all the others.
+      if (viewer.courses.length > 0)
+        any.orWhere((own) => void own.whereIn(`${alias}.course_id`, viewer.courses).whereExists(enrolled()));
+      // The plus keeps to the one enrolment: by its index, the whole group would be gone through for each row.
+      if (viewer.groups.length > 0)
         any.orWhereExists(
-          db('enrolment as seen')
-            .whereRaw('seen.learner_id = ?? AND seen.course_id = ??', [`${alias}.learner_id`, `${alias}.course_id`])
-            .where((own) => {
-              own.whereIn('seen.course_id', viewer.courses);
-              own.orWhereIn('seen.group_id', viewer.groups);
-            }),
+          enrolled().whereRaw(`+seen.group_id IN (${viewer.groups.map(() => '?').join(', ')})`, [...viewer.groups]),
         );
-      }
     });
   };
 }

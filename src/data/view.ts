@@ -92,30 +92,21 @@ export function coursesBeingRead(db: Db, view: Moment, today: number): Promise<n
   return waitingToBeRead(db, view, today).distinct().pluck('enrolment.course_id');
 }
 
-/** Last access and time online of each learner (or of those given), over the courses in view, as of its day. */
-export function accessTotals(db: Db, view: View, learnerIds?: readonly number[]): Knex.QueryBuilder {
+/**
+ * SQL of a learner's last access or time online over the courses in view, as of its day, for a query with `learner` in it: a few
+ * steps in an index for each. Totals of all to be joined were read anew for every learner where the database thought them few.
+ */
+export function accessOf(db: Db, view: View, what: 'last_at' | 'ms'): Knex.QueryBuilder {
   const { viewer, lens, asOf } = view;
   const last = asOf === null ? 'last_at' : 'last';
-  const table = asOf === null ? 'learner_course' : 'learner_day';
-  // Of a past day there are no totals: the days of those in view are added up, and of nobody else.
-  const isPart = !viewer.all || lens.courseId !== undefined || lens.groupId !== undefined;
-  const rows: Knex.QueryBuilder =
-    (asOf === null && !isPart) || learnerIds
-      ? db(`${table} as lc`)
-      : db.from(
-          db.raw(`(?) AS seen CROSS JOIN ${table} AS lc ON lc.learner_id = seen.learner_id`, [
-            seenEnrolments(db, view, 'all').distinct('enrolment.learner_id'),
-          ]),
-        );
-  return rows
+  return db(`${asOf === null ? 'learner_course' : 'learner_day'} as lc`)
+    .whereRaw('lc.learner_id = learner.id')
     .where(courseRowInScope(db, viewer, 'lc'))
     .modify((query) => {
-      if (learnerIds) query.whereIn('lc.learner_id', idList(db, learnerIds));
       if (lens.courseId !== undefined) query.where('lc.course_id', lens.courseId);
       if (asOf !== null) query.where('lc.day', '<=', asOf);
     })
-    .groupBy('lc.learner_id')
-    .select('lc.learner_id', db.raw(`max(lc.${last}) AS last_at`), db.raw('sum(lc.ms) AS ms'));
+    .select(db.raw(what === 'ms' ? 'ifnull(sum(lc.ms), 0)' : `max(lc.${last})`));
 }
 
 /** A list of ids as one value: thousands would be more variables than a statement may have. */

@@ -172,6 +172,15 @@ describe('a database', () => {
     expect(await problems()).toEqual([]);
   });
 
+  it('is mapped into memory as far as the settings say', async () => {
+    const path = join(runtime.settings.dataDir, 'lee-shore.sqlite');
+    for (const mapped of [0, 1024 ** 2]) {
+      const db = openDb(path, 'web', mapped);
+      expect(await readingRaw(db, (raw) => raw.pragma('mmap_size', { simple: true }))).toBe(mapped);
+      await db.destroy();
+    }
+  });
+
   it('that somebody else writes to keeps nobody from reading, and is given up as busy, not failed', async () => {
     const path = join(runtime.settings.dataDir, 'lee-shore.sqlite');
     const web = openDb(path, 'web');

@@ -82,7 +82,7 @@ export async function openRuntime(settings: Settings, use: Use = 'shell'): Promi
     requireDatabase(dataDir, file);
     mkdirSync(join(dataDir, 'incoming'), { recursive: true });
     mkdirSync(join(dataDir, 'rejects'), { recursive: true });
-    db = openDb(file, use);
+    db = openDb(file, use, settings.mapped);
     if (await isNewer(db)) {
       throw newerThanThis(dataDir);
     }

@@ -1,4 +1,5 @@
 /** Settings from the environment, validated at start. */
+import { totalmem } from 'node:os';
 import { resolve } from 'node:path';
 import { IsOptional, Matches, ValidateBy, validateSync } from 'class-validator';
 import { IsInstant, IsZone } from '@/core/imports/validators';
@@ -36,6 +37,7 @@ class Environment {
   })
   LEESHORE_DOMAIN?: string;
   @IsOptional() @IsZone() LEESHORE_TIMEZONE?: string;
+  @IsOptional() @Matches(/^\d{1,7}$/, { message: 'is not a whole number of MB' }) LEESHORE_MAPPED_MB?: string;
   @IsOptional()
   @Matches(/^(trace|debug|info|warn|error|silent)$/, { message: 'is not a log level' })
   LEESHORE_LOG?: string;
@@ -57,6 +59,8 @@ export interface Settings {
   /** Only for the first start; later the database says. */
   timezone: string | null;
   logLevel: string;
+  /** How much of the database is mapped into memory, in bytes; 0 for none. */
+  mapped: number;
   /** Set by the demo alone: where its mail arrives. Its sign-ins are then shown on the sign-in page. */
   demoInbox: string | null;
 }
@@ -64,6 +68,12 @@ export interface Settings {
 /** Settings that are wrong, each with what would be right. */
 export class SettingsFault extends Error {
   override name = 'SettingsFault';
+}
+
+/** A quarter of the memory that there is for this process: the machine's, or what its container may use. */
+function quarterOfMemory(): number {
+  const allowed = process.constrainedMemory() || Infinity;
+  return Math.floor(Math.min(totalmem(), allowed) / 4);
 }
 
 /** @throws SettingsFault naming every variable that is wrong and what would be right */
@@ -85,6 +95,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     domain: input.LEESHORE_DOMAIN ?? null,
     timezone: input.LEESHORE_TIMEZONE ?? null,
     logLevel: input.LEESHORE_LOG ?? 'info',
+    mapped: input.LEESHORE_MAPPED_MB ? Number(input.LEESHORE_MAPPED_MB) * 1024 ** 2 : quarterOfMemory(),
     demoInbox: input.LEESHORE_DEMO_INBOX ?? null,
   };
 }
@@ -100,5 +111,6 @@ const ENVIRONMENT = [
   'LEESHORE_DOMAIN',
   'LEESHORE_TIMEZONE',
   'LEESHORE_LOG',
+  'LEESHORE_MAPPED_MB',
   'LEESHORE_DEMO_INBOX',
 ] as const satisfies readonly (keyof Environment)[];

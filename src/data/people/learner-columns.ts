@@ -1,16 +1,14 @@
 /** What a learner's column in a list is in SQL: what lists are sorted and cut by. */
 import type { Knex } from 'knex';
 import type { Db } from '../db';
+import { LEAVE_MARGIN } from '@/core/drift/bands';
+import { settingOn } from '@/core/drift/setting';
+import { combinedBand, combinedScore, readingsByDay } from '../drift/drift';
 import { personColumns } from '../person';
-import { seenEnrolments, type View } from '../view';
+import { accessOf, seenEnrolments, type View } from '../view';
 
-/** Figures that are joined only where a sort or a filter needs them. */
-export type Joined = 'access' | 'drift' | 'organisation';
-
-interface ColumnSql {
-  sql: string | Knex.QueryBuilder;
-  needs?: Joined;
-}
+/** What it is, for a query with `learner` in it. */
+type ColumnSql = string | Knex.QueryBuilder;
 
 /** Which of somebody's enrolments count. */
 type Status = 'active' | 'all' | undefined;
@@ -20,6 +18,14 @@ type ColumnMaker = (db: Db, view: View, status: Status) => ColumnSql;
 /** A learner's enrolments in view, for a query with the learner in it. */
 function own(db: Db, view: View, status: Status): Knex.QueryBuilder {
   return seenEnrolments(db, view, status).whereRaw('enrolment.learner_id = learner.id');
+}
+
+/** A learner's drift over the courses in view, or its band. */
+export function driftOf(db: Db, view: View, status: Status, what: 'score' | 'band'): Knex.QueryBuilder {
+  const { edges } = settingOn(view.settings, view.readingDay);
+  return own(db, view, status)
+    .join(readingsByDay(db, 'r'), (on) => on.on('r.enrolment_id', 'enrolment.id').andOnVal('r.day', view.readingDay))
+    .select(db.raw(what === 'score' ? combinedScore('r') : combinedBand(edges, LEAVE_MARGIN, 'r')));
 }
 
 /** How many pieces a learner owes in the courses in view, from the dates that are kept; NULL of a past day. */
@@ -37,34 +43,31 @@ export function owedPieces(db: Db, view: View, status: Status): Knex.QueryBuilde
 export const ENROLLED_DAY = 'min(enrolment.enrolled_day)';
 
 export const LEARNER_COLUMNS = {
-  name: (_db, { viewer }) => {
-    return { sql: personColumns(viewer).sort };
-  },
-  learner_id: (_db, { viewer }) => ({ sql: personColumns(viewer).id }),
-  email: (_db, { viewer }) => ({ sql: `${personColumns(viewer).email} COLLATE NOCASE` }),
-  phone: (_db, { viewer }) => ({ sql: personColumns(viewer).phone }),
-  organisation: () => ({ sql: 'fold_text(organisation.name)', needs: 'organisation' }),
+  name: (_db, { viewer }) => personColumns(viewer).sort,
+  learner_id: (_db, { viewer }) => personColumns(viewer).id,
+  email: (_db, { viewer }) => `${personColumns(viewer).email} COLLATE NOCASE`,
+  phone: (_db, { viewer }) => personColumns(viewer).phone,
+  organisation: () => '(SELECT fold_text(name) FROM organisation WHERE organisation.id = learner.organisation_id)',
   /** Codes of the courses in which the learner is in view: what the list shows, and no others. */
   courses: (db, view, status) => {
     const codes = own(db, view, status)
       .join('course', 'course.id', 'enrolment.course_id')
       .orderBy('course.code')
       .distinct('course.code');
-    return { sql: db.from(codes.as('own_codes')).select(db.raw("group_concat(code, ' ')")) };
+    return db.from(codes.as('own_codes')).select(db.raw("group_concat(code, ' ')"));
   },
-  enrolled: (db, view, status) => ({ sql: own(db, view, status).select(db.raw(ENROLLED_DAY)) }),
-  last_access: () => ({ sql: 'access.last_at', needs: 'access' }),
+  enrolled: (db, view, status) => own(db, view, status).select(db.raw(ENROLLED_DAY)),
+  last_access: (db, view) => accessOf(db, view, 'last_at'),
   /** Days quiet run against last access: more days is an earlier instant. */
-  days_quiet: () => ({ sql: 'access.last_at', needs: 'access' }),
-  minutes_online: () => ({ sql: 'ifnull(access.ms, 0)', needs: 'access' }),
+  days_quiet: (db, view) => accessOf(db, view, 'last_at'),
+  minutes_online: (db, view) => accessOf(db, view, 'ms'),
   /** Pieces owed in the courses in view: what is past its date and not handed in. Not known of a past day. */
-  owed: (db, view, status) => ({ sql: owedPieces(db, view, status) }),
-  drift: () => ({ sql: 'drift.score', needs: 'drift' }),
-  band: () => ({ sql: 'drift.band', needs: 'drift' }),
+  owed: (db, view, status) => owedPieces(db, view, status),
+  drift: (db, view, status) => driftOf(db, view, status, 'score'),
+  band: (db, view, status) => driftOf(db, view, status, 'band'),
   /** The last contact attempt by the view's now. */
-  last_contact: (db, { now }) => ({
-    sql: db('contact_attempt').whereRaw('learner_id = learner.id').where('at', '<=', now).max('at'),
-  }),
+  last_contact: (db, { now }) =>
+    db('contact_attempt').whereRaw('learner_id = learner.id').where('at', '<=', now).max('at'),
 } as const satisfies Record<string, ColumnMaker>;
 
 export type LearnerColumn = keyof typeof LEARNER_COLUMNS;
@@ -83,7 +86,7 @@ export interface Condition {
 
 /** A condition in SQL. */
 export function holds(db: Db, view: View, { column, is, value }: Condition, status: Status) {
-  const { sql } = columnSql(db, view, column, status);
+  const sql = columnSql(db, view, column, status);
   const it = typeof sql === 'string' ? db.raw(sql) : sql;
   return (query: Knex.QueryBuilder) => {
     if (is === 'none') query.whereRaw('? IS NULL', [it]);

@@ -2,23 +2,20 @@
 import type { Knex } from 'knex';
 import { foldText } from '@/core/people/fold';
 import { standsFor } from '@/core/cover/stand-ins';
-import { LEAVE_MARGIN } from '@/core/drift/bands';
-import { settingOn } from '@/core/drift/setting';
 import type { Band } from '@/core/drift/types';
 import { countOf, type Db } from '../db';
-import { combinedBand, combinedScore, readingsByDay } from '../drift/drift';
 import { personColumns } from '../person';
 import {
   ENROLLED_DAY,
   columnSql,
+  driftOf,
   owedPieces,
   holds,
   type Condition,
-  type Joined,
   type LearnerColumn,
 } from './learner-columns';
 import { learnerInScope, type Viewer } from '../scope';
-import { accessTotals, idList, seenEnrolments, type View } from '../view';
+import { accessOf, idList, seenEnrolments, type View } from '../view';
 
 export interface LearnerFilter {
   q?: string;
@@ -80,28 +77,13 @@ function matchesText(viewer: Viewer, q: string) {
   };
 }
 
-/** Drift over the courses in view, by learner. */
-function driftTotals(db: Db, view: View, filter: LearnerFilter, learnerIds?: readonly number[]) {
-  return seenEnrolments(db, view, filter.status)
-    .join(readingsByDay(db, 'r'), (on) => on.on('r.enrolment_id', 'enrolment.id').andOnVal('r.day', view.readingDay))
-    .modify((query) => {
-      if (learnerIds) query.whereIn('enrolment.learner_id', idList(db, learnerIds));
-    })
-    .groupBy('enrolment.learner_id')
-    .select(
-      'enrolment.learner_id',
-      db.raw(`${combinedScore('r')} AS score`),
-      db.raw(`${combinedBand(settingOn(view.settings, view.readingDay).edges, LEAVE_MARGIN, 'r')} AS band`),
-    );
-}
-
 /** Is it a part of all learners that is looked at, by scope or by choice? */
 function isPart({ viewer, lens }: View): boolean {
   return !viewer.all || Object.values(lens).some((id) => id !== undefined);
 }
 
-/** The learners that match, with only those figures joined that the filter and the sort need. */
-function matching(db: Db, view: View, filter: LearnerFilter, needs: readonly (Joined | undefined)[]) {
+/** The learners that match. */
+function matching(db: Db, view: View, filter: LearnerFilter) {
   const { status, where = [] } = filter;
   const own = seenEnrolments(db, view, status).whereRaw('enrolment.learner_id = learner.id');
   // Of a part one begins with its enrolments; of everyone with the learners themselves.
@@ -113,12 +95,6 @@ function matching(db: Db, view: View, filter: LearnerFilter, needs: readonly (Jo
       )
     : db('learner').whereExists(own.clone());
   query.whereNull('learner.merged_into');
-  const joined = new Set([...needs, ...where.map(({ column }) => columnSql(db, view, column, status).needs)]);
-  if (joined.has('organisation')) query.leftJoin('organisation', 'organisation.id', 'learner.organisation_id');
-  if (joined.has('access')) query.leftJoin(accessTotals(db, view).as('access'), 'access.learner_id', 'learner.id');
-  if (joined.has('drift')) {
-    query.leftJoin(driftTotals(db, view, filter).as('drift'), 'drift.learner_id', 'learner.id');
-  }
   if (filter.q) query.where(matchesText(view.viewer, filter.q));
   for (const condition of where) query.where(holds(db, view, condition, status));
   if (filter.notContactedSince !== undefined) {
@@ -163,7 +139,7 @@ export interface ListPage {
 
 /** How many learners in view match. */
 export async function countLearners(db: Db, view: View, filter: LearnerFilter): Promise<number> {
-  return countOf(matching(db, view, filter, []));
+  return countOf(matching(db, view, filter));
 }
 
 /** One page of the learners in view, and how many there are in all. */
@@ -173,13 +149,13 @@ export async function listLearners(
   filter: LearnerFilter,
   page: ListPage,
 ): Promise<{ rows: LearnerRow[]; total: number; last: ListPage['after'] | null }> {
-  const { sql, needs } = columnSql(db, view, page.sort, filter.status);
+  const sql = columnSql(db, view, page.sort, filter.status);
   // Days quiet run against last access: more days is an earlier instant.
   const descending = page.sort === 'days_quiet' ? !page.descending : page.descending;
   // Never accessed is the quietest there is, and has no last access.
   const nullsFirst = page.sort === 'days_quiet' ? !descending : false;
   const by = typeof sql === 'string' ? db.raw(sql) : sql;
-  const query = matching(db, view, filter, [needs])
+  const query = matching(db, view, filter)
     .orderByRaw(`? ${descending ? 'DESC' : 'ASC'} NULLS ${nullsFirst ? 'FIRST' : 'LAST'}, learner.id`, [by])
     // One more than is shown tells whether the list goes on.
     .limit(page.limit + 1)
@@ -243,8 +219,6 @@ export async function learnersById(
       'learner.id',
     )
     .leftJoin('organisation', 'organisation.id', 'learner.organisation_id')
-    .leftJoin(accessTotals(db, view, ids).as('access'), 'access.learner_id', 'learner.id')
-    .leftJoin(driftTotals(db, view, { status }, ids).as('drift'), 'drift.learner_id', 'learner.id')
     .whereNull('learner.merged_into')
     .select(
       'learner.id',
@@ -256,13 +230,13 @@ export async function learnersById(
       'organisation.name as organisation',
       'seen.courses',
       'seen.enrolled_day',
-      'access.last_at',
-      db.raw('ifnull(access.ms, 0) AS ms'),
+      accessOf(db, view, 'last_at').as('last_at'),
+      accessOf(db, view, 'ms').as('ms'),
       db.raw(`(SELECT max(at) FROM contact_attempt WHERE learner_id = learner.id AND at <= ?) AS contact_at`, [
         view.now,
       ]),
-      'drift.score',
-      'drift.band',
+      driftOf(db, view, status, 'score').as('score'),
+      driftOf(db, view, status, 'band').as('band'),
       owedPieces(db, view, status).as('owed'),
     );
   return rows.map((row: Omit<LearnerRow, 'courses'> & { courses: string }) => ({

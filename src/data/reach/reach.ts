@@ -159,14 +159,16 @@ export async function whoDid(db: Db, { viewer, lens }: Looking, deed: Deed): Pro
   const [firstDay, lastDay] = deed.days;
   const learners: DoerRow[] = await db('learner')
     .whereNull('learner.merged_into')
-    .whereExists(
+    .whereIn(
+      'learner.id',
+      // Those of the courses, found by them: by learner, everybody there is would be asked.
       db('enrolment')
-        .whereRaw('enrolment.learner_id = learner.id')
         .whereIn('enrolment.course_id', idList(db, deed.courseIds))
         .where('enrolment.enrolled_day', '<=', lastDay)
         .where((then) => then.where('enrolment.status', 'active').orWhere('enrolment.ended_day', '>=', firstDay))
         .where(enrolmentInScope(viewer))
-        .where(enrolmentInLens(lens)),
+        .where(enrolmentInLens(lens))
+        .select('enrolment.learner_id'),
     )
     .orderByRaw(`${columns.sort}, learner.id`)
     .select('learner.id', db.raw(`${columns.id} AS learner_id`), db.raw(`${columns.name} AS name`));
