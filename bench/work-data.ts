@@ -4,6 +4,7 @@ import { Readable } from 'node:stream';
 import { DAY, HOUR } from '@/core/time/zone';
 import { findRun } from '@/data/imports/import-runs';
 import { receiveFile, workOnNext } from '@/server/imports/queue';
+import { helperBeside } from '@/server/drift/helper';
 import { makeOwner } from '@/server/owner';
 import { openRuntime, type Runtime } from '@/server/runtime';
 import { readSettings } from '@/server/settings';
@@ -27,7 +28,7 @@ export const itemOf = (course: number, i: number) => `C${course}-${i}`;
 const dueOf = (i: number, items: number) => START + ((i + 1) * 90 * DAY) / items;
 
 export async function openBench(dir: string): Promise<Runtime> {
-  return openRuntime(
+  const opened = await openRuntime(
     readSettings({
       LEESHORE_DATA_DIR: join(dir, 'data'),
       LEESHORE_NOW: new Date(NOW).toISOString(),
@@ -35,6 +36,7 @@ export async function openBench(dir: string): Promise<Runtime> {
       LEESHORE_LOG: 'warn',
     }),
   );
+  return { ...opened, helper: helperBeside(import.meta.url, opened) };
 }
 
 export async function bringIn(runtime: Runtime, kind: string, text: string): Promise<number> {

@@ -47,7 +47,8 @@ async function benchResults(dir: string): Promise<void> {
   await fill(runtime, plan);
   const rows = [...results(plan)];
   const taken = await bringIn(runtime, 'results', `${HEAD}\n${rows.map(line).join('\n')}\n`);
-  const bare = plain(rows);
+  // One of three: the first runs while what the import left is cleared away.
+  const bare = percentile([plain(rows), plain(rows), plain(rows)], 0.5);
   const stages = await readingRaw(runtime.db, (raw) => raw.prepare('SELECT count(*) FROM drift_reading').pluck().get());
   report(
     `results, ${rows.length} rows with standings and drift of ${plan.courses * plan.learners} enrolments`,

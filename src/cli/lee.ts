@@ -26,6 +26,7 @@ import { receiveFile, workOnNext } from '@/server/imports/queue';
 import { makeOwner } from '@/server/owner';
 import { InvalidInput, NotFound } from '@/server/request/input';
 import { errorLine } from '@/server/log';
+import { helperBeside } from '@/server/drift/helper';
 import { readAllPast, recalculate } from '@/server/drift/recalculate';
 import { CannotOpen, openRuntime, type Runtime } from '@/server/runtime';
 import { makeCredential } from '@/server/feed/sources';
@@ -36,7 +37,8 @@ import { SYSTEM_VIEWER } from '@/server/system-viewer';
 function withRuntime<A extends unknown[]>(work: (runtime: Runtime, ...args: A) => Promise<void>) {
   return async (...args: A) => {
     try {
-      const runtime = await openRuntime({ ...readSettings(process.env), logLevel: process.env.LEESHORE_LOG ?? 'warn' });
+      const opened = await openRuntime({ ...readSettings(process.env), logLevel: process.env.LEESHORE_LOG ?? 'warn' });
+      const runtime: Runtime = { ...opened, helper: helperBeside(import.meta.url, opened) };
       try {
         await work(runtime, ...args);
       } finally {

@@ -1,6 +1,5 @@
 /** The server's thread for long work: imports, recalculation, trials and what goes with them. */
-import { Worker, parentPort, workerData } from 'node:worker_threads';
-import { availableParallelism } from 'node:os';
+import { parentPort, workerData } from 'node:worker_threads';
 import { setTimeout as pause } from 'node:timers/promises';
 import { lastChange } from '@/data/audit';
 import { anyWaiting } from '@/data/feed/xapi/statements';
@@ -10,7 +9,7 @@ import { isDamage, lookForDamage } from '@/server/integrity';
 import { makeOwner } from '@/server/owner';
 import { runChecks } from '@/server/reach/checks';
 import { workOnTrial } from '@/server/trial/runs';
-import { openHelper } from '@/server/drift/helper';
+import { helperBeside } from '@/server/drift/helper';
 import { readPast, recalculate } from '@/server/drift/recalculate';
 import { openRuntime, type Runtime } from '@/server/runtime';
 import type { WorkerNews } from '@/server/worker-host';
@@ -121,12 +120,5 @@ parentPort?.on('message', ({ readFirst }: WorkerNews) => {
   wake();
 });
 const opened = await openRuntime(workerData as Settings, 'worker');
-const startHelper = () => new Worker(new URL('helper.mjs', import.meta.url), { workerData: opened.settings });
-const onFault = (error: unknown) => opened.log.error({ err: error }, 'helping thread failed');
-const runtime: Runtime = {
-  ...opened,
-  // With one processor it would only take turns with this thread.
-  helper: availableParallelism() > 1 ? openHelper(startHelper, onFault) : undefined,
-};
-parentPort?.postMessage('ready');
+const runtime: Runtime = { ...opened, helper: helperBeside(import.meta.url, opened) };
 await Promise.all([workForEver(runtime), tryForEver(runtime)]);
