@@ -131,16 +131,31 @@ async function openEveryScreen(viewer: Viewer, part: Record<string, string>): Pr
   await visits(runtime, viewer, { ...part, learner: 'L1' });
 }
 
-/** Steps of a query's plan that go through all that was joined once more for each row. */
-function walksForEach(raw: RawConnection, sql: string): string[] {
-  return planOf(raw, sql).filter((detail) => /^SCAN \w+ LEFT-JOIN/.test(detail));
+interface Step {
+  id: number;
+  parent: number;
+  detail: string;
 }
 
-function planOf(raw: RawConnection, sql: string): string[] {
+function planOf(raw: RawConnection, sql: string): Step[] {
   // A plan goes by the text alone; some number stands for what would be bound.
   const filled = sql.replace(/\?\d*|[@:][a-zA-Z_]\w*/g, '1');
-  const steps = raw.prepare(`EXPLAIN QUERY PLAN ${filled}`).all() as { detail: string }[];
-  return steps.map(({ detail }) => detail);
+  return raw.prepare(`EXPLAIN QUERY PLAN ${filled}`).all() as Step[];
+}
+
+/** Steps of a query's plan that are done once more for each row, and go through what is joined or everybody's readings of a day. */
+function walksForEach(raw: RawConnection, sql: string): string[] {
+  const steps = planOf(raw, sql);
+  const byId = new Map(steps.map((step) => [step.id, step]));
+  const isForEach = (step: Step | undefined): boolean =>
+    step !== undefined && (/^CORRELATED/.test(step.detail) || isForEach(byId.get(step.parent)));
+  return steps
+    .filter(
+      (step) =>
+        /^SCAN \w+ LEFT-JOIN/.test(step.detail) ||
+        (isForEach(step) && /drift_reading_day \(day=\?\)/.test(step.detail)),
+    )
+    .map(({ detail }) => detail);
 }
 
 /** Steps of a query's plan that walk the whole of a table that grows with the log. */
@@ -151,7 +166,8 @@ function wholeWalks(raw: RawConnection, sql: string): string[] {
   )) {
     aliases.set(alias, table);
   }
-  return planOf(raw, sql).filter((detail) => {
+  const details = planOf(raw, sql).map(({ detail }) => detail);
+  return details.filter((detail) => {
     const scanned = /^SCAN (\w+)/.exec(detail)?.[1];
     if (scanned === undefined || !aliases.has(scanned)) return false;
     // From an end of an index until a page is full is no whole walk.

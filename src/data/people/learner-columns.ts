@@ -23,9 +23,12 @@ function own(db: Db, view: View, status: Status): Knex.QueryBuilder {
 /** A learner's drift over the courses in view, or its band. */
 export function driftOf(db: Db, view: View, status: Status, what: 'score' | 'band'): Knex.QueryBuilder {
   const { edges } = settingOn(view.settings, view.readingDay);
-  return own(db, view, status)
-    .join(readingsByDay(db, 'r'), (on) => on.on('r.enrolment_id', 'enrolment.id').andOnVal('r.day', view.readingDay))
-    .select(db.raw(what === 'score' ? combinedScore('r') : combinedBand(edges, LEAVE_MARGIN, 'r')));
+  return (
+    own(db, view, status)
+      // In this order: else everybody's readings of the day would be gone through for each learner.
+      .joinRaw('CROSS JOIN ? ON r.enrolment_id = enrolment.id AND r.day = ?', [readingsByDay(db, 'r'), view.readingDay])
+      .select(db.raw(what === 'score' ? combinedScore('r') : combinedBand(edges, LEAVE_MARGIN, 'r')))
+  );
 }
 
 /** How many pieces a learner owes in the courses in view, from the dates that are kept; NULL of a past day. */
