@@ -3,6 +3,8 @@ import { dateOfDay, dayFromDate } from '@/core/time/zone';
 import { ALL_STANDINGS, staleStandings } from '@/data/completion/standing';
 import { readingRaw, writingRaw } from '@/data/db';
 import { FROM_THE_BEGINNING, OF_ALL, markStale } from '@/data/drift/stale';
+import { findRun } from '@/data/imports/import-runs';
+import { showRun } from '../imports/show';
 import { openView } from '../request/view';
 import { checkAll } from '../check';
 import { SYSTEM_VIEWER } from '../system-viewer';
@@ -106,6 +108,28 @@ describe('what is derived in portions', () => {
     expect(shares.length).toBeGreaterThan(4);
     expect(shares).toEqual([...shares].sort((a, b) => a - b));
     expect(shares.at(-1)).toBe(1);
+  });
+
+  it('is told by the import whose end it is', async () => {
+    let real = runtime.clock.real();
+    let asked = 0;
+    const ticking = {
+      ...runtime,
+      clock: { ...runtime.clock, real: () => (real += 600) },
+      helper: () => {
+        asked += 1;
+        return null;
+      },
+    };
+    const { id } = await bringIn(ticking, 'results', resultsOf(13));
+    const run = (await findRun(runtime.db, id))!;
+    // In between it is what stands in the row; at its end nothing is being derived any more.
+    expect(run).toMatchObject({ state: 'done', derived: run.to_derive });
+    expect(run.to_derive).toBeGreaterThan(PEOPLE);
+    expect(showRun({ ...run, state: 'running', derived: 7 }).deriving).toEqual({ done: 7, total: run.to_derive });
+    expect(showRun(run).deriving).toBeNull();
+    // A helper that cannot is asked, and the work is done here.
+    expect(asked).toBeGreaterThan(0);
   });
 
   it('comes to the same with another thread at it, and with one that dies', async () => {

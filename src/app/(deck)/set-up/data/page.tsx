@@ -148,11 +148,15 @@ function Running({ run: { file_name, size, bytes_done, derived, to_derive } }: {
   const isTaken = to_derive !== null;
   const [done, of] = isTaken ? [derived ?? 0, to_derive] : [bytes_done, size];
   const share = of === 0 ? 0 : Math.round((100 * done) / of);
-  const says = isTaken ? `progress and drift worked out: ${share} %` : `${share} % read`;
+  const says = isTaken ? `progress and drift ${share} % worked out` : `${share} % read`;
   return (
     <>
       <Progress value={share} mt={4} aria-label={`${file_name}: ${says}`} striped={!isTaken && share === 100} />
-      {isTaken && <div className={classes.soft}>All rows are in and can be searched and graded. Now {says}.</div>}
+      {isTaken && (
+        <div className={classes.soft}>
+          All rows are in and can be searched and graded. Progress and drift are being worked out: {share} %.
+        </div>
+      )}
     </>
   );
 }
