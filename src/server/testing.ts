@@ -1,10 +1,11 @@
 /** What the integration tests share: a data folder of their own, files brought in, viewers. */
-import { mkdtempSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import type { Values } from './request/input';
 import { rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
+import { migrate, openDb } from '@/data/db';
 import { findRun, type ImportRun } from '@/data/imports/import-runs';
 import type { Viewer } from '@/data/scope';
 import { staffByEmail, viewerOf } from '@/data/staff/staff';
@@ -24,12 +25,28 @@ export interface TestRuntime extends Runtime {
   close(): Promise<void>;
 }
 
+const DATABASE = 'lee-shore.sqlite';
+/** An empty database with every migration, made once for each file of tests and copied. */
+let template: Promise<Buffer> | null = null;
+
+async function makeTemplate(): Promise<Buffer> {
+  const dir = mkdtempSync(join(tmpdir(), 'lee-shore-'));
+  const path = join(dir, DATABASE);
+  const db = openDb(path);
+  await migrate(db);
+  await db.destroy();
+  const whole = readFileSync(path);
+  rmSync(dir, { recursive: true });
+  return whole;
+}
+
 export async function testRuntime(
   now = '2026-11-24T09:10:00Z',
   zone = 'Europe/Dublin',
   dataDir?: string,
 ): Promise<TestRuntime> {
   const dir = dataDir ?? mkdtempSync(join(tmpdir(), 'lee-shore-'));
+  if (!dataDir) writeFileSync(join(dir, DATABASE), await (template ??= makeTemplate()));
   const opened = await openRuntime({
     ...readSettings({ LEESHORE_DATA_DIR: dir, LEESHORE_TIMEZONE: zone, LEESHORE_LOG: 'silent' }),
   });
