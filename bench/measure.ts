@@ -36,6 +36,8 @@ export async function peakOf(
       LEESHORE_DATA_DIR: runtime.settings.dataDir,
       LEESHORE_NOW: new Date(runtime.clock.now()).toISOString(),
       LEESHORE_LOG: 'warn',
+      // Mapped pages of the database are the system's.
+      LEESHORE_MAPPED_MB: '0',
     },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
