@@ -71,7 +71,7 @@ function requireDatabase(dataDir: string, file: string): void {
 
 /**
  * Opens the data folder, migrates it and settles the programme's time zone.
- * @param web whether this thread answers people, who are never kept waiting for a lock
+ * @param use what this thread is for: one that answers people is never kept waiting for a lock
  * @throws CannotOpen
  */
 export async function openRuntime(settings: Settings, use: Use = 'shell'): Promise<Runtime> {

@@ -103,7 +103,7 @@ export interface ReachQuestion {
   since: readonly (number | null)[];
 }
 
-/** How far each item has got with some learners over some days (4-computations, Reach). */
+/** How far each item has got with some learners over some days. */
 export function tallyReach(days: Iterable<PackedDay>, question: ReachQuestion): ItemTally[] {
   const { learnerIds, itemIds, before, since } = question;
   const [learners, items] = [placesOf(learnerIds), placesOf(itemIds)];

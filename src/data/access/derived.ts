@@ -24,6 +24,7 @@ import {
 import { staleStandings } from '../completion/standing';
 import { EVIDENCE_OF_DAYS, storeEvidence } from '../drift/evidence';
 import { markStale } from '../drift/stale';
+import { ACCESS_TABLES } from './tables';
 import { touchedAfter, type Touched } from './touched';
 
 /** Derived tables: their keys, and what bounds a learner's touched days in them. */
@@ -33,6 +34,9 @@ const STAGED = {
   item_day: { key: 'learner_id, item_id, day', within: 'day >= @first_day AND day < @end_day' },
 } as const;
 const TABLES = Object.keys(STAGED) as (keyof typeof STAGED)[];
+
+/** The columns of a derived table, in the order in which its rows are made. */
+const columnsOf = (table: (typeof TABLES)[number]) => Object.keys(ACCESS_TABLES[table]).join(', ');
 
 /** The word of a log that says that something was handed in. */
 const HANDING_IN = 'submitted';
@@ -44,7 +48,7 @@ export function openStage(raw: RawConnection): void {
       end_day INTEGER NOT NULL, from_at INTEGER NOT NULL, to_at INTEGER NOT NULL)`);
   for (const table of TABLES) {
     raw.exec(`DROP TABLE IF EXISTS temp.stage_${table};
-      CREATE TABLE temp.stage_${table} AS SELECT * FROM main.${table} WHERE 0`);
+      CREATE TABLE temp.stage_${table} AS SELECT ${columnsOf(table)} FROM main.${table} WHERE 0`);
   }
   openPackedStage(raw);
 }
@@ -183,10 +187,11 @@ export function storeStage(raw: RawConnection, zone: string): void {
     const { key, within } = STAGED[table];
     const drop = raw.prepare(`DELETE FROM main.${table} WHERE learner_id = @learner_id AND ${within}`);
     for (const bound of bounds) drop.run(bound);
-    raw.exec(`INSERT INTO main.${table} SELECT * FROM temp.stage_${table} ORDER BY ${key}`);
+    raw.exec(`INSERT INTO main.${table} (${columnsOf(table)})
+      SELECT ${columnsOf(table)} FROM temp.stage_${table} ORDER BY ${key}`);
   }
   raw.exec(`DELETE FROM learner_course WHERE learner_id IN (SELECT learner_id FROM temp.stage_learner);
-    INSERT INTO learner_course SELECT d.learner_id, d.course_id, max(d.last), sum(d.ms), sum(d.events)
+    INSERT INTO learner_course (learner_id, course_id, last_at, ms, events) SELECT d.learner_id, d.course_id, max(d.last), sum(d.ms), sum(d.events)
       FROM temp.stage_learner AS s CROSS JOIN main.learner_day AS d ON d.learner_id = s.learner_id
       GROUP BY d.learner_id, d.course_id`);
   const staged = 'temp.stage_learner s JOIN enrolment e ON e.learner_id = s.learner_id';
@@ -233,7 +238,11 @@ export function compareDerived(
   const [stored, recomputed] = [packed.get(learnerId) ?? 0, sums.get(learnerId) ?? 0];
   const inPacked = stored === recomputed ? [] : [{ table: 'packed_day', learnerId, stored, recomputed }];
   const inTables = Object.entries(expected).flatMap(([table, rows]) => {
-    const stored = raw.prepare(`SELECT * FROM ${table} WHERE learner_id = ?`).raw().all(learnerId) as number[][];
+    const columns = Object.keys(ACCESS_TABLES[table as keyof typeof ACCESS_TABLES]).join(', ');
+    const stored = raw
+      .prepare(`SELECT ${columns} FROM ${table} WHERE learner_id = ?`)
+      .raw()
+      .all(learnerId) as number[][];
     const have = new Set(stored.map((row) => row.slice(1).join('/')));
     const differ = rows.length !== stored.length || rows.some((row) => !have.has(row.join('/')));
     return differ ? [{ table, learnerId, stored: stored.length, recomputed: rows.length }] : [];

@@ -135,7 +135,10 @@ export function storeReadings(
 ): void {
   dropReadings(raw, group, ...days);
   if (readings.length > 0) noteFirst(raw, group.fromDay);
-  const insert = prepared(raw, 'INSERT INTO drift_reading VALUES (?, ?, ?, ?, ?, ?, ?)');
+  const insert = prepared(
+    raw,
+    'INSERT INTO drift_reading (enrolment_id, day, score, band, reasons, gone, come) VALUES (?, ?, ?, ?, ?, ?, ?)',
+  );
   for (const row of readings) insert.run(row);
 }
 
