@@ -36,7 +36,7 @@ const STAGED = {
 const TABLES = Object.keys(STAGED) as (keyof typeof STAGED)[];
 
 /** The columns of a derived table, in the order in which its rows are made. */
-const columnsOf = (table: (typeof TABLES)[number]) => Object.keys(ACCESS_TABLES[table]).join(', ');
+const columnsOf = (table: keyof typeof ACCESS_TABLES) => Object.keys(ACCESS_TABLES[table]).join(', ');
 
 /** The word of a log that says that something was handed in. */
 const HANDING_IN = 'submitted';
@@ -238,9 +238,8 @@ export function compareDerived(
   const [stored, recomputed] = [packed.get(learnerId) ?? 0, sums.get(learnerId) ?? 0];
   const inPacked = stored === recomputed ? [] : [{ table: 'packed_day', learnerId, stored, recomputed }];
   const inTables = Object.entries(expected).flatMap(([table, rows]) => {
-    const columns = Object.keys(ACCESS_TABLES[table as keyof typeof ACCESS_TABLES]).join(', ');
     const stored = raw
-      .prepare(`SELECT ${columns} FROM ${table} WHERE learner_id = ?`)
+      .prepare(`SELECT ${columnsOf(table as keyof typeof ACCESS_TABLES)} FROM ${table} WHERE learner_id = ?`)
       .raw()
       .all(learnerId) as number[][];
     const have = new Set(stored.map((row) => row.slice(1).join('/')));
