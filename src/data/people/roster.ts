@@ -145,8 +145,8 @@ export interface Missing {
 }
 
 /**
- * Active enrolments that the last roster file did not have, of the courses that it has: a file
- * of one course says nothing about another.
+ * Active enrolments that the last roster file of their course did not have: a file of one course says nothing about another, and
+ * hides nothing of it either. With it, the newest file of all.
  */
 export async function missingFromLastFile(db: Db, viewer: Viewer): Promise<Missing> {
   const last = await db('import_run')
@@ -162,8 +162,17 @@ export async function missingFromLastFile(db: Db, viewer: Viewer): Promise<Missi
     .join('course', 'course.id', 'enrolment.course_id')
     .leftJoin('course_group as g', 'g.id', 'enrolment.group_id')
     .where('enrolment.status', 'active')
-    .where((not) => not.whereNull('enrolment.seen_run').orWhereNot('enrolment.seen_run', last.id))
-    .whereIn('enrolment.course_id', db('enrolment').where('seen_run', last.id).distinct('course_id'))
+    .join(
+      db('enrolment')
+        .whereNotNull('seen_run')
+        .groupBy('course_id')
+        .select('course_id')
+        .max('seen_run as run')
+        .as('last'),
+      'last.course_id',
+      'enrolment.course_id',
+    )
+    .where((not) => not.whereNull('enrolment.seen_run').orWhereRaw('enrolment.seen_run <> last.run'))
     .where(enrolmentInScope(viewer))
     .orderByRaw(`course.code, ${name}, learner.id`)
     .limit(1000)

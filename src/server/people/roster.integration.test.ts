@@ -143,6 +143,10 @@ describe('in our list but not in the last file', () => {
       ['L4', 'DRY', 0],
       ['L2', 'DRY', 0],
     ]);
+    // A file of another course that comes after it hides nobody.
+    const other = SMALL.roster.split('\n').filter((line) => line === heading || line.includes(',NET,'));
+    await bringIn(runtime, 'roster', `${other.join('\n')}\n`, { file_name: 'net.csv' });
+    expect(await missingFromLastFile(runtime.db, lead)).toMatchObject({ file: { name: 'net.csv' }, rows });
     await endEnrolments(
       runtime,
       lead,

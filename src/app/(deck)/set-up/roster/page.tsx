@@ -39,14 +39,16 @@ export default async function RosterPage({ searchParams }: { searchParams: Searc
             <p>No roster file has been brought in yet.</p>
           ) : missing.rows.length === 0 ? (
             <p>
-              Everybody who is active in the courses of {missing.file.name} ({sayInstant(missing.file.at, zone, now)})
-              stands in it.
+              Everybody who is active stands in the last file of their course. The newest file is {missing.file.name} (
+              {sayInstant(missing.file.at, zone, now)}).
             </p>
           ) : (
             <>
               <p className={classes.soft}>
-                {sayCount(missing.rows.length, 'enrolment')} in the courses of {missing.file.name} (
-                {sayInstant(missing.file.at, zone, now)}) {missing.rows.length === 1 ? 'is' : 'are'} not in it.
+                {missing.rows.length === 1
+                  ? '1 enrolment is not in the last file of its course.'
+                  : `${sayCount(missing.rows.length, 'enrolment')} are not in the last file of their course.`}{' '}
+                The newest file is {missing.file.name} ({sayInstant(missing.file.at, zone, now)}).
               </p>
               <MissingList rows={missing.rows.map((row) => ({ ...row, enrolled: sayDay(row.enrolled_day, today) }))} />
             </>
