@@ -39,7 +39,10 @@ export interface Looking {
 
 type Where = (builder: Knex.QueryBuilder) => void;
 
-/** A viewer's scope as it stands names nothing: an alternative without a branch is true of everything. */
+/**
+ * Condition that nothing meets, where every one of these scopes is empty: alternatives of which there is none are true of
+ * everything. Only then, since no index serves alternatives of which one is a constant.
+ */
 function nothingUnless(builder: Knex.QueryBuilder, ...scopes: readonly (readonly number[])[]) {
   if (scopes.every(({ length }) => length === 0)) builder.whereRaw('0');
 }

@@ -61,9 +61,7 @@ function activeSeen(db: Db, viewer: Viewer) {
 /** The choices with how many active learners each has: it grows with the caseload, so it is asked when it is shown. */
 export async function countedChoices(db: Db, viewer: Viewer): Promise<(LensChoice & { learners: number })[]> {
   const seen = (id: string) =>
-    db('enrolment')
-      .where('enrolment.status', 'active')
-      .where(enrolmentInScope(viewer))
+    activeSeen(db, viewer)
       .groupBy(id)
       .select(`${id} as id`, db.raw('count(DISTINCT enrolment.learner_id) AS learners'));
   const [choices, courses, groups, organisations] = await Promise.all([

@@ -38,11 +38,11 @@ export function readGroup(
 }
 
 /** What each kind of portion holds, and what comes of it. */
-interface Portions<Group extends ReadingGroup = ReadingGroup> {
+interface Portions {
   /** Enrolments whose standing is stale. */
   standings: { portion: number[]; result: DerivedStandings };
   /** Groups, each from its own first day; the readings of each. */
-  readings: { portion: { groups: Group[]; today: number }; result: ReadingRow[][] };
+  readings: { portion: { groups: ReadingGroup[]; today: number }; result: ReadingRow[][] };
 }
 export type PortionKind = keyof Portions;
 
