@@ -2,8 +2,8 @@
 import { rmSync } from 'node:fs';
 import { readingRaw, type RawConnection } from '@/data/db';
 import { countOpenLog, openLog, readLog } from '@/server/access/access-log';
-import { dailyOpens } from '@/server/reach/opens';
-import { itemReach } from '@/server/reach/reach';
+import { dailyOpens } from '@/server/item-use/opens';
+import { itemReach } from '@/server/item-use/item-use';
 import type { Runtime } from '@/server/runtime';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { evidence } from './evidence-data';

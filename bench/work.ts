@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { HOUR } from '@/core/time/zone';
 import { PRAGMAS, readingRaw } from '@/data/db';
-import { HEADWAY, headway } from '@/server/completion/headway-list';
+import { HEADWAY, headway } from '@/server/completion/progress-list';
 import { GRADES } from '@/server/grades/grades-list';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { NOW } from './data';

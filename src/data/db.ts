@@ -3,7 +3,7 @@ import type Database from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
 import SqliteClient from 'knex/lib/dialects/better-sqlite3/index.js';
 import { setTimeout as pause } from 'node:timers/promises';
-import { standInEmail, standInId, standInName, standInPhone } from '@/core/cover/stand-ins';
+import { standInEmail, standInId, standInName, standInPhone } from '@/core/hidden-names/stand-ins';
 import { foldText } from '@/core/people/fold';
 import { migrationSource } from './migrations';
 

@@ -1,6 +1,6 @@
 /** Every list there is: what the API, the shell and files give is theirs. */
 import { ACCESS_LOG } from './access/log-list';
-import { HEADWAY } from './completion/headway-list';
+import { HEADWAY } from './completion/progress-list';
 import { HISTORY } from './completion/history';
 import { MESSAGES } from './contact/messages-list';
 import { NOTES } from './contact/notes-list';
@@ -12,11 +12,11 @@ import { CHANGES } from './grades/changes-list';
 import { GRADES } from './grades/grades-list';
 import { QUESTIONS } from './grades/questions-list';
 import { LEARNERS } from './people/learner-list';
-import { REACH } from './reach/reach';
+import { REACH } from './item-use/item-use';
 import { ATTENDANCE } from './sessions/attendance-list';
 import { SESSIONS } from './sessions/sessions-list';
-import { OWED_LIST } from './work/owed-list';
-import { WAITING } from './work/waiting-list';
+import { OWED_LIST } from './work/work-due-list';
+import { WAITING } from './work/to-grade-list';
 import { NotFound } from './request/input';
 import type { List } from './request/list';
 

@@ -8,11 +8,11 @@ import { checkAll } from './check';
 import { isoOrNull, minutes } from './request/figures';
 import { learnerDetail } from './people/learner-detail';
 import { learnerList } from './people/learner-list';
-import { hasAndHasNot } from './reach/has';
+import { hasAndHasNot } from './item-use/who-did';
 import { ACCESS_LOG } from './access/log-list';
 import { headingsOf } from './request/list';
 import { logResponse } from './access/log-response';
-import { REACH, visits } from './reach/reach';
+import { REACH, visits } from './item-use/item-use';
 import { SYSTEM_VIEWER } from './system-viewer';
 import { askList, bringIn, counts, testRuntime, type TestRuntime } from './testing';
 

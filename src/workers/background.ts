@@ -7,7 +7,7 @@ import { lookForGaps } from '@/server/feed/feed';
 import { clearPieces, workOnNext } from '@/server/imports/queue';
 import { isDamage, lookForDamage } from '@/server/integrity';
 import { makeOwner } from '@/server/owner';
-import { runChecks } from '@/server/reach/checks';
+import { runChecks } from '@/server/item-use/checks';
 import { workOnTrial } from '@/server/trial/runs';
 import { helperBeside } from '@/server/drift/helper';
 import { readPast, recalculate } from '@/server/drift/recalculate';

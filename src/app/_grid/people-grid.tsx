@@ -7,7 +7,7 @@ import { useRouter } from 'next/navigation';
 import { useMemo, useState, type CSSProperties, type FocusEvent, type MouseEvent, type ReactNode } from 'react';
 import type { Params } from '@/server/request/list';
 import { sayCount } from '@/core/time/words';
-import { useLetters } from '../_deck/letters';
+import { useLetters } from '../_frame/letters';
 import { linkTo } from '../_list/list-link';
 import { useEndless } from '../_list/use-endless';
 import { ActionButtons } from '../_people/action-buttons';

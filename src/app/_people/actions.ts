@@ -18,7 +18,7 @@ import { explainPeople } from '@/server/people/people';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';
 import { lensNames, openView } from '@/server/request/view';
-import { trying, type Result } from '../_deck/trying';
+import { trying, type Result } from '../_frame/trying';
 
 async function opened() {
   const viewer = await requireViewer();

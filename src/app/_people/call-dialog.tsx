@@ -5,9 +5,9 @@ import { useHotkeys, type HotkeyItem } from '@mantine/hooks';
 import { CALL_OUTCOMES, CALL_OUTCOME_NAMES } from '@/core/contact/call';
 import { dateOfDay } from '@/core/time/zone';
 import type { LoggedCall } from '@/server/contact/contact';
-import { DayField } from '../_deck/day-field';
-import { isTypedIn } from '../_deck/letters';
-import { useForm } from '../_deck/use-form';
+import { DayField } from '../_frame/day-field';
+import { isTypedIn } from '../_frame/letters';
+import { useForm } from '../_frame/use-form';
 import { logTheCall, type CallForm } from './actions';
 
 export interface Called {

@@ -2,7 +2,7 @@
 
 import { dateOfDay } from '@/core/time/zone';
 import { sayCount } from '@/core/time/words';
-import { FormDialog } from '../_deck/form-dialog';
+import { FormDialog } from '../_frame/form-dialog';
 import { promiseTo, type FollowUpForm } from './actions';
 
 interface Props {

@@ -1,8 +1,8 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import { FormDialog } from '../_deck/form-dialog';
-import { choicesOf } from '../_deck/form-field';
+import { FormDialog } from '../_frame/form-dialog';
+import { choicesOf } from '../_frame/form-field';
 import { keepTheNote, labelNames, type NoteForm } from './actions';
 
 interface Props {

@@ -1,8 +1,8 @@
 'use client';
 
 import { sayCount } from '@/core/time/words';
-import { FormDialog } from '../_deck/form-dialog';
-import { choicesOf } from '../_deck/form-field';
+import { FormDialog } from '../_frame/form-dialog';
+import { choicesOf } from '../_frame/form-field';
 import { setThemAside, type SetAsideForm } from './actions';
 
 interface Props {

@@ -4,15 +4,15 @@ import { notifications } from '@mantine/notifications';
 import dynamic from 'next/dynamic';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
-import { useLetters } from '../_deck/letters';
+import { useLetters } from '../_frame/letters';
 import { linkTo } from '../_list/list-link';
-import { UNDO_TIME, offerUndo } from '../_deck/offer-undo';
-import type { Result } from '../_deck/trying';
-import { startWriting } from '../(deck)/write/actions';
+import { UNDO_TIME, offerUndo } from '../_frame/offer-undo';
+import type { Result } from '../_frame/trying';
+import { startWriting } from '../(frame)/write/actions';
 import { bringThemBack, removeTheNote, takeBackPromises, takeBackTheCall } from './actions';
 import type { Called } from './call-dialog';
 import { LEARNER_ACTIONS, type ActionName, type LearnerAction } from './learner-actions';
-import { useDeed } from '../_deck/use-deed';
+import { useDeed } from '../_frame/use-deed';
 import { useListKeys } from './use-list-keys';
 
 // Not in a list's first load, but fetched before anybody asks: a key that follows the letter must find the dialog.

@@ -1,7 +1,7 @@
 /** Everything that is derived from a stretch of one learner's events. */
 import { dayOf } from '../time/zone';
 import { ACTION_KINDS } from './kinds';
-import type { ItemDeeds } from '../reach/packed-days';
+import type { ItemDeeds } from '../item-use/packed-days';
 import { IDLE_GAP, TAIL, partsOf, visitsOf, type AccessEvent, type VisitPart } from './visits';
 
 /** More days than any log spans, so that id × span + day is a key of its own. */

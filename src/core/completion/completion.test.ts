@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { DAY, MINUTE } from '../time/zone';
 import type { Attempt } from '../work/attempt';
-import { courseStatus, headwayOf, milestonesOf } from './headway';
+import { courseStatus, headwayOf, milestonesOf } from './progress';
 import { paceByWeek, paceOf, planOf, sayBehind, weeksLeft } from './pace';
 import { ruleOf, sayRule } from './rule';
 import { NOTHING_KNOWN, factsAsOf, stateOfItem, type ItemDay, type ItemFacts, type RuledItem } from './state';

@@ -2,10 +2,10 @@
 import { itemGrades, meansOfGrades } from '../grades/course-grades';
 import type { Category, Means } from '../grades/means';
 import { firstHandIn, waitsSince } from '../work/attempt';
-import { dueOf, isOwed, isWork, owedState, type OwedState } from '../work/owed';
+import { dueOf, isOwed, isWork, owedState, type OwedState } from '../work/due';
 import { dayOf } from '../time/zone';
 import type { ItemKind, Stage } from '../courses/item-kinds';
-import { headwayOf, type Headway } from './headway';
+import { headwayOf, type Headway } from './progress';
 import { planOf } from './pace';
 import type { EvidenceKind } from '../drift/evidence';
 import type { PlanTrack } from '../drift/work';

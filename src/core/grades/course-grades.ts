@@ -2,7 +2,7 @@
 import type { Course, CourseItem, LearnerFacts } from '../completion/standing';
 import { NOTHING_KNOWN } from '../completion/state';
 import { countingAttempt, firstHandIn, type Attempt, type Counting } from '../work/attempt';
-import { dueOf, isOwed, isWork, owedState, type OwedState } from '../work/owed';
+import { dueOf, isOwed, isWork, owedState, type OwedState } from '../work/due';
 import { meansOf, type Category, type GradedItem, type Means } from './means';
 
 /** What the grades of a learner hang on: attempts and who is excused, whatever else is known. */

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { DAY } from '../time/zone';
 import { attemptAsOf, countingAttempt, firstHandIn, sharesOf, waitsSince, type Attempt } from './attempt';
 import { attemptsFromStatements, stepOf, type AttemptStatement } from './live';
-import { daysLate, isOwed, isWork, owedState } from './owed';
+import { daysLate, isOwed, isWork, owedState } from './due';
 
 const attempt = (number: number, more: Partial<Attempt> = {}): Attempt => ({
   number,

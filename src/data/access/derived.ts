@@ -8,7 +8,7 @@
  */
 import type { ActionKind } from '@/core/access/kinds';
 import { derive, type Derived } from '@/core/access/derive';
-import { sumsByLearner } from '@/core/reach/packed-days';
+import { sumsByLearner } from '@/core/item-use/packed-days';
 import { IDLE_GAP, type AccessEvent } from '@/core/access/visits';
 import { dayOf, startOfDay } from '@/core/time/zone';
 import type { RawConnection } from '../db';
@@ -20,7 +20,7 @@ import {
   stagePacked,
   stagedDays,
   storePacked,
-} from '../reach/packed-days';
+} from '../item-use/packed-days';
 import { staleStandings } from '../completion/standing';
 import { EVIDENCE_OF_DAYS, storeEvidence } from '../drift/evidence';
 import { markStale } from '../drift/stale';

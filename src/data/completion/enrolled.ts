@@ -4,7 +4,7 @@ import type { Course, Extension, LearnerFacts } from '@/core/completion/standing
 import type { HandMark, ItemFacts } from '@/core/completion/state';
 import { groupBy } from '@/core/group-by';
 import { attemptAsOf, loggedHandIn, type Attempt } from '@/core/work/attempt';
-import { isWork } from '@/core/work/owed';
+import { isWork } from '@/core/work/due';
 import { prepared, readingRaw, type Db, type RawConnection } from '../db';
 import { personColumns } from '../person';
 import { attendanceRatesOf } from '../sessions/attendance-rate';

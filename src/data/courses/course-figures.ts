@@ -3,7 +3,7 @@ import type { Db } from '../db';
 import { readingsByDay } from '../drift/drift';
 import { enrolmentInLens, enrolmentInScope, sessionInLens, sessionInScope } from '../scope';
 import { seenEnrolments, type View } from '../view';
-import { waitingInView } from '../work/waiting';
+import { waitingInView } from '../work/to-grade';
 
 export interface CourseCounts {
   id: number;

@@ -3,7 +3,7 @@
  * and never taken back: that a course once told of hand-ins stays true when one of them is dismissed.
  */
 import type { Evidence, EvidenceKind } from '@/core/drift/evidence';
-import { isWork } from '@/core/work/owed';
+import { isWork } from '@/core/work/due';
 import type { ItemKind } from '@/core/courses/item-kinds';
 import { dayOf } from '@/core/time/zone';
 import { prepared, type RawConnection } from '../db';

@@ -1,7 +1,7 @@
 /** Learners as lists and pages show them. Everything here is cut to the viewer's scope. */
 import type { Knex } from 'knex';
 import { foldText } from '@/core/people/fold';
-import { standsFor } from '@/core/cover/stand-ins';
+import { standsFor } from '@/core/hidden-names/stand-ins';
 import type { Band } from '@/core/drift/types';
 import { countOf, type Db } from '../db';
 import { personColumns } from '../person';

@@ -1,10 +1,10 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { dayFromDate } from '@/core/time/zone';
-import { checksOf, dropCheck, keepCheck, questionOf, runChecks, seeChecks, unseenChecks } from '../reach/checks';
+import { checksOf, dropCheck, keepCheck, questionOf, runChecks, seeChecks, unseenChecks } from '../item-use/checks';
 import { everythingOf } from './everything';
-import { answerHas } from '../reach/has';
-import { dailyOpens } from '../reach/opens';
-import { itemReach } from '../reach/reach';
+import { answerHas } from '../item-use/who-did';
+import { dailyOpens } from '../item-use/opens';
+import { itemReach } from '../item-use/item-use';
 import { findDraft } from '@/data/contact/drafts';
 import { writeSetting } from '@/data/settings';
 import { findLearner } from '@/data/people/learners';

@@ -10,7 +10,7 @@ import { patternOf, type Pattern } from '@/core/grades/pattern';
 import { defaultEdges, onScale, type ScoreEdges } from '@/core/grades/bands';
 import { DEFAULT_SHOWN, type ShownParts } from '@/core/grades/shown';
 import { countingAttempt, firstHandIn, type Counting } from '@/core/work/attempt';
-import { isWork, OWED_WORDS } from '@/core/work/owed';
+import { isWork, OWED_WORDS } from '@/core/work/due';
 import { STATE_WORDS } from '@/core/completion/state';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { passMarkOf } from '@/data/completion/course';
@@ -27,7 +27,7 @@ import type { List } from '../request/list';
 import { ListQuery, pageInOrder } from '../request/list-query';
 import { openMoment } from '../request/view';
 import type { Runtime } from '../runtime';
-import { headwayRow, skippedDays, type HeadwayRow } from './headway-list';
+import { headwayRow, skippedDays, type HeadwayRow } from './progress-list';
 
 /** An item on the learner's page. */
 export interface ItemOfLearner extends ItemStanding {

@@ -4,8 +4,8 @@ import { GRADES, gradesOrder } from '../grades/grades-list';
 import { InvalidInput, NotFound } from '../request/input';
 import { askedOf, listParams, type List } from '../request/list';
 import type { Runtime } from '../runtime';
-import { owed, OWED_LIST } from '../work/owed-list';
-import { HEADWAY, headwayOrder } from './headway-list';
+import { owed, OWED_LIST } from '../work/work-due-list';
+import { HEADWAY, headwayOrder } from './progress-list';
 
 interface One {
   learnerId: string;

@@ -38,7 +38,7 @@ import { fullName } from '@/core/people/name';
 import type { View } from '@/data/view';
 import { makeFollowUps } from './follow-ups';
 import { recordedSessions } from '../sessions/records';
-import { overdueLists } from '../work/owed-list';
+import { overdueLists } from '../work/work-due-list';
 import { AsDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 

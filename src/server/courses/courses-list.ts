@@ -18,7 +18,7 @@ import { pageInOrder, SortedBy } from '../request/list-query';
 import { PartQuery } from '../request/part-query';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
-import { ageDays } from '../work/waiting-list';
+import { ageDays } from '../work/to-grade-list';
 
 const SORTS = ['title', 'enrolled', 'active', 'never', 'adrift', 'headway', 'owed', 'waiting', 'unreached'] as const;
 type Sort = (typeof SORTS)[number];

@@ -11,7 +11,7 @@ import { explainPeople } from '../people/people';
 import { findLearner } from '../people/reads';
 import { openView } from '../request/view';
 import { SYSTEM_VIEWER } from '../system-viewer';
-import { owed } from '../work/owed-list';
+import { owed } from '../work/work-due-list';
 import { bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { handOverLearners, settleLeft, whoTakes } from './part-deeds';
 import { readAllPast, recalculate } from './recalculate';

@@ -6,7 +6,7 @@ import { patternOf, type Pattern } from '@/core/grades/pattern';
 import { gainOf, spreadOf, tenths, type Gain, type Spread } from '@/core/grades/spread';
 import { groupBy } from '@/core/group-by';
 import { countingAttempt, sharesOf } from '@/core/work/attempt';
-import { isWork } from '@/core/work/owed';
+import { isWork } from '@/core/work/due';
 import { readCourse } from '@/data/completion/course';
 import { enrolledInView, type Enrolled } from '@/data/completion/enrolled';
 import { sayGroup } from '@/data/courses/courses';

@@ -1,12 +1,12 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { HEADWAY } from '../completion/headway-list';
+import { HEADWAY } from '../completion/progress-list';
 import { GRADES } from '../grades/grades-list';
 import { CHANGES } from '../grades/changes-list';
-import { REACH } from '../reach/reach';
+import { REACH } from '../item-use/item-use';
 import { SESSIONS } from '../sessions/sessions-list';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, testRuntime, type TestRuntime } from '../testing';
-import { OWED_LIST } from '../work/owed-list';
+import { OWED_LIST } from '../work/work-due-list';
 import { NotFound } from './input';
 import type { Asking, Params } from './list';
 import { soundParams } from './sound';

@@ -8,7 +8,7 @@ import { readingRaw } from '@/data/db';
 import { attendedItems } from '@/data/sessions/attended-items';
 import { openSessionCredits } from '@/data/sessions/session-credits';
 import { openView } from '../request/view';
-import { hasAndHasNot } from '../reach/has';
+import { hasAndHasNot } from '../item-use/who-did';
 import { learnerSessions } from './records';
 import { openCast, type Cast } from './testing';
 

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { checkAll } from '../check';
 import { mergeLearners, unmergeLearners } from '../people/merging';
-import { hasAndHasNot } from '../reach/has';
+import { hasAndHasNot } from '../item-use/who-did';
 import { checkClaim } from '../access/claim';
 import { LiveHub } from '../access/live/hub';
 import { rightNow } from '../access/live/now';

@@ -1,14 +1,14 @@
 /** Lists of work over more people than are gone through one by one: the same rows, in whatever way they are found. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { OWED_STATES } from '@/core/work/owed';
+import { OWED_STATES } from '@/core/work/due';
 import { enrolledInView } from '@/data/completion/enrolled';
 import { changes } from '../grades/changes-list';
 import { openMoment } from '../request/view';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { extendItems, undoDeed } from './completion-deeds';
-import { owed } from './owed-list';
-import { OWED_SORTS, owedRows, type OwedRow } from './owed-rows';
+import { owed } from './work-due-list';
+import { OWED_SORTS, owedRows, type OwedRow } from './work-due-rows';
 
 const LEARNERS = 620;
 /** Two courses of work; two sheets of the second fall due at the same instant. */

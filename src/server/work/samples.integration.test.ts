@@ -1,15 +1,15 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { OwedState } from '@/core/work/owed';
+import type { OwedState } from '@/core/work/due';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, testRuntime, type TestRuntime } from '../testing';
 import { checkAll } from '../check';
-import { headway } from '../completion/headway-list';
+import { headway } from '../completion/progress-list';
 import { grades } from '../grades/grades-list';
 import { questions } from '../grades/questions-list';
-import { owed } from './owed-list';
-import { waiting } from './waiting-list';
+import { owed } from './work-due-list';
+import { waiting } from './to-grade-list';
 
 const file = (name: string) => readFileSync(join(process.cwd(), 'samples', 'small', name));
 const expected = (name: string) => JSON.parse(file(`expected/${name}.json`).toString());

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { openMoment } from '../request/view';
-import { headway } from '../completion/headway-list';
+import { headway } from '../completion/progress-list';
 import { historyOf } from '../completion/history';
 import { learnerCourse } from '../completion/learner-course';
 import { changeItem } from '../courses/course-rules';
@@ -12,8 +12,8 @@ import { questions } from '../grades/questions-list';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, viewerByEmail, type TestRuntime } from '../testing';
 import { extendItems, markItems } from './completion-deeds';
-import { overdueLists, owed } from './owed-list';
-import { waiting } from './waiting-list';
+import { overdueLists, owed } from './work-due-list';
+import { waiting } from './to-grade-list';
 
 import { ALL, openDryWork, result, type DryWork } from './testing';
 

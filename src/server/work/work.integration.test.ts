@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { headway } from '../completion/headway-list';
+import { headway } from '../completion/progress-list';
 import { learnerCourse } from '../completion/learner-course';
 import { courses } from '../courses/courses-list';
 import { changeItem, effectOfItem, keepGrading, keepShown, removeItem } from '../courses/course-rules';
@@ -12,7 +12,7 @@ import { rejectsStream } from '../imports/show';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, counts, viewerByEmail, type TestRuntime } from '../testing';
 import { extendItems, markItems, undoDeed } from './completion-deeds';
-import { owed } from './owed-list';
+import { owed } from './work-due-list';
 
 import { ALL, OUTLINE, openDryWork, result, type DryWork } from './testing';
 

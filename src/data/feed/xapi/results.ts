@@ -1,7 +1,7 @@
 /** Results that statements tell of: attempts, answers and progress. */
 import type { SaidResult } from '@/core/feed/xapi/result';
 import type { ItemKind } from '@/core/courses/item-kinds';
-import { isWork } from '@/core/work/owed';
+import { isWork } from '@/core/work/due';
 import { attemptsFromStatements, stepOf, type AttemptStatement } from '@/core/work/live';
 import type { RawConnection } from '@/data/db';
 import { openResponses } from '@/data/work/take-responses';

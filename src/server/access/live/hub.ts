@@ -2,7 +2,7 @@
  * The live hub: one look at the log a second, however many watch, and each event put into words
  * once for all who see the same.
  */
-import { standInId, standInName } from '@/core/cover/stand-ins';
+import { standInId, standInName } from '@/core/hidden-names/stand-ins';
 import type { LiveEvent } from '@/core/access/now';
 import { readingRaw, type Db } from '@/data/db';
 import { eventsAfter, lastEventId, type ArrivedEvent } from '@/data/access/live';

@@ -7,7 +7,7 @@ import { openLog, readLog } from '../access-log';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { enter, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '@/server/testing';
 import { signOut, viewerBySession } from '@/server/staff/accounts';
-import { coverNames } from '@/server/people/cover';
+import { coverNames } from '@/server/people/hidden-names';
 import { NotFound } from '@/server/request/input';
 import { endStaff, givePassword, giveScope } from '@/server/staff/staff-accounts';
 import { openMoment } from '@/server/request/view';

@@ -1,5 +1,5 @@
 import { api, listResponse } from '@/server/request/api';
-import { VISIT_COLUMNS, visits } from '@/server/reach/reach';
+import { VISIT_COLUMNS, visits } from '@/server/item-use/item-use';
 
 export const GET = api(async ({ runtime, viewer, query }) => {
   const list = await visits(runtime, viewer, query);

@@ -1,8 +1,0 @@
-import { redirect } from 'next/navigation';
-import { linkTo } from '../../_list/list-link';
-import { oneOfEach, type SearchParams } from '../../_deck/page-context';
-
-/** The first of these screens. */
-export default async function FirstPage({ searchParams }: { searchParams: SearchParams }) {
-  redirect(linkTo('/set-up/data', await oneOfEach(searchParams)));
-}

@@ -1,0 +1,22 @@
+'use client';
+
+import { Switch } from '@mantine/core';
+import { useDoing } from '../../_frame/use-doing';
+import { switchLetters } from './actions';
+
+/** Whether single letters do something, for whoever speaks to the machine or strikes keys by chance. */
+export function LettersSwitch({ on }: { on: boolean }) {
+  const { pending, perform } = useDoing();
+  return (
+    <Switch
+      label="Single letters do something: w writes, l logs a call; ? lists them"
+      description="Off, everything is reached by its button, and lists by the arrows as before."
+      checked={on}
+      disabled={pending}
+      onChange={(event) => {
+        const wanted = event.currentTarget.checked;
+        perform(() => switchLetters(wanted), { failed: 'It was not kept' });
+      }}
+    />
+  );
+}

@@ -1,0 +1,194 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { fullName } from '@/core/people/name';
+import { sayCount } from '@/core/time/words';
+import { coursesSeen } from '@/server/courses/reads';
+import { analyseCategories, gainsOf, gradesInView } from '@/server/grades/analysis';
+import { IsOptional } from 'class-validator';
+import { AsInstant, InvalidInput, readInput } from '@/server/request/input';
+import { sayPeriod } from '@/server/request/period';
+import { openMoment } from '@/server/request/view';
+import { PlainTable } from '@/ui/plain-table';
+import { Series } from '@/ui/series';
+import { linkTo } from '../../../../_list/list-link';
+import { openDeck, orNotFound, type SearchParams } from '../../../../_frame/page-context';
+import { CourseTabs } from '../../../../_frame/sections';
+import deckClasses from '../../../../_frame/deck.module.css';
+import { TopBar } from '../../../../_frame/top-bar';
+import { courseOf } from '../../course-params';
+import { CourseSelect } from '../../course-select';
+import { NoCourse } from '../../no-course';
+import classes from '../../courses.module.css';
+import { GradesTabs } from '../grades-tabs';
+import { PeriodForm } from '../../period-form';
+
+export const metadata: Metadata = { title: 'Grades by category' };
+
+const PATH = '/courses/grades/categories';
+const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value * 10) / 10} %`);
+
+class PracticeQuery {
+  @IsOptional() @AsInstant() from?: number;
+  @IsOptional() @AsInstant() to?: number;
+}
+
+/** Each category of a course (a skill, where it is named so) down to the learners behind one number. */
+export default async function CategoriesPage({ searchParams }: { searchParams: SearchParams }) {
+  const deck = await openDeck(searchParams);
+  const { runtime, viewer, params } = deck;
+  const courses = await coursesSeen(runtime, viewer);
+  const asked = courseOf(params, courses);
+  if (!asked) return <NoCourse deck={deck} says="categories are those of a course." />;
+  const view = await orNotFound(openMoment(runtime, viewer, asked, deck.view.asOf ?? undefined));
+  let period: PracticeQuery = {};
+  let fault: string | null = null;
+  try {
+    period = readInput(PracticeQuery, { from: params.from, to: params.to }, runtime.zone);
+  } catch (error) {
+    if (!(error instanceof InvalidInput)) throw error;
+    fault = error.errors.map(({ field, message }) => `${field} ${message}`).join('; ');
+  }
+  const rows = await gradesInView(runtime, view);
+  const categories = analyseCategories(rows, period);
+  const gains = gainsOf(rows);
+  const chosen = categories.find(({ name }) => name === params.category);
+  const kept = { course: asked.course, in: params.in, from: params.from, to: params.to };
+  const says = sayPeriod(period, runtime.zone, view.now);
+  return (
+    <>
+      <TopBar deck={deck} />
+      <div className={deckClasses.wide}>
+        <CourseTabs />
+        <div className={classes.head}>
+          <h1>Grades</h1>
+          <CourseSelect
+            path={PATH}
+            params={{ ...params, category: undefined }}
+            courses={courses}
+            course={asked.course}
+          />
+          <GradesTabs here={PATH} params={{ ...asked, in: params.in }} />
+        </div>
+        {fault && (
+          <p role="alert" className={classes.fault}>
+            This link asks for what cannot be shown: {fault}. All of the time is shown instead.
+          </p>
+        )}
+        {categories.length === 0 ? (
+          <p>No item of this course names a category. An outline has them in its column category.</p>
+        ) : (
+          <>
+            <PeriodForm
+              label="Practised from"
+              verb="Count"
+              path={PATH}
+              params={kept}
+              from={params.from?.slice(0, 10) ?? ''}
+              to={params.to?.slice(0, 10) ?? ''}
+            />
+            <PlainTable
+              label="Categories"
+              heads={[
+                'Category',
+                'Weight',
+                'Items',
+                'Mean',
+                'Median',
+                'Middle half',
+                'Learners',
+                `Practised ${says}`,
+                'How well',
+              ]}
+            >
+              {categories.map((one) => (
+                <tr key={one.name} className={classes.piece} data-current={one.name === chosen?.name || undefined}>
+                  <td>
+                    <Link
+                      scroll={false}
+                      href={linkTo(PATH, { ...kept, category: one.name === chosen?.name ? null : one.name })}
+                    >
+                      {one.name}
+                    </Link>
+                  </td>
+                  <td>{one.weight ?? 'none'}</td>
+                  <td>{one.items}</td>
+                  <td>{percent(one.spread.mean)}</td>
+                  <td>{percent(one.spread.median)}</td>
+                  <td>
+                    {one.spread.low === null ? 'too few' : `${percent(one.spread.low)} to ${percent(one.spread.high)}`}
+                  </td>
+                  <td>{one.spread.n}</td>
+                  <td>
+                    {one.practised} of {rows.length}
+                  </td>
+                  <td>{percent(one.practisedMean)}</td>
+                </tr>
+              ))}
+            </PlainTable>
+          </>
+        )}
+        {chosen && (
+          <section className={classes.chart}>
+            <h2>
+              {chosen.name}: {sayCount(chosen.learners.length, 'learner')}, the weakest first
+            </h2>
+            <PlainTable label={`Learners in ${chosen.name}`} heads={['Learner', 'Mean', 'Graded', 'Scores', 'Pattern']}>
+              {chosen.learners.map(({ enrolled, mean, graded, series, pattern }) => (
+                <tr key={enrolled.enrolmentId} className={classes.piece}>
+                  <td>
+                    <Link
+                      href={`/learners/${encodeURIComponent(enrolled.learner_id)}/courses/${encodeURIComponent(asked.course)}`}
+                    >
+                      <bdi>{fullName(enrolled)}</bdi>
+                    </Link>
+                  </td>
+                  <td>{percent(mean)}</td>
+                  <td>{graded}</td>
+                  <td>
+                    <Series
+                      values={series.slice(-10)}
+                      width={80}
+                      level={rows[0].passMark}
+                      says={series.map((score) => `${Math.round(score)} %`).join(', ')}
+                    />
+                  </td>
+                  <td>{pattern ?? 'too few'}</td>
+                </tr>
+              ))}
+            </PlainTable>
+          </section>
+        )}
+        {gains.length > 0 && (
+          <section className={classes.chart}>
+            <h2>Before and after a unit</h2>
+            <PlainTable label="Gain of units" heads={['Unit', 'Learners with both', 'Before', 'After', 'Gain']}>
+              {gains.map(({ unit, n, before, after, gain, before_item: first, after_item: last }) => (
+                <tr key={unit} className={classes.piece}>
+                  <td>
+                    {unit}
+                    <small>
+                      {first} · {last}
+                    </small>
+                  </td>
+                  <td>{n}</td>
+                  <td>{percent(before)}</td>
+                  <td>{percent(after)}</td>
+                  <td>
+                    {gain === null ? '–' : `${gain >= 0 ? '+' : '−'}${Math.abs(Math.round(gain * 10) / 10)} points`}
+                    {gain !== null && before !== null && after !== null && (
+                      <Series
+                        values={[before, after]}
+                        width={44}
+                        says={`from ${percent(before)} to ${percent(after)}`}
+                      />
+                    )}
+                  </td>
+                </tr>
+              ))}
+            </PlainTable>
+          </section>
+        )}
+      </div>
+    </>
+  );
+}

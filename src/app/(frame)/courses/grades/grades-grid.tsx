@@ -1,0 +1,137 @@
+'use client';
+
+import { useMemo } from 'react';
+import { onScale, scoreBand, type ScaleStep, type ScoreEdges } from '@/core/grades/bands';
+import { unpackRows, type PackedRows } from '@/core/rows';
+import { sayCount } from '@/core/time/words';
+import { OWED_WORDS } from '@/core/work/due';
+import type { GradesLine } from '@/server/grades/grades-list';
+import type { Params } from '@/server/request/list';
+import { Series } from '@/ui/series';
+import { linkTo } from '../../../_list/list-link';
+import type { GridCell, GridFigure } from '../../../_grid/grid-row';
+import { PeopleGrid } from '../../../_grid/people-grid';
+
+interface Props {
+  lines: PackedRows<GradesLine>;
+  next: string | null;
+  total: number;
+  params: Params;
+  here: string;
+  course: string;
+  today: number;
+  edges: ScoreEdges;
+  passMark: number;
+  scale: ScaleStep[];
+  items: {
+    id: number;
+    itemId: string;
+    title: string;
+    unit: string | null;
+    category: string | null;
+    points: number | null;
+  }[];
+}
+
+const COLUMN = 44;
+
+const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value)} %`);
+
+/** Learners by items with the three means, and each one's last scores as a tiny line. */
+export function GradesGrid({ lines: packed, items, course, edges, passMark, scale, ...rest }: Props) {
+  const rows = useMemo(() => unpackRows(packed), [packed]);
+  const figures: GridFigure<GradesLine>[] = [
+    {
+      title: 'On graded work',
+      width: 62,
+      sort: 'graded',
+      of: ({ graded }) => <span data-bad={(graded !== null && graded < passMark) || undefined}>{percent(graded)}</span>,
+    },
+    {
+      title: 'If overdue stays empty',
+      width: 72,
+      sort: 'overdue',
+      of: ({ overdue }) => percent(overdue),
+      isWide: true,
+    },
+    {
+      title: 'Of the whole course',
+      width: 72,
+      sort: 'whole',
+      of: ({ whole }) => {
+        const letter = onScale(whole, scale);
+        return letter === null ? percent(whole) : `${percent(whole)} ${letter}`;
+      },
+      isWide: true,
+    },
+    {
+      title: 'Pattern',
+      width: 132,
+      of: ({ series, pattern }) =>
+        series.length === 0 ? (
+          ''
+        ) : (
+          <span title={series.map((score) => `${Math.round(score)} %`).join(', ')}>
+            <Series
+              values={series}
+              level={passMark}
+              width={56}
+              says={`Last scores: ${series.map(Math.round).join(', ')} per cent`}
+            />{' '}
+            {pattern ?? ''}
+          </span>
+        ),
+      isWide: true,
+    },
+  ];
+  const cell = (row: GradesLine, column: number): GridCell => {
+    const [share, attempts, owed, isExempt] = row.cells[items[column].id] ?? [null, 0, null, 0];
+    if (isExempt === 1) return { kind: 'exempt', says: 'exempt' };
+    if (share !== null) {
+      const band = scoreBand(share, edges);
+      const tries = attempts > 1 ? `, ${sayCount(attempts, 'attempt')}` : '';
+      return {
+        kind: band,
+        content: String(Math.round(share)),
+        bar: Math.min(100, share),
+        says: `${share} %, ${band}${tries}`,
+      };
+    }
+    if (owed === 'handed_in' || owed === 'handed_in_late')
+      return { kind: 'waits', content: 'in', says: `${OWED_WORDS[owed]}, not graded yet` };
+    const isOwed = owed === 'overdue';
+    if (attempts > 0)
+      return { kind: 'begun', content: '…', isOwed, says: owed === null ? 'begun, not graded' : OWED_WORDS[owed] };
+    return { kind: 'none', content: isOwed ? '' : '·', isOwed, says: owed === null ? 'nothing yet' : OWED_WORDS[owed] };
+  };
+  return (
+    <PeopleGrid
+      label="Grades"
+      rows={rows}
+      rowsPath="/lists/grades/rows"
+      path="/courses/grades"
+      columns={items.map(({ itemId, title, unit, category, points }) => ({
+        key: itemId,
+        title,
+        unit,
+        note: [category, points === null ? null : `${points} points`].filter(Boolean).join(', ') || undefined,
+      }))}
+      columnWidth={COLUMN}
+      figures={figures}
+      cell={cell}
+      hrefOf={(row, column) =>
+        linkTo(`/learners/${encodeURIComponent(row.learnerId)}/courses/${encodeURIComponent(course)}`, {
+          from: rest.here,
+          item: items[column].itemId,
+          form: 'full',
+        })
+      }
+      chosenBy={(row, column) => {
+        const share = row.cells[items[column].id]?.[0] ?? null;
+        return share !== null && share < passMark;
+      }}
+      headVerb="select who is under the pass mark"
+      {...rest}
+    />
+  );
+}

@@ -1,0 +1,105 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { coursesSeen } from '@/server/courses/reads';
+import { GROUP_GRADES, groupsCompared } from '@/server/grades/analysis';
+import { listParams, type Params } from '@/server/request/list';
+import { PlainTable } from '@/ui/plain-table';
+import { linkTo } from '../../../../_list/list-link';
+import { openDeck, orNotFound, type SearchParams } from '../../../../_frame/page-context';
+import { CourseTabs } from '../../../../_frame/sections';
+import deckClasses from '../../../../_frame/deck.module.css';
+import { TopBar } from '../../../../_frame/top-bar';
+import { courseOf } from '../../course-params';
+import { CourseSelect } from '../../course-select';
+import { NoCourse } from '../../no-course';
+import classes from '../../courses.module.css';
+import { GradesTabs } from '../grades-tabs';
+import { Spreads } from './spreads';
+
+export const metadata: Metadata = { title: 'Groups compared' };
+
+const PATH = '/courses/grades/groups';
+const BY = [
+  ['course', 'graded work'],
+  ['category', 'by category'],
+  ['item', 'by item'],
+] as const;
+const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value * 10) / 10} %`);
+
+/** Groups of a course beside each other. */
+export default async function GroupsPage({ searchParams }: { searchParams: SearchParams }) {
+  const deck = await openDeck(searchParams, GROUP_GRADES);
+  const { runtime, viewer } = deck;
+  const courses = await coursesSeen(runtime, viewer);
+  const asked = courseOf(deck.params, courses);
+  if (!asked) return <NoCourse deck={deck} says="groups are those of a course." />;
+  const params: Params = { ...listParams(GROUP_GRADES, deck.params), course: asked.course };
+  const list = await orNotFound(
+    groupsCompared(runtime, viewer, { ...params, organisation: asked.organisation, limit: '1000' }),
+  );
+  const by = list.query.by ?? 'course';
+  const file = (format: string) => linkTo('/lists/group-grades/export', { ...params, format });
+  const isTable = deck.params.table === 'yes';
+  return (
+    <>
+      <TopBar deck={deck} />
+      <div className={deckClasses.wide}>
+        <CourseTabs />
+        <div className={classes.head}>
+          <h1>Grades</h1>
+          <CourseSelect path={PATH} params={deck.params} courses={courses} course={asked.course} />
+          <GradesTabs here={PATH} params={{ ...asked, in: deck.params.in }} />
+          <span className={classes.push}>
+            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
+          </span>
+        </div>
+        <div className={classes.chartHead} style={{ marginTop: 12 }}>
+          <strong>Groups compared</strong>
+          <span className={classes.choices}>
+            {BY.map(([value, title]) => (
+              <Link
+                key={value}
+                scroll={false}
+                href={linkTo(PATH, { ...params, by: value })}
+                aria-current={value === by ? 'true' : undefined}
+              >
+                {title}
+              </Link>
+            ))}
+          </span>
+          <span className={classes.choices}>
+            <Link scroll={false} href={linkTo(PATH, { ...params, table: isTable ? null : 'yes' })}>
+              {isTable ? 'Show as chart' : 'Show as table'}
+            </Link>
+          </span>
+        </div>
+        {list.rows.every(({ n }) => n === 0) ? (
+          <p>Nothing is graded yet, so there is nothing to compare.</p>
+        ) : isTable ? (
+          <PlainTable
+            label="Groups compared"
+            heads={['What', 'Group', 'Learners', 'Mean', 'Median', 'Lower quartile', 'Upper quartile']}
+          >
+            {list.rows.map(({ what, group, n, mean, median, low, high }) => (
+              <tr key={`${what}/${group}`} className={classes.piece}>
+                <td>{what}</td>
+                <td>{group}</td>
+                <td>{n}</td>
+                <td>{percent(mean)}</td>
+                <td>{percent(median)}</td>
+                <td>{n > 0 && low === null ? 'too few' : percent(low)}</td>
+                <td>{n > 0 && high === null ? 'too few' : percent(high)}</td>
+              </tr>
+            ))}
+          </PlainTable>
+        ) : (
+          <Spreads rows={list.rows} />
+        )}
+        <p className={classes.soft}>
+          A line from the lower to the upper quartile, a tick at the median, a disc at the mean, in per cent from 0 to
+          100. Under five scores the spread is not drawn.
+        </p>
+      </div>
+    </>
+  );
+}

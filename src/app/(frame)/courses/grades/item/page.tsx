@@ -1,0 +1,137 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { fullName } from '@/core/people/name';
+import { sayCount } from '@/core/time/words';
+import { POLICY_WORDS } from '@/core/work/attempt';
+import { coursesSeen } from '@/server/courses/reads';
+import { analyseItem, gradedItems, gradesInView } from '@/server/grades/analysis';
+import type { GradesRow } from '@/server/grades/grades-list';
+import { openMoment } from '@/server/request/view';
+import { Series } from '@/ui/series';
+import { PlainTable } from '@/ui/plain-table';
+import { linkTo } from '../../../../_list/list-link';
+import { openDeck, orNotFound, type SearchParams } from '../../../../_frame/page-context';
+import { CourseTabs } from '../../../../_frame/sections';
+import deckClasses from '../../../../_frame/deck.module.css';
+import { TopBar } from '../../../../_frame/top-bar';
+import { courseOf } from '../../course-params';
+import { CourseSelect } from '../../course-select';
+import { ParamSelect } from '../../../../_list/param-select';
+import { NoCourse } from '../../no-course';
+import classes from '../../courses.module.css';
+import { GradesTabs } from '../grades-tabs';
+import { Distribution } from './distribution';
+
+export const metadata: Metadata = { title: 'Grades of an item' };
+
+const PATH = '/courses/grades/item';
+const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value * 10) / 10} %`);
+
+function hasScore({ grades }: GradesRow, itemId: number): boolean {
+  return grades.some((one) => one.item.id === itemId && one.counting !== null);
+}
+
+/** One item: how its scores are spread, and how first, best and last attempts went. */
+export default async function ItemGradesPage({ searchParams }: { searchParams: SearchParams }) {
+  const deck = await openDeck(searchParams);
+  const { runtime, viewer, params } = deck;
+  const courses = await coursesSeen(runtime, viewer);
+  const asked = courseOf(params, courses);
+  if (!asked) return <NoCourse deck={deck} says="grades are those of a course." />;
+  const view = await orNotFound(openMoment(runtime, viewer, asked, deck.view.asOf ?? undefined));
+  const rows = await gradesInView(runtime, view);
+  const items = await gradedItems(runtime, view.lens.courseId!);
+  // The last of which enough is graded, until one is chosen.
+  const item =
+    items.find(({ externalId }) => externalId === params.item) ??
+    items.findLast(({ id }) => rows.filter((row) => hasScore(row, id)).length >= Math.min(5, rows.length)) ??
+    items[0];
+  const analysis = item && analyseItem(rows, item);
+  return (
+    <>
+      <TopBar deck={deck} />
+      <div className={deckClasses.wide}>
+        <CourseTabs />
+        <div className={classes.head}>
+          <h1>Grades</h1>
+          <CourseSelect path={PATH} params={{ ...params, item: undefined }} courses={courses} course={asked.course} />
+          <GradesTabs here={PATH} params={{ ...asked, in: params.in }} />
+          {item && (
+            <ParamSelect
+              label="Item"
+              name="item"
+              path={PATH}
+              params={{ ...params, course: asked.course }}
+              choices={items.map(({ externalId, title }) => ({ value: externalId, label: title }))}
+            />
+          )}
+        </div>
+        {!analysis ? (
+          <p>Nothing of this course is graded yet.</p>
+        ) : (
+          <>
+            <p>
+              {sayCount(analysis.spread.n, 'learner')} with a score of {analysis.learners.length},{' '}
+              {sayCount(analysis.attempts, 'attempt')}; mean <strong>{percent(analysis.spread.mean)}</strong>, median{' '}
+              <strong>{percent(analysis.spread.median)}</strong>
+              {analysis.spread.low !== null &&
+                `, the middle half from ${percent(analysis.spread.low)} to ${percent(analysis.spread.high)}`}
+              . First attempts {percent(analysis.first)}, best {percent(analysis.best)}, last {percent(analysis.last)};{' '}
+              {POLICY_WORDS[analysis.item.policy]} counts.{' '}
+              <Link href={linkTo('/courses/questions', { course: asked.course, item: analysis.item.externalId })}>
+                Its questions
+              </Link>
+            </p>
+            <Distribution
+              tenths={analysis.tenths}
+              asTable={params.table === 'yes'}
+              switchHref={linkTo(PATH, {
+                ...params,
+                course: asked.course,
+                item: analysis.item.externalId,
+                table: params.table === 'yes' ? null : 'yes',
+              })}
+            />
+            <PlainTable label="Learners" heads={['Learner', 'Counts', 'First', 'Best', 'Last', 'Attempts', 'Pattern']}>
+              {[...analysis.learners]
+                .sort((a, b) => (a.percent ?? 999) - (b.percent ?? 999))
+                .map((one) => (
+                  <tr key={one.enrolled.enrolmentId} className={classes.piece}>
+                    <td>
+                      <Link
+                        href={linkTo(
+                          `/learners/${encodeURIComponent(one.enrolled.learner_id)}/courses/${encodeURIComponent(asked.course)}`,
+                          {
+                            item: analysis.item.externalId,
+                            form: 'full',
+                            from: linkTo('/courses/grades', { course: asked.course }),
+                          },
+                        )}
+                      >
+                        <bdi>{fullName(one.enrolled)}</bdi>
+                      </Link>
+                    </td>
+                    <td>{percent(one.percent)}</td>
+                    <td>{percent(one.first)}</td>
+                    <td>{percent(one.best)}</td>
+                    <td>{percent(one.last)}</td>
+                    <td>{one.attempts}</td>
+                    <td>
+                      {one.shares.length > 1 && (
+                        <Series
+                          values={one.shares}
+                          width={60}
+                          says={one.shares.map((share) => `${Math.round(share)} %`).join(', ')}
+                        />
+                      )}{' '}
+                      {one.pattern}
+                    </td>
+                  </tr>
+                ))}
+            </PlainTable>
+          </>
+        )}
+      </div>
+    </>
+  );
+}

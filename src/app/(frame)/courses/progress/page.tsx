@@ -1,0 +1,140 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { packRows } from '@/core/rows';
+import { sayCount, sayDay } from '@/core/time/words';
+import { dayOf } from '@/core/time/zone';
+import { HEADWAY, courseOfGrid, headway } from '@/server/completion/progress-list';
+import { coursesSeen } from '@/server/courses/reads';
+import { controlsOf, sentencesOf } from '@/server/request/list';
+import { FilterBar } from '../../../_list/filter-bar';
+import { linkTo } from '../../../_list/list-link';
+import { openDeck, orNotFound, type SearchParams } from '../../../_frame/page-context';
+import { CourseTabs } from '../../../_frame/sections';
+import deckClasses from '../../../_frame/deck.module.css';
+import { TopBar } from '../../../_frame/top-bar';
+import { PrintButton } from '../../learners/print-button';
+import { courseOf, paramsOfCourse } from '../course-params';
+import { CourseSelect } from '../course-select';
+import { NoCourse } from '../no-course';
+import { ParamSelect } from '../../../_list/param-select';
+import classes from '../courses.module.css';
+import { HeadwayGrid } from './progress-grid';
+
+export const metadata: Metadata = { title: 'Headway' };
+
+const FIRST = '60';
+
+export default async function HeadwayPage({ searchParams }: { searchParams: SearchParams }) {
+  const deck = await openDeck(searchParams, HEADWAY);
+  const { runtime, viewer } = deck;
+  const { zone } = runtime;
+  const courses = await coursesSeen(runtime, viewer);
+  const asked = courseOf(deck.params, courses);
+  if (!asked) return <NoCourse deck={deck} says="headway shows who has done what of a course." />;
+  const { params, part } = paramsOfCourse(HEADWAY, deck.params, asked);
+  const list = await orNotFound(headway(runtime, viewer, { ...part, limit: FIRST }));
+  const course = await courseOfGrid(runtime, list.view.lens.courseId!);
+  const today = dayOf(list.now, zone);
+  const { unit, required } = deck.params;
+  const shown = course.items.flatMap((item, index) =>
+    (unit === undefined || String(item.unitId) === unit) && (required !== 'yes' || item.required)
+      ? [{ item, index }]
+      : [],
+  );
+  const units = [
+    ...new Map(course.items.flatMap((item) => (item.unitId === null ? [] : [[item.unitId, item.unit!]]))).entries(),
+  ];
+  const kept = { ...params, ...(unit ? { unit } : {}), ...(required ? { required } : {}) };
+  const names = Object.fromEntries(course.items.map(({ externalId, title }) => [externalId, title]));
+  const file = (format: string) => linkTo('/lists/headway/export', { ...part, format });
+  const link = (changes: Record<string, string | null>) => linkTo(HEADWAY.path, { ...kept, ...changes });
+  return (
+    <>
+      <TopBar deck={deck} />
+      <div className={deckClasses.wide}>
+        <CourseTabs />
+        <div className={classes.head}>
+          <h1>Headway</h1>
+          <CourseSelect
+            path={HEADWAY.path}
+            params={{ ...deck.params, not_done: undefined, unit: undefined }}
+            courses={courses}
+            course={asked.course}
+          />
+          {asked.group && <span>{asked.group.split('/')[1]}</span>}
+          <span className={classes.soft}>
+            {sayCount(list.total, 'learner')} · {sayCount(shown.length, 'item')}
+            {course.end !== null && ` · to ${sayDay(course.end, today)}`}
+          </span>
+          <span className={classes.choices}>
+            <Link href={link({ unit: null, required: null })} aria-current={!unit && !required ? 'true' : undefined}>
+              every item
+            </Link>
+            <Link href={link({ unit: null, required: 'yes' })} aria-current={required === 'yes' ? 'true' : undefined}>
+              required alone
+            </Link>
+          </span>
+          {units.length > 1 && (
+            <ParamSelect
+              label="Unit"
+              name="unit"
+              none="every unit"
+              path={HEADWAY.path}
+              params={kept}
+              choices={units.map(([id, title]) => ({ value: String(id), label: title }))}
+            />
+          )}
+          <span className={classes.inline}>
+            <FilterBar
+              path={HEADWAY.path}
+              params={kept}
+              sentences={sentencesOf(HEADWAY, params, { not_done: names[params.not_done ?? ''] }).filter(
+                ({ clears }) => !clears.includes('course'),
+              )}
+              controls={controlsOf(HEADWAY, {}).filter(({ name }) => name !== 'course')}
+            />
+          </span>
+          <span className={classes.push}>
+            <PrintButton />
+            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
+          </span>
+        </div>
+        {list.rows.length === 0 ? (
+          <p>
+            {list.query.standing || list.query.not_done
+              ? 'Nobody is left by these filters.'
+              : 'Nobody is enrolled in this part now.'}
+          </p>
+        ) : shown.length === 0 ? (
+          <p>This course has no such item. A lead brings in its outline under Set-up.</p>
+        ) : (
+          <HeadwayGrid
+            key={`${list.rows.map(({ enrolled }) => enrolled.id).join()}/${unit ?? ''}/${required ?? ''}`}
+            lines={packRows(list.rows.map(HEADWAY.line))}
+            next={list.next}
+            total={list.total}
+            params={part}
+            here={linkTo(HEADWAY.path, kept)}
+            course={course.code}
+            today={today}
+            hasPlan={list.rows.some(({ pace }) => pace.behind !== null)}
+            items={shown.map(({ item, index }) => ({
+              id: item.id,
+              itemId: item.externalId,
+              index,
+              title: item.title,
+              unit: item.unit,
+              isRequired: item.required,
+              due: item.dueAt === null ? null : sayDay(dayOf(item.dueAt, zone), today),
+            }))}
+          />
+        )}
+        <p className={classes.soft}>
+          Ring: not started; half: started; disc: done, with a second ring where somebody marked it; dash: exempt;
+          magenta with a notch: owed. A head selects who has not done its item. Behind plan counts required items
+          planned by now, by their due dates or else spread evenly, less those done.
+        </p>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,126 @@
+'use client';
+
+import { useMemo, useState } from 'react';
+import { sayBehind } from '@/core/completion/pace';
+import { STATUS_WORDS } from '@/core/completion/progress';
+import { STATE_WORDS } from '@/core/completion/state';
+import { unpackRows, type PackedRows } from '@/core/rows';
+import { sayCount } from '@/core/time/words';
+import type { HeadwayLine } from '@/server/completion/progress-list';
+import type { Params } from '@/server/request/list';
+import { linkTo } from '../../../_list/list-link';
+import type { GridCell, GridFigure } from '../../../_grid/grid-row';
+import { PeopleGrid } from '../../../_grid/people-grid';
+import { WorkDeeds, WorkDialogs, type Cells } from '../work-deeds';
+
+interface GridItem {
+  id: number;
+  itemId: string;
+  /** Its place among all of the course's items. */
+  index: number;
+  title: string;
+  unit: string | null;
+  isRequired: boolean;
+  due: string | null;
+}
+
+interface Props {
+  lines: PackedRows<HeadwayLine>;
+  next: string | null;
+  total: number;
+  params: Params;
+  here: string;
+  course: string;
+  today: number;
+  hasPlan: boolean;
+  items: GridItem[];
+}
+
+const COLUMN = 34;
+
+/** What a message to those who have not done an item begins with. */
+const NOT_DONE = {
+  subject: '{{course}}: what is still open',
+  body: 'Hello {{given_name}},\n\nthis is still open in {{course}}:\n\n{{overdue_list}}\n\nIs anything in the way of it?\n\n{{my_name}}',
+};
+
+const FIGURES: GridFigure<HeadwayLine>[] = [
+  {
+    title: 'Done',
+    width: 92,
+    sort: 'headway',
+    of: ({ done, required, share }) => (
+      <span title={`${done} of ${required} required items`}>
+        {share === null ? '–' : `${done}/${required} · ${Math.round(100 * share)} %`}
+      </span>
+    ),
+  },
+  {
+    title: 'Behind plan',
+    width: 78,
+    sort: 'behind',
+    first: '-',
+    isWide: true,
+    of: ({ behind }) => (
+      <span title={sayBehind(behind)} data-bad={(behind ?? 0) >= 4 || undefined}>
+        {behind === null ? '–' : behind > 0 ? `${behind} behind` : behind < 0 ? `${-behind} ahead` : 'level'}
+      </span>
+    ),
+  },
+  { title: 'Course', width: 82, of: ({ status }) => STATUS_WORDS[status], isWide: true },
+];
+
+/** Learners by items: what each has done, and what is left. */
+export function HeadwayGrid({ lines: packed, items, course, hasPlan, ...rest }: Props) {
+  const rows = useMemo(() => unpackRows(packed), [packed]);
+  const [marking, setMarking] = useState<Cells | null>(null);
+  const cell = (row: HeadwayLine, column: number): GridCell => {
+    const [state, left, isOwed, isByHand] = row.cells[items[column].index];
+    return {
+      kind: state,
+      isOwed: isOwed === 1,
+      isByHand: isByHand === 1,
+      says: `${STATE_WORDS[state]}${isByHand === 1 ? ' by hand' : ''}${left ? `: ${left}` : ''}${isOwed === 1 ? ', overdue' : ''}`,
+    };
+  };
+  const cellsOf = (row: HeadwayLine, column: number, selected: HeadwayLine[]): Cells => {
+    const { id, title } = items[column];
+    const whom = selected.length > 0 ? selected : [row];
+    return {
+      pairs: whom.map((one) => [one.id, id] as const),
+      says: `${title}, for ${whom.length === 1 ? whom[0].name : sayCount(whom.length, 'learner')}`,
+    };
+  };
+  return (
+    <>
+      <PeopleGrid
+        label="Headway"
+        rows={rows}
+        rowsPath="/lists/headway/rows"
+        path="/courses/headway"
+        columns={items.map(({ itemId, title, unit, isRequired, due }) => ({
+          key: itemId,
+          title,
+          unit,
+          note: [isRequired ? null : 'not required', due && `due ${due}`].filter(Boolean).join(', ') || undefined,
+        }))}
+        columnWidth={COLUMN}
+        figures={hasPlan ? FIGURES : FIGURES.filter(({ sort }) => sort !== 'behind')}
+        cell={cell}
+        hrefOf={(row, column) =>
+          linkTo(`/learners/${encodeURIComponent(row.learnerId)}/courses/${encodeURIComponent(course)}`, {
+            from: rest.here,
+            item: items[column].itemId,
+          })
+        }
+        chosenBy={(row, column) => !['done', 'exempt'].includes(row.cells[items[column].index][0])}
+        headVerb="select who has not done it"
+        begin={NOT_DONE}
+        deeds={({ row, column, selected, done }) => <WorkDeeds cells={cellsOf(row, column, selected)} onDone={done} />}
+        onLetter={['m', ({ row, column, selected }) => setMarking(cellsOf(row, column, selected))]}
+        {...rest}
+      />
+      {marking && <WorkDialogs open="mark" cells={marking} onClose={() => setMarking(null)} />}
+    </>
+  );
+}

@@ -1,0 +1,115 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { splitAnswer } from '@/core/contact/answer';
+import { sayCount, sayInstant } from '@/core/time/words';
+import type { ReplyKind, ReplyRow } from '@/data/contact/replies';
+import { repliesPage, unmatchedReplies } from '@/server/contact/reads';
+import { linkTo } from '../../../_list/list-link';
+import { openDeck, type SearchParams } from '../../../_frame/page-context';
+import deckClasses from '../../../_frame/deck.module.css';
+import { FollowUpTabs } from '../../../_frame/sections';
+import { TopBar } from '../../../_frame/top-bar';
+import classes from '../follow-ups.module.css';
+import { Assign } from './assign';
+
+export const metadata: Metadata = { title: 'Answers' };
+
+const PAGE = 50;
+const REPLY_WORDS: Record<ReplyKind, string> = {
+  answer: 'answered',
+  automatic: 'automatic answer',
+  bounce: 'could not be delivered',
+};
+
+export default async function AnswersPage({ searchParams }: { searchParams: SearchParams }) {
+  const deck = await openDeck(searchParams);
+  const { runtime, viewer, view, params } = deck;
+  const { clock, zone } = runtime;
+  const now = clock.now();
+  const page = Math.max(1, Math.floor(Number(params.page)) || 1);
+  const [unmatched, { rows, total }] = await Promise.all([
+    unmatchedReplies(runtime, viewer),
+    repliesPage(runtime, view, { limit: PAGE, offset: (page - 1) * PAGE }),
+  ]);
+  const link = (to: number) => linkTo('/follow-ups/answers', { in: deck.lensKey, page: String(to) });
+  return (
+    <>
+      <TopBar deck={deck} present />
+      <div className={deckClasses.page}>
+        <div className={classes.head}>
+          <h1>Answers</h1>
+          <span className={classes.soft}>{sayCount(total, 'answer')}</span>
+        </div>
+        <FollowUpTabs />
+        {unmatched.length > 0 && (
+          <section aria-label="Answers that match nobody">
+            <h2>{sayCount(unmatched.length, 'answer matches', 'answers match')} nobody</h2>
+            <p className={classes.soft}>
+              They came from an address that is no learner’s, to no message of ours. Say whose they are, or that they
+              are nobody’s; until then nothing of them is lost.
+            </p>
+            {unmatched.map((row) => (
+              <Answer key={row.id} row={row} now={now} zone={zone}>
+                <Assign replyId={row.id} />
+              </Answer>
+            ))}
+            <h2>All answers</h2>
+          </section>
+        )}
+        {rows.length === 0 ? (
+          <p>
+            Nobody has answered yet. Mail that comes in through the inbound address stands here and in the learner’s
+            record, beside the message it answers.
+          </p>
+        ) : (
+          rows.map((row) => <Answer key={row.id} row={row} now={now} zone={zone} />)
+        )}
+        <nav className={classes.states} aria-label="Pages">
+          {page > 1 && <Link href={link(page - 1)}>Newer</Link>}
+          {page * PAGE < total && <Link href={link(page + 1)}>Older</Link>}
+        </nav>
+      </div>
+    </>
+  );
+}
+
+interface AnswerProps {
+  row: ReplyRow;
+  now: number;
+  zone: string;
+  children?: React.ReactNode;
+}
+
+function Answer({ row, now, zone, children }: AnswerProps) {
+  const { own, quoted } = splitAnswer(row.body);
+  return (
+    <article className={classes.answer}>
+      <div>
+        <strong>
+          {row.learner_id ? (
+            <Link href={`/learners/${encodeURIComponent(row.learner_id)}/conversation`}>
+              <bdi>{row.name}</bdi>
+            </Link>
+          ) : (
+            <bdi>{row.sender}</bdi>
+          )}
+        </strong>{' '}
+        <span className={classes.soft}>
+          {REPLY_WORDS[row.kind]} · {sayInstant(row.received_at, zone, now)} · <bdi>{row.subject}</bdi>
+        </span>
+      </div>
+      <div className={classes.text} dir="auto">
+        {own || '(no text)'}
+      </div>
+      {quoted && (
+        <details>
+          <summary className={classes.soft}>what it quotes</summary>
+          <div className={classes.text} dir="auto">
+            {quoted}
+          </div>
+        </details>
+      )}
+      {children}
+    </article>
+  );
+}

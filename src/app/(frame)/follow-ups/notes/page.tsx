@@ -1,0 +1,80 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { isLead } from '@/core/staff/rights';
+import { NOTES, notes } from '@/server/contact/notes-list';
+import { listLabels } from '@/server/contact/reads';
+import { askedOf, listParams, sentencesOf } from '@/server/request/list';
+import { FilterBar } from '../../../_list/filter-bar';
+import { linkTo } from '../../../_list/list-link';
+import { openDeck, orNotFound, type SearchParams } from '../../../_frame/page-context';
+import deckClasses from '../../../_frame/deck.module.css';
+import { FollowUpTabs } from '../../../_frame/sections';
+import { TopBar } from '../../../_frame/top-bar';
+import classes from '../follow-ups.module.css';
+import { Labels } from './labels';
+import { NoteList } from './note-list';
+
+export const metadata: Metadata = { title: 'Notes' };
+
+const FIRST = '50';
+
+export default async function NotesPage({ searchParams }: { searchParams: SearchParams }) {
+  const deck = await openDeck(searchParams, NOTES);
+  const { runtime, viewer } = deck;
+  const given = listParams(NOTES, deck.params);
+  const params = { ...given, q: given.q?.slice(0, 200), label: given.label?.slice(0, 200) };
+  const [labels, list] = await Promise.all([
+    listLabels(runtime),
+    orNotFound(notes(runtime, viewer, { ...askedOf(NOTES, params), limit: FIRST })),
+  ]);
+  const file = (format: string) => linkTo('/lists/notes/export', { ...params, format });
+  return (
+    <>
+      <TopBar deck={deck} present />
+      <div className={deckClasses.page}>
+        <div className={classes.head}>
+          <h1>Notes</h1>
+          <span className={classes.soft}>{list.total} · never shown to a learner</span>
+          <span className={classes.whose}>
+            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
+          </span>
+        </div>
+        <FollowUpTabs />
+        <FilterBar
+          path={NOTES.path}
+          params={params}
+          sentences={sentencesOf(NOTES, params)}
+          controls={[]}
+          search={{ label: 'Find in notes', placeholder: 'Any part of a note or a name' }}
+        />
+        <div className={classes.states}>
+          {labels.map(({ id, name }) => (
+            <Link
+              key={id}
+              href={linkTo(NOTES.path, { ...params, label: name === params.label ? null : name })}
+              aria-current={name === params.label ? 'true' : undefined}
+            >
+              {name}
+            </Link>
+          ))}
+        </div>
+        {list.rows.length === 0 ? (
+          <p>
+            {params.q || params.label
+              ? 'No note matches. Take the search or the label away.'
+              : 'No note has been kept yet. Press n on a learner to keep one for the next mentor.'}
+          </p>
+        ) : (
+          <NoteList
+            key={list.rows.map(({ id }) => id).join()}
+            lines={list.rows.map((row) => NOTES.line(row, list))}
+            next={list.next}
+            params={params}
+            me={viewer.staffId}
+          />
+        )}
+        {isLead(viewer) && <Labels labels={labels} />}
+      </div>
+    </>
+  );
+}

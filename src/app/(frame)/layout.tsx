@@ -1,0 +1,71 @@
+import type { ReactNode } from 'react';
+import { dayOf } from '@/core/time/zone';
+import { contactPulse } from '@/server/contact/reads';
+import { countDue } from '@/server/contact/reads';
+import { isLead } from '@/core/staff/rights';
+import { hasLetters } from '@/server/staff/own-account';
+import { unseenChecks } from '@/server/item-use/checks';
+import { runtime } from '@/server/runtime';
+import { rollsToTake } from '@/server/sessions/sessions-list';
+import { requireViewer } from '@/server/request/viewer';
+import { ConnectionNotice } from '../_frame/connection-notice';
+import { Keys } from '../_frame/keys';
+import { LettersProvider } from '../_frame/letters';
+import { Pulse } from '../_frame/pulse';
+import { Rail } from '../_frame/rail';
+import { RollKeeper } from '../_frame/roll-keeper';
+import classes from '../_frame/deck.module.css';
+import { TodayProvider } from '../_frame/today';
+import { leave } from '../sign-in/actions';
+
+export default async function DeckLayout({ children }: { children: ReactNode }) {
+  const viewer = await requireViewer();
+  const opened = await runtime();
+  const { clock, zone } = opened;
+  const today = dayOf(clock.now(), zone);
+  const [due, pulse, checks, letters, rolls] = await Promise.all([
+    countDue(opened, viewer, today),
+    contactPulse(opened),
+    unseenChecks(opened, viewer),
+    hasLetters(opened, viewer),
+    rollsToTake(opened, viewer),
+  ]);
+  const covered = viewer.cover !== null;
+  const signOut = (
+    <form action={leave}>
+      <button type="submit" className={classes.signOut}>
+        Sign out
+      </button>
+    </form>
+  );
+  return (
+    <TodayProvider day={today}>
+      <LettersProvider on={letters}>
+        <div className={classes.deck}>
+          <Rail
+            name={viewer.name}
+            role={viewer.role}
+            lead={isLead(viewer)}
+            due={due}
+            checks={checks}
+            rolls={rolls}
+            covered={covered}
+            signOut={signOut}
+          />
+          <main className={classes.main}>
+            {covered && (
+              <div className={classes.covered} role="status">
+                <strong>Names are covered.</strong> Every name, id, e-mail and phone on this screen is a stand-in.
+              </div>
+            )}
+            {children}
+          </main>
+          <Keys />
+          <ConnectionNotice />
+          <Pulse now={pulse} />
+          <RollKeeper staffId={viewer.staffId} />
+        </div>
+      </LettersProvider>
+    </TodayProvider>
+  );
+}

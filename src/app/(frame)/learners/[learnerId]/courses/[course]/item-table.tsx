@@ -1,0 +1,231 @@
+import { Fragment } from 'react';
+import { scoreBand, type ScoreEdges } from '@/core/grades/bands';
+import { sayCount, sayDay, sayInstant, sayLength } from '@/core/time/words';
+import { dayOf } from '@/core/time/zone';
+import { firstHandIn } from '@/core/work/attempt';
+import { OWED_WORDS } from '@/core/work/due';
+import type { ItemOfLearner } from '@/server/completion/learner-course';
+import { Feedback } from '@/ui/feedback';
+import { StateForm } from '@/ui/state-form';
+import { ItemDeeds, SettleDifference } from './item-deeds';
+import classes from './course-page.module.css';
+
+interface Props {
+  items: readonly ItemOfLearner[];
+  learner: number;
+  name: string;
+  edges: ScoreEdges;
+  isFull: boolean;
+  mayChange: boolean;
+  /** The item that one came for. */
+  chosen?: string;
+  zone: string;
+  now: number;
+}
+
+const short = (value: number) => Math.round(value * 10) / 10;
+
+/** Every item in outline order, by unit. */
+export function ItemTable({ items, learner, name, edges, isFull, mayChange, chosen, zone, now }: Props) {
+  const heads = [
+    'Item',
+    'State',
+    'Due and handed in',
+    'Score',
+    ...(isFull ? ['Opened', 'Minutes'] : []),
+    ...(mayChange ? [''] : []),
+  ];
+  return (
+    <div className={classes.scroll} tabIndex={0} role="group" aria-label="Items">
+      <table className={classes.items}>
+        <thead>
+          <tr>
+            {heads.map((head) => (
+              <th key={head} scope="col" aria-label={head === '' ? 'What to do' : undefined}>
+                {head}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {items.map((one, index) => (
+            <Fragment key={one.item.id}>
+              {one.item.unit !== items[index - 1]?.item.unit && (
+                <tr className={classes.unit}>
+                  <th colSpan={heads.length} scope="colgroup">
+                    {one.item.unit ?? 'In no unit'}
+                    <span className={classes.soft}>{` · ${sayUnit(items, one.item.unit)}`}</span>
+                  </th>
+                </tr>
+              )}
+              <tr id={`item-${one.item.externalId}`} data-chosen={one.item.externalId === chosen || undefined}>
+                <th scope="row">
+                  {one.item.url ? (
+                    <a href={one.item.url} target="_blank" rel="noreferrer noopener">
+                      {one.item.title}
+                    </a>
+                  ) : (
+                    one.item.title
+                  )}
+                  <small>
+                    {[
+                      one.item.kind,
+                      one.item.required ? null : 'not required',
+                      one.item.must ? 'must be done' : null,
+                      isFull ? one.rule : null,
+                    ]
+                      .filter(Boolean)
+                      .join(' · ')}
+                  </small>
+                </th>
+                <td>
+                  <StateForm state={one.state.state} isOwed={one.isOwed} isByHand={one.state.by === 'hand'} />
+                  <small>{sayState(one, zone, now)}</small>
+                </td>
+                <td>{sayWork(one, zone, now)}</td>
+                <td>
+                  <Score one={one} edges={edges} />
+                </td>
+                {isFull && (
+                  <>
+                    <td>
+                      {one.opens === 0 ? <span className={classes.soft}>never</span> : sayCount(one.opens, 'time')}
+                      {one.lastOpened !== null && <small>last {sayInstant(one.lastOpened, zone, now)}</small>}
+                    </td>
+                    <td>{one.ms > 0 ? sayLength(one.ms) : ''}</td>
+                  </>
+                )}
+                {mayChange && (
+                  <td className={classes.deeds}>
+                    <ItemDeeds
+                      learner={learner}
+                      item={one.item.id}
+                      says={`${one.item.title}, for ${name}`}
+                      points={one.item.points}
+                      attempts={one.attempts.map(({ number, dismissed_at }) => ({
+                        number,
+                        isDismissed: dismissed_at !== null,
+                      }))}
+                    />
+                  </td>
+                )}
+              </tr>
+              <Attempts
+                one={one}
+                learner={learner}
+                isFull={isFull}
+                mayChange={mayChange}
+                columns={heads.length}
+                zone={zone}
+                now={now}
+              />
+            </Fragment>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function sayUnit(items: readonly ItemOfLearner[], unit: string | null): string {
+  const own = items.filter(({ item, state }) => item.unit === unit && item.required && state.state !== 'exempt');
+  const done = own.filter(({ state }) => state.state === 'done').length;
+  return own.length === 0 ? 'nothing required' : `${done} of ${own.length} required done`;
+}
+
+function sayState({ state, facts }: ItemOfLearner, zone: string, now: number): string {
+  if (state.state === 'done') {
+    const when = sayDay(dayOf(state.doneAt!, zone), dayOf(now, zone));
+    return facts.mark ? `${when}, by ${facts.mark.by ?? 'hand'}: ${facts.mark.reason}` : when;
+  }
+  if (state.state === 'exempt') return facts.mark ? facts.mark.reason : 'excused';
+  return state.left.join('; ');
+}
+
+function sayWork({ owed, dueAt, item, attempts }: ItemOfLearner, zone: string, now: number) {
+  const handedIn = firstHandIn(attempts);
+  if (dueAt === null && handedIn === null) return null;
+  return (
+    <>
+      {dueAt !== null && `due ${sayInstant(dueAt, zone, now)}`}
+      {dueAt !== null && item.dueAt !== null && dueAt !== item.dueAt && (
+        <small>extended from {sayDay(dayOf(item.dueAt, zone), dayOf(now, zone))}</small>
+      )}
+      <small>
+        {owed !== null && OWED_WORDS[owed]}
+        {handedIn !== null && `${owed === null ? 'handed in' : ''} ${sayInstant(handedIn, zone, now)}`}
+      </small>
+    </>
+  );
+}
+
+function Score({ one, edges }: { one: ItemOfLearner; edges: ScoreEdges }) {
+  const { counting, attempts, item } = one;
+  if (counting === null) {
+    if (attempts.length === 0 || item.points === null) return null;
+    return <span className={classes.soft}>not graded</span>;
+  }
+  const share = 100 * counting.share;
+  return (
+    <>
+      <strong>{short(counting.score)}</strong> of {short(counting.points)}
+      <small>
+        {Math.round(share)} %, {scoreBand(share, edges)}
+        {attempts.length > 1 && ` · ${sayCount(attempts.length, 'attempt')}`}
+      </small>
+    </>
+  );
+}
+
+interface AttemptsProps {
+  one: ItemOfLearner;
+  learner: number;
+  isFull: boolean;
+  mayChange: boolean;
+  columns: number;
+  zone: string;
+  now: number;
+}
+
+/** The attempts with their feedback: all of them in the full form, what needs somebody in the short one. */
+function Attempts({ one, learner, isFull, mayChange, columns, zone, now }: AttemptsProps) {
+  const shown = one.attempts.filter((attempt) => isFull || attempt.other_score !== null);
+  if (shown.length === 0) return null;
+  const time = (at: number | null) => (at === null ? null : sayInstant(at, zone, now));
+  return (
+    <tr className={classes.attempts}>
+      <td colSpan={columns}>
+        <ul>
+          {shown.map((attempt) => (
+            <li key={attempt.number} data-dismissed={attempt.dismissed_at !== null || undefined}>
+              {[
+                `Attempt ${attempt.number}`,
+                attempt.started_at !== null && `begun ${time(attempt.started_at)}`,
+                attempt.submitted_at !== null ? `handed in ${time(attempt.submitted_at)}` : 'not handed in',
+                attempt.score !== null &&
+                  `${short(attempt.score)}${attempt.points === null ? '' : ` of ${short(attempt.points)}`}`,
+                attempt.graded_at !== null &&
+                  `graded ${time(attempt.graded_at)}${attempt.grader ? ` by ${attempt.grader}` : ''}`,
+                attempt.source === 'hand' && 'score given here',
+                attempt.dismissed_at !== null && ['dismissed', attempt.dismissed_why].filter(Boolean).join(': '),
+              ]
+                .filter(Boolean)
+                .join(' · ')}
+              {attempt.other_score !== null && (
+                <SettleDifference
+                  learner={learner}
+                  item={one.item.id}
+                  attempt={attempt.number}
+                  ours={String(attempt.score)}
+                  theirs={String(attempt.other_score)}
+                  mayChange={mayChange}
+                />
+              )}
+              {isFull && attempt.feedback && <Feedback text={attempt.feedback} />}
+            </li>
+          ))}
+        </ul>
+      </td>
+    </tr>
+  );
+}

@@ -1,0 +1,271 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { STATUS_WORDS } from '@/core/completion/progress';
+import { sayBehind } from '@/core/completion/pace';
+import { MEAN_WORDS, type Means } from '@/core/grades/means';
+import { fullName } from '@/core/people/name';
+import { sayCount, sayDay, sayInstant } from '@/core/time/words';
+import { dayOf } from '@/core/time/zone';
+import { learnerCourse, type LearnerCourse } from '@/server/completion/learner-course';
+import { neighboursOf } from '@/server/completion/neighbours';
+import { mayRule } from '@/server/courses/course-rules';
+import { isStaffMember } from '@/core/staff/rights';
+import { Series } from '@/ui/series';
+import { linkTo } from '../../../../../_list/list-link';
+import { openDeck, orNotFound, type SearchParams } from '../../../../../_frame/page-context';
+import deckClasses from '../../../../../_frame/deck.module.css';
+import { TopBar } from '../../../../../_frame/top-bar';
+import { PrintButton } from '../../../print-button';
+import { LearnerActions } from '../../learner-actions';
+import { NeighbourKeys } from '../../neighbour-keys';
+import { ItemTable } from './item-table';
+import { PaceChart } from './pace-chart';
+import classes from './course-page.module.css';
+
+export const metadata: Metadata = { title: 'Learner in a course' };
+
+interface Props {
+  params: Promise<{ learnerId: string; course: string }>;
+  searchParams: SearchParams;
+}
+
+const LISTS: Record<string, string> = {
+  '/courses/headway': 'Headway',
+  '/courses/owed': 'Work owed',
+  '/courses/grades': 'Grades',
+  '/courses/waiting': 'Waiting on us',
+  '/courses/questions': 'Questions',
+  '/watch': 'the Watch',
+  '/learners': 'the list',
+};
+
+/** The list one came from: only a list of this application's. */
+function listOf(from: string | undefined, fallback: string): { href: string; title: string } {
+  const known = Object.entries(LISTS).find(
+    ([path]) => from === path || from?.startsWith(`${path}?`) || from?.startsWith(`${path}/`),
+  );
+  return known ? { href: from!, title: known[1] } : { href: fallback, title: 'Headway' };
+}
+
+const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value * 10) / 10} %`);
+
+/** Everything of one learner in one course: what is done, what is left, what is late, what it is worth. */
+export default async function LearnerCoursePage({ params, searchParams }: Props) {
+  const deck = await openDeck(searchParams);
+  const { runtime, viewer } = deck;
+  const { clock, zone } = runtime;
+  const { learnerId: id, course: code } = await params;
+  const [learnerId, courseCode] = [decodeURIComponent(id), decodeURIComponent(code)];
+  const { view, page } = await orNotFound(
+    learnerCourse(runtime, viewer, learnerId, courseCode, deck.view.asOf ?? undefined),
+  );
+  const { enrolled, course, headway, means } = page;
+  const { now } = view;
+  const today = dayOf(now, zone);
+  const list = listOf(deck.params.from, linkTo('/courses/headway', { course: courseCode }));
+  const beside = await neighboursOf(runtime, viewer, list.href, courseCode, enrolled.enrolmentId);
+  const isFull = deck.params.form === 'full';
+  const path = `/learners/${encodeURIComponent(learnerId)}/courses/${encodeURIComponent(courseCode)}`;
+  const kept = { from: list.href, as_of: deck.asOf, form: isFull ? 'full' : null };
+  const other = (one: { learnerId: string; course: string } | null) =>
+    one && linkTo(`/learners/${encodeURIComponent(one.learnerId)}/courses/${encodeURIComponent(one.course)}`, kept);
+  const [previous, next] = [other(beside.previous), other(beside.next)];
+  const file = (format: string) =>
+    linkTo('/lists/learner-items/export', { learner: learnerId, course: courseCode, format });
+  const owed = page.items.filter(({ isOwed }) => isOwed).length;
+  const { pace } = headway;
+  return (
+    <>
+      <TopBar deck={deck} />
+      <div className={deckClasses.page}>
+        <nav className={classes.trail} aria-label="List">
+          <Link href={list.href}>Back to {list.title}</Link>
+          <span>
+            {previous ? <Link href={previous}>Previous</Link> : <span className={classes.soft}>Previous</span>}
+            {beside.of > 0 && ` · ${beside.position} of ${beside.of} · `}
+            {next ? <Link href={next}>Next</Link> : <span className={classes.soft}>Next</span>}
+          </span>
+          <NeighbourKeys previous={previous} next={next} />
+        </nav>
+        <header className={classes.head}>
+          <div>
+            <h1>
+              <Link href={linkTo(`/learners/${encodeURIComponent(learnerId)}`, { from: list.href, as_of: deck.asOf })}>
+                <bdi>{fullName(enrolled)}</bdi>
+              </Link>{' '}
+              in {course.title}
+            </h1>
+            <div className={classes.soft}>
+              {[
+                enrolled.learner_id,
+                enrolled.group && `group ${enrolled.group}`,
+                `enrolled ${sayDay(enrolled.enrolled_day, today)}`,
+                enrolled.status === 'active' ? null : enrolled.status,
+              ]
+                .filter(Boolean)
+                .join(' · ')}
+            </div>
+          </div>
+          <span className={classes.actions}>
+            <LearnerActions
+              person={{ id: enrolled.id, learnerId, name: fullName(enrolled), phone: null }}
+              lastContact={null}
+              today={dayOf(clock.now(), zone)}
+              here={linkTo(path, kept)}
+            />
+          </span>
+        </header>
+        <p className={classes.tools}>
+          <span className={classes.choices}>
+            <Link href={linkTo(path, { ...kept, form: null })} aria-current={isFull ? undefined : 'true'}>
+              Short form
+            </Link>
+            <Link href={linkTo(path, { ...kept, form: 'full' })} aria-current={isFull ? 'true' : undefined}>
+              Full form
+            </Link>
+          </span>
+          <Link href={linkTo(`${path}/shown`, { from: list.href })}>What the learner would see</Link>
+          <span className={classes.push}>
+            <PrintButton />
+            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
+          </span>
+        </p>
+
+        <section className={classes.totals} aria-label="Totals">
+          <div>
+            <h2>Headway</h2>
+            <p className={classes.figure}>
+              {headway.done} of {headway.required}
+              <small>
+                {headway.share === null
+                  ? 'nothing is required'
+                  : `${Math.round(100 * headway.share)} % of required items`}
+              </small>
+            </p>
+            <p>
+              {STATUS_WORDS[headway.courseStatus]}
+              {headway.completedAt !== null && ` on ${sayDay(dayOf(headway.completedAt, zone), today)}`} ·{' '}
+              {sayBehind(pace.behind)}
+            </p>
+          </div>
+          <div>
+            <h2>Left</h2>
+            <p className={classes.figure}>
+              {sayCount(headway.unitsLeft, 'unit')}
+              <small>
+                {headway.weeksLeft === null
+                  ? 'the course has no end'
+                  : headway.weeksLeft <= 0
+                    ? 'the course has ended'
+                    : `${sayCount(headway.weeksLeft, 'week')} left`}
+              </small>
+            </p>
+            <p>
+              {headway.unitsPlanned > 0
+                ? `${headway.units - headway.unitsLeft} of ${sayCount(headway.unitsPlanned, 'unit')} that plan has behind them`
+                : 'no unit was to be done by now'}
+              {pace.finishDay !== null && ` · at this pace done ${sayDay(pace.finishDay, today)}`}
+            </p>
+          </div>
+          <div>
+            <h2>Owed</h2>
+            <p className={classes.figure} data-bad={owed > 0 || undefined}>
+              {owed}
+              <small>{owed === 0 ? 'nothing is overdue' : `${owed === 1 ? 'piece' : 'pieces'} past the date`}</small>
+            </p>
+            <p>{page.attendanceRate === null ? '' : `Attendance ${Math.round(100 * page.attendanceRate)} %`}</p>
+          </div>
+          <div>
+            <h2>Grades</h2>
+            <MeansOf means={means} onScale={page.onScale} />
+            {page.series.length > 0 && (
+              <p>
+                <Series
+                  values={page.series.slice(-12)}
+                  level={page.passMark}
+                  width={90}
+                  says={`The last ${Math.min(12, page.series.length)} scores`}
+                />{' '}
+                {page.pattern ?? 'too few for a pattern'}
+              </p>
+            )}
+          </div>
+        </section>
+        <p className={classes.soft}>{page.saysMeans}</p>
+        <Categories page={page} />
+
+        <section className={classes.section}>
+          <h2>Pace against plan</h2>
+          <PaceChart
+            points={page.pace.map(({ day, planned, done }) => ({ label: sayDay(day, today), planned, done }))}
+            required={headway.required}
+            asTable={deck.params.table === 'yes'}
+            switchHref={linkTo(path, {
+              ...kept,
+              item: deck.params.item,
+              table: deck.params.table === 'yes' ? null : 'yes',
+            })}
+          />
+        </section>
+
+        <section className={classes.section}>
+          <h2>Items</h2>
+          <ItemTable
+            items={page.items}
+            learner={enrolled.id}
+            name={fullName(enrolled)}
+            edges={page.edges}
+            isFull={isFull}
+            mayChange={isStaffMember(viewer) && deck.asOf === null}
+            chosen={deck.params.item}
+            zone={zone}
+            now={now}
+          />
+        </section>
+        <p className={classes.soft}>
+          Minutes are an estimate from the time between clicks. Opens count what was looked at, worked on or talked in.{' '}
+          {mayRule(viewer, course.id) && (
+            <Link href={linkTo('/courses/items', { course: courseCode })}>How items are done and graded</Link>
+          )}
+          {` · as of ${sayInstant(now, zone, clock.now())}`}
+        </p>
+      </div>
+    </>
+  );
+}
+
+function MeansOf({ means, onScale }: { means: Means; onScale: string | null }) {
+  return (
+    <dl className={classes.means}>
+      {(Object.keys(MEAN_WORDS) as (keyof Means)[]).map((name) => (
+        <div key={name}>
+          <dt>{MEAN_WORDS[name]}</dt>
+          <dd>
+            {percent(means[name])}
+            {name === 'of_whole_course' && onScale !== null && ` · ${onScale}`}
+          </dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
+function Categories({ page: { categories, course, attendanceRate } }: { page: LearnerCourse }) {
+  if (categories.length === 0 && course.attendance === null) return null;
+  return (
+    <p>
+      {categories.map(({ name, weight, mean, graded }) => (
+        <span key={name} className={classes.category}>
+          <strong>{name}</strong> {percent(mean)}
+          <span className={classes.soft}>{` (${graded} graded${weight === null ? '' : `, weight ${weight}`})`}</span>
+        </span>
+      ))}
+      {course.attendance !== null && (
+        <span className={classes.category}>
+          <strong>{course.attendance.title}</strong> {percent(attendanceRate === null ? null : 100 * attendanceRate)}
+          <span className={classes.soft}>{` (weight ${course.attendance.weight})`}</span>
+        </span>
+      )}
+    </p>
+  );
+}

@@ -1,0 +1,149 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { MEAN_WORDS, type Means } from '@/core/grades/means';
+import { SHOWN_PARTS, type ShownPart } from '@/core/grades/shown';
+import { fullName } from '@/core/people/name';
+import { sayDay, sayInstant, sayLength } from '@/core/time/words';
+import { dayOf } from '@/core/time/zone';
+import { firstHandIn } from '@/core/work/attempt';
+import { OWED_WORDS } from '@/core/work/due';
+import { groupAverages, learnerCourse } from '@/server/completion/learner-course';
+import { mayRule } from '@/server/courses/course-rules';
+import { Feedback } from '@/ui/feedback';
+import { StateForm } from '@/ui/state-form';
+import { linkTo } from '../../../../../../_list/list-link';
+import { openDeck, orNotFound, type SearchParams } from '../../../../../../_frame/page-context';
+import deckClasses from '../../../../../../_frame/deck.module.css';
+import { TopBar } from '../../../../../../_frame/top-bar';
+import { PrintButton } from '../../../../print-button';
+import classes from '../course-page.module.css';
+import { ShownSwitches } from './shown-switches';
+
+export const metadata: Metadata = { title: 'What the learner would see' };
+
+interface Props {
+  params: Promise<{ learnerId: string; course: string }>;
+  searchParams: SearchParams;
+}
+
+const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value * 10) / 10} %`);
+
+/** The page of a learner in a course as the learner may have it: no drift, no band, no note, nobody else. */
+export default async function ShownPage({ params, searchParams }: Props) {
+  const deck = await openDeck(searchParams);
+  const { runtime, viewer } = deck;
+  const { zone } = runtime;
+  const { learnerId: id, course: code } = await params;
+  const [learnerId, courseCode] = [decodeURIComponent(id), decodeURIComponent(code)];
+  const { view, page } = await orNotFound(learnerCourse(runtime, viewer, learnerId, courseCode));
+  const { course, enrolled, headway, means, shown } = page;
+  const { now } = view;
+  const today = dayOf(now, zone);
+  const averages = shown.average ? await groupAverages(runtime, view, page) : null;
+  const path = `/learners/${encodeURIComponent(learnerId)}/courses/${encodeURIComponent(courseCode)}`;
+  const heads = ['Item', 'Where you stand', 'Due and handed in', 'Score', ...(shown.minutes ? ['Time'] : [])];
+  return (
+    <>
+      <TopBar deck={deck} present />
+      <div className={deckClasses.page}>
+        <nav className={classes.trail} aria-label="Page">
+          <Link href={linkTo(path, { from: deck.params.from })}>Back to the page with everything</Link>
+          <PrintButton />
+        </nav>
+        {mayRule(viewer, course.id) && (
+          <ShownSwitches
+            course={course.code}
+            parts={(Object.keys(SHOWN_PARTS) as ShownPart[]).map((part) => ({
+              part,
+              says: SHOWN_PARTS[part],
+              isOn: shown[part],
+            }))}
+          />
+        )}
+        <h1>
+          {course.title}: <bdi>{fullName(enrolled)}</bdi>
+        </h1>
+        <p className={classes.soft}>As of {sayInstant(now, zone)}</p>
+        <p>
+          {headway.done} of {headway.required} required items are done
+          {headway.completedAt !== null &&
+            `; everything was done on ${sayDay(dayOf(headway.completedAt, zone), today)}`}
+          .{page.attendanceRate !== null && ` Attendance: ${Math.round(100 * page.attendanceRate)} %.`}
+        </p>
+        {shown.means && (
+          <>
+            <dl className={classes.means} style={{ maxWidth: 320 }}>
+              {(Object.keys(MEAN_WORDS) as (keyof Means)[]).map((name) => (
+                <div key={name}>
+                  <dt>{MEAN_WORDS[name]}</dt>
+                  <dd>{percent(means[name])}</dd>
+                </div>
+              ))}
+            </dl>
+            <p className={classes.soft}>{page.saysMeans}</p>
+          </>
+        )}
+        {shown.weights && page.categories.length > 0 && (
+          <p>
+            {page.categories
+              .map(({ name, weight }) => `${name}${weight === null ? '' : `: weight ${weight}`}`)
+              .concat(course.attendance ? [`${course.attendance.title}: weight ${course.attendance.weight}`] : [])
+              .join(' · ')}
+          </p>
+        )}
+        <div className={classes.scroll} tabIndex={0} role="group" aria-label="Items">
+          <table className={classes.items}>
+            <thead>
+              <tr>
+                {heads.map((head) => (
+                  <th key={head} scope="col">
+                    {head}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {page.items.map((one) => {
+                const handedIn = firstHandIn(one.attempts);
+                const feedback = one.attempts.findLast((attempt) => attempt.feedback !== null)?.feedback;
+                const average = averages?.get(one.item.id);
+                return (
+                  <tr key={one.item.id}>
+                    <th scope="row">
+                      {one.item.title}
+                      <small>
+                        {[one.item.unit, one.item.required ? null : 'not required'].filter(Boolean).join(' · ')}
+                      </small>
+                    </th>
+                    <td>
+                      <StateForm state={one.state.state} />
+                      <small>{one.state.left.join('; ')}</small>
+                    </td>
+                    <td>
+                      {one.dueAt !== null && `due ${sayInstant(one.dueAt, zone, now)}`}
+                      <small>
+                        {one.owed !== null && OWED_WORDS[one.owed]}
+                        {handedIn !== null && ` ${sayInstant(handedIn, zone, now)}`}
+                      </small>
+                    </td>
+                    <td>
+                      {one.counting !== null && (
+                        <>
+                          {Math.round(one.counting.score * 10) / 10} of {Math.round(one.counting.points * 10) / 10}
+                          {shown.percentages && ` · ${Math.round(100 * one.counting.share)} %`}
+                        </>
+                      )}
+                      {average !== undefined && <small>the group’s average {Math.round(average)} %</small>}
+                      {shown.feedback && feedback && <Feedback text={feedback} />}
+                    </td>
+                    {shown.minutes && <td>{one.ms > 0 ? `about ${sayLength(one.ms)}` : ''}</td>}
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        </div>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,122 @@
+'use client';
+
+import { Button, Group } from '@mantine/core';
+import { useState } from 'react';
+import { CHANNEL_WORDS } from '@/core/contact/recipient';
+import type { LearnerDetails, OtherContact } from '@/data/people/contact-details';
+import type { FormOf } from '@/server/request/input';
+import type { LearnerInput, OtherContactInput } from '@/server/people/roster-input';
+import { FormDialog } from '../../../_frame/form-dialog';
+import type { Field } from '../../../_frame/form-field';
+import { useDoing } from '../../../_frame/use-doing';
+import { changeDetails, dropContact, keepContact } from './actions';
+import classes from './learner.module.css';
+
+interface Props {
+  learnerId: number;
+  /** Null for somebody who may not change them. */
+  details: LearnerDetails | null;
+  contacts: OtherContact[];
+  lead: boolean;
+}
+
+const REACH: Field<Partial<FormOf<LearnerInput>>>[] = [
+  { name: 'email', label: 'E-mail', type: 'email' },
+  { name: 'phone', label: 'Phone', type: 'tel' },
+  {
+    name: 'preferred_channel',
+    label: 'Prefers',
+    type: 'choice',
+    choices: [
+      { value: '', label: 'not said' },
+      { value: 'email', label: CHANNEL_WORDS.email },
+      { value: 'sms', label: CHANNEL_WORDS.sms },
+    ],
+  },
+  { name: 'timezone', label: 'Own time zone', description: 'Such as Europe/Lisbon; empty for the programme’s.' },
+];
+const WHO: Field<Partial<FormOf<LearnerInput>>>[] = [
+  { name: 'given_name', label: 'Given name' },
+  { name: 'family_name', label: 'Family name' },
+  { name: 'organisation', label: 'Organisation' },
+];
+const CONTACT: Field<FormOf<OtherContactInput>>[] = [
+  { name: 'name', label: 'Name' },
+  { name: 'relation', label: 'Relation', type: 'offers', offers: ['family', 'employer', 'supervisor', 'interpreter'] },
+  { name: 'phone', label: 'Phone', type: 'tel' },
+  { name: 'email', label: 'E-mail', type: 'email' },
+];
+
+function strings(values: object): Record<string, string> {
+  return Object.fromEntries(Object.entries(values).map(([name, value]) => [name, String(value ?? '')]));
+}
+
+/** How a learner is reached, and whom else one may speak to. */
+export function Details({ learnerId, details, contacts, lead }: Props) {
+  const [editing, setEditing] = useState(false);
+  const [contact, setContact] = useState<OtherContact | 'new' | null>(null);
+  const { perform } = useDoing();
+  const drop = (one: OtherContact) =>
+    perform(() => dropContact(learnerId, one.id), {
+      done: `${one.name} removed: what was there stands under Changes`,
+      failed: 'It was not removed',
+    });
+  return (
+    <div>
+      {contacts.map((one) => (
+        <div key={one.id} className={classes.other}>
+          <strong>
+            <bdi>{one.name}</bdi>
+          </strong>
+          <span className={classes.soft}>{one.relation}</span>
+          <span>
+            {one.phone && <a href={`tel:${one.phone.replace(/[^\d+]/g, '')}`}>{one.phone}</a>} {one.email}
+          </span>
+          {details && (
+            <Group gap={4}>
+              <Button variant="subtle" size="compact-xs" onClick={() => setContact(one)}>
+                Edit
+              </Button>
+              <Button variant="subtle" size="compact-xs" onClick={() => drop(one)}>
+                Remove
+              </Button>
+            </Group>
+          )}
+        </div>
+      ))}
+      {contacts.length === 0 && <p className={classes.soft}>Nobody else is named to speak to.</p>}
+      {details && (
+        <Group gap={8} mt={6}>
+          <Button variant="default" size="compact-xs" onClick={() => setContact('new')}>
+            Add a contact
+          </Button>
+          <Button variant="default" size="compact-xs" onClick={() => setEditing(true)}>
+            Edit the details
+          </Button>
+        </Group>
+      )}
+      {editing && details && (
+        <FormDialog
+          title="Details"
+          fields={lead ? [...WHO, ...REACH] : REACH}
+          values={strings(details)}
+          verb="Keep the details"
+          keep={(form: Partial<FormOf<LearnerInput>>) => changeDetails(learnerId, form)}
+          onClose={() => setEditing(false)}
+        />
+      )}
+      {contact && (
+        <FormDialog
+          title={contact === 'new' ? 'Another contact' : contact.name}
+          fields={CONTACT}
+          values={contact === 'new' ? {} : strings(contact)}
+          verb="Keep the contact"
+          keep={(form: FormOf<OtherContactInput>) =>
+            keepContact(learnerId, contact === 'new' ? null : contact.id, form)
+          }
+          onClose={() => setContact(null)}
+        />
+      )}
+    </div>
+  );
+}

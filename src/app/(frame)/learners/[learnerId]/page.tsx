@@ -1,0 +1,292 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { bandWord } from '@/core/drift/bands';
+import type { EnrolmentShown } from '@/core/contact/person';
+import { sayDay, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
+import { dateOfDay, dayOf } from '@/core/time/zone';
+import { coursesWithGroups } from '@/server/people/reads';
+import { learnerExtras, learnerPage, placeOnWatch, type LearnerExtras } from '@/server/people/learner-page';
+import { readWatchFilter } from '@/server/drift/watch';
+import { lensNames, openView } from '@/server/request/view';
+import { Contact } from '@/ui/contact';
+import { Gauge } from '@/ui/gauge';
+import { Reasons } from '@/ui/reasons';
+import { Wake } from '@/ui/wake';
+import { linkTo } from '../../../_list/list-link';
+import { openDeck, orNotFound, type DeckContext, type SearchParams } from '../../../_frame/page-context';
+import deckClasses from '../../../_frame/deck.module.css';
+import { TopBar } from '../../../_frame/top-bar';
+import { ClaimCheck } from './claim-check';
+import { Details } from './details';
+import { EnrolmentActions, RecordActions } from './enrolment-actions';
+import { History } from './history';
+import { LearnerActions } from './learner-actions';
+import { NeighbourKeys } from './neighbour-keys';
+import { Sessions } from './sessions';
+import { Story } from './story';
+import classes from './learner.module.css';
+
+export const metadata: Metadata = { title: 'Learner' };
+
+interface Props {
+  params: Promise<{ learnerId: string }>;
+  searchParams: SearchParams;
+}
+
+/** The list one came from: only a list of this application's. */
+function listOf(from: string | undefined): { href: string; title: string } {
+  const lists = { '/watch': 'the Watch', '/learners': 'the list', '/follow-ups': 'Follow-ups' };
+  const known = Object.entries(lists).find(([path]) => from === path || from?.startsWith(`${path}?`));
+  return known ? { href: from!, title: known[1] } : { href: '/watch', title: 'the Watch' };
+}
+
+/** One's place on the Watch, with its part, day and band, when one came from there. */
+async function placeInList(deck: DeckContext, from: string, id: number) {
+  if (!from.startsWith('/watch')) return null;
+  const query = Object.fromEntries(new URL(from, 'http://list').searchParams);
+  const filter = readWatchFilter(query);
+  const names = lensNames(query.in);
+  const view = await orNotFound(openView(deck.runtime, deck.viewer, names, deck.asOf ?? undefined));
+  return placeOnWatch(deck.runtime, view, filter, id);
+}
+
+export default async function LearnerPage({ params, searchParams }: Props) {
+  const deck = await openDeck(searchParams);
+  const { runtime, view } = deck;
+  const { clock, zone } = runtime;
+  const { now } = view;
+  const today = dayOf(now, zone);
+  const learnerId = decodeURIComponent((await params).learnerId);
+  const person = await orNotFound(learnerPage(runtime, view, learnerId));
+  const list = listOf(deck.params.from);
+  const [place, extras] = await Promise.all([
+    placeInList(deck, list.href, person.id),
+    learnerExtras(runtime, view, person),
+  ]);
+  const courses = extras.lead ? await coursesWithGroups(runtime) : [];
+  const path = `/learners/${encodeURIComponent(person.learnerId)}`;
+  const kept = { from: deck.params.from ? list.href : null, in: deck.lensKey, as_of: deck.asOf };
+  const here = linkTo(path, kept);
+  const other = (id: string) => linkTo(`/learners/${encodeURIComponent(id)}`, { ...kept, from: list.href });
+  const links = {
+    previous: place?.previous ? other(place.previous) : null,
+    next: place?.next ? other(place.next) : null,
+  };
+  return (
+    <>
+      <TopBar deck={deck} />
+      <div className={deckClasses.page}>
+        <nav className={classes.trail} aria-label="List">
+          <Link href={list.href}>Back to {list.title}</Link>
+          {place && (
+            <span>
+              {links.previous ? (
+                <Link href={links.previous}>Previous</Link>
+              ) : (
+                <span className={classes.soft}>Previous</span>
+              )}
+              {` · ${place.position} of ${place.of} · `}
+              {links.next ? <Link href={links.next}>Next</Link> : <span className={classes.soft}>Next</span>}
+            </span>
+          )}
+          <NeighbourKeys previous={links.previous} next={links.next} />
+        </nav>
+        <header className={classes.head}>
+          <Gauge score={person.score} band={person.band} size="page" />
+          <div>
+            <h1>
+              <bdi>{person.name}</bdi>
+            </h1>
+            <div className={classes.soft}>
+              {[person.learnerId, person.organisation ?? 'on their own'].join(' · ')} · {bandWord(person.band)}
+              {person.score !== null && `, drift ${Math.round(person.score)}`}
+            </div>
+          </div>
+          <Contact email={person.email} phone={person.phone} />
+          <LearnerActions
+            person={{ id: person.id, learnerId: person.learnerId, name: person.name, phone: person.phone }}
+            lastContact={person.contacts[0]?.says ?? null}
+            today={dayOf(clock.now(), zone)}
+            here={here}
+          />
+        </header>
+
+        <section className={classes.section}>
+          <h2>The last 12 weeks</h2>
+          <div className={classes.scroll} tabIndex={0} role="group" aria-label="Wake of 12 weeks">
+            <Wake
+              wake={person.wake}
+              width={840}
+              height={64}
+              dayHref={(day) =>
+                linkTo('/access-log', {
+                  in: deck.lensKey,
+                  learner: person.learnerId,
+                  from: dateOfDay(day),
+                  to: dateOfDay(day + 1),
+                })
+              }
+            />
+          </div>
+          <p className={classes.soft}>
+            A bar is a day’s minutes online, {sayDay(person.wake.firstDay, today)} to {sayDay(today)}; weekends on sand,
+            a notch where an item fell due, hatching where the log is incomplete; on the line a full disc for a session
+            attended, an open one for one missed, a dash for one excused. Time online is an estimate: from each event to
+            the next, up to 30 minutes apart, and one minute for the last of a visit. Being there is not the same as
+            reading.
+          </p>
+        </section>
+
+        <section className={classes.section}>
+          <h2>Standing</h2>
+          {person.enrolments.map((enrolment) => (
+            <Enrolment
+              key={enrolment.courseId}
+              enrolment={enrolment}
+              learnerId={person.learnerId}
+              crew={extras.crew.filter((one) => one.course_id === enrolment.courseId)}
+              now={now}
+              zone={zone}
+            >
+              {extras.lead && (
+                <EnrolmentActions
+                  enrolmentId={enrolment.id}
+                  course={enrolment.course}
+                  active={enrolment.status === 'active'}
+                  group={enrolment.group}
+                  courses={courses}
+                />
+              )}
+            </Enrolment>
+          ))}
+          {(extras.mayMerge || extras.merged) && (
+            <RecordActions
+              learnerId={person.id}
+              name={person.name}
+              courses={courses}
+              lead={extras.lead}
+              mayMerge={extras.mayMerge}
+              merged={extras.merged && { gone: extras.merged.gone, at: sayDaysAgo(extras.merged.at, now, zone) }}
+            />
+          )}
+        </section>
+
+        <History
+          deck={deck}
+          learnerId={person.id}
+          learner={person.learnerId}
+          courses={person.enrolments.map(({ courseId, course, title }) => ({ courseId, course, title }))}
+          path={path}
+          kept={kept}
+        />
+        <Sessions
+          deck={deck}
+          learnerId={person.id}
+          courses={person.enrolments.map(({ courseId, course, title }) => ({ courseId, course, title }))}
+          path={path}
+          kept={kept}
+        />
+
+        <section className={classes.section}>
+          <h2>Other contacts</h2>
+          <Details learnerId={person.id} details={extras.details} contacts={extras.contacts} lead={extras.lead} />
+        </section>
+
+        <ClaimCheck
+          deck={deck}
+          learnerId={person.id}
+          learner={person.learnerId}
+          courses={person.enrolments.map(({ course, title }) => ({ course, title }))}
+          path={path}
+          kept={kept}
+        />
+        <p className={classes.links}>
+          <Link href={linkTo(`${path}/everything`, { in: deck.lensKey, as_of: deck.asOf })}>
+            Everything they did, by visit and week
+          </Link>
+          <Link href={linkTo('/access-log', { in: deck.lensKey, as_of: deck.asOf, learner: person.learnerId })}>
+            Their access log
+          </Link>
+          <Link href={linkTo(`${path}/conversation`, kept)}>The conversation with {person.name}</Link>
+        </p>
+        <Story deck={deck} learnerId={person.id} path={path} kept={kept} />
+      </div>
+    </>
+  );
+}
+
+interface EnrolmentProps {
+  enrolment: EnrolmentShown;
+  learnerId: string;
+  crew: LearnerExtras['crew'];
+  now: number;
+  zone: string;
+  children: React.ReactNode;
+}
+
+function Enrolment({ enrolment, learnerId, crew, now, zone, children }: EnrolmentProps) {
+  const today = dayOf(now, zone);
+  const { lastAccess, daysQuiet, ms, status } = enrolment;
+  const active = status === 'active';
+  return (
+    <div className={classes.enrolment}>
+      <div>
+        <h3>
+          <Link href={linkTo('/access-log', { course: enrolment.course, learner: learnerId })}>{enrolment.title}</Link>
+          {enrolment.group && <span className={classes.soft}> · {enrolment.group}</span>}
+        </h3>
+        <dl>
+          <dt>Enrolled</dt>
+          <dd>
+            {sayDay(enrolment.enrolledDay, today)}
+            {!active && `, ${status}${enrolment.endedDay === null ? '' : ` ${sayDay(enrolment.endedDay, today)}`}`}
+          </dd>
+          <dt>Last access</dt>
+          <dd>{lastAccess === null ? 'never' : sayInstant(lastAccess, zone, now)}</dd>
+          <dt>Days quiet</dt>
+          <dd>{daysQuiet ?? 'never accessed'}</dd>
+          <dt>Time online</dt>
+          <dd>about {sayLength(ms)}</dd>
+          <dt>Work</dt>
+          <dd>
+            <Link href={`/learners/${encodeURIComponent(learnerId)}/courses/${encodeURIComponent(enrolment.course)}`}>
+              Every item
+            </Link>
+            {enrolment.headway !== null && ` · headway ${Math.round(100 * enrolment.headway)} %`}
+            {enrolment.owed !== null && enrolment.owed > 0 && ` · ${enrolment.owed} owed`}
+            {enrolment.onGraded !== null && ` · ${Math.round(enrolment.onGraded)} % on graded work`}
+          </dd>
+          {crew.length > 0 && (
+            <>
+              <dt>Crew</dt>
+              <dd>
+                {crew.map((one) => (
+                  <div key={one.email}>
+                    {one.name} <span className={classes.soft}>{`${one.role} · ${one.email}`}</span>
+                  </div>
+                ))}
+              </dd>
+            </>
+          )}
+        </dl>
+        {children}
+      </div>
+      {active && (
+        <div>
+          <h3>
+            {enrolment.score === null
+              ? 'No reading'
+              : `${bandWord(enrolment.band)[0].toUpperCase()}${bandWord(enrolment.band).slice(1)}, drift ${Math.round(enrolment.score)}`}
+            {enrolment.change !== null && enrolment.change !== 0 && (
+              <span className={classes.soft}>
+                {' '}
+                · {enrolment.change > 0 ? 'up' : 'down'} {Math.abs(enrolment.change)} in a week
+              </span>
+            )}
+          </h3>
+          <Reasons enrolment={enrolment} learnerId={learnerId} />
+        </div>
+      )}
+    </div>
+  );
+}

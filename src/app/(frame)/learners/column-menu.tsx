@@ -1,0 +1,50 @@
+'use client';
+
+import { Button, Checkbox, Popover, Stack } from '@mantine/core';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { linkTo } from '../../_list/list-link';
+import { useDeed } from '../../_frame/use-deed';
+import { keepColumns } from './actions';
+
+interface Props {
+  columns: { name: string; title: string }[];
+  chosen: string[];
+  /** The list's address without columns of its own: those that are kept are then shown. */
+  link: Record<string, string | null | undefined>;
+}
+
+/** Chooses the columns, and keeps the choice. */
+export function ColumnMenu({ columns, chosen, link }: Props) {
+  const [opened, setOpened] = useState(false);
+  const [wanted, setWanted] = useState(chosen);
+  const [pending, startDeed] = useDeed();
+  const router = useRouter();
+  const keep = () =>
+    startDeed(async () => {
+      await keepColumns(wanted);
+      setOpened(false);
+      router.replace(linkTo('/learners', link), { scroll: false });
+    });
+  return (
+    <Popover opened={opened} onChange={setOpened} position="bottom-end" trapFocus shadow="md">
+      <Popover.Target>
+        <Button variant="default" size="compact-xs" onClick={() => setOpened(!opened)}>
+          Columns
+        </Button>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <Checkbox.Group value={wanted} onChange={setWanted} label="Columns shown">
+          <Stack gap={6} mt={6}>
+            {columns.map(({ name, title }) => (
+              <Checkbox key={name} size="xs" value={name} label={title} />
+            ))}
+          </Stack>
+        </Checkbox.Group>
+        <Button mt="sm" loading={pending} disabled={wanted.length === 0} onClick={keep}>
+          Keep
+        </Button>
+      </Popover.Dropdown>
+    </Popover>
+  );
+}

@@ -1,0 +1,83 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { groupBy } from '@/core/group-by';
+import { fullName } from '@/core/people/name';
+import { sayCount, sayInstant } from '@/core/time/words';
+import { OWED_WORDS } from '@/core/work/due';
+import { InvalidInput } from '@/server/request/input';
+import { askedOf, listParams } from '@/server/request/list';
+import { OWED_LIST, owed } from '@/server/work/work-due-list';
+import { linkTo } from '../../../../_list/list-link';
+import { openDeck, orNotFound, type SearchParams } from '../../../../_frame/page-context';
+import deckClasses from '../../../../_frame/deck.module.css';
+import { PlainTable } from '@/ui/plain-table';
+import { PrintButton } from '../../../learners/print-button';
+import classes from './sheets.module.css';
+
+export const metadata: Metadata = { title: 'What is open' };
+
+/** Pieces on all sheets at most. */
+const MOST = '1000';
+
+/** Each learner's own list on a page of its own, to print or to hand over: nobody else is on it. */
+export default async function SheetsPage({ searchParams }: { searchParams: SearchParams }) {
+  const deck = await openDeck(searchParams);
+  const { runtime } = deck;
+  const { zone } = runtime;
+  const params = listParams(OWED_LIST, { state: 'owed', ...deck.params });
+  const list = await orNotFound(
+    owed(runtime, deck.viewer, { ...askedOf(OWED_LIST, params), sort: 'name', limit: MOST }),
+  ).catch((error: unknown) => {
+    if (error instanceof InvalidInput) return error;
+    throw error;
+  });
+  if (list instanceof InvalidInput) {
+    return (
+      <div className={deckClasses.page}>
+        <p role="alert">
+          This link asks for something the list does not know: {list.message}.{' '}
+          <Link href="/courses/owed">Work owed</Link>
+        </p>
+      </div>
+    );
+  }
+  const people = [...groupBy(list.rows, ({ enrolled }) => enrolled.id)];
+  return (
+    <div className={deckClasses.page}>
+      <p className={classes.noPrint}>
+        <Link href={linkTo(OWED_LIST.path, params)}>Back to Work owed</Link> <PrintButton />{' '}
+        {sayCount(people.length, 'learner')}, a page each
+        {list.total > list.rows.length &&
+          `; ${list.rows.length} of ${list.total} pieces: narrow the list for the others`}
+      </p>
+      {people.length === 0 && <p>Nothing is open.</p>}
+      {people.map(([id, rows]) => (
+        <section key={id} className={classes.sheet}>
+          <h1>
+            <bdi>{fullName(rows[0].enrolled)}</bdi>
+          </h1>
+          <p>What is open, as of {sayInstant(list.now, zone)}.</p>
+          <PlainTable
+            label={`Open for ${fullName(rows[0].enrolled)}`}
+            heads={['Course', 'Item', 'Due', 'Where it stands', '']}
+          >
+            {[...rows]
+              .sort((a, b) => a.due_at - b.due_at)
+              .map((row) => (
+                <tr key={row.itemId}>
+                  <td>{row.enrolled.course}</td>
+                  <td>{row.item}</td>
+                  <td>{sayInstant(row.due_at, zone, list.now)}</td>
+                  <td>
+                    {OWED_WORDS[row.state]}
+                    {row.days_late > 0 && `, ${sayCount(row.days_late, 'day')} late`}
+                  </td>
+                  <td className={classes.tick} aria-label="Done" />
+                </tr>
+              ))}
+          </PlainTable>
+        </section>
+      ))}
+    </div>
+  );
+}

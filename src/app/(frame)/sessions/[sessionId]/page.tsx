@@ -1,0 +1,97 @@
+import type { Metadata } from 'next';
+import { orNotFound, openDeck, type SearchParams } from '../../../_frame/page-context';
+import deckClasses from '../../../_frame/deck.module.css';
+import { TopBar } from '../../../_frame/top-bar';
+import { linkTo } from '../../../_list/list-link';
+import { openSession } from '@/server/sessions/session';
+import { planningChoices } from '@/server/sessions/planning-form';
+import { PresenceTable } from './presence-table';
+import { SessionHead } from './session-head';
+import { Unmatched } from './unmatched';
+import classes from '../sessions.module.css';
+
+export const metadata: Metadata = { title: 'Session' };
+
+interface Props {
+  params: Promise<{ sessionId: string }>;
+  searchParams: SearchParams;
+}
+
+export default async function SessionPage({ params, searchParams }: Props) {
+  const deck = await openDeck(searchParams);
+  const { runtime, viewer, view } = deck;
+  const sessionId = decodeURIComponent((await params).sessionId);
+  const opened = await orNotFound(openSession(runtime, viewer, sessionId, view.lens));
+  const { clock, zone } = runtime;
+  const now = clock.now();
+  const { session, people, unmatched, others, marks, mayTake, rules, hasPresence } = opened;
+  const { instructors } = opened.mayPlan ? await planningChoices(runtime, viewer) : { instructors: [] };
+  const isOn = session.starts_at <= now && session.ends_at > now && session.cancelled === 0;
+  const file = (format: string, facts: 'yes' | 'no') =>
+    linkTo(`/sessions/${encodeURIComponent(sessionId)}/file`, { format, facts });
+  return (
+    <>
+      <TopBar deck={deck} present />
+      <div className={deckClasses.wide}>
+        <SessionHead opened={opened} instructors={instructors} now={now} zone={zone} />
+        {unmatched.length + others.length > 0 && (
+          <Unmatched
+            sessionId={sessionId}
+            rows={unmatched}
+            others={others}
+            people={people.map(({ learner_id, name, group }) => ({ learnerId: learner_id, name, group }))}
+            zone={zone}
+            covered={viewer.cover !== null}
+          />
+        )}
+        {!hasPresence && !isOn && (
+          <p>
+            {session.starts_at > now
+              ? 'It has not begun. Who comes and goes is shown here once it has.'
+              : 'There is no presence of this session: the record of the meeting comes in by its file, or from the meeting by itself.'}
+            {mayTake && session.cancelled === 0 && session.starts_at <= now && ' Its roll can be taken without one.'}
+          </p>
+        )}
+        {people.length > 0 && session.cancelled === 0 && (
+          <PresenceTable
+            key={session.session_id}
+            session={{ sessionId, starts: session.starts_at, ends: session.ends_at }}
+            people={people.map((one) => ({
+              id: one.id,
+              learnerId: one.learner_id,
+              name: one.name,
+              group: one.is_guest ? one.group : null,
+              mark: one.mark,
+              source: one.source,
+              differs: one.differs,
+              change: one.change,
+              presence: one.presence,
+              suggested: one.suggested,
+              checkedIn: one.checked_in_at,
+            }))}
+            marks={marks.map(({ code, label, credit, counts, ended_at }) => ({
+              code,
+              label,
+              credit,
+              counts: counts === 1,
+              ended: ended_at !== null,
+            }))}
+            mayTake={mayTake}
+            hasPresence={hasPresence}
+            isOn={isOn}
+            mark={opened.mark}
+            now={now}
+            zone={zone}
+          />
+        )}
+        <p className={classes.soft}>
+          Under {Math.round(rules.absentUnder * 100)} % of the time is absent; {Math.round(rules.presentFrom * 100)} %
+          or more is present, or late for who came later than {rules.graceMinutes} min after the start; anything between
+          is partial. Suggestions count for nobody until somebody takes the roll. <a href={file('csv', 'no')}>CSV</a> ·{' '}
+          <a href={file('xlsx', 'no')}>XLSX</a> · with the session in each row: <a href={file('csv', 'yes')}>CSV</a> ·{' '}
+          <a href={file('xlsx', 'yes')}>XLSX</a>
+        </p>
+      </div>
+    </>
+  );
+}

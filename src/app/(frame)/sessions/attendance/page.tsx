@@ -1,0 +1,123 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { dayOf } from '@/core/time/zone';
+import { sayCount } from '@/core/time/words';
+import { packRows } from '@/core/rows';
+import { namesOfKind } from '@/server/courses/parts';
+import { lensChoices } from '@/server/courses/reads';
+import { askedOf, controlsOf, listParams, sentencesOf } from '@/server/request/list';
+import { sayPeriod } from '@/server/request/period';
+import { ATTENDANCE, attendance } from '@/server/sessions/attendance-list';
+import { findSessions } from '@/server/sessions/reads';
+import { allMarks } from '@/server/sessions/marks';
+import { FilterBar } from '../../../_list/filter-bar';
+import { linkTo } from '../../../_list/list-link';
+import { openDeck, orNotFound, type SearchParams } from '../../../_frame/page-context';
+import { SessionTabs } from '../../../_frame/sections';
+import deckClasses from '../../../_frame/deck.module.css';
+import { TopBar } from '../../../_frame/top-bar';
+import { PrintButton } from '../../learners/print-button';
+import classes from '../sessions.module.css';
+import { AttendanceGrid } from './attendance-grid';
+
+export const metadata: Metadata = { title: 'Attendance' };
+
+const FIRST = '100';
+/** Sessions beside each other at most: a year of two a week for a course's groups. */
+const MOST_SESSIONS = 400;
+/** More courses than these are found in the bar. */
+const MOST_COURSES = 8;
+
+export default async function AttendancePage({ searchParams }: { searchParams: SearchParams }) {
+  const deck = await openDeck(searchParams, ATTENDANCE);
+  const { runtime, viewer, view } = deck;
+  const { zone } = runtime;
+  const params = listParams(ATTENDANCE, deck.params);
+  const [list, choices, marks] = await Promise.all([
+    orNotFound(attendance(runtime, viewer, { ...askedOf(ATTENDANCE, params), limit: FIRST })),
+    lensChoices(runtime, viewer),
+    allMarks(runtime),
+  ]);
+  const sessions = await findSessions(runtime, list.view, {
+    ...list.period,
+    to: Math.min(list.period.to ?? Number.MAX_SAFE_INTEGER, view.now),
+    newestFirst: true,
+    limit: MOST_SESSIONS,
+  });
+  const held = sessions.rows.filter((row) => row.cancelled === 0 && row.ends_at <= list.now).reverse();
+  const offers = {
+    courses: namesOfKind(choices, 'course'),
+    groups: namesOfKind(choices, 'group'),
+    organisations: namesOfKind(choices, 'organisation'),
+    periods: [
+      { value: 'week', label: 'this week' },
+      { value: '7-days', label: 'the last 7 days' },
+    ],
+  };
+  const file = (format: string) => linkTo('/lists/attendance/export', { ...params, format });
+  const { from, to } = list.period;
+  return (
+    <>
+      <TopBar deck={deck} present />
+      <div className={deckClasses.wide}>
+        <SessionTabs />
+        <div className={classes.head}>
+          <h1>Attendance</h1>
+          <span className={classes.soft}>
+            {sayCount(list.total, 'learner')} · {sayCount(held.length, 'session')} held
+            {sessions.goesOn && `, the last ${MOST_SESSIONS}`} · {sayPeriod({ from, to }, zone, list.now)}
+          </span>
+          <span className={classes.push}>
+            <PrintButton />
+            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
+          </span>
+        </div>
+        <FilterBar
+          path={ATTENDANCE.path}
+          params={params}
+          sentences={sentencesOf(ATTENDANCE, params)}
+          controls={controlsOf(ATTENDANCE, offers)}
+        />
+        {list.query.course === undefined && list.query.group === undefined && offers.courses.length > 1 && (
+          <p>
+            One course at a time:{' '}
+            {offers.courses.slice(0, MOST_COURSES).map(({ value, label }, index) => (
+              <span key={value}>
+                {index > 0 && ' · '}
+                <Link href={linkTo(ATTENDANCE.path, { ...params, course: value })}>{label}</Link>
+              </span>
+            ))}
+          </p>
+        )}
+        {list.rows.length === 0 ? (
+          <p>{params.missed ? 'Nobody has missed so many.' : 'Nobody is enrolled in this part.'}</p>
+        ) : held.length === 0 ? (
+          <p>No session has been held in this part and time yet. Rolls are taken on each session’s page.</p>
+        ) : (
+          <AttendanceGrid
+            key={list.rows.map(({ id }) => id).join()}
+            lines={packRows(list.rows.map(ATTENDANCE.line))}
+            next={list.next}
+            total={list.total}
+            sessions={held.map((row) => ({
+              id: row.id,
+              sessionId: row.session_id,
+              title: row.title,
+              of: [row.course, row.group].filter(Boolean).join(' · '),
+              day: row.day,
+              taken: row.roll_at !== null,
+            }))}
+            marks={marks.map(({ code, label, credit, counts }) => ({ code, label, credit, counts: counts === 1 }))}
+            params={params}
+            here={linkTo(ATTENDANCE.path, params)}
+            today={dayOf(runtime.clock.now(), zone)}
+          />
+        )}
+        <p className={classes.soft}>
+          The rate is credit over what counts: sessions held and ended, whose roll was taken, while somebody was
+          enrolled. The trend holds the last four against those before, in percentage points.
+        </p>
+      </div>
+    </>
+  );
+}

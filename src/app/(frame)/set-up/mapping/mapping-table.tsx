@@ -1,0 +1,45 @@
+'use client';
+
+import { Button, Table } from '@mantine/core';
+import { PlainTable } from '@/ui/plain-table';
+import { useDoing } from '../../../_frame/use-doing';
+import { forgetTheMapping } from '../actions';
+
+interface Remembered {
+  source: string;
+  kind: string;
+  mapping: { columns: Record<string, string | null>; dates: string; timezone: string };
+}
+
+/** What is remembered of each source's files. */
+export function MappingTable({ mappings }: { mappings: Remembered[] }) {
+  const { pending, perform } = useDoing();
+  const forget = (one: Remembered) =>
+    perform(() => forgetTheMapping(one.source, one.kind), {
+      done: 'Forgotten: the next file of this source asks again',
+      failed: 'It was not forgotten',
+    });
+  return (
+    <PlainTable label="Remembered mappings" heads={['Source', 'Kind', 'Columns', 'Dates', 'Time zone']} last="Actions">
+      {mappings.map((one) => (
+        <Table.Tr key={`${one.source} ${one.kind}`}>
+          <Table.Td>{one.source}</Table.Td>
+          <Table.Td>{one.kind}</Table.Td>
+          <Table.Td>
+            {Object.entries(one.mapping.columns)
+              .filter(([, to]) => to !== null)
+              .map(([from, to]) => `${from} = ${to}`)
+              .join(', ')}
+          </Table.Td>
+          <Table.Td>{one.mapping.dates.replace('_', ' ')}</Table.Td>
+          <Table.Td>{one.mapping.timezone}</Table.Td>
+          <Table.Td>
+            <Button variant="default" size="compact-xs" loading={pending} onClick={() => forget(one)}>
+              Forget
+            </Button>
+          </Table.Td>
+        </Table.Tr>
+      ))}
+    </PlainTable>
+  );
+}

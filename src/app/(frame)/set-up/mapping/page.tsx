@@ -1,0 +1,51 @@
+import type { Metadata } from 'next';
+import { isKnownAction } from '@/core/access/kinds';
+import { listActions, listMappings } from '@/server/imports/reads';
+import { openDeck, requireLead, type SearchParams } from '../../../_frame/page-context';
+import deckClasses from '../../../_frame/deck.module.css';
+import { Refresher } from '../../../_frame/refresher';
+import { SetUpTabs } from '../../../_frame/sections';
+import { TopBar } from '../../../_frame/top-bar';
+import classes from '../set-up.module.css';
+import { ActionTable } from './action-table';
+import { MappingTable } from './mapping-table';
+
+export const metadata: Metadata = { title: 'Mapping' };
+
+export default async function MappingPage({ searchParams }: { searchParams: SearchParams }) {
+  await requireLead();
+  const deck = await openDeck(searchParams);
+  const [actions, mappings] = await Promise.all([listActions(deck.runtime), listMappings(deck.runtime)]);
+  const unsettled = actions.filter((one) => one.settled === 0).length;
+  return (
+    <>
+      <TopBar deck={deck} present />
+      <Refresher every={actions.some((one) => one.derive_anew === 1) ? 1500 : null} />
+      <div className={deckClasses.page}>
+        <h1>Mapping</h1>
+        <SetUpTabs />
+        <section>
+          <h2>Action words</h2>
+          <p className={classes.soft}>
+            Every source has its own words. <em>Looked</em>, <em>worked</em> and <em>talked</em> count for reach and
+            time; <em>other</em> counts for last access and visits alone. A change has the figures made anew.{' '}
+            {unsettled > 0 && <strong>{unsettled} nobody has said yet.</strong>}
+          </p>
+          {actions.length === 0 ? (
+            <p>No access log has been brought in yet.</p>
+          ) : (
+            <ActionTable actions={actions.map((one) => ({ ...one, builtIn: isKnownAction(one.word) }))} />
+          )}
+        </section>
+        <section className={classes.section}>
+          <h2>Files</h2>
+          {mappings.length === 0 ? (
+            <p>No mapping is remembered. Under Bring in data, a file whose headings are not ours asks for one.</p>
+          ) : (
+            <MappingTable mappings={mappings} />
+          )}
+        </section>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,47 @@
+import type { Metadata } from 'next';
+import { sayCount } from '@/core/time/words';
+import { lensChoices } from '@/server/courses/reads';
+import { namesOfKind } from '@/server/courses/parts';
+import { coursesWithGroups } from '@/server/people/reads';
+import { listStaff } from '@/server/staff/reads';
+import { openDeck, requireLead, type SearchParams } from '../../../_frame/page-context';
+import deckClasses from '../../../_frame/deck.module.css';
+import { SetUpTabs } from '../../../_frame/sections';
+import { TopBar } from '../../../_frame/top-bar';
+import classes from '../set-up.module.css';
+import { StaffList } from './staff-list';
+
+export const metadata: Metadata = { title: 'Staff' };
+
+export default async function StaffPage({ searchParams }: { searchParams: SearchParams }) {
+  await requireLead();
+  const deck = await openDeck(searchParams);
+  const [staff, courses, parts] = await Promise.all([
+    listStaff(deck.runtime, deck.viewer),
+    coursesWithGroups(deck.runtime),
+    lensChoices(deck.runtime, deck.viewer),
+  ]);
+  const targets = {
+    course: courses.map((one) => one.code),
+    group: courses.flatMap((one) => one.groups.map((group) => `${one.code}/${group}`)),
+    organisation: namesOfKind(parts, 'organisation').map(({ value }) => value),
+  };
+  return (
+    <>
+      <TopBar deck={deck} present />
+      <div className={deckClasses.page}>
+        <div className={classes.head}>
+          <h1>Staff</h1>
+          <span className={classes.soft}>
+            {sayCount(staff.filter((one) => one.ended_at === null).length, 'person', 'people')}
+          </span>
+        </div>
+        <SetUpTabs />
+        <p className={classes.soft}>
+          A role says what somebody may do; their scopes say whom they see. Somebody without a scope sees nobody.
+        </p>
+        <StaffList staff={staff} targets={targets} mayChange={deck.viewer.cover === null} />
+      </div>
+    </>
+  );
+}

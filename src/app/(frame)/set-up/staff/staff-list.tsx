@@ -1,0 +1,214 @@
+'use client';
+
+import { Button, CloseButton, Menu, Table } from '@mantine/core';
+import { PlainTable } from '@/ui/plain-table';
+import { notifications } from '@mantine/notifications';
+import { useState } from 'react';
+import { SCOPE_KINDS, STAFF_ROLES, sayScope } from '@/core/staff/roles';
+import type { ScopeRow, StaffRow } from '@/data/staff/staff-accounts';
+import type { FormOf } from '@/server/request/input';
+import type { PasswordInput, ScopeInput, StaffInput } from '@/server/staff/staff-accounts';
+import { FormDialog } from '../../../_frame/form-dialog';
+import type { Field } from '../../../_frame/form-field';
+import { offerUndo } from '../../../_frame/offer-undo';
+import { useDoing } from '../../../_frame/use-doing';
+import { addTheStaff, changeTheStaff, endTheStaff, giveThePassword, giveTheScope, takeTheScope } from '../actions';
+import classes from '../set-up.module.css';
+
+const FIELDS: Field<FormOf<StaffInput>>[] = [
+  { name: 'given_name', label: 'Given name' },
+  { name: 'family_name', label: 'Family name' },
+  { name: 'email', label: 'E-mail', type: 'email' },
+  { name: 'role', label: 'Role', type: 'choice', choices: STAFF_ROLES.map((role) => ({ value: role, label: role })) },
+];
+
+interface Props {
+  staff: StaffRow[];
+  targets: Record<string, string[]>;
+  mayChange: boolean;
+}
+
+type Doing =
+  | { what: 'edit' | 'scope' | 'password' | 'end'; who: StaffRow }
+  | { what: 'take'; who: StaffRow; scope: ScopeRow }
+  | { what: 'add' };
+
+/** Accounts, roles and scopes. */
+export function StaffList({ staff, targets, mayChange }: Props) {
+  const [doing, setDoing] = useState<Doing | null>(null);
+  const close = () => setDoing(null);
+  const { perform } = useDoing();
+  return (
+    <>
+      {mayChange ? (
+        <Button onClick={() => setDoing({ what: 'add' })}>Add a member of staff</Button>
+      ) : (
+        <p>Names are covered: uncover them to change accounts.</p>
+      )}
+      <PlainTable label="Staff" mt="sm" heads={['Name', 'Role', 'Sees', 'Signs in']} last="Actions">
+        {staff.map((one) => (
+          <Table.Tr key={one.id} className={one.ended_at === null ? undefined : classes.ended}>
+            <Table.Td>
+              <strong>
+                <bdi>{one.name}</bdi>
+              </strong>
+              <div className={classes.soft}>{one.email}</div>
+            </Table.Td>
+            <Table.Td>{one.role}</Table.Td>
+            <Table.Td>
+              {one.scopes.length === 0 && <span className={classes.soft}>nobody</span>}
+              {one.scopes.map((scope) => (
+                <Scope
+                  key={scope.id}
+                  scope={scope}
+                  onTake={mayChange ? () => setDoing({ what: 'take', who: one, scope }) : null}
+                />
+              ))}
+            </Table.Td>
+            <Table.Td>{one.ended_at !== null ? 'ended' : one.signs_in ? 'yes' : 'no password yet'}</Table.Td>
+            <Table.Td>
+              {mayChange && (
+                <Menu position="bottom-end" shadow="md">
+                  <Menu.Target>
+                    <Button variant="default" size="compact-xs">
+                      Change
+                    </Button>
+                  </Menu.Target>
+                  <Menu.Dropdown>
+                    <Menu.Item onClick={() => setDoing({ what: 'edit', who: one })}>Name, e-mail, role…</Menu.Item>
+                    <Menu.Item onClick={() => setDoing({ what: 'scope', who: one })}>Give a scope…</Menu.Item>
+                    <Menu.Item onClick={() => setDoing({ what: 'password', who: one })}>Set a password…</Menu.Item>
+                    {one.ended_at === null ? (
+                      <Menu.Item onClick={() => setDoing({ what: 'end', who: one })}>End the account…</Menu.Item>
+                    ) : (
+                      <Menu.Item
+                        onClick={() =>
+                          perform(() => endTheStaff(one.id, false), {
+                            done: `${one.name}’s account is open again`,
+                            undo: () => endTheStaff(one.id, true),
+                          })
+                        }
+                      >
+                        Open the account again
+                      </Menu.Item>
+                    )}
+                  </Menu.Dropdown>
+                </Menu>
+              )}
+            </Table.Td>
+          </Table.Tr>
+        ))}
+      </PlainTable>
+      {doing?.what === 'add' && (
+        <FormDialog
+          title="Add a member of staff"
+          fields={FIELDS}
+          values={{ role: 'mentor' }}
+          verb="Add"
+          keep={addTheStaff}
+          onClose={close}
+          onDone={() =>
+            notifications.show({ title: 'Added', message: 'Give them a scope and a password, so that they can begin.' })
+          }
+        />
+      )}
+      {doing?.what === 'edit' && (
+        <FormDialog
+          title={doing.who.name}
+          fields={FIELDS}
+          values={detailsOf(doing.who)}
+          verb="Keep"
+          keep={(form: FormOf<StaffInput>) => changeTheStaff(doing.who.id, form)}
+          onClose={close}
+        />
+      )}
+      {doing?.what === 'scope' && <ScopeDialog who={doing.who} targets={targets} onClose={close} />}
+      {doing?.what === 'take' && (
+        <FormDialog
+          title={`Take a scope of ${doing.who.name}?`}
+          says={`${doing.who.name} no longer sees ${sayScope(doing.scope)}, from now on.`}
+          fields={[]}
+          values={{}}
+          verb="Take it"
+          keep={() => takeTheScope(doing.who.id, doing.scope.id)}
+          onClose={close}
+          onDone={() =>
+            offerUndo(`${doing.who.name} no longer sees ${sayScope(doing.scope)}`, () =>
+              perform(() => giveTheScope(doing.who.id, doing.scope), { done: 'Given back' }),
+            )
+          }
+        />
+      )}
+      {doing?.what === 'end' && (
+        <FormDialog
+          title={`End the account of ${doing.who.name}?`}
+          says={`${doing.who.name} is signed out at once, and the addresses of their calendars end. What they did stays.`}
+          fields={[]}
+          values={{}}
+          verb="End it"
+          keep={() => endTheStaff(doing.who.id, true)}
+          onClose={close}
+          onDone={() =>
+            offerUndo(`${doing.who.name}’s account has ended`, () =>
+              perform(() => endTheStaff(doing.who.id, false), { done: 'Open again' }),
+            )
+          }
+        />
+      )}
+      {doing?.what === 'password' && (
+        <FormDialog
+          title={`Password of ${doing.who.name}`}
+          says="They are signed out everywhere. Tell them the password in person or by telephone."
+          fields={[{ name: 'password', label: 'Password', type: 'password', description: '12 characters or more.' }]}
+          values={{ password: '' }}
+          verb="Set it"
+          keep={(form: FormOf<PasswordInput>) => giveThePassword(doing.who.id, form)}
+          onClose={close}
+        />
+      )}
+    </>
+  );
+}
+
+function Scope({ scope, onTake }: { scope: ScopeRow; onTake: (() => void) | null }) {
+  const says = sayScope(scope);
+  return (
+    <span className={classes.scope}>
+      {says}
+      {onTake && <CloseButton size="xs" aria-label={`Take the scope ${says}`} onClick={onTake} />}
+    </span>
+  );
+}
+
+function detailsOf({ given_name, family_name, email, role }: StaffRow): FormOf<StaffInput> {
+  return { given_name, family_name, email, role };
+}
+
+function ScopeDialog({ who, targets, onClose }: { who: StaffRow; targets: Props['targets']; onClose: () => void }) {
+  return (
+    <FormDialog
+      title={`A scope for ${who.name}`}
+      fields={[
+        {
+          name: 'kind',
+          label: 'They see',
+          type: 'choice',
+          choices: SCOPE_KINDS.map((one) => ({ value: one, label: SAYS[one] })),
+        },
+        { name: 'target', label: 'Which', type: 'offers', offers: ({ kind }) => targets[kind] ?? [] },
+      ]}
+      values={{ kind: 'course' }}
+      verb="Give"
+      keep={(form: FormOf<ScopeInput>) => giveTheScope(who.id, form)}
+      onClose={onClose}
+    />
+  );
+}
+
+const SAYS: Record<(typeof SCOPE_KINDS)[number], string> = {
+  all: 'everyone',
+  organisation: 'an organisation’s people, in all their courses',
+  course: 'a course',
+  group: 'a group (COURSE/GROUP)',
+  learner: 'one learner (by id)',
+};

@@ -1,0 +1,89 @@
+'use server';
+
+import { redirect } from 'next/navigation';
+import { ownAddress } from '../../_frame/own-address';
+import { trying, type Result } from '../../_frame/trying';
+import { InvalidInput, NotFound, formOf, wholeNumbers, type FieldFault } from '@/server/request/input';
+import { runtime } from '@/server/runtime';
+import { requireViewer } from '@/server/request/viewer';
+import { openView } from '@/server/request/view';
+import { wakeWorker } from '@/server/worker-host';
+import {
+  keepDraft,
+  leaveOut,
+  sendDraft,
+  settleMessage,
+  startDraft,
+  undoSend,
+  type SendResult,
+} from '@/server/contact/write';
+
+async function opened() {
+  const viewer = await requireViewer();
+  const all = await runtime();
+  return { runtime: all, view: await openView(all, viewer) };
+}
+
+/** Opens a message to these learners and goes to it, with a text to begin from; says why when it cannot. */
+export async function startWriting(
+  learnerIds: number[],
+  back: string,
+  begin: { subject?: string; body?: string; is_about?: 'yes' } = {},
+): Promise<string> {
+  const { runtime, view } = await opened();
+  const begun = await trying(() => startDraft(runtime, view, wholeNumbers(learnerIds), { ...begin }));
+  if (!begun.ok) return begun.says;
+  redirect(`/write/${begun.value}?from=${encodeURIComponent(ownAddress(back))}`);
+}
+
+/** What is written in the form. */
+export interface WrittenForm {
+  subject: string;
+  body: string;
+  channel: string;
+  template_id: string;
+  look_again: string;
+  is_about: string;
+}
+
+/** Keeps what is written so far; says what was wrong when it could not. */
+export async function keepText(draftId: number, text: WrittenForm): Promise<Result> {
+  const { runtime, view } = await opened();
+  return trying(() => keepDraft(runtime, view, Number(draftId), { ...text }), false);
+}
+
+export async function removeFromDraft(draftId: number, learnerId: number): Promise<Result> {
+  const { runtime, view } = await opened();
+  return trying(() => leaveOut(runtime, view, Number(draftId), Number(learnerId)), false);
+}
+
+export type SendState = SendResult | { outcome: 'invalid'; errors: FieldFault[] };
+
+export async function send(draftId: number, text: WrittenForm, acknowledged: number[]): Promise<SendState> {
+  const { runtime, view } = await opened();
+  try {
+    const result = await sendDraft(runtime, view, Number(draftId), { ...text }, wholeNumbers(acknowledged));
+    wakeWorker();
+    return result;
+  } catch (error) {
+    if (error instanceof InvalidInput) return { outcome: 'invalid', errors: error.errors };
+    if (error instanceof NotFound)
+      return { outcome: 'invalid', errors: [{ field: 'message', message: error.message }] };
+    throw error;
+  }
+}
+
+export async function undo(draftId: number): Promise<boolean> {
+  const { runtime, view } = await opened();
+  return undoSend(runtime, view, Number(draftId));
+}
+
+export async function settle(form: FormData): Promise<void> {
+  const { runtime, view } = await opened();
+  const sent = formOf(form);
+  const as = sent.get('as') === 'sent' ? 'sent' : 'again';
+  // One that is not there, or no longer unsure: the page that comes back shows it.
+  await trying(() => settleMessage(runtime, view, Number(sent.get('id')), as), false);
+  wakeWorker();
+  redirect(ownAddress(sent.get('back')));
+}

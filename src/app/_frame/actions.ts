@@ -1,0 +1,16 @@
+'use server';
+
+import { revalidatePath } from 'next/cache';
+import { redirect } from 'next/navigation';
+import { coverNames } from '@/server/people/hidden-names';
+import { runtime } from '@/server/runtime';
+import { requireViewer, sessionToken } from '@/server/request/viewer';
+
+/** Covers names or uncovers them, and goes to the Watch: the page at hand may have a real id in its address. */
+export async function switchCover(covered: boolean): Promise<void> {
+  await requireViewer();
+  await coverNames(await runtime(), (await sessionToken())!, covered === true);
+  // Nothing that the browser kept of earlier pages may be shown again.
+  revalidatePath('/', 'layout');
+  redirect('/watch');
+}

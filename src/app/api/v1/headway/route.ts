@@ -1,5 +1,0 @@
-import { HEADWAY } from '@/server/completion/headway-list';
-import { api } from '@/server/request/api';
-import { listAnswer } from '@/server/request/list';
-
-export const GET = api(async ({ query, ...asker }) => listAnswer(HEADWAY, asker, query));

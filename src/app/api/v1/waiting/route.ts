@@ -1,5 +1,0 @@
-import { api } from '@/server/request/api';
-import { listAnswer } from '@/server/request/list';
-import { WAITING } from '@/server/work/waiting-list';
-
-export const GET = api(async ({ query, ...asker }) => listAnswer(WAITING, asker, query));

@@ -1,0 +1,355 @@
+/** Headway: learners by items, and what their states come to. */
+import { IsIn, IsOptional, MaxLength } from 'class-validator';
+import {
+  courseStatus,
+  milestonesOf,
+  COURSE_STATUSES,
+  STATUS_WORDS,
+  type CourseStatus,
+} from '@/core/completion/progress';
+import { paceOf, weeksLeft, type Pace } from '@/core/completion/pace';
+import {
+  headwayOfStandings,
+  planOfStandings,
+  standingsOf,
+  type Course,
+  type ItemStanding,
+} from '@/core/completion/standing';
+import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
+import { STATE_WORDS, type ItemState } from '@/core/completion/state';
+import { mergeRanges, type DayRange } from '@/core/drift/counted-days';
+import { fullName } from '@/core/people/name';
+import { dateOfDay, dayOf } from '@/core/time/zone';
+import { enrolledInView, factsOfEnrolled, type Enrolled, type Known } from '@/data/completion/enrolled';
+import { countUpTo, keptStandings, type KeptStanding } from '@/data/completion/kept';
+import { readCourse } from '@/data/completion/course';
+import { readingRaw } from '@/data/db';
+import { courseDates } from '@/data/drift/drift';
+import type { Viewer } from '@/data/scope';
+import type { Moment } from '@/data/view';
+import { readInput, type Values } from '../request/input';
+import { Filter, type List } from '../request/list';
+import { pageInOrder, SortedBy } from '../request/list-query';
+import { openMoment } from '../request/view';
+import { ENROLLED_COLUMN, WorkQuery } from './work-query';
+import type { Runtime } from '../runtime';
+
+const SORTS = ['name', 'behind', 'headway', 'done'] as const;
+type Sort = (typeof SORTS)[number];
+
+class HeadwayQuery extends WorkQuery {
+  @Filter({
+    tells: `where somebody stands in the course: ${COURSE_STATUSES.join(', ')}`,
+    says: (status) => `Course ${STATUS_WORDS[status as CourseStatus] ?? status}`,
+    control: {
+      as: 'choice',
+      label: 'Course status',
+      choices: COURSE_STATUSES.map((value) => ({ value, label: STATUS_WORDS[value] })),
+    },
+  })
+  @IsOptional()
+  @IsIn(COURSE_STATUSES, { message: `is not one of ${COURSE_STATUSES.join(', ')}` })
+  standing?: CourseStatus;
+
+  @Filter({
+    tells: 'an item’s id: those who have not done it',
+    says: (item, _params, names) => `Not done: ${names.not_done ?? item}`,
+  })
+  @IsOptional()
+  @MaxLength(200, { message: 'is too long' })
+  not_done?: string;
+
+  @IsOptional()
+  @SortedBy(SORTS)
+  sort?: string;
+}
+
+/** One learner's headway in a course. */
+export interface HeadwayRow {
+  enrolled: Enrolled;
+  done: number;
+  required: number;
+  share: number | null;
+  pace: Pace;
+  completedAt: number | null;
+  courseStatus: CourseStatus;
+  unitsLeft: number;
+  unitsPlanned: number;
+  units: number;
+  weeksLeft: number | null;
+  standings: ItemStanding[];
+}
+
+/** Days that do not count in a course: breaks and gaps of its feed. */
+export async function skippedDays({ db, zone }: Pick<Runtime, 'db' | 'zone'>, courseId: number): Promise<DayRange[]> {
+  const dates = await readingRaw(db, (raw) => courseDates(raw, courseId, zone));
+  return mergeRanges([...dates.breaks, ...dates.feedGaps]);
+}
+
+/** Works a learner's headway out of all that is known. */
+export function headwayRow(
+  { enrolled, course, facts }: Known,
+  { now, zone, skipped }: { now: number; zone: string; skipped: readonly DayRange[] },
+): HeadwayRow {
+  const today = dayOf(now, zone);
+  const standings = standingsOf(course, facts, now);
+  const headway = headwayOfStandings(standings);
+  const plan = planOfStandings(course, standings, enrolled.enrolled_day, zone);
+  const isCounted = ({ item, state }: ItemStanding) => item.required && state.state !== 'exempt';
+  const doneDays = standings.flatMap((one) =>
+    isCounted(one) && one.state.doneAt !== null ? [dayOf(one.state.doneAt, zone)] : [],
+  );
+  const ofRequired = plan.filter((_, index) => isCounted(standings[index]));
+  const pace = paceOf({ plan: ofRequired, doneDays, today, course, skipped });
+  const total = meansOfGrades(course, itemGrades(course, facts, now), facts.attendanceRate).of_whole_course;
+  const units = milestonesOf(
+    standings.map(({ item, state }) => ({ required: item.required, unitId: item.unitId, state })),
+    plan,
+    today,
+  );
+  return {
+    enrolled,
+    done: headway.done,
+    required: headway.required,
+    share: headway.share,
+    pace,
+    completedAt: headway.completedAt,
+    courseStatus: courseStatus(headway, course.passMark, total),
+    units: units.units,
+    unitsLeft: units.left,
+    unitsPlanned: units.planned,
+    weeksLeft: weeksLeft(today, course.end, skipped),
+    standings,
+  };
+}
+
+/** What a kept standing says of headway. */
+function headwayOfKept(kept: KeptStanding, passMark: number | null, today: number) {
+  const { done, required, plan } = kept;
+  return {
+    share: required === 0 ? null : done / required,
+    behind: plan.length === 0 ? null : countUpTo(plan, today) - done,
+    courseStatus: courseStatus(kept, passMark, kept.ofWhole),
+  };
+}
+
+type Figures = ReturnType<typeof headwayOfKept> & { done: number };
+
+const VALUES: Record<Exclude<Sort, 'name'>, (figures: Figures) => number | null> = {
+  behind: ({ behind }) => behind,
+  headway: ({ share }) => share,
+  done: ({ done }) => done,
+};
+
+/** Figures of everybody in view, by the enrolment: as kept for now, worked out for a past day. */
+async function standingFigures(
+  runtime: Runtime,
+  view: Moment,
+  status: 'active' | 'all',
+  all: readonly Enrolled[],
+): Promise<Map<number, Figures>> {
+  const { db, zone } = runtime;
+  const today = dayOf(view.now, zone);
+  if (view.asOf !== null) {
+    const rows = await rowsOf(runtime, view, all);
+    return new Map(
+      rows.map(({ enrolled, done, share, pace, courseStatus: standing }) => [
+        enrolled.enrolmentId,
+        { done, share, behind: pace.behind, courseStatus: standing },
+      ]),
+    );
+  }
+  const passMarks = new Map(
+    (await db('course').select('id', 'pass_mark')).map(({ id, pass_mark }) => [id, pass_mark] as const),
+  );
+  const kept = await keptStandings(db, view, status);
+  return new Map(
+    [...kept.values()].map((one) => [
+      one.enrolmentId,
+      { done: one.done, ...headwayOfKept(one, passMarks.get(one.courseId) ?? null, today) },
+    ]),
+  );
+}
+
+/** Headway of some enrolments, whole. */
+async function rowsOf(runtime: Runtime, view: Moment, enrolled: readonly Enrolled[]): Promise<HeadwayRow[]> {
+  const { db, zone } = runtime;
+  const skipped = new Map<number, DayRange[]>();
+  for (const courseId of new Set(enrolled.map(({ course_id }) => course_id)))
+    skipped.set(courseId, await skippedDays(runtime, courseId));
+  const known = await factsOfEnrolled(db, view, enrolled);
+  return known.map((one) => headwayRow(one, { now: view.now, zone, skipped: skipped.get(one.course.id)! }));
+}
+
+/** Those who have not done an item, of those in its course. */
+async function withoutDone(
+  runtime: Runtime,
+  view: Moment,
+  all: readonly Enrolled[],
+  itemId: string,
+): Promise<Enrolled[]> {
+  const rows = await rowsOf(runtime, view, all);
+  return rows
+    .filter(({ standings }) =>
+      standings.some(
+        ({ item, state }) => item.externalId === itemId && state.state !== 'done' && state.state !== 'exempt',
+      ),
+    )
+    .map(({ enrolled }) => enrolled);
+}
+
+/** Everybody that the list shows, in its order. @throws InvalidInput, NotFound */
+export async function headwayOrder(runtime: Runtime, viewer: Viewer, values: Values) {
+  const query = readInput(HeadwayQuery, values, runtime.zone);
+  const { course, group, organisation, sort = 'name', status = 'active' } = query;
+  const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
+  let all = await enrolledInView(runtime.db, view, status);
+  if (query.not_done !== undefined) all = await withoutDone(runtime, view, all, query.not_done);
+  const by = sort.replace('-', '') as Sort;
+  if (by !== 'name' || query.standing !== undefined) {
+    const figures = await standingFigures(runtime, view, status, all);
+    if (query.standing !== undefined)
+      all = all.filter(({ enrolmentId }) => figures.get(enrolmentId)?.courseStatus === query.standing);
+    if (by !== 'name') all = byFigure(all, figures, VALUES[by], sort.startsWith('-') ? -1 : 1);
+  }
+  if (sort === '-name') all = [...all].reverse();
+  return { query, view, all };
+}
+
+/** @throws InvalidInput, NotFound */
+export async function headway(runtime: Runtime, viewer: Viewer, values: Values) {
+  const { query, view, all } = await headwayOrder(runtime, viewer, values);
+  const { rows, next } = pageInOrder(all, query, ({ enrolmentId }) => enrolmentId);
+  const shown = await rowsOf(runtime, view, rows);
+  return { query, view, rows: shown, total: all.length, next, now: view.now, zone: runtime.zone };
+}
+
+function byFigure(
+  all: readonly Enrolled[],
+  figures: Map<number, Figures>,
+  value: (of: Figures) => number | null,
+  down: 1 | -1,
+): Enrolled[] {
+  const of = ({ enrolmentId }: Enrolled) => {
+    const own = figures.get(enrolmentId);
+    return own ? value(own) : null;
+  };
+  return [...all].sort((a, b) => {
+    const [x, y] = [of(a), of(b)];
+    if (x === null || y === null) return Number(x === null) - Number(y === null);
+    return (x - y) * down;
+  });
+}
+
+/** A cell of the grid: its state, what is left, and whether it is owed. */
+type HeadwayCell = [state: ItemState, left: string, isOwed: 0 | 1, isByHand: 0 | 1];
+
+export interface HeadwayLine {
+  id: number;
+  enrolmentId: number;
+  learnerId: string;
+  name: string;
+  group: string | null;
+  done: number;
+  required: number;
+  share: number | null;
+  behind: number | null;
+  status: CourseStatus;
+  cells: HeadwayCell[];
+}
+
+function headwayLine({
+  enrolled,
+  done,
+  required,
+  share,
+  pace,
+  courseStatus: status,
+  standings,
+}: HeadwayRow): HeadwayLine {
+  return {
+    id: enrolled.id,
+    enrolmentId: enrolled.enrolmentId,
+    learnerId: enrolled.learner_id,
+    name: fullName(enrolled),
+    group: enrolled.group,
+    done,
+    required,
+    share,
+    behind: pace.behind,
+    status,
+    cells: standings.map(({ state, isOwed }) => [
+      state.state,
+      state.left.join('; '),
+      isOwed ? 1 : 0,
+      state.by === 'hand' ? 1 : 0,
+    ]),
+  };
+}
+
+const round = (value: number | null) => (value === null ? null : Math.round(value * 1e5) / 1e5);
+
+export const HEADWAY = {
+  name: 'headway',
+  path: '/courses/headway',
+  query: HeadwayQuery,
+  columns: {
+    of: ENROLLED_COLUMN,
+    headway: {
+      title: 'Headway',
+      sort: 'headway',
+      figures: {
+        done: ({ done }) => done,
+        required: ({ required }) => required,
+        headway: ({ share }) => round(share),
+      },
+    },
+    behind: {
+      title: 'Behind plan',
+      sort: 'behind',
+      figures: {
+        behind: ({ pace }) => pace.behind,
+        projected_finish: ({ pace }) => (pace.finishDay === null ? null : dateOfDay(pace.finishDay)),
+      },
+    },
+    left: {
+      title: 'Left',
+      figures: {
+        units_left: ({ unitsLeft }) => unitsLeft,
+        weeks_left: ({ weeksLeft: weeks }) => weeks,
+        status: ({ courseStatus: status }) => status,
+        completed_on: ({ completedAt }, { zone }) =>
+          completedAt === null ? null : dateOfDay(dayOf(completedAt, zone)),
+      },
+    },
+    items: {
+      title: 'Items',
+      figures: {
+        items: ({ standings }) =>
+          Object.fromEntries(
+            standings.map(({ item, state }) => [
+              item.externalId,
+              { state: state.state, by: state.by, left: state.left },
+            ]),
+          ),
+      },
+    },
+  },
+  line: headwayLine,
+  spread: {
+    instead: ['items'],
+    of: ({ standings }) =>
+      Object.fromEntries(
+        standings.map(({ item, state: { state, left } }) => [
+          item.externalId,
+          left.length === 0 ? STATE_WORDS[state] : `${STATE_WORDS[state]}: ${left.join('; ')}`,
+        ]),
+      ),
+  },
+  read: headway,
+} satisfies List<HeadwayRow>;
+
+/** A course as grids need it, of one that is in view. @throws NotFound */
+export async function courseOfGrid({ db }: Pick<Runtime, 'db'>, courseId: number): Promise<Course> {
+  return readingRaw(db, (raw) => readCourse(raw, courseId));
+}
