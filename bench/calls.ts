@@ -29,26 +29,26 @@ const CALLS: readonly [path: string, bare: string][] = [
     'SELECT course_id, count(*), total(json_array_length(open_dues)), total(done) FROM enrolment e JOIN standing s ON s.enrolment_id = e.id GROUP BY 1',
   ],
   [
-    'headway?course=C0',
+    'progress?course=C0',
     'SELECT * FROM item i JOIN enrolment e ON e.course_id = i.course_id LEFT JOIN attempt a ON a.item_id = i.id AND a.learner_id = e.learner_id WHERE i.course_id = 1',
   ],
   [
-    'headway?limit=60',
+    'progress?limit=60',
     'SELECT * FROM enrolment e JOIN learner l ON l.id = e.learner_id ORDER BY family_name, given_name LIMIT 60',
   ],
   [
-    'owed?course=C0',
+    'work-due?course=C0',
     'SELECT * FROM item i JOIN enrolment e ON e.course_id = i.course_id LEFT JOIN attempt a ON a.item_id = i.id AND a.learner_id = e.learner_id WHERE i.course_id = 1',
   ],
   [
-    'owed?state=owed',
+    'work-due?state=any_overdue',
     'SELECT count(*) FROM enrolment e JOIN item i ON i.course_id = e.course_id WHERE i.due_at < 9e15 AND NOT EXISTS (SELECT 1 FROM attempt a WHERE a.item_id = i.id AND a.learner_id = e.learner_id)',
   ],
   [
-    'owed',
+    'work-due',
     'SELECT count(*) FROM enrolment e JOIN item i ON i.course_id = e.course_id LEFT JOIN attempt a ON a.item_id = i.id AND a.learner_id = e.learner_id',
   ],
-  ['waiting', 'SELECT * FROM attempt WHERE submitted_at IS NOT NULL AND score IS NULL ORDER BY submitted_at LIMIT 100'],
+  ['to-grade', 'SELECT * FROM attempt WHERE submitted_at IS NOT NULL AND score IS NULL ORDER BY submitted_at LIMIT 100'],
   [
     'grades?course=C0',
     'SELECT a.learner_id, i.category, sum(a.score), sum(a.points) FROM item i JOIN attempt a ON a.item_id = i.id WHERE i.course_id = 1 GROUP BY 1, 2',
@@ -119,7 +119,7 @@ export async function benchCalls(): Promise<void> {
 }
 
 /** Ten files of whole lists at a time: as a colleague's work of an evening. */
-const EXPORTS = ['learners?', 'headway?course=C0&', 'owed?', 'grades?course=C1&', 'courses?'].flatMap((list) => [
+const EXPORTS = ['learners?', 'progress?course=C0&', 'work-due?', 'grades?course=C1&', 'courses?'].flatMap((list) => [
   `${list}format=csv`,
   `${list}format=xlsx`,
 ]);

@@ -38,7 +38,7 @@ const to = new Date(NOW - 7 * DAY).toISOString().slice(0, 10);
 const OPENS = "k.kind <> 'other'";
 const BASE = "JOIN roster r ON r.learner_id = e.learner_id AND r.course = e.course AND r.course = 'C0'";
 /** Grouped by item and learner first: counting distinct learners in one go takes the engine several times as long. */
-const REACH = (
+const ITEM_USE = (
   where: string,
 ) => `WITH o AS (SELECT e.item_id, e.learner_id, count(*) AS n, min(e.time) AS first, max(e.time) AS last
     FROM log e ${BASE} JOIN kinds k USING (action) WHERE ${OPENS} AND e.course = 'C0' ${where} GROUP BY 1, 2)
@@ -58,26 +58,26 @@ const VISITS = `v AS (SELECT learner_id, time, sum(new) OVER (PARTITION BY learn
   SELECT learner_id, time, CASE WHEN time - lag(time) OVER (PARTITION BY learner_id ORDER BY time) > INTERVAL 30 MINUTE THEN 1 ELSE 0 END AS new FROM log))`;
 
 export const QUESTIONS: Question[] = [
-  { name: 'reach of a course', path: 'reach?course=C0', sql: REACH('') },
+  { name: 'reach of a course', path: 'item-use?course=C0', sql: ITEM_USE('') },
   {
     name: 'reach of a period',
-    path: `reach?course=C0&from=${from}&to=${to}`,
-    sql: REACH(`AND e.time >= '${from}' AND e.time < '${to}'`),
+    path: `item-use?course=C0&from=${from}&to=${to}`,
+    sql: ITEM_USE(`AND e.time >= '${from}' AND e.time < '${to}'`),
   },
-  { name: 'reach of a group', path: 'reach?course=C0&group=A', sql: REACH(`AND r."group" = 'A'`) },
+  { name: 'reach of a group', path: 'item-use?course=C0&group=A', sql: ITEM_USE(`AND r."group" = 'A'`) },
   {
     name: 'has / has not, an item',
-    path: `has?course=C0&item=${ITEM}&from=${from}&to=${to}`,
+    path: `who-did?course=C0&item=${ITEM}&from=${from}&to=${to}`,
     sql: HAS(`item_id = '${ITEM}'`),
   },
   {
     name: 'has / has not, a kind of deed',
-    path: `has?course=C0&kind=talked&from=${from}&to=${to}`,
+    path: `who-did?course=C0&kind=talked&from=${from}&to=${to}`,
     sql: HAS(`course = 'C0' AND item_id IS NOT NULL AND k.kind = 'talked'`),
   },
   {
     name: 'has / has not, a unit',
-    path: `has?course=C0&unit=Week%204&from=${from}&to=${to}`,
+    path: `who-did?course=C0&unit=Week%204&from=${from}&to=${to}`,
     sql: HAS(`item_id IN (SELECT item_id FROM outline WHERE course = 'C0' AND unit = 'Week 4')`),
   },
   { name: 'the log', path: 'access-log', sql: both('true') },

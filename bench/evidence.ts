@@ -3,7 +3,7 @@ import { rmSync } from 'node:fs';
 import { readingRaw, type RawConnection } from '@/data/db';
 import { countOpenLog, openLog, readLog } from '@/server/access/access-log';
 import { dailyOpens } from '@/server/item-use/opens';
-import { itemReach } from '@/server/item-use/item-use';
+import { itemUseOf } from '@/server/item-use/item-use';
 import type { Runtime } from '@/server/runtime';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { evidence } from './evidence-data';
@@ -147,7 +147,7 @@ export async function benchEvidence(rows: number): Promise<void> {
       }
       report(name, spent[1] / spent[0], 1.3, `${spent[1].toFixed(1)} ms against ${spent[0].toFixed(1)} ms`);
     };
-    await grows('Reach of a course, growth', (runtime) => itemReach(runtime, SYSTEM_VIEWER, { course: 'C2' }));
+    await grows('Reach of a course, growth', (runtime) => itemUseOf(runtime, SYSTEM_VIEWER, { course: 'C2' }));
     await grows('opens per day of a course, growth', (runtime) =>
       dailyOpens(runtime, SYSTEM_VIEWER, { course: 'C2', by: 'kind' }),
     );

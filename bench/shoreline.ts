@@ -91,7 +91,7 @@ async function inTurns(page: Page): Promise<[number, number]> {
 
 /** Sums the scripts that the built Watch names, compressed as a server would. */
 async function watchJavaScript(): Promise<void> {
-  const manifest = '.next/server/app/(deck)/watch/page_client-reference-manifest.js';
+  const manifest = '.next/server/app/(frame)/watch/page_client-reference-manifest.js';
   if (!existsSync(manifest)) return console.log('The Watch’s JavaScript is measured on a build: npm run build first.');
   const text = await readFile(manifest, 'utf8');
   const root: { rootMainFiles: string[]; polyfillFiles: string[] } = JSON.parse(

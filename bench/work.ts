@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { HOUR } from '@/core/time/zone';
 import { PRAGMAS, readingRaw } from '@/data/db';
-import { HEADWAY, headway } from '@/server/completion/progress-list';
+import { PROGRESS, progress } from '@/server/completion/progress-list';
 import { GRADES } from '@/server/grades/grades-list';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { NOW } from './data';
@@ -130,18 +130,18 @@ async function benchGrid(dir: string): Promise<void> {
        JOIN item i ON i.course_id = e.course_id ORDER BY i.position`,
   );
   const page = percentile(
-    await repeat(TIMES, () => headway(runtime, SYSTEM_VIEWER, { course: 'C0', limit: '60' })),
+    await repeat(TIMES, () => progress(runtime, SYSTEM_VIEWER, { course: 'C0', limit: '60' })),
     0.5,
   );
   const bare = percentile(await repeat(TIMES, async () => cells.raw().all()), 0.5);
   report(
-    'headway of 1,000 learners by 300 items, its first page of 60',
+    'progress of 1,000 learners by 300 items, its first page of 60',
     page / bare,
     3,
     `${page.toFixed(1)} ms beside a bare query of its cells of ${bare.toFixed(1)} ms`,
   );
   const sorted = percentile(
-    await repeat(TIMES, () => HEADWAY.read(runtime, SYSTEM_VIEWER, { course: 'C0', limit: '60', sort: '-behind' })),
+    await repeat(TIMES, () => PROGRESS.read(runtime, SYSTEM_VIEWER, { course: 'C0', limit: '60', sort: '-behind' })),
     0.5,
   );
   console.log(`     the same by who is furthest behind plan: ${sorted.toFixed(1)} ms`);

@@ -48,9 +48,9 @@ const ANSWERS = [
 ];
 
 const CALLS = [
-  { outcome: 'reached', remark: 'Will come to the next session.' },
+  { outcome: 'spoke', remark: 'Will come to the next session.' },
   { outcome: 'no_answer', remark: '' },
-  { outcome: 'left_word', remark: 'Spoke to a brother.' },
+  { outcome: 'left_message', remark: 'Spoke to a brother.' },
   { outcome: 'wrong_number', remark: '' },
 ];
 

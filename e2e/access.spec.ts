@@ -166,7 +166,7 @@ const LOG_ROUTES = [
   '/access-log/export',
   '/access-log/progress?export=x',
   '/courses/now/stream',
-  '/courses/reach/opens',
+  '/courses/item-use/opens',
 ];
 
 test('nobody signed in is sent to sign in, and the API says 401', async ({ request }) => {
@@ -178,8 +178,8 @@ test('nobody signed in is sent to sign in, and the API says 401', async ({ reque
     '/learners/L20417/everything',
     '/access-log',
     '/courses/now',
-    '/courses/reach',
-    '/courses/has',
+    '/courses/item-use',
+    '/courses/who-did',
     '/courses/checks',
     '/follow-ups',
     '/follow-ups/messages',

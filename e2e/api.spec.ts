@@ -53,7 +53,7 @@ test('files in, learners out, page by page and as files', async ({ request }) =>
     'minutes_online',
     'drift',
     'band',
-    'owed',
+    'work-due',
     'enrolled_on',
     'last_contact',
   ]);
@@ -89,7 +89,7 @@ test('files in, learners out, page by page and as files', async ({ request }) =>
     'last_access',
     'days_quiet',
     'minutes_online',
-    'headway',
+    'progress',
     'overdue',
     'attendance_rate',
     'grade',

@@ -36,12 +36,12 @@ test('what is done without a connection is not done twice, and nothing typed is 
   const text = dialog.getByLabel('Note', { exact: true });
   await text.fill('Rows out at dawn, and studies then');
   const find = await loseAnswers(page, 'everything');
-  await dialog.getByRole('button', { name: 'Keep the note' }).click();
+  await dialog.getByRole('button', { name: 'Save the note' }).click();
   await expect(page.getByText('It was not done, or its answer was lost.')).toBeVisible();
   await expect(lost(page)).toBeVisible();
   await expect(text).toHaveValue('Rows out at dawn, and studies then');
   await find();
-  await dialog.getByRole('button', { name: 'Keep the note' }).click();
+  await dialog.getByRole('button', { name: 'Save the note' }).click();
   await expect(page.getByText(/^Note on .* kept/)).toBeVisible();
   await expect(lost(page)).toBeHidden();
   await page.goto('/follow-ups/notes');
@@ -69,7 +69,7 @@ test('what is chosen before the page has come to life counts all the same', asyn
     await waits;
     await route.fallback();
   });
-  await page.goto('/courses/reach', { waitUntil: 'commit' });
+  await page.goto('/courses/item-use', { waitUntil: 'commit' });
   const course = page.getByRole('combobox', { name: 'Course' });
   await course.selectOption('SBE');
   await page.waitForTimeout(300);
@@ -78,8 +78,8 @@ test('what is chosen before the page has come to life counts all the same', asyn
   await expect(page).toHaveURL(/course=SBE/);
   await expect(course).toHaveValue('SBE');
   // A link to what is no choice leads nowhere else by itself.
-  await page.goto('/courses/headway?course=HAT&unit=none-such');
-  await expect(page.getByRole('heading', { name: 'Headway' })).toBeVisible();
+  await page.goto('/courses/progress?course=HAT&unit=none-such');
+  await expect(page.getByRole('heading', { name: 'Progress' })).toBeVisible();
   await page.waitForTimeout(1000);
   expect(page.url()).toContain('unit=none-such');
 });

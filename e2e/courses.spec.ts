@@ -39,7 +39,7 @@ test('Reach: sorted, for a period, and one press gives the people, to write to',
   await expect(page).toHaveURL(/learners\?.*opened_from=.*opened_to=/);
   await expect(page.getByText(`${openedThen} of `).first()).toBeVisible();
   for (const bad of ['from=2026-11-10&to=2026-11-09', 'period=session&from=2026-11-01']) {
-    await page.goto(`/courses/reach?course=HAT&${bad}`);
+    await page.goto(`/courses/item-use?course=HAT&${bad}`);
     await expect(page.getByRole('alert').filter({ hasText: 'cannot be shown' })).toBeVisible();
   }
 });
@@ -47,7 +47,7 @@ test('Reach: sorted, for a period, and one press gives the people, to write to',
 test('opens per day: by kind, group and role, as chart, table and file, each leading to the log', async ({ page }) => {
   test.setTimeout(120_000);
   await signIn(page, 'instructor');
-  await page.goto('/courses/reach?course=SBE&weeks=2');
+  await page.goto('/courses/item-use?course=SBE&weeks=2');
   const chart = page.getByRole('figure').filter({ hasText: 'Opens per day' });
   await expect(chart.locator('.recharts-bar-rectangle path').first()).toBeVisible();
   await expectAccessible(page);
@@ -68,12 +68,12 @@ test('opens per day: by kind, group and role, as chart, table and file, each lea
   await expect(page).toHaveURL(/access-log\?course=SBE&.*kind=\w+&from=/);
   await expect(page.getByText(`${opens.toLocaleString('en-GB')} event`).first()).toBeVisible();
 
-  await page.goto('/courses/reach?course=SBE&weeks=1&table=yes&by=role');
+  await page.goto('/courses/item-use?course=SBE&weeks=1&table=yes&by=role');
   await expect(table.getByRole('columnheader')).toHaveText(['Day', 'learners', 'staff']);
   await chart.getByRole('link', { name: 'by group' }).click();
   await expect(table.getByRole('columnheader')).toHaveText(['Day', 'Thu', 'Tue']);
   // A bar is a link too.
-  await page.goto('/courses/reach?course=SBE&weeks=1');
+  await page.goto('/courses/item-use?course=SBE&weeks=1');
   await chart.locator('.recharts-bar-rectangle path').nth(2).click();
   await expect(page).toHaveURL(/access-log\?course=SBE/);
 });
@@ -85,7 +85,7 @@ test('has / has not: two lists, the answer as a sentence, writing to those who h
   test.setTimeout(150_000);
   await context.grantPermissions(['clipboard-read', 'clipboard-write']);
   await signIn(page, 'instructor');
-  await page.goto('/courses/has');
+  await page.goto('/courses/who-did');
   await expect(page.getByText(/hoose an item, a unit/)).toBeVisible();
   await expectAccessible(page);
   // What falls due about now is one press away.
@@ -93,7 +93,7 @@ test('has / has not: two lists, the answer as a sentence, writing to those who h
   const title = (await due.textContent())!;
   await due.click();
   await expect(page.getByRole('status').getByText(`worked on ${title}`)).toBeVisible();
-  await page.goto('/courses/has');
+  await page.goto('/courses/who-did');
   await page.getByLabel('Course', { exact: true }).selectOption('HAT');
   await page.getByLabel('Any …').selectOption('discussion');
   await page.getByLabel('of unit').selectOption({ label: 'Week 3: Salinity' });
@@ -101,8 +101,8 @@ test('has / has not: two lists, the answer as a sentence, writing to those who h
   await expect(page.getByText(/learners talked in any discussion of Week 3: Salinity, at any time/)).toBeVisible();
   await page.getByLabel('When').selectOption('7-days');
   await expect(page).toHaveURL(/period=7-days/);
-  const hasNot = page.getByRole('region', { name: 'Has not' });
-  await expect(hasNot.getByText(/not in these days, but earlier, on/).first()).toBeVisible();
+  const didNot = page.getByRole('region', { name: 'Has not' });
+  await expect(didNot.getByText(/not in these days, but earlier, on/).first()).toBeVisible();
   await expectAccessible(page);
 
   // One item: the message has it in its text.
@@ -127,14 +127,14 @@ test('has / has not: two lists, the answer as a sentence, writing to those who h
   await page.goBack();
 
   // Kept as a check, it is asked at once, and told of in the rail.
-  await page.getByRole('button', { name: 'Keep as a check' }).click();
-  const dialog = page.getByRole('dialog', { name: 'Keep as a check' });
+  await page.getByRole('button', { name: 'Save as a check' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Save as a check' });
   await dialog.getByLabel('Tell me when').fill('many');
-  await dialog.getByRole('button', { name: 'Keep', exact: true }).click();
+  await dialog.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(dialog.getByText('is not a number of learners')).toBeVisible();
   await dialog.getByLabel('Tell me when').fill(String(all - has - 1));
   await dialog.getByLabel('Name').fill('Quiz of week 2');
-  await dialog.getByRole('button', { name: 'Keep', exact: true }).click();
+  await dialog.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(dialog).toBeHidden();
   await page.reload();
   await expect(page.getByTitle('saved checks that passed their number')).toHaveText('1');
@@ -153,8 +153,8 @@ test('has / has not: two lists, the answer as a sentence, writing to those who h
   await row.getByRole('link', { name: 'Quiz of week 2' }).click();
   await expect(says).toBeVisible();
 
-  await page.goto('/courses/has?course=HAT&item=GONE');
+  await page.goto('/courses/who-did?course=HAT&item=GONE');
   await expect(page.getByRole('alert').filter({ hasText: 'cannot be answered' })).toBeVisible();
-  await page.goto('/courses/has?course=HAT&kind=looked&period=since-set');
+  await page.goto('/courses/who-did?course=HAT&kind=looked&period=since-set');
   await expect(page.getByRole('alert').filter({ hasText: 'needs an item' })).toBeVisible();
 });

@@ -5,7 +5,7 @@ test('days are typed in several ways, picked from a calendar by keys, and said i
   await signIn(page, 'mentor');
   await page.getByRole('button', { name: 'Log a call' }).first().click();
   const dialog = page.getByRole('dialog', { name: /^Call to/ });
-  const day = dialog.getByLabel('Look again on');
+  const day = dialog.getByLabel('Follow up on');
   await expect(day).toHaveValue('Fri 27 Nov');
   for (const [typed, said] of [
     ['tomorrow', 'Wed 25 Nov'],
@@ -47,7 +47,7 @@ test('a look back and a period are picked within their menus', async ({ page }) 
   await end.press('Enter');
   await expect(page).toHaveURL(/as_of=2026-11-23/);
 
-  await page.goto('/courses/reach?course=TTU');
+  await page.goto('/courses/item-use?course=TTU');
   await page.getByRole('button', { name: /^Opened/ }).click();
   await page.getByLabel('From', { exact: true }).fill('2 Nov');
   await page.getByLabel('To', { exact: true }).press('ArrowDown');
@@ -64,11 +64,11 @@ test('one’s own account has the scheme, and how long an unused sign-in lasts',
   await page.getByText('as the system', { exact: true }).click();
   const idle = page.getByLabel('A sign-in that nobody uses ends after');
   await idle.selectOption('two hours');
-  await expect(page.getByText('Kept')).toBeVisible();
+  await expect(page.getByText('Saved')).toBeVisible();
   await page.reload();
   await expect(idle).toHaveValue('120');
   // Before the next is kept: what tells of it fades in and out.
   await expectAccessible(page);
   await idle.selectOption('14 days, as every sign-in does');
-  await expect(page.getByText('Kept')).toBeVisible();
+  await expect(page.getByText('Saved')).toBeVisible();
 });

@@ -28,7 +28,7 @@ test('answers say what they are: HEAD, unknown addresses, broken percent signs, 
     ['GET', '/api/v1/nowhere', 404],
     ['POST', '/api/nowhere', 404],
     ['GET', '/api/v1/imports', 405],
-    ['GET', '/api/v1/has?item=&kind=nothing', 422],
+    ['GET', '/api/v1/who-did?item=&kind=nothing', 422],
     ['GET', '/api/v1/learners?cursor=x', 422],
     ['GET', '/api/v1/learners?opened_from=2026-11-01', 422],
     ['GET', '/api/v1/learners/%E0%A4%A', 400],
@@ -135,20 +135,20 @@ test('a lead sets the working hours and a break, and takes it away again', async
   await expect(page.getByRole('cell', { name: 'storm' })).toHaveCount(0);
   await page.getByRole('button', { name: 'Change…' }).click();
   await page.getByLabel('Days and times').fill('whenever');
-  await page.getByRole('button', { name: 'Keep' }).click();
+  await page.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText(/are none: write them as/)).toBeVisible();
 });
 
 /** Pages of lists, each with what it is called. */
 const LISTS: [path: string, heading: string | RegExp][] = [
   ['/courses', 'Courses'],
-  ['/courses/headway', 'Headway'],
-  ['/courses/owed', 'Work owed'],
-  ['/courses/waiting', 'Waiting on us'],
+  ['/courses/progress', 'Progress'],
+  ['/courses/work-due', 'Work owed'],
+  ['/courses/to-grade', 'Waiting on us'],
   ['/courses/grades', 'Grades'],
   ['/courses/grades/groups', 'Grades'],
   ['/courses/grades/changes', 'Grades'],
-  ['/courses/reach', /^Reach/],
+  ['/courses/item-use', /^Reach/],
   ['/sessions/list', 'Sessions'],
   ['/sessions/attendance', 'Attendance'],
   ['/follow-ups/messages', 'Messages'],
@@ -164,7 +164,7 @@ test('a link that asks a list for what cannot be is shown without that, and says
     const says = page.getByRole('alert').filter({ hasText: 'The date looked back to lies after today' });
     await expect(says, path).toContainText('This link asks for what cannot be shown');
   }
-  await page.goto('/courses/owed?from=2026-11-20&to=2026-11-01');
+  await page.goto('/courses/work-due?from=2026-11-20&to=2026-11-01');
   await expect(page.getByRole('alert').filter({ hasText: 'to does not lie after from' })).toBeVisible();
   await expect(page.getByText('Due from 2026-11-20')).toBeVisible();
 });

@@ -17,10 +17,10 @@ test('one switch covers every name on every screen, and the server does it', asy
   ];
   await signIn(page, 'lead');
   await page.goto('/learners/L20417');
-  await page.getByRole('switch', { name: /^Names covered/ }).click();
+  await page.getByRole('switch', { name: /^Names hidden/ }).click();
   await expect(page).toHaveURL(/\/watch$/);
-  const covered = page.getByRole('status').filter({ hasText: 'Names are covered' });
-  await expect(covered).toBeVisible();
+  const namesHidden = page.getByRole('status').filter({ hasText: 'Names are hidden' });
+  await expect(namesHidden).toBeVisible();
   await expectAccessible(page);
   const own = (await (await page.request.get('/api/v1/learners?limit=1')).json()).data[0].learner_id;
   expect(own).toMatch(/^c-/);
@@ -45,8 +45,8 @@ test('one switch covers every name on every screen, and the server does it', asy
     '/access-log/export?format=csv&period=7-days&staff=yes',
     '/access-log/export?format=jsonl&period=today',
     '/courses/now?in=course:HAT',
-    '/courses/reach?course=HAT',
-    '/courses/has?course=HAT&kind=talked&period=7-days',
+    '/courses/item-use?course=HAT',
+    '/courses/who-did?course=HAT&kind=talked&period=7-days',
     '/courses/checks',
     '/set-up/sources',
     '/api/v1/access-log?limit=1000&staff=yes',
@@ -71,13 +71,13 @@ test('one switch covers every name on every screen, and the server does it', asy
     expect([path, real.filter((one) => text.includes(one))]).toEqual([path, []]);
   }
   expect((await page.request.get('/learners/L20417')).status()).toBe(404);
-  // The person beside the list comes by another way: covered too.
+  // The person beside the list comes by another way: namesHidden too.
   await page.goto('/learners');
   const panel = page.getByRole('complementary', { name: 'The learner under the cursor' });
   await expect(panel).toContainText('c-');
   const shown = await panel.textContent();
   expect(real.filter((one) => shown!.includes(one))).toEqual([]);
-  await page.getByRole('switch', { name: /^Names covered/ }).click();
-  await expect(covered).toHaveCount(0);
-  await expect(page.getByRole('switch', { name: 'Names covered: off' })).toBeVisible();
+  await page.getByRole('switch', { name: /^Names hidden/ }).click();
+  await expect(namesHidden).toHaveCount(0);
+  await expect(page.getByRole('switch', { name: 'Names hidden: off' })).toBeVisible();
 });

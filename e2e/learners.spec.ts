@@ -42,7 +42,7 @@ test('search as one types, filters as sentences, sort, pages, and the same rows 
   await page.getByRole('button', { name: 'Columns' }).click();
   await page.getByRole('checkbox', { name: 'Time online' }).uncheck();
   await page.getByRole('checkbox', { name: 'E-mail' }).uncheck();
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByRole('columnheader', { name: 'E-mail' })).toHaveCount(0);
   const download = page.waitForEvent('download');
   await page.getByRole('link', { name: 'CSV' }).click();
@@ -57,7 +57,7 @@ test('search as one types, filters as sentences, sort, pages, and the same rows 
   await page.getByRole('button', { name: 'Columns' }).click();
   await page.getByRole('checkbox', { name: 'Time online' }).check();
   await page.getByRole('checkbox', { name: 'E-mail' }).check();
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByRole('columnheader', { name: 'E-mail' })).toHaveCount(1);
 
   await page.getByRole('link', { name: 'Call sheet' }).click();
@@ -79,10 +79,10 @@ test('a list is kept under a name, shared by its link, and says when what it nam
   await signIn(page, 'mentor');
   await page.goto('/learners?quiet=7&course=NET');
   await page.getByRole('button', { name: 'Views' }).click();
-  await page.getByRole('menuitem', { name: 'Keep this list as …' }).click();
+  await page.getByRole('menuitem', { name: 'Save this list as …' }).click();
   await page.getByLabel('Name', { exact: true }).fill('Quiet at the nets');
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
-  await expect(page.getByText('Kept as “Quiet at the nets”')).toBeVisible();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(page.getByText('Saved as “Quiet at the nets”')).toBeVisible();
   await page.goto('/learners');
   await page.getByRole('button', { name: 'Views' }).click();
   await page.getByRole('menuitem', { name: 'Quiet at the nets' }).click();

@@ -85,7 +85,7 @@ L99001,Zelda,Arkwright,zelda@learner.example,+44 1632 960999,Carrow Tidal,TTU,A,
   await page.goto('/learners/L99001');
   await expect(page.getByText('Your next step in Tidal Turbine Upkeep')).toBeVisible();
   // While one waits for what it brings, she gives up her place.
-  await page.goto('/watch?in=course:TTU&part=waiting');
+  await page.goto('/watch?in=course:TTU&part=contacted');
   await expect(page.getByRole('listitem').filter({ hasText: 'Zelda Arkwright' })).toContainText('You wrote today');
   await page.goto('/follow-ups/messages?state=sent');
   await expect(page.getByRole('row').filter({ hasText: 'Zelda Arkwright' })).toContainText('sent');
@@ -102,7 +102,7 @@ L99001,Zelda,Arkwright,zelda@learner.example,+44 1632 960999,Carrow Tidal,TTU,A,
 test('several selected people: one text, a stop for a missing value, a warning, undo', async ({ page }) => {
   await signIn(page, 'mentor');
   // Those one waits for: some were written to lately, and some were never there.
-  await page.goto('/watch?part=waiting&band=2');
+  await page.goto('/watch?part=contacted&band=2');
   await page.getByRole('checkbox', { name: 'Select everybody on this page' }).check();
   await page.getByRole('button', { name: /^Write to \d/ }).click();
   await page.getByLabel('Subject').fill('A word');

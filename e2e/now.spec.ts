@@ -175,7 +175,7 @@ test('a gap in the feed is found, confirmed, named, and told of where figures ar
   await expect(found).toHaveCount(0);
   const settled = page.getByRole('group', { name: 'Settled gaps' });
   await expect(settled.getByRole('row', { name: /campus south.*a gap/ })).toBeVisible();
-  await page.goto('/courses/reach?course=TTU');
+  await page.goto('/courses/item-use?course=TTU');
   await expect(page.getByText('Log incomplete Wed 18 Nov')).toBeVisible();
 
   await page.goto('/set-up/sources');

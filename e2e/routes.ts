@@ -9,7 +9,7 @@ export function routes(): string[] {
   const files = readdirSync(root, { recursive: true, withFileTypes: true });
   return files
     .filter((file) => file.name === 'page.tsx' || file.name === 'route.ts')
-    .map((file) => `/${relative(root, file.parentPath)}`.replace('/(deck)', '').replace(/\/$/, '') || '/')
+    .map((file) => `/${relative(root, file.parentPath)}`.replace('/(frame)', '').replace(/\/$/, '') || '/')
     .sort();
 }
 
@@ -51,23 +51,23 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: (_, foreign) => `/access-log/export?learner=${foreign}`, status: 404 },
   ],
   '/access-log/progress': [{ url: () => '/access-log/progress?export=x', status: 404 }],
-  '/courses/headway': [
-    { url: () => '/courses/headway', status: 200 },
-    { url: () => '/courses/headway?sort=-behind&standing=under_way', status: 200 },
-    { url: (_, __, part) => `/courses/headway?in=${part}`, status: 404 },
+  '/courses/progress': [
+    { url: () => '/courses/progress', status: 200 },
+    { url: () => '/courses/progress?sort=-behind&standing=under_way', status: 200 },
+    { url: (_, __, part) => `/courses/progress?in=${part}`, status: 404 },
   ],
-  '/courses/owed': [
-    { url: () => '/courses/owed', status: 200 },
-    { url: (_, foreign) => `/courses/owed?learner=${foreign}`, status: 404 },
-    { url: (_, __, part) => `/courses/owed?in=${part}`, status: 404 },
+  '/courses/work-due': [
+    { url: () => '/courses/work-due', status: 200 },
+    { url: (_, foreign) => `/courses/work-due?learner=${foreign}`, status: 404 },
+    { url: (_, __, part) => `/courses/work-due?in=${part}`, status: 404 },
   ],
-  '/lists/owed/sheets': [
-    { url: () => '/lists/owed/sheets?state=owed', status: 200 },
-    { url: (_, foreign) => `/lists/owed/sheets?learner=${foreign}`, status: 404 },
+  '/lists/work-due/sheets': [
+    { url: () => '/lists/work-due/sheets?state=any_overdue', status: 200 },
+    { url: (_, foreign) => `/lists/work-due/sheets?learner=${foreign}`, status: 404 },
   ],
-  '/courses/waiting': [
-    { url: () => '/courses/waiting', status: 200 },
-    { url: (_, __, part) => `/courses/waiting?in=${part}`, status: 404 },
+  '/courses/to-grade': [
+    { url: () => '/courses/to-grade', status: 200 },
+    { url: (_, __, part) => `/courses/to-grade?in=${part}`, status: 404 },
   ],
   '/courses/grades': [
     { url: () => '/courses/grades?sort=overdue', status: 200 },
@@ -97,14 +97,14 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/api/v1/courses', status: 200 },
     { url: () => '/api/v1/courses?sort=nonsense', status: 422 },
   ],
-  '/api/v1/headway': [
-    { url: () => '/api/v1/headway?limit=1000&status=all', status: 200 },
-    { url: () => '/api/v1/headway?format=csv', status: 200 },
+  '/api/v1/progress': [
+    { url: () => '/api/v1/progress?limit=1000&status=all', status: 200 },
+    { url: () => '/api/v1/progress?format=csv', status: 200 },
   ],
-  '/api/v1/owed': [
-    { url: () => '/api/v1/owed?limit=1000', status: 200 },
-    { url: (_, foreign) => `/api/v1/owed?learner=${foreign}`, status: 404 },
-    { url: () => '/api/v1/owed?from=2026-11-10&to=2026-11-09', status: 422 },
+  '/api/v1/work-due': [
+    { url: () => '/api/v1/work-due?limit=1000', status: 200 },
+    { url: (_, foreign) => `/api/v1/work-due?learner=${foreign}`, status: 404 },
+    { url: () => '/api/v1/work-due?from=2026-11-10&to=2026-11-09', status: 422 },
   ],
   '/api/v1/watch': [
     { url: () => '/api/v1/watch?limit=1000', status: 200 },
@@ -119,7 +119,7 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/api/v1/drift?limit=1000', status: 200 },
     { url: () => '/api/v1/drift?course=NOWHERE', status: 404 },
   ],
-  '/api/v1/waiting': [{ url: () => '/api/v1/waiting', status: 200 }],
+  '/api/v1/to-grade': [{ url: () => '/api/v1/to-grade', status: 200 }],
   '/api/v1/grades': [{ url: () => '/api/v1/grades?limit=1000&status=all', status: 200 }],
   '/api/v1/grades/changes': [
     { url: () => '/api/v1/grades/changes?limit=1000', status: 200 },
@@ -142,14 +142,14 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/courses/now/stream?after=1', status: 200, stream: true },
     { url: () => '/courses/now/stream?in=course:NOWHERE', status: 404 },
   ],
-  '/courses/reach': [
-    { url: () => '/courses/reach', status: 200 },
-    { url: (_, __, part) => `/courses/reach?in=${part}`, status: 404 },
+  '/courses/item-use': [
+    { url: () => '/courses/item-use', status: 200 },
+    { url: (_, __, part) => `/courses/item-use?in=${part}`, status: 404 },
   ],
-  '/courses/reach/opens': [{ url: () => '/courses/reach/opens?course=HAT&format=csv', status: 200 }],
-  '/courses/has': [
-    { url: () => '/courses/has?course=HAT&kind=looked&period=7-days', status: 200 },
-    { url: (_, __, part) => `/courses/has?kind=looked&in=${part}`, status: 404 },
+  '/courses/item-use/opens': [{ url: () => '/courses/item-use/opens?course=HAT&format=csv', status: 200 }],
+  '/courses/who-did': [
+    { url: () => '/courses/who-did?course=HAT&kind=looked&period=7-days', status: 200 },
+    { url: (_, __, part) => `/courses/who-did?kind=looked&in=${part}`, status: 404 },
   ],
   '/sessions': [
     { url: () => '/sessions', status: 200 },
@@ -222,24 +222,24 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/lists/notes/rows', status: 200 },
     { url: () => '/lists/sessions/rows', status: 200 },
     { url: () => '/lists/attendance/rows', status: 200 },
-    { url: () => '/lists/headway/rows', status: 200 },
+    { url: () => '/lists/progress/rows', status: 200 },
     { url: () => '/lists/grades/rows', status: 200 },
-    { url: () => '/lists/owed/rows?state=owed', status: 200 },
-    { url: (_, foreign) => `/lists/owed/rows?learner=${foreign}`, status: 404 },
-    { url: () => '/lists/headway/rows?cursor=nonsense', status: 422 },
+    { url: () => '/lists/work-due/rows?state=any_overdue', status: 200 },
+    { url: (_, foreign) => `/lists/work-due/rows?learner=${foreign}`, status: 404 },
+    { url: () => '/lists/progress/rows?cursor=nonsense', status: 422 },
     { url: () => '/lists/constructor/rows', status: 404 },
   ],
   '/lists/[list]/export': [
     { url: () => '/lists/learners/export?format=csv&status=all', status: 200 },
     { url: (_, foreign) => `/lists/learners/export?q=${foreign}`, status: 200 },
-    { url: () => '/lists/reach/export?course=HAT&sort=-opens', status: 200 },
+    { url: () => '/lists/item-use/export?course=HAT&sort=-opens', status: 200 },
     { url: () => '/lists/messages/export', status: 200 },
     { url: () => '/lists/notes/export?format=xlsx', status: 200 },
     { url: () => '/lists/access-log/export?period=today', status: 200 },
     { url: (_, __, part) => `/lists/notes/export?in=${part}`, status: 404 },
     { url: () => '/lists/sessions/export', status: 200 },
     { url: () => '/lists/attendance/export?status=all', status: 200 },
-    { url: () => '/lists/headway/export?format=xlsx', status: 200 },
+    { url: () => '/lists/progress/export?format=xlsx', status: 200 },
     { url: () => '/lists/grades/export', status: 200 },
     { url: () => '/lists/grade-changes/export', status: 200 },
     { url: (_, foreign) => `/lists/learner-items/export?learner=${foreign}&course=HAT`, status: 404 },
@@ -307,10 +307,10 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: (_, foreign) => `/api/v1/access-log?learner=${foreign}`, status: 404 },
     { url: () => '/api/v1/access-log?from=2026-11-10&to=2026-11-09', status: 422 },
   ],
-  '/api/v1/reach': [{ url: () => '/api/v1/reach', status: 200 }],
-  '/api/v1/has': [
-    { url: () => '/api/v1/has?kind=looked&from=2026-11-20&to=2026-11-24', status: 200 },
-    { url: () => '/api/v1/has', status: 422 },
+  '/api/v1/item-use': [{ url: () => '/api/v1/item-use', status: 200 }],
+  '/api/v1/who-did': [
+    { url: () => '/api/v1/who-did?kind=looked&from=2026-11-20&to=2026-11-24', status: 200 },
+    { url: () => '/api/v1/who-did', status: 422 },
   ],
   '/api/v1/visits': [
     { url: (own) => `/api/v1/visits?learner=${own}`, status: 200 },

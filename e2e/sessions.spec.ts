@@ -32,16 +32,16 @@ test('a weekly series is added, one is changed, another called off, and all of i
   await change.getByLabel('this and the later ones').check();
   await change.getByLabel('Begins').fill('18:30');
   await change.getByLabel('Ends').fill('19:30');
-  await change.getByRole('button', { name: 'Keep' }).click();
+  await change.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('3 sessions changed')).toBeVisible();
   // It lies in the way of that evening's session of the other group? No: only of its own group or instructor.
-  await page.getByRole('button', { name: 'Not held…' }).click();
-  const why = page.getByRole('dialog', { name: 'The session is not held' });
+  await page.getByRole('button', { name: 'Cancel…' }).click();
+  const why = page.getByRole('dialog', { name: 'Cancel the session' });
   await why.getByLabel('Why').fill('storm');
-  await why.getByRole('button', { name: 'Not held' }).click();
-  await expect(page.getByText('Not held: storm. It counts for nobody.')).toBeVisible();
-  await page.getByRole('button', { name: 'Hold after all' }).click();
-  await expect(page.getByText('Not held: storm')).toBeHidden();
+  await why.getByRole('button', { name: 'Cancel the session' }).click();
+  await expect(page.getByText('Cancelled: storm. It counts for nobody.')).toBeVisible();
+  await page.getByRole('button', { name: 'Reinstate' }).click();
+  await expect(page.getByText('Cancelled: storm')).toBeHidden();
   await page.goto('/sessions/list?from=2026-11-25');
   const row = (title: string) => page.getByRole('row', { name: new RegExp(title) });
   await row('Question hour 2').getByRole('checkbox').check();
@@ -87,7 +87,7 @@ test('the roll: all at once, the exceptions by keys, a remark, and without a con
 
   await context.setOffline(true);
   await people.nth(3).getByRole('radio', { name: 'partial' }).click();
-  await expect(page.getByText(/1 mark: Kept on this device/)).toBeVisible();
+  await expect(page.getByText(/1 mark: Saved on this device/)).toBeVisible();
   await context.setOffline(false);
   await expect(page.getByText('Every mark is saved')).toBeVisible();
   await page.reload();

@@ -42,7 +42,7 @@ test('a learner is added, moved, ended, resumed and merged by hand, and every ch
   await page.getByRole('button', { name: 'Add a contact' }).click();
   await dialogOf(page).getByLabel('Name', { exact: true }).fill('Old Quill');
   await dialogOf(page).getByLabel('Relation').fill('employer');
-  await dialogOf(page).getByRole('button', { name: 'Keep the contact' }).click();
+  await dialogOf(page).getByRole('button', { name: 'Save the contact' }).click();
   await expect(page.getByText('Old Quill', { exact: true })).toBeVisible();
 
   await page.getByRole('button', { name: 'Merge another record…' }).click();

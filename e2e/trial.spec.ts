@@ -9,7 +9,7 @@ const moves = (page: Page) => page.getByRole('region', { name: 'Who moves' });
 
 test('weights are tried on today’s list before they are kept, and nothing is kept by looking', async ({ page }) => {
   await page.goto('/set-up/weights');
-  await expect(page.getByText('as they came')).toBeVisible();
+  await expect(page.getByText('defaults')).toBeVisible();
   await page.getByLabel('Quiet, early').fill('-1');
   await page.getByLabel('Slipping from').fill('80');
   await page.getByRole('button', { name: 'See who moves' }).click();
@@ -48,13 +48,13 @@ test('a course has its own weights, kept with words, and goes back to the progra
   await expect(page.getByLabel('Away after')).toHaveCount(0);
   await page.getByLabel('Sessions, early').fill('30');
   await page.getByLabel('Sessions, late').fill('30');
-  await page.getByRole('button', { name: 'Keep…' }).click();
+  await page.getByRole('button', { name: 'Save…' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByText(/Sessions, early 10 → 30, Sessions, late 10 → 30/)).toBeVisible();
-  await dialog.getByRole('button', { name: 'Keep' }).click();
+  await dialog.getByRole('button', { name: 'Save' }).click();
   await expect(dialog.getByText('is missing')).toBeVisible();
   await dialog.getByLabel('Why').fill('The rope work is learnt in the sessions');
-  await dialog.getByRole('button', { name: 'Keep' }).click();
+  await dialog.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('this course has its own')).toBeVisible();
   const history = page.getByRole('group', { name: 'What was set' });
   await expect(history.getByRole('row', { name: /Hesper Vane.*learnt in the sessions/ })).toContainText('holds now');

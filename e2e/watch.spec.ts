@@ -63,10 +63,10 @@ test('the reach line stands where one sets it, and is kept', async ({ page }) =>
   await signIn(page, 'mentor');
   await page.getByRole('button', { name: 'Your reach this week: 10 people' }).click();
   await page.getByLabel('People you can reach in a week').fill('none');
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('is not a number from 1 to 1000')).toBeVisible();
   await page.getByLabel('People you can reach in a week').fill('6');
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByRole('listitem').nth(5)).toContainText('Your reach this week: 6 people');
   await page.reload();
   await expect(page.getByRole('listitem').nth(5)).toContainText('Your reach this week: 6 people');

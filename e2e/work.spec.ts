@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { PORT, TOKEN } from './ports';
 import { expect, expectAccessible, signIn, test } from './help';
 
-test('which course needs somebody leads to its headway, where cells are marked, undone and written about', async ({
+test('which course needs somebody leads to its progress, where cells are marked, undone and written about', async ({
   page,
 }) => {
   test.setTimeout(120_000);
@@ -11,8 +11,8 @@ test('which course needs somebody leads to its headway, where cells are marked, 
   const course = page.getByRole('row', { name: /Hatchery Technician/ });
   await expect(course).toContainText('adrift');
   await course.getByRole('link', { name: 'Hatchery Technician' }).click();
-  await expect(page.getByRole('heading', { name: 'Headway', exact: true })).toBeVisible();
-  const grid = page.getByRole('grid', { name: 'Headway' });
+  await expect(page.getByRole('heading', { name: 'Progress', exact: true })).toBeVisible();
+  const grid = page.getByRole('grid', { name: 'Progress' });
   // Twenty rows stand on a page, and no more is drawn than is looked at.
   await expect.poll(() => grid.getByRole('rowheader').count()).toBeGreaterThanOrEqual(20);
   expect(await page.evaluate(() => document.querySelectorAll('*').length)).toBeLessThan(2000);
@@ -51,7 +51,7 @@ test('which course needs somebody leads to its headway, where cells are marked, 
 
 test('work owed: extended on the spot, written to with each one’s own list, on paper a page each', async ({ page }) => {
   await signIn(page, 'instructor');
-  await page.goto('/courses/owed?course=HAT');
+  await page.goto('/courses/work-due?course=HAT');
   const rows = page.locator('tbody tr');
   const total = Number(/(\d+) pieces?/.exec((await page.getByText(/\d+ pieces? owed now/).textContent())!)![1]);
   const line = rows.first();
@@ -78,7 +78,7 @@ test('a row far down a list that loads as one scrolls changes at once, and no ro
   page,
 }) => {
   await signIn(page, 'lead');
-  await page.goto('/courses/owed');
+  await page.goto('/courses/work-due');
   const rows = page.locator('tbody tr');
   const loaded = await rows.count();
   await expect(async () => {
@@ -197,27 +197,27 @@ test('the API and files give what the screens show', async ({ page }) => {
       'never',
       'bands',
       'attendance_rate',
-      'headway',
-      'owed',
-      'waiting',
+      'progress',
+      'overdue',
+      'to_grade',
     ]),
   );
-  const { data: rows, total } = await ask('headway?course=HAT&limit=1000');
+  const { data: rows, total } = await ask('progress?course=HAT&limit=1000');
   expect(rows).toHaveLength(total);
   expect(Object.values(rows[0].items)[0]).toMatchObject({ state: expect.any(String), left: expect.any(Array) });
-  const { total: waiting, data: oldest } = await ask('waiting?course=HAT');
-  expect(waiting).toBe(hat.waiting);
+  const { total: toGrade, data: oldest } = await ask('to-grade?course=HAT');
+  expect(toGrade).toBe(hat.to_grade);
   expect(oldest[0].age_days).toBeGreaterThanOrEqual(oldest.at(-1).age_days);
   expect(
-    (await ask('owed?course=HAT&state=overdue&limit=1')).total +
-      (await ask('owed?course=HAT&state=started_not_handed_in&limit=1')).total,
-  ).toBeGreaterThanOrEqual(hat.owed);
+    (await ask('work-due?course=HAT&state=overdue&limit=1')).total +
+      (await ask('work-due?course=HAT&state=started_not_handed_in&limit=1')).total,
+  ).toBeGreaterThanOrEqual(hat.overdue);
   expect((await ask(`history?learner=${rows[0].learner_id}&course=HAT`)).data[0]).toHaveProperty('on_graded_work');
   const csv = await (
     await request.get(`http://127.0.0.1:${PORT}/api/v1/grades?course=HAT&format=csv`, { headers })
   ).text();
-  expect(csv.split('\r\n')[0]).toContain('if_overdue_stays_empty');
-  await page.goto('/courses/headway?course=HAT');
+  expect(csv.split('\r\n')[0]).toContain('if_missing_scores_0');
+  await page.goto('/courses/progress?course=HAT');
   const download = page.waitForEvent('download');
   await page.getByRole('link', { name: 'CSV' }).click();
   expect(readFileSync(await (await download).path(), 'utf8')).toContain('HAT-01-1');

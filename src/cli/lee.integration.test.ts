@@ -131,7 +131,7 @@ describe('lee', () => {
       learners: 1,
       leavers: 0,
       never_came: 1,
-      reach: null,
+      recall: null,
     });
     expect(lee('trial', '--course', 'DRY')).toMatchObject({
       status: 1,

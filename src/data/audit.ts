@@ -112,7 +112,7 @@ export async function findAudit(
       'course.code as course',
       'audit.what',
       db.raw(`${freeText(viewer, 'audit.subject')} AS subject`),
-      viewer.cover === null ? 'audit.changes' : db.raw("'{}' AS changes"),
+      viewer.standInKey === null ? 'audit.changes' : db.raw("'{}' AS changes"),
     );
   return {
     rows: rows.map((row: Omit<AuditRow, 'changes'> & { changes: string }) => ({

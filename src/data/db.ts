@@ -129,7 +129,7 @@ export function openDb(file: string, use: Use = 'shell', mapped = 0): Db {
           for (const pragma of PRAGMAS) connection.pragma(pragma);
           for (const pragma of MEMORY[use]) connection.pragma(pragma);
           connection.pragma(`mmap_size = ${mapped}`);
-          addCoverFunctions(connection);
+          addStandInFunctions(connection);
           done(null, connection);
         } catch (error) {
           done(error as Error, connection);
@@ -140,13 +140,13 @@ export function openDb(file: string, use: Use = 'shell', mapped = 0): Db {
 }
 
 /** Stand-ins and folded texts as SQL functions, so that lists are searched and sorted by what they show. */
-function addCoverFunctions(connection: RawConnection) {
+function addStandInFunctions(connection: RawConnection) {
   const functions: Record<string, (key: string, id: number) => string> = {
-    cover_id: standInId,
-    cover_given: (key, id) => standInName(key, id).given_name,
-    cover_family: (key, id) => standInName(key, id).family_name,
-    cover_email: standInEmail,
-    cover_phone: standInPhone,
+    stand_in_id: standInId,
+    stand_in_given: (key, id) => standInName(key, id).given_name,
+    stand_in_family: (key, id) => standInName(key, id).family_name,
+    stand_in_email: standInEmail,
+    stand_in_phone: standInPhone,
   };
   for (const [name, work] of Object.entries(functions)) {
     connection.function(name, { deterministic: true }, work as (...args: unknown[]) => unknown);

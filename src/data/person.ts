@@ -1,6 +1,6 @@
 /**
  * How people are named in what a viewer reads: as they are, or by stable stand-ins while the
- * viewer has names covered. Whoever selects a name, id, e-mail, phone or free text takes the
+ * viewer has names hidden. Whoever selects a name, id, e-mail, phone or free text takes the
  * SQL for it from here, so there is no second place that could let a real one through.
  */
 import { wordsOnly, type Viewer } from './scope';
@@ -18,11 +18,11 @@ export interface PersonColumns {
 }
 
 /** What stands for any text that somebody typed, which may hold any name. */
-export const COVERED_TEXT = '(text covered)';
+export const HIDDEN_TEXT = '(text hidden)';
 
 /** SQL of a learner's identifying columns, for the table alias given. */
 export function personColumns(viewer: Viewer, alias = 'learner'): PersonColumns {
-  if (viewer.cover === null) {
+  if (viewer.standInKey === null) {
     const [given, family] = [`${alias}.given_name`, `${alias}.family_name`];
     return {
       id: `${alias}.external_id`,
@@ -35,7 +35,7 @@ export function personColumns(viewer: Viewer, alias = 'learner'): PersonColumns 
       find: `${alias}.find_key`,
     };
   }
-  const call = (what: string) => `cover_${what}(${literal(viewer.cover!)}, ${alias}.id)`;
+  const call = (what: string) => `cover_${what}(${literal(viewer.standInKey!)}, ${alias}.id)`;
   const kept = (what: string, column: string) =>
     `CASE WHEN ${alias}.${column} IS NULL THEN NULL ELSE ${call(what)} END`;
   const [email, phone] = [kept('email', 'email'), kept('phone', 'phone')];
@@ -53,27 +53,27 @@ export function personColumns(viewer: Viewer, alias = 'learner'): PersonColumns 
 
 /** SQL of a staff member's name. */
 export function staffName(viewer: Viewer, alias = 'staff'): string {
-  return viewer.cover === null
+  return viewer.standInKey === null
     ? `trim(${alias}.given_name || ' ' || ${alias}.family_name)`
     : `CASE WHEN ${alias}.id IS NULL THEN NULL ELSE 'Staff ' || ${alias}.id END`;
 }
 
 /** SQL of a staff member's e-mail address or id. */
 export function staffColumn(viewer: Viewer, column: 'email' | 'external_id', alias = 'staff'): string {
-  if (viewer.cover === null) return `${alias}.${column}`;
-  return column === 'email' ? `'staff-' || ${alias}.id || '@covered.example'` : `'S-' || ${alias}.id`;
+  if (viewer.standInKey === null) return `${alias}.${column}`;
+  return column === 'email' ? `'staff-' || ${alias}.id || '@hidden.example'` : `'S-' || ${alias}.id`;
 }
 
 /** SQL of free text. */
 export function freeText(viewer: Viewer, column: string): string {
-  return viewer.cover === null
+  return viewer.standInKey === null
     ? column
-    : `CASE WHEN ${column} IS NULL OR ${column} = '' THEN ${column} ELSE ${literal(COVERED_TEXT)} END`;
+    : `CASE WHEN ${column} IS NULL OR ${column} = '' THEN ${column} ELSE ${literal(HIDDEN_TEXT)} END`;
 }
 
 /**
  * SQL of what a member of staff wrote of a learner for colleagues: remarks, reasons, notes, what was said. Staff read
- * one another's, a partner's contact their own alone (see `wordsOnly`), and nobody any while names are covered. What
+ * one another's, a partner's contact their own alone (see `wordsOnly`), and nobody any while names are hidden. What
  * the learner is given to read (a grade, the feedback on it) is `freeText`.
  * @param staffColumn of the id of the member of staff whose words they are
  */

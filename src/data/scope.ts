@@ -21,7 +21,7 @@ export interface Viewer {
   groups: readonly number[];
   learners: readonly number[];
   /** The key of the stand-ins that this viewer gets instead of names; null for names as they are. */
-  cover: string | null;
+  standInKey: string | null;
 }
 
 /** A part of what a viewer sees: one course, group or organisation. */

@@ -14,7 +14,7 @@ import { FEED_TABLES } from './feed/tables';
 import { GRADES_TABLES } from './grades/tables';
 import { IMPORTS_TABLES } from './imports/tables';
 import { PEOPLE_TABLES } from './people/tables';
-import { REACH_TABLES } from './item-use/tables';
+import { ITEM_USE_TABLES } from './item-use/tables';
 import { SESSIONS_TABLES } from './sessions/tables';
 import { STAFF_TABLES } from './staff/tables';
 import { TRIAL_TABLES } from './trial/tables';
@@ -31,7 +31,7 @@ export const TABLES = {
   ...GRADES_TABLES,
   ...IMPORTS_TABLES,
   ...PEOPLE_TABLES,
-  ...REACH_TABLES,
+  ...ITEM_USE_TABLES,
   ...SESSIONS_TABLES,
   ...STAFF_TABLES,
   ...TRIAL_TABLES,

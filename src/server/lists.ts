@@ -1,6 +1,6 @@
 /** Every list there is: what the API, the shell and files give is theirs. */
 import { ACCESS_LOG } from './access/log-list';
-import { HEADWAY } from './completion/progress-list';
+import { PROGRESS } from './completion/progress-list';
 import { HISTORY } from './completion/history';
 import { MESSAGES } from './contact/messages-list';
 import { NOTES } from './contact/notes-list';
@@ -12,11 +12,11 @@ import { CHANGES } from './grades/changes-list';
 import { GRADES } from './grades/grades-list';
 import { QUESTIONS } from './grades/questions-list';
 import { LEARNERS } from './people/learner-list';
-import { REACH } from './item-use/item-use';
+import { ITEM_USE } from './item-use/item-use';
 import { ATTENDANCE } from './sessions/attendance-list';
 import { SESSIONS } from './sessions/sessions-list';
-import { OWED_LIST } from './work/work-due-list';
-import { WAITING } from './work/to-grade-list';
+import { WORK_DUE } from './work/work-due-list';
+import { TO_GRADE } from './work/to-grade-list';
 import { NotFound } from './request/input';
 import type { List } from './request/list';
 
@@ -32,15 +32,15 @@ export const LISTS = [
   DRIFT,
   LEARNERS,
   ACCESS_LOG,
-  REACH,
+  ITEM_USE,
   MESSAGES,
   NOTES,
   SESSIONS,
   ATTENDANCE,
   COURSES,
-  HEADWAY,
-  OWED_LIST,
-  WAITING,
+  PROGRESS,
+  WORK_DUE,
+  TO_GRADE,
   GRADES,
   CHANGES,
   QUESTIONS,

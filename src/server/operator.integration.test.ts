@@ -21,7 +21,7 @@ import { GET as health } from '@/app/api/v1/health/route';
 import { BUSY, Busy, openDb, readingRaw, writing, writingRaw } from '@/data/db';
 import { asProblem } from './request/api';
 import { checkAll } from './check';
-import { clearPieces } from './imports/queue';
+import { clearBrokenUploads } from './imports/queue';
 import { lookForDamage } from './integrity';
 import { errorLine } from './log';
 import { readAllPast } from './drift/recalculate';
@@ -239,11 +239,11 @@ describe('a database', () => {
     expect(JSON.stringify(errorLine(raw))).not.toContain('Ines');
   });
 
-  it('pieces of uploads that broke off are cleared away, and nothing that is waited for', async () => {
+  it('chunks of uploads that broke off are cleared away, and nothing that is waited for', async () => {
     const incoming = join(runtime.settings.dataDir, 'incoming');
     const old = new Date(runtime.clock.real() - 24 * 3_600_000);
-    for (const name of ['piece', 'waited', 'young']) writeFileSync(join(incoming, name), 'x');
-    for (const name of ['piece', 'waited']) utimesSync(join(incoming, name), old, old);
+    for (const name of ['chunk', 'waited', 'young']) writeFileSync(join(incoming, name), 'x');
+    for (const name of ['chunk', 'waited']) utimesSync(join(incoming, name), old, old);
     await runtime.db('import_run').insert({
       kind: 'roster',
       source: 'files',
@@ -254,8 +254,8 @@ describe('a database', () => {
       state: 'waiting',
       created_at: 0,
     });
-    expect(await clearPieces(runtime)).toBe(1);
-    expect(['piece', 'waited', 'young'].map((name) => existsSync(join(incoming, name)))).toEqual([false, true, true]);
+    expect(await clearBrokenUploads(runtime)).toBe(1);
+    expect(['chunk', 'waited', 'young'].map((name) => existsSync(join(incoming, name)))).toEqual([false, true, true]);
     expect(readFileSync(join(incoming, 'waited'), 'utf8')).toBe('x');
   });
 });

@@ -13,13 +13,13 @@ import { checkClaim } from './access/claim';
 import { everythingOf } from './access/everything';
 import { find } from './people/find';
 import { openFollowUps } from './contact/follow-ups';
-import { hasAndHasNot } from './item-use/who-did';
+import { whoDid } from './item-use/who-did';
 import { learnerDetail } from './people/learner-detail';
 import { learnerList } from './people/learner-list';
 import { learnerExtras, learnerPage, visitEvents } from './people/learner-page';
 import { rightNow } from './access/live/now';
 import { dailyOpens } from './item-use/opens';
-import { REACH, visits } from './item-use/item-use';
+import { ITEM_USE, visits } from './item-use/item-use';
 import { SMALL, bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from './testing';
 import { timelineOf } from './people/timeline';
 import { openMoment, openView } from './request/view';
@@ -94,8 +94,8 @@ async function openEveryScreen(viewer: Viewer, part: Record<string, string>): Pr
     if (page.older) await readLog(runtime, log, { limit: 1, cursor: page.older });
     await countOpenLog(runtime, log);
   }
-  await REACH.read(runtime, viewer, { ...part });
-  await REACH.read(runtime, viewer, { ...part, from: '2026-11-19', to: '2026-11-22' });
+  await ITEM_USE.read(runtime, viewer, { ...part });
+  await ITEM_USE.read(runtime, viewer, { ...part, from: '2026-11-19', to: '2026-11-22' });
   for (const by of ['kind', 'group', 'role'])
     await quietly(dailyOpens(runtime, viewer, { course: 'DRY', ...part, by }));
   const deeds: Record<string, string>[] = [
@@ -106,9 +106,9 @@ async function openEveryScreen(viewer: Viewer, part: Record<string, string>): Pr
     { item_kind: 'quiz' },
   ];
   for (const deed of deeds) {
-    await quietly(hasAndHasNot(runtime, viewer, { ...part, ...deed }));
+    await quietly(whoDid(runtime, viewer, { ...part, ...deed }));
     await quietly(
-      hasAndHasNot(runtime, viewer, { ...part, ...deed, from: '2026-11-19T10:00:00Z', to: '2026-11-22T09:00:00Z' }),
+      whoDid(runtime, viewer, { ...part, ...deed, from: '2026-11-19T10:00:00Z', to: '2026-11-22T09:00:00Z' }),
     );
   }
   await rightNow(runtime, moment, {});

@@ -8,11 +8,11 @@ import { checkAll } from './check';
 import { isoOrNull, minutes } from './request/figures';
 import { learnerDetail } from './people/learner-detail';
 import { learnerList } from './people/learner-list';
-import { hasAndHasNot } from './item-use/who-did';
+import { whoDid } from './item-use/who-did';
 import { ACCESS_LOG } from './access/log-list';
 import { headingsOf } from './request/list';
 import { logResponse } from './access/log-response';
-import { REACH, visits } from './item-use/item-use';
+import { ITEM_USE, visits } from './item-use/item-use';
 import { SYSTEM_VIEWER } from './system-viewer';
 import { askList, bringIn, counts, testRuntime, type TestRuntime } from './testing';
 
@@ -81,17 +81,17 @@ describe('the small sample', () => {
   });
 
   it('gives reach, has and has not, and visits through the server as worked out independently', async () => {
-    const { rows } = await askList(REACH, runtime, SYSTEM_VIEWER, { limit: '1000' });
+    const { rows } = await askList(ITEM_USE, runtime, SYSTEM_VIEWER, { limit: '1000' });
     const expected = answer('reach') as Record<string, Record<string, unknown>>;
     expect(rows.map((row) => row.item_id).sort()).toEqual(Object.keys(expected).sort());
     for (const row of rows)
       expect([row.item_id, row]).toEqual([row.item_id, expect.objectContaining(expected[String(row.item_id)])]);
-    for (const [item, { frm, to, has, has_not }] of Object.entries(
-      answer('has') as Record<string, { frm: string; to: string; has: Record<string, number>; has_not: string[] }>,
+    for (const [item, { frm, to, has, did_not }] of Object.entries(
+      answer('has') as Record<string, { frm: string; to: string; has: Record<string, number>; did_not: string[] }>,
     )) {
-      const found = await hasAndHasNot(runtime, SYSTEM_VIEWER, { item, kind: 'talked', from: frm, to });
+      const found = await whoDid(runtime, SYSTEM_VIEWER, { item, kind: 'talked', from: frm, to });
       expect([item, Object.fromEntries(found.has.map((row) => [row.learner_id, row.count]))]).toEqual([item, has]);
-      expect([item, found.has_not.map((row) => row.learner_id).sort()]).toEqual([item, has_not]);
+      expect([item, found.did_not.map((row) => row.learner_id).sort()]).toEqual([item, did_not]);
     }
     const own = await visits(runtime, SYSTEM_VIEWER, { learner: 'L210000', limit: '3' });
     const all = answer('visits').L210000;

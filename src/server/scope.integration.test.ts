@@ -7,11 +7,11 @@ import { coursesInLog } from '@/data/access/log/names';
 import { actionWords } from '@/data/imports/mappings';
 import type { Viewer } from '@/data/scope';
 import { countOpenLog, openLog, readLog } from './access/access-log';
-import { hasAndHasNot } from './item-use/who-did';
+import { whoDid } from './item-use/who-did';
 import { learnerDetail } from './people/learner-detail';
 import { learnerList } from './people/learner-list';
 import { learnerPage } from './people/learner-page';
-import { REACH, visits } from './item-use/item-use';
+import { ITEM_USE, visits } from './item-use/item-use';
 import { openView } from './request/view';
 import { PARTS } from '@/core/drift/order';
 import { watchPage } from './drift/watch';
@@ -165,8 +165,8 @@ describe('what lies outside of one’s scope', () => {
       const asks: ((values: Record<string, string>) => Promise<unknown>)[] = [
         (values) => rowsOf(viewer, values),
         (values) => logOfViewer(viewer, values),
-        (values) => askList(REACH, runtime, viewer, values),
-        (values) => hasAndHasNot(runtime, viewer, { ...values, kind: 'looked' }),
+        (values) => askList(ITEM_USE, runtime, viewer, values),
+        (values) => whoDid(runtime, viewer, { ...values, kind: 'looked' }),
         (values) => visits(runtime, viewer, { ...values, learner: viewer === mentor ? 'L1' : 'L3' }),
       ];
       for (const ask of asks) {

@@ -10,5 +10,5 @@ export const SYSTEM_VIEWER: Viewer = {
   courses: [],
   groups: [],
   learners: [],
-  cover: null,
+  standInKey: null,
 };

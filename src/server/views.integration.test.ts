@@ -142,7 +142,7 @@ describe('the Learners list', () => {
         'quiet 4 days',
         'about 10 min',
         'no reading',
-        'nothing owed',
+        'nothing overdue',
         'Mon 28 Sep',
         'no contact',
       ],

@@ -6,9 +6,9 @@ import classes from './reasons.module.css';
 
 /** Where the rows behind a reason stand, by its factor: work, items, the log, or the sessions of the learner's page. */
 const ROWS: Readonly<Record<string, (learner: string, course: string) => string>> = {
-  missing: owedOf,
-  no_hand_in: owedOf,
-  late: owedOf,
+  missing: workDueOf,
+  no_hand_in: workDueOf,
+  late: workDueOf,
   behind: courseOf,
   marks: courseOf,
   falling: courseOf,
@@ -18,8 +18,8 @@ const ROWS: Readonly<Record<string, (learner: string, course: string) => string>
   sessions: (learner) => `/learners/${encodeURIComponent(learner)}#sessions`,
 };
 
-function owedOf(learner: string, course: string): string {
-  return `/courses/owed?${new URLSearchParams({ learner, course, state: 'any' })}`;
+function workDueOf(learner: string, course: string): string {
+  return `/courses/work-due?${new URLSearchParams({ learner, course, state: 'any' })}`;
 }
 
 function courseOf(learner: string, course: string): string {

@@ -5,18 +5,18 @@ import classes from './state-form.module.css';
 /** Where somebody stands with an item, as a form and its word. */
 export function StateForm({
   state,
-  isOwed = false,
+  isOverdue = false,
   isByHand = false,
 }: {
   state: ItemState;
-  isOwed?: boolean;
+  isOverdue?: boolean;
   isByHand?: boolean;
 }) {
   return (
     <span
       className={classes.state}
       data-state={state}
-      data-owed={isOwed || undefined}
+      data-overdue={isOverdue || undefined}
       data-hand={isByHand || undefined}
     >
       {STATE_WORDS[state]}

@@ -4,7 +4,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { lastChange } from '@/data/audit';
 import { anyWaiting } from '@/data/feed/xapi/statements';
 import { lookForGaps } from '@/server/feed/feed';
-import { clearPieces, workOnNext } from '@/server/imports/queue';
+import { clearBrokenUploads, workOnNext } from '@/server/imports/queue';
 import { isDamage, lookForDamage } from '@/server/integrity';
 import { makeOwner } from '@/server/owner';
 import { runChecks } from '@/server/item-use/checks';
@@ -86,7 +86,7 @@ async function workForEver(runtime: Runtime): Promise<never> {
         if (await readPast(runtime, awaited)) continue;
         if (tidy.isDue()) {
           tidy.note();
-          await clearPieces(runtime);
+          await clearBrokenUploads(runtime);
           await lookForDamage(runtime, () => pause(5));
         }
       }

@@ -14,11 +14,11 @@ import { LettersProvider } from '../_frame/letters';
 import { Pulse } from '../_frame/pulse';
 import { Rail } from '../_frame/rail';
 import { RollKeeper } from '../_frame/roll-keeper';
-import classes from '../_frame/deck.module.css';
+import classes from '../_frame/frame.module.css';
 import { TodayProvider } from '../_frame/today';
 import { leave } from '../sign-in/actions';
 
-export default async function DeckLayout({ children }: { children: ReactNode }) {
+export default async function FrameLayout({ children }: { children: ReactNode }) {
   const viewer = await requireViewer();
   const opened = await runtime();
   const { clock, zone } = opened;
@@ -30,7 +30,7 @@ export default async function DeckLayout({ children }: { children: ReactNode }) 
     hasLetters(opened, viewer),
     rollsToTake(opened, viewer),
   ]);
-  const covered = viewer.cover !== null;
+  const namesHidden = viewer.standInKey !== null;
   const signOut = (
     <form action={leave}>
       <button type="submit" className={classes.signOut}>
@@ -41,7 +41,7 @@ export default async function DeckLayout({ children }: { children: ReactNode }) 
   return (
     <TodayProvider day={today}>
       <LettersProvider on={letters}>
-        <div className={classes.deck}>
+        <div className={classes.frame}>
           <Rail
             name={viewer.name}
             role={viewer.role}
@@ -49,13 +49,13 @@ export default async function DeckLayout({ children }: { children: ReactNode }) 
             due={due}
             checks={checks}
             rolls={rolls}
-            covered={covered}
+            namesHidden={namesHidden}
             signOut={signOut}
           />
           <main className={classes.main}>
-            {covered && (
-              <div className={classes.covered} role="status">
-                <strong>Names are covered.</strong> Every name, id, e-mail and phone on this screen is a stand-in.
+            {namesHidden && (
+              <div className={classes.namesHidden} role="status">
+                <strong>Names are hidden.</strong> Every name, id, e-mail and phone on this screen is a stand-in.
               </div>
             )}
             {children}

@@ -2,14 +2,14 @@
 
 import { revalidatePath } from 'next/cache';
 import { redirect } from 'next/navigation';
-import { coverNames } from '@/server/people/hidden-names';
+import { setNamesHidden } from '@/server/people/hidden-names';
 import { runtime } from '@/server/runtime';
 import { requireViewer, sessionToken } from '@/server/request/viewer';
 
-/** Covers names or uncovers them, and goes to the Watch: the page at hand may have a real id in its address. */
-export async function switchCover(covered: boolean): Promise<void> {
+/** Covers names or show them, and goes to the Watch: the page at hand may have a real id in its address. */
+export async function switchNames(namesHidden: boolean): Promise<void> {
   await requireViewer();
-  await coverNames(await runtime(), (await sessionToken())!, covered === true);
+  await setNamesHidden(await runtime(), (await sessionToken())!, namesHidden === true);
   // Nothing that the browser kept of earlier pages may be shown again.
   revalidatePath('/', 'layout');
   redirect('/watch');

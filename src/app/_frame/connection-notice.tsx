@@ -2,7 +2,7 @@
 
 import { useSyncExternalStore } from 'react';
 import { connection } from '@/ui/connection';
-import classes from './deck.module.css';
+import classes from './frame.module.css';
 
 /** Says that the server cannot be reached, over the page, so that no row moves under a finger. */
 export function ConnectionNotice() {

@@ -41,7 +41,7 @@ function faultOf(value: string, day: number | null, min: number | null, max: num
 /**
  * A day: typed in any of several ways, or picked. It is said in our words once it is understood.
  *
- * @example <DayField label="Look again on" value={due} onChange={setDue} />
+ * @example <DayField label="Follow up on" value={due} onChange={setDue} />
  */
 export function DayField(props: Props) {
   const { value, defaultValue, onChange, onPick, name, min, max, nested, error, autoFocus, ...rest } = props;

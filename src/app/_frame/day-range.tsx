@@ -4,7 +4,7 @@ import { Button, Group } from '@mantine/core';
 import { useState } from 'react';
 import { dateOfDay, dayFromDate } from '@/core/time/zone';
 import { DayField } from './day-field';
-import classes from './deck.module.css';
+import classes from './frame.module.css';
 
 interface Props {
   /** As the link has them: `to` is the day after the last one. */

@@ -5,7 +5,7 @@ import { useDebouncedCallback } from '@mantine/hooks';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
 import type { Found } from '@/server/people/find';
-import classes from './deck.module.css';
+import classes from './frame.module.css';
 import { useLetters } from './letters';
 import { linkTo } from '../_list/list-link';
 

@@ -4,7 +4,7 @@ import type { Moment } from '@/data/view';
 import { incompleteDays, sayGapDays } from '@/server/feed/feed';
 import type { Period } from '@/server/request/period';
 import type { Runtime } from '@/server/runtime';
-import classes from './deck.module.css';
+import classes from './frame.module.css';
 
 interface Props {
   runtime: Runtime;

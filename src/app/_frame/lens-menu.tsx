@@ -5,7 +5,7 @@ import { IconChevronDown } from '@tabler/icons-react';
 import Link from 'next/link';
 import { usePathname, useSearchParams } from 'next/navigation';
 import { useState, type KeyboardEvent } from 'react';
-import classes from './deck.module.css';
+import classes from './frame.module.css';
 
 interface Choice {
   key: string;

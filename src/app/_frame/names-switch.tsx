@@ -2,22 +2,22 @@
 
 import { UnstyledButton } from '@mantine/core';
 import { useDeed } from './use-deed';
-import { switchCover } from './actions';
+import { switchNames } from './actions';
 
 /** Replaces every name, id, e-mail and phone by stand-ins, for sharing the screen. */
-export function CoverSwitch({ covered }: { covered: boolean }) {
+export function NamesSwitch({ namesHidden }: { namesHidden: boolean }) {
   const [pending, startDeed] = useDeed();
   return (
     <UnstyledButton
       fz={12}
       c="inherit"
       role="switch"
-      aria-checked={covered}
+      aria-checked={namesHidden}
       disabled={pending}
       title="Replace every name, id, e-mail and phone by a stand-in, for sharing the screen"
-      onClick={() => startDeed(() => switchCover(!covered))}
+      onClick={() => startDeed(() => switchNames(!namesHidden))}
     >
-      Names covered: {covered ? 'on' : 'off'}
+      Names hidden: {namesHidden ? 'on' : 'off'}
     </UnstyledButton>
   );
 }

@@ -1,4 +1,4 @@
-/** What every page of the deck needs: who looks, at what, as of when. */
+/** What every page of the frame needs: who looks, at what, as of when. */
 import { notFound } from 'next/navigation';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { lensLabel, logsCompleteTo } from '@/server/courses/reads';
@@ -16,7 +16,7 @@ import { lensNames, openView } from '@/server/request/view';
 
 export type SearchParams = Promise<Record<string, string | string[] | undefined>>;
 
-export interface DeckContext {
+export interface FrameContext {
   runtime: Runtime;
   viewer: Viewer;
   view: View;
@@ -45,7 +45,7 @@ export async function oneOfEach(search: SearchParams): Promise<Record<string, st
  * Opens a page for the signed-in viewer. A part that is not theirs to see does not exist.
  * @param list the one that the page shows: what the link asks of it and cannot be is left out, and said
  */
-export async function openDeck(search: SearchParams, list?: Asking): Promise<DeckContext> {
+export async function openFrame(search: SearchParams, list?: Asking): Promise<FrameContext> {
   const viewer = await requireViewer();
   const opened = await runtime();
   const { clock, zone } = opened;

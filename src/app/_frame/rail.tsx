@@ -14,8 +14,8 @@ import Link from 'next/link';
 import { usePathname, useSearchParams } from 'next/navigation';
 import { useState, type ReactNode } from 'react';
 import { Mark } from '@/ui/mark';
-import { CoverSwitch } from './names-switch';
-import classes from './deck.module.css';
+import { NamesSwitch } from './names-switch';
+import classes from './frame.module.css';
 import { linkTo } from '../_list/list-link';
 
 interface Props {
@@ -28,8 +28,8 @@ interface Props {
   checks: number;
   /** Sessions held whose roll is still to be taken. */
   rolls: number;
-  /** Are names covered in this session? */
-  covered: boolean;
+  /** Are names hidden in this session? */
+  namesHidden: boolean;
   /** The form that signs out. */
   signOut: ReactNode;
 }
@@ -86,11 +86,11 @@ function Places({ lead, due, checks, rolls, onGo }: PlacesProps) {
 }
 
 /** The ink rail at the left; a menu on a narrow screen. */
-export function Rail({ name, role, lead, due, checks, rolls, covered, signOut }: Props) {
+export function Rail({ name, role, lead, due, checks, rolls, namesHidden, signOut }: Props) {
   const [open, setOpen] = useState(false);
   const who = (
     <div className={classes.who}>
-      <CoverSwitch covered={covered} />
+      <NamesSwitch namesHidden={namesHidden} />
       <Link className={classes.whoName} href="/account" onClick={() => setOpen(false)}>
         {name} · {role}
       </Link>

@@ -10,13 +10,13 @@ const FOLLOW_UPS = [
 
 const COURSES = [
   ['/courses', 'Courses'],
-  ['/courses/headway', 'Headway'],
-  ['/courses/owed', 'Work owed'],
-  ['/courses/waiting', 'Waiting on us'],
+  ['/courses/progress', 'Progress'],
+  ['/courses/work-due', 'Work due'],
+  ['/courses/to-grade', 'To grade'],
   ['/courses/grades', 'Grades'],
   ['/courses/questions', 'Questions'],
-  ['/courses/reach', 'Reach'],
-  ['/courses/has', 'Has / has not'],
+  ['/courses/item-use', 'Item use'],
+  ['/courses/who-did', 'Has / has not'],
   ['/courses/checks', 'Saved checks'],
   ['/courses/now', 'Right now'],
   ['/courses/items', 'Items'],

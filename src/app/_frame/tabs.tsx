@@ -2,7 +2,7 @@
 
 import Link from 'next/link';
 import { usePathname, useSearchParams } from 'next/navigation';
-import classes from './deck.module.css';
+import classes from './frame.module.css';
 import { linkTo } from '../_list/list-link';
 
 /** Pages that belong together, as links above each of them. */

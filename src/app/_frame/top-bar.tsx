@@ -2,24 +2,24 @@ import { dateOfDay, dayOf } from '@/core/time/zone';
 import { sayInstant, sayTime } from '@/core/time/words';
 import { firstReadingDay } from '@/server/request/view';
 import { AsOfMenu } from './as-of-menu';
-import classes from './deck.module.css';
+import classes from './frame.module.css';
 import { Find } from './find';
 import { LensMenu } from './lens-menu';
-import type { DeckContext } from './page-context';
+import type { FrameContext } from './page-context';
 import { Refresher } from './refresher';
 
 /** How often a screen looks again while what it shows is being read, in ms. */
 const BEING_READ = 3000;
 
 interface Props {
-  deck: DeckContext;
+  frame: FrameContext;
   /** This screen shows now, whichever day is looked at elsewhere. */
   present?: boolean;
 }
 
 /** Whose, as of when, how fresh the logs are, and search. */
-export async function TopBar({ deck, present = false }: Props) {
-  const { runtime, viewer, view, lensKey, lensLabel, logsTo, asOf, fault } = deck;
+export async function TopBar({ frame, present = false }: Props) {
+  const { runtime, viewer, view, lensKey, lensLabel, logsTo, asOf, fault } = frame;
   const { clock, zone } = runtime;
   const now = clock.now();
   const first = await firstReadingDay(runtime);
@@ -29,7 +29,7 @@ export async function TopBar({ deck, present = false }: Props) {
       : `Logs to ${dayOf(logsTo, zone) === dayOf(now, zone) ? sayTime(logsTo, zone) : sayInstant(logsTo, zone, now)}`;
   const own = viewer.all
     ? 'everyone'
-    : viewer.cover === null
+    : viewer.standInKey === null
       ? `${viewer.name.split(' ')[0]}’s learners`
       : 'own learners';
   return (
@@ -61,7 +61,7 @@ export async function TopBar({ deck, present = false }: Props) {
             ' No drift was read as early as this, so there is no reading.'}
         </p>
       )}
-      {!present && deck.beingRead && (
+      {!present && frame.beingRead && (
         <p className={classes.looking} role="status">
           <Refresher every={BEING_READ} />
           {asOf === null ? 'Drift' : 'Drift of this day'} is being read anew after a change, so some of it may still

@@ -11,7 +11,7 @@ import { NoConnection } from '@/ui/connection';
  * @returns whether it is under way, and how to begin it
  * @example
  * const [pending, startDeed] = useDeed();
- * <Button loading={pending} onClick={() => startDeed(async () => void (await keepReach(value)))} />
+ * <Button loading={pending} onClick={() => startDeed(async () => void (await saveCapacity(value)))} />
  */
 export function useDeed() {
   const [pending, startTransition] = useTransition();

@@ -18,7 +18,7 @@ interface Options<F, T> {
  * @example
  * const form = useForm({ values: { name: '' }, keep: keepTheView });
  * <TextInput label="Name" {...form.field('name')} />
- * <Button loading={form.pending} onClick={() => form.submit({}, onClose)}>Keep</Button>
+ * <Button loading={form.pending} onClick={() => form.submit({}, onClose)}>Save</Button>
  */
 export function useForm<F extends object, T>({ values: given, keep }: Options<F, T>) {
   const [values, setValues] = useState(given);

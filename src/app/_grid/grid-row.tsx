@@ -22,7 +22,7 @@ export interface GridCell {
   content?: ReactNode;
   /** Width of its bar, 0–100. */
   bar?: number;
-  isOwed?: boolean;
+  isOverdue?: boolean;
   isByHand?: boolean;
   says: string;
 }
@@ -45,13 +45,13 @@ interface CellProps<Row> {
 }
 
 function PlainCell<Row>({ row, rowIndex, column, start, title, isCursor, cell }: CellProps<Row>) {
-  const { kind, content, bar, isOwed, isByHand, says } = cell(row, column);
+  const { kind, content, bar, isOverdue, isByHand, says } = cell(row, column);
   return (
     <span
       role="gridcell"
       data-cell={`${rowIndex}/${column}`}
       data-kind={kind}
-      data-owed={isOwed || undefined}
+      data-overdue={isOverdue || undefined}
       data-hand={isByHand || undefined}
       tabIndex={isCursor ? 0 : -1}
       className={classes.cell}

@@ -30,7 +30,7 @@ interface Props {
 /** Days after which one looks again, when nothing else is said. */
 const LOOK_AGAIN = 3;
 
-/** Puts a call on record: one key for how it ended, with a day to look again. */
+/** Puts a call on record: one key for how it ended, with a day to follow up. */
 export function CallDialog({ person, opened, today, onClose, onDone }: Props) {
   const empty: CallForm = { outcome: '', remark: '', next: dateOfDay(today + LOOK_AGAIN) };
   const form = useForm({ values: empty, keep: (values) => logTheCall(person.id, values) });
@@ -81,7 +81,7 @@ export function CallDialog({ person, opened, today, onClose, onDone }: Props) {
         </Group>
         <TextInput label="Remark" maxLength={2000} {...form.field('remark')} />
         <DayField
-          label="Look again on"
+          label="Follow up on"
           description="Makes a follow-up; empty for none."
           value={form.values.next}
           error={form.errors.next}

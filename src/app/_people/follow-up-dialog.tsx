@@ -23,7 +23,7 @@ export function FollowUpDialog({ people, opened, today, onClose, onDone }: Props
       title={`Follow up ${who}`}
       fields={[
         { name: 'reason', label: 'What to look at', most: 300 },
-        { name: 'due', label: 'Look again on', type: 'day' },
+        { name: 'due', label: 'Follow up on', type: 'day' },
       ]}
       values={{ reason: '', due: dateOfDay(today + 7) }}
       verb="Make the follow-up"

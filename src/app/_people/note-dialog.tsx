@@ -34,7 +34,7 @@ export function NoteDialog({ person, opened, onClose, onDone }: Props) {
         },
       ]}
       values={{ audience: 'staff' }}
-      verb="Keep the note"
+      verb="Save the note"
       keep={(form: NoteForm) => keepTheNote(person.id, form)}
       onClose={onClose}
       onDone={(id) => onDone(id, `Note on ${person.name} kept`)}

@@ -96,7 +96,7 @@ export function PersonPanel({ person, place, now, zone, href, writing, onAct }: 
         ))}
       </section>
       <section>
-        <h2 className={classes.sectionHead}>Reach them</h2>
+        <h2 className={classes.sectionHead}>Contact</h2>
         <Contact email={person.email} phone={person.phone} />
       </section>
       <section>
@@ -148,11 +148,11 @@ export function PersonPanel({ person, place, now, zone, href, writing, onAct }: 
   );
 }
 
-/** What of somebody's work matters first: what is owed, how far they are, how well it went. */
-function sayWork({ owed, headway, onGraded }: Person['enrolments'][number]): string {
+/** What of somebody's work matters first: what is overdue, how far they are, how well it went. */
+function sayWork({ overdue, progress, onGraded }: Person['enrolments'][number]): string {
   const parts = [
-    owed === null ? null : owed === 0 ? 'nothing owed' : `${owed} owed`,
-    headway === null ? null : `headway ${Math.round(100 * headway)} %`,
+    overdue === null ? null : overdue === 0 ? 'nothing overdue' : `${overdue} overdue`,
+    progress === null ? null : `progress ${Math.round(100 * progress)} %`,
     onGraded === null ? null : `${Math.round(onGraded)} % on graded work`,
   ].filter(Boolean);
   return parts.length === 0 ? 'not known of this day' : parts.join(' · ');

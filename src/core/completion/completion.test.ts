@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { DAY, MINUTE } from '../time/zone';
 import type { Attempt } from '../work/attempt';
-import { courseStatus, headwayOf, milestonesOf } from './progress';
+import { courseStatus, progressOf, milestonesOf } from './progress';
 import { paceByWeek, paceOf, planOf, sayBehind, weeksLeft } from './pace';
 import { ruleOf, sayRule } from './rule';
 import { NOTHING_KNOWN, factsAsOf, stateOfItem, type ItemDay, type ItemFacts, type RuledItem } from './state';
@@ -202,7 +202,7 @@ describe('the pace', () => {
   });
 });
 
-describe('headway', () => {
+describe('progress', () => {
   const of = (state: 'not_started' | 'started' | 'done' | 'exempt', more = {}) => ({
     required: true,
     unitId: 1,
@@ -211,22 +211,22 @@ describe('headway', () => {
   });
 
   it('is done of required items that are not exempt', () => {
-    expect(headwayOf([of('done'), of('started'), of('exempt'), of('done', { required: false })])).toEqual({
+    expect(progressOf([of('done'), of('started'), of('exempt'), of('done', { required: false })])).toEqual({
       done: 1,
       required: 2,
       share: 0.5,
       completedAt: null,
       isBegun: true,
     });
-    expect(headwayOf([of('exempt')])).toMatchObject({ required: 0, share: null, completedAt: null });
-    expect(headwayOf([]).share).toBeNull();
+    expect(progressOf([of('exempt')])).toMatchObject({ required: 0, share: null, completedAt: null });
+    expect(progressOf([]).share).toBeNull();
   });
 
   it('never is above what is required, whatever the states', () => {
     const states = fc.constantFrom('not_started', 'started', 'done', 'exempt' as const);
     fc.assert(
       fc.property(fc.array(fc.record({ state: states, required: fc.boolean() })), (rows) => {
-        const { done, required, completedAt } = headwayOf(
+        const { done, required, completedAt } = progressOf(
           rows.map(({ state, required: is }) => of(state as 'done', { required: is })),
         );
         expect(done).toBeLessThanOrEqual(required);

@@ -12,13 +12,13 @@ export const STATUS_WORDS: Record<CourseStatus, string> = {
   certified: 'certified',
 };
 
-export interface HeadwayItem {
+export interface ProgressItem {
   required: boolean;
   unitId: number | null;
   state: Pick<StateOfItem, 'state' | 'doneAt'>;
 }
 
-export interface Headway {
+export interface Progress {
   done: number;
   /** Required items that are not exempt. */
   required: number;
@@ -32,8 +32,8 @@ export interface Headway {
 
 const isBegun = (state: ItemState) => state === 'started' || state === 'done';
 
-/** Headway = done required items / required items not exempt. */
-export function headwayOf(items: readonly HeadwayItem[]): Headway {
+/** Progress = done required items / required items not exempt. */
+export function progressOf(items: readonly ProgressItem[]): Progress {
   const counted = items.filter((item) => item.required && item.state.state !== 'exempt');
   const done = counted.filter((item) => item.state.state === 'done');
   const isWhole = counted.length > 0 && done.length === counted.length;
@@ -53,7 +53,7 @@ export function headwayOf(items: readonly HeadwayItem[]): Headway {
  * @param total of the whole course, in per cent; null where nothing is graded
  */
 export function courseStatus(
-  { completedAt, isBegun: begun }: Pick<Headway, 'completedAt' | 'isBegun'>,
+  { completedAt, isBegun: begun }: Pick<Progress, 'completedAt' | 'isBegun'>,
   passMark: number | null,
   total: number | null,
 ): CourseStatus {
@@ -70,7 +70,7 @@ export interface Milestones {
 
 /** @param plan the planned day of each item, in the same order */
 export function milestonesOf(
-  items: readonly HeadwayItem[],
+  items: readonly ProgressItem[],
   plan: readonly (number | null)[],
   today: number,
 ): Milestones {

@@ -3,7 +3,7 @@ import { DAY, HOUR } from '../time/zone';
 import { loggedHandIn, type Attempt } from '../work/attempt';
 import { ruleOf } from './rule';
 import {
-  headwayOfStandings,
+  progressOfStandings,
   standingOf,
   standingsOf,
   type Course,
@@ -144,7 +144,7 @@ describe('where somebody stands in a course', () => {
       openDues: [],
       completedAt: null,
     });
-    expect(standingsOf(course([sheet, quiz]), facts, at(20)).map(({ owed }) => owed)).toEqual(['exempt', 'exempt']);
+    expect(standingsOf(course([sheet, quiz]), facts, at(20)).map(({ dueState: owed }) => owed)).toEqual(['exempt', 'exempt']);
   });
 
   it('keeps the date of an extension instead of the item’s, in what is due and in the plan', () => {
@@ -154,8 +154,8 @@ describe('where somebody stands in a course', () => {
       openDues: [at(10)],
       plan: [START + 10],
     });
-    const owedAt = (now: number) => standingsOf(course([sheet]), facts, now)[0].isOwed;
-    expect([owedAt(at(8)), owedAt(at(10)), owedAt(at(10) + 1)]).toEqual([false, false, true]);
+    const overdueAt = (now: number) => standingsOf(course([sheet]), facts, now)[0].isOverdue;
+    expect([overdueAt(at(8)), overdueAt(at(10)), overdueAt(at(10) + 1)]).toEqual([false, false, true]);
   });
 
   it('keeps dates of what is open: not of what was handed in or graded, but of what was begun or dismissed', () => {
@@ -253,7 +253,7 @@ describe('the work that drift reads', () => {
   });
 });
 
-describe('headway over items', () => {
+describe('progress over items', () => {
   it('is of required items that are not exempt, and begun by anything done', () => {
     const [page, sheet, quiz] = [item('page'), item('assignment'), item('quiz')];
     const facts = known([
@@ -261,7 +261,7 @@ describe('headway over items', () => {
       [sheet, { mark: { state: 'exempt', at: at(1), by: null, reason: '' } }],
       [quiz, { mark: { state: 'done', at: at(2), by: 'Jory', reason: 'shown in the yard' } }],
     ]);
-    const { done, required, isBegun, completedAt } = headwayOfStandings(
+    const { done, required, isBegun, completedAt } = progressOfStandings(
       standingsOf(course([page, sheet, quiz]), facts, at(9)),
     );
     expect({ done, required, isBegun, completedAt }).toEqual({

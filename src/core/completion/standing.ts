@@ -2,10 +2,10 @@
 import { itemGrades, meansOfGrades } from '../grades/course-grades';
 import type { Category, Means } from '../grades/means';
 import { firstHandIn, waitsSince } from '../work/attempt';
-import { dueOf, isOwed, isWork, owedState, type OwedState } from '../work/due';
+import { dueOf, isOverdue, isWork, dueStateOf, type DueState } from '../work/due';
 import { dayOf } from '../time/zone';
 import type { ItemKind, Stage } from '../courses/item-kinds';
-import { headwayOf, type Headway } from './progress';
+import { progressOf, type Progress } from './progress';
 import { planOf } from './pace';
 import type { EvidenceKind } from '../drift/evidence';
 import type { PlanTrack } from '../drift/work';
@@ -73,9 +73,9 @@ export interface ItemStanding {
   state: StateOfItem;
   /** An extension's date, else the item's own. */
   dueAt: number | null;
-  /** Where a piece of work with a due date stands; null for anything else. */
-  owed: OwedState | null;
-  isOwed: boolean;
+  /** Where an assignment with a due date stands; null for anything else. */
+  dueState: DueState | null;
+  isOverdue: boolean;
 }
 
 /** Where a learner stands with every item of a course, in outline order. */
@@ -85,17 +85,17 @@ export function standingsOf(course: Course, facts: LearnerFacts, now: number): I
     const state = stateOfItem(item, own);
     const dueAt = dueOf(item, facts.extensions);
     const isExempt = state.state === 'exempt';
-    const owed =
+    const dueState =
       dueAt !== null && isWork(item.kind, item.points)
-        ? owedState({ attempts: own.attempts, dueAt, isExempt, now })
+        ? dueStateOf({ attempts: own.attempts, dueAt, isExempt, now })
         : null;
-    return { item, facts: own, state, dueAt, owed, isOwed: owed !== null && isOwed(owed, dueAt!, now) };
+    return { item, facts: own, state, dueAt, dueState: dueState, isOverdue: dueState !== null && isOverdue(dueState, dueAt!, now) };
   });
 }
 
-/** Headway over a course's items. */
-export function headwayOfStandings(standings: readonly ItemStanding[]): Headway {
-  return headwayOf(standings.map(({ item, state }) => ({ required: item.required, unitId: item.unitId, state })));
+/** Progress over a course's items. */
+export function progressOfStandings(standings: readonly ItemStanding[]): Progress {
+  return progressOf(standings.map(({ item, state }) => ({ required: item.required, unitId: item.unitId, state })));
 }
 
 /** The planned day of each item: an extension moves what has a date. */
@@ -147,15 +147,15 @@ export interface Standing {
 
 const ascending = (values: number[]) => values.sort((a, b) => a - b);
 
-/** Is an item a piece of work that drift goes by? A unit's check says what is known, not how somebody is doing. */
-export function isPiece({ kind, points, stage }: Pick<CourseItem, 'kind' | 'points' | 'stage'>): boolean {
+/** Is an item an assignment that drift goes by? A unit's check says what is known, not how somebody is doing. */
+export function isDriftWork({ kind, points, stage }: Pick<CourseItem, 'kind' | 'points' | 'stage'>): boolean {
   return stage === null && isWork(kind, points);
 }
 
 function keptWork(course: Course, facts: LearnerFacts): KeptWork {
   const kept: KeptWork = [];
   for (const item of course.items) {
-    if (!isPiece(item)) continue;
+    if (!isDriftWork(item)) continue;
     const own = facts.items.get(item.id);
     const extension = facts.extensions.get(item.id);
     const attempts = (own?.attempts ?? [])
@@ -214,14 +214,14 @@ export function noteEvidence(
 /** What is kept of an enrolment, from all that is known of it. `now` is of no account: what hangs on it is kept as dates. */
 export function standingOf(course: Course, facts: LearnerFacts, enrolledDay: number, zone: string): Standing {
   const standings = standingsOf(course, facts, 0);
-  const headway = headwayOfStandings(standings);
+  const progress = progressOfStandings(standings);
   const planned = planOfStandings(course, standings, enrolledDay, zone);
   const means = meansOfGrades(course, itemGrades(course, facts, 0), facts.attendanceRate);
   return {
-    done: headway.done,
-    required: headway.required,
-    isBegun: headway.isBegun,
-    completedAt: headway.completedAt,
+    done: progress.done,
+    required: progress.required,
+    isBegun: progress.isBegun,
+    completedAt: progress.completedAt,
     doneDays: ascending(
       standings.flatMap(({ item, state }) =>
         item.required && state.doneAt !== null ? [dayOf(state.doneAt, zone)] : [],
@@ -230,8 +230,8 @@ export function standingOf(course: Course, facts: LearnerFacts, enrolledDay: num
     plan: ascending(planned.filter((day) => day !== null)),
     tracks: tracksOf(standings, planned, zone),
     openDues: ascending(
-      standings.flatMap(({ owed, dueAt, facts: own }) => {
-        const isOpen = owed !== null && owed !== 'exempt' && owed !== 'graded' && firstHandIn(own.attempts) === null;
+      standings.flatMap(({ dueState: dueState, dueAt, facts: own }) => {
+        const isOpen = dueState !== null && dueState !== 'exempt' && dueState !== 'graded' && firstHandIn(own.attempts) === null;
         return isOpen ? [dueAt!] : [];
       }),
     ),

@@ -1,14 +1,14 @@
 /** How a call ended, each with the key that says so. */
 export const CALL_OUTCOMES = {
-  reached: { key: '1', says: 'reached' },
-  left_word: { key: '2', says: 'left word' },
+  spoke: { key: '1', says: 'spoke' },
+  left_message: { key: '2', says: 'left a message' },
   no_answer: { key: '3', says: 'no answer' },
   wrong_number: { key: '4', says: 'wrong number' },
 } as const;
 export type CallOutcome = keyof typeof CALL_OUTCOMES;
 /** Did a call get to somebody, or to their answering machine? One that nobody took has brought nobody back. */
 export function hasReached(outcome: CallOutcome): boolean {
-  return outcome === 'reached' || outcome === 'left_word';
+  return outcome === 'spoke' || outcome === 'left_message';
 }
 
 export const CALL_OUTCOME_NAMES = Object.keys(CALL_OUTCOMES) as CallOutcome[];

@@ -31,8 +31,8 @@ export interface EnrolmentShown {
   band: Band | null;
   change: number | null;
   /** Pieces owed, share of required items done 0–1, mean on graded work in per cent; null of a past day or unknown. */
-  owed: number | null;
-  headway: number | null;
+  overdue: number | null;
+  progress: number | null;
   onGraded: number | null;
   reasons: ReasonShown[];
   /** Reasons that could be judged, of how many there are; both 0 where nothing was read. */

@@ -9,16 +9,16 @@ const ENOUGH_AHEAD = 0.5;
 /** Factors that are not held against them. */
 export const NOT_HELD_AGAINST: ReadonlySet<string> = new Set(['quiet', 'no_hand_in', 'working', 'talking']);
 
-/** Is a piece past its date and not handed in? */
+/** Is an assignment past its date and not handed in? */
 function owesAnything(facts: EnrolmentFacts): boolean {
-  const { pieces, own } = facts.work;
+  const { dueItems, own } = facts.work;
   const first = firstDay(facts);
-  return pieces.some((piece, place) => {
+  return dueItems.some((dueItem, place) => {
     const mine = own[place];
-    const isDated = piece.dueAt !== null || isExtended(mine, facts.day);
-    const dueDay = isExtended(mine, facts.day) ? mine.dueDay : piece.dueDay;
+    const isDated = dueItem.dueAt !== null || isExtended(mine, facts.day);
+    const dueDay = isExtended(mine, facts.day) ? mine.dueDay : dueItem.dueDay;
     if (dueDay !== null && cameTooLateFor(dueDay, first)) return false;
-    return isDated && hasFallenDue(piece, mine, facts) && !isHandedIn(mine, facts.day) && !isExcused(mine, facts.day);
+    return isDated && hasFallenDue(dueItem, mine, facts) && !isHandedIn(mine, facts.day) && !isExcused(mine, facts.day);
   });
 }
 

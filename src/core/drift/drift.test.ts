@@ -173,13 +173,13 @@ describe('drift', () => {
       fixed('quiet', 1, thirty),
       fixed('marks', null, ten),
       fixed('sessions', null, twenty),
-      fixed('owed', null, twenty),
+      fixed('overdue', null, twenty),
     ];
-    const another = of(fixed('marks', 0, ten), fixed('sessions', 0, twenty), fixed('owed', 0, twenty));
+    const another = of(fixed('marks', 0, ten), fixed('sessions', 0, twenty), fixed('overdue', 0, twenty));
     expect(read(early, 1, of(...factors), another)).toMatchObject({
       score: null,
       without: 'little',
-      notCounted: ['marks', 'sessions', 'owed'],
+      notCounted: ['marks', 'sessions', 'overdue'],
     });
     // What nobody of the group can be judged by is not missed.
     expect(read(early, 1, of(...factors)).score).toBe(100);
@@ -216,11 +216,11 @@ describe('drift', () => {
     const ahead = read(quietOne([1, 2, 3, 4]), 1);
     expect(ahead.score).toBe(0);
     expect(sayWhole(ahead.reasons.find(({ factor }) => factor === 'quiet')!.says)).toBe(
-      'Quiet 23 days · usually daily · 3.5 weeks ahead of plan and owes nothing: not held against them',
+      'Quiet 23 days · usually daily · 3.5 weeks ahead of plan and nothing overdue: not held against them',
     );
     expect(read(quietOne([1, 2]), 1).score).toBeGreaterThan(0);
-    const owing = { pieces: [{ itemId: 1, dueAt: 20 * 86_400_000, dueDay: 20, opensDay: 0 }], own: [null] };
-    expect(read(quietOne([1, 2, 3, 4], owing), 1).score).toBeGreaterThan(0);
+    const withOverdue = { dueItems: [{ itemId: 1, dueAt: 20 * 86_400_000, dueDay: 20, opensDay: 0 }], own: [null] };
+    expect(read(quietOne([1, 2, 3, 4], withOverdue), 1).score).toBeGreaterThan(0);
   });
 
   it('weighs by the elapsed share of the course', () => {

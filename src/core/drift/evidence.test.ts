@@ -6,16 +6,16 @@ import { missing } from './missing';
 import { DEFAULT_MODEL } from './model';
 import { groupReadings, type CourseDates, type Member } from './readings';
 import { daily, facts } from './testing';
-import { NO_WORK, layOutWork, type OwnPiece, type Piece } from './work';
+import { NO_WORK, layOutWork, type LearnerItem, type DueItem } from './work';
 
 const DAY = 86_400_000;
-const weekly: Piece[] = [7, 14, 21, 28, 35, 42, 49, 56].map((dueDay, index) => ({
+const weekly: DueItem[] = [7, 14, 21, 28, 35, 42, 49, 56].map((dueDay, index) => ({
   itemId: index,
   dueDay,
   dueAt: dueDay * DAY,
   opensDay: 0,
 }));
-const handedIn = (days: readonly (number | null)[]): OwnPiece[] =>
+const handedIn = (days: readonly (number | null)[]): LearnerItem[] =>
   days.map((day, itemId) => ({
     itemId,
     dueAt: null,

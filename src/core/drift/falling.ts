@@ -15,13 +15,13 @@ const LAST = 2;
 const signed = (points: number) => `${points < 0 ? '−' : '+'}${Math.abs(points)}`;
 
 /**
- * Falling marks: each result less everyone's mean on that piece, so that a hard piece is no fall; `ramp(mean of the earlier −
+ * Falling marks: each result less everyone's mean on that assignment, so that a hard assignment is no fall; `ramp(mean of the earlier −
  * mean of the last 2, 0, 15)` in percentage points. Everyone is the group.
  */
 export const falling: Factor<readonly number[]> = {
   name: 'falling',
   title: 'Falling marks',
-  notCounted: 'falling marks (fewer than five pieces are graded)',
+  notCounted: 'falling marks (fewer than five assignments are graded)',
   weight: { early: 10, late: 10 },
   needs: ['work'],
   evidence: 'grades',
@@ -32,7 +32,7 @@ export const falling: Factor<readonly number[]> = {
       short: earlier > last ? `marks down ${earlier - last} points` : 'marks not falling',
     }),
   },
-  /** Everyone's mean share on each piece, by its place. */
+  /** Everyone's mean share on each assignment, by its place. */
   ofGroup(members) {
     const [sums, counts]: [number[], number[]] = [[], []];
     for (const { work, day } of members) {

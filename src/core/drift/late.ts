@@ -27,12 +27,12 @@ export const late: Factor = {
       short: count === 0 ? 'hands in on time' : `${count} of ${of} hand-ins late`,
     }),
   },
-  assess({ work: { pieces, own, handedIn }, day }) {
+  assess({ work: { dueItems, own, handedIn }, day }) {
     let [of, count] = [0, 0];
     for (let i = handedIn.length - 1; i >= 0 && of < LAST; i -= 1) {
       const mine = own[handedIn[i]];
       if (!isHandedIn(mine, day) || isExcused(mine, day)) continue;
-      const dueAt = isExtended(mine, day) ? mine.dueAt : pieces[handedIn[i]].dueAt;
+      const dueAt = isExtended(mine, day) ? mine.dueAt : dueItems[handedIn[i]].dueAt;
       if (dueAt === null) continue;
       of += 1;
       if (mine.handedInAt! > dueAt) count += 1;

@@ -10,7 +10,7 @@ interface Marks extends Sentence {
   graded: number;
 }
 
-/** Fewer graded pieces say nothing. */
+/** Fewer graded assignments say nothing. */
 const ENOUGH = 2;
 /** Percentage points over the pass mark from which on marks are no reason. */
 const EASE = 25;
@@ -19,14 +19,14 @@ const EASE = 25;
 export const marks: Factor = {
   name: 'marks',
   title: 'Marks',
-  notCounted: 'marks (fewer than two pieces are graded)',
+  notCounted: 'marks (fewer than two assignments are graded)',
   weight: { early: 10, late: 10 },
   needs: ['work'],
   evidence: 'grades',
   words: {
     marks: ({ mean, pass, graded }: Marks): Said => ({
       fact: `${mean} % on graded work`,
-      more: [`${graded} pieces, pass mark ${pass} %`],
+      more: [`${graded} dueItems, pass mark ${pass} %`],
       short: `${mean} % on graded work`,
     }),
   },

@@ -17,8 +17,8 @@ interface Missing extends Sentence {
 const STRETCH = 21;
 
 /**
- * Work that was due and did not come: `ramp(share of pieces due in the last 21 counted days not handed in, 0, 0.6)`. A piece
- * without a due date counts at its planned date; extensions are honoured, and excused pieces and those that fell due before
+ * Work that was due and did not come: `ramp(share of assignments due in the last 21 counted days not handed in, 0, 0.6)`. An assignment
+ * without a due date counts at its planned date; extensions are honoured, and excused assignments and those that fell due before
  * somebody's seventh day in the course left out.
  */
 export const missing: Factor = {
@@ -32,22 +32,22 @@ export const missing: Factor = {
     missing: ({ missing: count, of, days }: Missing): Said => ({
       fact:
         count === 0
-          ? `Handed in all ${of === 1 ? 'that was due' : sayCount(of, 'piece')}`
-          : `${count} of ${sayCount(of, 'piece')} not handed in`,
+          ? `Handed in all ${of === 1 ? 'that was due' : sayCount(of, 'assignment')}`
+          : `${count} of ${sayCount(of, 'assignment')} not handed in`,
       more: [`due in the last ${days} days`],
       short: count === 0 ? 'nothing missing' : `${count} of ${of} not handed in`,
     }),
   },
   assess(facts) {
     const { day, skipped } = facts;
-    const { pieces, own } = facts.work;
+    const { dueItems, own } = facts.work;
     const [from, first] = [countedBack(day, STRETCH, skipped), firstDay(facts)];
     let [due, open] = [0, 0];
-    for (let place = 0; place < pieces.length; place += 1) {
+    for (let place = 0; place < dueItems.length; place += 1) {
       const mine = own[place];
-      const dueDay = isExtended(mine, day) ? mine.dueDay : pieces[place].dueDay;
+      const dueDay = isExtended(mine, day) ? mine.dueDay : dueItems[place].dueDay;
       if (dueDay === null || dueDay <= from || cameTooLateFor(dueDay, first) || isExcused(mine, day)) continue;
-      if (!hasFallenDue(pieces[place], mine, facts)) continue;
+      if (!hasFallenDue(dueItems[place], mine, facts)) continue;
       due += 1;
       if (!isHandedIn(mine, day)) open += 1;
     }

@@ -35,15 +35,15 @@ export const noHandIn: Factor = {
   },
   assess(facts) {
     const { day, skipped, work } = facts;
-    const { pieces, own, handedIn } = work;
+    const { dueItems, own, handedIn } = work;
     let last: number | null = null;
     for (let i = handedIn.length - 1; i >= 0 && last === null; i -= 1) {
       const mine = own[handedIn[i]];
       if (isHandedIn(mine, day) && !isExcused(mine, day)) last = mine.handedInDay;
     }
     let since: number | null = null;
-    for (let place = 0; last === null && place < pieces.length; place += 1) {
-      const open = pieces[place].opensDay ?? pieces[place].dueDay;
+    for (let place = 0; last === null && place < dueItems.length; place += 1) {
+      const open = dueItems[place].opensDay ?? dueItems[place].dueDay;
       if (open !== null && open <= day && (since === null || open < since) && !isExcused(own[place], day)) since = open;
     }
     if (last === null && since === null) return null;

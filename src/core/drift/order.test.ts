@@ -19,12 +19,12 @@ describe('the parts of the Watch', () => {
     expect(partOf(one({ gone: 2, never: 60 }), 100)).toBe('now');
     // Nobody knows, or they have finished.
     expect(partOf(one({ gone: null }), 100)).toBe('now');
-    expect(partOf(one({ gone: 20 }), 100, { away: 21, never: 7, waiting: 28 })).toBe('now');
+    expect(partOf(one({ gone: 20 }), 100, { away: 21, never: 7, contacted: 28 })).toBe('now');
   });
 
   it('give up their place while one waits for what was tried', () => {
     for (const more of [{}, { gone: 30 }, { gone: null, never: 30 }, { band: 2 as const }])
-      expect(partOf(one({ ...more, tried: tried() }), 100)).toBe('waiting');
+      expect(partOf(one({ ...more, tried: tried() }), 100)).toBe('contacted');
   });
 
   it('wait no longer once they answer or the day of a follow-up comes', () => {
@@ -35,7 +35,7 @@ describe('the parts of the Watch', () => {
   it('wait no longer when they came back and are adrift again a week later', () => {
     const back = (backDay: number | null, band: Placed['band']) =>
       partOf(one({ band, tried: tried({ backDay }) }), 100);
-    expect([back(94, 2), back(93, 2), back(93, 1), back(null, 2)]).toEqual(['waiting', 'now', 'waiting', 'waiting']);
+    expect([back(94, 2), back(93, 2), back(93, 1), back(null, 2)]).toEqual(['contacted', 'now', 'contacted', 'contacted']);
   });
 });
 
@@ -53,7 +53,7 @@ describe('the order within a part', () => {
     expect(named(byNeed, ...list)).toEqual([2, 3, 1, 0]);
     expect(byNeed(one(), one())).toBe(0);
     expect(byPart('now')).toBe(byNeed);
-    expect(byPart('waiting')).toBe(byNeed);
+    expect(byPart('contacted')).toBe(byNeed);
   });
 
   it('is the longest gone first of those who are gone, and by need where that is the same', () => {

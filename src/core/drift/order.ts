@@ -1,12 +1,12 @@
 /** The Watch's parts and its order: whom one turns to now, and who stands on a list of their own. */
 import type { Band } from './types';
 
-export const PARTS = ['now', 'waiting', 'away', 'never'] as const;
+export const PARTS = ['now', 'contacted', 'away', 'never'] as const;
 export type Part = (typeof PARTS)[number];
 
 export const PART_WORDS: Readonly<Record<Part, string>> = {
   now: 'now',
-  waiting: 'waiting',
+  contacted: 'contacted',
   away: 'away',
   never: 'never started',
 };
@@ -18,10 +18,10 @@ export interface PartRules {
   /** Counted days since they could have come, of somebody never there. */
   never: number;
   /** For how long somebody who was tried to reach gives up their place. */
-  waiting: number;
+  contacted: number;
 }
 
-export const DEFAULT_PART_RULES: PartRules = { away: 14, never: 7, waiting: 28 };
+export const DEFAULT_PART_RULES: PartRules = { away: 14, never: 7, contacted: 28 };
 
 /** Days after somebody came back from which on they may be adrift again. */
 const AGAIN_AFTER = 7;
@@ -59,7 +59,7 @@ function isWaitedFor({ tried, band }: Placed, day: number): boolean {
  * @example partOf({ band: 2, score: 70, gone: 15, never: null, tried: null }, 100) // 'away'
  */
 export function partOf(one: Placed, day: number, rules: PartRules = DEFAULT_PART_RULES): Part {
-  if (isWaitedFor(one, day)) return 'waiting';
+  if (isWaitedFor(one, day)) return 'contacted';
   if (one.gone !== null) return one.gone >= rules.away ? 'away' : 'now';
   return one.never !== null && one.never >= rules.never ? 'never' : 'now';
 }

@@ -11,7 +11,7 @@ describe('a sentence', () => {
     expect(sayWhole(quiet)).toBe('Quiet 9 days · usually every 2 days');
     expect(sayWhole({ ...quiet, days: 1, counted: 1, usual: 1 })).toBe('Quiet 1 day · usually daily');
     expect(sayWhole({ ...quiet, days: 0, counted: 0 })).toBe('Here today · usually every 2 days');
-    expect(sayWhole(missing)).toBe('2 of 3 pieces not handed in · due in the last 21 days');
+    expect(sayWhole(missing)).toBe('2 of 3 assignments not handed in · due in the last 21 days');
   });
 
   it('says how many days count where a break or a gap is left out', () => {
@@ -20,7 +20,7 @@ describe('a sentence', () => {
 
   it('says that it is not held against whoever is ahead', () => {
     expect(sayWhole({ ...quiet, ahead: 1 })).toBe(
-      'Quiet 9 days · usually every 2 days · 1 week ahead of plan and owes nothing: not held against them',
+      'Quiet 9 days · usually every 2 days · 1 week ahead of plan and nothing overdue: not held against them',
     );
   });
 

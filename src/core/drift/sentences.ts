@@ -39,7 +39,7 @@ export function say(sentence: Sentence): Said {
   }
   const said = words(sentence);
   if (sentence.ahead === undefined) return said;
-  const ahead = `${sentence.ahead} ${sentence.ahead === 1 ? 'week' : 'weeks'} ahead of plan and owes nothing: not held against them`;
+  const ahead = `${sentence.ahead} ${sentence.ahead === 1 ? 'week' : 'weeks'} ahead of plan and nothing overdue: not held against them`;
   return { ...said, more: [...said.more, ahead] };
 }
 

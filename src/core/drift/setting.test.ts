@@ -45,7 +45,7 @@ describe('a setting', () => {
     expect([9, 10, 24, 25].map((day) => otherwise(8, day))).toEqual([true, false, false, false]);
     expect([9, 19, 20].map((day) => otherwise(7, day))).toEqual([true, true, false]);
     // Days of waiting weigh nothing: the same readings come of it.
-    const days = [kept(1, 10, { ...DEFAULT_SETTING, parts: { ...DEFAULT_SETTING.parts, waiting: 9 } })];
+    const days = [kept(1, 10, { ...DEFAULT_SETTING, parts: { ...DEFAULT_SETTING.parts, contacted: 9 } })];
     expect(readOtherwise(days, 7, 5, 25)).toBe(false);
   });
 

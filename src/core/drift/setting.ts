@@ -99,7 +99,7 @@ export const SETTING_NUMBERS: readonly SettingNumber[] = [
   { name: 'slipping', title: 'Slipping from', of: ({ edges }) => edges.slipping },
   { name: 'adrift', title: 'Adrift from', of: ({ edges }) => edges.adrift },
   { name: 'away', title: 'Away after days', of: ({ parts }) => parts.away },
-  { name: 'waiting', title: 'Waiting for days', of: ({ parts }) => parts.waiting },
+  { name: 'contacted', title: 'Contacted for days', of: ({ parts }) => parts.contacted },
 ];
 
 /** A setting's numbers by their names, as a form has them. */

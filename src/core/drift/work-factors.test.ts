@@ -7,16 +7,16 @@ import { missing } from './missing';
 import { noHandIn } from './no-hand-in';
 import { say, sayWhole } from './sentences';
 import { facts } from './testing';
-import { layOutWork, type OwnPiece, type Piece, type WorkFacts } from './work';
+import { layOutWork, type LearnerItem, type DueItem, type WorkFacts } from './work';
 
 const DAY = 86_400_000;
-const piece = (itemId: number, dueDay: number | null, opensDay: number | null = 0): Piece => ({
+const dueItem = (itemId: number, dueDay: number | null, opensDay: number | null = 0): DueItem => ({
   itemId,
   dueDay,
   dueAt: dueDay === null ? null : dueDay * DAY + DAY - 1,
   opensDay,
 });
-const own = (itemId: number, handedInDay: number | null, more: Partial<OwnPiece> = {}): OwnPiece => ({
+const own = (itemId: number, handedInDay: number | null, more: Partial<LearnerItem> = {}): LearnerItem => ({
   itemId,
   dueAt: null,
   dueDay: null,
@@ -29,14 +29,14 @@ const own = (itemId: number, handedInDay: number | null, more: Partial<OwnPiece>
 });
 const result = (day: number, share: number, points = 10) => ({ results: [{ day, share, points }] });
 
-function work(pieces: Piece[], mine: OwnPiece[], more: Partial<WorkFacts> = {}): WorkFacts {
-  const places = new Map(pieces.map(({ itemId }, place) => [itemId, place]));
-  return { ...layOutWork(pieces, mine, places, { tracks: [], doneDays: [], required: 0, passMark: 50 }), ...more };
+function work(dueItems: DueItem[], mine: LearnerItem[], more: Partial<WorkFacts> = {}): WorkFacts {
+  const places = new Map(dueItems.map(({ itemId }, place) => [itemId, place]));
+  return { ...layOutWork(dueItems, mine, places, { tracks: [], doneDays: [], required: 0, passMark: 50 }), ...more };
 }
-const weekly = [1, 2, 3, 4, 5, 6].map((n) => piece(n, 60 + n * 6));
+const weekly = [1, 2, 3, 4, 5, 6].map((n) => dueItem(n, 60 + n * 6));
 
 describe('missing work', () => {
-  const assess = (mine: OwnPiece[], day = 100, skipped: [number, number][] = []) =>
+  const assess = (mine: LearnerItem[], day = 100, skipped: [number, number][] = []) =>
     missing.assess(facts({ day, work: work(weekly, mine), skipped }), undefined);
 
   it('is the share of what was due in the last 21 counted days that did not come', () => {
@@ -65,12 +65,12 @@ describe('missing work', () => {
 
   it('leaves out what falls due later on a day that is not over', () => {
     const due = 66 * DAY + DAY - 1;
-    const at = (now: number | null, mine: OwnPiece[] = [], pieces = weekly) =>
-      missing.assess(facts({ day: 66, dueTo: { day: 66, at: now }, work: work(pieces, mine) }), undefined)?.says
+    const at = (now: number | null, mine: LearnerItem[] = [], dueItems = weekly) =>
+      missing.assess(facts({ day: 66, dueTo: { day: 66, at: now }, work: work(dueItems, mine) }), undefined)?.says
         .missing ?? null;
     expect([at(due - 1), at(due), at(null)]).toEqual([null, 1, 1]);
-    // A piece that is planned for the day, and has no date, has no minute: looking back finds what was read.
-    const planned = [{ ...piece(1, 66), dueAt: null }];
+    // An assignment that is planned for the day, and has no date, has no minute: looking back finds what was read.
+    const planned = [{ ...dueItem(1, 66), dueAt: null }];
     expect([at(due - DAY, [], planned), at(due, [], planned), at(null, [], planned)]).toEqual([1, 1, 1]);
     const extended = own(1, null, { dueAt: due + 1, dueDay: 66, extendedDay: 60 });
     expect([at(due, [extended]), at(due + 1, [extended])]).toEqual([null, 1]);
@@ -152,7 +152,7 @@ describe('falling marks', () => {
         shares.map((share, i) => own(i + 1, 80, result(90 + i, share))),
       ),
     });
-  it('are held beside everyone’s mean on the piece: a hard piece is no fall', () => {
+  it('are held beside everyone’s mean on the assignment: a hard assignment is no fall', () => {
     const hard = [member([0.8, 0.8, 0.8, 0.4, 0.4]), member([0.8, 0.8, 0.8, 0.4, 0.4])];
     const everyone = falling.ofGroup!(hard);
     expect(everyone).toEqual([0.8, 0.8, 0.8, 0.4, 0.4]);
@@ -169,7 +169,7 @@ describe('falling marks', () => {
 });
 
 describe('no hand-in', () => {
-  const assess = (mine: OwnPiece[], day: number, more = {}) =>
+  const assess = (mine: LearnerItem[], day: number, more = {}) =>
     noHandIn.assess(facts({ day, work: work(weekly, mine), ...more }), undefined);
   it('counts days since the last hand-in, leaving breaks out', () => {
     expect(assess([own(1, 70), own(2, 80)], 90)!.value).toBeCloseTo(5 / 11);
@@ -179,7 +179,7 @@ describe('no hand-in', () => {
     expect(assess([own(1, 70), own(2, 80)], 79)!.says).toMatchObject({ days: 9 });
   });
   it('of somebody without any runs from when there was something and they were there', () => {
-    const some = [piece(1, 30, 10)];
+    const some = [dueItem(1, 30, 10)];
     const of = (day: number, enrolledDay: number) =>
       noHandIn.assess(facts({ day, enrolledDay, work: work(some, []) }), undefined);
     expect(of(9, 0)).toBeNull();

@@ -6,8 +6,8 @@
 import type { EvidenceKind } from './evidence';
 import type { EnrolmentFacts } from './types';
 
-/** A piece of work of the course, as everybody has it. */
-export interface Piece {
+/** An assignment of the course, as everybody has it. */
+export interface DueItem {
   itemId: number;
   /** Epoch ms; null where it has no date. */
   dueAt: number | null;
@@ -17,16 +17,16 @@ export interface Piece {
   opensDay: number | null;
 }
 
-/** A result of a piece: the day from which it was known, and what it came to. */
-export interface PieceResult {
+/** A result of an assignment: the day from which it was known, and what it came to. */
+export interface DueItemResult {
   day: number;
   /** Of the points, 0 or more. */
   share: number;
   points: number;
 }
 
-/** What one learner has of a piece. */
-export interface OwnPiece {
+/** What one learner has of an assignment. */
+export interface LearnerItem {
   itemId: number;
   /** An extension's date, and the day from which it was known; null without one. */
   dueAt: number | null;
@@ -38,12 +38,12 @@ export interface OwnPiece {
   handedInAt: number | null;
   handedInDay: number | null;
   /** Results by the day they were known, each better than the one before. */
-  results: readonly PieceResult[];
+  results: readonly DueItemResult[];
 }
 
 /** A result in the order in which results were known. */
-interface KnownResult extends PieceResult {
-  /** The place of its piece among the course's. */
+interface KnownResult extends DueItemResult {
+  /** The place of its assignment among the course's. */
   place: number;
   /** The share that it takes the place of; null for a first result. */
   before: number | null;
@@ -59,13 +59,13 @@ export interface PlanTrack {
 
 /** All of it, of one enrolment. */
 export interface WorkFacts {
-  pieces: readonly Piece[];
-  /** Beside `pieces`; null for a piece of which there is nothing. */
-  own: readonly (OwnPiece | null)[];
-  /** Places of pieces in the order in which they were handed in. */
+  dueItems: readonly DueItem[];
+  /** Beside `dueItems`; null for an assignment of which there is nothing. */
+  own: readonly (LearnerItem | null)[];
+  /** Places of assignments in the order in which they were handed in. */
   handedIn: readonly number[];
   results: readonly KnownResult[];
-  /** Does any piece have a better result later than its first, or an excusal? Then sums in order do not do. */
+  /** Does any assignment have a better result later than its first, or an excusal? Then sums in order do not do. */
   isPlain: boolean;
   /** The plan, by what it takes to be done. */
   tracks: readonly PlanTrack[];
@@ -78,7 +78,7 @@ export interface WorkFacts {
 }
 
 export const NO_WORK: WorkFacts = {
-  pieces: [],
+  dueItems: [],
   own: [],
   handedIn: [],
   results: [],
@@ -89,26 +89,26 @@ export const NO_WORK: WorkFacts = {
   passMark: 50,
 };
 
-/** Lays out what is known of an enrolment's work beside the course's pieces. */
+/** Lays out what is known of an enrolment's work beside the course's assignments. */
 export function layOutWork(
-  pieces: readonly Piece[],
-  own: readonly OwnPiece[],
+  dueItems: readonly DueItem[],
+  own: readonly LearnerItem[],
   places: ReadonlyMap<number, number>,
   rest: Pick<WorkFacts, 'tracks' | 'doneDays' | 'required' | 'passMark'>,
 ): WorkFacts {
-  const beside = new Array<OwnPiece | null>(pieces.length).fill(null);
+  const beside = new Array<LearnerItem | null>(dueItems.length).fill(null);
   const handedIn: number[] = [];
   const results: KnownResult[] = [];
   let isPlain = true;
-  for (const piece of own) {
-    const place = places.get(piece.itemId);
+  for (const dueItem of own) {
+    const place = places.get(dueItem.itemId);
     if (place === undefined) continue;
-    beside[place] = piece;
-    if (piece.handedInAt !== null) handedIn.push(place);
-    if (piece.excusedDay !== null || piece.results.length > 1) isPlain = false;
-    for (let i = 0; i < piece.results.length; i += 1) {
-      const { day, share, points } = piece.results[i];
-      results.push({ day, share, points, place, before: i === 0 ? null : piece.results[i - 1].share });
+    beside[place] = dueItem;
+    if (dueItem.handedInAt !== null) handedIn.push(place);
+    if (dueItem.excusedDay !== null || dueItem.results.length > 1) isPlain = false;
+    for (let i = 0; i < dueItem.results.length; i += 1) {
+      const { day, share, points } = dueItem.results[i];
+      results.push({ day, share, points, place, before: i === 0 ? null : dueItem.results[i - 1].share });
     }
   }
   handedIn.sort((a, b) => beside[a]!.handedInAt! - beside[b]!.handedInAt!);
@@ -116,16 +116,16 @@ export function layOutWork(
     (a, b) =>
       a.day - b.day || (beside[a.place]!.handedInAt ?? 0) - (beside[b.place]!.handedInAt ?? 0) || a.place - b.place,
   );
-  return { pieces, own: beside, handedIn, results, isPlain, ...rest };
+  return { dueItems, own: beside, handedIn, results, isPlain, ...rest };
 }
 
 /** Were they excused from it by a day? */
-export function isExcused(own: OwnPiece | null, day: number): boolean {
+export function isExcused(own: LearnerItem | null, day: number): boolean {
   return own !== null && own.excusedDay !== null && own.excusedDay <= day;
 }
 
 /** Is an extension known by a day? */
-export function isExtended(own: OwnPiece | null, day: number): own is OwnPiece {
+export function isExtended(own: LearnerItem | null, day: number): own is LearnerItem {
   return own !== null && own.dueDay !== null && own.extendedDay !== null && own.extendedDay <= day;
 }
 
@@ -138,21 +138,21 @@ export function cameTooLateFor(dueDay: number, firstDay: number): boolean {
 }
 
 /**
- * Has a piece fallen due for them, by an extension where one is known: by the last day that hand-ins can be told of, or the
+ * Has an assignment fallen due for them, by an extension where one is known: by the last day that hand-ins can be told of, or the
  * reading's instant where its day is not over? What is planned for a day and has no date has no minute either: it counts on its day, as it does in the plan.
  */
 export function hasFallenDue(
-  piece: Piece,
-  own: OwnPiece | null,
+  dueItem: DueItem,
+  own: LearnerItem | null,
   { day, dueTo }: Pick<EnrolmentFacts, 'day' | 'dueTo'>,
 ): boolean {
-  const { dueDay, dueAt } = isExtended(own, day) ? own : piece;
+  const { dueDay, dueAt } = isExtended(own, day) ? own : dueItem;
   if (dueDay === null || dueDay > dueTo.day) return false;
   return dueDay < dueTo.day || dueTo.at === null || dueAt === null || dueAt <= dueTo.at;
 }
 
 /** Was it handed in by a day? */
-export function isHandedIn(own: OwnPiece | null, day: number): own is OwnPiece {
+export function isHandedIn(own: LearnerItem | null, day: number): own is LearnerItem {
   return own !== null && own.handedInDay !== null && own.handedInDay <= day;
 }
 
@@ -168,7 +168,7 @@ function countKnown({ results }: WorkFacts, day: number): number {
 }
 
 /**
- * The results that counted by a day, in the order in which they were known: of each piece the best, and none of a piece that
+ * The results that counted by a day, in the order in which they were known: of each assignment the best, and none of an assignment that
  * they were excused from.
  */
 export function resultsBy(work: WorkFacts, day: number): readonly KnownResult[] {

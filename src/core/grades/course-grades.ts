@@ -2,7 +2,7 @@
 import type { Course, CourseItem, LearnerFacts } from '../completion/standing';
 import { NOTHING_KNOWN } from '../completion/state';
 import { countingAttempt, firstHandIn, type Attempt, type Counting } from '../work/attempt';
-import { dueOf, isOwed, isWork, owedState, type OwedState } from '../work/due';
+import { dueOf, isOverdue, isWork, dueStateOf, type DueState } from '../work/due';
 import { meansOf, type Category, type GradedItem, type Means } from './means';
 
 /** What the grades of a learner hang on: attempts and who is excused, whatever else is known. */
@@ -16,9 +16,9 @@ export interface ItemGrade {
   /** An extension's date, else the item's own. */
   dueAt: number | null;
   isExempt: boolean;
-  /** Of a piece of work with a due date. */
-  owed: OwedState | null;
-  isOwed: boolean;
+  /** Of an assignment with a due date. */
+  dueState: DueState | null;
+  isOverdue: boolean;
 }
 
 /** Grades of every item of a course that is work or has a result, in outline order. */
@@ -27,24 +27,24 @@ export function itemGrades(course: Course, facts: GradeFacts, now: number): Item
   for (const item of course.items) {
     const own = facts.items.get(item.id) ?? NOTHING_KNOWN;
     const counting = countingAttempt(own.attempts, item.points, item.policy);
-    const isPiece = isWork(item.kind, item.points);
-    if (counting === null && !isPiece) continue;
+    const isWorkItem = isWork(item.kind, item.points);
+    if (counting === null && !isWorkItem) continue;
     const dueAt = dueOf(item, facts.extensions);
     const isExempt = own.mark?.state !== 'done' && (own.mark?.state === 'exempt' || own.excusedAt !== null);
-    const owed = dueAt === null || !isPiece ? null : owedState({ attempts: own.attempts, dueAt, isExempt, now });
-    const owes = owed !== null && isOwed(owed, dueAt!, now);
-    grades.push({ item, attempts: own.attempts, counting, dueAt, isExempt, owed, isOwed: owes });
+    const dueState = dueAt === null || !isWorkItem ? null : dueStateOf({ attempts: own.attempts, dueAt, isExempt, now });
+    const isPastDue = dueState !== null && isOverdue(dueState, dueAt!, now);
+    grades.push({ item, attempts: own.attempts, counting, dueAt, isExempt, dueState, isOverdue: isPastDue });
   }
   return grades;
 }
 
-function gradedItem({ item, counting, isExempt, isOwed: owes }: ItemGrade): GradedItem {
+function gradedItem({ item, counting, isExempt, isOverdue }: ItemGrade): GradedItem {
   return {
     category: item.category,
     points: item.points,
     share: counting?.share ?? null,
     resultPoints: counting?.points ?? null,
-    isOwed: owes,
+    isOverdue,
     isExempt,
   };
 }
@@ -59,13 +59,13 @@ export function meansOfGrades(course: Course, grades: readonly ItemGrade[], atte
 export function countGrades(
   grades: readonly ItemGrade[],
   categories: readonly Category[],
-): { graded: number; owed: number; toCome: number } {
+): { graded: number; overdue: number; toCome: number } {
   const weighed = new Set(categories.filter(({ weight }) => (weight ?? 0) > 0).map(({ name }) => name));
   const counts = ({ category }: CourseItem) => weighed.size === 0 || (category !== null && weighed.has(category));
   const counted = grades.filter(({ isExempt, item }) => !isExempt && counts(item));
   const graded = counted.filter(({ counting }) => counting !== null).length;
-  const owed = counted.filter((one) => one.counting === null && one.isOwed).length;
-  return { graded, owed, toCome: counted.length - graded - owed };
+  const overdue = counted.filter((one) => one.counting === null && one.isOverdue).length;
+  return { graded, overdue, toCome: counted.length - graded - overdue };
 }
 
 /**

@@ -11,7 +11,7 @@ const item = (share: number | null, more: Partial<GradedItem> = {}): GradedItem 
   points: 10,
   share,
   resultPoints: null,
-  isOwed: false,
+  isOverdue: false,
   isExempt: false,
   ...more,
 });
@@ -20,8 +20,8 @@ const BOTH = [...QUIZZES, { name: 'Assignments', weight: 60 }];
 
 describe('the three means', () => {
   it('are of what is graded, with what is overdue at 0, and with everything at 0', () => {
-    const items = [item(0.8), item(null, { isOwed: true }), item(null, { points: 20 })];
-    expect(meansOf(items, QUIZZES)).toEqual({ on_graded_work: 80, if_overdue_stays_empty: 40, of_whole_course: 20 });
+    const items = [item(0.8), item(null, { isOverdue: true }), item(null, { points: 20 })];
+    expect(meansOf(items, QUIZZES)).toEqual({ on_graded_work: 80, if_missing_scores_0: 40, of_whole_course: 20 });
   });
 
   it('weigh categories that have anything graded, however their weights add up', () => {
@@ -53,9 +53,9 @@ describe('the three means', () => {
   });
 
   it('leave out what is exempt, and keep points above the maximum', () => {
-    expect(meansOf([item(1.2), item(null, { isExempt: true, isOwed: true })], QUIZZES)).toEqual({
+    expect(meansOf([item(1.2), item(null, { isExempt: true, isOverdue: true })], QUIZZES)).toEqual({
       on_graded_work: 120,
-      if_overdue_stays_empty: 120,
+      if_missing_scores_0: 120,
       of_whole_course: 120,
     });
     expect(meansOf([], QUIZZES).of_whole_course).toBeNull();
@@ -70,11 +70,11 @@ describe('the three means', () => {
   });
 
   it('say why they differ', () => {
-    const means = { on_graded_work: 80, if_overdue_stays_empty: 40, of_whole_course: 20 };
-    expect(sayMeans(means, { graded: 1, owed: 1, toCome: 2 })).toBe(
-      'The first is the mean of 1 piece graded; the second counts 1 overdue as 0; the third counts all that is not earned yet as 0, 2 more.',
+    const means = { on_graded_work: 80, if_missing_scores_0: 40, of_whole_course: 20 };
+    expect(sayMeans(means, { graded: 1, overdue: 1, toCome: 2 })).toBe(
+      'The first is the mean of 1 graded assignment; the second counts 1 overdue as 0; the third counts all that is not earned yet as 0, 2 more.',
     );
-    expect(sayMeans({ ...means, on_graded_work: null }, { graded: 0, owed: 0, toCome: 3 })).toBe(
+    expect(sayMeans({ ...means, on_graded_work: null }, { graded: 0, overdue: 0, toCome: 3 })).toBe(
       'Nothing is graded yet.',
     );
   });

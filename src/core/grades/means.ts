@@ -1,5 +1,7 @@
 /** The three means of a learner's grades in a course. */
 
+import { sayCount } from '../time/words';
+
 /** One item's part in the means. */
 export interface GradedItem {
   /** Null for one that belongs to none. */
@@ -11,7 +13,7 @@ export interface GradedItem {
   /** The points of the result, for an item without any. */
   resultPoints: number | null;
   /** Owed now: past its date and nothing handed in. */
-  isOwed: boolean;
+  isOverdue: boolean;
   isExempt: boolean;
 }
 
@@ -31,12 +33,12 @@ export interface AttendanceGrade {
 export interface Means {
   on_graded_work: number | null;
   of_whole_course: number | null;
-  if_overdue_stays_empty: number | null;
+  if_missing_scores_0: number | null;
 }
 
 export const MEAN_WORDS: Record<keyof Means, string> = {
   on_graded_work: 'on graded work',
-  if_overdue_stays_empty: 'if overdue stays empty',
+  if_missing_scores_0: 'if missing work scores 0',
   of_whole_course: 'of the whole course',
 };
 
@@ -53,13 +55,13 @@ function weightsOf(categories: readonly Category[]): Map<string, number> | null 
 interface Sums {
   score: number;
   graded: number;
-  owed: number;
+  overdue: number;
   all: number;
 }
 
 /**
  * The three means. On graded work: per category Σ score / Σ points over graded items, then the weighted mean over
- * categories that have any. Of the whole course: everything not yet earned at 0. If overdue stays empty: graded work, and
+ * categories that have any. Of the whole course: everything not yet earned at 0. If missing work scores 0: graded work, and
  * what is overdue at 0. Exempt items leave all of them; an item's points are those it has now, and a result counts by its
  * share of the points it was given out of.
  *
@@ -72,17 +74,17 @@ export function meansOf(
 ): Means {
   const weights = weightsOf(categories);
   const sums = new Map<string, Sums>();
-  for (const { isExempt, category, points: own, resultPoints, share, isOwed } of items) {
+  for (const { isExempt, category, points: own, resultPoints, share, isOverdue } of items) {
     const points = own ?? resultPoints;
     if (isExempt || points === null || points <= 0) continue;
     const key = weights ? (category ?? '') : '';
     let sum = sums.get(key);
-    if (!sum) sums.set(key, (sum = { score: 0, graded: 0, owed: 0, all: 0 }));
+    if (!sum) sums.set(key, (sum = { score: 0, graded: 0, overdue: 0, all: 0 }));
     sum.all += points;
     if (share !== null) {
       sum.score += share * points;
       sum.graded += points;
-    } else if (isOwed) sum.owed += points;
+    } else if (isOverdue) sum.overdue += points;
   }
   const mean = (pointsOf: (sum: Sums) => number): number | null => {
     let [weighted, all] = [0, 0];
@@ -105,22 +107,21 @@ export function meansOf(
   return {
     on_graded_work: mean(({ graded }) => graded),
     of_whole_course: mean(({ all }) => all),
-    if_overdue_stays_empty: mean(({ graded, owed }) => graded + owed),
+    if_missing_scores_0: mean(({ graded, overdue: overdue }) => graded + overdue),
   };
 }
 
 /** Why the three differ, in one sentence. */
 export function sayMeans(
   means: Means,
-  { graded, owed, toCome }: { graded: number; owed: number; toCome: number },
+  { graded, overdue: overdue, toCome }: { graded: number; overdue: number; toCome: number },
 ): string {
   if (means.on_graded_work === null) {
-    return owed > 0 ? `Nothing is graded yet; ${owed} overdue count 0 in the second.` : 'Nothing is graded yet.';
+    return overdue > 0 ? `Nothing is graded yet; ${overdue} overdue count 0 in the second.` : 'Nothing is graded yet.';
   }
-  const pieces = (count: number) => `${count} ${count === 1 ? 'piece' : 'pieces'}`;
-  const parts = [
-    `The first is the mean of ${pieces(graded)} graded`,
-    owed > 0 ? `the second counts ${owed} overdue as 0` : 'nothing is overdue, so the second is the same',
+    const parts = [
+    `The first is the mean of ${sayCount(graded, 'graded assignment')}`,
+    overdue > 0 ? `the second counts ${overdue} overdue as 0` : 'nothing is overdue, so the second is the same',
     toCome > 0 ? `the third counts all that is not earned yet as 0, ${toCome} more` : 'nothing is still to come',
   ];
   return `${parts.join('; ')}.`;

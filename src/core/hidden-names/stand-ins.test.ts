@@ -24,7 +24,7 @@ describe('stand-ins', () => {
 
   it('have an address and a number that can reach nobody', () => {
     for (const id of [1, 2, 300, 0xffffffff]) {
-      expect(standInEmail('a key', id)).toBe(`${standInId('a key', id)}@covered.example`);
+      expect(standInEmail('a key', id)).toBe(`${standInId('a key', id)}@hidden.example`);
       expect(standInPhone('a key', id)).toMatch(/^\+44 7700 900\d{3}$/);
       expect(standInPhone('a key', id)).toBe(standInPhone('a key', id));
     }

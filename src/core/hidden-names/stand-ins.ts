@@ -1,5 +1,5 @@
 /**
- * Stable stand-ins for people, while a screen is shared with names covered.
+ * Stable stand-ins for people, while a screen is shared with names hidden.
  *
  * A person's number is permuted under a key of the installation's own, so that one
  * person has one stand-in, no two share an id, and the server alone can tell who it is.
@@ -65,7 +65,7 @@ export function standInId(key: string, id: number): string {
 }
 
 export function standInEmail(key: string, id: number): string {
-  return `${standInId(key, id)}@covered.example`;
+  return `${standInId(key, id)}@hidden.example`;
 }
 
 /** A number from a range reserved for fiction, another than the demo’s. */

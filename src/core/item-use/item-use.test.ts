@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { deedWords } from './who-did';
-import { reachMark, sayReachMark, usualReturn, type ReachFacts } from './item-use';
+import { itemUseNotice, sayItemUseNotice, usualReturn, type ItemUseFacts } from './item-use';
 
 const now = Date.parse('2026-11-24T09:10:00Z');
-const facts = (more: Partial<ReachFacts>): ReachFacts => ({
+const facts = (more: Partial<ItemUseFacts>): ItemUseFacts => ({
   base: 20,
   openers: 12,
   returners: 3,
@@ -16,7 +16,7 @@ const facts = (more: Partial<ReachFacts>): ReachFacts => ({
 describe('what stands out about an item', () => {
   it.each([
     ['nothing, of an item like others', {}, null],
-    ['nobody opened it', { openers: 0, returners: 0 }, 'reaches nobody'],
+    ['nobody opened it', { openers: 0, returners: 0 }, 'opened by nobody'],
     ['it is not open yet', { openers: 0, returners: 0, opens_at: now + 86_400_000 }, 'opens Wed 25 Nov'],
     ['nobody is enrolled', { base: 0, openers: 0, returners: 0 }, null],
     ['most come back', { returners: 9 }, '9 of 12 come back to it'],
@@ -30,8 +30,8 @@ describe('what stands out about an item', () => {
     ['its change was seen by one', { changed_at: now - 86_400_000, opened_since_changed: 1 }, null],
   ])('%s', (_, more, says) => {
     const all = facts(more);
-    const mark = reachMark(all, now);
-    expect(mark && sayReachMark(mark, all, 'Europe/Dublin', now)).toBe(says);
+    const mark = itemUseNotice(all, now);
+    expect(mark && sayItemUseNotice(mark, all, 'Europe/Dublin', now)).toBe(says);
   });
 });
 
@@ -44,7 +44,7 @@ it('says of an item that people come back to it only where more do than to the u
   ];
   const usual = usualReturn(items);
   expect(usual).toBe(0.75);
-  expect(items.map((one) => reachMark(one, now, usual))).toEqual([null, null, 'returned', null]);
+  expect(items.map((one) => itemUseNotice(one, now, usual))).toEqual([null, null, 'returned', null]);
   expect(usualReturn([])).toBe(0);
 });
 

@@ -3,7 +3,7 @@ import { quantile } from '../statistics/quantile';
 import { sayDay } from '../time/words';
 import { dayOf } from '../time/zone';
 
-export interface ReachFacts {
+export interface ItemUseFacts {
   /** Learners enrolled now. */
   base: number;
   openers: number;
@@ -16,25 +16,25 @@ export interface ReachFacts {
 
 /** Of so many openers or more, it can be said that most come back. */
 const ENOUGH_OPENERS = 5;
-/** Items that reach at least this share, and to which at least that share comes back. */
+/** Items opened by at least this share, and to which at least that share comes back. */
 const REACHES_MANY = 0.5;
 const MOST_RETURN = 0.75;
 /** … and at least so many times the share that comes back to a usual item of the course. */
 const MORE_THAN_USUAL = 1.25;
 
 /** The median share of openers that come back, over the items that enough have opened; 0 for none. */
-export function usualReturn(items: readonly Pick<ReachFacts, 'openers' | 'returners'>[]): number {
+export function usualReturn(items: readonly Pick<ItemUseFacts, 'openers' | 'returners'>[]): number {
   const shares = items.filter(({ openers }) => openers >= ENOUGH_OPENERS).map((one) => one.returners / one.openers);
   return quantile(shares, 0.5) ?? 0;
 }
 
-export type ReachMark = 'nobody' | 'returned' | 'unseen change' | 'not open yet';
+export type ItemUseNotice = 'nobody' | 'returned' | 'unseen change' | 'not open yet';
 
 /**
  * The one thing to say of an item; null where nothing stands out.
  * @param usual the share that comes back to a usual item of the course
  */
-export function reachMark(facts: ReachFacts, now: number, usual = 0): ReachMark | null {
+export function itemUseNotice(facts: ItemUseFacts, now: number, usual = 0): ItemUseNotice | null {
   const { base, openers, returners, opens_at, changed_at, opened_since_changed } = facts;
   if (base === 0) return null;
   if (openers === 0) return opens_at !== null && opens_at > now ? 'not open yet' : 'nobody';
@@ -47,11 +47,11 @@ export function reachMark(facts: ReachFacts, now: number, usual = 0): ReachMark 
 }
 
 /** A mark as the screen says it. */
-export function sayReachMark(mark: ReachMark, facts: ReachFacts, zone: string, now: number): string {
+export function sayItemUseNotice(mark: ItemUseNotice, facts: ItemUseFacts, zone: string, now: number): string {
   const day = (at: number) => sayDay(dayOf(at, zone), dayOf(now, zone));
   switch (mark) {
     case 'nobody':
-      return 'reaches nobody';
+      return 'opened by nobody';
     case 'not open yet':
       return `opens ${day(facts.opens_at!)}`;
     case 'unseen change':

@@ -7,7 +7,7 @@ import {
   keepLearners,
   pack,
   sumsByLearner,
-  tallyReach,
+  tallyItemUse,
   type ItemDeeds,
   type PackedDay,
 } from './packed-days';
@@ -53,7 +53,7 @@ describe('packed days', () => {
         (rows, learnerIds, before) => {
           const itemIds = [12, 10, 11];
           const since = [null, before, 0];
-          const tallies = tallyReach(packed(rows), { learnerIds, itemIds, before, since });
+          const tallies = tallyItemUse(packed(rows), { learnerIds, itemIds, before, since });
           const plain = itemIds.map((itemId, index) => {
             const own = rows.filter((row) => row.itemId === itemId && learnerIds.includes(row.learner));
             const opens = own.filter((row) => row.kind !== 'other');

@@ -94,7 +94,7 @@ export interface ItemTally {
   openersSince: number;
 }
 
-export interface ReachQuestion {
+export interface ItemUseQuestion {
   /** Learners who count. */
   learnerIds: readonly number[];
   itemIds: readonly number[];
@@ -104,7 +104,7 @@ export interface ReachQuestion {
 }
 
 /** How far each item has got with some learners over some days. */
-export function tallyReach(days: Iterable<PackedDay>, question: ReachQuestion): ItemTally[] {
+export function tallyItemUse(days: Iterable<PackedDay>, question: ItemUseQuestion): ItemTally[] {
   const { learnerIds, itemIds, before, since } = question;
   const [learners, items] = [placesOf(learnerIds), placesOf(itemIds)];
   const size = learnerIds.length;

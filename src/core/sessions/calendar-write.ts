@@ -51,7 +51,7 @@ function eventOf(session: CalendarSession): ICAL.Component {
   const description = [
     session.course_title,
     session.group && `group ${session.group}`,
-    session.reason && `Not held: ${session.reason}`,
+    session.reason && `Cancelled: ${session.reason}`,
   ];
   add('description', description.filter(Boolean).join(' · '));
   if (session.place) add('location', session.place);

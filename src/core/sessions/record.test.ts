@@ -42,7 +42,7 @@ describe('a session in a record', () => {
     expect(saySession(came, marks, 'Europe/Dublin', now)).toBe(
       'session on Thu 12 Nov: checked in 18:45, late, provisional, the roll is not closed',
     );
-    expect(saySession(facts({ cancelled: 1 }), marks, 'Europe/Dublin', now)).toBe('session on Thu 12 Nov: not held');
+    expect(saySession(facts({ cancelled: 1 }), marks, 'Europe/Dublin', now)).toBe('session on Thu 12 Nov: cancelled');
   });
 
   it('of somebody who is in it now says since when', () => {

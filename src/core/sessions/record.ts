@@ -53,7 +53,7 @@ export function saySession(one: SessionFacts, marks: ReadonlyMap<string, Mark>, 
   const checkedIn = one.checked_in_at === null ? null : `checked in ${sayTime(one.checked_in_at, zone)}`;
   const provisional = one.is_provisional === 1 && one.ends_at <= now ? 'provisional, the roll is not closed' : null;
   const known = [seen, checkedIn, mark, provisional].filter(Boolean).join(', ');
-  if (one.cancelled === 1) return `session on ${sayDay(one.day)}: not held`;
+  if (one.cancelled === 1) return `session on ${sayDay(one.day)}: cancelled`;
   return `session on ${sayDay(one.day)}: ${known || 'nothing known'}`;
 }
 

@@ -43,12 +43,12 @@ function byChance(cohorts: readonly Cohort[], random: () => number): (cohort: Co
  * Reach of rules at growing numbers of people a week in each course, beside quiet for seven days and beside chance. No more
  * people than a course has.
  */
-export async function reachCurve(cohorts: readonly Cohort[], rules: readonly Rule[], step: Step): Promise<Curve> {
+export async function recallCurve(cohorts: readonly Cohort[], rules: readonly Rule[], step: Step): Promise<Curve> {
   const most = Math.max(1, ...cohorts.map(({ learners }) => learners.length));
   const people = PEOPLE.filter((count) => count <= most);
   const learners = cohorts.reduce((sum, cohort) => sum + cohort.learners.length, 0);
   const draws = drawLearners(learners, DRAWS);
-  const reachOf = (rank: (cohort: Cohort) => readonly RankedWeek[], count: number) => {
+  const recallOf = (rank: (cohort: Cohort) => readonly RankedWeek[], count: number) => {
     const own = replay(cohorts, rank, () => count);
     return openOutcome(own.learners, own.listings);
   };
@@ -57,11 +57,11 @@ export async function reachCurve(cohorts: readonly Cohort[], rules: readonly Rul
     const reached: Estimate[] = [];
     for (const count of people) {
       await step();
-      const of = reachOf(rank, count);
+      const of = recallOf(rank, count);
       reached.push(
         estimateOf(
-          of().reach,
-          draws.map((counts) => of(counts).reach),
+          of().recall,
+          draws.map((counts) => of(counts).recall),
         ),
       );
     }
@@ -75,7 +75,7 @@ export async function reachCurve(cohorts: readonly Cohort[], rules: readonly Rul
   const chance: (number | null)[] = [];
   for (const count of people) {
     await step();
-    chance.push(mean(orders.flatMap((rank) => reachOf(rank, count)().reach ?? [])));
+    chance.push(mean(orders.flatMap((rank) => recallOf(rank, count)().recall ?? [])));
   }
   return { people, rules: lines, quiet, chance };
 }

@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { USUAL_WORKING_HOURS } from '../access/when';
 import { dayFromDate, startOfDay } from '../time/zone';
 import { byDrift, byWatch, rankBy, type Cohort, type Seen } from './cohort';
-import { reachCurve } from './curve';
-import { ENOUGH_OF_PART, reachByPart } from './parts';
+import { recallCurve } from './curve';
+import { ENOUGH_OF_PART, recallByPart } from './parts';
 import { quietFor } from './cohort';
 import { DEFAULT_SETTING, wholeSetting } from '../drift/setting';
 import { FACTORS } from '../drift/model';
@@ -26,27 +26,27 @@ describe('parts of those a rule was tried on', () => {
   it('have their own reach and false alarms, and are marked where they fare worse', () => {
     const [good, bad] = [part(60, 55, 3), part(40, 4, 30)];
     const learners = [...good.learners, ...bad.learners];
-    const found = reachByPart(learners, [...good.listings, ...bad.listings], (place) => (place < 120 ? 'A' : 'B'));
+    const found = recallByPart(learners, [...good.listings, ...bad.listings], (place) => (place < 120 ? 'A' : 'B'));
     expect(found.map(({ name, learners: all, leavers }) => [name, all, leavers])).toEqual([
       ['A', 120, 60],
       ['B', 80, 40],
     ]);
     const [a, b] = found;
-    expect([a.reach!.value, b.reach!.value]).toEqual([55 / 60, 0.1]);
+    expect([a.recall!.value, b.recall!.value]).toEqual([55 / 60, 0.1]);
     expect([a.falseAlarms!.value, b.falseAlarms!.value]).toEqual([0.05, 0.75]);
-    expect([a.reachesLess, a.alarmsMore, b.reachesLess, b.alarmsMore]).toEqual([false, false, true, true]);
-    expect(b.reach!.low!).toBeLessThanOrEqual(0.1);
-    expect(b.reach!.high!).toBeGreaterThanOrEqual(0.1);
+    expect([a.findsFewer, a.alarmsMore, b.findsFewer, b.alarmsMore]).toEqual([false, false, true, true]);
+    expect(b.recall!.low!).toBeLessThanOrEqual(0.1);
+    expect(b.recall!.high!).toBeGreaterThanOrEqual(0.1);
   });
 
   it('tell nothing under ten leavers, and leave out whoever is in none', () => {
     const few = part(ENOUGH_OF_PART - 1, 9, 0);
-    const [only] = reachByPart(few.learners, few.listings, () => 'A');
-    expect(only).toMatchObject({ reach: null, falseAlarms: null, reachesLess: false, alarmsMore: false });
-    expect(reachByPart(few.learners, few.listings, () => null)).toEqual([]);
-    expect(reachByPart([], [], () => 'A')).toEqual([]);
+    const [only] = recallByPart(few.learners, few.listings, () => 'A');
+    expect(only).toMatchObject({ recall: null, falseAlarms: null, findsFewer: false, alarmsMore: false });
+    expect(recallByPart(few.learners, few.listings, () => null)).toEqual([]);
+    expect(recallByPart([], [], () => 'A')).toEqual([]);
     const one = part(ENOUGH_OF_PART, 5, 0);
-    expect(reachByPart(one.learners, one.listings, () => 'A')[0].reach!.value).toBe(0.5);
+    expect(recallByPart(one.learners, one.listings, () => 'A')[0].recall!.value).toBe(0.5);
   });
 });
 
@@ -103,7 +103,7 @@ describe('rules', () => {
       seen(6, 0.9, { without: 'early', gone: { hasCome: false, days: 6 } }),
     ];
     expect(order(byWatch(DEFAULT_SETTING), ...everybody)).toEqual([2, 1, 6, 0]);
-    const later = wholeSetting({ parts: { away: 20, never: 7, waiting: 28 } });
+    const later = wholeSetting({ parts: { away: 20, never: 7, contacted: 28 } });
     expect(order(byWatch(later), ...everybody)).toEqual([2, 3, 1, 6, 0]);
     expect(order(byDrift(DEFAULT_SETTING), ...everybody)).toEqual([2, 3, 4, 1]);
   });
@@ -119,7 +119,7 @@ describe('rules', () => {
       seen: learners.map(({ left: leaves }, place) => seen(place, leaves && week > 3 ? 0.9 : 0.1 + place / 100)),
     }));
     const cohort: Cohort = { learners, weeks };
-    const curve = await reachCurve([cohort], [byDrift(DEFAULT_SETTING), quietFor(3)], async () => undefined);
+    const curve = await recallCurve([cohort], [byDrift(DEFAULT_SETTING), quietFor(3)], async () => undefined);
     expect(curve.people).toEqual([1, 2, 3, 4, 6, 8, 12, 16]);
     const values = curve.rules[0].map(({ value }) => value!);
     expect(values).toEqual([...values].sort((a, b) => a - b));
@@ -129,6 +129,6 @@ describe('rules', () => {
     expect(curve.quiet.every(({ value }) => value === 0)).toBe(true);
     expect(curve.chance[0]!).toBeLessThan(curve.chance.at(-1)!);
     const stop = () => Promise.reject(new Error('enough'));
-    await expect(reachCurve([cohort], [byDrift(DEFAULT_SETTING)], stop)).rejects.toThrow('enough');
+    await expect(recallCurve([cohort], [byDrift(DEFAULT_SETTING)], stop)).rejects.toThrow('enough');
   });
 });

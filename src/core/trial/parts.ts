@@ -13,11 +13,11 @@ export interface PartFigures {
   learners: number;
   leavers: number;
   /** Share of its leavers who were listed in time; null under 10 of them. */
-  reach: Estimate | null;
+  recall: Estimate | null;
   /** Share of those who did not leave who were listed at least once; null under 10 of them. */
   falseAlarms: Estimate | null;
   /** Does the whole interval lie on the worse side of what it is of everybody? */
-  reachesLess: boolean;
+  findsFewer: boolean;
   alarmsMore: boolean;
 }
 
@@ -37,7 +37,7 @@ function openShare(places: readonly number[], is: (place: number) => boolean) {
  *
  * @param nameOf the part of each learner, by their place; null of whoever is in none
  */
-export function reachByPart(
+export function recallByPart(
   learners: readonly TrialLearner[],
   listings: Listings,
   nameOf: (place: number) => string | null,
@@ -51,7 +51,7 @@ export function reachByPart(
     stayed: places.filter((place) => !learners[place].left),
   });
   const whole = ofWhom(everybody);
-  const [reach, alarms] = [openShare(whole.leavers, isReached)() ?? 0, openShare(whole.stayed, isListed)() ?? 0];
+  const [recall, alarms] = [openShare(whole.leavers, isReached)() ?? 0, openShare(whole.stayed, isListed)() ?? 0];
   const estimate = (places: readonly number[], is: (place: number) => boolean) => {
     if (places.length < ENOUGH_OF_PART) return null;
     const share = openShare(places, is);
@@ -69,9 +69,9 @@ export function reachByPart(
         name,
         learners: places.length,
         leavers: leavers.length,
-        reach: own,
+        recall: own,
         falseAlarms,
-        reachesLess: own !== null && own.high !== null && own.high < reach,
+        findsFewer: own !== null && own.high !== null && own.high < recall,
         alarmsMore: falseAlarms !== null && falseAlarms.low !== null && falseAlarms.low > alarms,
       };
     })

@@ -74,7 +74,7 @@ export function leavesAbout({ left, lastDay }: TrialLearner, day: number): boole
 /** What a rule comes to on a cohort; null where there is nothing to divide by. */
 export interface Outcome {
   /** Share of leavers who were listed in time. */
-  reach: number | null;
+  recall: number | null;
   /** Share of all listings that were of somebody who left. */
   precision: number | null;
   /** Median days from the first listing in time to the last activity. */
@@ -105,7 +105,7 @@ export function openOutcome(
     });
     for (const { place } of leads) reached += countOf(place);
     return {
-      reach: leavers === 0 ? null : reached / leavers,
+      recall: leavers === 0 ? null : reached / leavers,
       precision: listed === 0 ? null : right / listed,
       lead: reached === 0 ? null : medianLead(leads, countOf, reached),
     };

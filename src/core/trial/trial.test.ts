@@ -48,11 +48,11 @@ describe('what it came to', () => {
     const learners = [left(50), left(60), stayed, left(null)];
     const listings = [[30, 58], [], [40], [20]];
     const of = openOutcome(learners, listings);
-    expect(of()).toEqual({ reach: 0.5, precision: 3 / 4, lead: 20 });
-    expect(of([0, 0, 1, 0])).toEqual({ reach: null, precision: 0, lead: null });
-    expect(openOutcome(learners, [[], [], [], []])()).toEqual({ reach: 0, precision: null, lead: null });
+    expect(of()).toEqual({ recall: 0.5, precision: 3 / 4, lead: 20 });
+    expect(of([0, 0, 1, 0])).toEqual({ recall: null, precision: 0, lead: null });
+    expect(openOutcome(learners, [[], [], [], []])()).toEqual({ recall: 0, precision: null, lead: null });
     // Drawn twice, somebody counts twice.
-    expect(of([2, 1, 0, 0])).toMatchObject({ reach: 2 / 3, lead: 20 });
+    expect(of([2, 1, 0, 0])).toMatchObject({ recall: 2 / 3, lead: 20 });
     const both = openOutcome(learners, [[30], [50], [], []]);
     expect([both().lead, both([3, 1, 0, 0]).lead, both([1, 2, 0, 0]).lead]).toEqual([15, 20, 10]);
   });

@@ -20,7 +20,7 @@ const DRAWS = 200;
 const RANDOM_LISTS = 40;
 
 export interface Figures {
-  reach: Estimate;
+  recall: Estimate;
   precision: Estimate;
   lead: Estimate;
   /** People listed a week, on average. */
@@ -47,9 +47,9 @@ export const QUIET = quietFor(7);
 
 function figuresOf(own: Outcome, again: readonly Outcome[], perWeek: readonly number[]): Figures {
   return {
-    reach: estimateOf(
-      own.reach,
-      again.map(({ reach }) => reach),
+    recall: estimateOf(
+      own.recall,
+      again.map(({ recall: recall }) => recall),
     ),
     precision: estimateOf(
       own.precision,
@@ -83,7 +83,7 @@ function byChance(cohorts: readonly Cohort[], { learners, perWeek }: Replayed): 
   const average = (of: (outcome: Outcome) => number | null) => mean(lists.flatMap((one) => of(one) ?? []));
   return figuresOf(
     {
-      reach: average(({ reach }) => reach),
+      recall: average(({ recall: recall }) => recall),
       precision: average(({ precision }) => precision),
       lead: average(({ lead }) => lead),
     },
@@ -182,7 +182,7 @@ export async function runTrials(
   const besideIn = openOutcome(learners, quiet.listings);
   const [beside, againBeside] = [besideIn(), draws.map((counts) => besideIn(counts))];
   const areas = isEnough ? await aucByWeek(cohorts, [daysQuiet, ...rules.map(scoreOf)], draws, step) : [];
-  const over = (a: Outcome, b: Outcome) => (a.reach === null || !b.reach ? null : a.reach / b.reach);
+  const over = (a: Outcome, b: Outcome) => (a.recall === null || !b.recall ? null : a.recall / b.recall);
   const trials: Trial[] = [];
   for (const [index, rule] of rules.entries()) {
     await step();

@@ -1,10 +1,10 @@
-/** Work owed: where somebody stands with one piece of work. */
+/** Work due: where somebody stands with one assignment. */
 import type { ItemKind } from '../courses/item-kinds';
 import { DAY } from '../time/zone';
 import { firstHandIn, type Attempt } from './attempt';
 
 /** In the order in which the first that holds is the state. */
-export const OWED_STATES = [
+export const DUE_STATES = [
   'exempt',
   'graded',
   'handed_in',
@@ -14,9 +14,9 @@ export const OWED_STATES = [
   'due_soon',
   'not_due',
 ] as const;
-export type OwedState = (typeof OWED_STATES)[number];
+export type DueState = (typeof DUE_STATES)[number];
 
-export const OWED_WORDS: Record<OwedState, string> = {
+export const DUE_WORDS: Record<DueState, string> = {
   exempt: 'exempt',
   graded: 'graded',
   handed_in: 'handed in',
@@ -31,8 +31,8 @@ export const OWED_WORDS: Record<OwedState, string> = {
 const SOON = 3 * DAY;
 
 /**
- * Is an item a piece of work, something that is handed in? Quizzes and assignments are, and whatever has points: a page to
- * read by a date is not owed, it is behind plan.
+ * Is an item an assignment, something that is handed in? Quizzes and assignments are, and whatever has points: a page to
+ * read by a date is not overdue, it is behind plan.
  */
 export function isWork(kind: ItemKind, points: number | null): boolean {
   return kind === 'quiz' || kind === 'assignment' || (points !== null && points > 0);
@@ -47,7 +47,7 @@ export function dueOf(
 }
 
 /** What a state hangs on. */
-export interface OwedFacts {
+export interface DueFacts {
   attempts: readonly Attempt[];
   /** An extension's date where there is one, else the item's own. */
   dueAt: number;
@@ -55,8 +55,8 @@ export interface OwedFacts {
   now: number;
 }
 
-/** Where somebody stands with a piece of work that has a due date: the first state that holds. */
-export function owedState({ attempts, dueAt, isExempt, now }: OwedFacts): OwedState {
+/** Where somebody stands with an assignment that has a due date: the first state that holds. */
+export function dueStateOf({ attempts, dueAt, isExempt, now }: DueFacts): DueState {
   if (isExempt) return 'exempt';
   let isBegun = false;
   for (const { dismissed_at, score } of attempts) {
@@ -71,13 +71,13 @@ export function owedState({ attempts, dueAt, isExempt, now }: OwedFacts): OwedSt
   return dueAt <= now + SOON ? 'due_soon' : 'not_due';
 }
 
-/** Is it owed now: past its date and nothing handed in? */
-export function isOwed(state: OwedState, dueAt: number, now: number): boolean {
+/** Is it overdue: past its date and nothing handed in? */
+export function isOverdue(state: DueState, dueAt: number, now: number): boolean {
   return state === 'overdue' || (state === 'started_not_handed_in' && dueAt < now);
 }
 
 /**
- * Whole days that a piece is late: up to its first hand-in, or to now where there is none. 0 for what is not past its
+ * Whole days that an item is late: up to its first hand-in, or to now where there is none. 0 for what is not past its
  * date, or was handed in by then.
  */
 export function daysLate(dueAt: number, handedInAt: number | null, now: number): number {

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { DAY } from '../time/zone';
 import { attemptAsOf, countingAttempt, firstHandIn, sharesOf, waitsSince, type Attempt } from './attempt';
 import { attemptsFromStatements, stepOf, type AttemptStatement } from './live';
-import { daysLate, isOwed, isWork, owedState } from './due';
+import { daysLate, isOverdue, isWork, dueStateOf } from './due';
 
 const attempt = (number: number, more: Partial<Attempt> = {}): Attempt => ({
   number,
@@ -82,7 +82,7 @@ describe('what waits for us', () => {
 describe('work owed', () => {
   const dueAt = 100 * DAY;
   const state = (attempts: Attempt[], now = 99 * DAY, isExempt = false) =>
-    owedState({ attempts, dueAt, isExempt, now });
+    dueStateOf({ attempts, dueAt, isExempt, now });
   it('is the first state that holds', () => {
     expect(state([attempt(1, { score: 3 })], undefined, true)).toBe('exempt');
     expect(state([attempt(1, { score: 3, submitted_at: null })])).toBe('graded');
@@ -102,10 +102,10 @@ describe('work owed', () => {
 
   it('counts what was begun and not handed in as owed once it is past its date', () => {
     expect([
-      isOwed('overdue', 1, 2),
-      isOwed('started_not_handed_in', 1, 2),
-      isOwed('started_not_handed_in', 3, 2),
-      isOwed('graded', 1, 2),
+      isOverdue('overdue', 1, 2),
+      isOverdue('started_not_handed_in', 1, 2),
+      isOverdue('started_not_handed_in', 3, 2),
+      isOverdue('graded', 1, 2),
     ]).toEqual([true, true, false, false]);
     expect([daysLate(0, null, 2.9 * DAY), daysLate(0, DAY, 9 * DAY), daysLate(5, 4, 9 * DAY)]).toEqual([2, 1, 0]);
     expect([isWork('quiz', null), isWork('page', 5), isWork('discussion', null), isWork('page', 0)]).toEqual([

@@ -9,7 +9,7 @@ import type { Viewer } from '../scope';
 import { attendanceRateOf } from '../sessions/attendance-rate';
 
 interface FactsOptions {
-  /** Who is shown it: words and names of staff are covered for them where they have names covered. */
+  /** Who is shown it: words and names of staff are hidden for them where they have names hidden. */
   viewer: Viewer;
   /** Facts as they were known at this instant, the last of its day. */
   asOf?: { at: number; day: number };

@@ -22,7 +22,7 @@ const NOBODY: Viewer = {
   courses: [],
   groups: [],
   learners: [],
-  cover: null,
+  standInKey: null,
 };
 
 const MARK = '(random() & 1073741823)';

@@ -1,13 +1,13 @@
 /** What drift reads of a learner's work: from the kept standings, and the course's own dates. */
-import { isPiece, type KeptWork } from '@/core/completion/standing';
+import { isDriftWork, type KeptWork } from '@/core/completion/standing';
 import { planOf } from '@/core/completion/pace';
 import type { ItemKind, Stage } from '@/core/courses/item-kinds';
 import { spreadLate } from '@/core/drift/behind';
 import {
   layOutWork,
-  type OwnPiece,
-  type Piece,
-  type PieceResult,
+  type LearnerItem,
+  type DueItem,
+  type DueItemResult,
   type PlanTrack,
   type WorkFacts,
 } from '@/core/drift/work';
@@ -25,14 +25,14 @@ interface ItemRow {
   opens_at: number | null;
 }
 
-interface Pieces {
-  pieces: readonly Piece[];
-  /** The place of each piece, by its item. */
+interface DueItems {
+  dueItems: readonly DueItem[];
+  /** The place of each assignment, by its item. */
   places: ReadonlyMap<number, number>;
 }
 
-/** A course's pieces of work as everybody has them; where plans are from one's own beginning, by one's first day. */
-function openPieces(raw: RawConnection, courseId: number, zone: string) {
+/** A course's assignments as everybody has them; where plans are from one's own beginning, by one's first day. */
+function openDueItems(raw: RawConnection, courseId: number, zone: string) {
   const course = prepared(raw, 'SELECT starts_day AS start, ends_day AS "end", pass_mark FROM course WHERE id = ?').get(
     courseId,
   ) as { start: number | null; end: number | null; pass_mark: number | null };
@@ -44,18 +44,18 @@ function openPieces(raw: RawConnection, courseId: number, zone: string) {
   const day = (at: number | null) => (at === null ? null : dayOf(at, zone));
   const planned = items.map(({ required, due_at }) => ({ required: required === 1, dueDay: day(due_at) }));
   const isDated = planned.some(({ required, dueDay }) => required && dueDay !== null);
-  const known = new Map<number, Pieces>();
+  const known = new Map<number, DueItems>();
   return {
     dates: { start: course.start, end: course.end },
     passMark: course.pass_mark ?? DEFAULT_PASS_MARK,
-    of(enrolledDay: number): Pieces {
+    of(enrolledDay: number): DueItems {
       // In a dated course the plan is everybody's.
       const key = isDated ? 0 : enrolledDay;
       let found = known.get(key);
       if (!found) {
         const plan = planOf(planned, course, enrolledDay);
-        const pieces = items.flatMap((item, index): Piece[] =>
-          isPiece(item)
+        const dueItems = items.flatMap((item, index): DueItem[] =>
+          isDriftWork(item)
             ? [
                 {
                   itemId: item.id,
@@ -66,7 +66,7 @@ function openPieces(raw: RawConnection, courseId: number, zone: string) {
               ]
             : [],
         );
-        found = { pieces, places: new Map(pieces.map(({ itemId }, place) => [itemId, place])) };
+        found = { dueItems, places: new Map(dueItems.map(({ itemId }, place) => [itemId, place])) };
         known.set(key, found);
       }
       return found;
@@ -88,10 +88,10 @@ function ownTracks(
   return kept.map(([needs, , done], index) => ({ needs, plan: spread[index], done }));
 }
 
-/** A kept piece with its days, and of its results those that were better than any before. */
-function ownPiece([itemId, dueAt, extendedAt, excusedAt, attempts]: KeptWork[number], zone: string): OwnPiece {
+/** A kept assignment with its days, and of its results those that were better than any before. */
+function learnerItem([itemId, dueAt, extendedAt, excusedAt, attempts]: KeptWork[number], zone: string): LearnerItem {
   let handedInAt: number | null = null;
-  let results: PieceResult[] = [];
+  let results: DueItemResult[] = [];
   for (const [submittedAt, gradedAt, share, points] of attempts) {
     if (submittedAt !== null && (handedInAt === null || submittedAt < handedInAt)) handedInAt = submittedAt;
     if (share !== null && gradedAt !== null) results.push({ day: dayOf(gradedAt, zone), share, points });
@@ -120,20 +120,20 @@ function ownPiece([itemId, dueAt, extendedAt, excusedAt, attempts]: KeptWork[num
 /** Opens a reader of the work of a course's enrolments. */
 export function openWorkFacts(raw: RawConnection, zone: string) {
   const kept = prepared(raw, 'SELECT tracks, done_days, work, required FROM standing WHERE enrolment_id = ?').raw();
-  const courses = new Map<number, ReturnType<typeof openPieces>>();
+  const courses = new Map<number, ReturnType<typeof openDueItems>>();
   return (enrolment: { enrolmentId: number; courseId: number; enrolledDay: number }): WorkFacts => {
     const { enrolmentId, courseId, enrolledDay } = enrolment;
     let course = courses.get(courseId);
-    if (!course) courses.set(courseId, (course = openPieces(raw, courseId, zone)));
-    const { pieces, places } = course.of(enrolledDay);
+    if (!course) courses.set(courseId, (course = openDueItems(raw, courseId, zone)));
+    const { dueItems, places } = course.of(enrolledDay);
     const [tracks, done, work, required] = (kept.get(enrolmentId) as [string, string, string, number] | undefined) ?? [
       '[]',
       '[]',
       '[]',
       0,
     ];
-    const own = (JSON.parse(work) as KeptWork).map((piece) => ownPiece(piece, zone));
-    return layOutWork(pieces, own, places, {
+    const own = (JSON.parse(work) as KeptWork).map((dueItem) => learnerItem(dueItem, zone));
+    return layOutWork(dueItems, own, places, {
       tracks: ownTracks(JSON.parse(tracks) as KeptTrack[], course.dates, enrolledDay),
       doneDays: JSON.parse(done) as number[],
       required,

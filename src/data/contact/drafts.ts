@@ -25,7 +25,7 @@ export interface DraftRow {
   body: string;
   channel: ChannelChoice;
   template_id: number | null;
-  look_again_day: number | null;
+  follow_up_day: number | null;
   /** 1 where it is about how its readers are doing, however many they are. */
   is_about: number;
   sent_at: number | null;
@@ -35,7 +35,7 @@ export interface DraftRow {
 export async function findDraft(db: Db, viewer: Viewer, id: number): Promise<DraftRow | null> {
   const row = await db('draft')
     .where({ id, staff_id: viewer.staffId })
-    .first('id', 'subject', 'body', 'channel', 'template_id', 'look_again_day', 'is_about', 'sent_at');
+    .first('id', 'subject', 'body', 'channel', 'template_id', 'follow_up_day', 'is_about', 'sent_at');
   return row ?? null;
 }
 

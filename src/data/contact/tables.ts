@@ -22,7 +22,7 @@ export const CONTACT_TABLES = {
     sent_at: orNull(integer()),
     channel: text<ChannelChoice>(),
     template_id: orNull(integer()),
-    look_again_day: orNull(integer()),
+    follow_up_day: orNull(integer()),
     is_about: integer(),
   },
   draft_recipient: {

@@ -3,7 +3,7 @@ import type { Db } from '../db';
 import { readingsByDay } from '../drift/drift';
 import { enrolmentInLens, enrolmentInScope, sessionInLens, sessionInScope } from '../scope';
 import { seenEnrolments, type View } from '../view';
-import { waitingInView } from '../work/to-grade';
+import { toGradeInView } from '../work/to-grade';
 
 export interface CourseCounts {
   id: number;
@@ -50,15 +50,15 @@ export async function courseCounts(db: Db, view: View, since: number): Promise<C
 }
 
 /** How many pieces wait in each course, and the oldest hand-in. */
-export async function waitingByCourse(db: Db, view: View): Promise<Map<number, { count: number; oldest: number }>> {
-  const rows: { id: number; count: number; oldest: number }[] = await waitingInView(db, view)
+export async function toGradeByCourse(db: Db, view: View): Promise<Map<number, { count: number; oldest: number }>> {
+  const rows: { id: number; count: number; oldest: number }[] = await toGradeInView(db, view)
     .groupBy('enrolment.course_id')
     .select('enrolment.course_id as id', db.raw('count(*) AS count'), db.raw('min(a.submitted_at) AS oldest'));
   return new Map(rows.map(({ id, ...row }) => [id, row]));
 }
 
 /** Items of courses in view that are open and that nobody in view has opened, by course. */
-export async function unreachedByCourse(
+export async function unopenedByCourse(
   db: Db,
   view: View,
 ): Promise<Map<number, { count: number; first: string; item_id: string }>> {

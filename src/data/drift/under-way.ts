@@ -8,8 +8,8 @@ export interface CourseUnderWay {
   /** Days; null where the course has none. */
   start: number | null;
   end: number | null;
-  /** Pieces of work that have fallen due, sessions that were held, and discussions. */
-  pieces: number;
+  /** Assignments that have fallen due, sessions that were held, and discussions. */
+  assignments: number;
   sessions: number;
   discussions: number;
 }
@@ -27,7 +27,7 @@ export async function coursesUnderWay(db: Db, view: View): Promise<CourseUnderWa
       code: 'course.code',
       start: 'course.starts_day',
       end: 'course.ends_day',
-      pieces: count(
+      assignments: count(
         `item WHERE course_id = course.id AND removed_at IS NULL AND ifnull(due_at, 0) <= ?
            AND (kind IN ('quiz', 'assignment') OR points > 0)`,
         now,

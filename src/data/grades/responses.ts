@@ -1,7 +1,7 @@
 /** Answers to questions, of learners in view. */
 import type { Answer } from '@/core/grades/questions';
 import type { Db } from '../db';
-import { COVERED_TEXT } from '../person';
+import { HIDDEN_TEXT } from '../person';
 import type { Viewer } from '../scope';
 import { seenEnrolments, type Moment } from '../view';
 
@@ -10,13 +10,13 @@ const CHOICE = 60;
 /** Short ones may be a name as well, unless so many answers in view, of more than one learner, are the same. */
 const ALIKE = 3;
 
-/** SQL of an answer as the viewer may read it: with names covered, the right one and what several chose. */
-function answerText({ cover }: Viewer): string {
-  if (cover === null) return 'r.answer';
+/** SQL of an answer as the viewer may read it: with names hidden, the right one and what several chose. */
+function answerText({ standInKey }: Viewer): string {
+  if (standInKey === null) return 'r.answer';
   const alike = '(PARTITION BY r.question_id, r.answer)';
   return `CASE WHEN ifnull(r.answer, '') = '' OR r.answer IN (q.right_answer, r.right_answer) OR (length(r.answer) <= ${CHOICE}
       AND count(*) OVER ${alike} >= ${ALIKE} AND min(r.learner_id) OVER ${alike} <> max(r.learner_id) OVER ${alike})
-    THEN r.answer ELSE '${COVERED_TEXT}' END`;
+    THEN r.answer ELSE '${HIDDEN_TEXT}' END`;
 }
 
 export interface QuestionRow {

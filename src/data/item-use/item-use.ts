@@ -1,7 +1,7 @@
 /** How far each course item has got, and who did something with one in a period. */
 import type { ActionKind } from '@/core/access/kinds';
 import { groupBy } from '@/core/group-by';
-import { DeedTally, tallyReach } from '@/core/item-use/packed-days';
+import { DeedTally, tallyItemUse } from '@/core/item-use/packed-days';
 import { prepared, readingRaw, type Db, type RawConnection } from '../db';
 import { packedDays } from './packed-days';
 import { personColumns } from '../person';
@@ -17,7 +17,7 @@ function baseNow(db: Db, { viewer, lens }: Looking) {
     .where(enrolmentInLens(lens));
 }
 
-export interface ReachRow {
+export interface ItemUseRow {
   item_id: string;
   item: string;
   unit: string | null;
@@ -45,13 +45,13 @@ interface Days {
   to?: number;
 }
 
-interface ItemRow extends Pick<ReachRow, 'item_id' | 'item' | 'unit' | 'kind' | 'course' | 'changed_at' | 'opens_at'> {
+interface ItemRow extends Pick<ItemUseRow, 'item_id' | 'item' | 'unit' | 'kind' | 'course' | 'changed_at' | 'opens_at'> {
   id: number;
   course_id: number;
 }
 
 /** Every item of the courses in view, in outline order, with who of those enrolled now opened it on some days. */
-export async function reachOfItems(db: Db, looking: Looking, { from, to }: Days, weekAgo: number): Promise<ReachRow[]> {
+export async function useOfItems(db: Db, looking: Looking, { from, to }: Days, weekAgo: number): Promise<ItemUseRow[]> {
   const base: { course_id: number; ids: string }[] = await baseNow(db, looking)
     .groupBy('enrolment.course_id')
     .select('enrolment.course_id', db.raw('json_group_array(enrolment.learner_id) AS ids'));
@@ -77,7 +77,7 @@ export async function reachOfItems(db: Db, looking: Looking, { from, to }: Days,
       'item.opens_at',
     );
   const byCourse = groupBy(items, (item) => item.course_id);
-  const rows: ReachRow[] = [];
+  const rows: ItemUseRow[] = [];
   for (const [courseId, own] of byCourse) {
     const learnerIds = learnersOf.get(courseId)!;
     const question = {
@@ -86,7 +86,7 @@ export async function reachOfItems(db: Db, looking: Looking, { from, to }: Days,
       before: weekAgo,
       since: own.map((item) => item.changed_at),
     };
-    const tallies = await readingRaw(db, (raw) => tallyReach(packedDays(raw, courseId, { from, to }), question));
+    const tallies = await readingRaw(db, (raw) => tallyItemUse(packedDays(raw, courseId, { from, to }), question));
     for (const [index, item] of own.entries()) {
       const { openers, opens, ms, first, last, returners, openersBefore, openersSince } = tallies[index];
       rows.push({
@@ -129,7 +129,7 @@ export interface Deed {
   now: number;
 }
 
-export interface DeedRow {
+export interface WhoDidRow {
   learner_id: string;
   name: string;
   count: number;
@@ -154,7 +154,7 @@ interface DoerRow {
  * Everybody enrolled at any moment of a period, with how often they did something in it, to the
  * second: whole days from the packed ones, a day that the period begins or ends inside of from the log.
  */
-export async function whoDid(db: Db, { viewer, lens }: Looking, deed: Deed): Promise<DeedRow[]> {
+export async function whoDidRows(db: Db, { viewer, lens }: Looking, deed: Deed): Promise<WhoDidRow[]> {
   const columns = personColumns(viewer);
   const [firstDay, lastDay] = deed.days;
   const learners: DoerRow[] = await db('learner')

@@ -1,7 +1,7 @@
 /** Tables of questions that are kept. */
 import { integer, orNull, text, type TableColumns } from '../column';
 
-export const REACH_TABLES = {
+export const ITEM_USE_TABLES = {
   saved_check: {
     id: integer(),
     staff_id: integer(),

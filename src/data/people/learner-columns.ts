@@ -32,13 +32,13 @@ export function driftOf(db: Db, view: View, status: Status, what: 'score' | 'ban
 }
 
 /** How many pieces a learner owes in the courses in view, from the dates that are kept; NULL of a past day. */
-export function owedPieces(db: Db, view: View, status: Status): Knex.QueryBuilder {
+export function overdueItems(db: Db, view: View, status: Status): Knex.QueryBuilder {
   if (view.asOf !== null) return db.select(db.raw('NULL'));
   return own(db, view, status)
     .join('standing', 'standing.enrolment_id', 'enrolment.id')
-    .joinRaw(', json_each(standing.open_dues) AS piece')
+    .joinRaw(', json_each(standing.open_dues) AS item')
     .where('enrolment.status', 'active')
-    .whereRaw('piece.value < ?', [view.now])
+    .whereRaw('item.value < ?', [view.now])
     .select(db.raw('count(*)'));
 }
 
@@ -65,7 +65,7 @@ export const LEARNER_COLUMNS = {
   days_quiet: (db, view) => accessOf(db, view, 'last_at'),
   minutes_online: (db, view) => accessOf(db, view, 'ms'),
   /** Pieces owed in the courses in view: what is past its date and not handed in. Not known of a past day. */
-  owed: (db, view, status) => owedPieces(db, view, status),
+  overdue: (db, view, status) => overdueItems(db, view, status),
   drift: (db, view, status) => driftOf(db, view, status, 'score'),
   band: (db, view, status) => driftOf(db, view, status, 'band'),
   /** The last contact attempt by the view's now. */

@@ -9,7 +9,7 @@ import {
   ENROLLED_DAY,
   columnSql,
   driftOf,
-  owedPieces,
+  overdueItems,
   holds,
   type Condition,
   type LearnerColumn,
@@ -58,7 +58,7 @@ export interface LearnerRow {
   /** The last contact attempt by anybody. */
   contact_at: number | null;
   /** Pieces owed now in the courses in view; null of a past day. */
-  owed: number | null;
+  overdue: number | null;
   score: number | null;
   band: Band | null;
 }
@@ -237,7 +237,7 @@ export async function learnersById(
       ]),
       driftOf(db, view, status, 'score').as('score'),
       driftOf(db, view, status, 'band').as('band'),
-      owedPieces(db, view, status).as('owed'),
+      overdueItems(db, view, status).as('overdue'),
     );
   return rows.map((row: Omit<LearnerRow, 'courses'> & { courses: string }) => ({
     ...row,
@@ -247,11 +247,11 @@ export async function learnersById(
 
 /**
  * The database's id of a learner in scope, by the source's id (or by its stand-in, while names
- * are covered); null for anybody else's. A record that was merged leads to the one that was kept.
+ * are hidden); null for anybody else's. A record that was merged leads to the one that was kept.
  */
 export async function findLearner(db: Db, viewer: Viewer, externalId: string): Promise<number | null> {
-  const known = viewer.cover === null ? null : standsFor(viewer.cover, externalId);
-  if (viewer.cover !== null && known === null) return null;
+  const known = viewer.standInKey === null ? null : standsFor(viewer.standInKey, externalId);
+  if (viewer.standInKey !== null && known === null) return null;
   const [row]: { id: number }[] = await db.raw(
     `SELECT ifnull(merged_into, id) AS id FROM learner WHERE ${known === null ? 'external_id' : 'id'} = ?`,
     [known ?? externalId],

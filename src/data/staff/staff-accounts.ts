@@ -30,15 +30,15 @@ type StoredStaff = Omit<StaffRow, 'scopes' | 'signs_in'> & { signs_in: 0 | 1 };
 
 /** Every member of staff with their scopes, those who have left last. */
 export async function listStaff(db: Db, viewer: Viewer): Promise<StaffRow[]> {
-  const covered = viewer.cover !== null;
+  const namesHidden = viewer.standInKey !== null;
   const staff = await db('staff')
     .orderByRaw('ended_at IS NOT NULL, family_name COLLATE NOCASE, given_name COLLATE NOCASE, id')
     .select<StoredStaff[]>(
       'id',
       db.raw(`${staffColumn(viewer, 'external_id')} AS staff_id`),
       db.raw(`${staffName(viewer)} AS name`),
-      covered ? db.raw(`${staffName(viewer)} AS given_name`) : 'given_name',
-      covered ? db.raw("'' AS family_name") : 'family_name',
+      namesHidden ? db.raw(`${staffName(viewer)} AS given_name`) : 'given_name',
+      namesHidden ? db.raw("'' AS family_name") : 'family_name',
       db.raw(`${staffColumn(viewer, 'email')} AS email`),
       'role',
       db.raw('password_hash IS NOT NULL AS signs_in'),

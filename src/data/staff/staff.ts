@@ -55,16 +55,16 @@ export async function addScope(db: Db, staffId: number, kind: ScopeKind, targetI
     .ignore();
 }
 
-/** The viewer a member of staff is, with all their scopes; with names covered when asked for. */
-export async function viewerOf(db: Db, staff: StaffAccount, covered = false): Promise<Viewer> {
+/** The viewer a member of staff is, with all their scopes; with names hidden when asked for. */
+export async function viewerOf(db: Db, staff: StaffAccount, namesHidden = false): Promise<Viewer> {
   const scopes = await db('staff_scope').where({ staff_id: staff.id });
   const ids = (kind: ScopeKind, column: `${Exclude<ScopeKind, 'all'>}_id`): number[] =>
     scopes.filter((scope) => scope.kind === kind).flatMap((scope) => scope[column] ?? []);
   return {
     staffId: staff.id,
     role: staff.role,
-    name: covered ? `Staff ${staff.id}` : fullName(staff),
-    cover: covered ? await coverKey(db) : null,
+    name: namesHidden ? `Staff ${staff.id}` : fullName(staff),
+    standInKey: namesHidden ? await standInKey(db) : null,
     all: scopes.some((scope) => scope.kind === 'all'),
     organisations: ids('organisation', 'organisation_id'),
     courses: ids('course', 'course_id'),
@@ -74,12 +74,12 @@ export async function viewerOf(db: Db, staff: StaffAccount, covered = false): Pr
 }
 
 /** The installation's own key for stand-ins, made when it is first asked for. */
-async function coverKey(db: Db): Promise<string> {
-  const stored = await readSetting(db, 'cover_key');
+async function standInKey(db: Db): Promise<string> {
+  const stored = await readSetting(db, 'stand_in_key');
   if (stored !== null) return stored;
   const value = randomBytes(16).toString('hex');
-  await db('setting').insert({ name: 'cover_key', value }).onConflict('name').ignore();
-  return (await readSetting(db, 'cover_key'))!;
+  await db('setting').insert({ name: 'stand_in_key', value }).onConflict('name').ignore();
+  return (await readSetting(db, 'stand_in_key'))!;
 }
 
 export interface NewSession {
@@ -142,24 +142,24 @@ export async function noteSeen(db: Db, tokenHash: string, at: number): Promise<v
   await db('session_token').where('token_hash', tokenHash).update({ seen_at: at });
 }
 
-/** Covers names in one session, or uncovers them. */
-export async function setCovered(db: Db, tokenHash: string, covered: boolean): Promise<void> {
+/** Covers names in one session, or show them. */
+export async function storeNamesHidden(db: Db, tokenHash: string, namesHidden: boolean): Promise<void> {
   await db('session_token')
     .where('token_hash', tokenHash)
-    .update({ covered: covered ? 1 : 0 });
+    .update({ names_hidden: namesHidden ? 1 : 0 });
 }
 
 export async function staffBySession(
   db: Db,
   tokenHash: string,
   now: number,
-): Promise<(StaffAccount & { covered: number; seen_at: number }) | null> {
+): Promise<(StaffAccount & { names_hidden: number; seen_at: number }) | null> {
   const row = await db('session_token')
     .join('staff', 'staff.id', 'session_token.staff_id')
     .where('token_hash', tokenHash)
     .modify(isOpen(now))
     .whereNull('staff.ended_at')
-    .first('staff.*', 'session_token.covered', 'session_token.seen_at');
+    .first('staff.*', 'session_token.names_hidden', 'session_token.seen_at');
   return row ?? null;
 }
 

@@ -30,7 +30,7 @@ export const STAFF_TABLES = {
     staff_id: integer(),
     created_at: integer(),
     expires_at: integer(),
-    covered: integer(),
+    names_hidden: integer(),
     handle: orNull(text()),
     agent: text(),
     seen_at: orNull(integer()),

@@ -10,7 +10,7 @@ const WAITS = 'a.submitted_at IS NOT NULL AND a.score IS NULL AND a.feedback IS 
 const WAITED = `a.submitted_at <= :now AND (a.graded_at > :now OR (a.score IS NULL AND a.feedback IS NULL))
   AND (a.dismissed_at IS NULL OR a.dismissed_at > :now)`;
 
-export interface WaitingRow {
+export interface ToGradeRow {
   id: number;
   learner: number;
   learner_id: string;
@@ -27,7 +27,7 @@ export interface WaitingRow {
 }
 
 /** Attempts in view that wait, of learners who are enrolled now; each learner's item once, by its newest hand-in. */
-export function waitingInView(db: Db, view: Moment): Knex.QueryBuilder {
+export function toGradeInView(db: Db, view: Moment): Knex.QueryBuilder {
   const { now, asOf } = view;
   return seenEnrolments(db, view)
     .join('item', 'item.course_id', 'enrolment.course_id')
@@ -43,13 +43,13 @@ export function waitingInView(db: Db, view: Moment): Knex.QueryBuilder {
 }
 
 /** Those that wait in view, oldest first, after a place. */
-export async function waitingPage(
+export async function toGradePage(
   db: Db,
   view: Moment,
   { after, limit }: { after: { at: number; id: number } | null; limit: number },
-): Promise<WaitingRow[]> {
+): Promise<ToGradeRow[]> {
   const { id, given, family } = personColumns(view.viewer);
-  return waitingInView(db, view)
+  return toGradeInView(db, view)
     .join('learner', 'learner.id', 'enrolment.learner_id')
     .join('course', 'course.id', 'enrolment.course_id')
     .leftJoin('course_group as g', 'g.id', 'enrolment.group_id')

@@ -2,9 +2,9 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { dayFromDate } from '@/core/time/zone';
 import { checksOf, dropCheck, keepCheck, questionOf, runChecks, seeChecks, unseenChecks } from '../item-use/checks';
 import { everythingOf } from './everything';
-import { answerHas } from '../item-use/who-did';
+import { answerWhoDid } from '../item-use/who-did';
 import { dailyOpens } from '../item-use/opens';
-import { itemReach } from '../item-use/item-use';
+import { itemUseOf } from '../item-use/item-use';
 import { findDraft } from '@/data/contact/drafts';
 import { writeSetting } from '@/data/settings';
 import { findLearner } from '@/data/people/learners';
@@ -77,7 +77,7 @@ describe('opens per day', () => {
 
 describe('reach for the screen', () => {
   it('tells who came back and who was there a week ago', async () => {
-    const { rows } = await itemReach(runtime, SYSTEM_VIEWER, { course: 'DRY' });
+    const { rows } = await itemUseOf(runtime, SYSTEM_VIEWER, { course: 'DRY' });
     expect(rows.find((row) => row.item_id === 'D1')).toMatchObject({
       base: 3,
       openers: 3,
@@ -90,31 +90,31 @@ describe('reach for the screen', () => {
   it('follows an item that is renamed and moved to another unit while people look at it', async () => {
     const moved = SMALL.outline.replace('Week 1,D1,Stone', 'Week 2,D1,Stones');
     await bringIn(runtime, 'outline', moved);
-    const { rows } = await itemReach(runtime, SYSTEM_VIEWER, { course: 'DRY' });
+    const { rows } = await itemUseOf(runtime, SYSTEM_VIEWER, { course: 'DRY' });
     expect(rows.find((row) => row.item_id === 'D1')).toMatchObject({ item: 'Stones', unit: 'Week 2', openers: 3 });
-    const answer = await answerHas(runtime, SYSTEM_VIEWER, { course: 'DRY', unit: 'Week 2' });
+    const answer = await answerWhoDid(runtime, SYSTEM_VIEWER, { course: 'DRY', unit: 'Week 2' });
     expect(answer.has).toHaveLength(3);
-    await expect(answerHas(runtime, SYSTEM_VIEWER, { course: 'NET', unit: 'Week 2' })).rejects.toThrow('No such item');
+    await expect(answerWhoDid(runtime, SYSTEM_VIEWER, { course: 'NET', unit: 'Week 2' })).rejects.toThrow('No such item');
     await bringIn(runtime, 'outline', SMALL.outline);
   });
 });
 
 describe('has and has not, asked by a screen', () => {
   it('says the answer as a sentence, with those who did it earlier or later', async () => {
-    const answer = await answerHas(runtime, SYSTEM_VIEWER, {
+    const answer = await answerWhoDid(runtime, SYSTEM_VIEWER, {
       course: 'DRY',
       item: 'D1',
       from: '2026-11-16',
       to: '2026-11-20',
     });
     expect(answer.says).toBe('1 of 3 learners did something in Stone, Mon 16 Nov to Thu 19 Nov; 2 did not.');
-    expect(answer.hasNot.map(({ learner_id, before, after }) => [learner_id, before, after !== null])).toEqual([
+    expect(answer.didNot.map(({ learner_id, before, after }) => [learner_id, before, after !== null])).toEqual([
       ['L2', null, true],
       ['L4', null, true],
     ]);
-    const any = await answerHas(runtime, SYSTEM_VIEWER, { course: 'DRY', item_kind: 'quiz', kind: 'worked' });
+    const any = await answerWhoDid(runtime, SYSTEM_VIEWER, { course: 'DRY', item_kind: 'quiz', kind: 'worked' });
     expect(any.says).toBe('1 of 4 learners worked on any quiz, at any time; 3 did not.');
-    await expect(answerHas(runtime, SYSTEM_VIEWER, { course: 'DRY', item: 'D1', from: '2026-12-01' })).rejects.toThrow(
+    await expect(answerWhoDid(runtime, SYSTEM_VIEWER, { course: 'DRY', item: 'D1', from: '2026-12-01' })).rejects.toThrow(
       'from lies in the future',
     );
   });
@@ -189,7 +189,7 @@ describe('saved checks', () => {
     });
     await runtime.db('item').where('external_id', 'D1-gone').update({ external_id: 'D1' });
     // Its name may hold a person's.
-    expect((await checksOf(runtime, { ...viewer, cover: 'k' }))[0].name).toBe('Check 1 (text covered)');
+    expect((await checksOf(runtime, { ...viewer, standInKey: 'k' }))[0].name).toBe('Check 1 (text hidden)');
   });
 });
 

@@ -17,7 +17,7 @@ export const LOG_FORMATS = ['csv', 'xlsx', 'jsonl'] as const;
 export type LogFormat = (typeof LOG_FORMATS)[number];
 
 /** Rows read at a time: a few milliseconds' work, after which the server sees to others. */
-const PIECE = 2000;
+const CHUNK = 2000;
 /** Bytes that may wait for a slow reader. */
 const WAITING = 1_000_000;
 
@@ -60,12 +60,12 @@ function begin(id: string | undefined, progress: LogExport): LogExport {
 /** A row as its SQL gives it: id, at, person, source, then the columns from learner_id on. */
 type RawRow = [id: number, at: number, person: number | null, source: number, ...rest: (string | null)[]];
 
-/** The rows of a log in pieces, newest first, as of when each piece is read. */
-async function* pieces(runtime: Pick<Runtime, 'db'>, { view, filter }: OpenLog): AsyncGenerator<RawRow[]> {
+/** The rows of a log in chunks, newest first, as of when each chunk is read. */
+async function* chunks(runtime: Pick<Runtime, 'db'>, { view, filter }: OpenLog): AsyncGenerator<RawRow[]> {
   const sql = logRowSql(view.viewer, filter);
   let from: LogPlace | undefined;
   for (;;) {
-    const places = await logPlaces(runtime.db, view, filter, { limit: PIECE, from });
+    const places = await logPlaces(runtime.db, view, filter, { limit: CHUNK, from });
     if (places.length === 0) return;
     const rows = await readingRaw(
       runtime.db,
@@ -77,7 +77,7 @@ async function* pieces(runtime: Pick<Runtime, 'db'>, { view, filter }: OpenLog):
     );
     // json_each gives the ids in order, and the join keeps it.
     yield rows;
-    if (places.length < PIECE) return;
+    if (places.length < CHUNK) return;
     from = places.at(-1);
     await breathe();
   }
@@ -89,16 +89,16 @@ function cellsOf([, at, , , ...rest]: RawRow): (string | null)[] {
 
 async function* csvText(rows: AsyncGenerator<RawRow[]>, progress: LogExport): AsyncGenerator<string> {
   yield `\uFEFF${csvLine(HEADINGS)}`;
-  for await (const piece of rows) {
-    progress.done += piece.length;
-    yield piece.map((row) => csvLine(cellsOf(row))).join('');
+  for await (const chunk of rows) {
+    progress.done += chunk.length;
+    yield chunk.map((row) => csvLine(cellsOf(row))).join('');
   }
 }
 
 async function* jsonText(rows: AsyncGenerator<RawRow[]>, progress: LogExport): AsyncGenerator<string> {
-  for await (const piece of rows) {
-    progress.done += piece.length;
-    yield piece
+  for await (const chunk of rows) {
+    progress.done += chunk.length;
+    yield chunk
       .map((row) => {
         const cells = cellsOf(row);
         return `${JSON.stringify(Object.fromEntries(HEADINGS.map((name, index) => [name, cells[index]])))}\n`;
@@ -107,16 +107,16 @@ async function* jsonText(rows: AsyncGenerator<RawRow[]>, progress: LogExport): A
   }
 }
 
-async function* cellPieces(rows: AsyncGenerator<RawRow[]>, progress: LogExport): AsyncGenerator<(string | null)[][]> {
-  for await (const piece of rows) {
-    progress.done += piece.length;
-    yield piece.map(cellsOf);
+async function* cellChunks(rows: AsyncGenerator<RawRow[]>, progress: LogExport): AsyncGenerator<(string | null)[][]> {
+  for await (const chunk of rows) {
+    progress.done += chunk.length;
+    yield chunk.map(cellsOf);
   }
 }
 
-/** The file's bytes or text, a piece of rows at a time. */
+/** The file's bytes or text, a chunk of rows at a time. */
 function contentOf(format: LogFormat, rows: AsyncGenerator<RawRow[]>, progress: LogExport) {
-  if (format === 'xlsx') return workbook('Access log', HEADINGS, cellPieces(rows, progress));
+  if (format === 'xlsx') return workbook('Access log', HEADINGS, cellChunks(rows, progress));
   return format === 'csv' ? csvText(rows, progress) : jsonText(rows, progress);
 }
 
@@ -140,7 +140,7 @@ export async function exportLog(
   const { total, about } = await countOpenLog(runtime, open);
   const staffId = open.view.viewer.staffId;
   const progress = begin(id, { staffId, done: 0, total, about, state: 'running' });
-  const rows = pieces(runtime, open);
+  const rows = chunks(runtime, open);
   const body = Readable.from(contentOf(format, rows, progress), { objectMode: false, highWaterMark: WAITING });
   body.on('end', () => (progress.state = 'done'));
   body.on('error', (error) => {

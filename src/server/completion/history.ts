@@ -1,6 +1,6 @@
 /** How a learner's figures went, week by week: each as it was known at the week's end. */
 import { IsNotEmpty, MaxLength } from 'class-validator';
-import { headwayOfStandings, standingsOf } from '@/core/completion/standing';
+import { progressOfStandings, standingsOf } from '@/core/completion/standing';
 import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
 import { isWithin, mergeRanges } from '@/core/drift/counted-days';
 import { MINUTE, dateOfDay, dayOf, startOfDay, weekday } from '@/core/time/zone';
@@ -33,7 +33,7 @@ export interface HistoryPoint {
   monday: number;
   drift: number | null;
   onGradedWork: number | null;
-  headway: number | null;
+  progress: number | null;
   attendanceRate: number | null;
   minutes: number | null;
 }
@@ -82,14 +82,14 @@ export async function historyOf(
       const last = Math.min(monday + 6, end);
       const at = Math.min(startOfDay(last + 1, zone) - 1, view.now);
       const facts = openFacts(raw, course, { viewer: view.viewer, asOf: { at, day: last }, now: at })(learnerId);
-      const headway = headwayOfStandings(standingsOf(course, facts, at));
+      const progress = progressOfStandings(standingsOf(course, facts, at));
       const rate = attendanceRateOf(raw, learnerId, courseId, at);
       const isBlind = logged === null || last < logged || allWithin(first, last, gaps);
       points.push({
         monday,
         drift: (reading.get(enrolled.enrolmentId, last) as number | null | undefined) ?? null,
         onGradedWork: meansOfGrades(course, itemGrades(course, facts, at), rate).on_graded_work,
-        headway: headway.share,
+        progress: progress.share,
         attendanceRate: rate,
         minutes: isBlind ? null : minutesOf(raw, learnerId, courseId, first, last),
       });
@@ -125,7 +125,7 @@ export const HISTORY = {
     week: { title: 'Week', isKey: true, figures: { week: ({ monday }) => dateOfDay(monday) } },
     drift: { title: 'Drift', figures: { drift: ({ drift }) => round(drift, 2) } },
     graded: { title: 'On graded work', figures: { on_graded_work: (point) => round(point.onGradedWork, 3) } },
-    headway: { title: 'Headway', figures: { headway: ({ headway }) => round(headway, 5) } },
+    progress: { title: 'Progress', figures: { progress: ({ progress }) => round(progress, 5) } },
     attendance: { title: 'Attendance', figures: { attendance_rate: (point) => round(point.attendanceRate, 5) } },
     minutes: { title: 'Minutes', figures: { minutes: ({ minutes }) => round(minutes, 4) } },
   },

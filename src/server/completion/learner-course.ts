@@ -10,7 +10,7 @@ import { patternOf, type Pattern } from '@/core/grades/pattern';
 import { defaultEdges, onScale, type ScoreEdges } from '@/core/grades/bands';
 import { DEFAULT_SHOWN, type ShownParts } from '@/core/grades/shown';
 import { countingAttempt, firstHandIn, type Counting } from '@/core/work/attempt';
-import { isWork, OWED_WORDS } from '@/core/work/due';
+import { isWork, DUE_WORDS } from '@/core/work/due';
 import { STATE_WORDS } from '@/core/completion/state';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { passMarkOf } from '@/data/completion/course';
@@ -27,7 +27,7 @@ import type { List } from '../request/list';
 import { ListQuery, pageInOrder } from '../request/list-query';
 import { openMoment } from '../request/view';
 import type { Runtime } from '../runtime';
-import { headwayRow, skippedDays, type HeadwayRow } from './progress-list';
+import { progressRow, skippedDays, type ProgressRow } from './progress-list';
 
 /** An item on the learner's page. */
 export interface ItemOfLearner extends ItemStanding {
@@ -52,7 +52,7 @@ export interface LearnerCourse {
   course: Course;
   passMark: number;
   edges: ScoreEdges;
-  headway: HeadwayRow;
+  progress: ProgressRow;
   means: Means;
   /** Why the three differ. */
   saysMeans: string;
@@ -83,7 +83,7 @@ export async function learnerCourse(
   const [known] = await factsOfEnrolled(db, view, [enrolled]);
   const { course, facts } = known;
   const skipped = await skippedDays(runtime, course.id);
-  const headway = headwayRow(known, { now: view.now, zone, skipped });
+  const progress = progressRow(known, { now: view.now, zone, skipped });
   const grades = itemGrades(course, facts, view.now);
   const means = meansOfGrades(course, grades, facts.attendanceRate);
   const passMark = passMarkOf(course);
@@ -93,14 +93,14 @@ export async function learnerCourse(
     scale: readOption(raw, course.id, 'scale'),
     shown: readOption(raw, course.id, 'shown'),
   }));
-  const plan = planOfStandings(course, headway.standings, enrolled.enrolled_day, zone);
+  const plan = planOfStandings(course, progress.standings, enrolled.enrolled_day, zone);
   const isCounted = ({ item, state }: ItemStanding) => item.required && state.state !== 'exempt';
   const page: LearnerCourse = {
     enrolled,
     course,
     passMark,
     edges: bands ?? defaultEdges(course.passMark),
-    headway,
+    progress,
     means,
     saysMeans: sayMeans(means, countGrades(grades, course.categories)),
     onScale: onScale(means.of_whole_course, scale ?? []),
@@ -108,7 +108,7 @@ export async function learnerCourse(
     categories: course.categories.map(({ name, weight }) => ({ name, weight, ...categoryMean(grades, name) })),
     pattern: patternOf(scoresInTime(grades), passMark),
     series: scoresInTime(grades),
-    items: headway.standings.map((standing): ItemOfLearner => {
+    items: progress.standings.map((standing): ItemOfLearner => {
       const { item, facts: own } = standing;
       const opened = own.days.filter(({ opens }) => opens > 0);
       const all = attempts.get(item.id) ?? [];
@@ -123,8 +123,8 @@ export async function learnerCourse(
       };
     }),
     pace: paceByWeek({
-      plan: plan.filter((_, index) => isCounted(headway.standings[index])),
-      doneDays: headway.standings.flatMap((one) =>
+      plan: plan.filter((_, index) => isCounted(progress.standings[index])),
+      doneDays: progress.standings.flatMap((one) =>
         isCounted(one) && one.state.doneAt !== null ? [dayOf(one.state.doneAt, zone)] : [],
       ),
       today: dayOf(view.now, zone),
@@ -215,7 +215,7 @@ export const LEARNER_ITEMS = {
       title: 'Work',
       figures: {
         due_at: ({ dueAt }) => isoOrNull(dueAt),
-        work: ({ item, owed }) => (owed === null || !isWork(item.kind, item.points) ? null : OWED_WORDS[owed]),
+        work: ({ item, dueState }) => (dueState === null || !isWork(item.kind, item.points) ? null : DUE_WORDS[dueState]),
         submitted_at: ({ attempts }) => isoOrNull(firstHandIn(attempts)),
         attempts: ({ attempts }) => attempts.length,
       },

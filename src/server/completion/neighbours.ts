@@ -4,8 +4,8 @@ import { GRADES, gradesOrder } from '../grades/grades-list';
 import { InvalidInput, NotFound } from '../request/input';
 import { askedOf, listParams, type List } from '../request/list';
 import type { Runtime } from '../runtime';
-import { owed, OWED_LIST } from '../work/work-due-list';
-import { HEADWAY, headwayOrder } from './progress-list';
+import { workDue, WORK_DUE } from '../work/work-due-list';
+import { PROGRESS, progressOrder } from './progress-list';
 
 interface One {
   learnerId: string;
@@ -37,18 +37,18 @@ const one = ({
 });
 
 const ORDERS: Record<string, { list: List<never>; order: Order }> = {
-  '/courses/headway': {
-    list: HEADWAY as unknown as List<never>,
-    order: async (...asked) => (await headwayOrder(...asked)).all.map(one),
+  '/courses/progress': {
+    list: PROGRESS as unknown as List<never>,
+    order: async (...asked) => (await progressOrder(...asked)).all.map(one),
   },
   '/courses/grades': {
     list: GRADES as unknown as List<never>,
     order: async (...asked) => (await gradesOrder(...asked)).all.map(one),
   },
-  '/courses/owed': {
-    list: OWED_LIST as unknown as List<never>,
+  '/courses/work-due': {
+    list: WORK_DUE as unknown as List<never>,
     order: async (runtime, viewer, values) => {
-      const { rows } = await owed(runtime, viewer, { ...values, format: 'csv' });
+      const { rows } = await workDue(runtime, viewer, { ...values, format: 'csv' });
       return [...new Map(rows.map(({ enrolled }) => [enrolled.enrolmentId, one(enrolled)])).values()];
     },
   },
@@ -69,7 +69,7 @@ export async function neighboursOf(
   const params = Object.fromEntries(url.searchParams);
   const orders = [
     ...(known ? [() => known.order(runtime, viewer, askedOf(known.list, listParams(known.list, params)))] : []),
-    async () => (await headwayOrder(runtime, viewer, { course })).all.map(one),
+    async () => (await progressOrder(runtime, viewer, { course })).all.map(one),
   ];
   for (const order of orders) {
     const all = await order().catch((error: unknown) => {

@@ -1,4 +1,4 @@
-/** Headway: learners by items, and what their states come to. */
+/** Progress: learners by items, and what their states come to. */
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
 import {
   courseStatus,
@@ -9,7 +9,7 @@ import {
 } from '@/core/completion/progress';
 import { paceOf, weeksLeft, type Pace } from '@/core/completion/pace';
 import {
-  headwayOfStandings,
+  progressOfStandings,
   planOfStandings,
   standingsOf,
   type Course,
@@ -34,10 +34,10 @@ import { openMoment } from '../request/view';
 import { ENROLLED_COLUMN, WorkQuery } from './work-query';
 import type { Runtime } from '../runtime';
 
-const SORTS = ['name', 'behind', 'headway', 'done'] as const;
+const SORTS = ['name', 'behind', 'progress', 'done'] as const;
 type Sort = (typeof SORTS)[number];
 
-class HeadwayQuery extends WorkQuery {
+class ProgressQuery extends WorkQuery {
   @Filter({
     tells: `where somebody stands in the course: ${COURSE_STATUSES.join(', ')}`,
     says: (status) => `Course ${STATUS_WORDS[status as CourseStatus] ?? status}`,
@@ -64,8 +64,8 @@ class HeadwayQuery extends WorkQuery {
   sort?: string;
 }
 
-/** One learner's headway in a course. */
-export interface HeadwayRow {
+/** One learner's progress in a course. */
+export interface ProgressRow {
   enrolled: Enrolled;
   done: number;
   required: number;
@@ -86,14 +86,14 @@ export async function skippedDays({ db, zone }: Pick<Runtime, 'db' | 'zone'>, co
   return mergeRanges([...dates.breaks, ...dates.feedGaps]);
 }
 
-/** Works a learner's headway out of all that is known. */
-export function headwayRow(
+/** Works a learner's progress out of all that is known. */
+export function progressRow(
   { enrolled, course, facts }: Known,
   { now, zone, skipped }: { now: number; zone: string; skipped: readonly DayRange[] },
-): HeadwayRow {
+): ProgressRow {
   const today = dayOf(now, zone);
   const standings = standingsOf(course, facts, now);
-  const headway = headwayOfStandings(standings);
+  const progress = progressOfStandings(standings);
   const plan = planOfStandings(course, standings, enrolled.enrolled_day, zone);
   const isCounted = ({ item, state }: ItemStanding) => item.required && state.state !== 'exempt';
   const doneDays = standings.flatMap((one) =>
@@ -109,12 +109,12 @@ export function headwayRow(
   );
   return {
     enrolled,
-    done: headway.done,
-    required: headway.required,
-    share: headway.share,
+    done: progress.done,
+    required: progress.required,
+    share: progress.share,
     pace,
-    completedAt: headway.completedAt,
-    courseStatus: courseStatus(headway, course.passMark, total),
+    completedAt: progress.completedAt,
+    courseStatus: courseStatus(progress, course.passMark, total),
     units: units.units,
     unitsLeft: units.left,
     unitsPlanned: units.planned,
@@ -123,8 +123,8 @@ export function headwayRow(
   };
 }
 
-/** What a kept standing says of headway. */
-function headwayOfKept(kept: KeptStanding, passMark: number | null, today: number) {
+/** What a kept standing says of progress. */
+function progressOfKept(kept: KeptStanding, passMark: number | null, today: number) {
   const { done, required, plan } = kept;
   return {
     share: required === 0 ? null : done / required,
@@ -133,11 +133,11 @@ function headwayOfKept(kept: KeptStanding, passMark: number | null, today: numbe
   };
 }
 
-type Figures = ReturnType<typeof headwayOfKept> & { done: number };
+type Figures = ReturnType<typeof progressOfKept> & { done: number };
 
 const VALUES: Record<Exclude<Sort, 'name'>, (figures: Figures) => number | null> = {
   behind: ({ behind }) => behind,
-  headway: ({ share }) => share,
+  progress: ({ share }) => share,
   done: ({ done }) => done,
 };
 
@@ -166,19 +166,19 @@ async function standingFigures(
   return new Map(
     [...kept.values()].map((one) => [
       one.enrolmentId,
-      { done: one.done, ...headwayOfKept(one, passMarks.get(one.courseId) ?? null, today) },
+      { done: one.done, ...progressOfKept(one, passMarks.get(one.courseId) ?? null, today) },
     ]),
   );
 }
 
-/** Headway of some enrolments, whole. */
-async function rowsOf(runtime: Runtime, view: Moment, enrolled: readonly Enrolled[]): Promise<HeadwayRow[]> {
+/** Progress of some enrolments, whole. */
+async function rowsOf(runtime: Runtime, view: Moment, enrolled: readonly Enrolled[]): Promise<ProgressRow[]> {
   const { db, zone } = runtime;
   const skipped = new Map<number, DayRange[]>();
   for (const courseId of new Set(enrolled.map(({ course_id }) => course_id)))
     skipped.set(courseId, await skippedDays(runtime, courseId));
   const known = await factsOfEnrolled(db, view, enrolled);
-  return known.map((one) => headwayRow(one, { now: view.now, zone, skipped: skipped.get(one.course.id)! }));
+  return known.map((one) => progressRow(one, { now: view.now, zone, skipped: skipped.get(one.course.id)! }));
 }
 
 /** Those who have not done an item, of those in its course. */
@@ -199,8 +199,8 @@ async function withoutDone(
 }
 
 /** Everybody that the list shows, in its order. @throws InvalidInput, NotFound */
-export async function headwayOrder(runtime: Runtime, viewer: Viewer, values: Values) {
-  const query = readInput(HeadwayQuery, values, runtime.zone);
+export async function progressOrder(runtime: Runtime, viewer: Viewer, values: Values) {
+  const query = readInput(ProgressQuery, values, runtime.zone);
   const { course, group, organisation, sort = 'name', status = 'active' } = query;
   const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
   let all = await enrolledInView(runtime.db, view, status);
@@ -217,8 +217,8 @@ export async function headwayOrder(runtime: Runtime, viewer: Viewer, values: Val
 }
 
 /** @throws InvalidInput, NotFound */
-export async function headway(runtime: Runtime, viewer: Viewer, values: Values) {
-  const { query, view, all } = await headwayOrder(runtime, viewer, values);
+export async function progress(runtime: Runtime, viewer: Viewer, values: Values) {
+  const { query, view, all } = await progressOrder(runtime, viewer, values);
   const { rows, next } = pageInOrder(all, query, ({ enrolmentId }) => enrolmentId);
   const shown = await rowsOf(runtime, view, rows);
   return { query, view, rows: shown, total: all.length, next, now: view.now, zone: runtime.zone };
@@ -242,9 +242,9 @@ function byFigure(
 }
 
 /** A cell of the grid: its state, what is left, and whether it is owed. */
-type HeadwayCell = [state: ItemState, left: string, isOwed: 0 | 1, isByHand: 0 | 1];
+type ProgressCell = [state: ItemState, left: string, isOverdue: 0 | 1, isByHand: 0 | 1];
 
-export interface HeadwayLine {
+export interface ProgressLine {
   id: number;
   enrolmentId: number;
   learnerId: string;
@@ -255,10 +255,10 @@ export interface HeadwayLine {
   share: number | null;
   behind: number | null;
   status: CourseStatus;
-  cells: HeadwayCell[];
+  cells: ProgressCell[];
 }
 
-function headwayLine({
+function progressLine({
   enrolled,
   done,
   required,
@@ -266,7 +266,7 @@ function headwayLine({
   pace,
   courseStatus: status,
   standings,
-}: HeadwayRow): HeadwayLine {
+}: ProgressRow): ProgressLine {
   return {
     id: enrolled.id,
     enrolmentId: enrolled.enrolmentId,
@@ -278,10 +278,10 @@ function headwayLine({
     share,
     behind: pace.behind,
     status,
-    cells: standings.map(({ state, isOwed }) => [
+    cells: standings.map(({ state, isOverdue }) => [
       state.state,
       state.left.join('; '),
-      isOwed ? 1 : 0,
+      isOverdue ? 1 : 0,
       state.by === 'hand' ? 1 : 0,
     ]),
   };
@@ -289,19 +289,19 @@ function headwayLine({
 
 const round = (value: number | null) => (value === null ? null : Math.round(value * 1e5) / 1e5);
 
-export const HEADWAY = {
-  name: 'headway',
-  path: '/courses/headway',
-  query: HeadwayQuery,
+export const PROGRESS = {
+  name: 'progress',
+  path: '/courses/progress',
+  query: ProgressQuery,
   columns: {
     of: ENROLLED_COLUMN,
-    headway: {
-      title: 'Headway',
-      sort: 'headway',
+    progress: {
+      title: 'Progress',
+      sort: 'progress',
       figures: {
         done: ({ done }) => done,
         required: ({ required }) => required,
-        headway: ({ share }) => round(share),
+        progress: ({ share }) => round(share),
       },
     },
     behind: {
@@ -335,7 +335,7 @@ export const HEADWAY = {
       },
     },
   },
-  line: headwayLine,
+  line: progressLine,
   spread: {
     instead: ['items'],
     of: ({ standings }) =>
@@ -346,8 +346,8 @@ export const HEADWAY = {
         ]),
       ),
   },
-  read: headway,
-} satisfies List<HeadwayRow>;
+  read: progress,
+} satisfies List<ProgressRow>;
 
 /** A course as grids need it, of one that is in view. @throws NotFound */
 export async function courseOfGrid({ db }: Pick<Runtime, 'db'>, courseId: number): Promise<Course> {

@@ -41,17 +41,17 @@ describe('coming back', () => {
 
   it('follows a call that was taken, and none that nobody took', async () => {
     await logCall(runtime, view, await id('L1'), { outcome: 'no_answer', remark: '' });
-    await logCall(runtime, view, await id('L2'), { outcome: 'left_word', remark: '' });
+    await logCall(runtime, view, await id('L2'), { outcome: 'left_message', remark: '' });
     const lines = ['L1', 'L2'].map((learner) => `${after(1)},${learner},DRY,D1,opened`);
     runtime.setNow(after(5));
     await bringIn(runtime, 'access-log', logOf(lines));
     expect(await said('L1')).toBe('You called today · no answer');
-    expect(await said('L2')).toBe('You called today · left word · came back');
+    expect(await said('L2')).toBe('You called today · left a message · came back');
   });
 
   it('is a hand-in or a session as well', async () => {
-    await logCall(runtime, view, await id('L1'), { outcome: 'reached', remark: '' });
-    await logCall(runtime, view, await id('L4'), { outcome: 'reached', remark: '' });
+    await logCall(runtime, view, await id('L1'), { outcome: 'spoke', remark: '' });
+    await logCall(runtime, view, await id('L4'), { outcome: 'spoke', remark: '' });
     const handedIn = after(60);
     runtime.setNow(after(26 * 60));
     await bringIn(runtime, 'results', `learner_id,course,item_id,attempt,submitted_at\nL1,DRY,D2,1,${handedIn}\n`);
@@ -61,8 +61,8 @@ describe('coming back', () => {
       'course,session_id,title,starts_at,ends_at\nDRY,EVE,Evening,2026-11-24T18:00:00Z,2026-11-24T19:00:00Z\n',
     );
     await bringIn(runtime, 'marks', 'session_id,learner_id,mark\nEVE,L4,late\n');
-    expect(await said('L1')).toBe('You called yesterday · reached · came back');
-    expect(await said('L4')).toBe('You called yesterday · reached · came back');
+    expect(await said('L1')).toBe('You called yesterday · spoke · came back');
+    expect(await said('L4')).toBe('You called yesterday · spoke · came back');
   });
 });
 
@@ -90,7 +90,7 @@ describe('a call', () => {
 
   it('needs an outcome, a date that exists and is not past, and a learner in scope', async () => {
     const call = async (values: object, of = view) =>
-      logCall(runtime, of, await id('L3'), { outcome: 'reached', ...values });
+      logCall(runtime, of, await id('L3'), { outcome: 'spoke', ...values });
     await expect(call({ outcome: 'shouted' })).rejects.toThrow('outcome is not one of');
     await expect(call({ next: '2026-02-30' })).rejects.toThrow('next is not a date');
     await expect(call({ next: '2026-11-23' })).rejects.toThrow('next lies before today');
@@ -99,7 +99,7 @@ describe('a call', () => {
   });
 
   it('is seen at once by a colleague, who is warned before writing', async () => {
-    await logCall(runtime, await as('mentor@staff.example'), await id('L1'), { outcome: 'reached' });
+    await logCall(runtime, await as('mentor@staff.example'), await id('L1'), { outcome: 'spoke' });
     const draft = await startDraft(runtime, view, [await id('L1')]);
     expect((await openDraft(runtime, view, draft)).recipients[0].contacted).not.toBeNull();
     expect(await sendDraft(runtime, view, draft, { subject: 'Hi', body: 'Hello' }, [])).toMatchObject({
@@ -204,7 +204,7 @@ describe('a learner’s story', () => {
     );
     await bringIn(runtime, 'access-log', logOf(lines));
     await keepNote(runtime, lead, learner, { body: 'A note' });
-    await logCall(runtime, view, learner, { outcome: 'reached', next: '2026-11-25' });
+    await logCall(runtime, view, learner, { outcome: 'spoke', next: '2026-11-25' });
     await changeLearner(runtime, lead, learner, {
       given_name: 'Ines',
       family_name: 'Marrow',

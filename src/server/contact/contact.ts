@@ -29,7 +29,7 @@ const missing = { message: 'is missing' };
 export class CallInput {
   @IsIn(CALL_OUTCOME_NAMES, { message: `is not one of ${CALL_OUTCOME_NAMES.join(', ')}` }) outcome!: CallOutcome;
   @IsOptional() @MaxLength(2000, long(2000)) remark?: string;
-  /** The day on which to look again. */
+  /** The day of the follow-up. */
   @IsOptional() @AsDay() next?: number;
 }
 

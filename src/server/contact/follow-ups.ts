@@ -188,7 +188,7 @@ export async function reopenFollowUp({ db }: Runtime, viewer: Viewer, id: number
   });
 }
 
-/** Moves the day on which to look again. @throws InvalidInput, NotFound */
+/** Moves the day of a follow-up. @throws InvalidInput, NotFound */
 export async function moveFollowUp(runtime: Runtime, viewer: Viewer, id: number, values: Values): Promise<void> {
   const dueDay = dayToCome(runtime, readInput(DueInput, values).due, 'due');
   await writing(runtime.db, async (trx) => {
@@ -201,7 +201,7 @@ export async function moveFollowUp(runtime: Runtime, viewer: Viewer, id: number,
 export async function handOver({ db, clock }: Runtime, viewer: Viewer, id: number, toId: number): Promise<void> {
   await writing(db, async (trx) => {
     const found = await requireOpen(trx, viewer, id);
-    const colleagues = await colleaguesOf(trx, { ...viewer, cover: null }, [found.learner_id]);
+    const colleagues = await colleaguesOf(trx, { ...viewer, standInKey: null }, [found.learner_id]);
     const to = colleagues.find((one) => one.id === toId);
     if (!to) throw new NotFound('No colleague who sees this learner');
     await updateFollowUp(trx, id, { owner_id: toId });

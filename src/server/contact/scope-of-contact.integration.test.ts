@@ -43,7 +43,7 @@ beforeAll(async () => {
   ids = Object.fromEntries(rows.map((row) => [row.external_id, row.id]));
   for (const id of EVERYBODY) {
     await keepNote(runtime, view.viewer, ids[id], { body: `about ${id}` });
-    await logCall(runtime, view, ids[id], { outcome: 'reached', remark: `with ${id}`, next: '2026-11-24' });
+    await logCall(runtime, view, ids[id], { outcome: 'spoke', remark: `with ${id}`, next: '2026-11-24' });
     await keepOtherContact(runtime, view.viewer, ids[id], null, { name: `Kin of ${id}`, relation: 'family' });
   }
   for (const id of ['L1', 'L2', 'L3']) {
@@ -112,7 +112,7 @@ describe.each(ROLES)('$email', ({ email, sees, staff }) => {
       expect(found.learners.map((one) => one.learnerId)).toEqual(sees.includes(id) ? [id] : []);
       if (sees.includes(id)) continue;
       await expect(keepNote(runtime, view.viewer, ids[id], { body: 'x' })).rejects.toThrow('No such learner');
-      await expect(logCall(runtime, view, ids[id], { outcome: 'reached' })).rejects.toThrow('No such learner');
+      await expect(logCall(runtime, view, ids[id], { outcome: 'spoke' })).rejects.toThrow('No such learner');
       await expect(promise(runtime, view, [ids[id]], { due: '2026-11-30', reason: 'x' })).rejects.toThrow('Nobody');
       await expect(startDraft(runtime, view, [ids[id]])).rejects.toThrow('Nobody');
       await expect(changeLearner(runtime, view.viewer, ids[id], { phone: '1' })).rejects.toThrow();
@@ -157,7 +157,7 @@ describe('a partner’s contact', () => {
     await expect(settleMessage(runtime, view, message.id, 'again')).rejects.toThrow('No such');
     await runtime.db('message').where('id', message.id).update({ state: message.state });
     const [own] = await promise(runtime, view, [ids.L1], { due: '2026-11-30', reason: 'ask L1' });
-    await logCall(runtime, view, ids.L1, { outcome: 'reached', remark: 'my own words on L1' });
+    await logCall(runtime, view, ids.L1, { outcome: 'spoke', remark: 'my own words on L1' });
     const seen = await contactsOf(runtime.db, viewer, [ids.L1], { each: 5, until: Infinity });
     expect(seen.map((row) => row.body).filter(Boolean)).toEqual(['my own words on L1']);
     expect((await findFollowUps(runtime.db, view, { state: 'open', limit: 9 })).map((row) => row.reason)).toEqual([

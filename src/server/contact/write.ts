@@ -66,7 +66,7 @@ class DraftText {
   @IsOptional() @IsIn(CHANNEL_CHOICES, channel) channel?: ChannelChoice;
   @IsOptional() @Matches(/^\d{1,15}$/, number) template_id?: string;
   /** The day on which to look at them again. */
-  @IsOptional() @AsDay() look_again?: number;
+  @IsOptional() @AsDay() follow_up_on?: number;
   /** Is a message to many about how they are doing? */
   @IsOptional() @IsIn(['yes', 'no'], { message: 'is not yes or no' }) is_about?: 'yes' | 'no';
 }
@@ -151,7 +151,7 @@ async function recipientsOf(runtime: Runtime, db: Db, view: View, ids: readonly 
           next_session: session ? nameSession(session, zone, now) : null,
           overdue_list: overdue.get(id) ?? null,
           missed_sessions: nameMissed(missedInARow(own), zone, now),
-          my_name: view.viewer.cover === null ? sender && fullName(sender) : view.viewer.name,
+          my_name: view.viewer.standInKey === null ? sender && fullName(sender) : view.viewer.name,
         },
         contacted: contacted.get(id) ?? null,
       },
@@ -196,7 +196,7 @@ function draftOf(text: DraftText): Omit<DraftRow, 'id' | 'sent_at'> {
     body: text.body ?? '',
     channel: text.channel ?? 'preferred',
     template_id: text.template_id ? Number(text.template_id) : null,
-    look_again_day: text.look_again ?? null,
+    follow_up_day: text.follow_up_on ?? null,
     is_about: text.is_about === 'yes' ? 1 : 0,
   };
 }
@@ -235,16 +235,16 @@ export async function sendDraft(
   const text = readInput(MessageInput, values);
   checkInput(runtime, text);
   const draftText = draftOf(text);
-  const { subject, body, channel: wanted, template_id, look_again_day } = draftText;
+  const { subject, body, channel: wanted, template_id, follow_up_day } = draftText;
   // Messages carry real names whatever the screen shows; what is told about them does not.
-  const real: View = { ...view, viewer: { ...view.viewer, cover: null } };
+  const real: View = { ...view, viewer: { ...view.viewer, standInKey: null } };
   return writing(runtime.db, async (trx) => {
     const draft = await findDraft(trx, view.viewer, draftId);
     if (!draft) throw new NotFound('No such message');
     const ids = await draftRecipients(trx, view.viewer, draftId);
     const recipients = await recipientsOf(runtime, trx, real, ids);
     const shown =
-      view.viewer.cover === null
+      view.viewer.standInKey === null
         ? null
         : new Map((await learnersById(trx, { ...view, lens: {} }, ids)).map((row) => [row.id, fullName(row)]));
     const nameOf = (recipient: Recipient) => shown?.get(recipient.id) ?? recipient.name;
@@ -287,10 +287,10 @@ export async function sendDraft(
         };
       }),
     );
-    if (look_again_day !== null) {
+    if (follow_up_day !== null) {
       const learners = ready.map((recipient) => recipient.id);
       await makeFollowUps(runtime, trx, real, learners, {
-        dueDay: look_again_day,
+        dueDay: follow_up_day,
         reason: subject || body.slice(0, 80),
         draftId,
       });
@@ -305,8 +305,8 @@ function checkInput({ clock, zone }: Runtime, text: MessageInput) {
     const message = fieldFault(text[field] ?? '');
     return message === null ? [] : [{ field: field as string, message }];
   });
-  if (text.look_again !== undefined && text.look_again < dayOf(clock.now(), zone)) {
-    faults.push({ field: 'look_again', message: 'lies before today' });
+  if (text.follow_up_on !== undefined && text.follow_up_on < dayOf(clock.now(), zone)) {
+    faults.push({ field: 'follow_up_on', message: 'lies before today' });
   }
   if (faults.length > 0) throw new InvalidInput(faults);
 }

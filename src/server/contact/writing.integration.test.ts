@@ -149,7 +149,7 @@ describe('writing to many', () => {
       runtime,
       view,
       draft,
-      { subject: 'Hi', body: 'Hello {{given_name}}', look_again: '2026-11-30' },
+      { subject: 'Hi', body: 'Hello {{given_name}}', follow_up_on: '2026-11-30' },
       [],
     );
     expect(result).toMatchObject({ outcome: 'queued', queued: 1960 });
@@ -170,10 +170,10 @@ describe('writing to many', () => {
     await expect(startDraft(runtime, view, many)).rejects.toThrow('are more than 5,000');
   });
 
-  it('refuses a day to look again that is past or is none', async () => {
+  it('refuses a day to follow up that is past or is none', async () => {
     const draft = await startDraft(runtime, view, [await id('L1')]);
-    const send = (look_again: string) => sendDraft(runtime, view, draft, { subject: 'x', body: 'y', look_again }, []);
-    await expect(send('2026-11-01')).rejects.toThrow('look_again lies before today');
-    await expect(send('2026-02-30')).rejects.toThrow('look_again is not a date');
+    const send = (follow_up_on: string) => sendDraft(runtime, view, draft, { subject: 'x', body: 'y', follow_up_on }, []);
+    await expect(send('2026-11-01')).rejects.toThrow('follow_up_on lies before today');
+    await expect(send('2026-02-30')).rejects.toThrow('follow_up_on is not a date');
   });
 });

@@ -63,7 +63,7 @@ export class ItemInput {
 export interface ItemEffect {
   /** Learners who have it done, and who owe it, before and after. */
   done: [before: number, after: number];
-  owed: [before: number, after: number];
+  overdue: [before: number, after: number];
   /** Learners whose mean on graded work becomes another. */
   grades: number;
   /** Who has begun or handed it in. */
@@ -108,7 +108,7 @@ export async function effectOfItem(
   const view = await openMoment(runtime, viewer, { course: code });
   const known = await factsOfEnrolled(runtime.db, view, await enrolledInView(runtime.db, view));
   const next = { ...item, ...columns };
-  const effect: ItemEffect = { done: [0, 0], owed: [0, 0], grades: 0, workedOn: 0 };
+  const effect: ItemEffect = { done: [0, 0], overdue: [0, 0], grades: 0, workedOn: 0 };
   for (const { course, facts } of known) {
     const changed = {
       ...course,
@@ -130,7 +130,7 @@ export async function effectOfItem(
     [course, changed].forEach((of, index) => {
       const own = standingsOf(of, facts, view.now).find((one) => one.item.id === item.id);
       if (own?.state.state === 'done') effect.done[index] += 1;
-      if (own?.isOwed) effect.owed[index] += 1;
+      if (own?.isOverdue) effect.overdue[index] += 1;
     });
     const [before, after] = [course, changed].map(
       (of) => meansOfGrades(of, itemGrades(of, facts, view.now), facts.attendanceRate).on_graded_work,

@@ -5,8 +5,8 @@ import {
   attendanceInView,
   courseCounts,
   lastSessions,
-  unreachedByCourse,
-  waitingByCourse,
+  unopenedByCourse,
+  toGradeByCourse,
   type CourseCounts,
   type LastSession,
 } from '@/data/courses/course-figures';
@@ -20,7 +20,7 @@ import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 import { ageDays } from '../work/to-grade-list';
 
-const SORTS = ['title', 'enrolled', 'active', 'never', 'adrift', 'headway', 'owed', 'waiting', 'unreached'] as const;
+const SORTS = ['title', 'enrolled', 'active', 'never', 'adrift', 'progress', 'overdue', 'to_grade', 'unopened'] as const;
 type Sort = (typeof SORTS)[number];
 
 class CoursesQuery extends PartQuery {
@@ -31,16 +31,16 @@ class CoursesQuery extends PartQuery {
 
 export interface CourseRow extends CourseCounts {
   /** Mean share of required items done, and planned to be done by now, 0–1. */
-  headway: number | null;
+  progress: number | null;
   planned: number | null;
   /** Pieces overdue, and learners who owe any. */
-  owed: number;
-  owing: number;
-  waiting: number;
+  overdue: number;
+  overdueBy: number;
+  toGrade: number;
   oldest: number | null;
   attendance: number | null;
   lastSession: LastSession | null;
-  unreached: { count: number; first: string; item_id: string } | null;
+  unopened: { count: number; first: string; item_id: string } | null;
 }
 
 const mean = (values: readonly number[]) =>
@@ -52,10 +52,10 @@ const VALUES: Record<Sort, (row: CourseRow) => number | string | null> = {
   active: ({ active, enrolled }) => active / enrolled,
   never: ({ never }) => never,
   adrift: ({ adrift }) => adrift,
-  headway: ({ headway, planned }) => (headway === null ? null : headway - (planned ?? 0)),
-  owed: ({ owed }) => owed,
-  waiting: ({ waiting }) => waiting,
-  unreached: ({ unreached }) => unreached?.count ?? 0,
+  progress: ({ progress, planned }) => (progress === null ? null : progress - (planned ?? 0)),
+  overdue: ({ overdue }) => overdue,
+  to_grade: ({ toGrade }) => toGrade,
+  unopened: ({ unopened }) => unopened?.count ?? 0,
 };
 
 /** @throws InvalidInput, NotFound */
@@ -65,38 +65,38 @@ export async function courses(runtime: Runtime, viewer: Viewer, values: Values) 
   const { db, zone } = runtime;
   const view = await openView(runtime, viewer, { course, group, organisation });
   const today = dayOf(view.now, zone);
-  const [counts, kept, waits, unreached, sessions, attendance] = await Promise.all([
+  const [counts, kept, waits, unopened, sessions, attendance] = await Promise.all([
     courseCounts(db, view, startOfDay(today - 6, zone)),
     keptStandings(db, view),
-    waitingByCourse(db, view),
-    unreachedByCourse(db, view),
+    toGradeByCourse(db, view),
+    unopenedByCourse(db, view),
     lastSessions(db, view),
     attendanceInView(db, view),
   ]);
-  const sums = new Map<number, { headway: number[]; planned: number[]; owed: number; owing: number }>();
+  const sums = new Map<number, { progress: number[]; planned: number[]; overdue: number; overdueBy: number }>();
   for (const { courseId, done, required, plan, openDues } of kept.values()) {
-    const sum = sums.get(courseId) ?? { headway: [], planned: [], owed: 0, owing: 0 };
+    const sum = sums.get(courseId) ?? { progress: [], planned: [], overdue: 0, overdueBy: 0 };
     sums.set(courseId, sum);
-    if (required > 0) sum.headway.push(done / required);
+    if (required > 0) sum.progress.push(done / required);
     if (required > 0 && plan.length > 0) sum.planned.push(countUpTo(plan, today) / required);
-    const owed = countUpTo(openDues, view.now - 1);
-    sum.owed += owed;
-    if (owed > 0) sum.owing += 1;
+    const overdue = countUpTo(openDues, view.now - 1);
+    sum.overdue += overdue;
+    if (overdue > 0) sum.overdueBy += 1;
   }
   const all = counts.map((row): CourseRow => {
     const sum = sums.get(row.id);
     return {
       ...row,
-      headway: mean(sum?.headway ?? []),
+      progress: mean(sum?.progress ?? []),
       // Without a first and a last day there is no plan.
       planned: row.starts_day === null || row.ends_day === null ? null : mean(sum?.planned ?? []),
-      owed: sum?.owed ?? 0,
-      owing: sum?.owing ?? 0,
-      waiting: waits.get(row.id)?.count ?? 0,
+      overdue: sum?.overdue ?? 0,
+      overdueBy: sum?.overdueBy ?? 0,
+      toGrade: waits.get(row.id)?.count ?? 0,
       oldest: waits.get(row.id)?.oldest ?? null,
       attendance: attendance.get(row.id) ?? null,
       lastSession: sessions.get(row.id) ?? null,
-      unreached: unreached.get(row.id) ?? null,
+      unopened: unopened.get(row.id) ?? null,
     };
   });
   const value = VALUES[sort.replace('-', '') as Sort];
@@ -148,24 +148,24 @@ export const COURSES = {
       title: 'Attendance',
       figures: { attendance_rate: ({ attendance }) => round(attendance) },
     },
-    headway: {
-      title: 'Headway',
-      sort: 'headway',
-      figures: { headway: ({ headway }) => round(headway), planned: ({ planned }) => round(planned) },
+    progress: {
+      title: 'Progress',
+      sort: 'progress',
+      figures: { progress: ({ progress }) => round(progress), planned: ({ planned }) => round(planned) },
     },
-    owed: { title: 'Owed', sort: 'owed', figures: { owed: ({ owed }) => owed } },
-    waiting: {
-      title: 'Waiting on us',
-      sort: 'waiting',
+    overdue: { title: 'Overdue', sort: 'overdue', figures: { overdue: ({ overdue }) => overdue } },
+    toGrade: {
+      title: 'To grade',
+      sort: 'to_grade',
       figures: {
-        waiting: ({ waiting }) => waiting,
-        waiting_days: ({ oldest }, at: At) => (oldest === null ? null : ageDays(oldest, at)),
+        to_grade: ({ toGrade }) => toGrade,
+        to_grade_days: ({ oldest }, at: At) => (oldest === null ? null : ageDays(oldest, at)),
       },
     },
-    unreached: {
-      title: 'Reaches nobody',
-      sort: 'unreached',
-      figures: { reaches_nobody: ({ unreached }) => unreached?.count ?? 0 },
+    unopened: {
+      title: 'Opened by nobody',
+      sort: 'unopened',
+      figures: { opened_by_nobody: ({ unopened }) => unopened?.count ?? 0 },
     },
   },
   read: courses,

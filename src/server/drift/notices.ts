@@ -36,8 +36,8 @@ const WOULD_LET: Readonly<Record<EvidenceKind, string>> = {
 };
 
 /** Is a kind something that a course could be expected to tell of? One without work has no hand-ins to tell. */
-function isExpected(kind: EvidenceKind, { pieces, sessions, discussions }: CourseUnderWay): boolean {
-  if (kind === 'hand_ins' || kind === 'grades') return pieces > 0;
+function isExpected(kind: EvidenceKind, { assignments, sessions, discussions }: CourseUnderWay): boolean {
+  if (kind === 'hand_ins' || kind === 'grades') return assignments > 0;
   if (kind === 'sessions') return sessions > 0;
   if (kind === 'talked') return discussions > 0;
   return true;

@@ -5,7 +5,7 @@ import { findLearner } from '@/data/people/learners';
 import type { View } from '@/data/view';
 import { listSetAside } from '@/data/drift/set-aside';
 import { dayOf } from '@/core/time/zone';
-import { bringBack, isToBeToldOfDrift, keepToldOfDrift, reachOf, setAside, setReach } from './own-watch';
+import { bringBack, isToBeToldOfDrift, keepToldOfDrift, recallOf, setAside, setCapacity } from './own-watch';
 import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { openView } from '../request/view';
 import { allMatching, needOrder, readWatchFilter, watchNames, watchPage } from './watch';
@@ -131,12 +131,12 @@ describe('the Watch', () => {
   });
 });
 
-it('the reach is one’s own, and checked', async () => {
-  expect(await reachOf(runtime, view.viewer)).toBe(10);
-  await setReach(runtime, view.viewer, { reach: '6' });
-  expect(await reachOf(runtime, view.viewer)).toBe(6);
-  expect(await reachOf(runtime, await viewerByEmail(runtime, 'mentor@staff.example'))).toBe(10);
-  await expect(setReach(runtime, view.viewer, { reach: '0' })).rejects.toThrow('1 to 1000');
+it('the capacity is one’s own, and checked', async () => {
+  expect(await recallOf(runtime, view.viewer)).toBe(10);
+  await setCapacity(runtime, view.viewer, { capacity: '6' });
+  expect(await recallOf(runtime, view.viewer)).toBe(6);
+  expect(await recallOf(runtime, await viewerByEmail(runtime, 'mentor@staff.example'))).toBe(10);
+  await expect(setCapacity(runtime, view.viewer, { capacity: '0' })).rejects.toThrow('1 to 1000');
 });
 
 describe('the change of drift', () => {

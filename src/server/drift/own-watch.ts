@@ -10,7 +10,7 @@ import { AsDay, InvalidInput, NotFound, readInput, type Values } from '../reques
 import type { Runtime } from '../runtime';
 
 /** How many people a week, when somebody has not said. */
-const USUAL_REACH = 10;
+const USUAL_CAPACITY = 10;
 
 export class SetAsideInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(300, { message: 'is longer than 300 characters' }) reason!: string;
@@ -18,8 +18,8 @@ export class SetAsideInput {
   @ValidateIf((input: SetAsideInput) => input.until === 'date') @AsDay() date?: number;
 }
 
-class ReachInput {
-  @IsOptional() @Matches(/^([1-9]\d{0,2}|1000)$/, { message: 'is not a number from 1 to 1000' }) reach?: string;
+class CapacityInput {
+  @IsOptional() @Matches(/^([1-9]\d{0,2}|1000)$/, { message: 'is not a number from 1 to 1000' }) capacity?: string;
 }
 
 /** Takes learners off the viewer's own Watch. @throws InvalidInput, NotFound */
@@ -41,14 +41,14 @@ export async function bringBack({ db, clock }: Runtime, viewer: Viewer, learnerI
 }
 
 /** How many people the viewer can reach in a week. */
-export async function reachOf({ db }: Runtime, viewer: Viewer): Promise<number> {
-  return Number((await readStaffSetting(db, viewer.staffId, 'reach')) ?? USUAL_REACH);
+export async function recallOf({ db }: Runtime, viewer: Viewer): Promise<number> {
+  return Number((await readStaffSetting(db, viewer.staffId, 'capacity')) ?? USUAL_CAPACITY);
 }
 
 /** @throws InvalidInput */
-export async function setReach({ db }: Runtime, viewer: Viewer, values: Values): Promise<void> {
-  const { reach } = readInput(ReachInput, values);
-  await writeStaffSetting(db, viewer.staffId, 'reach', reach ?? String(USUAL_REACH));
+export async function setCapacity({ db }: Runtime, viewer: Viewer, values: Values): Promise<void> {
+  const { capacity: capacity } = readInput(CapacityInput, values);
+  await writeStaffSetting(db, viewer.staffId, 'capacity', capacity ?? String(USUAL_CAPACITY));
 }
 
 const TOLD = 'told_of_drift';

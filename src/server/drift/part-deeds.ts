@@ -38,7 +38,7 @@ export async function handOverLearners(
   const mine = await keepInScope(runtime.db, viewer, learnerIds);
   if (mine.length === 0) throw new NotFound('Nobody to hand over');
   return writing(runtime.db, async (trx) => {
-    const colleague = (await colleaguesOf(trx, { ...viewer, cover: null }, mine)).find(({ id }) => id === Number(to));
+    const colleague = (await colleaguesOf(trx, { ...viewer, standInKey: null }, mine)).find(({ id }) => id === Number(to));
     if (!colleague) throw new InvalidInput([{ field: 'to', message: 'does not see all of these learners' }]);
     const made = await makeFollowUps(runtime, trx, view, mine, { dueDay, reason, ownerId: colleague.id });
     await addAudits(

@@ -11,7 +11,7 @@ import { explainPeople } from '../people/people';
 import { findLearner } from '../people/reads';
 import { openView } from '../request/view';
 import { SYSTEM_VIEWER } from '../system-viewer';
-import { owed } from '../work/work-due-list';
+import { workDue } from '../work/work-due-list';
 import { bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { handOverLearners, settleLeft, whoTakes } from './part-deeds';
 import { readAllPast, recalculate } from './recalculate';
@@ -109,34 +109,34 @@ describe('over time', () => {
 
   it('whoever was tried waits for 28 days, and as of the day before for nothing', async () => {
     await logCall(runtime, view, await id('L3'), { outcome: 'no_answer', remark: '' });
-    expect(await partsOf(['L3', 'L4'])).toEqual(['waiting', 'now']);
+    expect(await partsOf(['L3', 'L4'])).toEqual(['contacted', 'now']);
     await goTo('2026-12-08');
-    expect(await partsOf(['L3', 'L4'])).toEqual(['waiting', 'away']);
+    expect(await partsOf(['L3', 'L4'])).toEqual(['contacted', 'away']);
     await goTo('2026-12-09');
     expect(await partsOf(['L3'])).toEqual(['away']);
     await readAllPast(runtime);
     expect(await partsOf(['L3'], '2026-11-09')).toEqual(['now']);
-    expect(await partsOf(['L3'], '2026-11-10')).toEqual(['waiting']);
+    expect(await partsOf(['L3'], '2026-11-10')).toEqual(['contacted']);
   });
 
-  it('waiting ends on a follow-up’s day, but not for one that was due before', async () => {
+  it('being contacted ends on a follow-up’s day, but not for one that was due before', async () => {
     await promise(runtime, view, await ids('L3', 'L4'), { due: '2026-11-10', reason: 'Ring' });
     await logCall(runtime, view, await id('L3'), { outcome: 'no_answer', remark: '' });
     await logCall(runtime, view, await id('L5'), { outcome: 'no_answer', remark: '', next: '2026-11-14' });
-    expect(await partsOf(['L3', 'L4', 'L5'])).toEqual(['waiting', 'now', 'waiting']);
+    expect(await partsOf(['L3', 'L4', 'L5'])).toEqual(['contacted', 'now', 'contacted']);
     await goTo('2026-11-13');
-    expect(await partsOf(['L3', 'L5'])).toEqual(['waiting', 'waiting']);
+    expect(await partsOf(['L3', 'L5'])).toEqual(['contacted', 'contacted']);
     await goTo('2026-11-14');
-    expect(await partsOf(['L3', 'L5'])).toEqual(['waiting', 'now']);
+    expect(await partsOf(['L3', 'L5'])).toEqual(['contacted', 'now']);
   });
 
-  it('waiting ends when they came back and are adrift again a week later', async () => {
+  it('being contacted ends when they came back and are adrift again a week later', async () => {
     await logCall(runtime, view, await id('L3'), { outcome: 'no_answer', remark: '' });
     await goTo('2026-11-12');
     await come('2026-11-12', 'L3');
     await bringIn(runtime, 'access-log', logOf(['2026-11-12T10:30:00Z,L35,DRY,D3,submitted']));
     await goTo('2026-11-18');
-    expect(await partsOf(['L3'])).toEqual(['waiting']);
+    expect(await partsOf(['L3'])).toEqual(['contacted']);
     await goTo('2026-11-19');
     // Nothing handed in: adrift.
     expect((await needOrder(runtime, view)).find((row) => row.learnerId === 1 + 3)!.band).toBe(2);
@@ -154,12 +154,12 @@ describe('over time', () => {
     await send(many, {});
     expect(await partsOf(['L1', 'L31'])).toEqual(['now', 'now']);
     const about = await send(many, { is_about: 'yes' });
-    expect(await partsOf(['L1', 'L31', 'L32'])).toEqual(['waiting', 'waiting', 'now']);
+    expect(await partsOf(['L1', 'L31', 'L32'])).toEqual(['contacted', 'contacted', 'now']);
     await undoSend(runtime, view, about);
     expect(await partsOf(['L1'])).toEqual(['now']);
     // To thirty it is a message.
     await send(many.slice(1), {});
-    expect(await partsOf(['L1', 'L2'])).toEqual(['now', 'waiting']);
+    expect(await partsOf(['L1', 'L2'])).toEqual(['now', 'contacted']);
     // What did not arrive has reached nobody.
     await runtime
       .db('message')
@@ -241,18 +241,18 @@ describe('what one does about a part', () => {
   });
 
   it('settled as left, they stood and owed on the days before what they did then', async () => {
-    const owedBy = async (as_of?: string) =>
-      (await owed(runtime, view.viewer, { learner: 'L1', ...(as_of ? { as_of } : {}) })).rows.map(
-        ({ item_id, state, isOwed }) => ({ item_id, state, isOwed }),
+    const overdueBy = async (as_of?: string) =>
+      (await workDue(runtime, view.viewer, { learner: 'L1', ...(as_of ? { as_of } : {}) })).rows.map(
+        ({ item_id, state, isOverdue }) => ({ item_id, state, isOverdue }),
       );
-    const before = await owedBy();
-    expect(before.filter(({ isOwed }) => isOwed).map(({ item_id }) => item_id)).toEqual(['D2']);
+    const before = await overdueBy();
+    expect(before.filter(({ isOverdue }) => isOverdue).map(({ item_id }) => item_id)).toEqual(['D2']);
     await goTo('2026-11-11');
     await settleLeft(runtime, view, await ids('L0', 'L1'));
     await recalculate(runtime);
     await readAllPast(runtime);
-    expect(await owedBy()).toEqual([]);
-    expect(await owedBy('2026-11-10')).toEqual(before);
+    expect(await overdueBy()).toEqual([]);
+    expect(await overdueBy('2026-11-10')).toEqual(before);
     expect(await partsOf(['L0', 'L1'], '2026-11-10')).toEqual(['never', 'now']);
     const shown = async (as_of?: string) => {
       const detail = { wakeDays: 28, visits: 0, contacts: 0, status: 'all' } as const;
@@ -269,7 +269,7 @@ describe('the API', () => {
   it('gives the Watch in its order, page by page, each with their part and reasons that add up', async () => {
     await logCall(runtime, view, await id('L3'), { outcome: 'no_answer', remark: '' });
     const all = (await WATCH.read(runtime, view.viewer, { limit: '1000' })).rows;
-    expect(all.map(({ row }) => row.part)).toEqual([...Array(PEOPLE - 2).fill('now'), 'waiting', 'never']);
+    expect(all.map(({ row }) => row.part)).toEqual([...Array(PEOPLE - 2).fill('now'), 'contacted', 'never']);
     const seen: string[] = [];
     for (let cursor: string | null = ''; cursor !== null;) {
       const page = await WATCH.read(runtime, view.viewer, { limit: '10', ...(cursor ? { cursor } : {}) });

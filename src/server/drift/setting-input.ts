@@ -17,14 +17,14 @@ export class SettingInput extends SettingNumbers {
 }
 
 /** A course's Watch goes by the programme's days: somebody may be in several courses. */
-const OF_PROGRAMME = ['away', 'waiting'];
+const OF_PROGRAMME = ['away', 'contacted'];
 
 /** What a number may be, by its name; a weight where it has none of its own. */
 const RANGES: Readonly<Record<string, { pattern: RegExp; says: string }>> = {
   slipping: { pattern: /^[1-9]\d?$/, says: 'is not a number from 1 to 99' },
   adrift: { pattern: /^[1-9]\d?$/, says: 'is not a number from 1 to 99' },
   away: { pattern: /^([3-9]|[1-9]\d|[12]\d\d|3[0-5]\d|36[0-5])$/, says: 'is not a number of days from 3 to 365' },
-  waiting: { pattern: /^([1-9]|[1-9]\d|[12]\d\d|3[0-5]\d|36[0-5])$/, says: 'is not a number of days from 1 to 365' },
+  contacted: { pattern: /^([1-9]|[1-9]\d|[12]\d\d|3[0-5]\d|36[0-5])$/, says: 'is not a number of days from 1 to 365' },
 };
 const WEIGHT = { pattern: /^(100(\.0)?|\d{1,2}(\.\d)?)$/, says: 'is not a weight from 0 to 100' };
 
@@ -63,7 +63,7 @@ export function readSettingInput<T extends SettingNumbers>(
       edges: { slipping: number('slipping'), adrift: number('adrift') },
       parts:
         given.course === undefined
-          ? { ...DEFAULT_PART_RULES, away: number('away'), waiting: number('waiting') }
+          ? { ...DEFAULT_PART_RULES, away: number('away'), contacted: number('contacted') }
           : DEFAULT_PART_RULES,
     },
   };

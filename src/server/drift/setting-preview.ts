@@ -89,8 +89,8 @@ export async function previewSetting(runtime: Runtime, viewer: Viewer, values: V
   const [order, enrolments] = await Promise.all([needOrder(runtime, view), readingsInView(db, view)]);
   const touched = enrolments.filter((one) => (courseId === null ? !hasOwn(one.courseId) : one.courseId === courseId));
   const anew = await readAnew(runtime, view, touched, modelOf(setting));
-  const isSameWait = settingOn(view.settings, today).parts.waiting === programme.parts.waiting;
-  const tried = isSameWait ? null : await triedWithin(db, view, { days: programme.parts.waiting, day: today, zone });
+  const isSameWait = settingOn(view.settings, today).parts.contacted === programme.parts.contacted;
+  const tried = isSameWait ? null : await triedWithin(db, view, { days: programme.parts.contacted, day: today, zone });
   const byLearner = groupBy(enrolments, (one) => one.learnerId);
   const [listed, movers]: [Record<'before' | 'after', number>, Moved[]] = [{ before: 0, after: 0 }, []];
   for (const row of order) {

@@ -141,7 +141,7 @@ describe('before it is kept', () => {
     expect(await fields({ quiet_early: '1e9', late_late: 'x' })).toEqual(['late_late', 'quiet_early']);
     expect(await fields({ quiet_early: '100.5' })).toEqual(['quiet_early']);
     expect(await fields({ slipping: '60' })).toEqual(['adrift']);
-    expect(await fields({ away: '2', waiting: '0' })).toEqual(['away', 'waiting']);
+    expect(await fields({ away: '2', contacted: '0' })).toEqual(['away', 'contacted']);
     expect(await fields({ away: '' })).toEqual(['away']);
     expect(await fields({ course: 'NOT' })).toEqual(['course']);
     const none = Object.fromEntries(FACTORS.map(({ name }) => [`${name}_early`, '0']));

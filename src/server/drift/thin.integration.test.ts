@@ -164,7 +164,7 @@ describe('whoever came late', () => {
     );
     const own = (await drift()).find(({ learner_id }) => learner_id === 'NEW')!;
     expect(own).toMatchObject({ band: 'on course' });
-    expect(own.reasons.find(({ factor }) => factor === 'missing')?.says).toMatch(/^Handed in all 2 pieces/);
+    expect(own.reasons.find(({ factor }) => factor === 'missing')?.says).toMatch(/^Handed in all 2 assignments/);
     expect(own.reasons.find(({ factor }) => factor === 'behind')?.says).toMatch(/^0\.\d weeks behind plan/);
     expect(own.reasons.some(({ factor }) => factor === 'working' || factor === 'talking')).toBe(false);
   });

@@ -78,8 +78,8 @@ export async function needOrder({ db, zone }: Runtime, view: View): Promise<Watc
     caseload(db, view),
     // A past day is shown as it was, with everybody.
     view.asOf === null ? setAsideIds(db, view.viewer, dayOf(view.now, zone)) : [],
-    triedWithin(db, view, { days: rules.waiting, day, zone }),
-    triedWithin(db, view, { days: rulesBefore.waiting, day: day - 7, zone }),
+    triedWithin(db, view, { days: rules.contacted, day, zone }),
+    triedWithin(db, view, { days: rulesBefore.contacted, day: day - 7, zone }),
   ]);
   const off = new Set(aside);
   const parts = Object.fromEntries(PARTS.map((part) => [part, []])) as unknown as Record<Part, WatchRow[]>;

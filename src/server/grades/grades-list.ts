@@ -98,7 +98,7 @@ async function meansInView(
   }
   const all = await gradesOf(runtime, view, people);
   const mean = ({ means }: GradesRow) =>
-    ({ graded: means.on_graded_work, overdue: means.if_overdue_stays_empty, whole: means.of_whole_course })[by];
+    ({ graded: means.on_graded_work, overdue: means.if_missing_scores_0, whole: means.of_whole_course })[by];
   return new Map(all.map((row) => [row.enrolled.enrolmentId, mean(row)]));
 }
 
@@ -146,7 +146,7 @@ function gradeFigures({ counting, attempts, item }: ItemGrade, passMark: number)
 }
 
 /** A cell of the grid: per cent that counts, attempts, where it stands. */
-type GradeCell = [percent: number | null, attempts: number, owed: ItemGrade['owed'], isExempt: 0 | 1];
+type GradeCell = [percent: number | null, attempts: number, dueState: ItemGrade['dueState'], isExempt: 0 | 1];
 
 export interface GradesLine {
   id: number;
@@ -175,16 +175,16 @@ function gradesLine({ enrolled, means, grades: own, pattern }: GradesRow): Grade
     name: fullName(enrolled),
     group: enrolled.group,
     graded: means.on_graded_work,
-    overdue: means.if_overdue_stays_empty,
+    overdue: means.if_missing_scores_0,
     whole: means.of_whole_course,
     pattern,
     series: scoresInTime(own)
       .slice(-SERIES)
       .map((score) => Math.round(score * 10) / 10),
     cells: Object.fromEntries(
-      own.map(({ item, counting, attempts, owed, isExempt }): [number, GradeCell] => [
+      own.map(({ item, counting, attempts, dueState, isExempt }): [number, GradeCell] => [
         item.id,
-        [counting === null ? null : Math.round(1000 * counting.share) / 10, attempts.length, owed, isExempt ? 1 : 0],
+        [counting === null ? null : Math.round(1000 * counting.share) / 10, attempts.length, dueState, isExempt ? 1 : 0],
       ]),
     ),
   };
@@ -202,9 +202,9 @@ export const GRADES = {
       figures: { on_graded_work: ({ means }) => round(means.on_graded_work) },
     },
     overdue: {
-      title: 'If overdue stays empty',
+      title: 'If missing work scores 0',
       sort: 'overdue',
-      figures: { if_overdue_stays_empty: ({ means }) => round(means.if_overdue_stays_empty) },
+      figures: { if_missing_scores_0: ({ means }) => round(means.if_missing_scores_0) },
     },
     whole: {
       title: 'Of the whole course',
@@ -215,7 +215,7 @@ export const GRADES = {
       title: 'Pieces',
       figures: {
         graded: ({ grades: own, course }) => countGrades(own, course.categories).graded,
-        overdue: ({ grades: own, course }) => countGrades(own, course.categories).owed,
+        overdue: ({ grades: own, course }) => countGrades(own, course.categories).overdue,
         pattern: ({ pattern }) => pattern,
       },
     },

@@ -33,7 +33,7 @@ function partOf(part: string | null): { course?: string; group?: string } {
 
 /**
  * Writes a calendar's instances as rows beside it, with those that are stored from an earlier version and are no longer
- * in it as not held. Returns the path of the rows.
+ * in it as cancelled. Returns the path of the rows.
  * @throws NotSuchAFile
  */
 export async function calendarAsRows(

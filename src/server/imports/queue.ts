@@ -95,8 +95,8 @@ async function* limited(chunks: AsyncIterable<Buffer>): AsyncGenerator<Buffer> {
 /** A file that has been coming in for longer than this is coming no more, in ms. */
 const COMING_FOR = 6 * HOUR;
 
-/** Clears away pieces of uploads that broke off: files that no import waits for. Returns how many. */
-export async function clearPieces(runtime: Pick<Runtime, 'settings' | 'db' | 'clock'>): Promise<number> {
+/** Clears away chunks of uploads that broke off: files that no import waits for. Returns how many. */
+export async function clearBrokenUploads(runtime: Pick<Runtime, 'settings' | 'db' | 'clock'>): Promise<number> {
   const { db, settings, clock } = runtime;
   const folder = join(settings.dataDir, 'incoming');
   const wanted = new Set((await openRuns(db)).map((run) => run.path));

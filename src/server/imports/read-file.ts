@@ -1,4 +1,4 @@
-/** Reading a file of delimited text from disk, in bounded pieces, whatever its encoding. */
+/** Reading a file of delimited text from disk, in bounded chunks, whatever its encoding. */
 import { createReadStream } from 'node:fs';
 import { CsvReader, type CsvRow } from '@/core/imports/csv-reader';
 import { Utf8Tally, sniffEncoding, type ReadAs } from '@/core/imports/encoding';
@@ -12,15 +12,15 @@ const UNREADABLE = '\uFFFD';
 /**
  * Settles a file's encoding by reading all of it once: a byte that is no UTF-8 may stand
  * anywhere.
- * @param afterPiece called now and then, since a large file takes its time
+ * @param afterChunk called now and then, since a large file takes its time
  * @throws NotSuchAFile for an empty or binary file
  */
-export async function fileEncoding(path: string, afterPiece = async () => {}): Promise<ReadAs> {
+export async function fileEncoding(path: string, afterChunk = async () => {}): Promise<ReadAs> {
   const strict = new TextDecoder('utf-8', { fatal: true });
   const tally = new Utf8Tally();
   let [first, isStrict, isMarked] = [true, true, false];
   for await (const chunk of createReadStream(path, { highWaterMark: 1024 * 1024 }) as AsyncIterable<Buffer>) {
-    await afterPiece();
+    await afterChunk();
     if (first) {
       first = false;
       const { encoding, certain } = sniffEncoding(chunk.subarray(0, 65_536));
@@ -43,7 +43,7 @@ export async function fileEncoding(path: string, afterPiece = async () => {}): P
   for await (const chunk of createReadStream(path, { highWaterMark: 1024 * 1024 }) as AsyncIterable<Buffer>) {
     if (chunk.includes(0)) throw new NotSuchAFile('It is not text: it holds zero bytes.');
     tally.push(chunk);
-    await afterPiece();
+    await afterChunk();
   }
   return isMarked ? { encoding: 'utf-8', damaged: true } : tally.readAs();
 }

@@ -37,7 +37,7 @@ const NOTE_AGAIN = 500;
 /** How often whoever works on an import may break down at the same place: it would happen again. */
 const MOST_TRIES = 2;
 const TOOK_DOWN =
-  'Whoever worked on it ended twice at the same place, so it is not begun again. Rows taken before it stay. Bring it in in smaller pieces.';
+  'Whoever worked on it ended twice at the same place, so it is not begun again. Rows taken before it stay. Bring it in in smaller chunks.';
 
 export function rejectsPath(runtime: Pick<Runtime, 'settings'>, id: number): string {
   return join(runtime.settings.dataDir, 'rejects', `${id}.csv`);

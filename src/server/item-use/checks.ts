@@ -11,10 +11,10 @@ import {
   saveCheck,
   type SavedCheck,
 } from '@/data/item-use/checks';
-import { COVERED_TEXT } from '@/data/person';
+import { HIDDEN_TEXT } from '@/data/person';
 import type { Viewer } from '@/data/scope';
 import { staffById, viewerOf } from '@/data/staff/staff';
-import { answerHas } from './who-did';
+import { answerWhoDid } from './who-did';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import { lensNames } from '../request/view';
@@ -52,7 +52,7 @@ export function questionOf(query: string): Record<string, string> {
 /** Keeps a question, once it has been asked: one that cannot be answered is none. @throws InvalidInput, NotFound */
 export async function keepCheck(runtime: Runtime, viewer: Viewer, values: Values): Promise<void> {
   const { name, limit, query = '' } = readInput(CheckInput, values);
-  await answerHas(runtime, viewer, questionOf(query));
+  await answerWhoDid(runtime, viewer, questionOf(query));
   const created_at = runtime.clock.now();
   await saveCheck(runtime.db, { staff_id: viewer.staffId, name, query, limit_count: Number(limit), created_at });
   await runChecks(runtime);
@@ -63,11 +63,11 @@ export interface CheckShown extends SavedCheck {
   fresh: boolean;
 }
 
-/** The viewer's own checks. A name may hold a person's, so it is covered with them. */
+/** The viewer's own checks. A name may hold a person's, so it is hidden with them. */
 export async function checksOf({ db }: Runtime, viewer: Viewer): Promise<CheckShown[]> {
   return (await listChecks(db, viewer.staffId)).map((check, index) => ({
     ...check,
-    name: viewer.cover === null ? check.name : `Check ${index + 1} ${COVERED_TEXT}`,
+    name: viewer.standInKey === null ? check.name : `Check ${index + 1} ${HIDDEN_TEXT}`,
     fresh: check.passed_at !== null && (check.seen_at ?? 0) < check.passed_at,
   }));
 }
@@ -97,12 +97,12 @@ export async function runChecks(runtime: Runtime): Promise<number> {
     const answer = { last_day: today, last_count: null, last_of: null, passed_at: check.passed_at, fault: null };
     try {
       const viewer = await viewerOf(db, staff!);
-      const { has, hasNot } = await answerHas(runtime, viewer, questionOf(check.query));
-      const passed = hasNot.length > check.limit_count;
+      const { has, didNot } = await answerWhoDid(runtime, viewer, questionOf(check.query));
+      const passed = didNot.length > check.limit_count;
       await noteAnswer(db, check.id, {
         ...answer,
-        last_count: hasNot.length,
-        last_of: has.length + hasNot.length,
+        last_count: didNot.length,
+        last_of: has.length + didNot.length,
         // It tells once, when the number is passed, and again only after it was not.
         passed_at: passed ? (check.passed_at ?? clock.now()) : null,
       });

@@ -1,9 +1,9 @@
 /** The columns of Reach: how far each item of a course has got. */
-import type { ReachRow } from '@/data/item-use/item-use';
+import type { ItemUseRow } from '@/data/item-use/item-use';
 import { isoOrNull, minutes } from '../request/figures';
 import type { Column } from '../request/list';
 
-export const REACH_COLUMNS = {
+export const ITEM_USE_COLUMNS = {
   item: {
     title: 'Item',
     figures: {
@@ -29,10 +29,10 @@ export const REACH_COLUMNS = {
     figures: { opened_since_changed: (row) => row.opened_since_changed },
   },
   never: { title: 'Never', sort: 'never', figures: { never_opened: (row) => row.base - row.openers } },
-} as const satisfies Record<string, Column<ReachRow>>;
+} as const satisfies Record<string, Column<ItemUseRow>>;
 
 /** The columns as the page has them: who has opened it and who never has stand together. */
-export const REACH_ON_PAGE: readonly (keyof typeof REACH_COLUMNS)[] = [
+export const ITEM_USE_ON_PAGE: readonly (keyof typeof ITEM_USE_COLUMNS)[] = [
   'item',
   'openers',
   'change',
@@ -54,13 +54,13 @@ const BY = {
   last: (row) => row.last_opened,
   since: (row) => row.opened_since_changed,
   never: (row) => row.base - row.openers,
-} as const satisfies Record<string, (row: ReachRow) => number | string | null>;
+} as const satisfies Record<string, (row: ItemUseRow) => number | string | null>;
 
 /** What Reach is sorted by; `outline` is the course's own order. */
-export const REACH_SORTS = ['outline', ...(Object.keys(BY) as (keyof typeof BY)[])] as const;
+export const ITEM_USE_SORTS = ['outline', ...(Object.keys(BY) as (keyof typeof BY)[])] as const;
 
 /** Rows in the order asked for; those without a value last, equal ones in outline order. */
-export function sortReach(rows: readonly ReachRow[], sort = 'outline'): ReachRow[] {
+export function sortItemUse(rows: readonly ItemUseRow[], sort = 'outline'): ItemUseRow[] {
   const isDescending = sort.startsWith('-');
   const name = sort.replace('-', '');
   if (name === 'outline') return isDescending ? [...rows].reverse() : [...rows];

@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { dateOfDay, dayFromDate } from '@/core/time/zone';
 import type { Viewer } from '@/data/scope';
-import { hasAndHasNot } from './who-did';
+import { whoDid } from './who-did';
 import { learnerList } from '../people/learner-list';
-import { itemReach, REACH, visits } from './item-use';
+import { itemUseOf, ITEM_USE, visits } from './item-use';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { askList, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 
@@ -25,7 +25,7 @@ afterAll(() => runtime.close());
 
 describe('reach', () => {
   const rowOf = async (item: string, values = {}, viewer: Viewer = SYSTEM_VIEWER) =>
-    (await askList(REACH, runtime, viewer, values)).rows.find((row) => row.item_id === item);
+    (await askList(ITEM_USE, runtime, viewer, values)).rows.find((row) => row.item_id === item);
 
   it('counts those enrolled now who opened, and leaves staff, those who left and the kind other out', async () => {
     expect(await rowOf('D1')).toMatchObject({ base: 3, openers: 1, opens: 2, never_opened: 2, unit: 'Week 1' });
@@ -37,7 +37,7 @@ describe('reach', () => {
     expect(await rowOf('D1', { course: 'DRY', group: 'B' })).toMatchObject({ base: 1, openers: 0, first_opened: null });
     expect(await rowOf('D1', { from: '2026-11-10', to: '2026-11-11' })).toMatchObject({ opens: 1 });
     expect(await rowOf('D1', { from: '2026-11-09', to: '2026-11-10' })).toMatchObject({ opens: 1 });
-    expect((await askList(REACH, runtime, SYSTEM_VIEWER, { course: 'DRY' })).rows.map((row) => row.item_id)).toEqual([
+    expect((await askList(ITEM_USE, runtime, SYSTEM_VIEWER, { course: 'DRY' })).rows.map((row) => row.item_id)).toEqual([
       'D1',
       'D2',
     ]);
@@ -49,18 +49,18 @@ describe('reach', () => {
   });
 
   it('refuses a period that ends before it starts, and 30 February', async () => {
-    await expect(askList(REACH, runtime, SYSTEM_VIEWER, { from: '2026-11-10', to: '2026-11-09' })).rejects.toThrow(
+    await expect(askList(ITEM_USE, runtime, SYSTEM_VIEWER, { from: '2026-11-10', to: '2026-11-09' })).rejects.toThrow(
       'to does not lie after',
     );
-    await expect(askList(REACH, runtime, SYSTEM_VIEWER, { from: '2026-02-30' })).rejects.toThrow('from is not a time');
-    await expect(askList(REACH, runtime, SYSTEM_VIEWER, { course: 'NIX' })).rejects.toThrow('No such course');
+    await expect(askList(ITEM_USE, runtime, SYSTEM_VIEWER, { from: '2026-02-30' })).rejects.toThrow('from is not a time');
+    await expect(askList(ITEM_USE, runtime, SYSTEM_VIEWER, { course: 'NIX' })).rejects.toThrow('No such course');
   });
 });
 
 describe('has and has not', () => {
   const ask = async (values: object, viewer: Viewer = SYSTEM_VIEWER) => {
-    const { has, has_not } = await hasAndHasNot(runtime, viewer, { item: 'D1', ...values });
-    return [has.map((row) => [row.learner_id, row.count]), has_not.map((row) => [row.learner_id, row.other_last])];
+    const { has, did_not } = await whoDid(runtime, viewer, { item: 'D1', ...values });
+    return [has.map((row) => [row.learner_id, row.count]), did_not.map((row) => [row.learner_id, row.other_last])];
   };
 
   it('goes by the second, and tells of an earlier or later one', async () => {
@@ -166,7 +166,7 @@ describe('a number of reach and the list it opens', () => {
         for (const [from, last] of periods) {
           const to = last && dateOfDay(dayFromDate(last)! + 1);
           const period = { ...(from ? { from } : {}), ...(to ? { to } : {}) };
-          const asked = await itemReach(runtime, viewer, { ...part, ...period }).catch(() => null);
+          const asked = await itemUseOf(runtime, viewer, { ...part, ...period }).catch(() => null);
           for (const row of asked?.rows ?? []) {
             const days = { ...(from ? { opened_from: from } : {}), ...(last ? { opened_to: last } : {}) };
             const item = `${row.course}/${row.item_id}`;

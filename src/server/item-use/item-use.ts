@@ -2,7 +2,7 @@
 import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { DAY, dayOf } from '@/core/time/zone';
 import { findLearner } from '@/data/people/learners';
-import { reachOfItems, type ReachRow } from '@/data/item-use/item-use';
+import { useOfItems, type ItemUseRow } from '@/data/item-use/item-use';
 import type { Viewer } from '@/data/scope';
 import { visitsOfLearners } from '@/data/access/visits';
 import { isoOrNull, minutes } from '../request/figures';
@@ -12,11 +12,11 @@ import { pageAfter, SortedBy } from '../request/list-query';
 import { PeriodQuery, periodOf } from '../request/period';
 import type { Runtime } from '../runtime';
 import { openMoment } from '../request/view';
-import { REACH_COLUMNS, REACH_SORTS, sortReach } from './item-use-columns';
+import { ITEM_USE_COLUMNS, ITEM_USE_SORTS, sortItemUse } from './item-use-columns';
 
-class ReachQuery extends PeriodQuery {
+class ItemUseQuery extends PeriodQuery {
   @IsOptional()
-  @SortedBy(REACH_SORTS)
+  @SortedBy(ITEM_USE_SORTS)
   sort?: string;
 }
 
@@ -25,21 +25,21 @@ class VisitsQuery extends PeriodQuery {
 }
 
 /** Reach of the items in view, over the whole days of a period, with what the screens say beside it. @throws InvalidInput, NotFound */
-export async function itemReach(runtime: Runtime, viewer: Viewer, values: Values) {
-  const query = readInput(ReachQuery, values, runtime.zone);
+export async function itemUseOf(runtime: Runtime, viewer: Viewer, values: Values) {
+  const query = readInput(ItemUseQuery, values, runtime.zone);
   const { course, group, organisation } = query;
   const view = await openMoment(runtime, viewer, { course, group, organisation });
   const { from, to } = await periodOf(runtime, view, query);
   const day = (at: number | undefined) => (at === undefined ? undefined : dayOf(at, runtime.zone));
   const days = { from: day(from), to: day(to === undefined ? undefined : to - 1) };
-  const rows = sortReach(await reachOfItems(runtime.db, view, days, view.now - 7 * DAY), query.sort);
+  const rows = sortItemUse(await useOfItems(runtime.db, view, days, view.now - 7 * DAY), query.sort);
   return { query, view, period: { from, to }, rows };
 }
 
 /** Reach as a list: in outline order, which no two items share a place in. @throws InvalidInput, NotFound */
-async function reach(runtime: Runtime, viewer: Viewer, values: Values) {
-  const { query, rows: all, view } = await itemReach(runtime, viewer, values);
-  const keyOf = (row: ReachRow) => `${row.course}/${row.item_id}`;
+async function itemUse(runtime: Runtime, viewer: Viewer, values: Values) {
+  const { query, rows: all, view } = await itemUseOf(runtime, viewer, values);
+  const keyOf = (row: ItemUseRow) => `${row.course}/${row.item_id}`;
   const places = new Map(all.map((row, index) => [keyOf(row), index]));
   const { rows, next } = pageAfter(
     all,
@@ -51,13 +51,13 @@ async function reach(runtime: Runtime, viewer: Viewer, values: Values) {
   return { query, rows, total: all.length, next, now: view.now, zone: runtime.zone };
 }
 
-export const REACH = {
-  name: 'reach',
-  path: '/courses/reach',
-  query: ReachQuery,
-  columns: REACH_COLUMNS,
-  read: reach,
-} satisfies List<ReachRow>;
+export const ITEM_USE = {
+  name: 'item-use',
+  path: '/courses/item-use',
+  query: ItemUseQuery,
+  columns: ITEM_USE_COLUMNS,
+  read: itemUse,
+} satisfies List<ItemUseRow>;
 
 export const VISIT_COLUMNS = ['learner_id', 'start', 'end', 'minutes', 'events', 'courses'] as const;
 

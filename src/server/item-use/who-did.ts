@@ -6,7 +6,7 @@ import { ITEM_KINDS, type ItemKind } from '@/core/courses/item-kinds';
 import { sayCount } from '@/core/time/words';
 import { dayOf, startOfDay } from '@/core/time/zone';
 import { coursesInLog, itemsOfLog, itemsOfSort } from '@/data/access/log/names';
-import { whoDid, type DeedRow } from '@/data/item-use/item-use';
+import { whoDidRows, type WhoDidRow } from '@/data/item-use/item-use';
 import type { Viewer } from '@/data/scope';
 import type { Moment } from '@/data/view';
 import { isoOrNull } from '../request/figures';
@@ -18,7 +18,7 @@ import { openMoment } from '../request/view';
 const long = { message: 'is too long' };
 const oneOf = (names: readonly string[]) => ({ message: `is not one of ${names.join(', ')}` });
 
-class HasQuery extends PeriodQuery {
+class WhoDidQuery extends PeriodQuery {
   @IsOptional() @MaxLength(200, long) item?: string;
   /** Any item of a unit, or of a sort: "any discussion in week 3". */
   @IsOptional() @MaxLength(200, long) unit?: string;
@@ -28,13 +28,13 @@ class HasQuery extends PeriodQuery {
 }
 
 export interface Answer {
-  query: HasQuery;
+  query: WhoDidQuery;
   view: Moment;
   period: Period;
   /** The one item asked about; null for several. */
   item: { item_id: string; title: string } | null;
-  has: DeedRow[];
-  hasNot: DeedRow[];
+  has: WhoDidRow[];
+  didNot: WhoDidRow[];
   /** What was asked, in words: "opened Footings, Mon 2 Nov to Thu 5 Nov". */
   deed: string;
   /** The answer as a sentence. */
@@ -45,8 +45,8 @@ export interface Answer {
  * Who, of those enrolled at any moment of the period, did it and who did not, to the second.
  * @throws InvalidInput naming the field; NotFound for an item, unit, course or group that is not there
  */
-export async function answerHas(runtime: Runtime, viewer: Viewer, values: Values): Promise<Answer> {
-  const query = readInput(HasQuery, values, runtime.zone);
+export async function answerWhoDid(runtime: Runtime, viewer: Viewer, values: Values): Promise<Answer> {
+  const query = readInput(WhoDidQuery, values, runtime.zone);
   const { item: itemId, unit, item_kind, kind, action } = query;
   if (!itemId && !unit && !item_kind && !kind && !action) {
     throw new InvalidInput([{ field: 'item', message: 'is missing: name an item, a unit, a kind or an action' }]);
@@ -70,7 +70,7 @@ export async function answerHas(runtime: Runtime, viewer: Viewer, values: Values
   const period = await periodOf(runtime, view, query, items[0]);
   const [start, end] = [period.from ?? 0, period.to ?? clock.now() + 1];
   if (end <= start) throw new InvalidInput([{ field: 'from', message: 'lies in the future' }]);
-  const rows = await whoDid(db, view, {
+  const rows = await whoDidRows(db, view, {
     itemIds: items.map((item) => item.id),
     courseIds: items.length > 0 ? [...new Set(items.map((item) => item.course_id))] : inView,
     kind,
@@ -90,7 +90,7 @@ export async function answerHas(runtime: Runtime, viewer: Viewer, values: Values
     period,
     item: itemId === undefined ? null : { item_id: itemId, title: items[0].title },
     has,
-    hasNot: rows.filter((row) => row.count === 0),
+    didNot: rows.filter((row) => row.count === 0),
     deed,
     says: `${has.length} of ${sayCount(rows.length, 'learner')} ${deed}; ${rows.length - has.length} did not.`,
   };
@@ -104,8 +104,8 @@ function brokenDays(start: number, end: number, zone: string) {
 }
 
 /** The answer as the API gives it. @throws InvalidInput, NotFound */
-export async function hasAndHasNot(runtime: Runtime, viewer: Viewer, values: Values) {
-  const { has, hasNot } = await answerHas(runtime, viewer, values);
+export async function whoDid(runtime: Runtime, viewer: Viewer, values: Values) {
+  const { has, didNot } = await answerWhoDid(runtime, viewer, values);
   return {
     has: has.map(({ learner_id, name, count, first, last }) => ({
       learner_id,
@@ -114,7 +114,7 @@ export async function hasAndHasNot(runtime: Runtime, viewer: Viewer, values: Val
       first: isoOrNull(first),
       last: isoOrNull(last),
     })),
-    has_not: hasNot.map(({ learner_id, name, other_last }) => ({
+    did_not: didNot.map(({ learner_id, name, other_last }) => ({
       learner_id,
       name,
       other_last: isoOrNull(other_last),

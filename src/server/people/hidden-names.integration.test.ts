@@ -18,7 +18,7 @@ import { listStaff } from '@/data/staff/staff-accounts';
 import { staffByEmail, viewerOf } from '@/data/staff/staff';
 import { TIMELINE_KINDS } from '@/core/contact/timeline';
 import { keepNote, logCall } from '../contact/contact';
-import { coverNames } from './hidden-names';
+import { setNamesHidden } from './hidden-names';
 import { givePassword } from '../staff/staff-accounts';
 import { viewerBySession } from '../staff/accounts';
 import { listFile } from '../request/list';
@@ -51,12 +51,12 @@ const REAL = [
 
 let runtime: TestRuntime;
 let plain: Viewer;
-let covered: Viewer;
+let namesHidden: Viewer;
 
 beforeEach(async () => {
   runtime = await smallRuntime();
   plain = await viewerByEmail(runtime, 'lead@staff.example');
-  covered = await viewerOf(runtime.db, (await staffByEmail(runtime.db, 'lead@staff.example'))!, true);
+  namesHidden = await viewerOf(runtime.db, (await staffByEmail(runtime.db, 'lead@staff.example'))!, true);
   const view = await openView(runtime, plain);
   await bringIn(
     runtime,
@@ -65,7 +65,7 @@ beforeEach(async () => {
   );
   const learner = (await findLearner(runtime.db, plain, 'L1'))!;
   await keepNote(runtime, plain, learner, { body: 'Secret: Ines Marrow is ill' });
-  await logCall(runtime, view, learner, { outcome: 'left_word', remark: 'Secret with Halima', next: '2026-11-26' });
+  await logCall(runtime, view, learner, { outcome: 'left_message', remark: 'Secret with Halima', next: '2026-11-26' });
   await keepOtherContact(runtime, plain, learner, null, {
     name: 'Secret Friend',
     relation: 'family',
@@ -135,10 +135,10 @@ async function everything(viewer: Viewer): Promise<Record<string, unknown>> {
   };
 }
 
-describe('covered names', () => {
+describe('hidden names', () => {
   it('let nothing real reach anything that is shown', async () => {
     const real = await everything(plain);
-    const shown = await everything(covered);
+    const shown = await everything(namesHidden);
     for (const [what, value] of Object.entries(shown)) {
       const text = JSON.stringify(value);
       expect([what, REAL.filter((one) => text.includes(one))]).toEqual([what, []]);
@@ -150,35 +150,35 @@ describe('covered names', () => {
     );
   });
 
-  it('cover what somebody typed as an answer, not what is right or what several chose', async () => {
+  it('hide what somebody typed as an answer, not what is right or what several chose', async () => {
     const answers = async (viewer: Viewer) =>
       (await answersInView(runtime.db, await openView(runtime, viewer), await quiz()))
         .map(({ answer }) => answer)
         .sort();
     expect(await answers(plain)).toEqual(['B', 'B', 'B', 'Ines Marrow', 'Secret', 'chisel']);
-    expect(await answers(covered)).toEqual(['(text covered)', '(text covered)', 'B', 'B', 'B', 'chisel']);
+    expect(await answers(namesHidden)).toEqual(['(text hidden)', '(text hidden)', 'B', 'B', 'B', 'chisel']);
   });
 
   it('are the same each time, and lead to the same person by their stand-in id alone', async () => {
-    const [first, again] = [await learnerList(runtime, covered, {}), await learnerList(runtime, covered, {})];
+    const [first, again] = [await learnerList(runtime, namesHidden, {}), await learnerList(runtime, namesHidden, {})];
     expect(first.rows).toEqual(again.rows);
     const one = first.rows[0];
-    expect(await findLearner(runtime.db, covered, one.learner_id)).toBe(one.id);
-    expect(await findLearner(runtime.db, covered, 'L1')).toBeNull();
+    expect(await findLearner(runtime.db, namesHidden, one.learner_id)).toBe(one.id);
+    expect(await findLearner(runtime.db, namesHidden, 'L1')).toBeNull();
     expect(await findLearner(runtime.db, plain, one.learner_id)).toBeNull();
   });
 
   it('are what one searches and sorts by', async () => {
-    const { rows } = await learnerList(runtime, covered, { sort: 'name' });
+    const { rows } = await learnerList(runtime, namesHidden, { sort: 'name' });
     const names = rows.map((row) => `${row.family_name} ${row.given_name}`);
     expect(names).toEqual([...names].sort((a, b) => (a.toLowerCase() < b.toLowerCase() ? -1 : 1)));
-    expect((await learnerList(runtime, covered, { q: rows[0].learner_id })).rows).toEqual([rows[0]]);
-    expect((await learnerList(runtime, covered, { q: 'Marrow' })).total).toBe(0);
+    expect((await learnerList(runtime, namesHidden, { q: rows[0].learner_id })).rows).toEqual([rows[0]]);
+    expect((await learnerList(runtime, namesHidden, { q: 'Marrow' })).total).toBe(0);
   });
 
   it('keep to the viewer’s scope', async () => {
     const mentor = await viewerOf(runtime.db, (await staffByEmail(runtime.db, 'mentor@staff.example'))!, true);
-    const all = await learnerList(runtime, covered, { status: 'all' });
+    const all = await learnerList(runtime, namesHidden, { status: 'all' });
     const own = await learnerList(runtime, mentor, { status: 'all' });
     expect(own.total).toBeLessThan(all.total);
     const foreign = all.rows.find((row) => !own.rows.some((one) => one.id === row.id))!;
@@ -186,7 +186,7 @@ describe('covered names', () => {
   });
 
   it('do not change what a learner is sent', async () => {
-    const view = await openView(runtime, covered);
+    const view = await openView(runtime, namesHidden);
     const learner = (await findLearner(runtime.db, plain, 'L2'))!;
     const draft = await startDraft(runtime, view, [learner]);
     const { recipients } = await openDraft(runtime, view, draft);
@@ -202,10 +202,10 @@ describe('covered names', () => {
     await givePassword(runtime, plain, plain.staffId, { password: 'long enough a word' });
     const signedIn = () => enter(runtime, 'lead@staff.example', 'long enough a word');
     const [here, elsewhere] = [await signedIn(), await signedIn()];
-    await coverNames(runtime, here, true);
-    expect((await viewerBySession(runtime, here))!.cover).toBe(covered.cover);
-    expect((await viewerBySession(runtime, elsewhere))!.cover).toBeNull();
-    await coverNames(runtime, here, false);
-    expect((await viewerBySession(runtime, here))!.cover).toBeNull();
+    await setNamesHidden(runtime, here, true);
+    expect((await viewerBySession(runtime, here))!.standInKey).toBe(namesHidden.standInKey);
+    expect((await viewerBySession(runtime, elsewhere))!.standInKey).toBeNull();
+    await setNamesHidden(runtime, here, false);
+    expect((await viewerBySession(runtime, here))!.standInKey).toBeNull();
   });
 });

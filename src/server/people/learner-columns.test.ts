@@ -22,7 +22,7 @@ const row: LearnerRow = {
   last_at: null,
   ms: 0,
   contact_at: null,
-  owed: 2,
+  overdue: 2,
   score: null,
   band: null,
 };
@@ -62,7 +62,7 @@ describe('a learner of the list in words', () => {
       last_contact: 'no contact',
       phone: '+44 1632 960001',
       email: '',
-      owed: '2 owed',
+      overdue: '2 overdue',
     });
   });
 

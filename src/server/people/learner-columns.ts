@@ -73,11 +73,11 @@ export const LEARNER_LIST_COLUMNS = {
     says: (row) => (row.score === null ? 'no reading' : String(Math.round(row.score))),
     figures: { drift: (row) => score(row.score), band: (row) => bandWord(row.band) },
   },
-  owed: {
-    title: 'Owed',
-    sort: 'owed',
-    says: (row) => (row.owed === null ? '–' : row.owed === 0 ? 'nothing owed' : `${row.owed} owed`),
-    figures: { owed: (row) => row.owed },
+  overdue: {
+    title: 'Overdue',
+    sort: 'overdue',
+    says: (row) => (row.overdue === null ? '–' : row.overdue === 0 ? 'nothing overdue' : `${row.overdue} overdue`),
+    figures: { overdue: (row) => row.overdue },
   },
   enrolled: {
     title: 'Enrolled',
@@ -98,7 +98,7 @@ export type ListColumn = keyof typeof LEARNER_LIST_COLUMNS;
 /** Columns that stand over each other in one cell, so that a whole learner fits on a row beside the panel. */
 export const CELLS: readonly (readonly ListColumn[])[] = [
   ['organisation', 'courses'],
-  ['drift', 'owed'],
+  ['drift', 'overdue'],
   ['last_access', 'days_quiet'],
   ['minutes_online', 'last_contact'],
   ['enrolled'],

@@ -17,7 +17,7 @@ import { LEARNERS } from './learner-list';
 
 export type LearnerDetail = Record<string, unknown> & { enrolments: Record<string, unknown>[] };
 
-/** Headway of a kept standing, 0–1; null where nothing is required, or it is still to be derived. */
+/** Progress of a kept standing, 0–1; null where nothing is required, or it is still to be derived. */
 function shareOf(kept: KeptStanding | undefined): number | null {
   return kept && kept.required > 0 ? Math.round((1e5 * kept.done) / kept.required) / 1e5 : null;
 }
@@ -44,7 +44,7 @@ export async function learnerDetail(runtime: Runtime, viewer: Viewer, learnerId:
       last_access: isoOrNull(e.last_at),
       days_quiet: daysQuiet(e.last_at, clock.now(), zone),
       minutes_online: minutes(e.ms),
-      headway: shareOf(standings.get(e.id)),
+      progress: shareOf(standings.get(e.id)),
       overdue: e.status === 'active' ? countUpTo(standings.get(e.id)?.openDues ?? [], view.now - 1) : null,
       attendance_rate: attendance.get(e.course_id)?.rate ?? null,
       grade: score(standings.get(e.id)?.onGraded ?? null),

@@ -110,14 +110,14 @@ class LearnersQuery extends PartQuery {
   online_under?: number;
 
   @Filter({
-    tells: 'owes so many pieces of work or more',
-    says: (pieces) => `Owes ${pieces} or more`,
-    control: { as: 'count', label: 'Owes, pieces or more', start: 3 },
-    where: (pieces: number): Condition => ({ column: 'owed', is: 'at least', value: pieces }),
+    tells: 'so many items or more are overdue',
+    says: (items) => `${items} or more overdue`,
+    control: { as: 'count', label: 'Overdue, items or more', start: 3 },
+    where: (items: number): Condition => ({ column: 'overdue', is: 'at least', value: items }),
   })
   @IsOptional()
-  @AsCount('pieces', 9999)
-  owes?: number;
+  @AsCount('items', 9999)
+  overdue?: number;
 
   @Filter({
     tells: BANDS.join(', '),

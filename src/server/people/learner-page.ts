@@ -42,7 +42,7 @@ export interface LearnerExtras {
   /** Their instructors and mentors, by course. */
   crew: CrewRow[];
   contacts: OtherContact[];
-  /** Their details for changing; null for somebody who may not, or while names are covered. */
+  /** Their details for changing; null for somebody who may not, or while names are hidden. */
   details: LearnerDetails | null;
   /** May change who they are and their enrolments. */
   lead: boolean;
@@ -53,7 +53,7 @@ export interface LearnerExtras {
 
 export async function learnerExtras({ db }: Runtime, view: View, person: Person): Promise<LearnerExtras> {
   const { viewer } = view;
-  const mayChange = isStaffMember(viewer) && viewer.cover === null;
+  const mayChange = isStaffMember(viewer) && viewer.standInKey === null;
   const groups = await enrolmentsOf(db, view, [person.id]);
   const [crew, contacts, details, merge] = await Promise.all([
     crewOf(db, viewer, groups),

@@ -156,8 +156,8 @@ function showEnrolment(
     score: row.score,
     band: row.band,
     change: row.score === null || row.week_ago === null ? null : Math.round(row.score) - Math.round(row.week_ago),
-    owed: kept && row.status === 'active' ? countUpTo(kept.openDues, now - 1) : null,
-    headway: kept && kept.required > 0 ? kept.done / kept.required : null,
+    overdue: kept && row.status === 'active' ? countUpTo(kept.openDues, now - 1) : null,
+    progress: kept && kept.required > 0 ? kept.done / kept.required : null,
     onGraded: kept?.onGraded ?? null,
     reasons: reasons.map((reason, index) => ({
       factor: reason.factor,

@@ -10,7 +10,7 @@ export const long = { message: 'is longer than 200 characters' };
 const mail = { message: 'is not an e-mail address' };
 
 /** How a learner is reached: what their mentors may change. */
-export class ReachInput {
+export class CapacityInput {
   @IsOptional() @IsEmail({}, mail) email?: string;
   @IsOptional() @MaxLength(60, { message: 'is longer than 60 characters' }) phone?: string;
   @IsOptional() @IsIn(CHANNELS, { message: `is not one of ${CHANNELS.join(', ')}` }) preferred_channel?: Channel;
@@ -18,7 +18,7 @@ export class ReachInput {
 }
 
 /** Who a learner is as well: what a lead may change. */
-export class LearnerInput extends ReachInput {
+export class LearnerInput extends CapacityInput {
   @IsNotEmpty(missing) @MaxLength(200, long) given_name!: string;
   @IsOptional() @MaxLength(200, long) family_name?: string;
   @IsOptional() @MaxLength(200, long) @IsPlainlyVisible() organisation?: string;

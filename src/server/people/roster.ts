@@ -23,18 +23,18 @@ import { reassignStaffEvents } from '@/data/access/take-access-log';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
-import { EndInput, EnrolInput, LearnerInput, NewLearnerInput, ReachInput, long } from './roster-input';
+import { EndInput, EnrolInput, LearnerInput, NewLearnerInput, CapacityInput, long } from './roster-input';
 
 function detailsOf(input: LearnerInput): LearnerDetails {
   return {
     given_name: input.given_name,
     family_name: input.family_name ?? '',
     organisation: input.organisation ?? null,
-    ...reachOf(input),
+    ...recallOf(input),
   };
 }
 
-function reachOf(input: ReachInput) {
+function recallOf(input: CapacityInput) {
   return {
     email: input.email ?? null,
     phone: input.phone ?? null,
@@ -93,7 +93,7 @@ export async function changeLearner(
 ): Promise<void> {
   const { db, clock } = runtime;
   if (!isStaffMember(viewer) || (await keepInScope(db, viewer, [learnerId])).length === 0) throw new NotFound();
-  const after = isLead(viewer) ? detailsOf(readInput(LearnerInput, values)) : reachOf(readInput(ReachInput, values));
+  const after = isLead(viewer) ? detailsOf(readInput(LearnerInput, values)) : recallOf(readInput(CapacityInput, values));
   const changed = await writing(db, async (trx) => {
     const changes = changesBetween(await learnerDetails(trx, learnerId), after);
     if (Object.keys(changes).length === 0) return changes;

@@ -1,6 +1,6 @@
 /** Lists kept under a name, and shared by their link. */
 import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
-import { COVERED_TEXT } from '@/data/person';
+import { HIDDEN_TEXT } from '@/data/person';
 import { endView, listSavedViews, saveView, type SavedView } from '@/data/people/saved-views';
 import type { Viewer } from '@/data/scope';
 import { NotFound, readInput, type Values } from '../request/input';
@@ -11,14 +11,14 @@ export class SavedViewInput {
   @IsOptional() @MaxLength(2000, { message: 'is longer than 2000 characters' }) query?: string;
 }
 
-/** The viewer's own lists. A name, and what was searched for, may hold a person's name, so they are covered too. */
+/** The viewer's own lists. A name, and what was searched for, may hold a person's name, so they are hidden too. */
 export async function savedViews({ db }: Runtime, viewer: Viewer): Promise<SavedView[]> {
   const views = await listSavedViews(db, viewer.staffId);
-  if (viewer.cover === null) return views;
+  if (viewer.standInKey === null) return views;
   return views.map((view, index) => {
     const query = new URLSearchParams(view.query);
     query.delete('q');
-    return { ...view, name: `View ${index + 1} ${COVERED_TEXT}`, query: query.toString() };
+    return { ...view, name: `View ${index + 1} ${HIDDEN_TEXT}`, query: query.toString() };
   });
 }
 

@@ -21,26 +21,26 @@ function cellOf(value: unknown): Cell {
 }
 
 /** Rows put into a file at a time, after which the server sees to others: fewer, where each has many cells. */
-const PIECE = { rows: 500, cells: 50_000 };
+const CHUNK = { rows: 500, cells: 50_000 };
 
-async function* piecesOf<T>(rows: readonly T[], columns = 1): AsyncGenerator<T[]> {
-  const piece = Math.max(1, Math.min(PIECE.rows, Math.floor(PIECE.cells / columns)));
-  for (let start = 0; start < rows.length; start += piece) {
-    yield rows.slice(start, start + piece);
+async function* chunksOf<T>(rows: readonly T[], columns = 1): AsyncGenerator<T[]> {
+  const chunk = Math.max(1, Math.min(CHUNK.rows, Math.floor(CHUNK.cells / columns)));
+  for (let start = 0; start < rows.length; start += chunk) {
+    yield rows.slice(start, start + chunk);
     await breathe();
   }
 }
 
-async function* csvPieces(columns: readonly string[], pieces: AsyncIterable<Cell[][]>): AsyncGenerator<string> {
+async function* csvChunks(columns: readonly string[], chunks: AsyncIterable<Cell[][]>): AsyncGenerator<string> {
   yield `\uFEFF${csvLine(columns)}`;
-  for await (const lines of pieces) yield lines.map(csvLine).join('');
+  for await (const lines of chunks) yield lines.map(csvLine).join('');
 }
 
-async function* jsonPieces<T>(rows: readonly T[], figures: (row: T) => Row): AsyncGenerator<string> {
+async function* jsonChunks<T>(rows: readonly T[], figures: (row: T) => Row): AsyncGenerator<string> {
   yield '{"data":[';
   let between = '';
-  for await (const piece of piecesOf(rows)) {
-    yield between + piece.map((row) => JSON.stringify(figures(row))).join(',');
+  for await (const chunk of chunksOf(rows)) {
+    yield between + chunk.map((row) => JSON.stringify(figures(row))).join(',');
     between = ',';
   }
   yield ']}';
@@ -58,15 +58,15 @@ export function asFile<T>(
   rows: readonly T[],
   figures: (row: T) => Row = (row) => row as Row,
 ): Readable {
-  if (format === 'json') return Readable.from(jsonPieces(rows, figures), { objectMode: false });
+  if (format === 'json') return Readable.from(jsonChunks(rows, figures), { objectMode: false });
   const cells = async function* () {
-    for await (const piece of piecesOf(rows, columns.length))
-      yield piece.map((row) => {
+    for await (const chunk of chunksOf(rows, columns.length))
+      yield chunk.map((row) => {
         const own = figures(row);
         return columns.map((column) => cellOf(own[column]));
       });
   };
-  const bytes = format === 'csv' ? csvPieces(columns, cells()) : workbook('Lee Shore', columns, cells());
+  const bytes = format === 'csv' ? csvChunks(columns, cells()) : workbook('Lee Shore', columns, cells());
   return Readable.from(bytes, { objectMode: false });
 }
 

@@ -23,7 +23,7 @@ afterEach(() => {
 });
 
 describe('a file from its thread', () => {
-  it('is the file piece by piece, and no more is made than is read', async () => {
+  it('is the file chunk by chunk, and no more is made than is read', async () => {
     let made = 0;
     const thread = threadWith(async () =>
       Readable.from(

@@ -1,6 +1,6 @@
 /**
  * A whole list as a file, read and put together in a thread of its own: however long it is, whoever else asks for a page
- * waits no longer. Each piece is asked for, so that no more is made than is read.
+ * waits no longer. Each chunk is asked for, so that no more is made than is read.
  */
 import { Readable } from 'node:stream';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
@@ -26,8 +26,8 @@ interface Fault {
   errors?: FieldFault[];
 }
 
-/** What the thread answers: first that it has begun or why not, then a piece for each that is asked for. */
-type Answer = { begun: true } | { piece: Uint8Array | null } | { fault: Fault };
+/** What the thread answers: first that it has begun or why not, then a chunk for each that is asked for. */
+type Answer = { begun: true } | { chunk: Uint8Array | null } | { fault: Fault };
 
 function asFault(error: unknown): Fault {
   const { name, message, code, errors } = error as Error & Partial<Fault>;
@@ -40,18 +40,18 @@ function asError({ name, message, code, errors }: Fault): Error {
   return Object.assign(error, { name, message, code });
 }
 
-/** The thread's side: gives a file piece by piece to whoever asked for it. */
+/** The thread's side: gives a file chunk by chunk to whoever asked for it. */
 export async function giveFile(port: MessagePort, open: () => Promise<Readable>): Promise<void> {
   const say = (answer: Answer) => port.postMessage(answer);
   let file: Readable | null = null;
   port.once('close', () => file?.destroy());
   try {
     file = await open();
-    const pieces = file[Symbol.asyncIterator]();
+    const chunks = file[Symbol.asyncIterator]();
     port.on('message', async () => {
       try {
-        const { done, value } = await pieces.next();
-        say({ piece: done ? null : Buffer.from(value) });
+        const { done, value } = await chunks.next();
+        say({ chunk: done ? null : Buffer.from(value) });
         if (done) port.close();
       } catch (error) {
         say({ fault: asFault(error) });
@@ -84,7 +84,7 @@ export async function fileFromThread(asked: FileAsked): Promise<Readable | null>
   const begun = new Promise<void>((resolve, reject) => {
     port.on('message', (answer: Answer) => {
       if ('begun' in answer) return resolve();
-      if ('piece' in answer) return void file.push(answer.piece);
+      if ('chunk' in answer) return void file.push(answer.chunk);
       const error = asError(answer.fault);
       reject(error);
       file.destroy(error);

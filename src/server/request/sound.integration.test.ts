@@ -1,12 +1,12 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { HEADWAY } from '../completion/progress-list';
+import { PROGRESS } from '../completion/progress-list';
 import { GRADES } from '../grades/grades-list';
 import { CHANGES } from '../grades/changes-list';
-import { REACH } from '../item-use/item-use';
+import { ITEM_USE } from '../item-use/item-use';
 import { SESSIONS } from '../sessions/sessions-list';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, testRuntime, type TestRuntime } from '../testing';
-import { OWED_LIST } from '../work/work-due-list';
+import { WORK_DUE } from '../work/work-due-list';
 import { NotFound } from './input';
 import type { Asking, Params } from './list';
 import { soundParams } from './sound';
@@ -32,11 +32,11 @@ const wrong = async (list: Asking, params: Params) => {
 describe('a link', () => {
   it('that is right is as it was, with what is not the list’s', async () => {
     const params = { course: 'DRY', sort: '-late', from: '2026-11-01', to: '2026-11-20', in: 'course:DRY', fold: 'no' };
-    expect(await sound(OWED_LIST, params)).toEqual({ params, faults: [] });
+    expect(await sound(WORK_DUE, params)).toEqual({ params, faults: [] });
   });
 
   it('loses each thing that is wrong, and keeps the others', async () => {
-    expect(await wrong(OWED_LIST, { sort: 'nonsense', state: 'lost', course: 'DRY', from: 'soon' })).toEqual({
+    expect(await wrong(WORK_DUE, { sort: 'nonsense', state: 'lost', course: 'DRY', from: 'soon' })).toEqual({
       left: { course: 'DRY' },
       fields: ['state', 'from', 'sort'],
     });
@@ -44,11 +44,11 @@ describe('a link', () => {
       left: { course: 'DRY' },
       fields: ['as_of', 'status'],
     });
-    expect(await wrong(HEADWAY, { status: '30-100' })).toEqual({ left: {}, fields: ['status'] });
+    expect(await wrong(PROGRESS, { status: '30-100' })).toEqual({ left: {}, fields: ['status'] });
   });
 
   it.each([
-    ['of its own two times', OWED_LIST],
+    ['of its own two times', WORK_DUE],
     ['of a period', SESSIONS],
     ['of changes', CHANGES],
   ] as [string, Asking][])('with an end before its beginning loses the end: %s', async (_, list) => {
@@ -67,7 +67,7 @@ describe('a link', () => {
 
   it('with a period that nothing says the times of loses it', async () => {
     for (const period of ['since-set', 'session'])
-      expect(await wrong(REACH, { course: 'DRY', period })).toEqual({ left: { course: 'DRY' }, fields: ['period'] });
+      expect(await wrong(ITEM_USE, { course: 'DRY', period })).toEqual({ left: { course: 'DRY' }, fields: ['period'] });
   });
 
   it('to a part that is not there is for the page that says so', async () => {

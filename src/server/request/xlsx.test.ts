@@ -5,9 +5,9 @@ import { describe, expect, it } from 'vitest';
 import type { Cell } from '@/core/imports/cells';
 import { workbook } from './xlsx';
 
-async function readBack(title: string, columns: string[], pieces: Iterable<Cell[][]>) {
+async function readBack(title: string, columns: string[], chunks: Iterable<Cell[][]>) {
   const book = new ExcelJS.Workbook();
-  await book.xlsx.load((await buffer(Readable.from(workbook(title, columns, pieces)))) as never);
+  await book.xlsx.load((await buffer(Readable.from(workbook(title, columns, chunks)))) as never);
   return book;
 }
 
@@ -63,13 +63,13 @@ describe('a workbook', () => {
   });
 
   it('goes on on another sheet where one is full', async () => {
-    const piece = Array.from({ length: 65_536 }, (_, row): Cell[] => [row]);
+    const chunk = Array.from({ length: 65_536 }, (_, row): Cell[] => [row]);
     let bytes = 0;
     const all: Buffer[] = [];
     for await (const part of workbook(
       'Log',
       ['n'],
-      Array.from({ length: 17 }, () => piece),
+      Array.from({ length: 17 }, () => chunk),
     )) {
       bytes += part.length;
       all.push(Buffer.from(part));
@@ -82,13 +82,13 @@ describe('a workbook', () => {
 
   it('stops when nobody reads on', async () => {
     let read = 0;
-    const pieces = function* () {
+    const chunks = function* () {
       for (;;) {
         read += 1;
-        yield Array.from({ length: 1000 }, (_, row): Cell[] => [`row ${row} of piece ${read}`]);
+        yield Array.from({ length: 1000 }, (_, row): Cell[] => [`row ${row} of chunk ${read}`]);
       }
     };
-    for await (const part of workbook('T', ['a'], pieces())) if (part.length > 0) break;
+    for await (const part of workbook('T', ['a'], chunks())) if (part.length > 0) break;
     const then = read;
     await new Promise((resolve) => setTimeout(resolve, 50));
     expect(read).toBe(then);

@@ -1,5 +1,5 @@
 /**
- * Workbooks (ECMA-376) as a stream of bytes: rows go in by pieces and come out packed, so that a list of any
+ * Workbooks (ECMA-376) as a stream of bytes: rows go in by chunks and come out packed, so that a list of any
  * length takes little memory. Packing is done by a thread of its own.
  */
 import { AsyncDeflate, Zip, ZipDeflate, ZipPassThrough, strToU8, type ZipInputFile } from 'fflate';
@@ -136,13 +136,13 @@ class Packing {
  * A workbook of one table, on as many sheets as its rows need; the heading is bold and stays in sight.
  * Texts are made harmless as in CSV. Whoever stops reading stops the packing.
  *
- * @param pieces rows, some at a time
+ * @param chunks rows, some at a time
  * @example Readable.from(workbook('Learners', ['name'], [[['Ines Aldous']]]))
  */
 export async function* workbook(
   title: string,
   columns: readonly string[],
-  pieces: AsyncIterable<readonly (readonly Cell[])[]> | Iterable<readonly (readonly Cell[])[]>,
+  chunks: AsyncIterable<readonly (readonly Cell[])[]> | Iterable<readonly (readonly Cell[])[]>,
 ): AsyncGenerator<Uint8Array> {
   const packing = new Packing();
   const letters = columns.map((_, column) => lettersOf(column));
@@ -158,10 +158,10 @@ export async function* workbook(
   };
   try {
     let current = beginSheet();
-    for await (const piece of pieces) {
-      for (let start = 0; start < piece.length;) {
+    for await (const chunk of chunks) {
+      for (let start = 0; start < chunk.length;) {
         if (onSheet === SHEET) current = beginSheet();
-        const rows = piece.slice(start, start + SHEET - onSheet);
+        const rows = chunk.slice(start, start + SHEET - onSheet);
         const begin = onSheet + 1;
         current.push(strToU8(rows.map((row, at) => rowXml(row, letters, begin + at)).join('')));
         start += rows.length;

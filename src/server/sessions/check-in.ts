@@ -97,7 +97,7 @@ export async function checkIn(runtime: Runtime, sessionId: string, form: CheckIn
   const now = clock.now();
   const session = await sessionForCheckIn(db, sessionId);
   if (!session) return refusal('There is no such session. Scan the code on the screen again.');
-  if (session.cancelled) return refusal('This session is not held.');
+  if (session.cancelled) return refusal('This session is cancelled.');
   const { lateAfter } = await rulesOf(runtime, session.course_id);
   const door = doorAt(now, session, lateAfter);
   if (door === 'early') return refusal(`It is too early: you can check in from ${sayTime(opensAt(session), zone)}.`);
@@ -251,7 +251,7 @@ export interface ClosedRoll {
 export async function closeByCheckIns(runtime: Runtime, viewer: Viewer, sessionId: string): Promise<ClosedRoll> {
   const { db, clock } = runtime;
   const session = await requireRoll({ db }, viewer, sessionId);
-  if (session.cancelled) throw new InvalidInput([{ field: 'session', message: 'is not held: it has no roll' }]);
+  if (session.cancelled) throw new InvalidInput([{ field: 'session', message: 'is cancelled: it has no roll' }]);
   const roll = await rollOf(db, { viewer, lens: {} }, session.id);
   if (!roll.some(({ mark }) => mark !== null))
     throw new InvalidInput([{ field: 'session', message: 'has nobody who is in: take the roll by hand' }]);

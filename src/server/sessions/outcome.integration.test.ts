@@ -8,7 +8,7 @@ import { readingRaw } from '@/data/db';
 import { attendedItems } from '@/data/sessions/attended-items';
 import { openSessionCredits } from '@/data/sessions/session-credits';
 import { openView } from '../request/view';
-import { hasAndHasNot } from '../item-use/who-did';
+import { whoDid } from '../item-use/who-did';
 import { learnerSessions } from './records';
 import { openCast, type Cast } from './testing';
 
@@ -165,7 +165,7 @@ describe('how a session went', () => {
         const attended = await readingRaw(db, (raw) => attendedItems(raw, [item.id], runtime.clock.now()));
         const wanted = people.filter((_, index) => there[index] === true);
         expect(attended.map(([id]) => id).sort()).toEqual(wanted.map(({ id }) => id).sort());
-        const answer = await hasAndHasNot(runtime, lead, { item: 'S2' });
+        const answer = await whoDid(runtime, lead, { item: 'S2' });
         expect(answer.has.map(({ learner_id }) => learner_id).sort()).toEqual(wanted.map((one) => one.external).sort());
       }),
       { numRuns: 60 },

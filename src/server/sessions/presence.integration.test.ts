@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { checkAll } from '../check';
 import { mergeLearners, unmergeLearners } from '../people/merging';
-import { hasAndHasNot } from '../item-use/who-did';
+import { whoDid } from '../item-use/who-did';
 import { checkClaim } from '../access/claim';
 import { LiveHub } from '../access/live/hub';
 import { rightNow } from '../access/live/now';
@@ -172,7 +172,7 @@ describe('a record as a file', () => {
     expect(claim.verdict.says).toBe(
       'No visit; nothing handed in; session on Tue 17 Nov: in 18:31, out 18:35, 4 of 90 min, provisional, the roll is not closed.',
     );
-    const { has, has_not } = await hasAndHasNot(runtime, lead, {
+    const { has, did_not } = await whoDid(runtime, lead, {
       item: 'DRY-A-2',
       course: 'DRY',
       from: '2026-11-16',
@@ -187,7 +187,7 @@ describe('a record as a file', () => {
         last: '2026-11-17T18:30:00Z',
       },
     ]);
-    expect(has_not.map(({ learner_id }) => learner_id)).toEqual(['L1', 'L2']);
+    expect(did_not.map(({ learner_id }) => learner_id)).toEqual(['L1', 'L2']);
   });
 });
 

@@ -114,8 +114,8 @@ export async function settlePerson(
 ): Promise<AliasBefore | null> {
   const session = await requireRoll({ db }, viewer, sessionId);
   const input = readInput(SettleInput, values);
-  // A name that is covered is not the name there is.
-  if (viewer.cover !== null || foldName(input.person) === '') throw new NotFound('No such name');
+  // A name that is hidden is not the name there is.
+  if (viewer.standInKey !== null || foldName(input.person) === '') throw new NotFound('No such name');
   let learnerId: number | null | undefined = input.as === 'nobody' ? null : undefined;
   if (input.as === 'learner') {
     const found = await findLearner(db, viewer, input.learner_id ?? '');

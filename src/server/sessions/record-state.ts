@@ -23,6 +23,6 @@ export async function recordState(
   const run = await requireRun(runtime, importId);
   if (run.kind !== 'presence' || run.session !== session.session_id) throw new NotFound('No such import');
   // The rows themselves may hold any name.
-  const rejects = viewer.cover === null ? await firstRejects(runtime, run, REJECTS) : [];
+  const rejects = viewer.standInKey === null ? await firstRejects(runtime, run, REJECTS) : [];
   return { ...showRun(run), rejects: rejects.slice(1).map((row) => row.slice(0, 3)) };
 }

@@ -93,7 +93,7 @@ export async function giveMarks(
       refused.push({ learner_id, says: `${mark} is no mark any more: there are ${codes.join(', ')}.` });
     else takeable.push({ ...one, id });
   }
-  if (session.cancelled) throw new InvalidInput([{ field: 'session', message: 'is not held: it has no roll' }]);
+  if (session.cancelled) throw new InvalidInput([{ field: 'session', message: 'is cancelled: it has no roll' }]);
   const now = clock.now();
   const staffId = viewer.staffId || null;
   const taken = await writingRaw(db, (raw) => {

@@ -147,7 +147,7 @@ async function proposals(
   const candidates = await readingRaw(db, (raw) => candidatesOf(raw, session.course_id));
   const matcher = new Matcher(candidates.filter(({ id }) => onRoll.has(id)));
   return rows.map((row) => {
-    const found = viewer.cover === null ? matcher.propose({ person: row.person }) : null;
+    const found = viewer.standInKey === null ? matcher.propose({ person: row.person }) : null;
     const one = found && onRoll.get(found.id);
     return { ...row, proposed: one ? { learner_id: one.learner_id, name: one.name } : null };
   });

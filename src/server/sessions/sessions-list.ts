@@ -54,7 +54,7 @@ export async function rollsToTake({ db, clock }: Pick<Runtime, 'db' | 'clock'>, 
 
 /** How it stands with a session's roll, in words. */
 export function sayRoll(row: CountedSession, now: number): string {
-  if (row.cancelled) return row.reason ? `not held: ${row.reason}` : 'not held';
+  if (row.cancelled) return row.reason ? `cancelled: ${row.reason}` : 'cancelled';
   if (row.roll_at !== null) return `${row.present} of ${row.expected} there`;
   if (row.starts_at > now) return `${row.expected} expected`;
   const seen = row.has_presence ? ` · ${row.present} of ${row.expected} seen` : '';

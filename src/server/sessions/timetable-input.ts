@@ -46,8 +46,8 @@ export class ChangeSessionInput extends SessionFields {
   @IsOptional() @Matches(/^\d{1,9}$/, { message: 'is not a version' }) seen?: string;
 }
 
-export class NotHeldInput {
-  @IsNotEmpty({ message: 'is missing: why is it not held?' })
+export class CancelInput {
+  @IsNotEmpty({ message: 'is missing: why is it cancelled?' })
   @MaxLength(200, long)
   @Matches(ONE_LINE, oneLine)
   reason!: string;

@@ -31,7 +31,7 @@ import type { Viewer } from '@/data/scope';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import { mayPlan, requireSession } from './rights';
-import { ChangeSessionInput, NewSessionInput, NotHeldInput, ruleOf, timeOf } from './timetable-input';
+import { ChangeSessionInput, NewSessionInput, CancelInput, ruleOf, timeOf } from './timetable-input';
 
 /** What became of a change of the timetable, in words where something stayed or is in the way. */
 export interface Planned {
@@ -154,7 +154,7 @@ function staysAs(one: StoredSession, inUse: Set<number>): string | null {
   if (one.roll_at !== null) return 'its roll is taken';
   if (inUse.has(one.id)) return 'somebody was there';
   if (one.by_hand) return 'it was changed by itself';
-  return one.cancelled ? 'it is not held' : null;
+  return one.cancelled ? 'it is cancelled' : null;
 }
 
 /**
@@ -270,20 +270,20 @@ async function plannedByViewer({ db }: Runtime, viewer: Viewer, ids: readonly st
   return found;
 }
 
-/** Says that sessions are not held, and why: they stay, and count for nobody. @throws InvalidInput, NotFound */
-export async function callOff(
+/** Cancels sessions, and says why: they stay, and count for nobody. @throws InvalidInput, NotFound */
+export async function cancelSessions(
   runtime: Runtime,
   viewer: Viewer,
   ids: readonly string[],
   values: Values,
 ): Promise<Planned> {
-  const { reason } = readInput(NotHeldInput, values);
+  const { reason } = readInput(CancelInput, values);
   const found = await plannedByViewer(runtime, viewer, ids);
   return changeAll(runtime, viewer, found, 'called sessions off', { cancelled: 1, reason, by_hand: 1 });
 }
 
 /** Holds sessions after all. @throws InvalidInput, NotFound */
-export async function holdAfterAll(runtime: Runtime, viewer: Viewer, ids: readonly string[]): Promise<Planned> {
+export async function reinstateSessions(runtime: Runtime, viewer: Viewer, ids: readonly string[]): Promise<Planned> {
   const found = await plannedByViewer(runtime, viewer, ids);
   return changeAll(runtime, viewer, found, 'held sessions after all', { cancelled: 0, reason: '', by_hand: 1 });
 }
@@ -313,7 +313,7 @@ async function changeAll(
     const change = new TimetableChange(raw, { staff_id: viewer.staffId || null, at: clock.now() });
     const left = found
       .filter(({ id }) => inUse.has(id))
-      .map(({ day }) => `${sayDay(day)}: marks, presence or a check-in hang on it. Say that it is not held instead`);
+      .map(({ day }) => `${sayDay(day)}: marks, presence or a check-in hang on it. Cancel it instead`);
     const meant = found.filter(({ id }) => !inUse.has(id));
     for (const { id } of meant) change.change(storedSession(raw, id)!, changes);
     return { change: change.keep(what), sessions: meant.length, left, clashes: [], first: found[0].session_id };

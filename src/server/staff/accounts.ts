@@ -233,7 +233,7 @@ export async function viewerBySession({ db, clock }: Runtime, token: string, byI
   if (!staff) return null;
   // A sign-in is said to have been used lately, not exactly when: that would be a write for each page.
   if (!byItself && now - staff.seen_at > SEEN_AGAIN) await noteSeen(db, hashToken(token), now).catch(() => undefined);
-  return viewerOf(db, staff, staff.covered === 1);
+  return viewerOf(db, staff, staff.names_hidden === 1);
 }
 
 /** The viewer of the bearer token in the settings: a lead without an account. */

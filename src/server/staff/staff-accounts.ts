@@ -122,7 +122,7 @@ export async function takeScope(runtime: Runtime, viewer: Viewer, id: number, sc
   requireLead(viewer);
   await writing(runtime.db, async (trx) => {
     const staff = await requireStaff(trx, id);
-    const everybody = await listStaff(trx, { ...viewer, cover: null });
+    const everybody = await listStaff(trx, { ...viewer, standInKey: null });
     const scope = everybody.find((one) => one.id === id)!.scopes.find((one) => one.id === scopeId);
     if (!scope) throw new NotFound('No such scope');
     await keepingOneLead(trx, 'scope', () => removeScope(trx, id, scopeId));

@@ -3,8 +3,8 @@ import { settingOn } from '@/core/drift/setting';
 import { dayOf } from '@/core/time/zone';
 import { chancesOf, type Chance } from '@/core/trial/chance';
 import { byDrift, type Cohort, type Rule } from '@/core/trial/cohort';
-import { reachCurve, type Curve } from '@/core/trial/curve';
-import { reachByPart, type PartFigures } from '@/core/trial/parts';
+import { recallCurve, type Curve } from '@/core/trial/curve';
+import { recallByPart, type PartFigures } from '@/core/trial/parts';
 import { studyTime, visitLength } from '@/core/trial/study-time';
 import { readingRaw } from '@/data/db';
 import { keptSettings } from '@/data/drift/settings';
@@ -104,11 +104,11 @@ export async function keptTrial(
       .map((place): FoundLearner => ({ enrolment: learners[place].id, listed: trial.listings[place] }));
   return {
     trials: results.map((one) => ({ ...trialAsJson(one), title: one.title })),
-    curve: isEnough ? await reachCurve(cohorts, rules, step) : null,
+    curve: isEnough ? await recallCurve(cohorts, rules, step) : null,
     parts:
       names === null
         ? []
-        : PARTS_BY.map((by) => ({ by, parts: reachByPart(learners, trial.listings, (place) => names[by][place]) })),
+        : PARTS_BY.map((by) => ({ by, parts: recallByPart(learners, trial.listings, (place) => names[by][place]) })),
     chances: isEnough ? chancesOf(cohorts, byDrift(setting), setting.edges) : [],
     missed: found(trial.missed),
     forNothing: found(trial.forNothing),

@@ -33,7 +33,7 @@ export function isRule(name: string): boolean {
 const NOT_OF_A_PAST_DAY: Readonly<Record<string, string>> = {
   q: 'goes by a name',
   band: 'goes by drift, which is a rule of its own',
-  owes: 'goes by work owed, which is known of today alone',
+  overdue: 'goes by work overdue, which is known of today alone',
   opened_since: 'goes by a time that stands still',
   first_opened_since: 'goes by a time that stands still',
   opened_from: 'goes by a time that stands still',

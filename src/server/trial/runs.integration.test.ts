@@ -115,7 +115,7 @@ describe('a trial that was asked for', () => {
     const { run, trial, missed, forNothing } = await page(id);
     expect(run).toMatchObject({ state: 'done', done: 100 });
     const [asked] = await seaTrials(runtime, SYSTEM_VIEWER, { course: 'OLD,ANY' });
-    expect(trial!.trials[0].reach!.value).toBeCloseTo(asked.trial.figures!.rule.reach.value!, 3);
+    expect(trial!.trials[0].recall!.value).toBeCloseTo(asked.trial.figures!.rule.recall.value!, 3);
     expect(trial!.trials.map(({ title }) => title)).toEqual([
       'the Watch',
       'quiet 14 days or more, or never',
@@ -139,9 +139,9 @@ describe('a trial that was asked for', () => {
   it('by a saved filter is by what the list of learners held then, and refuses what is not known of a past day', async () => {
     const [ten, seven] = await seaTrials(runtime, SYSTEM_VIEWER, { course: 'OLD', rule: 'filter:quiet=10,quiet>=10' });
     expect(ten.trial.figures!.rule.perWeek).toBeCloseTo(seven.trial.figures!.rule.perWeek!, 5);
-    expect(ten.trial.figures!.rule.reach).toEqual(seven.trial.figures!.rule.reach);
+    expect(ten.trial.figures!.rule.recall).toEqual(seven.trial.figures!.rule.recall);
     for (const wrong of [
-      'filter:owes=3',
+      'filter:overdue=3',
       'filter:band=adrift',
       'filter:q=Ines',
       'filter:sort=name',
@@ -252,7 +252,7 @@ describe('cohorts of every sort', () => {
   it('without dates, sessions or talk are read by what there is', async () => {
     const { figures, leavers } = (await trial('BARE')).trial;
     expect(leavers).toBe(22);
-    expect(figures!.rule.reach.value).not.toBeNull();
+    expect(figures!.rule.recall.value).not.toBeNull();
   });
 
   it('half of whose log is missing say so, and call nobody a leaver for it once the gap is named', async () => {

@@ -162,13 +162,13 @@ describe('a trial', () => {
     // The one who never came is no leaver that could be found.
     expect(found).toMatchObject({ learners: PEOPLE, leavers: LEAVERS, neverCame: 1 });
     const { rule, quiet, chance, ratio } = found.figures!;
-    expect(rule.reach.value!).toBeGreaterThan(quiet.reach.value!);
+    expect(rule.recall.value!).toBeGreaterThan(quiet.recall.value!);
     expect(rule.lead.value!).toBeGreaterThan(quiet.lead.value!);
-    expect(rule.reach.value!).toBeGreaterThan(chance.reach.value!);
+    expect(rule.recall.value!).toBeGreaterThan(chance.recall.value!);
     expect(ratio.low!).toBeLessThanOrEqual(ratio.value!);
-    for (const { value, low, high } of [rule.reach, rule.precision, quiet.reach])
+    for (const { value, low, high } of [rule.recall, rule.precision, quiet.recall])
       expect([low! <= value!, value! <= high!]).toEqual([true, true]);
-    expect(found.missed.length).toBe(Math.round(LEAVERS * (1 - rule.reach.value!)));
+    expect(found.missed.length).toBe(Math.round(LEAVERS * (1 - rule.recall.value!)));
     expect(found.auc.map(({ week }) => week)).toEqual(Array.from({ length: WEEKS }, (_, i) => i + 1));
   });
 
@@ -190,15 +190,15 @@ describe('a trial', () => {
   it('of too few leavers gives counts and no rates', async () => {
     const few = await trial({ course: 'FEW' });
     expect(few.says).toBe('1 leaver of 12 learners: under 20 there is too little to tell by.');
-    expect(trialAsJson(few)).toMatchObject({ reach: null, auc: [], quiet: { reach: null }, reach_beside_quiet: null });
+    expect(trialAsJson(few)).toMatchObject({ recall: null, auc: [], quiet: { recall: null }, recall_beside_quiet: null });
     expect(trialAsText(few)).toContain('under 20');
     expect((await trial({ course: 'NONE' })).trial).toMatchObject({ leavers: 0, neverCame: 1, figures: null });
     expect((await trial({ course: 'ALL' })).trial).toMatchObject({ leavers: 5, neverCame: 1, figures: null });
     // Together there are enough.
     const all = await trial({});
     expect([all.courses, all.trial.leavers]).toEqual([['ALL', 'FEW', 'NONE', 'OLD'], LEAVERS + 6]);
-    expect(trialAsJson(all).reach).toMatchObject({ value: expect.any(Number) });
-    expect(trialAsText(all)).toMatch(/^reach beside quiet 7: \d/m);
+    expect(trialAsJson(all).recall).toMatchObject({ value: expect.any(Number) });
+    expect(trialAsText(all)).toMatch(/^found in time beside quiet 7: \d/m);
   });
 
   it('is cancelled by what it calls now and then', async () => {

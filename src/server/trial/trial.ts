@@ -113,8 +113,8 @@ const estimate = ({ value, low, high }: Estimate) => ({
   low: rounded(low),
   high: rounded(high),
 });
-const figures = ({ reach, precision, lead, perWeek }: Figures) => ({
-  reach: estimate(reach),
+const figures = ({ recall: recall, precision, lead, perWeek }: Figures) => ({
+  recall: estimate(recall),
   precision: estimate(precision),
   lead_days: estimate(lead),
   per_week: rounded(perWeek),
@@ -123,7 +123,7 @@ const figures = ({ reach, precision, lead, perWeek }: Figures) => ({
 /** A trial as the API and the shell give it: figures with the middle 90 % of what they come to when learners are drawn again. */
 export function trialAsJson({ courses, rule, people, trial, says, notes }: TrialResult) {
   const found = trial.figures;
-  const none = { reach: null, precision: null, lead_days: null, per_week: null };
+  const none = { recall: null, precision: null, lead_days: null, per_week: null };
   return {
     courses,
     rule,
@@ -136,7 +136,7 @@ export function trialAsJson({ courses, rule, people, trial, says, notes }: Trial
     ...(found ? figures(found.rule) : none),
     quiet: found ? figures(found.quiet) : none,
     chance: found ? figures(found.chance) : none,
-    reach_beside_quiet: found ? estimate(found.ratio) : null,
+    recall_beside_quiet: found ? estimate(found.ratio) : null,
     auc: trial.auc.map(({ week, rule: own, quiet, leavers }) => ({
       week,
       leavers,
@@ -156,8 +156,8 @@ export function trialAsText(result: TrialResult): string {
   const tenth = (days: number) => Math.round(10 * days) / 10;
   const days = ({ value, low, high }: Estimate) =>
     value === null ? '–' : `${tenth(value)} days (${tenth(low!)} to ${tenth(high!)})`;
-  const line = (name: string, { reach, precision, lead, perWeek }: Figures) =>
-    `${name}: reach ${per(reach)}, precision ${per(precision)}, lead ${days(lead)}, ${perWeek?.toFixed(1) ?? '–'} people a week`;
+  const line = (name: string, { recall: recall, precision, lead, perWeek }: Figures) =>
+    `${name}: found in time ${per(recall)}, precision ${per(precision)}, lead ${days(lead)}, ${perWeek?.toFixed(1) ?? '–'} people a week`;
   const head = `${courses.join(', ') || 'no finished course'}: ${sayCount(trial.learners, 'learner')}, ${sayCount(trial.leavers, 'leaver')}, ${trial.neverCame} who never came`;
   if (!trial.figures) return [head, says, ...notes].join('\n');
   const { ratio } = trial.figures;
@@ -167,7 +167,7 @@ export function trialAsText(result: TrialResult): string {
     line(rule, trial.figures.rule),
     line('quiet 7 or never', trial.figures.quiet),
     line('by chance', trial.figures.chance),
-    `reach beside quiet 7: ${ratio.value?.toFixed(2) ?? '–'} (${ratio.low?.toFixed(2)} to ${ratio.high?.toFixed(2)})`,
+    `found in time beside quiet 7: ${ratio.value?.toFixed(2) ?? '–'} (${ratio.low?.toFixed(2)} to ${ratio.high?.toFixed(2)})`,
     ...trial.auc.map(
       ({ week, rule: own, quiet, leavers }) =>
         `week ${week}: AUC ${own.value?.toFixed(2) ?? '–'}, quiet ${quiet.value?.toFixed(2) ?? '–'}, ${leavers} leaving`,

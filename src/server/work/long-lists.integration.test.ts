@@ -1,14 +1,14 @@
 /** Lists of work over more people than are gone through one by one: the same rows, in whatever way they are found. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { OWED_STATES } from '@/core/work/due';
+import { DUE_STATES } from '@/core/work/due';
 import { enrolledInView } from '@/data/completion/enrolled';
 import { changes } from '../grades/changes-list';
 import { openMoment } from '../request/view';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { extendItems, undoDeed } from './completion-deeds';
-import { owed } from './work-due-list';
-import { OWED_SORTS, owedRows, type OwedRow } from './work-due-rows';
+import { workDue } from './work-due-list';
+import { WORK_DUE_SORTS, workDueRows, type WorkDueRow } from './work-due-rows';
 
 const LEARNERS = 620;
 /** Two courses of work; two sheets of the second fall due at the same instant. */
@@ -91,25 +91,25 @@ async function pages<Row>(
   return { rows, totals: [...totals] };
 }
 
-const keyOf = (row: OwedRow) => `${row.enrolled.learner_id} ${row.item_id} ${row.state} ${row.days_late}`;
+const keyOf = (row: WorkDueRow) => `${row.enrolled.learner_id} ${row.item_id} ${row.state} ${row.days_late}`;
 
 describe('work owed of many', () => {
   /** What there is, with nothing left to due dates alone. */
-  const reference = async (state?: (typeof OWED_STATES)[number] | 'owed', from?: number) => {
+  const reference = async (state?: (typeof DUE_STATES)[number] | 'any_overdue', from?: number) => {
     const view = await openMoment(runtime, SYSTEM_VIEWER);
     const people = await enrolledInView(runtime.db, view, 'active');
-    return owedRows(runtime.db, view, people, { state, from });
+    return workDueRows(runtime.db, view, people, { state, from });
   };
 
-  it.each(OWED_SORTS.flatMap((sort) => [sort, `-${sort}`]))(
+  it.each(WORK_DUE_SORTS.flatMap((sort) => [sort, `-${sort}`]))(
     'has every piece once, page by page, by %s',
     async (sort) => {
       const expected = await reference();
       expect(expected.length).toBeGreaterThan(1000);
-      const { rows, totals } = await pages((cursor) => owed(runtime, SYSTEM_VIEWER, { sort, limit: '170', ...cursor }));
+      const { rows, totals } = await pages((cursor) => workDue(runtime, SYSTEM_VIEWER, { sort, limit: '170', ...cursor }));
       expect(rows.map(keyOf).sort()).toEqual(expected.map(keyOf).sort());
       expect(totals).toEqual([expected.length]);
-      const value: Record<string, (row: OwedRow) => number | string> = {
+      const value: Record<string, (row: WorkDueRow) => number | string> = {
         // The latest date first is what `due` means.
         due: (row) => -row.due_at,
         late: (row) => row.days_late,
@@ -122,13 +122,13 @@ describe('work owed of many', () => {
     },
   );
 
-  it.each([...OWED_STATES, 'owed'] as const)(
+  it.each([...DUE_STATES, 'any_overdue'] as const)(
     'of the state %s alone, and from a day on, are those of all',
     async (state) => {
       const from = Date.parse('2026-10-10T00:00:00Z');
-      for (const sort of OWED_SORTS) {
+      for (const sort of WORK_DUE_SORTS) {
         const { rows } = await pages((cursor) =>
-          owed(runtime, SYSTEM_VIEWER, { state, sort, from: '2026-10-10', limit: '300', ...cursor }),
+          workDue(runtime, SYSTEM_VIEWER, { state, sort, from: '2026-10-10', limit: '300', ...cursor }),
         );
         expect(rows.map(keyOf).sort()).toEqual((await reference(state, from)).map(keyOf).sort());
       }
@@ -137,14 +137,14 @@ describe('work owed of many', () => {
 
   it('as of a past day are as they stood then, by due dates or worked out', async () => {
     const as_of = '2026-10-12';
-    const all = await pages((cursor) => owed(runtime, SYSTEM_VIEWER, { as_of, limit: '400', ...cursor }));
+    const all = await pages((cursor) => workDue(runtime, SYSTEM_VIEWER, { as_of, limit: '400', ...cursor }));
     const overdue = await pages((cursor) =>
-      owed(runtime, SYSTEM_VIEWER, { as_of, state: 'owed', limit: '400', ...cursor }),
+      workDue(runtime, SYSTEM_VIEWER, { as_of, state: 'any_overdue', limit: '400', ...cursor }),
     );
     expect(overdue.rows.length).toBeGreaterThan(100);
     expect(overdue.rows.map(keyOf).sort()).toEqual(
       all.rows
-        .filter(({ isOwed }) => isOwed)
+        .filter(({ isOverdue }) => isOverdue)
         .map(keyOf)
         .sort(),
     );
@@ -153,24 +153,24 @@ describe('work owed of many', () => {
   });
 
   it('leave out who has withdrawn and what is excused, and keep the later date of an extension', async () => {
-    const { rows } = await owed(runtime, SYSTEM_VIEWER, { learner: 'L3' });
+    const { rows } = await workDue(runtime, SYSTEM_VIEWER, { learner: 'L3' });
     expect(rows.map(({ item_id, extended_from }) => [item_id, extended_from === null])).toEqual([
       ['N3', true],
       ['N1', false],
       ['N2', true],
     ]);
     expect(
-      (await owed(runtime, SYSTEM_VIEWER, { learner: 'L9' })).rows.map(({ item_id, state }) => `${item_id} ${state}`),
+      (await workDue(runtime, SYSTEM_VIEWER, { learner: 'L9' })).rows.map(({ item_id, state }) => `${item_id} ${state}`),
     ).toEqual(['N3 not_due', 'N1 overdue', 'N2 exempt']);
-    expect((await owed(runtime, SYSTEM_VIEWER, { learner: 'L5', status: 'all' })).total).toBe(0);
+    expect((await workDue(runtime, SYSTEM_VIEWER, { learner: 'L5', status: 'all' })).total).toBe(0);
   });
 });
 
 describe('what is owed now', () => {
   it('is what was done a moment ago, before anything is derived anew', async () => {
-    const total = async () => (await owed(runtime, SYSTEM_VIEWER, { state: 'owed', limit: '1' })).total;
+    const total = async () => (await workDue(runtime, SYSTEM_VIEWER, { state: 'any_overdue', limit: '1' })).total;
     const before = await total();
-    const { rows } = await owed(runtime, SYSTEM_VIEWER, { state: 'owed', item: 'D1', limit: '1' });
+    const { rows } = await workDue(runtime, SYSTEM_VIEWER, { state: 'any_overdue', item: 'D1', limit: '1' });
     const [learner, item] = [rows[0].enrolled.id, rows[0].itemId];
     const given = await extendItems(runtime, SYSTEM_VIEWER, [[learner, item]], {
       due_at: '2026-12-15T12:00:00Z',

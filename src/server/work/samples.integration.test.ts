@@ -1,15 +1,15 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { OwedState } from '@/core/work/due';
+import type { DueState } from '@/core/work/due';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, testRuntime, type TestRuntime } from '../testing';
 import { checkAll } from '../check';
-import { headway } from '../completion/progress-list';
+import { progress } from '../completion/progress-list';
 import { grades } from '../grades/grades-list';
 import { questions } from '../grades/questions-list';
-import { owed } from './work-due-list';
-import { waiting } from './to-grade-list';
+import { workDue } from './work-due-list';
+import { toGrade } from './to-grade-list';
 
 const file = (name: string) => readFileSync(join(process.cwd(), 'samples', 'small', name));
 const expected = (name: string) => JSON.parse(file(`expected/${name}.json`).toString());
@@ -34,27 +34,27 @@ beforeAll(async () => {
 afterAll(() => runtime.close());
 
 describe('the samples', () => {
-  it('give the headway worked out by hand', async () => {
-    const { rows } = await headway(runtime, SYSTEM_VIEWER, { ...ALL, status: 'all' });
+  it('give the progress worked out by hand', async () => {
+    const { rows } = await progress(runtime, SYSTEM_VIEWER, { ...ALL, status: 'all' });
     const read = Object.fromEntries(
       rows.map(({ enrolled, done, required, share, standings }) => [
         `${enrolled.learner_id}|${enrolled.course}`,
         {
           done,
           required,
-          headway: Math.round(share! * 1e5) / 1e5,
+          progress: Math.round(share! * 1e5) / 1e5,
           items: Object.fromEntries(standings.map(({ item, state }) => [item.externalId, state.state])),
         },
       ]),
     );
-    expect(read).toEqual(expected('headway'));
+    expect(read).toEqual(expected('progress'));
   });
 
   it('give the work owed', async () => {
-    const read: Record<string, Record<string, OwedState>> = {};
+    const read: Record<string, Record<string, DueState>> = {};
     let cursor: string | undefined;
     do {
-      const page = await owed(runtime, SYSTEM_VIEWER, { limit: '200', ...(cursor ? { cursor } : {}) });
+      const page = await workDue(runtime, SYSTEM_VIEWER, { limit: '200', ...(cursor ? { cursor } : {}) });
       for (const { enrolled, item_id, state } of page.rows)
         (read[`${enrolled.learner_id}|${enrolled.course}`] ??= {})[item_id] = state;
       cursor = page.next ?? undefined;
@@ -112,7 +112,7 @@ describe('the samples', () => {
   });
 
   it('list what waits for us, oldest first', async () => {
-    const { rows, total } = await waiting(runtime, SYSTEM_VIEWER, ALL);
+    const { rows, total } = await toGrade(runtime, SYSTEM_VIEWER, ALL);
     expect(total).toBe(rows.length);
     expect(total).toBeGreaterThan(10);
     const times = rows.map(({ submitted_at }) => submitted_at);

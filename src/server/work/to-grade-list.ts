@@ -4,7 +4,7 @@ import { fullName } from '@/core/people/name';
 import { dayOf } from '@/core/time/zone';
 import { countOf } from '@/data/db';
 import type { Viewer } from '@/data/scope';
-import { waitingInView, waitingPage, type WaitingRow } from '@/data/work/to-grade';
+import { toGradeInView, toGradePage, type ToGradeRow } from '@/data/work/to-grade';
 import { WorkQuery } from '../completion/work-query';
 import { isoOrNull } from '../request/figures';
 import { readInput, type Values } from '../request/input';
@@ -19,24 +19,24 @@ export function ageDays(submittedAt: number, { now, zone }: At): number {
 }
 
 /** @throws InvalidInput, NotFound */
-export async function waiting(runtime: Runtime, viewer: Viewer, values: Values, withTotal = true) {
+export async function toGrade(runtime: Runtime, viewer: Viewer, values: Values, withTotal = true) {
   const query = readInput(WorkQuery, values, runtime.zone);
   const { course, group, organisation } = query;
   const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
   const place = placeOf(query);
   const limit = limitOf(query);
-  const found = await waitingPage(runtime.db, view, {
+  const found = await toGradePage(runtime.db, view, {
     after: place === null ? null : { at: Number(place[0]), id: Number(place[1]) },
     limit: limit + 1,
   });
   const rows = found.slice(0, limit);
   const last = rows.at(-1);
   const next = found.length > limit && last && !isFile(query) ? writeCursor([last.submitted_at, last.id]) : null;
-  const total = withTotal ? await countOf(waitingInView(runtime.db, view)) : 0;
+  const total = withTotal ? await countOf(toGradeInView(runtime.db, view)) : 0;
   return { query, view, rows, total, next, now: view.now, zone: runtime.zone };
 }
 
-export interface WaitingLine {
+export interface ToGradeLine {
   id: number;
   learner: number;
   learnerId: string;
@@ -50,9 +50,9 @@ export interface WaitingLine {
   age: number;
 }
 
-export const WAITING = {
-  name: 'waiting',
-  path: '/courses/waiting',
+export const TO_GRADE = {
+  name: 'to-grade',
+  path: '/courses/to-grade',
   query: WorkQuery,
   columns: {
     of: {
@@ -65,7 +65,7 @@ export const WAITING = {
     age: { title: 'Waits', figures: { age_days: (row, at) => ageDays(row.submitted_at, at) } },
     url: { title: 'Where', figures: { url: (row) => webAddress(row.url) } },
   },
-  line: (row: WaitingRow, at: At): WaitingLine => ({
+  line: (row: ToGradeRow, at: At): ToGradeLine => ({
     id: row.id,
     learner: row.learner,
     learnerId: row.learner_id,
@@ -78,5 +78,5 @@ export const WAITING = {
     submittedAt: row.submitted_at,
     age: ageDays(row.submitted_at, at),
   }),
-  read: waiting,
-} satisfies List<WaitingRow>;
+  read: toGrade,
+} satisfies List<ToGradeRow>;

@@ -1,7 +1,7 @@
-/** Work owed: each learner's pieces with a due date, and where they stand. */
+/** Work due: each learner's assignments with a due date, and where they stand. */
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
 import { fullName } from '@/core/people/name';
-import { OWED_STATES, OWED_WORDS, type OwedState } from '@/core/work/due';
+import { DUE_STATES, DUE_WORDS, type DueState } from '@/core/work/due';
 import { cameTooLateFor } from '@/core/drift/work';
 import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
@@ -18,9 +18,9 @@ import { pageInOrder, SortedBy } from '../request/list-query';
 import { requireOrder } from '../request/period';
 import { openMoment } from '../request/view';
 import type { Runtime } from '../runtime';
-import { OWED, OWED_SORTS, owedRows, pieceKey, piecesOf, rowsOfPieces, type OwedRow } from './work-due-rows';
+import { ANY_OVERDUE, WORK_DUE_SORTS, workDueRows, dueItemKey, dueItemsOfPeople, rowsOfDueItems, type WorkDueRow } from './work-due-rows';
 
-class OwedQuery extends WorkQuery {
+class WorkDueQuery extends WorkQuery {
   @Filter({
     tells: 'an item, by its id',
     says: (item, _params, names) => `Item ${names.item ?? item}`,
@@ -36,20 +36,20 @@ class OwedQuery extends WorkQuery {
   learner?: string;
 
   @Filter({
-    tells: `where it stands: ${OWED_STATES.join(', ')}; or \`owed\`, all that is past its date and not handed in`,
-    says: (state) => (state === OWED ? 'Owed now' : `Work ${OWED_WORDS[state as OwedState] ?? state}`),
+    tells: `where it stands: ${DUE_STATES.join(', ')}; or \`any_overdue\`, all that is past its date and not handed in`,
+    says: (state) => (state === ANY_OVERDUE ? 'Overdue' : `Work ${DUE_WORDS[state as DueState] ?? state}`),
     control: {
       as: 'choice',
       label: 'State',
       choices: [
-        { value: OWED, label: 'owed now' },
-        ...OWED_STATES.map((value) => ({ value, label: OWED_WORDS[value] })),
+        { value: ANY_OVERDUE, label: 'overdue, begun or not' },
+        ...DUE_STATES.map((value) => ({ value, label: DUE_WORDS[value] })),
       ],
     },
   })
   @IsOptional()
-  @IsIn([OWED, ...OWED_STATES], { message: `is not one of ${[OWED, ...OWED_STATES].join(', ')}` })
-  state?: OwedState | typeof OWED;
+  @IsIn([ANY_OVERDUE, ...DUE_STATES], { message: `is not one of ${[ANY_OVERDUE, ...DUE_STATES].join(', ')}` })
+  state?: DueState | typeof ANY_OVERDUE;
 
   @Filter({
     tells: 'due from a time on, or from a date’s beginning',
@@ -64,13 +64,13 @@ class OwedQuery extends WorkQuery {
   to?: number;
 
   @IsOptional()
-  @SortedBy(OWED_SORTS)
+  @SortedBy(WORK_DUE_SORTS)
   sort?: string;
 }
 
 /** @throws InvalidInput, NotFound */
-export async function owed(runtime: Runtime, viewer: Viewer, values: Values) {
-  const query = readInput(OwedQuery, values, runtime.zone);
+export async function workDue(runtime: Runtime, viewer: Viewer, values: Values) {
+  const query = readInput(WorkDueQuery, values, runtime.zone);
   const { course, group, organisation, sort = 'due', status = 'active', from, to } = query;
   if (from !== undefined && to !== undefined) requireOrder(from, to);
   const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
@@ -81,13 +81,13 @@ export async function owed(runtime: Runtime, viewer: Viewer, values: Values) {
   const people = (await enrolledInView(runtime.db, view, status, learner === undefined ? undefined : [learner])).filter(
     ({ enrolled_day, course_id }) => enrolled_day <= today && (courses === null || courses.has(course_id)),
   );
-  const pieces = await piecesOf(runtime.db, view, people, { ...query, sort, status });
-  const { rows, next } = pageInOrder(pieces, query, pieceKey);
+  const dueItems = await dueItemsOfPeople(runtime.db, view, people, { ...query, sort, status });
+  const { rows, next } = pageInOrder(dueItems, query, dueItemKey);
   return {
     query,
     view,
-    rows: await rowsOfPieces(runtime.db, view, rows, query.state),
-    total: pieces.length,
+    rows: await rowsOfDueItems(runtime.db, view, rows, query.state),
+    total: dueItems.length,
     next,
     now: view.now,
     zone: runtime.zone,
@@ -101,7 +101,7 @@ export async function overdueLists(
   learnerIds: readonly number[],
 ): Promise<Map<number, string>> {
   const enrolled = await enrolledInView(runtime.db, view, 'active', learnerIds);
-  const rows = (await owedRows(runtime.db, view, enrolled, { state: OWED })).sort((a, b) => a.due_at - b.due_at);
+  const rows = (await workDueRows(runtime.db, view, enrolled, { state: ANY_OVERDUE })).sort((a, b) => a.due_at - b.due_at);
   const today = dayOf(view.now, runtime.zone);
   const lists = new Map<number, string>();
   const named = new Map<number, string[]>();
@@ -114,7 +114,7 @@ export async function overdueLists(
   return lists;
 }
 
-export interface OwedLine {
+export interface WorkDueLine {
   id: number;
   enrolmentId: number;
   learnerId: string;
@@ -126,24 +126,24 @@ export interface OwedLine {
   item: string;
   dueAt: number;
   extendedFrom: number | null;
-  state: OwedState;
-  isOwed: boolean;
+  state: DueState;
+  isOverdue: boolean;
   daysLate: number;
   submittedAt: number | null;
-  /** "due before they came", for a piece that is owed and not held against them; null for any other. */
+  /** "due before they came", for an assignment that is owed and not held against them; null for any other. */
   early: string | null;
 }
 
-/** What is said of a piece that drift does not hold against whoever came late. */
+/** What is said of an assignment that drift does not hold against whoever came late. */
 function sayEarly(dueDay: number, cameOn: number): string | null {
   if (!cameTooLateFor(dueDay, cameOn)) return null;
   return dueDay < cameOn ? 'due before they came' : 'due in their first week';
 }
 
-export const OWED_LIST = {
-  name: 'owed',
-  path: '/courses/owed',
-  query: OwedQuery,
+export const WORK_DUE = {
+  name: 'work-due',
+  path: '/courses/work-due',
+  query: WorkDueQuery,
   columns: {
     of: ENROLLED_COLUMN,
     item: {
@@ -163,7 +163,7 @@ export const OWED_LIST = {
     },
     submitted: { title: 'Handed in', figures: { submitted_at: (row) => isoOrNull(row.submitted_at) } },
   },
-  line: ({ enrolled, ...row }: OwedRow, { zone }): OwedLine => ({
+  line: ({ enrolled, ...row }: WorkDueRow, { zone }): WorkDueLine => ({
     id: enrolled.id,
     enrolmentId: enrolled.enrolmentId,
     learnerId: enrolled.learner_id,
@@ -176,10 +176,10 @@ export const OWED_LIST = {
     dueAt: row.due_at,
     extendedFrom: row.extended_from,
     state: row.state,
-    isOwed: row.isOwed,
+    isOverdue: row.isOverdue,
     daysLate: row.days_late,
     submittedAt: row.submitted_at,
-    early: row.isOwed && row.came_on !== null ? sayEarly(dayOf(row.due_at, zone), row.came_on) : null,
+    early: row.isOverdue && row.came_on !== null ? sayEarly(dayOf(row.due_at, zone), row.came_on) : null,
   }),
-  read: owed,
-} satisfies List<OwedRow>;
+  read: workDue,
+} satisfies List<WorkDueRow>;

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { openMoment } from '../request/view';
-import { headway } from '../completion/progress-list';
+import { progress } from '../completion/progress-list';
 import { historyOf } from '../completion/history';
 import { learnerCourse } from '../completion/learner-course';
 import { changeItem } from '../courses/course-rules';
@@ -12,8 +12,8 @@ import { questions } from '../grades/questions-list';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, viewerByEmail, type TestRuntime } from '../testing';
 import { extendItems, markItems } from './completion-deeds';
-import { overdueLists, owed } from './work-due-list';
-import { waiting } from './to-grade-list';
+import { overdueLists, workDue } from './work-due-list';
+import { toGrade } from './to-grade-list';
 
 import { ALL, openDryWork, result, type DryWork } from './testing';
 
@@ -42,13 +42,13 @@ describe('who sees and does what', () => {
     const partner = await viewerByEmail(runtime, 'norrick@partner.example');
     const names = (rows: { enrolled: { learner_id: string } }[]) =>
       [...new Set(rows.map(({ enrolled }) => enrolled.learner_id))].sort();
-    expect(names((await headway(runtime, mentor, ALL)).rows)).toEqual(['L1', 'L4']);
+    expect(names((await progress(runtime, mentor, ALL)).rows)).toEqual(['L1', 'L4']);
     expect(names((await grades(runtime, partner, ALL)).rows)).toEqual(['L1']);
-    expect(names((await owed(runtime, mentor, ALL)).rows)).toEqual(['L1', 'L4']);
-    expect((await waiting(runtime, partner, ALL)).rows.map(({ learner_id }) => learner_id)).toEqual(['L1']);
+    expect(names((await workDue(runtime, mentor, ALL)).rows)).toEqual(['L1', 'L4']);
+    expect((await toGrade(runtime, partner, ALL)).rows.map(({ learner_id }) => learner_id)).toEqual(['L1']);
     expect((await changes(runtime, mentor, ALL)).rows).toEqual([]);
     await expect(learnerCourse(runtime, mentor, 'L2', 'DRY')).rejects.toThrow('No such learner');
-    await expect(owed(runtime, mentor, { learner: 'L2' })).rejects.toThrow('No such learner');
+    await expect(workDue(runtime, mentor, { learner: 'L2' })).rejects.toThrow('No such learner');
     await expect(markItems(runtime, mentor, [work.pair('L2', 'D3')], { state: 'done', reason: 'x' })).rejects.toThrow(
       'No such learner',
     );
@@ -67,16 +67,16 @@ describe('who sees and does what', () => {
   it('covers names, and the words that may hold them', async () => {
     await bring();
     await extendItems(runtime, SYSTEM_VIEWER, [work.pair('L2', 'D4')], { excused: 'yes', reason: 'Tobias is ill' });
-    const covered = { ...(await viewerByEmail(runtime, 'instructor@staff.example')), cover: 'key' };
-    const { rows } = await grades(runtime, covered, ALL);
+    const namesHidden = { ...(await viewerByEmail(runtime, 'instructor@staff.example')), standInKey: 'key' };
+    const { rows } = await grades(runtime, namesHidden, ALL);
     const text = JSON.stringify([
       rows.map(({ enrolled }) => enrolled),
-      (await changes(runtime, covered, ALL)).rows,
-      (await waiting(runtime, covered, ALL)).rows,
+      (await changes(runtime, namesHidden, ALL)).rows,
+      (await toGrade(runtime, namesHidden, ALL)).rows,
     ]);
     expect(text).not.toMatch(/Tobias|Quill|"L2"/);
     const own = rows.find(({ grades: all }) => all.some(({ counting }) => counting !== null))!.enrolled.learner_id;
-    const { page } = await learnerCourse(runtime, covered, own, 'DRY');
+    const { page } = await learnerCourse(runtime, namesHidden, own, 'DRY');
     expect(JSON.stringify(page)).not.toMatch(/Tobias|Quill|Jory/);
   });
 
@@ -100,10 +100,10 @@ describe('over time', () => {
     const at = async (as_of: string) => {
       const { rows } = await grades(runtime, SYSTEM_VIEWER, { ...ALL, course: 'DRY', as_of });
       const own = rows.find(({ enrolled }) => enrolled.learner_id === 'L1')!;
-      const done = (await headway(runtime, SYSTEM_VIEWER, { ...ALL, course: 'DRY', as_of })).rows.find(
+      const done = (await progress(runtime, SYSTEM_VIEWER, { ...ALL, course: 'DRY', as_of })).rows.find(
         ({ enrolled }) => enrolled.learner_id === 'L1',
       )!;
-      const waits = (await waiting(runtime, SYSTEM_VIEWER, { ...ALL, as_of })).total;
+      const waits = (await toGrade(runtime, SYSTEM_VIEWER, { ...ALL, as_of })).total;
       return [own.means.on_graded_work, done.done, waits];
     };
     expect(await at('2026-10-10')).toEqual([null, 0, 1]);
@@ -111,7 +111,7 @@ describe('over time', () => {
     const view = await openMoment(runtime, SYSTEM_VIEWER, { course: 'DRY' });
     const points = await historyOf(runtime, view, work.learner('L1'), view.lens.courseId!);
     expect(points!.map(({ onGradedWork }) => onGradedWork)).toEqual([null, null, null, 80, 80, 80, 80, 80, 80]);
-    expect(points!.map(({ headway: share }) => share).slice(2, 4)).toEqual([0, 0.25]);
+    expect(points!.map(({ progress: share }) => share).slice(2, 4)).toEqual([0, 0.25]);
     // No log has come: minutes are not known, which is not 0.
     expect(points!.every(({ minutes, attendanceRate }) => minutes === null && attendanceRate === null)).toBe(true);
   });

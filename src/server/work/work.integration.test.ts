@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { headway } from '../completion/progress-list';
+import { progress } from '../completion/progress-list';
 import { learnerCourse } from '../completion/learner-course';
 import { courses } from '../courses/courses-list';
 import { changeItem, effectOfItem, keepGrading, keepShown, removeItem } from '../courses/course-rules';
@@ -12,7 +12,7 @@ import { rejectsStream } from '../imports/show';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, counts, viewerByEmail, type TestRuntime } from '../testing';
 import { extendItems, markItems, undoDeed } from './completion-deeds';
-import { owed } from './work-due-list';
+import { workDue } from './work-due-list';
 
 import { ALL, OUTLINE, openDryWork, result, type DryWork } from './testing';
 
@@ -98,7 +98,7 @@ describe('files of results', () => {
     );
     expect((await stateOf('L1', 'D3')).attempts).toHaveLength(1);
     expect((await means('L1')).on_graded_work).toBe(60);
-    expect((await stateOf('L2', 'D3')).owed).toBe('graded');
+    expect((await stateOf('L2', 'D3')).dueState).toBe('graded');
     expect(
       (await changes(runtime, SYSTEM_VIEWER, { course: 'DRY', learner: 'L1' })).rows.map(({ old }) => old),
     ).toEqual([40, null]);
@@ -211,7 +211,7 @@ describe('by hand', () => {
     expect(counts(run)).toMatchObject({ accepted: 1, duplicate: 1, rejected: 2 });
     expect(run.notes).toContain('1 extension given here by hand stays');
     const rows = new Map(
-      (await owed(runtime, SYSTEM_VIEWER, { ...ALL, course: 'DRY', item: 'D3' })).rows.map((row) => [
+      (await workDue(runtime, SYSTEM_VIEWER, { ...ALL, course: 'DRY', item: 'D3' })).rows.map((row) => [
         row.enrolled.learner_id,
         row,
       ]),
@@ -229,7 +229,7 @@ describe('items and courses', () => {
       done_when: 'handed_in',
       due_at: '2026-12-24T12:00',
     });
-    expect(effect).toEqual({ done: [0, 1], owed: [2, 0], grades: 0, workedOn: 1 });
+    expect(effect).toEqual({ done: [0, 1], overdue: [2, 0], grades: 0, workedOn: 1 });
     await changeItem(runtime, SYSTEM_VIEWER, 'DRY', 'D2', { done_when: 'handed_in' });
     expect((await stateOf('L1', 'D2')).state.state).toBe('done');
     const run = await bringIn(runtime, 'outline', OUTLINE);
@@ -247,7 +247,7 @@ describe('items and courses', () => {
     await bringIn(runtime, 'results', result('L1,DRY,D2,1,,2026-10-01T11:00:00Z,8,20,2026-10-02T11:00:00Z,,'));
     expect(await removeItem(runtime, SYSTEM_VIEWER, 'DRY', 'D2', true)).toBe(1);
     expect((await means('L1')).on_graded_work).toBeNull();
-    expect((await owed(runtime, SYSTEM_VIEWER, { ...ALL, item: 'D2' })).total).toBe(0);
+    expect((await workDue(runtime, SYSTEM_VIEWER, { ...ALL, item: 'D2' })).total).toBe(0);
     await removeItem(runtime, SYSTEM_VIEWER, 'DRY', 'D2', false);
     expect((await means('L1')).on_graded_work).toBe(40);
   });
@@ -298,7 +298,7 @@ describe('items and courses', () => {
       'learner_id,given_name,family_name,course,group,enrolled_on\nL1,Ines,Marrow,OPEN,A,2026-11-01\n',
     );
     await bringIn(runtime, 'results', result('L1,OPEN,O1,1,,2026-11-02T10:00:00Z,7,10,2026-11-02T10:00:00Z,,'));
-    const { rows } = await headway(runtime, SYSTEM_VIEWER, { ...ALL, course: 'OPEN' });
+    const { rows } = await progress(runtime, SYSTEM_VIEWER, { ...ALL, course: 'OPEN' });
     expect(rows[0]).toMatchObject({
       required: 0,
       share: null,
@@ -306,18 +306,18 @@ describe('items and courses', () => {
       courseStatus: 'under_way',
       weeksLeft: null,
     });
-    expect((await owed(runtime, SYSTEM_VIEWER, { ...ALL, learner: 'L5', status: 'all' })).rows).toEqual([]);
+    expect((await workDue(runtime, SYSTEM_VIEWER, { ...ALL, learner: 'L5', status: 'all' })).rows).toEqual([]);
     await recalculate(runtime);
     const listed = await courses(runtime, SYSTEM_VIEWER, {});
-    expect(listed.rows.find(({ code }) => code === 'OPEN')).toMatchObject({ enrolled: 1, headway: null, owed: 0 });
+    expect(listed.rows.find(({ code }) => code === 'OPEN')).toMatchObject({ enrolled: 1, progress: null, overdue: 0 });
     expect(listed.rows.find(({ code }) => code === 'DRY')).toMatchObject({
       enrolled: 3,
-      owed: 6,
-      owing: 3,
-      waiting: 0,
+      overdue: 6,
+      withOverdue: 3,
+      toGrade: 0,
     });
     expect(
       (await learnerDetail(runtime, SYSTEM_VIEWER, 'L1')).enrolments.find(({ course }) => course === 'DRY'),
-    ).toMatchObject({ headway: 0, overdue: 2, grade: null });
+    ).toMatchObject({ progress: 0, overdue: 2, grade: null });
   });
 });

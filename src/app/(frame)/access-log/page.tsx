@@ -16,8 +16,8 @@ import { InvalidInput, NotFound } from '@/server/request/input';
 import { sayPeriod } from '@/server/request/period';
 import { LogIncomplete } from '../../_frame/incomplete';
 import { linkTo } from '../../_list/list-link';
-import { openDeck, type DeckContext, type SearchParams } from '../../_frame/page-context';
-import deckClasses from '../../_frame/deck.module.css';
+import { openFrame, type FrameContext, type SearchParams } from '../../_frame/page-context';
+import frameClasses from '../../_frame/frame.module.css';
 import { TopBar } from '../../_frame/top-bar';
 import { ExportMenu } from './export-menu';
 import { Histogram } from './histogram';
@@ -34,9 +34,9 @@ export const metadata: Metadata = { title: 'Access log' };
 const LOG_PAGE = 100;
 
 /** The log asked for, or what is wrong with the link. */
-async function open(deck: DeckContext, params: Params): Promise<{ log: OpenLog } | { fault: string }> {
+async function open(frame: FrameContext, params: Params): Promise<{ log: OpenLog } | { fault: string }> {
   try {
-    return { log: await openLog(deck.runtime, deck.viewer, askedOf(ACCESS_LOG, params)) };
+    return { log: await openLog(frame.runtime, frame.viewer, askedOf(ACCESS_LOG, params)) };
   } catch (error) {
     if (error instanceof InvalidInput) return { fault: error.message };
     if (error instanceof NotFound)
@@ -46,24 +46,24 @@ async function open(deck: DeckContext, params: Params): Promise<{ log: OpenLog }
 }
 
 /** Where the page begins: at a cursor, or at the end of a date. */
-function beginAt({ runtime, params }: DeckContext): { cursor?: string; newer: boolean } {
+function beginAt({ runtime, params }: FrameContext): { cursor?: string; newer: boolean } {
   const day = dayFromDate(params.jump ?? '');
   if (day !== null) return { cursor: writePlace({ at: startOfDay(day + 1, runtime.zone), id: 0 }), newer: false };
   return { cursor: params.cursor, newer: params.newer === 'yes' };
 }
 
-async function readPage(deck: DeckContext, log: OpenLog) {
-  const begin = beginAt(deck);
+async function readPage(frame: FrameContext, log: OpenLog) {
+  const begin = beginAt(frame);
   try {
-    return await readLog(deck.runtime, log, { limit: LOG_PAGE, ...begin });
+    return await readLog(frame.runtime, log, { limit: LOG_PAGE, ...begin });
   } catch (error) {
     if (!(error instanceof InvalidInput)) throw error;
-    return readLog(deck.runtime, log, { limit: LOG_PAGE });
+    return readLog(frame.runtime, log, { limit: LOG_PAGE });
   }
 }
 
 /** What the filters that name something by its id call it. */
-async function labelsOf({ runtime, viewer }: DeckContext, { filter, item }: OpenLog) {
+async function labelsOf({ runtime, viewer }: FrameContext, { filter, item }: OpenLog) {
   const [learner] = filter.learnerId === undefined ? [] : await namesOf(runtime, viewer, [filter.learnerId]);
   return { learner: learner && fullName(learner), item: item?.title };
 }
@@ -76,15 +76,15 @@ function sayNarrowed({ period, from, to }: Params, says: string | null): Sentenc
 }
 
 export default async function AccessLogPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, view } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, view } = frame;
   const { zone } = runtime;
-  const params = listParams(ACCESS_LOG, { ...deck.params, as_of: deck.asOf ?? undefined });
-  const opened = await open(deck, params);
+  const params = listParams(ACCESS_LOG, { ...frame.params, as_of: frame.asOf ?? undefined });
+  const opened = await open(frame, params);
   const link = (changes: Record<string, string | null>) => linkTo('/access-log', { ...params, ...changes });
   const log = 'log' in opened ? opened.log : null;
   const [parts, units, words] = await Promise.all([
-    lensChoices(runtime, deck.viewer),
+    lensChoices(runtime, frame.viewer),
     log?.view.lens.courseId === undefined ? [] : coursesInLog(runtime, log.view).then((ids) => unitsOf(runtime, ids)),
     coursesInLog(runtime, log?.view ?? view).then((ids) => actionWords(runtime, ids)),
   ]);
@@ -107,8 +107,8 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
   if (!log) {
     return (
       <>
-        <TopBar deck={deck} />
-        <div className={deckClasses.wide}>
+        <TopBar frame={frame} />
+        <div className={frameClasses.wide}>
           <h1>Access log</h1>
           {filters({}, null)}
           <p role="alert" className={lists.fault}>
@@ -123,20 +123,20 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
   const narrowed = from !== undefined || params.to !== undefined || params.period !== undefined;
   const whole = { ...log, filter: { ...log.filter, from: undefined, to: view.asOf === null ? undefined : to } };
   const [page, count, around, labels, gaps] = await Promise.all([
-    readPage(deck, log),
+    readPage(frame, log),
     countOpenLog(runtime, log),
     narrowed ? countOpenLog(runtime, whole) : null,
-    labelsOf(deck, log),
+    labelsOf(frame, log),
     coursesInLog(runtime, log.view).then((ids) => incompleteDays(runtime, ids, {})),
   ]);
   const counts = around ?? count;
   const period = narrowed ? sayPeriod({ from, to }, zone, view.now) : null;
-  const here = deck.params.cursor || deck.params.jump;
+  const here = frame.params.cursor || frame.params.jump;
   const learner = params.learner ?? null;
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.wide}>
         <div className={classes.head}>
           <h1>Access log</h1>
           <span className={classes.soft}>
@@ -144,7 +144,7 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
           </span>
           <span className={classes.actions}>
             {learner && (
-              <Link href={linkTo(`/learners/${encodeURIComponent(learner)}`, { as_of: deck.asOf })}>
+              <Link href={linkTo(`/learners/${encodeURIComponent(learner)}`, { as_of: frame.asOf })}>
                 {labels.learner}’s page
               </Link>
             )}
@@ -188,7 +188,7 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
         </nav>
       )}
       {page.rows.length === 0 ? (
-        <div className={deckClasses.page}>
+        <div className={frameClasses.page}>
           <p>
             {narrowed || Object.keys(askedOf(ACCESS_LOG, params)).length > 0 || here
               ? 'No event matches. Take a filter away, or choose a longer period.'
@@ -197,7 +197,7 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
         </div>
       ) : (
         <LogTable
-          key={link({ cursor: deck.params.cursor ?? null, jump: deck.params.jump ?? null })}
+          key={link({ cursor: frame.params.cursor ?? null, jump: frame.params.jump ?? null })}
           lines={page.rows.map(logLine)}
           older={page.older}
           params={params}

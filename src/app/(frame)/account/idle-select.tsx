@@ -23,7 +23,7 @@ export function IdleSelect({ idle, choices }: Props) {
       data={choices}
       onChange={(event) => {
         const wanted = event.currentTarget.value;
-        perform(() => setMyIdle({ idle: wanted }), { done: 'Kept', failed: 'It was not kept' });
+        perform(() => setMyIdle({ idle: wanted }), { done: 'Saved', failed: 'It was not saved' });
       }}
     />
   );

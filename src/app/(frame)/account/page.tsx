@@ -3,7 +3,7 @@ import { IDLE_CHOICES, hasLetters, idleMinutes, ownSignIns } from '@/server/staf
 import { runtime } from '@/server/runtime';
 import { requireViewer, sessionToken } from '@/server/request/viewer';
 import { SchemeSwitch } from '@/ui/scheme-switch';
-import deckClasses from '../../_frame/deck.module.css';
+import frameClasses from '../../_frame/frame.module.css';
 import classes from '../set-up/set-up.module.css';
 import { IdleSelect } from './idle-select';
 import { LettersSwitch } from './letters-switch';
@@ -20,7 +20,7 @@ export default async function AccountPage() {
     idleMinutes(opened, viewer),
   ]);
   return (
-    <div className={deckClasses.page}>
+    <div className={frameClasses.page}>
       <h1>Your account</h1>
       <p>
         {viewer.name} · {viewer.role}

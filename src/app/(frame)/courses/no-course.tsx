@@ -1,14 +1,14 @@
 import { CourseTabs } from '../../_frame/sections';
-import type { DeckContext } from '../../_frame/page-context';
-import deckClasses from '../../_frame/deck.module.css';
+import type { FrameContext } from '../../_frame/page-context';
+import frameClasses from '../../_frame/frame.module.css';
 import { TopBar } from '../../_frame/top-bar';
 
 /** A screen about a course for somebody who sees none. */
-export function NoCourse({ deck, says }: { deck: DeckContext; says: string }) {
+export function NoCourse({ frame, says }: { frame: FrameContext; says: string }) {
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.page}>
         <CourseTabs />
         <p>You see no course with learners yet: {says}</p>
       </div>

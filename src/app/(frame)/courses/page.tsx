@@ -6,16 +6,16 @@ import { COURSES, courses, type CourseRow } from '@/server/courses/courses-list'
 import { askedOf, listParams, type At, type Params } from '@/server/request/list';
 import { ageDays } from '@/server/work/to-grade-list';
 import { linkTo } from '../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../_frame/page-context';
+import { openFrame, orNotFound, type SearchParams } from '../../_frame/page-context';
 import { CourseTabs } from '../../_frame/sections';
-import deckClasses from '../../_frame/deck.module.css';
+import frameClasses from '../../_frame/frame.module.css';
 import { TopBar } from '../../_frame/top-bar';
 import classes from './courses.module.css';
 
 export const metadata: Metadata = { title: 'Courses' };
 
 /** What a press on a head sorts by first: what needs somebody at the top. */
-const FIRST: Partial<Record<string, string>> = { title: 'title', headway: 'headway', active: 'active' };
+const FIRST: Partial<Record<string, string>> = { title: 'title', progress: 'progress', active: 'active' };
 
 const HEADS = [
   ['Course', 'title'],
@@ -24,25 +24,25 @@ const HEADS = [
   ['Never seen', 'never'],
   ['Adrift', 'adrift'],
   ['Last session', null],
-  ['Headway', 'headway'],
-  ['Owed', 'owed'],
-  ['Waiting on us', 'waiting'],
-  ['Reaches nobody', 'unreached'],
+  ['Progress', 'progress'],
+  ['Overdue', 'overdue'],
+  ['To grade', 'to_grade'],
+  ['Opened by nobody', 'unopened'],
 ] as const;
 
 const percent = (share: number | null) => (share === null ? '–' : `${Math.round(100 * share)} %`);
 
 /** Each course with what it needs: which of them needs somebody. */
 export default async function CoursesPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams, COURSES);
-  const { runtime, viewer } = deck;
-  const params = listParams(COURSES, deck.params);
+  const frame = await openFrame(searchParams, COURSES);
+  const { runtime, viewer } = frame;
+  const params = listParams(COURSES, frame.params);
   const list = await orNotFound(courses(runtime, viewer, { ...askedOf(COURSES, params), limit: '1000' }));
   const file = (format: string) => linkTo('/lists/courses/export', { ...params, format });
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.wide}>
         <CourseTabs />
         <div className={classes.head}>
           <h1>Courses</h1>
@@ -72,15 +72,15 @@ export default async function CoursesPage({ searchParams }: { searchParams: Sear
               </thead>
               <tbody>
                 {list.rows.map((row) => (
-                  <Course key={row.id} row={row} at={list} kept={{ in: deck.params.in }} />
+                  <Course key={row.id} row={row} at={list} kept={{ in: frame.params.in }} />
                 ))}
               </tbody>
             </table>
           </div>
         )}
         <p className={classes.soft}>
-          Headway is the mean share of required items done; the tick on its line is where plan has it. Owed counts
-          pieces past their date that are not handed in. Waiting on us is handed in and neither graded nor answered.
+          Progress is the mean share of required items done; the tick on its line is where plan has it. Overdue counts
+          assignments past their date that are not handed in. To grade is what is handed in and has neither grade nor feedback.
         </p>
       </div>
     </>
@@ -89,14 +89,14 @@ export default async function CoursesPage({ searchParams }: { searchParams: Sear
 
 /** What of the programme needs somebody, in one line. */
 function sayNeeds(rows: readonly CourseRow[], at: At): string {
-  const waiting = rows.reduce((sum, row) => sum + row.waiting, 0);
-  const owed = rows.reduce((sum, row) => sum + row.owed, 0);
+  const toGrade = rows.reduce((sum, row) => sum + row.toGrade, 0);
+  const overdue = rows.reduce((sum, row) => sum + row.overdue, 0);
   const oldest = rows.reduce<number | null>(
     (first, row) => (row.oldest === null ? first : Math.min(first ?? row.oldest, row.oldest)),
     null,
   );
   const since = oldest === null ? '' : `, the oldest for ${sayCount(ageDays(oldest, at), 'day')}`;
-  return `${sayCount(owed, 'piece')} owed · ${waiting === 0 ? 'nothing waits on us' : `${sayCount(waiting, 'piece')} waiting on us${since}`}`;
+  return `${sayCount(overdue, 'assignment')} overdue · ${toGrade === 0 ? 'nothing to grade' : `${toGrade} to grade${since}`}`;
 }
 
 function SortHead({ title, sort, params }: { title: string; sort: string; params: Params }) {
@@ -124,7 +124,7 @@ function Course({ row, at, kept }: { row: CourseRow; at: At; kept: Params }) {
   return (
     <tr>
       <th scope="row">
-        <Link href={link('/courses/headway')}>{row.title}</Link>
+        <Link href={link('/courses/progress')}>{row.title}</Link>
         <small>
           {code}
           {row.ends_day !== null && ` · to ${sayDay(row.ends_day, today)}`}
@@ -165,25 +165,25 @@ function Course({ row, at, kept }: { row: CourseRow; at: At; kept: Params }) {
         )}
       </td>
       <td>
-        {percent(row.headway)}
-        <Plan headway={row.headway} planned={row.planned} />
+        {percent(row.progress)}
+        <Plan progress={row.progress} planned={row.planned} />
         <small>{row.planned === null ? 'no plan' : `plan ${percent(row.planned)}`}</small>
       </td>
-      <td data-some={row.owed > 0 || undefined}>
-        <Link href={work('/courses/owed', { state: 'owed' })}>{row.owed}</Link>
-        {row.owing > 0 && <small>by {sayCount(row.owing, 'learner')}</small>}
+      <td data-some={row.overdue > 0 || undefined}>
+        <Link href={work('/courses/work-due', { state: 'any_overdue' })}>{row.overdue}</Link>
+        {row.overdueBy > 0 && <small>by {sayCount(row.overdueBy, 'learner')}</small>}
       </td>
       <td data-some={(age ?? 0) >= 7 || undefined}>
-        <Link href={work('/courses/waiting')}>{row.waiting}</Link>
+        <Link href={work('/courses/to-grade')}>{row.toGrade}</Link>
         {age !== null && <small>oldest {sayCount(age, 'day')}</small>}
       </td>
       <td>
-        {row.unreached === null ? (
+        {row.unopened === null ? (
           <span className={classes.soft}>none</span>
         ) : (
           <>
-            <Link href={link('/courses/reach', { sort: 'openers' })}>{sayCount(row.unreached.count, 'item')}</Link>
-            <small title={row.unreached.first}>{row.unreached.first}</small>
+            <Link href={link('/courses/item-use', { sort: 'openers' })}>{sayCount(row.unopened.count, 'item')}</Link>
+            <small title={row.unopened.first}>{row.unopened.first}</small>
           </>
         )}
       </td>
@@ -203,12 +203,12 @@ function Bands({ row }: { row: CourseRow }) {
   );
 }
 
-/** Headway as a line, with a tick where plan has it. */
-function Plan({ headway, planned }: { headway: number | null; planned: number | null }) {
-  if (headway === null) return null;
+/** Progress as a line, with a tick where plan has it. */
+function Plan({ progress, planned }: { progress: number | null; planned: number | null }) {
+  if (progress === null) return null;
   return (
     <span className={classes.plan} aria-hidden="true">
-      <i style={{ width: `${100 * headway}%` }} />
+      <i style={{ width: `${100 * progress}%` }} />
       {planned !== null && <b style={{ left: `${100 * planned}%` }} />}
     </span>
   );

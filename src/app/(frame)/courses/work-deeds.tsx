@@ -23,7 +23,7 @@ const MARKS: readonly Field<FormOf<CompletionInput>>[] = [
     name: 'state',
     label: 'Mark',
     type: 'radio',
-    choices: choicesOf({ done: 'done', exempt: 'exempt: it counts for nothing', clear: 'clear: by the rule again' }),
+    choices: choicesOf({ done: 'done', exempt: 'exempt: it counts for nothing', clear: 'clear: back to automatic' }),
   },
   { name: 'reason', label: 'Reason', placeholder: 'handed in on paper', most: 1000 },
 ];

@@ -5,13 +5,13 @@ import { dayOf } from '@/core/time/zone';
 import type { FollowUpRow } from '@/data/contact/follow-ups';
 import { PlainTable } from '@/ui/plain-table';
 import { PersonLink } from '../../_people/person-link';
-import deckClasses from '../../_frame/deck.module.css';
+import frameClasses from '../../_frame/frame.module.css';
 
 /** What came of past follow-ups. */
 export function ClosedList({ rows, now, zone }: { rows: FollowUpRow[]; now: number; zone: string }) {
   const today = dayOf(now, zone);
   return (
-    <div className={deckClasses.page}>
+    <div className={frameClasses.page}>
       {rows.length === 0 ? (
         <p>None has been closed yet.</p>
       ) : (

@@ -132,7 +132,7 @@ function Promised({ row, today }: { row: FollowUpShown; today: number }) {
         <bdi>{row.reason}</bdi>
       </h2>
       <div className={classes.soft}>
-        {row.owner} · look again on {sayDay(row.due_day, today)}
+        {row.owner} · follow up on {sayDay(row.due_day, today)}
       </div>
       <div className={classes.soft}>
         Then: {snapshot.band}
@@ -195,7 +195,7 @@ function MoveDate({ row }: { row: FollowUpShown }) {
         </Button>
       </Popover.Target>
       <Popover.Dropdown>
-        <DayField label="Look again on" value={due} error={trouble} onChange={setDue} nested />
+        <DayField label="Follow up on" value={due} error={trouble} onChange={setDue} nested />
         <Button mt="xs" onClick={keep}>
           Keep
         </Button>

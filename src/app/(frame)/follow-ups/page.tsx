@@ -5,8 +5,8 @@ import { dayOf } from '@/core/time/zone';
 import { findFollowUps } from '@/server/contact/reads';
 import { FOLLOW_UP_PAGE, openFollowUps } from '@/server/contact/follow-ups';
 import { linkTo } from '../../_list/list-link';
-import { openDeck, type SearchParams } from '../../_frame/page-context';
-import deckClasses from '../../_frame/deck.module.css';
+import { openFrame, type SearchParams } from '../../_frame/page-context';
+import frameClasses from '../../_frame/frame.module.css';
 import { FollowUpTabs } from '../../_frame/sections';
 import { TopBar } from '../../_frame/top-bar';
 import { ClosedList } from './closed-list';
@@ -19,8 +19,8 @@ export const metadata: Metadata = { title: 'Follow-ups' };
 const CLOSED_SHOWN = 100;
 
 export default async function FollowUpsPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, view, params, lensKey } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, view, params, lensKey } = frame;
   const { clock, zone } = runtime;
   const now = clock.now();
   const whose = params.whose === 'all' ? 'all' : 'mine';
@@ -35,11 +35,11 @@ export default async function FollowUpsPage({ searchParams }: { searchParams: Se
       state: params.state ?? null,
       ...changes,
     });
-  const ownerId = whose === 'mine' ? deck.viewer.staffId : undefined;
+  const ownerId = whose === 'mine' ? frame.viewer.staffId : undefined;
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.wide}>
         <div className={classes.head}>
           <h1>Follow-ups</h1>
           <span className={classes.soft}>{closed ? 'what came of them' : `${list.listed} of ${list.total} open`}</span>
@@ -76,10 +76,10 @@ export default async function FollowUpsPage({ searchParams }: { searchParams: Se
           zone={zone}
         />
       ) : list.rows.length === 0 ? (
-        <div className={deckClasses.page}>
+        <div className={frameClasses.page}>
           <p>
             {list.total === 0
-              ? 'Nothing is promised. A day to look again, set when you write, log a call or from a learner’s page, puts somebody here.'
+              ? 'Nothing is promised. A follow-up date, set when you write, log a call or from a learner’s page, puts somebody here.'
               : `Nothing is ${state === null ? 'here' : FOLLOW_UP_WORDS[state]}.`}
           </p>
         </div>
@@ -96,7 +96,7 @@ export default async function FollowUpsPage({ searchParams }: { searchParams: Se
         />
       )}
       {!closed && list.pages > 1 && (
-        <nav className={`${classes.states} ${deckClasses.wide}`} aria-label="Pages">
+        <nav className={`${classes.states} ${frameClasses.wide}`} aria-label="Pages">
           {list.page > 1 && <Link href={link({ page: String(list.page - 1) })}>Previous</Link>}
           <span>
             Page {list.page} of {list.pages}

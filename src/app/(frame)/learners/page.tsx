@@ -22,8 +22,8 @@ import { FilterBar } from '../../_list/filter-bar';
 import type { LearnerRow } from '@/data/people/learners';
 import { linkTo } from '../../_list/list-link';
 import lists from '../../_list/list.module.css';
-import { openDeck, type DeckContext, type SearchParams } from '../../_frame/page-context';
-import deckClasses from '../../_frame/deck.module.css';
+import { openFrame, type FrameContext, type SearchParams } from '../../_frame/page-context';
+import frameClasses from '../../_frame/frame.module.css';
 import { TopBar } from '../../_frame/top-bar';
 import { ColumnMenu } from './column-menu';
 import { LearnerTable } from './learner-table';
@@ -43,19 +43,19 @@ function sizeOf({ limit }: Params): { size: number; endless: boolean } {
 }
 
 /** The list, or what is wrong with the link: a saved view may name what is gone by now. */
-async function readList(deck: DeckContext, params: Params, page: number) {
+async function readList(frame: FrameContext, params: Params, page: number) {
   const { size } = sizeOf(params);
   try {
     const list = await learnerList(
-      deck.runtime,
-      deck.viewer,
+      frame.runtime,
+      frame.viewer,
       { ...askedOf(LEARNERS, params), limit: String(size) },
       (page - 1) * size,
     );
     return { ...list, fault: null };
   } catch (error) {
-    const nothing = { rows: [], total: 0, view: deck.view, next: null };
-    if (error instanceof NotFound) return { ...nothing, fault: await whatIsGone(deck, params) };
+    const nothing = { rows: [], total: 0, view: frame.view, next: null };
+    if (error instanceof NotFound) return { ...nothing, fault: await whatIsGone(frame, params) };
     if (!(error instanceof InvalidInput)) throw error;
     return {
       ...nothing,
@@ -64,7 +64,7 @@ async function readList(deck: DeckContext, params: Params, page: number) {
   }
 }
 
-async function whatIsGone({ runtime, viewer }: DeckContext, params: Params): Promise<string> {
+async function whatIsGone({ runtime, viewer }: FrameContext, params: Params): Promise<string> {
   const { course, group, organisation } = askedOf(LEARNERS, params);
   for (const [word, names] of [
     ['course', { course }],
@@ -79,12 +79,12 @@ async function whatIsGone({ runtime, viewer }: DeckContext, params: Params): Pro
 }
 
 export default async function LearnersPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer } = deck;
-  const params = listParams(LEARNERS, { ...deck.params, as_of: deck.asOf ?? undefined });
-  const page = Math.max(1, Math.floor(Number(deck.params.page)) || 1);
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer } = frame;
+  const params = listParams(LEARNERS, { ...frame.params, as_of: frame.asOf ?? undefined });
+  const page = Math.max(1, Math.floor(Number(frame.params.page)) || 1);
   const [list, parts, whole, kept, views] = await Promise.all([
-    readList(deck, params, page),
+    readList(frame, params, page),
     lensChoices(runtime, viewer),
     countLearners(runtime, viewer),
     chosenColumns(runtime, viewer),
@@ -98,8 +98,8 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
   const here = link({ page: page > 1 ? String(page) : null });
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.wide}>
         <div className={classes.head}>
           <h1>Learners</h1>
           <span className={classes.soft}>
@@ -140,7 +140,7 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
       </div>
       {list.rows.length === 0 ? (
         !list.fault && (
-          <div className={deckClasses.page}>
+          <div className={frameClasses.page}>
             <p>
               {whole === 0
                 ? 'Nobody is enrolled yet. A lead brings in the roster, or adds learners, under Set-up.'
@@ -171,7 +171,7 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
           today={dayOf(runtime.clock.now(), runtime.zone)}
           now={list.view.now}
           zone={runtime.zone}
-          asOf={deck.asOf}
+          asOf={frame.asOf}
         />
       )}
       <nav className={classes.pages} aria-label="Pages">

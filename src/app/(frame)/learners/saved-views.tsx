@@ -47,19 +47,19 @@ export function SavedViews({ views, query }: { views: SavedView[]; query: string
             </Group>
           ))}
           <Menu.Divider />
-          <Menu.Item onClick={() => setNaming(true)}>Keep this list as …</Menu.Item>
+          <Menu.Item onClick={() => setNaming(true)}>Save this list as …</Menu.Item>
           <CopyLink href={href(query)} />
         </Menu.Dropdown>
       </Menu>
       {naming && (
         <FormDialog
-          title="Keep this list"
+          title="Save this list"
           fields={[{ name: 'name', label: 'Name', description: 'A view of the same name is replaced.', most: 60 }]}
           values={{ query }}
-          verb="Keep"
+          verb="Save"
           keep={keepTheView}
           onClose={() => setNaming(false)}
-          onDone={(name) => notifications.show({ title: `Kept as “${name}”`, message: '' })}
+          onDone={(name) => notifications.show({ title: `Saved as “${name}”`, message: '' })}
         />
       )}
     </>

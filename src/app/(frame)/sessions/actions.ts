@@ -17,15 +17,15 @@ import {
 import { settlePerson, type SettleInput } from '@/server/sessions/presence';
 import { settleDifference, takeRollBack } from '@/server/sessions/roll';
 import {
-  callOff,
+  cancelSessions,
   changeSession,
   deleteSessions,
-  holdAfterAll,
+  reinstateSessions,
   planSessions,
   undoPlanning,
   type Planned,
 } from '@/server/sessions/timetable';
-import type { ChangeSessionInput, NewSessionInput, NotHeldInput } from '@/server/sessions/timetable-input';
+import type { ChangeSessionInput, NewSessionInput, CancelInput } from '@/server/sessions/timetable-input';
 import { wakeWorker } from '@/server/worker-host';
 import { trying, type Result } from '../../_frame/trying';
 
@@ -55,14 +55,14 @@ export async function changeTheSession(id: string, form: FormOf<ChangeSessionInp
   return changing(() => changeSession(runtime, viewer, String(id), { ...form }));
 }
 
-export async function callThemOff(ids: string[], form: FormOf<NotHeldInput>): Promise<Result<Planned>> {
+export async function cancelTheSessions(ids: string[], form: FormOf<CancelInput>): Promise<Result<Planned>> {
   const { runtime, viewer } = await opened();
-  return changing(() => callOff(runtime, viewer, texts(ids), { ...form }));
+  return changing(() => cancelSessions(runtime, viewer, texts(ids), { ...form }));
 }
 
-export async function holdThemAfterAll(ids: string[]): Promise<Result<Planned>> {
+export async function reinstateTheSessions(ids: string[]): Promise<Result<Planned>> {
   const { runtime, viewer } = await opened();
-  return changing(() => holdAfterAll(runtime, viewer, texts(ids)));
+  return changing(() => reinstateSessions(runtime, viewer, texts(ids)));
 }
 
 export async function deleteThem(ids: string[]): Promise<Result<Planned>> {

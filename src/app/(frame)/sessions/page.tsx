@@ -8,9 +8,9 @@ import { breaksBetween, findCountedSessions } from '@/server/sessions/reads';
 import { rollsToTake, sayRoll } from '@/server/sessions/sessions-list';
 import { planningChoices } from '@/server/sessions/planning-form';
 import { linkTo } from '../../_list/list-link';
-import { openDeck, type SearchParams } from '../../_frame/page-context';
+import { openFrame, type SearchParams } from '../../_frame/page-context';
 import { SessionTabs } from '../../_frame/sections';
-import deckClasses from '../../_frame/deck.module.css';
+import frameClasses from '../../_frame/frame.module.css';
 import { TopBar } from '../../_frame/top-bar';
 import { PlanSessions } from './session-forms';
 import classes from './sessions.module.css';
@@ -21,8 +21,8 @@ export const metadata: Metadata = { title: 'Sessions' };
 const MOST = 300;
 
 export default async function WeekPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer, view, params, lensKey } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer, view, params, lensKey } = frame;
   const { clock, zone } = runtime;
   const now = clock.now();
   const today = dayOf(now, zone);
@@ -44,8 +44,8 @@ export default async function WeekPage({ searchParams }: { searchParams: SearchP
   const days = Array.from({ length: 7 }, (_, place) => monday + place);
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.wide}>
         <SessionTabs />
         <div className={classes.head}>
           <h1>

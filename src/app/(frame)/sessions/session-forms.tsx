@@ -4,7 +4,7 @@ import { Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useRouter } from 'next/navigation';
 import type { Planned } from '@/server/sessions/timetable';
-import type { ChangeSessionInput, NewSessionInput, NotHeldInput } from '@/server/sessions/timetable-input';
+import type { ChangeSessionInput, NewSessionInput, CancelInput } from '@/server/sessions/timetable-input';
 import type { FormOf } from '@/server/request/input';
 import { sayCount } from '@/core/time/words';
 import { FormButton } from '../../_frame/form-button';
@@ -12,10 +12,10 @@ import { choicesOf, type Field } from '../../_frame/form-field';
 import { offerUndo } from '../../_frame/offer-undo';
 import { useDoing } from '../../_frame/use-doing';
 import {
-  callThemOff,
+  cancelTheSessions,
   changeTheSession,
   deleteThem,
-  holdThemAfterAll,
+  reinstateTheSessions,
   planTheSessions,
   undoThePlanning,
 } from './actions';
@@ -124,7 +124,7 @@ export function ChangeSession({ sessionId, form, instructors, inSeries }: Change
       says={
         inSeries ? 'Those with a roll, presence or a change of their own stay as they are, and are named.' : undefined
       }
-      verb="Keep"
+      verb="Save"
       fields={[
         { name: 'reaches', label: 'Changes', type: 'radio', choices: reaches, shown: () => inSeries },
         { name: 'title', label: 'Title', most: 200 },
@@ -143,13 +143,13 @@ export function ChangeSession({ sessionId, form, instructors, inSeries }: Change
 
 interface SomeProps {
   ids: string[];
-  /** Are all of them not held? */
+  /** Are all of them cancelled? */
   areOff: boolean;
   /** Where to go when they are deleted; nowhere on a list. */
   after?: string;
 }
 
-/** Says that sessions are not held, holds them after all, or deletes them. */
+/** Cancels sessions, reinstates them, or deletes them. */
 export function SessionActions({ ids, areOff, after }: SomeProps) {
   const router = useRouter();
   const { pending, perform, said } = usePlanned();
@@ -167,20 +167,20 @@ export function SessionActions({ ids, areOff, after }: SomeProps) {
         <Button
           variant="default"
           loading={pending}
-          onClick={() => perform(() => holdThemAfterAll(ids), { then: said('held after all') })}
+          onClick={() => perform(() => reinstateTheSessions(ids), { then: said('reinstated') })}
         >
-          Hold after all
+          Reinstate
         </Button>
       ) : (
-        <FormButton<FormOf<NotHeldInput>, Planned>
-          label="Not held…"
-          title={ids.length === 1 ? 'The session is not held' : `${ids.length} sessions are not held`}
+        <FormButton<FormOf<CancelInput>, Planned>
+          label="Cancel…"
+          title={ids.length === 1 ? 'Cancel the session' : `Cancel ${ids.length} sessions`}
           says="It stays in the timetable with its reason, and counts for nobody."
-          verb="Not held"
+          verb="Cancel the session"
           fields={[{ name: 'reason', label: 'Why', placeholder: 'storm', most: 200 }]}
           values={{}}
-          keep={(form) => callThemOff(ids, form)}
-          onDone={said('not held')}
+          keep={(form) => cancelTheSessions(ids, form)}
+          onDone={said('cancelled')}
         />
       )}
       <Button variant="default" loading={pending} onClick={remove}>

@@ -1,6 +1,6 @@
 'use server';
 
-import { keepToldOfDrift, setReach } from '@/server/drift/own-watch';
+import { keepToldOfDrift, setCapacity } from '@/server/drift/own-watch';
 import { handOverLearners, settleLeft, whoTakes, type HandOverInput } from '@/server/drift/part-deeds';
 import { resumeEnrolments } from '@/server/people/roster';
 import { wholeNumbers, type FormOf } from '@/server/request/input';
@@ -10,9 +10,9 @@ import { lensNames, openView } from '@/server/request/view';
 import { allMatching, readWatchFilter } from '@/server/drift/watch';
 import { trying, type Result } from '../../_frame/trying';
 
-export async function keepReach(reach: string): Promise<Result> {
+export async function saveCapacity(capacity: string): Promise<Result> {
   const viewer = await requireViewer();
-  return trying(async () => setReach(await runtime(), viewer, { reach }));
+  return trying(async () => setCapacity(await runtime(), viewer, { capacity }));
 }
 
 /** The view of a list's address. */

@@ -7,7 +7,7 @@ import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { isLead } from '@/core/staff/rights';
 import { noticeLines, noticesOf } from '@/server/drift/notices';
-import { isToBeToldOfDrift, reachOf } from '@/server/drift/own-watch';
+import { isToBeToldOfDrift, recallOf } from '@/server/drift/own-watch';
 import {
   BAND_FILTERS,
   WATCH_PAGE,
@@ -18,7 +18,7 @@ import {
 } from '@/server/drift/watch';
 import { bandColor, bandTextColor } from '@/ui/gauge';
 import { linkTo } from '../../_list/list-link';
-import { openDeck, type SearchParams } from '../../_frame/page-context';
+import { openFrame, type SearchParams } from '../../_frame/page-context';
 import { TopBar } from '../../_frame/top-bar';
 import { ModelNotice } from './model-notice';
 import { NoticeLines } from './notice-lines';
@@ -43,27 +43,27 @@ function sayMoved({ came, went }: PartCount): string {
 /** Why nobody stands in a part. */
 const NOBODY = {
   now: 'Nobody needs somebody now',
-  waiting: 'Nobody is being waited for',
+  contacted: 'Nobody is being waited for',
   away: 'Nobody is away',
   never: 'Everybody has started',
 } as const;
 
 export default async function WatchPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, view, params, lensKey } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, view, params, lensKey } = frame;
   const filter = readWatchFilter(params);
   const { part, band, drift } = filter;
-  const [watch, reach, isChanged, notices] = await Promise.all([
+  const [watch, capacity, isChanged, notices] = await Promise.all([
     watchPage(runtime, view, filter, Number(params.page) || 1),
-    reachOf(runtime, deck.viewer),
-    isToBeToldOfDrift(runtime, deck.viewer),
+    recallOf(runtime, frame.viewer),
+    isToBeToldOfDrift(runtime, frame.viewer),
     noticesOf(runtime, view),
   ]);
   const stretch = drift && `${drift[0]}-${drift[1]}`;
   const link = (changes: Record<string, string | null>) =>
     linkTo('/watch', {
       in: lensKey,
-      as_of: deck.asOf,
+      as_of: frame.asOf,
       part: part === 'now' ? null : part,
       band,
       drift: stretch,
@@ -73,7 +73,7 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
   const clear = <Link href={link({ band: null, drift: null })}>clear</Link>;
   return (
     <>
-      <TopBar deck={deck} />
+      <TopBar frame={frame} />
       <h1 className={classes.hidden}>Watch</h1>
       {isChanged && <ModelNotice />}
       <nav className={classes.parts} aria-label="Parts">
@@ -93,7 +93,7 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
         <PartDeeds
           part={part}
           count={watch.listed}
-          isLead={deck.viewer.role === 'lead' && deck.asOf === null}
+          isLead={frame.viewer.role === 'lead' && frame.asOf === null}
           today={dayOf(runtime.clock.now(), runtime.zone)}
           here={link({})}
         />
@@ -130,13 +130,13 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
           of what moved this week did so for that.
         </p>
       )}
-      {watch.total > 0 && <NoticeLines lines={noticeLines(notices)} isLead={isLead(deck.viewer)} />}
+      {watch.total > 0 && <NoticeLines lines={noticeLines(notices)} isLead={isLead(frame.viewer)} />}
       {watch.inPart > 0 && (
         <WatchShoreline
           people={watch.shoreline}
           edges={watch.edges}
           lensKey={lensKey}
-          asOf={deck.asOf}
+          asOf={frame.asOf}
           part={part}
           drift={drift}
         />
@@ -166,13 +166,13 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
       ) : (
         <WatchList
           // A new list starts with a new cursor and nothing selected.
-          key={`${lensKey} ${deck.asOf} ${part} ${band} ${stretch} ${watch.page}`}
+          key={`${lensKey} ${frame.asOf} ${part} ${band} ${stretch} ${watch.page}`}
           people={watch.people.map((person) => watchLine(person, watch.places.get(person.id)!))}
           first={watch.first}
-          asOf={deck.asOf}
+          asOf={frame.asOf}
           offset={(watch.page - 1) * WATCH_PAGE}
           listed={watch.listed}
-          reach={part !== 'now' || isNarrowed || deck.asOf !== null ? null : reach}
+          capacity={part !== 'now' || isNarrowed || frame.asOf !== null ? null : capacity}
           today={dayOf(runtime.clock.now(), runtime.zone)}
           now={view.now}
           zone={runtime.zone}

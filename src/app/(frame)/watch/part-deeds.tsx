@@ -32,7 +32,7 @@ interface Deeds {
 }
 
 const DEEDS: Readonly<Record<Exclude<Part, 'now'>, Deeds>> = {
-  waiting: {
+  contacted: {
     says: 'Somebody tried to reach them in the last 28 days. They are back on the list when they answer, when a follow-up’s day comes, or when they came back and are adrift again.',
   },
   away: {

@@ -12,7 +12,7 @@ export interface WatchLine {
   name: string;
   phone: string | null;
   toldApart: string | null;
-  /** Course and group, or the first of several, and how many pieces they owe. */
+  /** Course and group, or the first of several, and how much is overdue. */
   courses: string;
   score: number | null;
   band: Band | null;
@@ -25,10 +25,10 @@ export interface WatchLine {
   wake: WakeData;
 }
 
-/** "3 owed", over all courses; nothing where nothing is, or it is not known. */
-function sayOwing(enrolments: Person['enrolments']): string | null {
-  const owed = enrolments.reduce((sum, one) => sum + (one.owed ?? 0), 0);
-  return owed > 0 ? `${owed} owed` : null;
+/** "3 overdue", over all courses; nothing where nothing is, or it is not known. */
+function sayOverdue(enrolments: Person['enrolments']): string | null {
+  const overdue = enrolments.reduce((sum, one) => sum + (one.overdue ?? 0), 0);
+  return overdue > 0 ? `${overdue} overdue` : null;
 }
 
 /** What puts somebody in a list of their own: the first that its reader wants to know. */
@@ -58,7 +58,7 @@ export function watchLine(person: Person, place: Place): WatchLine {
     name,
     phone,
     toldApart,
-    courses: [enrolments.length > 1 ? `${first.title} and ${enrolments.length - 1} more` : alone, sayOwing(enrolments)]
+    courses: [enrolments.length > 1 ? `${first.title} and ${enrolments.length - 1} more` : alone, sayOverdue(enrolments)]
       .filter(Boolean)
       .join(' · '),
     score: score === null ? null : Math.round(score * 10) / 10,

@@ -11,7 +11,7 @@ import { Wake } from '@/ui/wake';
 import { PeopleLayout } from '../../_people/people-layout';
 import { SidePerson } from '../../_people/side-person';
 import { usePeople } from '../../_people/use-people';
-import { everybodyMatching, keepReach } from './actions';
+import { everybodyMatching, saveCapacity } from './actions';
 import type { WatchLine } from './watch-line';
 import { useDeed } from '../../_frame/use-deed';
 import classes from './watch.module.css';
@@ -26,7 +26,7 @@ interface Props {
   offset: number;
   listed: number;
   /** How many people one can reach this week: the list draws a line there. Null draws none. */
-  reach: number | null;
+  capacity: number | null;
   /** Day number of today, whichever day is looked at. */
   today: number;
   now: number;
@@ -36,7 +36,7 @@ interface Props {
 }
 
 /** The people in order of need, with the one under the cursor explained at the right. */
-export function WatchList({ people, first, asOf, offset, listed, reach, today, now, zone, here }: Props) {
+export function WatchList({ people, first, asOf, offset, listed, capacity: capacity, today, now, zone, here }: Props) {
   const router = useRouter();
   const list = usePeople({
     people,
@@ -93,7 +93,7 @@ export function WatchList({ people, first, asOf, offset, listed, reach, today, n
                 rowProps={list.rowProps(index)}
                 person={one}
                 current={one.id === person.id}
-                reach={reach !== null && reach === offset + index + 1 ? reach : null}
+                capacity={capacity !== null && capacity === offset + index + 1 ? capacity : null}
                 selected={selected.has(one.id)}
                 onSelect={() => list.toggle(one.id)}
                 onGo={() => {
@@ -111,27 +111,27 @@ export function WatchList({ people, first, asOf, offset, listed, reach, today, n
 }
 
 /** The line where one's week ends; pressing it sets how many one can reach. */
-function ReachLine({ reach }: { reach: number }) {
-  const [value, setValue] = useState(String(reach));
+function CapacityLine({ capacity: capacity }: { capacity: number }) {
+  const [value, setValue] = useState(String(capacity));
   const [trouble, setTrouble] = useState<string | null>(null);
   const [opened, setOpened] = useState(false);
   const [pending, startDeed] = useDeed();
   const keep = () =>
     startDeed(async () => {
-      const result = await keepReach(value);
+      const result = await saveCapacity(value);
       setTrouble(result.ok ? null : result.says);
       if (result.ok) setOpened(false);
     });
   return (
     <Popover opened={opened} onChange={setOpened} position="bottom-end" trapFocus>
       <Popover.Target>
-        <button type="button" className={classes.reach} onClick={() => setOpened(!opened)}>
-          Your reach this week: {sayCount(reach, 'person', 'people')}
+        <button type="button" className={classes.capacity} onClick={() => setOpened(!opened)}>
+          Your week: {sayCount(capacity, 'person', 'people')}
         </button>
       </Popover.Target>
       <Popover.Dropdown>
         <TextInput
-          label="People you can reach in a week"
+          label="How many people you can contact in a week"
           inputMode="numeric"
           value={value}
           error={trouble}
@@ -152,20 +152,20 @@ interface RowProps {
   current: boolean;
   selected: boolean;
   /** Set on the last row that one can reach this week. */
-  reach: number | null;
+  capacity: number | null;
   onSelect: () => void;
   onGo: () => void;
   onOpen: () => void;
 }
 
-function Row({ rowProps, person, current, selected, reach, onSelect, onGo, onOpen }: RowProps) {
+function Row({ rowProps, person, current, selected, capacity: capacity, onSelect, onGo, onOpen }: RowProps) {
   const { name, toldApart, courses, fact, more, others, lastContact } = person;
   return (
     <li
       {...rowProps}
       className={classes.row}
       data-current={current || undefined}
-      data-reach={reach !== null || undefined}
+      data-last={capacity !== null || undefined}
     >
       <RowCheck checked={selected} onChange={onSelect} label={`Select ${name}`} />
       <Gauge score={person.score} band={person.band} />
@@ -192,7 +192,7 @@ function Row({ rowProps, person, current, selected, reach, onSelect, onGo, onOpe
         {others && <span className={classes.soft}>{others}</span>}
       </span>
       <span className={`${classes.wide} ${classes.soft} ${classes.lastContact}`}>{lastContact ?? '–'}</span>
-      {reach !== null && <ReachLine reach={reach} />}
+      {capacity !== null && <CapacityLine capacity={capacity} />}
     </li>
   );
 }

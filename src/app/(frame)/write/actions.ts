@@ -42,7 +42,7 @@ export interface WrittenForm {
   body: string;
   channel: string;
   template_id: string;
-  look_again: string;
+  follow_up_on: string;
   is_about: string;
 }
 

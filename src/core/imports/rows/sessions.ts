@@ -62,7 +62,7 @@ export class SessionRow {
   @ON_ONE_LINE
   place?: string;
 
-  @OptionalWord({ says: 'yes where it is not held', synonyms: ['canceled', 'not_held'] }, ['yes', 'no'])
+  @OptionalWord({ says: 'yes where it is cancelled', synonyms: ['canceled', 'not_held'] }, ['yes', 'no'])
   cancelled?: string;
 
   @OptionalId({ ...ITEM, says: 'the outline’s item that it is; found by its id or title where this is left out' })

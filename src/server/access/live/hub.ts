@@ -15,8 +15,8 @@ const LOOK = 1000;
 /** More than this at once is a file, not people at work: then watchers read the screen anew. */
 const MOST_AT_ONCE = 1000;
 
-/** Takes a piece of a stream; the same bytes go to everybody who sees the same. */
-export type Send = (piece: Uint8Array) => void;
+/** Takes a chunk of a stream; the same bytes go to everybody who sees the same. */
+export type Send = (chunk: Uint8Array) => void;
 
 /** Those who watch a session, and how it stood when they were last told. */
 interface SessionAudience {
@@ -40,9 +40,9 @@ export function streamMessage(event: string, data: unknown, id?: string): Uint8A
 /** An event as a viewer reads it: by name, or by stand-in. */
 function liveEvent({ viewer }: Looking, row: ArrivedEvent, places: Places): LiveEvent {
   const { id, at, course, item_id, item, action } = row;
-  const covered = viewer.cover === null ? null : standInName(viewer.cover, row.learner_id);
-  const name = covered ?? row;
-  const learner_id = viewer.cover === null ? row.external_id : standInId(viewer.cover, row.learner_id);
+  const namesHidden = viewer.standInKey === null ? null : standInName(viewer.standInKey, row.learner_id);
+  const name = namesHidden ?? row;
+  const learner_id = viewer.standInKey === null ? row.external_id : standInId(viewer.standInKey, row.learner_id);
   return {
     id: places.seal(id),
     at,
@@ -63,8 +63,8 @@ function audienceKey({ viewer, lens }: Looking): string {
 }
 
 /** What a viewer sees, and whether by name. */
-export function viewerKey({ all, courses, groups, organisations, learners, cover }: Viewer): string {
-  return JSON.stringify([all ? 'all' : [courses, groups, organisations, learners], cover]);
+export function viewerKey({ all, courses, groups, organisations, learners, standInKey }: Viewer): string {
+  return JSON.stringify([all ? 'all' : [courses, groups, organisations, learners], standInKey]);
 }
 
 export class LiveHub {
@@ -174,8 +174,8 @@ export class LiveHub {
       const audience = this.sessions.get(id);
       if (!audience || audience.mark === mark) continue;
       audience.mark = mark;
-      const piece = streamMessage('session', {});
-      for (const send of audience.watchers) send(piece);
+      const chunk = streamMessage('session', {});
+      for (const send of audience.watchers) send(chunk);
     }
   }
 
@@ -184,14 +184,14 @@ export class LiveHub {
     for (const { looking, watchers } of this.audiences.values()) {
       const seen = rows?.filter((row) => eventInView(looking, row));
       if (seen?.length === 0) continue;
-      const piece = seen
+      const chunk = seen
         ? streamMessage(
             'events',
             seen.map((row) => liveEvent(looking, row, places)),
             last,
           )
         : streamMessage('anew', {}, last);
-      for (const send of watchers) send(piece);
+      for (const send of watchers) send(chunk);
     }
   }
 }

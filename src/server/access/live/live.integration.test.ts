@@ -7,7 +7,7 @@ import { openLog, readLog } from '../access-log';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { enter, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '@/server/testing';
 import { signOut, viewerBySession } from '@/server/staff/accounts';
-import { coverNames } from '@/server/people/hidden-names';
+import { setNamesHidden } from '@/server/people/hidden-names';
 import { NotFound } from '@/server/request/input';
 import { endStaff, givePassword, giveScope } from '@/server/staff/staff-accounts';
 import { openMoment } from '@/server/request/view';
@@ -58,13 +58,13 @@ const see = (viewer: Viewer, names = {}) => openMoment(runtime, viewer, names);
 describe('the live hub', () => {
   it('sends what comes in to everybody who sees it, and looks once however many watch', async () => {
     const sent: string[][] = [[], []];
-    const text = (piece: Uint8Array) => new TextDecoder().decode(piece);
+    const text = (chunk: Uint8Array) => new TextDecoder().decode(chunk);
     const everybody = await see(SYSTEM_VIEWER);
     const group = await see(await viewerByEmail(runtime, 'mentor@staff.example'));
     const ends = await Promise.all([
-      hub.watch(everybody, (piece) => sent[0].push(text(piece))),
-      hub.watch(everybody, (piece) => sent[0].push(text(piece))),
-      hub.watch(group, (piece) => sent[1].push(text(piece))),
+      hub.watch(everybody, (chunk) => sent[0].push(text(chunk))),
+      hub.watch(everybody, (chunk) => sent[0].push(text(chunk))),
+      hub.watch(group, (chunk) => sent[1].push(text(chunk))),
     ]);
     expect(hub.watchers).toBe(3);
     await arrive('L1,DRY,D1,opened', 'L2,DRY,D1,opened', 'S3,DRY,D1,viewed');
@@ -84,7 +84,7 @@ describe('the live hub', () => {
 
   it('has watchers read anew when a file brings more than people could do', async () => {
     const sent: string[] = [];
-    const end = await hub.watch(await see(SYSTEM_VIEWER), (piece) => sent.push(new TextDecoder().decode(piece)));
+    const end = await hub.watch(await see(SYSTEM_VIEWER), (chunk) => sent.push(new TextDecoder().decode(chunk)));
     await arrive(...Array.from({ length: 1001 }, () => 'L1,DRY,D1,opened'));
     await hub.look();
     expect(sent).toHaveLength(1);
@@ -92,14 +92,14 @@ describe('the live hub', () => {
     end();
   });
 
-  it('gives names by stand-ins where they are covered', async () => {
+  it('gives names by stand-ins where they are hidden', async () => {
     await arrive('L1,DRY,D1,opened');
-    const covered = { ...SYSTEM_VIEWER, cover: 'a key' };
-    const { events } = (await hub.missed(await see(covered), 0))!;
+    const namesHidden = { ...SYSTEM_VIEWER, standInKey: 'a key' };
+    const { events } = (await hub.missed(await see(namesHidden), 0))!;
     expect(JSON.stringify(events)).not.toMatch(/Ines|Marrow|"L1"/);
     expect(events[0].learner_id).toMatch(/^c-/);
     // The page that the stream goes on from names them the same.
-    const log = await readLog(runtime, await openLog(runtime, covered, {}), { limit: 1 });
+    const log = await readLog(runtime, await openLog(runtime, namesHidden, {}), { limit: 1 });
     expect(log.rows[0].learner_id).toBe(events[0].learner_id);
     expect(log.rows[0].name).toBe(events[0].name);
   });
@@ -120,7 +120,7 @@ describe('a stream', () => {
     expect(hub.watchers).toBe(0);
   });
 
-  it('ends once whoever opened it is signed out, ended, narrowed or has names covered', async () => {
+  it('ends once whoever opened it is signed out, ended, narrowed or has names hidden', async () => {
     await givePassword(runtime, SYSTEM_VIEWER, (await viewerByEmail(runtime, 'mentor@staff.example')).staffId, {
       password: 'long enough a word',
     });
@@ -128,7 +128,7 @@ describe('a stream', () => {
       (token) => signOut(runtime.db, token),
       (_, id) => endStaff(runtime, SYSTEM_VIEWER, id, true).then(() => endStaff(runtime, SYSTEM_VIEWER, id, false)),
       (_, id) => giveScope(runtime, SYSTEM_VIEWER, id, { kind: 'course', target: 'NET' }),
-      (token) => coverNames(runtime, token, true),
+      (token) => setNamesHidden(runtime, token, true),
     ];
     for (const change of changes) {
       const token = await enter(runtime, 'mentor@staff.example', 'long enough a word');

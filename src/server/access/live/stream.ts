@@ -29,7 +29,7 @@ export interface StreamOptions {
 /**
  * A stream of events in view as server-sent events. What came after `after` comes first, so that
  * a lost connection loses nothing. It ends once whoever opened it is signed out, sees another part or
- * has names covered; the browser then opens it anew, if it may.
+ * has names hidden; the browser then opens it anew, if it may.
  */
 export function liveStream(
   hub: LiveHub,
@@ -41,11 +41,11 @@ export function liveStream(
   return new ReadableStream({
     async start(controller) {
       let isOver = false;
-      const send = (piece: Uint8Array) => {
+      const send = (chunk: Uint8Array) => {
         if (isOver) return;
         // A reader that takes nothing is given up: it asks again with its last id.
         if ((controller.desiredSize ?? 0) < -MOST_WAITING) return end();
-        controller.enqueue(piece);
+        controller.enqueue(chunk);
       };
       const timers = [
         setInterval(() => send(encoder.encode(': still here\n\n')), HEARTBEAT),

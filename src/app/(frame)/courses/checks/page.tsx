@@ -5,9 +5,9 @@ import { sayDay, sayInstant } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { checksOf, seeChecks } from '@/server/item-use/checks';
 import { Headings } from '@/ui/headings';
-import { openDeck, type SearchParams } from '../../../_frame/page-context';
+import { openFrame, type SearchParams } from '../../../_frame/page-context';
 import { CourseTabs } from '../../../_frame/sections';
-import deckClasses from '../../../_frame/deck.module.css';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../courses.module.css';
 import { RemoveCheck } from './remove-check';
@@ -16,21 +16,21 @@ export const metadata: Metadata = { title: 'Saved checks' };
 
 /** Questions of has / has not that are asked again each day. */
 export default async function ChecksPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer, view } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer, view } = frame;
   const { zone } = runtime;
   const today = dayOf(view.now, zone);
   const checks = await checksOf(runtime, viewer);
   await seeChecks(runtime, viewer);
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.page}>
         <CourseTabs />
         <h1>Saved checks</h1>
         {checks.length === 0 ? (
           <p>
-            None is kept yet. Ask something under <Link href="/courses/has">Has / has not</Link> and keep it as a check:
+            None is kept yet. Ask something under <Link href="/courses/who-did">Has / has not</Link> and keep it as a check:
             it is asked again every day, and you are told when too many have not.
           </p>
         ) : (
@@ -41,7 +41,7 @@ export default async function ChecksPage({ searchParams }: { searchParams: Searc
                 {checks.map((check) => (
                   <TableTr key={check.id}>
                     <TableTd>
-                      <Link href={`/courses/has?${check.query}`}>
+                      <Link href={`/courses/who-did?${check.query}`}>
                         <bdi>{check.name}</bdi>
                       </Link>
                       {check.passed_at !== null && (

@@ -4,7 +4,7 @@ import { useMemo } from 'react';
 import { onScale, scoreBand, type ScaleStep, type ScoreEdges } from '@/core/grades/bands';
 import { unpackRows, type PackedRows } from '@/core/rows';
 import { sayCount } from '@/core/time/words';
-import { OWED_WORDS } from '@/core/work/due';
+import { DUE_WORDS } from '@/core/work/due';
 import type { GradesLine } from '@/server/grades/grades-list';
 import type { Params } from '@/server/request/list';
 import { Series } from '@/ui/series';
@@ -48,7 +48,7 @@ export function GradesGrid({ lines: packed, items, course, edges, passMark, scal
       of: ({ graded }) => <span data-bad={(graded !== null && graded < passMark) || undefined}>{percent(graded)}</span>,
     },
     {
-      title: 'If overdue stays empty',
+      title: 'If missing work scores 0',
       width: 72,
       sort: 'overdue',
       of: ({ overdue }) => percent(overdue),
@@ -85,7 +85,7 @@ export function GradesGrid({ lines: packed, items, course, edges, passMark, scal
     },
   ];
   const cell = (row: GradesLine, column: number): GridCell => {
-    const [share, attempts, owed, isExempt] = row.cells[items[column].id] ?? [null, 0, null, 0];
+    const [share, attempts, dueState, isExempt] = row.cells[items[column].id] ?? [null, 0, null, 0];
     if (isExempt === 1) return { kind: 'exempt', says: 'exempt' };
     if (share !== null) {
       const band = scoreBand(share, edges);
@@ -97,12 +97,12 @@ export function GradesGrid({ lines: packed, items, course, edges, passMark, scal
         says: `${share} %, ${band}${tries}`,
       };
     }
-    if (owed === 'handed_in' || owed === 'handed_in_late')
-      return { kind: 'waits', content: 'in', says: `${OWED_WORDS[owed]}, not graded yet` };
-    const isOwed = owed === 'overdue';
+    if (dueState === 'handed_in' || dueState === 'handed_in_late')
+      return { kind: 'waits', content: 'in', says: `${DUE_WORDS[dueState]}, not graded yet` };
+    const isOverdue = dueState === 'overdue';
     if (attempts > 0)
-      return { kind: 'begun', content: '…', isOwed, says: owed === null ? 'begun, not graded' : OWED_WORDS[owed] };
-    return { kind: 'none', content: isOwed ? '' : '·', isOwed, says: owed === null ? 'nothing yet' : OWED_WORDS[owed] };
+      return { kind: 'begun', content: '…', isOverdue, says: dueState === null ? 'begun, not graded' : DUE_WORDS[dueState] };
+    return { kind: 'none', content: isOverdue ? '' : '·', isOverdue, says: dueState === null ? 'nothing yet' : DUE_WORDS[dueState] };
   };
   return (
     <PeopleGrid

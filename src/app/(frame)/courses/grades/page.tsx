@@ -9,9 +9,9 @@ import { GRADES, grades } from '@/server/grades/grades-list';
 import { controlsOf, sentencesOf } from '@/server/request/list';
 import { FilterBar } from '../../../_list/filter-bar';
 import { linkTo } from '../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../_frame/page-context';
+import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
 import { CourseTabs } from '../../../_frame/sections';
-import deckClasses from '../../../_frame/deck.module.css';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import { PrintButton } from '../../learners/print-button';
 import { courseOf, paramsOfCourse } from '../course-params';
@@ -26,12 +26,12 @@ export const metadata: Metadata = { title: 'Grades' };
 const FIRST = '60';
 
 export default async function GradesPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams, GRADES);
-  const { runtime, viewer } = deck;
+  const frame = await openFrame(searchParams, GRADES);
+  const { runtime, viewer } = frame;
   const courses = await coursesSeen(runtime, viewer);
-  const asked = courseOf(deck.params, courses);
-  if (!asked) return <NoCourse deck={deck} says="grades are those of a course." />;
-  const { params, part } = paramsOfCourse(GRADES, deck.params, asked);
+  const asked = courseOf(frame.params, courses);
+  if (!asked) return <NoCourse frame={frame} says="grades are those of a course." />;
+  const { params, part } = paramsOfCourse(GRADES, frame.params, asked);
   const list = await orNotFound(grades(runtime, viewer, { ...part, limit: FIRST }));
   const course = list.rows[0]?.course;
   const [bands, scale] = course
@@ -43,18 +43,18 @@ export default async function GradesPage({ searchParams }: { searchParams: Searc
   const file = (format: string) => linkTo('/lists/grades/export', { ...part, format });
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.wide}>
         <CourseTabs />
         <div className={classes.head}>
           <h1>Grades</h1>
           <CourseSelect
             path={GRADES.path}
-            params={{ ...deck.params, category: undefined }}
+            params={{ ...frame.params, category: undefined }}
             courses={courses}
             course={asked.course}
           />
-          <GradesTabs here={GRADES.path} params={{ ...part, in: deck.params.in }} />
+          <GradesTabs here={GRADES.path} params={{ ...part, in: frame.params.in }} />
           <span className={classes.soft}>
             {sayCount(list.total, 'learner')} · {sayCount(items.length, 'item')}
           </span>
@@ -101,7 +101,7 @@ export default async function GradesPage({ searchParams }: { searchParams: Searc
           />
         )}
         <p className={classes.soft}>
-          On graded work takes what has a grade; if overdue stays empty counts what is overdue at 0 as well; of the
+          On graded work takes what has a grade; if missing work scores 0 counts what is overdue at 0 as well; of the
           whole course counts all that is not yet earned at 0. The bar under a score is as long as its share: whole
           where it is secure, broken where it is getting there, hollow where it is not yet.
         </p>

@@ -3,18 +3,18 @@
 import { Table, TableTbody, TableTh, TableThead, TableTr } from '@mantine/core';
 import Link from 'next/link';
 import { Fragment, useMemo } from 'react';
-import { reachMark, sayReachMark } from '@/core/item-use/item-use';
+import { itemUseNotice, sayItemUseNotice } from '@/core/item-use/item-use';
 import { unpackRows, type PackedRows } from '@/core/rows';
 import { sayDay, sayInstant, sayLength } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
-import type { ReachRow } from '@/data/item-use/item-use';
+import type { ItemUseRow } from '@/data/item-use/item-use';
 import type { Period } from '@/server/request/period';
 import { linkTo } from '../../../_list/list-link';
 import { SortHead } from '../../../_list/rows';
 import classes from '../courses.module.css';
 
 interface Props {
-  rows: PackedRows<ReachRow>;
+  rows: PackedRows<ItemUseRow>;
   params: Record<string, string | undefined>;
   columns: readonly { title: string; sort?: string }[];
   period: Period;
@@ -31,7 +31,7 @@ interface Props {
 const NARROW = ['openers', 'never'];
 
 /** Every item with how far it has got; each number leads to the people or the events behind it. */
-export function ReachTable(props: Props) {
+export function ItemUseTable(props: Props) {
   const { params, columns, zone, now } = props;
   const rows = useMemo(() => unpackRows(props.rows), [props.rows]);
   const sorted = (params.sort ?? 'outline').replace('-', '');
@@ -43,7 +43,7 @@ export function ReachTable(props: Props) {
             {columns.map(({ title, sort = 'outline' }) => (
               <SortHead
                 key={title}
-                path="/courses/reach"
+                path="/courses/item-use"
                 params={params}
                 columns={[{ title, sort }]}
                 usual="outline"
@@ -69,7 +69,7 @@ export function ReachTable(props: Props) {
                   </TableTh>
                 </TableTr>
               )}
-              <ReachLine {...props} row={row} zone={zone} now={now} />
+              <CapacityLine {...props} row={row} zone={zone} now={now} />
             </Fragment>
           ))}
         </TableTbody>
@@ -83,7 +83,7 @@ function headClass(sort: string): string | undefined {
   return NARROW.includes(sort) ? classes.figure : `${classes.figure} ${classes.wideOnly}`;
 }
 
-function ReachLine({
+function CapacityLine({
   row,
   params,
   period,
@@ -93,8 +93,8 @@ function ReachLine({
   usual,
   zone,
   now,
-}: Omit<Props, 'rows'> & { row: ReachRow }) {
-  const mark = row.kind === 'session' ? null : reachMark(row, now, usual);
+}: Omit<Props, 'rows'> & { row: ItemUseRow }) {
+  const mark = row.kind === 'session' ? null : itemUseNotice(row, now, usual);
   const part = { course: row.course, in: params.in };
   const iso = (at: number | undefined) => (at === undefined ? null : new Date(at).toISOString());
   const within = { from: iso(period.from), to: iso(period.to) };
@@ -127,11 +127,11 @@ function ReachLine({
         </Link>{' '}
         <span className={classes.soft}>{row.kind}</span>
         {mark && (
-          <div className={mark === 'nobody' ? classes.alarm : classes.soft}>{sayReachMark(mark, row, zone, now)}</div>
+          <div className={mark === 'nobody' ? classes.alarm : classes.soft}>{sayItemUseNotice(mark, row, zone, now)}</div>
         )}
       </td>
       <td>
-        <div className={classes.reach}>
+        <div className={classes.opened}>
           <meter
             className={classes.share}
             value={Math.round(100 * share)}

@@ -49,7 +49,7 @@ export function OpensChart({ days, series, by, weeks, course, group, params, zon
   const isGap = (day: number) => gaps.some(([from, to]) => day >= from && day <= to);
   const router = useRouter();
   const today = dayOf(zoneNow, zone);
-  const link = (changes: Record<string, string | null>) => linkTo('/courses/reach', { ...params, ...changes });
+  const link = (changes: Record<string, string | null>) => linkTo('/courses/item-use', { ...params, ...changes });
   const log = (day: number, name: string) =>
     linkTo('/access-log', {
       course,
@@ -84,7 +84,7 @@ export function OpensChart({ days, series, by, weeks, course, group, params, zon
           <Link scroll={false} href={link({ table: asTable ? null : 'yes' })}>
             {asTable ? 'Show as chart' : 'Show as table'}
           </Link>
-          <a href={linkTo('/courses/reach/opens', { ...params, format: 'csv' })}>CSV</a>
+          <a href={linkTo('/courses/item-use/opens', { ...params, format: 'csv' })}>CSV</a>
         </span>
       </figcaption>
       {total === 0 && <p className={classes.soft}>Nothing was opened in these days.</p>}

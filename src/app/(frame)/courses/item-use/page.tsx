@@ -1,60 +1,60 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { reachMark, sayReachMark, usualReturn, type ReachMark } from '@/core/item-use/item-use';
+import { itemUseNotice, sayItemUseNotice, usualReturn, type ItemUseNotice } from '@/core/item-use/item-use';
 import { packRows } from '@/core/rows';
 import { sayCount } from '@/core/time/words';
 import { DAY } from '@/core/time/zone';
 import { coursesSeen } from '@/server/courses/reads';
-import type { ReachRow } from '@/data/item-use/item-use';
+import type { ItemUseRow } from '@/data/item-use/item-use';
 import { coursesInLog } from '@/server/access/reads';
 import { incompleteDays } from '@/server/feed/feed';
-import { REACH } from '@/server/item-use/item-use';
-import { REACH_COLUMNS, REACH_ON_PAGE } from '@/server/item-use/item-use-columns';
+import { ITEM_USE } from '@/server/item-use/item-use';
+import { ITEM_USE_COLUMNS, ITEM_USE_ON_PAGE } from '@/server/item-use/item-use-columns';
 import { listParams, type Params } from '@/server/request/list';
 import { sayPeriod } from '@/server/request/period';
 import { openMoment } from '@/server/request/view';
 import { LogIncomplete } from '../../../_frame/incomplete';
 import { linkTo } from '../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../_frame/page-context';
+import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
 import { CourseTabs } from '../../../_frame/sections';
-import deckClasses from '../../../_frame/deck.module.css';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import { courseOf } from '../course-params';
 import { CourseSelect } from '../course-select';
 import { OpensChart } from './opens-chart';
 import { PeriodMenu } from './period-menu';
-import { readOpens, readReach } from './read-item-use';
-import { ReachTable } from './item-use-table';
+import { readOpens, readItemUse } from './read-item-use';
+import { ItemUseTable } from './item-use-table';
 import classes from '../courses.module.css';
 
-export const metadata: Metadata = { title: 'Reach' };
+export const metadata: Metadata = { title: 'Item use' };
 
 /** What the page keeps in its link beside what is the list's. */
 const OF_CHART = ['by', 'weeks', 'table'] as const;
 
 export default async function ReachPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams, REACH);
-  const { runtime, viewer } = deck;
+  const frame = await openFrame(searchParams, ITEM_USE);
+  const { runtime, viewer } = frame;
   const { zone } = runtime;
-  const courses = await coursesSeen(runtime, deck.viewer);
-  const asked = courseOf(deck.params, courses);
+  const courses = await coursesSeen(runtime, frame.viewer);
+  const asked = courseOf(frame.params, courses);
   if (!asked) {
     return (
       <>
-        <TopBar deck={deck} present />
-        <div className={deckClasses.page}>
+        <TopBar frame={frame} present />
+        <div className={frameClasses.page}>
           <CourseTabs />
-          <p>You see no course yet: reach shows how far each item of a course has got with its learners.</p>
+          <p>You see no course yet: item use shows who has opened each item of a course.</p>
         </div>
       </>
     );
   }
   const chart = Object.fromEntries(
-    OF_CHART.filter((name) => deck.params[name]).map((name) => [name, deck.params[name]]),
+    OF_CHART.filter((name) => frame.params[name]).map((name) => [name, frame.params[name]]),
   );
-  const kept: Params = { ...listParams(REACH, deck.params), ...chart };
+  const kept: Params = { ...listParams(ITEM_USE, frame.params), ...chart };
   const [{ rows, period, fault, view }, opens, gaps] = await Promise.all([
-    orNotFound(readReach(runtime, viewer, asked, deck.params)),
+    orNotFound(readItemUse(runtime, viewer, asked, frame.params)),
     readOpens(runtime, viewer, asked, kept),
     openMoment(runtime, viewer, asked)
       .then((moment) => coursesInLog(runtime, moment))
@@ -65,12 +65,12 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
   const now = view.now;
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.wide}>
         <CourseTabs />
         <div className={classes.head}>
-          <h1>Reach</h1>
-          <CourseSelect path="/courses/reach" params={params} courses={courses} course={asked.course} />
+          <h1>Item use</h1>
+          <CourseSelect path="/courses/item-use" params={params} courses={courses} course={asked.course} />
           {asked.group && <span>{asked.group.split('/')[1]}</span>}
           {asked.organisation && <span>{asked.organisation}</span>}
           <PeriodMenu params={params} says={narrowed ? sayPeriod(period, zone, now) : 'at any time'} />
@@ -97,15 +97,15 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
         />
       </div>
       {rows.length === 0 ? (
-        <div className={deckClasses.page}>
+        <div className={frameClasses.page}>
           <p>This course has no item yet, or nobody is enrolled. A lead brings in its outline under Set-up.</p>
         </div>
       ) : (
-        <ReachTable
+        <ItemUseTable
           rows={packRows(rows)}
           params={params}
-          columns={REACH_ON_PAGE.map((name): { title: string; sort?: string } => {
-            const { title, ...column } = REACH_COLUMNS[name];
+          columns={ITEM_USE_ON_PAGE.map((name): { title: string; sort?: string } => {
+            const { title, ...column } = ITEM_USE_COLUMNS[name];
             return { title, sort: 'sort' in column ? column.sort : undefined };
           })}
           period={period}
@@ -117,11 +117,11 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
           now={now}
         />
       )}
-      <div className={deckClasses.page}>
+      <div className={frameClasses.page}>
         <p className={classes.soft}>
           Opened by counts learners enrolled now who looked at, worked on or talked in the item at least once. Minutes
           are an estimate from the time between clicks.{' '}
-          <a href={linkTo('/lists/reach/export', { ...params, ...asked, group: asked.group, format: 'csv' })}>
+          <a href={linkTo('/lists/item-use/export', { ...params, ...asked, group: asked.group, format: 'csv' })}>
             These figures as CSV
           </a>
         </p>
@@ -131,32 +131,32 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
 }
 
 /** The items that want a look, in words. */
-function StandingOut({ rows, zone, now }: { rows: ReachRow[]; zone: string; now: number }) {
+function StandingOut({ rows, zone, now }: { rows: ItemUseRow[]; zone: string; now: number }) {
   const usual = usualReturn(rows);
   // A session is attended, not opened: that nobody opened it says nothing.
-  const of = (mark: ReachMark) => rows.filter((row) => row.kind !== 'session' && reachMark(row, now, usual) === mark);
+  const of = (mark: ItemUseNotice) => rows.filter((row) => row.kind !== 'session' && itemUseNotice(row, now, usual) === mark);
   const [nobody, returned, unseen] = [of('nobody'), of('returned'), of('unseen change')];
-  const names = (some: ReachRow[]) =>
+  const names = (some: ItemUseRow[]) =>
     some.slice(0, 3).map((row, index) => (
       <span key={row.item_id}>
         {index > 0 && ', '}
         <Link href={`#${anchorOf(row)}`}>{row.item}</Link>
       </span>
     ));
-  const more = (some: ReachRow[]) => some.length > 3 && ` and ${some.length - 3} more`;
+  const more = (some: ItemUseRow[]) => some.length > 3 && ` and ${some.length - 3} more`;
   if (nobody.length + returned.length + unseen.length === 0) return null;
   return (
     <ul className={classes.standing}>
       {nobody.length > 0 && (
         <li>
-          <strong>{sayCount(nobody.length, 'item')}</strong> {nobody.length === 1 ? 'reaches' : 'reach'} nobody:{' '}
+          <strong>{sayCount(nobody.length, 'item')}</strong> {nobody.length === 1 ? 'was' : 'were'} opened by nobody:{' '}
           {names(nobody)}
           {more(nobody)}.
         </li>
       )}
       {unseen.map((row) => (
         <li key={row.item_id}>
-          <Link href={`#${anchorOf(row)}`}>{row.item}</Link> {sayReachMark('unseen change', row, zone, now)}.
+          <Link href={`#${anchorOf(row)}`}>{row.item}</Link> {sayItemUseNotice('unseen change', row, zone, now)}.
         </li>
       ))}
       {returned.length > 0 && (
@@ -169,6 +169,6 @@ function StandingOut({ rows, zone, now }: { rows: ReachRow[]; zone: string; now:
   );
 }
 
-function anchorOf(row: ReachRow): string {
+function anchorOf(row: ItemUseRow): string {
   return `item-${encodeURIComponent(row.item_id)}`;
 }

@@ -24,7 +24,7 @@ export function PeriodMenu({ params, says }: Props) {
   const [opened, setOpened] = useState(false);
   const router = useRouter();
   const link = (changes: Record<string, string | undefined>) =>
-    linkTo('/courses/reach', { ...params, period: undefined, from: undefined, to: undefined, ...changes });
+    linkTo('/courses/item-use', { ...params, period: undefined, from: undefined, to: undefined, ...changes });
   return (
     <Popover opened={opened} onChange={setOpened} position="bottom-start" shadow="md" trapFocus width={340}>
       <Popover.Target>

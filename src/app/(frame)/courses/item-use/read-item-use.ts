@@ -3,7 +3,7 @@ import { coursesSeen } from '@/server/courses/reads';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, NotFound } from '@/server/request/input';
 import { dailyOpens } from '@/server/item-use/opens';
-import { itemReach } from '@/server/item-use/item-use';
+import { itemUseOf } from '@/server/item-use/item-use';
 import type { Runtime } from '@/server/runtime';
 import { courseOf } from '../course-params';
 
@@ -12,12 +12,12 @@ type Params = Record<string, string | undefined>;
 type Asked = NonNullable<ReturnType<typeof courseOf>>;
 
 /** The items as the address has them; a period that makes no sense is told of, and all of the time shown. */
-export async function readReach(runtime: Runtime, viewer: Viewer, asked: Asked, { period, from, to, sort }: Params) {
+export async function readItemUse(runtime: Runtime, viewer: Viewer, asked: Asked, { period, from, to, sort }: Params) {
   try {
-    return { ...(await itemReach(runtime, viewer, { ...asked, period, from, to, sort })), fault: null };
+    return { ...(await itemUseOf(runtime, viewer, { ...asked, period, from, to, sort })), fault: null };
   } catch (error) {
     if (!(error instanceof InvalidInput)) throw error;
-    return { ...(await itemReach(runtime, viewer, { ...asked })), fault: error.message };
+    return { ...(await itemUseOf(runtime, viewer, { ...asked })), fault: error.message };
   }
 }
 

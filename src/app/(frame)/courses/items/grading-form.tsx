@@ -17,7 +17,7 @@ export function GradingForm({ course, values }: { course: string; values: Form }
     <FormButton
       label="Pass mark, bands, scale…"
       title={`How ${course} grades`}
-      verb="Keep"
+      verb="Save"
       values={values}
       size="lg"
       says={<BandPreview course={course} secure={values.secure} getting={values.getting} />}

@@ -93,7 +93,7 @@ export function ChangeItem({ course, item, title, values, categories }: Props) {
                   : `${sayCount(asked.effect.workedOn, 'learner')} have worked on it.`}
               </li>
               <li>{sayChange(asked.effect.done, 'Done by')}</li>
-              <li>{sayChange(asked.effect.owed, 'Owed by')}</li>
+              <li>{sayChange(asked.effect.overdue, 'Overdue for')}</li>
               <li>
                 {asked.effect.grades === 0
                   ? 'No mean on graded work changes.'

@@ -6,9 +6,9 @@ import { dateOfDay } from '@/core/time/zone';
 import { courseOption, coursesSeen } from '@/server/courses/reads';
 import { itemsWithRules, mayRule } from '@/server/courses/course-rules';
 import { openMoment } from '@/server/request/view';
-import { openDeck, orNotFound, type SearchParams } from '../../../_frame/page-context';
+import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
 import { CourseTabs } from '../../../_frame/sections';
-import deckClasses from '../../../_frame/deck.module.css';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import { localTime } from '../../../_frame/local-time';
 import { courseOf } from '../course-params';
@@ -25,12 +25,12 @@ const dayText = (day: number | null) => (day === null ? '' : dateOfDay(day));
 
 /** How a course's items are done, due and graded. */
 export default async function ItemsPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer } = frame;
   const { zone, clock } = runtime;
   const courses = await coursesSeen(runtime, viewer);
-  const asked = courseOf(deck.params, courses);
-  if (!asked) return <NoCourse deck={deck} says="items are those of a course." />;
+  const asked = courseOf(frame.params, courses);
+  if (!asked) return <NoCourse frame={frame} says="items are those of a course." />;
   const view = await orNotFound(openMoment(runtime, viewer, { course: asked.course }));
   const mayChange = mayRule(viewer, view.lens.courseId!);
   const now = clock.now();
@@ -42,12 +42,12 @@ export default async function ItemsPage({ searchParams }: { searchParams: Search
   const edges = bands ?? defaultEdges(course.passMark);
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.wide}>
         <CourseTabs />
         <div className={classes.head}>
           <h1>Items</h1>
-          <CourseSelect path="/courses/items" params={deck.params} courses={courses} course={asked.course} />
+          <CourseSelect path="/courses/items" params={frame.params} courses={courses} course={asked.course} />
           <span className={classes.soft}>{sayCount(items.length, 'item')}</span>
           {mayChange && (
             <span className={classes.push}>

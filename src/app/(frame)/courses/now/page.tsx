@@ -5,9 +5,9 @@ import { coursesSeen } from '@/server/courses/reads';
 import { InvalidInput } from '@/server/request/input';
 import { rightNow } from '@/server/access/live/now';
 import { linkTo } from '../../../_list/list-link';
-import { openDeck, type DeckContext, type SearchParams } from '../../../_frame/page-context';
+import { openFrame, type FrameContext, type SearchParams } from '../../../_frame/page-context';
 import { CourseTabs } from '../../../_frame/sections';
-import deckClasses from '../../../_frame/deck.module.css';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import { NowScreen } from './now-screen';
 
@@ -16,7 +16,7 @@ export const metadata: Metadata = { title: 'Right now' };
 /** More courses than these are found in the bar. */
 const MOST_COURSES = 8;
 
-async function read({ runtime, view, params }: DeckContext) {
+async function read({ runtime, view, params }: FrameContext) {
   // This screen shows now, whichever day is looked at elsewhere.
   const present = { ...view, asOf: null, now: runtime.clock.now() };
   try {
@@ -29,17 +29,17 @@ async function read({ runtime, view, params }: DeckContext) {
 
 /** This hour in one's courses, arriving by itself. */
 export default async function NowPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, lensKey } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, lensKey } = frame;
   const { clock, zone } = runtime;
-  const courses = await coursesSeen(runtime, deck.viewer);
-  const { events, last, cut, sources, inClass, since, session } = await read(deck);
+  const courses = await coursesSeen(runtime, frame.viewer);
+  const { events, last, cut, sources, inClass, since, session } = await read(frame);
   // Somebody who asks for another time looks at the log, not at the session.
-  const inClassOfSession = deck.params.since === undefined;
+  const inClassOfSession = frame.params.since === undefined;
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.wide}>
         <CourseTabs />
         {inClass === null && courses.length > 0 && (
           <p>

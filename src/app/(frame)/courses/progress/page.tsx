@@ -3,14 +3,14 @@ import Link from 'next/link';
 import { packRows } from '@/core/rows';
 import { sayCount, sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { HEADWAY, courseOfGrid, headway } from '@/server/completion/progress-list';
+import { PROGRESS, courseOfGrid, progress } from '@/server/completion/progress-list';
 import { coursesSeen } from '@/server/courses/reads';
 import { controlsOf, sentencesOf } from '@/server/request/list';
 import { FilterBar } from '../../../_list/filter-bar';
 import { linkTo } from '../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../_frame/page-context';
+import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
 import { CourseTabs } from '../../../_frame/sections';
-import deckClasses from '../../../_frame/deck.module.css';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import { PrintButton } from '../../learners/print-button';
 import { courseOf, paramsOfCourse } from '../course-params';
@@ -18,24 +18,24 @@ import { CourseSelect } from '../course-select';
 import { NoCourse } from '../no-course';
 import { ParamSelect } from '../../../_list/param-select';
 import classes from '../courses.module.css';
-import { HeadwayGrid } from './progress-grid';
+import { ProgressGrid } from './progress-grid';
 
-export const metadata: Metadata = { title: 'Headway' };
+export const metadata: Metadata = { title: 'Progress' };
 
 const FIRST = '60';
 
-export default async function HeadwayPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams, HEADWAY);
-  const { runtime, viewer } = deck;
+export default async function ProgressPage({ searchParams }: { searchParams: SearchParams }) {
+  const frame = await openFrame(searchParams, PROGRESS);
+  const { runtime, viewer } = frame;
   const { zone } = runtime;
   const courses = await coursesSeen(runtime, viewer);
-  const asked = courseOf(deck.params, courses);
-  if (!asked) return <NoCourse deck={deck} says="headway shows who has done what of a course." />;
-  const { params, part } = paramsOfCourse(HEADWAY, deck.params, asked);
-  const list = await orNotFound(headway(runtime, viewer, { ...part, limit: FIRST }));
+  const asked = courseOf(frame.params, courses);
+  if (!asked) return <NoCourse frame={frame} says="progress shows who has done what of a course." />;
+  const { params, part } = paramsOfCourse(PROGRESS, frame.params, asked);
+  const list = await orNotFound(progress(runtime, viewer, { ...part, limit: FIRST }));
   const course = await courseOfGrid(runtime, list.view.lens.courseId!);
   const today = dayOf(list.now, zone);
-  const { unit, required } = deck.params;
+  const { unit, required } = frame.params;
   const shown = course.items.flatMap((item, index) =>
     (unit === undefined || String(item.unitId) === unit) && (required !== 'yes' || item.required)
       ? [{ item, index }]
@@ -46,18 +46,18 @@ export default async function HeadwayPage({ searchParams }: { searchParams: Sear
   ];
   const kept = { ...params, ...(unit ? { unit } : {}), ...(required ? { required } : {}) };
   const names = Object.fromEntries(course.items.map(({ externalId, title }) => [externalId, title]));
-  const file = (format: string) => linkTo('/lists/headway/export', { ...part, format });
-  const link = (changes: Record<string, string | null>) => linkTo(HEADWAY.path, { ...kept, ...changes });
+  const file = (format: string) => linkTo('/lists/progress/export', { ...part, format });
+  const link = (changes: Record<string, string | null>) => linkTo(PROGRESS.path, { ...kept, ...changes });
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.wide}>
         <CourseTabs />
         <div className={classes.head}>
-          <h1>Headway</h1>
+          <h1>Progress</h1>
           <CourseSelect
-            path={HEADWAY.path}
-            params={{ ...deck.params, not_done: undefined, unit: undefined }}
+            path={PROGRESS.path}
+            params={{ ...frame.params, not_done: undefined, unit: undefined }}
             courses={courses}
             course={asked.course}
           />
@@ -79,19 +79,19 @@ export default async function HeadwayPage({ searchParams }: { searchParams: Sear
               label="Unit"
               name="unit"
               none="every unit"
-              path={HEADWAY.path}
+              path={PROGRESS.path}
               params={kept}
               choices={units.map(([id, title]) => ({ value: String(id), label: title }))}
             />
           )}
           <span className={classes.inline}>
             <FilterBar
-              path={HEADWAY.path}
+              path={PROGRESS.path}
               params={kept}
-              sentences={sentencesOf(HEADWAY, params, { not_done: names[params.not_done ?? ''] }).filter(
+              sentences={sentencesOf(PROGRESS, params, { not_done: names[params.not_done ?? ''] }).filter(
                 ({ clears }) => !clears.includes('course'),
               )}
-              controls={controlsOf(HEADWAY, {}).filter(({ name }) => name !== 'course')}
+              controls={controlsOf(PROGRESS, {}).filter(({ name }) => name !== 'course')}
             />
           </span>
           <span className={classes.push}>
@@ -108,13 +108,13 @@ export default async function HeadwayPage({ searchParams }: { searchParams: Sear
         ) : shown.length === 0 ? (
           <p>This course has no such item. A lead brings in its outline under Set-up.</p>
         ) : (
-          <HeadwayGrid
+          <ProgressGrid
             key={`${list.rows.map(({ enrolled }) => enrolled.id).join()}/${unit ?? ''}/${required ?? ''}`}
-            lines={packRows(list.rows.map(HEADWAY.line))}
+            lines={packRows(list.rows.map(PROGRESS.line))}
             next={list.next}
             total={list.total}
             params={part}
-            here={linkTo(HEADWAY.path, kept)}
+            here={linkTo(PROGRESS.path, kept)}
             course={course.code}
             today={today}
             hasPlan={list.rows.some(({ pace }) => pace.behind !== null)}

@@ -6,7 +6,7 @@ import { STATUS_WORDS } from '@/core/completion/progress';
 import { STATE_WORDS } from '@/core/completion/state';
 import { unpackRows, type PackedRows } from '@/core/rows';
 import { sayCount } from '@/core/time/words';
-import type { HeadwayLine } from '@/server/completion/progress-list';
+import type { ProgressLine } from '@/server/completion/progress-list';
 import type { Params } from '@/server/request/list';
 import { linkTo } from '../../../_list/list-link';
 import type { GridCell, GridFigure } from '../../../_grid/grid-row';
@@ -25,7 +25,7 @@ interface GridItem {
 }
 
 interface Props {
-  lines: PackedRows<HeadwayLine>;
+  lines: PackedRows<ProgressLine>;
   next: string | null;
   total: number;
   params: Params;
@@ -44,11 +44,11 @@ const NOT_DONE = {
   body: 'Hello {{given_name}},\n\nthis is still open in {{course}}:\n\n{{overdue_list}}\n\nIs anything in the way of it?\n\n{{my_name}}',
 };
 
-const FIGURES: GridFigure<HeadwayLine>[] = [
+const FIGURES: GridFigure<ProgressLine>[] = [
   {
     title: 'Done',
     width: 92,
-    sort: 'headway',
+    sort: 'progress',
     of: ({ done, required, share }) => (
       <span title={`${done} of ${required} required items`}>
         {share === null ? '–' : `${done}/${required} · ${Math.round(100 * share)} %`}
@@ -71,19 +71,19 @@ const FIGURES: GridFigure<HeadwayLine>[] = [
 ];
 
 /** Learners by items: what each has done, and what is left. */
-export function HeadwayGrid({ lines: packed, items, course, hasPlan, ...rest }: Props) {
+export function ProgressGrid({ lines: packed, items, course, hasPlan, ...rest }: Props) {
   const rows = useMemo(() => unpackRows(packed), [packed]);
   const [marking, setMarking] = useState<Cells | null>(null);
-  const cell = (row: HeadwayLine, column: number): GridCell => {
-    const [state, left, isOwed, isByHand] = row.cells[items[column].index];
+  const cell = (row: ProgressLine, column: number): GridCell => {
+    const [state, left, isOverdue, isByHand] = row.cells[items[column].index];
     return {
       kind: state,
-      isOwed: isOwed === 1,
+      isOverdue: isOverdue === 1,
       isByHand: isByHand === 1,
-      says: `${STATE_WORDS[state]}${isByHand === 1 ? ' by hand' : ''}${left ? `: ${left}` : ''}${isOwed === 1 ? ', overdue' : ''}`,
+      says: `${STATE_WORDS[state]}${isByHand === 1 ? ' by hand' : ''}${left ? `: ${left}` : ''}${isOverdue === 1 ? ', overdue' : ''}`,
     };
   };
-  const cellsOf = (row: HeadwayLine, column: number, selected: HeadwayLine[]): Cells => {
+  const cellsOf = (row: ProgressLine, column: number, selected: ProgressLine[]): Cells => {
     const { id, title } = items[column];
     const whom = selected.length > 0 ? selected : [row];
     return {
@@ -94,10 +94,10 @@ export function HeadwayGrid({ lines: packed, items, course, hasPlan, ...rest }: 
   return (
     <>
       <PeopleGrid
-        label="Headway"
+        label="Progress"
         rows={rows}
-        rowsPath="/lists/headway/rows"
-        path="/courses/headway"
+        rowsPath="/lists/progress/rows"
+        path="/courses/progress"
         columns={items.map(({ itemId, title, unit, isRequired, due }) => ({
           key: itemId,
           title,

@@ -9,9 +9,9 @@ import { namesOf } from '@/server/people/reads';
 import { openMoment } from '@/server/request/view';
 import { PlainTable } from '@/ui/plain-table';
 import { linkTo } from '../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../_frame/page-context';
+import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
 import { CourseTabs } from '../../../_frame/sections';
-import deckClasses from '../../../_frame/deck.module.css';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import { courseOf } from '../course-params';
 import { CourseSelect } from '../course-select';
@@ -28,12 +28,12 @@ const percent = (value: number | null) => (value === null ? '–' : `${Math.roun
 
 /** The questions of an item: how many had each right, how well it tells learners apart, and what was answered by whom. */
 export default async function QuestionsPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer, params } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer, params } = frame;
   const courses = await coursesSeen(runtime, viewer);
   const asked = courseOf(params, courses);
-  if (!asked) return <NoCourse deck={deck} says="questions are those of a course’s quizzes." />;
-  const view = await orNotFound(openMoment(runtime, viewer, asked, deck.view.asOf ?? undefined));
+  if (!asked) return <NoCourse frame={frame} says="questions are those of a course’s quizzes." />;
+  const view = await orNotFound(openMoment(runtime, viewer, asked, frame.view.asOf ?? undefined));
   const all = await questionsOfCourse(runtime, view);
   const items = [...new Map(all.map(({ item_id, item_title }) => [item_id, item_title])).entries()];
   const item = items.find(([id]) => id === params.item)?.[0] ?? items.at(-1)?.[0];
@@ -47,8 +47,8 @@ export default async function QuestionsPage({ searchParams }: { searchParams: Se
   const reader = people.find(({ learner_id }) => learner_id === params.learner);
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.wide}>
         <CourseTabs />
         <div className={classes.head}>
           <h1>Questions</h1>
@@ -96,7 +96,7 @@ export default async function QuestionsPage({ searchParams }: { searchParams: Se
         )}
         {reader && (
           <Paper
-            deck={{ runtime, view }}
+            frame={{ runtime, view }}
             learner={reader}
             questions={questions}
             attempts={attempts}
@@ -109,7 +109,7 @@ export default async function QuestionsPage({ searchParams }: { searchParams: Se
             heads={['Question', 'Answers', 'Facility', 'Tells apart', 'Answers given, the most frequent first']}
           >
             {shown.map(({ question, figures }) => (
-              <tr key={question.id} className={classes.piece}>
+              <tr key={question.id} className={classes.item}>
                 <td>
                   {question.title}
                   <small>{question.question_id}</small>
@@ -181,7 +181,7 @@ export default async function QuestionsPage({ searchParams }: { searchParams: Se
 }
 
 interface PaperProps {
-  deck: { runtime: Parameters<typeof paperOf>[0]; view: Parameters<typeof paperOf>[1] };
+  frame: { runtime: Parameters<typeof paperOf>[0]; view: Parameters<typeof paperOf>[1] };
   learner: { id: number; learner_id: string; given_name: string; family_name: string };
   questions: Parameters<typeof questionsShown>[2];
   attempts: 'first' | 'last';
@@ -189,7 +189,7 @@ interface PaperProps {
 }
 
 /** One learner's paper: each question with the answer given and the right one. */
-async function Paper({ deck: { runtime, view }, learner, questions, attempts, closeHref }: PaperProps) {
+async function Paper({ frame: { runtime, view }, learner, questions, attempts, closeHref }: PaperProps) {
   const answers = answersOf(await paperOf(runtime, view, questions, learner.id), attempts);
   const byQuestion = new Map(answers.map((answer) => [answer.questionId, answer]));
   return (
@@ -201,9 +201,9 @@ async function Paper({ deck: { runtime, view }, learner, questions, attempts, cl
         {questions.map((question) => {
           const answer = byQuestion.get(question.id);
           return (
-            <tr key={question.id} className={classes.piece}>
+            <tr key={question.id} className={classes.item}>
               <td>{question.title}</td>
-              <td data-owed={(answer && answer.answer !== (answer.rightAnswer ?? question.right_answer)) || undefined}>
+              <td data-overdue={(answer && answer.answer !== (answer.rightAnswer ?? question.right_answer)) || undefined}>
                 <bdi>{answer?.answer ?? 'not answered'}</bdi>
               </td>
               <td>

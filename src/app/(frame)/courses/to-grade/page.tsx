@@ -7,29 +7,29 @@ import { namesOfKind } from '@/server/courses/parts';
 import { lensChoices } from '@/server/courses/reads';
 import { crewOfCourses } from '@/server/people/reads';
 import { askedOf, controlsOf, listParams, sentencesOf } from '@/server/request/list';
-import { WAITING, ageDays, waiting } from '@/server/work/to-grade-list';
+import { TO_GRADE, ageDays, toGrade } from '@/server/work/to-grade-list';
 import { FilterBar } from '../../../_list/filter-bar';
 import { linkTo } from '../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../_frame/page-context';
+import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
 import { CourseTabs } from '../../../_frame/sections';
-import deckClasses from '../../../_frame/deck.module.css';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import { PlainTable } from '@/ui/plain-table';
 import classes from '../courses.module.css';
 
-export const metadata: Metadata = { title: 'Waiting on us' };
+export const metadata: Metadata = { title: 'To grade' };
 
 const MOST = 300;
 /** Days after which waiting is long. */
 const LONG = 7;
 
 /** Handed in and not answered, by whoever teaches the course, the longest first. */
-export default async function WaitingPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams, WAITING);
-  const { runtime, viewer } = deck;
-  const params = listParams(WAITING, deck.params);
+export default async function ToGradePage({ searchParams }: { searchParams: SearchParams }) {
+  const frame = await openFrame(searchParams, TO_GRADE);
+  const { runtime, viewer } = frame;
+  const params = listParams(TO_GRADE, frame.params);
   const [list, choices] = await Promise.all([
-    orNotFound(waiting(runtime, viewer, { ...askedOf(WAITING, params), limit: String(MOST) })),
+    orNotFound(toGrade(runtime, viewer, { ...askedOf(TO_GRADE, params), limit: String(MOST) })),
     lensChoices(runtime, viewer),
   ]);
   const crew = await crewOfCourses(runtime, viewer, [...new Set(list.rows.map(({ course_id }) => course_id))]);
@@ -44,17 +44,17 @@ export default async function WaitingPage({ searchParams }: { searchParams: Sear
     groups: namesOfKind(choices, 'group'),
     organisations: namesOfKind(choices, 'organisation'),
   };
-  const file = (format: string) => linkTo('/lists/waiting/export', { ...params, format });
+  const file = (format: string) => linkTo('/lists/to-grade/export', { ...params, format });
   const { zone } = runtime;
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.wide}>
         <CourseTabs />
         <div className={classes.head}>
-          <h1>Waiting on us</h1>
+          <h1>To grade</h1>
           <span className={classes.soft}>
-            {sayCount(list.total, 'piece')} handed in, neither graded nor answered
+            {sayCount(list.total, 'item')} handed in, neither graded nor answered
             {list.total > list.rows.length && `; the ${MOST} that wait longest are shown`}
           </span>
           <span className={classes.push}>
@@ -62,10 +62,10 @@ export default async function WaitingPage({ searchParams }: { searchParams: Sear
           </span>
         </div>
         <FilterBar
-          path={WAITING.path}
+          path={TO_GRADE.path}
           params={params}
-          sentences={sentencesOf(WAITING, params)}
-          controls={controlsOf(WAITING, offers)}
+          sentences={sentencesOf(TO_GRADE, params)}
+          controls={controlsOf(TO_GRADE, offers)}
         />
         {list.rows.length === 0 && <p>Nothing waits: everything handed in has a grade or an answer.</p>}
         {groups.map(([name, rows]) => (
@@ -74,7 +74,7 @@ export default async function WaitingPage({ searchParams }: { searchParams: Sear
               {name}
               <span className={classes.soft}>
                 {' '}
-                · {sayCount(rows.length, 'piece')}, the oldest for{' '}
+                · {sayCount(rows.length, 'item')}, the oldest for{' '}
                 {sayCount(ageDays(rows[0].submitted_at, list), 'day')}
               </span>
             </h2>
@@ -82,8 +82,8 @@ export default async function WaitingPage({ searchParams }: { searchParams: Sear
               {rows.map((row) => {
                 const age = ageDays(row.submitted_at, list);
                 return (
-                  <tr key={row.id} className={classes.piece}>
-                    <td data-owed={age >= LONG || undefined}>{age === 0 ? 'since today' : sayCount(age, 'day')}</td>
+                  <tr key={row.id} className={classes.item}>
+                    <td data-overdue={age >= LONG || undefined}>{age === 0 ? 'since today' : sayCount(age, 'day')}</td>
                     <td>
                       <Link href={`/learners/${encodeURIComponent(row.learner_id)}`}>
                         <bdi>{fullName(row)}</bdi>
@@ -94,7 +94,7 @@ export default async function WaitingPage({ searchParams }: { searchParams: Sear
                       <Link
                         href={linkTo(
                           `/learners/${encodeURIComponent(row.learner_id)}/courses/${encodeURIComponent(row.course)}`,
-                          { from: linkTo(WAITING.path, params), item: row.item_id },
+                          { from: linkTo(TO_GRADE.path, params), item: row.item_id },
                         )}
                       >
                         {row.item}

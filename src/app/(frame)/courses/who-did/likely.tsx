@@ -4,22 +4,22 @@ import { DAY } from '@/core/time/zone';
 import { itemsDue } from '@/server/courses/reads';
 import { checksOf } from '@/server/item-use/checks';
 import { linkTo } from '../../../_list/list-link';
-import type { DeckContext } from '../../../_frame/page-context';
+import type { FrameContext } from '../../../_frame/page-context';
 
 /** An item is asked about most in the days around its due date. */
 const AROUND = 7 * DAY;
 const MOST_CHECKS = 5;
 
 interface Props {
-  deck: DeckContext;
+  frame: FrameContext;
   course: string;
   /** The link's parameters, the question left out. */
   kept: Record<string, string | undefined>;
 }
 
 /** What one would ask most: who has worked on what falls due about now, and what one has asked before. */
-export async function Likely({ deck, course, kept }: Props) {
-  const { runtime, viewer, view } = deck;
+export async function Likely({ frame, course, kept }: Props) {
+  const { runtime, viewer, view } = frame;
   const now = runtime.clock.now();
   const [due, checks] = await Promise.all([
     itemsDue(runtime, viewer, course, now - AROUND, now + AROUND),
@@ -33,7 +33,7 @@ export async function Likely({ deck, course, kept }: Props) {
           <ul>
             {due.map(({ item_id, title, due_at }) => (
               <li key={item_id}>
-                <Link href={linkTo('/courses/has', { ...kept, item: item_id, kind: 'worked' })}>
+                <Link href={linkTo('/courses/who-did', { ...kept, item: item_id, kind: 'worked' })}>
                   <bdi>{title}</bdi>
                 </Link>{' '}
                 {due_at < now ? 'was due' : 'is due'} {sayInstant(due_at, runtime.zone, view.now)}
@@ -48,7 +48,7 @@ export async function Likely({ deck, course, kept }: Props) {
           <ul>
             {checks.slice(0, MOST_CHECKS).map(({ id, name, query, last_count, last_of }) => (
               <li key={id}>
-                <Link href={`/courses/has?${query}`}>
+                <Link href={`/courses/who-did?${query}`}>
                   <bdi>{name}</bdi>
                 </Link>{' '}
                 {last_count === null ? 'not asked yet' : `${last_count} of ${last_of} had not`}

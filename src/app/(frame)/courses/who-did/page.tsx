@@ -6,18 +6,18 @@ import { namesOfKind } from '@/server/courses/parts';
 import { coursesInLog } from '@/server/access/reads';
 import { actionWords } from '@/server/imports/reads';
 import { questionOf } from '@/server/item-use/checks';
-import { answerHas, type Answer } from '@/server/item-use/who-did';
+import { answerWhoDid, type Answer } from '@/server/item-use/who-did';
 import { InvalidInput, NotFound } from '@/server/request/input';
 import { LogIncomplete } from '../../../_frame/incomplete';
 import { linkTo } from '../../../_list/list-link';
-import { openDeck, type DeckContext, type SearchParams } from '../../../_frame/page-context';
+import { openFrame, type FrameContext, type SearchParams } from '../../../_frame/page-context';
 import { CourseTabs } from '../../../_frame/sections';
-import deckClasses from '../../../_frame/deck.module.css';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import { courseOf } from '../course-params';
 import classes from '../courses.module.css';
-import { HasAnswer } from './who-did-answer';
-import { HasForm } from './who-did-form';
+import { WhoDidAnswer } from './who-did-answer';
+import { WhoDidForm } from './who-did-form';
 import { Likely } from './likely';
 
 export const metadata: Metadata = { title: 'Has / has not' };
@@ -31,11 +31,11 @@ function shownOf(rows: string | undefined): number {
   return Math.min(SHOWN.most, Math.max(SHOWN.least, Math.floor(Number(rows)) || 0));
 }
 
-async function answer(deck: DeckContext, query: string): Promise<Answer | { fault: string } | null> {
+async function answer(frame: FrameContext, query: string): Promise<Answer | { fault: string } | null> {
   const asked = questionOf(query);
   if (!ASKED.slice(0, 5).some((name) => asked[name])) return null;
   try {
-    return await answerHas(deck.runtime, deck.viewer, asked);
+    return await answerWhoDid(frame.runtime, frame.viewer, asked);
   } catch (error) {
     if (error instanceof InvalidInput) return { fault: error.message };
     if (error instanceof NotFound)
@@ -46,39 +46,39 @@ async function answer(deck: DeckContext, query: string): Promise<Answer | { faul
 
 /** For something one can do in a course, and a period: who did, and who did not. */
 export default async function HasPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, view, params } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, view, params } = frame;
   const { zone } = runtime;
-  const courses = await coursesSeen(runtime, deck.viewer);
+  const courses = await coursesSeen(runtime, frame.viewer);
   const part = courseOf(params, courses);
   const own = Object.fromEntries(ASKED.filter((name) => params[name]).map((name) => [name, params[name]]));
   const group = params.group ?? part?.group;
-  const kept = { in: deck.lensKey ?? undefined, as_of: deck.asOf ?? undefined, course: part?.course, group, ...own };
-  const here = linkTo('/courses/has', kept);
+  const kept = { in: frame.lensKey ?? undefined, as_of: frame.asOf ?? undefined, course: part?.course, group, ...own };
+  const here = linkTo('/courses/who-did', kept);
   const shown = shownOf(params.rows);
   const [found, items, words, parts] = await Promise.all([
-    answer(deck, here.split('?')[1] ?? ''),
-    part ? courseItems(runtime, deck.viewer, part.course) : [],
-    coursesInLog(runtime, deck.view).then((ids) => actionWords(runtime, ids)),
-    lensChoices(runtime, deck.viewer),
+    answer(frame, here.split('?')[1] ?? ''),
+    part ? courseItems(runtime, frame.viewer, part.course) : [],
+    coursesInLog(runtime, frame.view).then((ids) => actionWords(runtime, ids)),
+    lensChoices(runtime, frame.viewer),
   ]);
   const groups = namesOfKind(parts, 'group')
     .filter(({ value }) => part && value.startsWith(`${part.course}/`))
     .map(({ value, label }) => ({ value, label: label.split(' · ')[1] ?? label }));
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.wide}>
         <CourseTabs />
         <div className={classes.head}>
           <h1>Has / has not</h1>
         </div>
         {part ? (
-          <HasForm params={kept} courses={courses} groups={groups} items={items} actions={words} />
+          <WhoDidForm params={kept} courses={courses} groups={groups} items={items} actions={words} />
         ) : (
           <p>You see no course yet.</p>
         )}
-        {found === null && part && <Likely deck={deck} course={part.course} kept={kept} />}
+        {found === null && part && <Likely frame={frame} course={part.course} kept={kept} />}
         {found && !('fault' in found) && <LogIncomplete runtime={runtime} moment={found.view} period={found.period} />}
         {found && 'fault' in found && (
           <p role="alert" className={classes.fault}>
@@ -87,14 +87,14 @@ export default async function HasPage({ searchParams }: { searchParams: SearchPa
         )}
       </div>
       {found && !('fault' in found) && (
-        <HasAnswer
+        <WhoDidAnswer
           key={here}
           says={found.says}
           deed={found.deed}
           has={{ first: packRows(found.has.slice(0, shown)), count: found.has.length }}
-          hasNot={{ first: packRows(found.hasNot.slice(0, shown)), count: found.hasNot.length }}
-          hasNotIds={found.hasNot.map(({ id }) => id)}
-          more={shown < SHOWN.most ? linkTo('/courses/has', { ...kept, rows: String(shown * 2) }) : null}
+          didNot={{ first: packRows(found.didNot.slice(0, shown)), count: found.didNot.length }}
+          didNotIds={found.didNot.map(({ id }) => id)}
+          more={shown < SHOWN.most ? linkTo('/courses/who-did', { ...kept, rows: String(shown * 2) }) : null}
           item={found.item}
           course={courses.find(({ code }) => code === part?.course)?.title ?? ''}
           logOf={linkTo('/access-log', {

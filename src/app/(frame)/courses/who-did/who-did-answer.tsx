@@ -6,7 +6,7 @@ import Link from 'next/link';
 import { useMemo, useState } from 'react';
 import { unpackRows, type PackedRows } from '@/core/rows';
 import { sayCount, sayInstant } from '@/core/time/words';
-import type { DeedRow } from '@/data/item-use/item-use';
+import type { WhoDidRow } from '@/data/item-use/item-use';
 import { FormDialog } from '../../../_frame/form-dialog';
 import { RowCheck } from '@/ui/row-check';
 import { PeopleLayout } from '../../../_people/people-layout';
@@ -17,7 +17,7 @@ import classes from '../courses.module.css';
 
 /** One of the two lists, as far as it is shown. */
 interface Part {
-  first: PackedRows<DeedRow>;
+  first: PackedRows<WhoDidRow>;
   count: number;
 }
 
@@ -26,9 +26,9 @@ interface Props {
   says: string;
   deed: string;
   has: Part;
-  hasNot: Part;
+  didNot: Part;
   /** Everybody who has not, shown or not: all of them may be written to. */
-  hasNotIds: number[];
+  didNotIds: number[];
   /** Where the page shows more of either list; null when it shows as many as it can. */
   more: string | null;
   item: { item_id: string; title: string } | null;
@@ -65,11 +65,11 @@ async function copy(text: string) {
 }
 
 /** Two lists: those who have not, to write to, and those who have. */
-export function HasAnswer(props: Props) {
-  const { says, deed, has, hasNot, hasNotIds, more, item, course, logOf, here, today, now, zone } = props;
-  const [hasNotRows, hasRows] = useMemo(() => [unpackRows(hasNot.first), unpackRows(has.first)], [hasNot, has]);
-  const rows = useMemo(() => [...hasNotRows, ...hasRows], [hasNotRows, hasRows]);
-  const total = hasNot.count + has.count;
+export function WhoDidAnswer(props: Props) {
+  const { says, deed, has, didNot, didNotIds, more, item, course, logOf, here, today, now, zone } = props;
+  const [didNotRows, hasRows] = useMemo(() => [unpackRows(didNot.first), unpackRows(has.first)], [didNot, has]);
+  const rows = useMemo(() => [...didNotRows, ...hasRows], [didNotRows, hasRows]);
+  const total = didNot.count + has.count;
   const people = useMemo(
     () => rows.map(({ id, learner_id, name }) => ({ id, learnerId: learner_id, name, phone: null })),
     [rows],
@@ -80,8 +80,8 @@ export function HasAnswer(props: Props) {
   const side = (
     <SidePerson list={list} people={rows} place={`${list.cursor + 1} of ${total}`} now={now} zone={zone} asOf={null} />
   );
-  const all = hasNotIds.length > 0 && hasNotIds.every((id) => selected.has(id));
-  const line = (row: DeedRow, index: number, says: React.ReactNode) => (
+  const all = didNotIds.length > 0 && didNotIds.every((id) => selected.has(id));
+  const line = (row: WhoDidRow, index: number, says: React.ReactNode) => (
     <tr
       key={row.id}
       {...list.rowProps(index)}
@@ -113,33 +113,33 @@ export function HasAnswer(props: Props) {
               Copy as a sentence
             </Button>
             <Button variant="default" onClick={() => setKeeping(true)}>
-              Keep as a check
+              Save as a check
             </Button>
             <Link href={logOf}>The events behind it</Link>
           </p>
           <section aria-label="Has not">
             <h2>
-              Has not <span className={classes.soft}>{sayCount(hasNot.count, 'learner')}</span>
-              {hasNot.count > 0 && (
+              Has not <span className={classes.soft}>{sayCount(didNot.count, 'learner')}</span>
+              {didNot.count > 0 && (
                 <Button
                   variant="default"
                   size="compact-xs"
-                  onClick={() => setSelected(all ? new Set() : new Set(hasNotIds))}
+                  onClick={() => setSelected(all ? new Set() : new Set(didNotIds))}
                 >
                   {all ? 'Select nobody' : 'Select all who have not'}
                 </Button>
               )}
             </h2>
-            {hasNot.count === 0 ? (
+            {didNot.count === 0 ? (
               <p>Everybody has.</p>
             ) : (
               <Table horizontalSpacing={6}>
                 <Table.Tbody>
-                  {hasNotRows.map((row, index) => line(row, index, <Otherwise row={row} zone={zone} now={now} />))}
+                  {didNotRows.map((row, index) => line(row, index, <Otherwise row={row} zone={zone} now={now} />))}
                 </Table.Tbody>
               </Table>
             )}
-            <More part={hasNot} to={more} />
+            <More part={didNot} to={more} />
           </section>
           <section aria-label="Has">
             <h2>
@@ -153,7 +153,7 @@ export function HasAnswer(props: Props) {
                   {hasRows.map((row, index) =>
                     line(
                       row,
-                      hasNotRows.length + index,
+                      didNotRows.length + index,
                       row.count === 1
                         ? `once, ${sayInstant(row.first!, zone, now)}`
                         : `${sayCount(row.count, 'time')}, ${sayInstant(row.first!, zone, now)} to ${sayInstant(row.last!, zone, now)}`,
@@ -166,22 +166,22 @@ export function HasAnswer(props: Props) {
           </section>
           {keeping && (
             <FormDialog
-              title="Keep as a check"
+              title="Save as a check"
               says={`“${deed}” is asked again each day. You are told under Courses when more learners than this have not.`}
-              verb="Keep"
+              verb="Save"
               fields={[
                 { name: 'name', label: 'Name' },
                 { name: 'limit', label: 'Tell me when more than this many have not' },
               ]}
               values={{
                 name: (item?.title ?? deed).slice(0, 60),
-                limit: String(hasNot.count),
+                limit: String(didNot.count),
                 query: here.split('?')[1] ?? '',
               }}
               keep={keepTheCheck}
               onClose={() => setKeeping(false)}
               onDone={() =>
-                notifications.show({ title: 'Kept', message: 'It stands under Saved checks and is asked every day.' })
+                notifications.show({ title: 'Saved', message: 'It stands under Saved checks and is asked every day.' })
               }
             />
           )}
@@ -210,7 +210,7 @@ function More({ part, to }: { part: Part; to: string | null }) {
 }
 
 /** When somebody who has not in these days did so at another time. */
-function Otherwise({ row, zone, now }: { row: DeedRow; zone: string; now: number }) {
+function Otherwise({ row, zone, now }: { row: WhoDidRow; zone: string; now: number }) {
   const { before, after } = row;
   if (before === null && after === null) return <span className={classes.soft}>never</span>;
   const says = [

@@ -23,8 +23,8 @@ interface Props {
 const PERIODS = [{ value: '', label: 'at any time' }, ...PERIOD_CHOICES];
 
 /** The question, a choice at a time; all of it stands in the link. */
-export function HasForm({ params, courses, groups, items, actions }: Props) {
-  const { pending, go } = useGo('/courses/has', params);
+export function WhoDidForm({ params, courses, groups, items, actions }: Props) {
+  const { pending, go } = useGo('/courses/who-did', params);
   const [days, setDays] = useState(false);
   const units = [...new Set(items.map((item) => item.unit).filter((unit) => unit !== null))];
   const plain = (values: readonly string[], any: string) => [

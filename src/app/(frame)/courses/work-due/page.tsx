@@ -6,40 +6,40 @@ import { dayOf } from '@/core/time/zone';
 import { namesOfKind } from '@/server/courses/parts';
 import { courseItems, lensChoices } from '@/server/courses/reads';
 import { askedOf, controlsOf, listParams, sentencesOf, type Params } from '@/server/request/list';
-import { OWED_LIST, owed } from '@/server/work/work-due-list';
+import { WORK_DUE, workDue } from '@/server/work/work-due-list';
 import { FilterBar } from '../../../_list/filter-bar';
 import { linkTo } from '../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../_frame/page-context';
+import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
 import { CourseTabs } from '../../../_frame/sections';
-import deckClasses from '../../../_frame/deck.module.css';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import { PrintButton } from '../../learners/print-button';
 import classes from '../courses.module.css';
 import { PeriodForm } from '../period-form';
-import { OwedList } from './work-due-list';
+import { WorkDueList } from './work-due-list';
 
-export const metadata: Metadata = { title: 'Work owed' };
+export const metadata: Metadata = { title: 'Work due' };
 
 const FIRST = '100';
 
-export default async function OwedPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams, OWED_LIST);
-  const { runtime, viewer } = deck;
-  // What is owed now, until somebody asks for something else.
-  const asked: Params = { state: 'owed', ...deck.params };
+export default async function WorkDuePage({ searchParams }: { searchParams: SearchParams }) {
+  const frame = await openFrame(searchParams, WORK_DUE);
+  const { runtime, viewer } = frame;
+  // What is overdue, until somebody asks for something else.
+  const asked: Params = { state: 'any_overdue', ...frame.params };
   if (asked.state === 'any') delete asked.state;
-  const params = listParams(OWED_LIST, asked);
+  const params = listParams(WORK_DUE, asked);
   const [list, choices] = await Promise.all([
-    orNotFound(owed(runtime, viewer, { ...askedOf(OWED_LIST, params), limit: FIRST })),
+    orNotFound(workDue(runtime, viewer, { ...askedOf(WORK_DUE, params), limit: FIRST })),
     lensChoices(runtime, viewer),
   ]);
   const items = params.course ? await courseItems(runtime, viewer, params.course) : [];
-  const lines = list.rows.map((row) => OWED_LIST.line(row, list));
+  const lines = list.rows.map((row) => WORK_DUE.line(row, list));
   const names = {
     item: items.find(({ item_id }) => item_id === params.item)?.title,
     learner: lines.find(({ learnerId }) => learnerId === params.learner)?.name,
   };
-  const file = (format: string) => linkTo('/lists/owed/export', { ...params, format });
+  const file = (format: string) => linkTo('/lists/work-due/export', { ...params, format });
   const offers = {
     courses: namesOfKind(choices, 'course'),
     groups: namesOfKind(choices, 'group'),
@@ -48,38 +48,38 @@ export default async function OwedPage({ searchParams }: { searchParams: SearchP
   };
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.wide}>
         <CourseTabs />
         <div className={classes.head}>
-          <h1>Work owed</h1>
+          <h1>Work due</h1>
           <span className={classes.soft}>
-            {sayCount(list.total, 'piece')}
-            {params.state === 'owed' && ' owed now'}
+            {sayCount(list.total, 'item')}
+            {params.state === 'any_overdue' && ' overdue'}
             {!params.sort && ', the newest first'}
           </span>
-          {params.state && <Link href={linkTo(OWED_LIST.path, { ...params, state: 'any' })}>Every state</Link>}
+          {params.state && <Link href={linkTo(WORK_DUE.path, { ...params, state: 'any' })}>Every state</Link>}
           <span className={classes.push}>
-            <Link href={linkTo('/lists/owed/sheets', params)}>One page for each learner</Link>
+            <Link href={linkTo('/lists/work-due/sheets', params)}>One page for each learner</Link>
             <PrintButton />
             <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
           </span>
         </div>
         <FilterBar
-          path={OWED_LIST.path}
+          path={WORK_DUE.path}
           params={params}
-          sentences={sentencesOf(OWED_LIST, params, names).filter(
+          sentences={sentencesOf(WORK_DUE, params, names).filter(
             // What is shown without asking is no filter to clear.
-            ({ clears }) => deck.params.state !== undefined || !clears.includes('state'),
+            ({ clears }) => frame.params.state !== undefined || !clears.includes('state'),
           )}
-          controls={controlsOf(OWED_LIST, offers)}
+          controls={controlsOf(WORK_DUE, offers)}
         />
         <details>
           <summary>Due in a period</summary>
           <PeriodForm
             label="Due from"
             verb="Show"
-            path={OWED_LIST.path}
+            path={WORK_DUE.path}
             params={{ ...params, from: undefined, to: undefined }}
             from={params.from?.slice(0, 10) ?? ''}
             to={params.to?.slice(0, 10) ?? ''}
@@ -87,21 +87,21 @@ export default async function OwedPage({ searchParams }: { searchParams: SearchP
         </details>
       </div>
       {list.rows.length === 0 ? (
-        <div className={deckClasses.page}>
+        <div className={frameClasses.page}>
           <p>
-            {params.state === 'owed'
-              ? 'Nothing is owed here: everything past its date is handed in.'
-              : 'No piece of work is like this.'}
+            {params.state === 'any_overdue'
+              ? 'Nothing is overdue here: everything past its date is handed in.'
+              : 'No item of work is like this.'}
           </p>
         </div>
       ) : (
-        <OwedList
+        <WorkDueList
           key={lines.map(({ enrolmentId, itemNumber }) => `${enrolmentId}/${itemNumber}`).join()}
           lines={packRows(lines)}
           next={list.next}
           total={list.total}
           params={params}
-          here={linkTo(OWED_LIST.path, params)}
+          here={linkTo(WORK_DUE.path, params)}
           today={dayOf(runtime.clock.now(), runtime.zone)}
           zone={runtime.zone}
           now={list.now}

@@ -6,9 +6,9 @@ import { useMemo, useState } from 'react';
 import { unpackRows, type PackedRows } from '@/core/rows';
 import { sayCount, sayDay, sayInstant } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { OWED_WORDS } from '@/core/work/due';
+import { DUE_WORDS } from '@/core/work/due';
 import type { Params } from '@/server/request/list';
-import type { OwedLine } from '@/server/work/work-due-list';
+import type { WorkDueLine } from '@/server/work/work-due-list';
 import { RowCheck } from '@/ui/row-check';
 import { linkTo } from '../../../_list/list-link';
 import { useEndless } from '../../../_list/use-endless';
@@ -19,7 +19,7 @@ import { WorkDeeds, WorkDialogs } from '../work-deeds';
 import classes from '../courses.module.css';
 
 interface Props {
-  lines: PackedRows<OwedLine>;
+  lines: PackedRows<WorkDueLine>;
   next: string | null;
   total: number;
   params: Params;
@@ -29,8 +29,8 @@ interface Props {
   now: number;
 }
 
-/** What a message to those who owe work begins with: each with their own list. */
-const OWING = {
+/** What a message to those with work overdue begins with: each with their own list. */
+const REMINDER = {
   subject: 'What is open in {{course}}',
   body: 'Hello {{given_name}},\n\nthis is past its date and not handed in yet:\n\n{{overdue_list}}\n\nHand in what you have; if something is in the way, tell me.\n\n{{my_name}}',
 };
@@ -43,24 +43,24 @@ const HEADS = [
   ['Late', '-late'],
 ] as const;
 
-/** Pieces of work, a row each; what is selected is the piece, and a message to its learner names all that they owe. */
-export function OwedList({ lines: packed, next, total, params, here, today, zone, now }: Props) {
+/** Assignments, a row each; what is selected is the item, and a message to its learner names all that is overdue. */
+export function WorkDueList({ lines: packed, next, total, params, here, today, zone, now }: Props) {
   const lines = useMemo(
     () => unpackRows(packed).map((line) => ({ ...line, row: line.enrolmentId * 100_000 + line.itemNumber })),
     [packed],
   );
-  const { all, goesOn, more, failed, load } = useEndless(lines, next, '/lists/owed/rows', params);
+  const { all, goesOn, more, failed, load } = useEndless(lines, next, '/lists/work-due/rows', params);
   const rows = useMemo(
     () => all.map((line) => ({ ...line, row: line.row ?? line.enrolmentId * 100_000 + line.itemNumber })),
     [all],
   );
-  const list = usePeople({ people: rows, today, here, begin: OWING });
+  const list = usePeople({ people: rows, today, here, begin: REMINDER });
   const { selected, setSelected } = list;
   const chosen = rows.filter(({ row }) => selected.has(row));
   const people = new Set(chosen.map(({ id }) => id)).size;
-  const pairs = (some: readonly OwedLine[]) => some.map(({ id, itemNumber }) => [id, itemNumber] as const);
+  const pairs = (some: readonly WorkDueLine[]) => some.map(({ id, itemNumber }) => [id, itemNumber] as const);
   /** Everything of a learner that was due before they came. */
-  const earlyOf = (line: OwedLine) =>
+  const earlyOf = (line: WorkDueLine) =>
     rows.filter(({ enrolmentId, early }) => enrolmentId === line.enrolmentId && early !== null);
   return (
     <>
@@ -76,7 +76,7 @@ export function OwedList({ lines: packed, next, total, params, here, today, zone
                   ) : (
                     <Link
                       className={classes.sort}
-                      href={linkTo('/courses/owed', {
+                      href={linkTo('/courses/work-due', {
                         ...params,
                         sort: params.sort === sort ? (sort.startsWith('-') ? sort.slice(1) : `-${sort}`) : sort,
                       })}
@@ -97,7 +97,7 @@ export function OwedList({ lines: packed, next, total, params, here, today, zone
               <Table.Tr
                 key={line.row}
                 {...list.rowProps(index)}
-                className={classes.piece}
+                className={classes.item}
                 data-current={index === list.cursor || undefined}
                 aria-selected={selected.has(line.row)}
                 onClick={() => list.go(index)}
@@ -131,8 +131,8 @@ export function OwedList({ lines: packed, next, total, params, here, today, zone
                     <small>extended from {sayDay(dayOf(line.extendedFrom, zone), today)}</small>
                   )}
                 </Table.Td>
-                <Table.Td data-owed={line.isOwed || undefined}>
-                  {OWED_WORDS[line.state]}
+                <Table.Td data-overdue={line.isOverdue || undefined}>
+                  {DUE_WORDS[line.state]}
                   {line.early && <small>{line.early}</small>}
                   {line.submittedAt !== null && <small>{sayInstant(line.submittedAt, zone, now)}</small>}
                 </Table.Td>
@@ -164,7 +164,7 @@ export function OwedList({ lines: packed, next, total, params, here, today, zone
       {selected.size > 0 && (
         <div className={classes.selection} role="region" aria-label="Selected learners">
           <strong>
-            {sayCount(people, 'learner')}, {sayCount(chosen.length, 'piece')}
+            {sayCount(people, 'learner')}, {sayCount(chosen.length, 'item')}
           </strong>
           <ActionButtons
             count={people}
@@ -174,7 +174,7 @@ export function OwedList({ lines: packed, next, total, params, here, today, zone
           <WorkDeeds
             cells={{
               pairs: pairs(chosen),
-              says: `${sayCount(chosen.length, 'piece')} of ${sayCount(people, 'learner')}`,
+              says: `${sayCount(chosen.length, 'item')} of ${sayCount(people, 'learner')}`,
             }}
             onDone={() => setSelected(new Set())}
           />
@@ -191,7 +191,7 @@ export function OwedList({ lines: packed, next, total, params, here, today, zone
 /** Gives a date of their own to everything that was due before somebody came, in one press. */
 function ExtendEarly({ pairs, name }: { pairs: Pair[]; name: string }) {
   const [open, setOpen] = useState(false);
-  const says = `${sayCount(pairs.length, 'piece')} due before ${name} came`;
+  const says = `${sayCount(pairs.length, 'item')} due before ${name} came`;
   return (
     <>
       <Button variant="default" size="compact-xs" onClick={() => setOpen(true)}>

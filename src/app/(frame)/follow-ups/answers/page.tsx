@@ -5,8 +5,8 @@ import { sayCount, sayInstant } from '@/core/time/words';
 import type { ReplyKind, ReplyRow } from '@/data/contact/replies';
 import { repliesPage, unmatchedReplies } from '@/server/contact/reads';
 import { linkTo } from '../../../_list/list-link';
-import { openDeck, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { openFrame, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { FollowUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../follow-ups.module.css';
@@ -22,8 +22,8 @@ const REPLY_WORDS: Record<ReplyKind, string> = {
 };
 
 export default async function AnswersPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer, view, params } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer, view, params } = frame;
   const { clock, zone } = runtime;
   const now = clock.now();
   const page = Math.max(1, Math.floor(Number(params.page)) || 1);
@@ -31,11 +31,11 @@ export default async function AnswersPage({ searchParams }: { searchParams: Sear
     unmatchedReplies(runtime, viewer),
     repliesPage(runtime, view, { limit: PAGE, offset: (page - 1) * PAGE }),
   ]);
-  const link = (to: number) => linkTo('/follow-ups/answers', { in: deck.lensKey, page: String(to) });
+  const link = (to: number) => linkTo('/follow-ups/answers', { in: frame.lensKey, page: String(to) });
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.page}>
         <div className={classes.head}>
           <h1>Answers</h1>
           <span className={classes.soft}>{sayCount(total, 'answer')}</span>

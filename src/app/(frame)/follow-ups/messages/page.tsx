@@ -6,8 +6,8 @@ import { MESSAGES, messages } from '@/server/contact/messages-list';
 import { outboxCounts } from '@/server/contact/reads';
 import { askedOf, listParams } from '@/server/request/list';
 import { linkTo } from '../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { FollowUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
 import { Refresher } from '../../../_frame/refresher';
@@ -19,12 +19,12 @@ export const metadata: Metadata = { title: 'Messages' };
 const FIRST = '50';
 
 export default async function MessagesPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams, MESSAGES);
-  const { runtime, viewer } = deck;
+  const frame = await openFrame(searchParams, MESSAGES);
+  const { runtime, viewer } = frame;
   const { clock, settings } = runtime;
-  const params = listParams(MESSAGES, deck.params);
+  const params = listParams(MESSAGES, frame.params);
   const [counts, list] = await Promise.all([
-    outboxCounts(runtime, deck.view),
+    outboxCounts(runtime, frame.view),
     orNotFound(messages(runtime, viewer, { ...askedOf(MESSAGES, params), limit: FIRST })),
   ]);
   const state = list.query.state ?? null;
@@ -33,9 +33,9 @@ export default async function MessagesPage({ searchParams }: { searchParams: Sea
   );
   return (
     <>
-      <TopBar deck={deck} present />
+      <TopBar frame={frame} present />
       <Refresher every={moving ? 3000 : null} />
-      <div className={deckClasses.page}>
+      <div className={frameClasses.page}>
         <Group justify="space-between" mb="sm">
           <h1>Messages</h1>
           <span className={classes.soft}>

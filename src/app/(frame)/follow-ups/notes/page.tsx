@@ -6,8 +6,8 @@ import { listLabels } from '@/server/contact/reads';
 import { askedOf, listParams, sentencesOf } from '@/server/request/list';
 import { FilterBar } from '../../../_list/filter-bar';
 import { linkTo } from '../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { FollowUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../follow-ups.module.css';
@@ -19,9 +19,9 @@ export const metadata: Metadata = { title: 'Notes' };
 const FIRST = '50';
 
 export default async function NotesPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams, NOTES);
-  const { runtime, viewer } = deck;
-  const given = listParams(NOTES, deck.params);
+  const frame = await openFrame(searchParams, NOTES);
+  const { runtime, viewer } = frame;
+  const given = listParams(NOTES, frame.params);
   const params = { ...given, q: given.q?.slice(0, 200), label: given.label?.slice(0, 200) };
   const [labels, list] = await Promise.all([
     listLabels(runtime),
@@ -30,8 +30,8 @@ export default async function NotesPage({ searchParams }: { searchParams: Search
   const file = (format: string) => linkTo('/lists/notes/export', { ...params, format });
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.page}>
         <div className={classes.head}>
           <h1>Notes</h1>
           <span className={classes.soft}>{list.total} · never shown to a learner</span>

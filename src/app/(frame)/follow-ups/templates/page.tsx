@@ -1,8 +1,8 @@
 import type { Metadata } from 'next';
 import { isLead, isStaffMember } from '@/core/staff/rights';
 import { listTemplates, teamCourses } from '@/server/contact/reads';
-import { openDeck, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { openFrame, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { FollowUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../follow-ups.module.css';
@@ -11,16 +11,16 @@ import { Templates } from './templates';
 export const metadata: Metadata = { title: 'Templates' };
 
 export default async function TemplatesPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer } = frame;
   const [templates, teams] = await Promise.all([
     listTemplates(runtime, viewer),
     teamCourses(runtime, viewer).orderBy('course.title').select('course.code', 'course.title'),
   ]);
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.page}>
         <div className={classes.head}>
           <h1>Templates</h1>
           <span className={classes.soft}>kept for a course’s team, or for everyone</span>

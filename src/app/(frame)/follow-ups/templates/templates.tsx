@@ -145,7 +145,7 @@ function TemplateDialog({ id, form, teams, lead, onClose }: DialogProps) {
         { name: 'body', label: 'Text', type: 'lines', lines: 7, most: 20_000, description: FIELDS_THERE_ARE },
       ]}
       values={form}
-      verb="Keep the template"
+      verb="Save the template"
       check={faultOf}
       keep={(kept: TemplateForm) => keepTheTemplate(id, kept)}
       onClose={onClose}

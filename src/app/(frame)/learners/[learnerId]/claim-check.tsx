@@ -6,11 +6,11 @@ import { checkClaim, type Claim } from '@/server/access/claim';
 import { InvalidInput } from '@/server/request/input';
 import { DayField } from '../../../_frame/day-field';
 import { linkTo } from '../../../_list/list-link';
-import type { DeckContext } from '../../../_frame/page-context';
+import type { FrameContext } from '../../../_frame/page-context';
 import classes from './learner.module.css';
 
 interface Props {
-  deck: DeckContext;
+  frame: FrameContext;
   learnerId: number;
   /** Their own id, for links. */
   learner: string;
@@ -21,8 +21,8 @@ interface Props {
 }
 
 /** "Says they worked last week": a period, the verdict, and the rows behind it. */
-export async function ClaimCheck({ deck, learnerId, learner, courses, path, kept }: Props) {
-  const { runtime, view, params } = deck;
+export async function ClaimCheck({ frame, learnerId, learner, courses, path, kept }: Props) {
+  const { runtime, view, params } = frame;
   const { zone } = runtime;
   const today = dayOf(view.now, zone);
   const monday = today - weekday(today);

@@ -20,7 +20,7 @@ interface Props {
   lead: boolean;
 }
 
-const REACH: Field<Partial<FormOf<LearnerInput>>>[] = [
+const ITEM_USE: Field<Partial<FormOf<LearnerInput>>>[] = [
   { name: 'email', label: 'E-mail', type: 'email' },
   { name: 'phone', label: 'Phone', type: 'tel' },
   {
@@ -98,9 +98,9 @@ export function Details({ learnerId, details, contacts, lead }: Props) {
       {editing && details && (
         <FormDialog
           title="Details"
-          fields={lead ? [...WHO, ...REACH] : REACH}
+          fields={lead ? [...WHO, ...ITEM_USE] : ITEM_USE}
           values={strings(details)}
-          verb="Keep the details"
+          verb="Save the details"
           keep={(form: Partial<FormOf<LearnerInput>>) => changeDetails(learnerId, form)}
           onClose={() => setEditing(false)}
         />
@@ -110,7 +110,7 @@ export function Details({ learnerId, details, contacts, lead }: Props) {
           title={contact === 'new' ? 'Another contact' : contact.name}
           fields={CONTACT}
           values={contact === 'new' ? {} : strings(contact)}
-          verb="Keep the contact"
+          verb="Save the contact"
           keep={(form: FormOf<OtherContactInput>) =>
             keepContact(learnerId, contact === 'new' ? null : contact.id, form)
           }

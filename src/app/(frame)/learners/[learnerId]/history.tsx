@@ -5,11 +5,11 @@ import { historyOf, type HistoryPoint } from '@/server/completion/history';
 import { PlainTable } from '@/ui/plain-table';
 import { Series } from '@/ui/series';
 import { linkTo } from '../../../_list/list-link';
-import type { DeckContext } from '../../../_frame/page-context';
+import type { FrameContext } from '../../../_frame/page-context';
 import classes from './learner.module.css';
 
 interface Props {
-  deck: DeckContext;
+  frame: FrameContext;
   learnerId: number;
   learner: string;
   courses: { courseId: number; course: string; title: string }[];
@@ -34,8 +34,8 @@ const LINES: readonly Line[] = [
     says: (value) => `${Math.round(value)} %`,
   },
   {
-    title: 'Headway',
-    of: ({ headway }) => (headway === null ? null : 100 * headway),
+    title: 'Progress',
+    of: ({ progress }) => (progress === null ? null : 100 * progress),
     to: 100,
     says: (value) => `${Math.round(value)} %`,
   },
@@ -49,8 +49,8 @@ const LINES: readonly Line[] = [
 ];
 
 /** How a learner's figures went over the term: a small line each, with gaps where nothing was known. */
-export async function History({ deck, learnerId, learner, courses, path, kept }: Props) {
-  const { runtime, view, params } = deck;
+export async function History({ frame, learnerId, learner, courses, path, kept }: Props) {
+  const { runtime, view, params } = frame;
   const asked = courses.filter(({ courseId }) => view.lens.courseId === undefined || view.lens.courseId === courseId);
   const histories = (
     await Promise.all(

@@ -13,8 +13,8 @@ import { Gauge } from '@/ui/gauge';
 import { Reasons } from '@/ui/reasons';
 import { Wake } from '@/ui/wake';
 import { linkTo } from '../../../_list/list-link';
-import { openDeck, orNotFound, type DeckContext, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { openFrame, orNotFound, type FrameContext, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import { ClaimCheck } from './claim-check';
 import { Details } from './details';
@@ -41,31 +41,31 @@ function listOf(from: string | undefined): { href: string; title: string } {
 }
 
 /** One's place on the Watch, with its part, day and band, when one came from there. */
-async function placeInList(deck: DeckContext, from: string, id: number) {
+async function placeInList(frame: FrameContext, from: string, id: number) {
   if (!from.startsWith('/watch')) return null;
   const query = Object.fromEntries(new URL(from, 'http://list').searchParams);
   const filter = readWatchFilter(query);
   const names = lensNames(query.in);
-  const view = await orNotFound(openView(deck.runtime, deck.viewer, names, deck.asOf ?? undefined));
-  return placeOnWatch(deck.runtime, view, filter, id);
+  const view = await orNotFound(openView(frame.runtime, frame.viewer, names, frame.asOf ?? undefined));
+  return placeOnWatch(frame.runtime, view, filter, id);
 }
 
 export default async function LearnerPage({ params, searchParams }: Props) {
-  const deck = await openDeck(searchParams);
-  const { runtime, view } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, view } = frame;
   const { clock, zone } = runtime;
   const { now } = view;
   const today = dayOf(now, zone);
   const learnerId = decodeURIComponent((await params).learnerId);
   const person = await orNotFound(learnerPage(runtime, view, learnerId));
-  const list = listOf(deck.params.from);
+  const list = listOf(frame.params.from);
   const [place, extras] = await Promise.all([
-    placeInList(deck, list.href, person.id),
+    placeInList(frame, list.href, person.id),
     learnerExtras(runtime, view, person),
   ]);
   const courses = extras.lead ? await coursesWithGroups(runtime) : [];
   const path = `/learners/${encodeURIComponent(person.learnerId)}`;
-  const kept = { from: deck.params.from ? list.href : null, in: deck.lensKey, as_of: deck.asOf };
+  const kept = { from: frame.params.from ? list.href : null, in: frame.lensKey, as_of: frame.asOf };
   const here = linkTo(path, kept);
   const other = (id: string) => linkTo(`/learners/${encodeURIComponent(id)}`, { ...kept, from: list.href });
   const links = {
@@ -74,8 +74,8 @@ export default async function LearnerPage({ params, searchParams }: Props) {
   };
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.page}>
         <nav className={classes.trail} aria-label="List">
           <Link href={list.href}>Back to {list.title}</Link>
           {place && (
@@ -120,7 +120,7 @@ export default async function LearnerPage({ params, searchParams }: Props) {
               height={64}
               dayHref={(day) =>
                 linkTo('/access-log', {
-                  in: deck.lensKey,
+                  in: frame.lensKey,
                   learner: person.learnerId,
                   from: dateOfDay(day),
                   to: dateOfDay(day + 1),
@@ -172,7 +172,7 @@ export default async function LearnerPage({ params, searchParams }: Props) {
         </section>
 
         <History
-          deck={deck}
+          frame={frame}
           learnerId={person.id}
           learner={person.learnerId}
           courses={person.enrolments.map(({ courseId, course, title }) => ({ courseId, course, title }))}
@@ -180,7 +180,7 @@ export default async function LearnerPage({ params, searchParams }: Props) {
           kept={kept}
         />
         <Sessions
-          deck={deck}
+          frame={frame}
           learnerId={person.id}
           courses={person.enrolments.map(({ courseId, course, title }) => ({ courseId, course, title }))}
           path={path}
@@ -193,7 +193,7 @@ export default async function LearnerPage({ params, searchParams }: Props) {
         </section>
 
         <ClaimCheck
-          deck={deck}
+          frame={frame}
           learnerId={person.id}
           learner={person.learnerId}
           courses={person.enrolments.map(({ course, title }) => ({ course, title }))}
@@ -201,15 +201,15 @@ export default async function LearnerPage({ params, searchParams }: Props) {
           kept={kept}
         />
         <p className={classes.links}>
-          <Link href={linkTo(`${path}/everything`, { in: deck.lensKey, as_of: deck.asOf })}>
+          <Link href={linkTo(`${path}/everything`, { in: frame.lensKey, as_of: frame.asOf })}>
             Everything they did, by visit and week
           </Link>
-          <Link href={linkTo('/access-log', { in: deck.lensKey, as_of: deck.asOf, learner: person.learnerId })}>
+          <Link href={linkTo('/access-log', { in: frame.lensKey, as_of: frame.asOf, learner: person.learnerId })}>
             Their access log
           </Link>
           <Link href={linkTo(`${path}/conversation`, kept)}>The conversation with {person.name}</Link>
         </p>
-        <Story deck={deck} learnerId={person.id} path={path} kept={kept} />
+        <Story frame={frame} learnerId={person.id} path={path} kept={kept} />
       </div>
     </>
   );
@@ -252,8 +252,8 @@ function Enrolment({ enrolment, learnerId, crew, now, zone, children }: Enrolmen
             <Link href={`/learners/${encodeURIComponent(learnerId)}/courses/${encodeURIComponent(enrolment.course)}`}>
               Every item
             </Link>
-            {enrolment.headway !== null && ` · headway ${Math.round(100 * enrolment.headway)} %`}
-            {enrolment.owed !== null && enrolment.owed > 0 && ` · ${enrolment.owed} owed`}
+            {enrolment.progress !== null && ` · progress ${Math.round(100 * enrolment.progress)} %`}
+            {enrolment.overdue !== null && enrolment.overdue > 0 && ` · ${enrolment.overdue} overdue`}
             {enrolment.onGraded !== null && ` · ${Math.round(enrolment.onGraded)} % on graded work`}
           </dd>
           {crew.length > 0 && (

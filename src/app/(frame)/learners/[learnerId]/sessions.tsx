@@ -6,11 +6,11 @@ import { MINUTE } from '@/core/time/zone';
 import { learnerSessions, type RecordedSession } from '@/server/sessions/records';
 import { PlainTable } from '@/ui/plain-table';
 import { linkTo } from '../../../_list/list-link';
-import type { DeckContext } from '../../../_frame/page-context';
+import type { FrameContext } from '../../../_frame/page-context';
 import classes from './learner.module.css';
 
 interface Props {
-  deck: DeckContext;
+  frame: FrameContext;
   learnerId: number;
   courses: { courseId: number; course: string; title: string }[];
   path: string;
@@ -21,8 +21,8 @@ interface Props {
 const FEW = 8;
 
 /** A learner's own record: what their marks come to in each course, and each session, newest first. */
-export async function Sessions({ deck, learnerId, courses, path, kept }: Props) {
-  const { runtime, view, params } = deck;
+export async function Sessions({ frame, learnerId, courses, path, kept }: Props) {
+  const { runtime, view, params } = frame;
   const { sessions, byCourse } = await learnerSessions(runtime, view, learnerId);
   if (sessions.length === 0) return null;
   const shown = params.sessions === 'all' ? sessions : sessions.slice(0, FEW);
@@ -77,7 +77,7 @@ function SessionRow({ one, zone, now }: { one: RecordedSession; zone: string; no
       </TableTd>
       <TableTd>
         {one.cancelled === 1
-          ? 'not held'
+          ? 'cancelled'
           : (one.label ?? <span className={classes.soft}>{one.roll_at === null ? 'no roll' : 'no mark'}</span>)}
       </TableTd>
       <TableTd>{inNow ? 'in now' : one.ms === null ? '' : `${Math.round(one.ms / MINUTE)} of ${length} min`}</TableTd>

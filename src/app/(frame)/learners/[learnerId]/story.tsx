@@ -7,21 +7,21 @@ import type { EventRow } from '@/data/access/visits';
 import { visitEvents } from '@/server/people/learner-page';
 import { readKinds, timelineOf } from '@/server/people/timeline';
 import { linkTo } from '../../../_list/list-link';
-import type { DeckContext } from '../../../_frame/page-context';
+import type { FrameContext } from '../../../_frame/page-context';
 import { RemoveNote } from '../../follow-ups/notes/remove-note';
 import classes from './learner.module.css';
 import { VisitEvents } from './visit-events';
 
 interface Props {
-  deck: DeckContext;
+  frame: FrameContext;
   learnerId: number;
   path: string;
   kept: Record<string, string | null>;
 }
 
 /** One readable story: visits, sessions, contacts, answers, notes, promises and changes, newest first. */
-export async function Story({ deck, learnerId, path, kept }: Props) {
-  const { runtime, view, params } = deck;
+export async function Story({ frame, learnerId, path, kept }: Props) {
+  const { runtime, view, params } = frame;
   const { zone } = runtime;
   const kinds = readKinds(params.kinds);
   const before = /^\d{1,15}$/.test(params.before ?? '') ? Number(params.before) : null;

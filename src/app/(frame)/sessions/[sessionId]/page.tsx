@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
-import { orNotFound, openDeck, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { orNotFound, openFrame, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import { linkTo } from '../../../_list/list-link';
 import { openSession } from '@/server/sessions/session';
@@ -18,8 +18,8 @@ interface Props {
 }
 
 export default async function SessionPage({ params, searchParams }: Props) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer, view } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer, view } = frame;
   const sessionId = decodeURIComponent((await params).sessionId);
   const opened = await orNotFound(openSession(runtime, viewer, sessionId, view.lens));
   const { clock, zone } = runtime;
@@ -31,8 +31,8 @@ export default async function SessionPage({ params, searchParams }: Props) {
     linkTo(`/sessions/${encodeURIComponent(sessionId)}/file`, { format, facts });
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.wide}>
         <SessionHead opened={opened} instructors={instructors} now={now} zone={zone} />
         {unmatched.length + others.length > 0 && (
           <Unmatched
@@ -41,7 +41,7 @@ export default async function SessionPage({ params, searchParams }: Props) {
             others={others}
             people={people.map(({ learner_id, name, group }) => ({ learnerId: learner_id, name, group }))}
             zone={zone}
-            covered={viewer.cover !== null}
+            namesHidden={viewer.standInKey !== null}
           />
         )}
         {!hasPresence && !isOn && (

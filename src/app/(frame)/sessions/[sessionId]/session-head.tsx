@@ -75,7 +75,7 @@ export function SessionHead({ opened, instructors, now, zone }: Props) {
       </div>
       {session.cancelled === 1 && (
         <p role="status" className={classes.nag}>
-          Not held{session.reason && `: ${session.reason}`}. It counts for nobody.
+          Cancelled{session.reason && `: ${session.reason}`}. It counts for nobody.
         </p>
       )}
       <Tabs label="Session" tabs={tabs} />

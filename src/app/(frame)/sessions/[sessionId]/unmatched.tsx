@@ -17,11 +17,11 @@ interface Props {
   others: UnmatchedRow[];
   people: { learnerId: string; name: string; group: string | null }[];
   zone: string;
-  covered: boolean;
+  namesHidden: boolean;
 }
 
 /** Names of the meeting's record that nobody is known for: who it is, or that it is no learner. Remembered in the course. */
-export function Unmatched({ sessionId, rows, others, people, zone, covered }: Props) {
+export function Unmatched({ sessionId, rows, others, people, zone, namesHidden }: Props) {
   const { pending, perform } = useDoing();
   const settle = (person: string, as: 'learner' | 'nobody' | 'forget', learnerId = '', says = '') =>
     perform(() => settleThePerson(sessionId, { person, as, learner_id: learnerId }), {
@@ -37,12 +37,12 @@ export function Unmatched({ sessionId, rows, others, people, zone, covered }: Pr
       {rows.length > 0 && (
         <>
           <h2>{sayCount(rows.length, 'name')} without a learner</h2>
-          {covered && <p>Uncover names to say who they are.</p>}
+          {namesHidden && <p>Show names to say who they are.</p>}
           <ul>
             {rows.map((row) => (
               <li key={row.folded}>
                 <NameLine row={row} zone={zone} />
-                {!covered && (
+                {!namesHidden && (
                   <>
                     {row.proposed && (
                       <Button
@@ -86,7 +86,7 @@ export function Unmatched({ sessionId, rows, others, people, zone, covered }: Pr
           {nobody.map((row) => (
             <span key={row.folded}>
               <bdi>{row.person}</bdi>{' '}
-              {!covered && (
+              {!namesHidden && (
                 <Button
                   variant="subtle"
                   size="compact-xs"

@@ -12,9 +12,9 @@ import { findSessions } from '@/server/sessions/reads';
 import { allMarks } from '@/server/sessions/marks';
 import { FilterBar } from '../../../_list/filter-bar';
 import { linkTo } from '../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../_frame/page-context';
+import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
 import { SessionTabs } from '../../../_frame/sections';
-import deckClasses from '../../../_frame/deck.module.css';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import { PrintButton } from '../../learners/print-button';
 import classes from '../sessions.module.css';
@@ -29,10 +29,10 @@ const MOST_SESSIONS = 400;
 const MOST_COURSES = 8;
 
 export default async function AttendancePage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams, ATTENDANCE);
-  const { runtime, viewer, view } = deck;
+  const frame = await openFrame(searchParams, ATTENDANCE);
+  const { runtime, viewer, view } = frame;
   const { zone } = runtime;
-  const params = listParams(ATTENDANCE, deck.params);
+  const params = listParams(ATTENDANCE, frame.params);
   const [list, choices, marks] = await Promise.all([
     orNotFound(attendance(runtime, viewer, { ...askedOf(ATTENDANCE, params), limit: FIRST })),
     lensChoices(runtime, viewer),
@@ -58,8 +58,8 @@ export default async function AttendancePage({ searchParams }: { searchParams: S
   const { from, to } = list.period;
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.wide}>
         <SessionTabs />
         <div className={classes.head}>
           <h1>Attendance</h1>

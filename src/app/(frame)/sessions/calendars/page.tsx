@@ -4,9 +4,9 @@ import { isStaffMember } from '@/core/staff/rights';
 import { coursesSeen } from '@/server/courses/reads';
 import { listFeeds } from '@/server/sessions/reads';
 import { PlainTable } from '@/ui/plain-table';
-import { openDeck, type SearchParams } from '../../../_frame/page-context';
+import { openFrame, type SearchParams } from '../../../_frame/page-context';
 import { SessionTabs } from '../../../_frame/sections';
-import deckClasses from '../../../_frame/deck.module.css';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../sessions.module.css';
 import { DropFeed, MakeFeed } from './feed-forms';
@@ -14,15 +14,15 @@ import { DropFeed, MakeFeed } from './feed-forms';
 export const metadata: Metadata = { title: 'Calendars' };
 
 export default async function CalendarsPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer } = frame;
   const { clock, zone } = runtime;
   const [feeds, courses] = await Promise.all([listFeeds(runtime, viewer), coursesSeen(runtime, viewer)]);
   const now = clock.now();
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.page}>
         <SessionTabs />
         <h1>Calendars</h1>
         <p>

@@ -9,9 +9,9 @@ import { mayPlanAny } from '@/server/sessions/rights';
 import { SESSIONS, sessions } from '@/server/sessions/sessions-list';
 import { FilterBar } from '../../../_list/filter-bar';
 import { linkTo } from '../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../_frame/page-context';
+import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
 import { SessionTabs } from '../../../_frame/sections';
-import deckClasses from '../../../_frame/deck.module.css';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../sessions.module.css';
 import { SessionList } from './session-list';
@@ -26,14 +26,14 @@ const PERIODS = [
 ];
 
 export default async function SessionListPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams, SESSIONS);
-  const { runtime, viewer } = deck;
-  const given = listParams(SESSIONS, deck.params);
+  const frame = await openFrame(searchParams, SESSIONS);
+  const { runtime, viewer } = frame;
+  const given = listParams(SESSIONS, frame.params);
   // Without anything else said: from this week on, since what is over is looked for less often.
-  const asks = given.from ?? given.to ?? given.period ?? given.roll ?? deck.params.past;
+  const asks = given.from ?? given.to ?? given.period ?? given.roll ?? frame.params.past;
   const today = dayOf(runtime.clock.now(), runtime.zone);
   const monday = dateOfDay(today - weekday(today));
-  const params: Params = asks === undefined ? { ...given, from: monday } : { ...given, past: deck.params.past };
+  const params: Params = asks === undefined ? { ...given, from: monday } : { ...given, past: frame.params.past };
   const [list, choices] = await Promise.all([
     orNotFound(sessions(runtime, viewer, { ...askedOf(SESSIONS, params), limit: FIRST })),
     lensChoices(runtime, viewer),
@@ -47,8 +47,8 @@ export default async function SessionListPage({ searchParams }: { searchParams: 
   const file = (format: string) => linkTo('/lists/sessions/export', { ...params, format });
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.wide}>
         <SessionTabs />
         <div className={classes.head}>
           <h1>Sessions</h1>
@@ -58,7 +58,7 @@ export default async function SessionListPage({ searchParams }: { searchParams: 
               from this week on · <Link href={linkTo(SESSIONS.path, { ...given, past: 'yes' })}>earlier ones too</Link>
             </span>
           ) : (
-            <Link href={linkTo(SESSIONS.path, { in: deck.lensKey })}>from this week on</Link>
+            <Link href={linkTo(SESSIONS.path, { in: frame.lensKey })}>from this week on</Link>
           )}
           <span className={classes.push}>
             <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>

@@ -174,7 +174,7 @@ export function ChangeRules({ course, title, form }: RulesProps) {
       button={{ size: 'compact-xs' }}
       title={title}
       says="Suggested marks and drift are worked out anew; marks that were given stay."
-      verb="Keep"
+      verb="Save"
       fields={[
         { name: 'absent_under', label: 'Absent under this share of the session, per cent', most: 3 },
         { name: 'present_from', label: 'Present from this share on, per cent', most: 3 },

@@ -4,9 +4,9 @@ import { coursesSeen } from '@/server/courses/reads';
 import { allMarks, rulesByCourse } from '@/server/sessions/marks';
 import { MarkForm } from '@/ui/mark-form';
 import { PlainTable } from '@/ui/plain-table';
-import { openDeck, type SearchParams } from '../../../_frame/page-context';
+import { openFrame, type SearchParams } from '../../../_frame/page-context';
 import { SessionTabs } from '../../../_frame/sections';
-import deckClasses from '../../../_frame/deck.module.css';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../sessions.module.css';
 import { AddMark, ChangeMark, ChangeRules, EndMark } from './mark-forms';
@@ -16,8 +16,8 @@ export const metadata: Metadata = { title: 'Marks' };
 const percent = (share: number) => Math.round(100 * share);
 
 export default async function MarksPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer } = frame;
   const [marks, courses] = await Promise.all([allMarks(runtime), coursesSeen(runtime, viewer)]);
   const rules = await rulesByCourse(
     runtime,
@@ -27,8 +27,8 @@ export default async function MarksPage({ searchParams }: { searchParams: Search
   const lead = isLead(viewer);
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.page}>
         <SessionTabs />
         <div className={classes.head}>
           <h1>Marks</h1>

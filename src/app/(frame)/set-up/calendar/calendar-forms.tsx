@@ -16,7 +16,7 @@ export function ChangeHours({ hours }: { hours: string }) {
       label="Change…"
       title="Working hours"
       says="By the clock where the learner is. They tell who studies at night or at the weekend."
-      verb="Keep"
+      verb="Save"
       fields={[{ name: 'hours', label: 'Days and times', description: 'Such as mon-fri 08:00-17:00' }]}
       values={{ hours }}
       keep={setTheHours}

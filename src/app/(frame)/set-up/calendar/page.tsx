@@ -5,8 +5,8 @@ import { sayDay } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { listCourses } from '@/server/courses/reads';
 import { breaks, workingHours } from '@/server/courses/calendar';
-import { openDeck, requireLead, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { openFrame, requireLead, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { SetUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../set-up.module.css';
@@ -16,18 +16,18 @@ export const metadata: Metadata = { title: 'Calendar' };
 
 export default async function CalendarPage({ searchParams }: { searchParams: SearchParams }) {
   const viewer = await requireLead();
-  const deck = await openDeck(searchParams);
-  const { clock, zone } = deck.runtime;
+  const frame = await openFrame(searchParams);
+  const { clock, zone } = frame.runtime;
   const [hours, rows, courses] = await Promise.all([
-    workingHours(deck.runtime),
-    breaks(deck.runtime, viewer),
-    listCourses(deck.runtime),
+    workingHours(frame.runtime),
+    breaks(frame.runtime, viewer),
+    listCourses(frame.runtime),
   ]);
   const today = dayOf(clock.now(), zone);
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.page}>
         <h1>Calendar</h1>
         <SetUpTabs />
         <section>

@@ -6,8 +6,8 @@ import { findAudit } from '@/server/request/reads';
 import { PlainTable } from '@/ui/plain-table';
 import { PersonLink } from '../../../_people/person-link';
 import { linkTo } from '../../../_list/list-link';
-import { openDeck, requireLead, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { openFrame, requireLead, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { SetUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../set-up.module.css';
@@ -18,19 +18,19 @@ const PAGE = 100;
 
 export default async function ChangesPage({ searchParams }: { searchParams: SearchParams }) {
   await requireLead();
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer, view, params } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer, view, params } = frame;
   const page = Math.max(1, Math.floor(Number(params.page)) || 1);
   const { rows, total } = await findAudit(runtime, viewer, {
     until: view.now,
     limit: PAGE,
     offset: (page - 1) * PAGE,
   });
-  const link = (to: number) => linkTo('/set-up/changes', { in: deck.lensKey, as_of: deck.asOf, page: String(to) });
+  const link = (to: number) => linkTo('/set-up/changes', { in: frame.lensKey, as_of: frame.asOf, page: String(to) });
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.page}>
         <div className={classes.head}>
           <h1>Changes</h1>
           <span className={classes.soft}>{sayCount(total, 'change')}</span>

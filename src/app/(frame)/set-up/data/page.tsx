@@ -10,8 +10,8 @@ import { firstRejects } from '@/server/imports/show';
 import { countUnsettledActions, listMappings } from '@/server/imports/reads';
 import type { Runtime } from '@/server/runtime';
 import { planningChoices } from '@/server/sessions/planning-form';
-import { openDeck, requireLead, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { openFrame, requireLead, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { Refresher } from '../../../_frame/refresher';
 import { SetUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
@@ -25,25 +25,25 @@ const REJECTS_SHOWN = 10;
 
 export default async function DataPage({ searchParams }: { searchParams: SearchParams }) {
   await requireLead();
-  const deck = await openDeck(searchParams);
-  const { runtime, params } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, params } = frame;
   const page = Math.max(1, Number(params.page) || 1);
   const [{ rows, total }, mappings, unsettled, { parts }] = await Promise.all([
-    pastRuns(runtime, deck.viewer, PAGE, (page - 1) * PAGE),
+    pastRuns(runtime, frame.viewer, PAGE, (page - 1) * PAGE),
     listMappings(runtime),
     countUnsettledActions(runtime),
-    planningChoices(runtime, deck.viewer),
+    planningChoices(runtime, frame.viewer),
   ]);
   const moving = rows.some((run) => run.state === 'waiting' || run.state === 'running');
   const newest = page === 1 ? rows[0] : undefined;
   // Rejected rows are a file's own words: they may hold any name.
-  const covered = deck.viewer.cover !== null;
-  const rejects = newest && !covered ? await firstRejects(runtime, newest, REJECTS_SHOWN) : [];
+  const namesHidden = frame.viewer.standInKey !== null;
+  const rejects = newest && !namesHidden ? await firstRejects(runtime, newest, REJECTS_SHOWN) : [];
   return (
     <>
-      <TopBar deck={deck} present />
+      <TopBar frame={frame} present />
       <Refresher every={moving ? 700 : null} />
-      <div className={deckClasses.page}>
+      <div className={frameClasses.page}>
         <h1>Bring in data</h1>
         <SetUpTabs />
         <p className={classes.soft}>
@@ -67,7 +67,7 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
             <Link href="/set-up/mapping">Say what {unsettled === 1 ? 'it is' : 'they are'}</Link>.
           </p>
         )}
-        {newest && newest.rejected > 0 && newest.state === 'done' && !covered && (
+        {newest && newest.rejected > 0 && newest.state === 'done' && !namesHidden && (
           <Rejects run={newest} lines={rejects} />
         )}
         <h2 className={classes.past}>Past imports</h2>

@@ -1,8 +1,8 @@
 import type { Metadata } from 'next';
 import { isKnownAction } from '@/core/access/kinds';
 import { listActions, listMappings } from '@/server/imports/reads';
-import { openDeck, requireLead, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { openFrame, requireLead, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { Refresher } from '../../../_frame/refresher';
 import { SetUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
@@ -14,20 +14,20 @@ export const metadata: Metadata = { title: 'Mapping' };
 
 export default async function MappingPage({ searchParams }: { searchParams: SearchParams }) {
   await requireLead();
-  const deck = await openDeck(searchParams);
-  const [actions, mappings] = await Promise.all([listActions(deck.runtime), listMappings(deck.runtime)]);
+  const frame = await openFrame(searchParams);
+  const [actions, mappings] = await Promise.all([listActions(frame.runtime), listMappings(frame.runtime)]);
   const unsettled = actions.filter((one) => one.settled === 0).length;
   return (
     <>
-      <TopBar deck={deck} present />
+      <TopBar frame={frame} present />
       <Refresher every={actions.some((one) => one.derive_anew === 1) ? 1500 : null} />
-      <div className={deckClasses.page}>
+      <div className={frameClasses.page}>
         <h1>Mapping</h1>
         <SetUpTabs />
         <section>
           <h2>Action words</h2>
           <p className={classes.soft}>
-            Every source has its own words. <em>Looked</em>, <em>worked</em> and <em>talked</em> count for reach and
+            Every source has its own words. <em>Looked</em>, <em>worked</em> and <em>talked</em> count for item use and
             time; <em>other</em> counts for last access and visits alone. A change has the figures made anew.{' '}
             {unsettled > 0 && <strong>{unsettled} nobody has said yet.</strong>}
           </p>

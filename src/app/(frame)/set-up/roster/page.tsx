@@ -2,8 +2,8 @@ import type { Metadata } from 'next';
 import { sayCount, sayDay, sayInstant } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { coursesWithGroups, missingFromLastFile } from '@/server/people/reads';
-import { openDeck, requireLead, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { openFrame, requireLead, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { SetUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../set-up.module.css';
@@ -14,18 +14,18 @@ export const metadata: Metadata = { title: 'Roster' };
 
 export default async function RosterPage({ searchParams }: { searchParams: SearchParams }) {
   await requireLead();
-  const deck = await openDeck(searchParams);
-  const { clock, zone } = deck.runtime;
+  const frame = await openFrame(searchParams);
+  const { clock, zone } = frame.runtime;
   const now = clock.now();
   const today = dayOf(now, zone);
   const [courses, missing] = await Promise.all([
-    coursesWithGroups(deck.runtime),
-    missingFromLastFile(deck.runtime, deck.viewer),
+    coursesWithGroups(frame.runtime),
+    missingFromLastFile(frame.runtime, frame.viewer),
   ]);
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.page}>
         <h1>Roster</h1>
         <SetUpTabs />
         <p className={classes.soft}>

@@ -11,8 +11,8 @@ import { whatWaits } from '@/server/feed/reads';
 import { sourceRhythms, type SourceRhythm } from '@/server/feed/feed';
 import { PlainTable } from '@/ui/plain-table';
 import { linkTo } from '../../../_list/list-link';
-import { openDeck, requireLead, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { openFrame, requireLead, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { SetUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../set-up.module.css';
@@ -25,8 +25,8 @@ const WAITING_SHOWN = 20;
 /** Where events come from, how regularly, what is missing, and who may send. */
 export default async function SourcesPage({ searchParams }: { searchParams: SearchParams }) {
   await requireLead();
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer } = frame;
   const { clock, zone } = runtime;
   const now = clock.now();
   const today = dayOf(now, zone);
@@ -45,8 +45,8 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
   const settled = gaps.filter((gap) => gap.state !== 'found' && gap.state !== 'stopped');
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.page}>
         <h1>Sources</h1>
         <SetUpTabs />
         <section>
@@ -167,7 +167,7 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
                   <TableTr key={`${one.source} ${one.waits_for}`}>
                     <TableTd>{one.source}</TableTd>
                     <TableTd>
-                      <bdi>{viewer.cover === null ? one.waits_for : one.waits_for.split(' ')[0]}</bdi>
+                      <bdi>{viewer.standInKey === null ? one.waits_for : one.waits_for.split(' ')[0]}</bdi>
                     </TableTd>
                     <TableTd ta="right">{one.statements.toLocaleString('en-GB')}</TableTd>
                   </TableTr>

@@ -4,8 +4,8 @@ import { lensChoices } from '@/server/courses/reads';
 import { namesOfKind } from '@/server/courses/parts';
 import { coursesWithGroups } from '@/server/people/reads';
 import { listStaff } from '@/server/staff/reads';
-import { openDeck, requireLead, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { openFrame, requireLead, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { SetUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../set-up.module.css';
@@ -15,11 +15,11 @@ export const metadata: Metadata = { title: 'Staff' };
 
 export default async function StaffPage({ searchParams }: { searchParams: SearchParams }) {
   await requireLead();
-  const deck = await openDeck(searchParams);
+  const frame = await openFrame(searchParams);
   const [staff, courses, parts] = await Promise.all([
-    listStaff(deck.runtime, deck.viewer),
-    coursesWithGroups(deck.runtime),
-    lensChoices(deck.runtime, deck.viewer),
+    listStaff(frame.runtime, frame.viewer),
+    coursesWithGroups(frame.runtime),
+    lensChoices(frame.runtime, frame.viewer),
   ]);
   const targets = {
     course: courses.map((one) => one.code),
@@ -28,8 +28,8 @@ export default async function StaffPage({ searchParams }: { searchParams: Search
   };
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.page}>
         <div className={classes.head}>
           <h1>Staff</h1>
           <span className={classes.soft}>
@@ -40,7 +40,7 @@ export default async function StaffPage({ searchParams }: { searchParams: Search
         <p className={classes.soft}>
           A role says what somebody may do; their scopes say whom they see. Somebody without a scope sees nobody.
         </p>
-        <StaffList staff={staff} targets={targets} mayChange={deck.viewer.cover === null} />
+        <StaffList staff={staff} targets={targets} mayChange={frame.viewer.standInKey === null} />
       </div>
     </>
   );

@@ -43,7 +43,7 @@ export function StaffList({ staff, targets, mayChange }: Props) {
       {mayChange ? (
         <Button onClick={() => setDoing({ what: 'add' })}>Add a member of staff</Button>
       ) : (
-        <p>Names are covered: uncover them to change accounts.</p>
+        <p>Names are hidden: show them to change accounts.</p>
       )}
       <PlainTable label="Staff" mt="sm" heads={['Name', 'Role', 'Sees', 'Signs in']} last="Actions">
         {staff.map((one) => (
@@ -117,7 +117,7 @@ export function StaffList({ staff, targets, mayChange }: Props) {
           title={doing.who.name}
           fields={FIELDS}
           values={detailsOf(doing.who)}
-          verb="Keep"
+          verb="Save"
           keep={(form: FormOf<StaffInput>) => changeTheStaff(doing.who.id, form)}
           onClose={close}
         />

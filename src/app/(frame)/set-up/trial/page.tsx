@@ -4,8 +4,8 @@ import Link from 'next/link';
 import { sayInstant } from '@/core/time/words';
 import { trialsPage } from '@/server/trial/pages';
 import { PlainTable } from '@/ui/plain-table';
-import { openDeck, requireLead, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { openFrame, requireLead, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { Refresher } from '../../../_frame/refresher';
 import { SetUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
@@ -25,15 +25,15 @@ const STATE_WORDS = {
 
 export default async function TrialsPage({ searchParams }: { searchParams: SearchParams }) {
   const viewer = await requireLead();
-  const deck = await openDeck(searchParams);
-  const { runtime } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime } = frame;
   const { courses, rules, runs } = await trialsPage(runtime, viewer);
   const isMoving = runs.some(({ state }) => state === 'waiting' || state === 'running');
   return (
     <>
-      <TopBar deck={deck} present />
+      <TopBar frame={frame} present />
       <Refresher every={isMoving ? 1000 : null} />
-      <div className={deckClasses.page}>
+      <div className={frameClasses.page}>
         <h1>Sea trial</h1>
         <SetUpTabs />
         <p className={classes.soft}>

@@ -9,8 +9,8 @@ import { InvalidInput, NotFound } from '@/server/request/input';
 import { proposedBy } from '@/server/trial/pages';
 import { PlainTable } from '@/ui/plain-table';
 import { ParamSelect } from '../../../_list/param-select';
-import { openDeck, orNotFound, requireLead, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { openFrame, orNotFound, requireLead, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { SetUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../set-up.module.css';
@@ -30,8 +30,8 @@ function changesOf({ history, course }: SettingPage, index: number): string {
 
 export default async function WeightsPage({ searchParams }: { searchParams: SearchParams }) {
   const viewer = await requireLead();
-  const deck = await openDeck(searchParams);
-  const { runtime, params } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, params } = frame;
   const known = settingPage(runtime, viewer, params.course || undefined).catch((error: unknown) => {
     // A link to a course that is not there.
     throw error instanceof InvalidInput ? new NotFound('No such course') : error;
@@ -42,8 +42,8 @@ export default async function WeightsPage({ searchParams }: { searchParams: Sear
   const here = { course };
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.page}>
         <div className={classes.head}>
           <h1>Weights</h1>
           <ParamSelect
@@ -58,7 +58,7 @@ export default async function WeightsPage({ searchParams }: { searchParams: Sear
             {course === null
               ? isOwn
                 ? 'set here'
-                : 'as they came'
+                : 'defaults'
               : isOwn
                 ? 'this course has its own'
                 : 'as the programme has them'}

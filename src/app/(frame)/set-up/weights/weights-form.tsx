@@ -33,7 +33,7 @@ const EDGES = [
 
 const DAYS = [
   ['away', 'Away after', 'counted days without access'],
-  ['waiting', 'Waiting for', 'days after somebody tried to reach them'],
+  ['contacted', 'Contacted for', 'days after somebody tried to reach them'],
 ] as const;
 
 /** The numbers of a setting: changed, tried on today's list, and kept with words. */
@@ -149,7 +149,7 @@ export function WeightsForm({ course, factors, values, proposed, usual }: Props)
           See who moves
         </Button>
         <Button loading={pending} disabled={!isChanged} onClick={() => look(() => setKeeping(true))}>
-          Keep…
+          Save…
         </Button>
         <Button variant="default" loading={pending} disabled={!isChanged} onClick={tryOnPast}>
           Try on past courses
@@ -172,14 +172,14 @@ export function WeightsForm({ course, factors, values, proposed, usual }: Props)
       {preview && <Movers preview={preview} />}
       {isKeeping && preview && (
         <FormDialog
-          title="Keep these weights"
+          title="Save these weights"
           says={
             <>
               {preview.changes.join(', ') || 'The same numbers, of its own'}. Today’s list: {preview.before} now,{' '}
               {preview.after} then; joining it {preview.counts.joins}, leaving it {preview.counts.leaves}.
             </>
           }
-          verb="Keep"
+          verb="Save"
           fields={[{ name: 'words', label: 'Why' }]}
           values={{ words: '' }}
           keep={({ words }: { words: string }) => keepTheSetting({ ...asked, words })}

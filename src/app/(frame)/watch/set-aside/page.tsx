@@ -6,23 +6,23 @@ import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { listSetAside } from '@/server/drift/reads';
 import { PersonLink } from '../../../_people/person-link';
-import { openDeck, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { openFrame, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import { BringBackButton } from './bring-back-button';
 
 export const metadata: Metadata = { title: 'Set aside' };
 
 export default async function SetAsidePage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer } = frame;
   const { clock, zone } = runtime;
   const today = dayOf(clock.now(), zone);
   const rows = await listSetAside(runtime, viewer, today);
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.page}>
         <p>
           <Link href="/watch">Back to the Watch</Link>
         </p>

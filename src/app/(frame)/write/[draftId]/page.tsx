@@ -3,8 +3,8 @@ import { dateOfDay } from '@/core/time/zone';
 import { listTemplates } from '@/server/contact/reads';
 import { openDraft } from '@/server/contact/write';
 import { ownAddress } from '../../../_frame/own-address';
-import { openDeck, orNotFound, type SearchParams } from '../../../_frame/page-context';
-import deckClasses from '../../../_frame/deck.module.css';
+import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
+import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import { WriteForm } from './write-form';
 
@@ -19,15 +19,15 @@ interface Props {
 }
 
 export default async function WritePage({ params, searchParams }: Props) {
-  const deck = await openDeck(searchParams);
+  const frame = await openFrame(searchParams);
   const { draftId } = await params;
-  const { draft, recipients } = await orNotFound(openDraft(deck.runtime, deck.view, Number(draftId)));
-  const templates = await listTemplates(deck.runtime, deck.viewer);
-  const back = ownAddress(deck.params.from);
+  const { draft, recipients } = await orNotFound(openDraft(frame.runtime, frame.view, Number(draftId)));
+  const templates = await listTemplates(frame.runtime, frame.viewer);
+  const back = ownAddress(frame.params.from);
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.page}>
         <WriteForm
           draftId={draft.id}
           text={{
@@ -35,7 +35,7 @@ export default async function WritePage({ params, searchParams }: Props) {
             body: draft.body,
             channel: draft.channel,
             template_id: draft.template_id === null ? '' : String(draft.template_id),
-            look_again: draft.look_again_day === null ? '' : dateOfDay(draft.look_again_day),
+            follow_up_on: draft.follow_up_day === null ? '' : dateOfDay(draft.follow_up_day),
             is_about: draft.is_about === 1 ? 'yes' : 'no',
           }}
           templates={templates.map(({ id, name, subject, body }) => ({ id, name, subject, body }))}
@@ -45,8 +45,8 @@ export default async function WritePage({ params, searchParams }: Props) {
           first={recipients.slice(0, FIRST_RECIPIENTS)}
           total={recipients.length}
           back={back}
-          now={deck.runtime.clock.now()}
-          zone={deck.runtime.zone}
+          now={frame.runtime.clock.now()}
+          zone={frame.runtime.zone}
         />
       </div>
     </>

@@ -99,7 +99,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
         setTrouble(result.errors.map((error) => `The ${error.field.replaceAll('_', ' ')} ${error.message}.`).join(' '));
       } else if (result.outcome === 'contacted') {
         setTrouble(
-          `Nothing was sent. Somebody wrote to ${result.names.join(', ')} in the last 5 days. Look again, then confirm or leave them out.`,
+          `Nothing was sent. Somebody wrote to ${result.names.join(', ')} in the last 5 days. Check, then confirm or leave them out.`,
         );
         router.refresh();
         if (given.total > given.first.length) void fetchRest();
@@ -172,9 +172,9 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
             />
           </div>
           <DayField
-            label="Look again on"
-            value={text.look_again}
-            onChange={(look_again) => change({ ...text, look_again })}
+            label="Follow up on"
+            value={text.follow_up_on}
+            onChange={(follow_up_on) => change({ ...text, follow_up_on })}
           />
         </Group>
         {wanted !== 'sms' && (

@@ -1,4 +1,4 @@
 import { api } from '@/server/request/api';
-import { hasAndHasNot } from '@/server/item-use/who-did';
+import { whoDid } from '@/server/item-use/who-did';
 
-export const GET = api(async ({ runtime, viewer, query }) => Response.json(await hasAndHasNot(runtime, viewer, query)));
+export const GET = api(async ({ runtime, viewer, query }) => Response.json(await whoDid(runtime, viewer, query)));

@@ -11,9 +11,9 @@ import { openMoment } from '@/server/request/view';
 import { PlainTable } from '@/ui/plain-table';
 import { Series } from '@/ui/series';
 import { linkTo } from '../../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../../_frame/page-context';
+import { openFrame, orNotFound, type SearchParams } from '../../../../_frame/page-context';
 import { CourseTabs } from '../../../../_frame/sections';
-import deckClasses from '../../../../_frame/deck.module.css';
+import frameClasses from '../../../../_frame/frame.module.css';
 import { TopBar } from '../../../../_frame/top-bar';
 import { courseOf } from '../../course-params';
 import { CourseSelect } from '../../course-select';
@@ -34,12 +34,12 @@ class PracticeQuery {
 
 /** Each category of a course (a skill, where it is named so) down to the learners behind one number. */
 export default async function CategoriesPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer, params } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer, params } = frame;
   const courses = await coursesSeen(runtime, viewer);
   const asked = courseOf(params, courses);
-  if (!asked) return <NoCourse deck={deck} says="categories are those of a course." />;
-  const view = await orNotFound(openMoment(runtime, viewer, asked, deck.view.asOf ?? undefined));
+  if (!asked) return <NoCourse frame={frame} says="categories are those of a course." />;
+  const view = await orNotFound(openMoment(runtime, viewer, asked, frame.view.asOf ?? undefined));
   let period: PracticeQuery = {};
   let fault: string | null = null;
   try {
@@ -56,8 +56,8 @@ export default async function CategoriesPage({ searchParams }: { searchParams: S
   const says = sayPeriod(period, runtime.zone, view.now);
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.wide}>
         <CourseTabs />
         <div className={classes.head}>
           <h1>Grades</h1>
@@ -101,7 +101,7 @@ export default async function CategoriesPage({ searchParams }: { searchParams: S
               ]}
             >
               {categories.map((one) => (
-                <tr key={one.name} className={classes.piece} data-current={one.name === chosen?.name || undefined}>
+                <tr key={one.name} className={classes.item} data-current={one.name === chosen?.name || undefined}>
                   <td>
                     <Link
                       scroll={false}
@@ -134,7 +134,7 @@ export default async function CategoriesPage({ searchParams }: { searchParams: S
             </h2>
             <PlainTable label={`Learners in ${chosen.name}`} heads={['Learner', 'Mean', 'Graded', 'Scores', 'Pattern']}>
               {chosen.learners.map(({ enrolled, mean, graded, series, pattern }) => (
-                <tr key={enrolled.enrolmentId} className={classes.piece}>
+                <tr key={enrolled.enrolmentId} className={classes.item}>
                   <td>
                     <Link
                       href={`/learners/${encodeURIComponent(enrolled.learner_id)}/courses/${encodeURIComponent(asked.course)}`}
@@ -163,7 +163,7 @@ export default async function CategoriesPage({ searchParams }: { searchParams: S
             <h2>Before and after a unit</h2>
             <PlainTable label="Gain of units" heads={['Unit', 'Learners with both', 'Before', 'After', 'Gain']}>
               {gains.map(({ unit, n, before, after, gain, before_item: first, after_item: last }) => (
-                <tr key={unit} className={classes.piece}>
+                <tr key={unit} className={classes.item}>
                   <td>
                     {unit}
                     <small>

@@ -9,9 +9,9 @@ import { listParams, sentencesOf, type Params } from '@/server/request/list';
 import { PlainTable } from '@/ui/plain-table';
 import { FilterBar } from '../../../../_list/filter-bar';
 import { linkTo } from '../../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../../_frame/page-context';
+import { openFrame, orNotFound, type SearchParams } from '../../../../_frame/page-context';
 import { CourseTabs } from '../../../../_frame/sections';
-import deckClasses from '../../../../_frame/deck.module.css';
+import frameClasses from '../../../../_frame/frame.module.css';
 import { TopBar } from '../../../../_frame/top-bar';
 import { courseOf } from '../../course-params';
 import { CourseSelect } from '../../course-select';
@@ -28,16 +28,16 @@ const short = (value: number | null) => (value === null ? '–' : String(Math.ro
 
 /** Every change of a grade between two dates, newest first. */
 export default async function ChangesPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams, CHANGES);
-  const { runtime, viewer } = deck;
+  const frame = await openFrame(searchParams, CHANGES);
+  const { runtime, viewer } = frame;
   const courses = await coursesSeen(runtime, viewer);
-  const asked = courseOf(deck.params, courses);
-  if (!asked) return <NoCourse deck={deck} says="grades are those of a course." />;
-  const params: Params = { ...listParams(CHANGES, deck.params), course: asked.course };
+  const asked = courseOf(frame.params, courses);
+  if (!asked) return <NoCourse frame={frame} says="grades are those of a course." />;
+  const params: Params = { ...listParams(CHANGES, frame.params), course: asked.course };
   const whole = { course: asked.course, group: asked.group ?? '', organisation: asked.organisation ?? '', limit: PAGE };
   const read = (cursor?: string) => changes(runtime, viewer, { ...params, ...whole, cursor });
   const list = await orNotFound(
-    read(deck.params.cursor).catch((error: unknown) => {
+    read(frame.params.cursor).catch((error: unknown) => {
       // A place that is none is no place to go on from: the first page it is.
       if (error instanceof InvalidInput) return read();
       throw error;
@@ -47,13 +47,13 @@ export default async function ChangesPage({ searchParams }: { searchParams: Sear
   const { zone } = runtime;
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.wide}>
         <CourseTabs />
         <div className={classes.head}>
           <h1>Grades</h1>
-          <CourseSelect path={PATH} params={deck.params} courses={courses} course={asked.course} />
-          <GradesTabs here={PATH} params={{ ...asked, in: deck.params.in }} />
+          <CourseSelect path={PATH} params={frame.params} courses={courses} course={asked.course} />
+          <GradesTabs here={PATH} params={{ ...asked, in: frame.params.in }} />
           <span className={classes.soft}>{sayCount(list.total, 'change')}</span>
           <span className={classes.push}>
             <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
@@ -73,7 +73,7 @@ export default async function ChangesPage({ searchParams }: { searchParams: Sear
         ) : (
           <PlainTable label="Changes of grades" heads={['When', 'Learner', 'Item', 'Before', 'After', 'By', 'Why']}>
             {list.rows.map((row) => (
-              <tr key={row.id} className={classes.piece}>
+              <tr key={row.id} className={classes.item}>
                 <td>{sayInstant(row.at, zone, list.now)}</td>
                 <td>
                   <Link

@@ -5,9 +5,9 @@ import { GROUP_GRADES, groupsCompared } from '@/server/grades/analysis';
 import { listParams, type Params } from '@/server/request/list';
 import { PlainTable } from '@/ui/plain-table';
 import { linkTo } from '../../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../../_frame/page-context';
+import { openFrame, orNotFound, type SearchParams } from '../../../../_frame/page-context';
 import { CourseTabs } from '../../../../_frame/sections';
-import deckClasses from '../../../../_frame/deck.module.css';
+import frameClasses from '../../../../_frame/frame.module.css';
 import { TopBar } from '../../../../_frame/top-bar';
 import { courseOf } from '../../course-params';
 import { CourseSelect } from '../../course-select';
@@ -28,27 +28,27 @@ const percent = (value: number | null) => (value === null ? '–' : `${Math.roun
 
 /** Groups of a course beside each other. */
 export default async function GroupsPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams, GROUP_GRADES);
-  const { runtime, viewer } = deck;
+  const frame = await openFrame(searchParams, GROUP_GRADES);
+  const { runtime, viewer } = frame;
   const courses = await coursesSeen(runtime, viewer);
-  const asked = courseOf(deck.params, courses);
-  if (!asked) return <NoCourse deck={deck} says="groups are those of a course." />;
-  const params: Params = { ...listParams(GROUP_GRADES, deck.params), course: asked.course };
+  const asked = courseOf(frame.params, courses);
+  if (!asked) return <NoCourse frame={frame} says="groups are those of a course." />;
+  const params: Params = { ...listParams(GROUP_GRADES, frame.params), course: asked.course };
   const list = await orNotFound(
     groupsCompared(runtime, viewer, { ...params, organisation: asked.organisation, limit: '1000' }),
   );
   const by = list.query.by ?? 'course';
   const file = (format: string) => linkTo('/lists/group-grades/export', { ...params, format });
-  const isTable = deck.params.table === 'yes';
+  const isTable = frame.params.table === 'yes';
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.wide}>
         <CourseTabs />
         <div className={classes.head}>
           <h1>Grades</h1>
-          <CourseSelect path={PATH} params={deck.params} courses={courses} course={asked.course} />
-          <GradesTabs here={PATH} params={{ ...asked, in: deck.params.in }} />
+          <CourseSelect path={PATH} params={frame.params} courses={courses} course={asked.course} />
+          <GradesTabs here={PATH} params={{ ...asked, in: frame.params.in }} />
           <span className={classes.push}>
             <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
           </span>
@@ -81,7 +81,7 @@ export default async function GroupsPage({ searchParams }: { searchParams: Searc
             heads={['What', 'Group', 'Learners', 'Mean', 'Median', 'Lower quartile', 'Upper quartile']}
           >
             {list.rows.map(({ what, group, n, mean, median, low, high }) => (
-              <tr key={`${what}/${group}`} className={classes.piece}>
+              <tr key={`${what}/${group}`} className={classes.item}>
                 <td>{what}</td>
                 <td>{group}</td>
                 <td>{n}</td>

@@ -10,9 +10,9 @@ import { openMoment } from '@/server/request/view';
 import { Series } from '@/ui/series';
 import { PlainTable } from '@/ui/plain-table';
 import { linkTo } from '../../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../../_frame/page-context';
+import { openFrame, orNotFound, type SearchParams } from '../../../../_frame/page-context';
 import { CourseTabs } from '../../../../_frame/sections';
-import deckClasses from '../../../../_frame/deck.module.css';
+import frameClasses from '../../../../_frame/frame.module.css';
 import { TopBar } from '../../../../_frame/top-bar';
 import { courseOf } from '../../course-params';
 import { CourseSelect } from '../../course-select';
@@ -33,12 +33,12 @@ function hasScore({ grades }: GradesRow, itemId: number): boolean {
 
 /** One item: how its scores are spread, and how first, best and last attempts went. */
 export default async function ItemGradesPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer, params } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer, params } = frame;
   const courses = await coursesSeen(runtime, viewer);
   const asked = courseOf(params, courses);
-  if (!asked) return <NoCourse deck={deck} says="grades are those of a course." />;
-  const view = await orNotFound(openMoment(runtime, viewer, asked, deck.view.asOf ?? undefined));
+  if (!asked) return <NoCourse frame={frame} says="grades are those of a course." />;
+  const view = await orNotFound(openMoment(runtime, viewer, asked, frame.view.asOf ?? undefined));
   const rows = await gradesInView(runtime, view);
   const items = await gradedItems(runtime, view.lens.courseId!);
   // The last of which enough is graded, until one is chosen.
@@ -49,8 +49,8 @@ export default async function ItemGradesPage({ searchParams }: { searchParams: S
   const analysis = item && analyseItem(rows, item);
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.wide}>
         <CourseTabs />
         <div className={classes.head}>
           <h1>Grades</h1>
@@ -96,7 +96,7 @@ export default async function ItemGradesPage({ searchParams }: { searchParams: S
               {[...analysis.learners]
                 .sort((a, b) => (a.percent ?? 999) - (b.percent ?? 999))
                 .map((one) => (
-                  <tr key={one.enrolled.enrolmentId} className={classes.piece}>
+                  <tr key={one.enrolled.enrolmentId} className={classes.item}>
                     <td>
                       <Link
                         href={linkTo(

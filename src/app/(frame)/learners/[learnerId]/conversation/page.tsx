@@ -6,8 +6,8 @@ import { CHANNEL_WORDS } from '@/core/contact/recipient';
 import { learnerPage } from '@/server/people/learner-page';
 import { timelineOf } from '@/server/people/timeline';
 import { linkTo } from '../../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../../_frame/page-context';
-import deckClasses from '../../../../_frame/deck.module.css';
+import { openFrame, orNotFound, type SearchParams } from '../../../../_frame/page-context';
+import frameClasses from '../../../../_frame/frame.module.css';
 import { TopBar } from '../../../../_frame/top-bar';
 import { LearnerActions } from '../learner-actions';
 import classes from '../learner.module.css';
@@ -21,20 +21,20 @@ interface Props {
 
 /** What was said to a learner and what they answered, oldest first, as one reads a conversation. */
 export default async function ConversationPage({ params, searchParams }: Props) {
-  const deck = await openDeck(searchParams);
-  const { runtime, view } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, view } = frame;
   const { clock, zone } = runtime;
   const learnerId = decodeURIComponent((await params).learnerId);
   const person = await orNotFound(learnerPage(runtime, view, learnerId));
-  const before = /^\d{1,15}$/.test(deck.params.before ?? '') ? Number(deck.params.before) : null;
+  const before = /^\d{1,15}$/.test(frame.params.before ?? '') ? Number(frame.params.before) : null;
   const { entries, older } = await timelineOf(runtime, view, person.id, { kinds: ['contact', 'answer'], before });
   const path = `/learners/${encodeURIComponent(person.learnerId)}`;
-  const kept = { from: deck.params.from ?? null, as_of: deck.asOf };
+  const kept = { from: frame.params.from ?? null, as_of: frame.asOf };
   const here = linkTo(`${path}/conversation`, kept);
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.page}>
         <p>
           <Link href={linkTo(path, kept)}>Back to {person.name}</Link>
         </p>

@@ -10,8 +10,8 @@ import { InvalidInput } from '@/server/request/input';
 import { learnerPage } from '@/server/people/learner-page';
 import { HeatStrip } from '@/ui/heat-strip';
 import { linkTo } from '../../../../_list/list-link';
-import { openDeck, orNotFound, type DeckContext, type SearchParams } from '../../../../_frame/page-context';
-import deckClasses from '../../../../_frame/deck.module.css';
+import { openFrame, orNotFound, type FrameContext, type SearchParams } from '../../../../_frame/page-context';
+import frameClasses from '../../../../_frame/frame.module.css';
 import { TopBar } from '../../../../_frame/top-bar';
 import { PrintButton } from '../../print-button';
 import classes from '../learner.module.css';
@@ -26,7 +26,7 @@ interface Props {
   searchParams: SearchParams;
 }
 
-async function read({ runtime, view, params }: DeckContext, id: number) {
+async function read({ runtime, view, params }: FrameContext, id: number) {
   const { from, to } = params;
   try {
     return { ...(await everythingOf(runtime, view, id, { from, to })), fault: null };
@@ -38,13 +38,13 @@ async function read({ runtime, view, params }: DeckContext, id: number) {
 
 /** One learner, everything, from the first event to the last, by visit. */
 export default async function EverythingPage({ params, searchParams }: Props) {
-  const deck = await openDeck(searchParams);
-  const { runtime, view } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, view } = frame;
   const { zone } = runtime;
   const person = await orNotFound(learnerPage(runtime, view, decodeURIComponent((await params).learnerId)));
-  const all = await read(deck, person.id);
+  const all = await read(frame, person.id);
   const path = `/learners/${encodeURIComponent(person.learnerId)}`;
-  const kept = { in: deck.lensKey, as_of: deck.asOf };
+  const kept = { in: frame.lensKey, as_of: frame.asOf };
   const today = dayOf(view.now, zone);
   const gaps = await incompleteDays(
     runtime,
@@ -54,8 +54,8 @@ export default async function EverythingPage({ params, searchParams }: Props) {
   const within = gaps.filter(([a, b]) => (all.from === null || b >= all.from) && (all.to === null || a <= all.to));
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.page}>
         <p className={classes.noPrint}>
           <Link href={linkTo(path, kept)}>Back to {person.name}</Link>
         </p>
@@ -72,7 +72,7 @@ export default async function EverythingPage({ params, searchParams }: Props) {
             <PrintButton />
           </span>
         </div>
-        <PeriodForm path={`${path}/everything`} kept={kept} from={deck.params.from} to={deck.params.to} />
+        <PeriodForm path={`${path}/everything`} kept={kept} from={frame.params.from} to={frame.params.to} />
         {all.fault && (
           <p role="alert" className={classes.alarm}>
             The period cannot be shown: {all.fault}. All of the time is shown instead.
@@ -99,7 +99,7 @@ export default async function EverythingPage({ params, searchParams }: Props) {
             weeks={all.weeks}
             gaps={within}
             today={today}
-            from={(day) => linkTo(`${path}/everything`, { ...kept, from: dateOfDay(day), to: deck.params.to })}
+            from={(day) => linkTo(`${path}/everything`, { ...kept, from: dateOfDay(day), to: frame.params.to })}
           />
         )}
         {all.weeks
@@ -120,7 +120,7 @@ export default async function EverythingPage({ params, searchParams }: Props) {
           ))}
         {all.next !== null && (
           <p className={classes.noPrint}>
-            <Link href={linkTo(`${path}/everything`, { ...kept, from: dateOfDay(all.next), to: deck.params.to })}>
+            <Link href={linkTo(`${path}/everything`, { ...kept, from: dateOfDay(all.next), to: frame.params.to })}>
               Go on from {sayDay(all.next, today)}
             </Link>
           </p>

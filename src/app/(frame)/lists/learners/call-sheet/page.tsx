@@ -6,8 +6,8 @@ import { InvalidInput } from '@/server/request/input';
 import { LEARNERS, learnerList } from '@/server/people/learner-list';
 import { askedOf, listParams } from '@/server/request/list';
 import { linkTo } from '../../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../../_frame/page-context';
-import deckClasses from '../../../../_frame/deck.module.css';
+import { openFrame, orNotFound, type SearchParams } from '../../../../_frame/page-context';
+import frameClasses from '../../../../_frame/frame.module.css';
 import { PrintButton } from '../../../learners/print-button';
 import classes from '../../../learners/learners.module.css';
 
@@ -18,19 +18,19 @@ const MOST = '200';
 
 /** The list as a sheet of paper: name, number, why, last contact, room for notes. */
 export default async function CallSheetPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime } = frame;
   const { zone } = runtime;
-  const params = listParams(LEARNERS, { ...deck.params, as_of: deck.asOf ?? undefined });
+  const params = listParams(LEARNERS, { ...frame.params, as_of: frame.asOf ?? undefined });
   const list = await orNotFound(
-    learnerList(runtime, deck.viewer, { sort: '-drift', ...askedOf(LEARNERS, params), limit: MOST }),
+    learnerList(runtime, frame.viewer, { sort: '-drift', ...askedOf(LEARNERS, params), limit: MOST }),
   ).catch((error: unknown) => {
     if (error instanceof InvalidInput) return error;
     throw error;
   });
   if (list instanceof InvalidInput) {
     return (
-      <div className={deckClasses.page}>
+      <div className={frameClasses.page}>
         <h1>Call sheet</h1>
         <p role="alert">
           This link asks for something the list does not know: {list.message}.{' '}
@@ -43,13 +43,13 @@ export default async function CallSheetPage({ searchParams }: { searchParams: Se
   const ids = list.rows.map((row) => row.id);
   const people = tellApart(await explainPeople(runtime, list.view, ids, detail));
   return (
-    <div className={deckClasses.page}>
+    <div className={frameClasses.page}>
       <p className={classes.noPrint}>
         <Link href={linkTo('/learners', params)}>Back to the list</Link> <PrintButton />
       </p>
       <h1>Call sheet of {sayInstant(list.view.now, zone)}</h1>
       <p className={classes.soft}>
-        {deck.viewer.name} · {people.length} of {list.total}
+        {frame.viewer.name} · {people.length} of {list.total}
       </p>
       <div className={classes.scroll} tabIndex={0} role="group" aria-label="Call sheet">
         <table className={classes.sheet}>

@@ -3,13 +3,13 @@ import Link from 'next/link';
 import { groupBy } from '@/core/group-by';
 import { fullName } from '@/core/people/name';
 import { sayCount, sayInstant } from '@/core/time/words';
-import { OWED_WORDS } from '@/core/work/due';
+import { DUE_WORDS } from '@/core/work/due';
 import { InvalidInput } from '@/server/request/input';
 import { askedOf, listParams } from '@/server/request/list';
-import { OWED_LIST, owed } from '@/server/work/work-due-list';
+import { WORK_DUE, workDue } from '@/server/work/work-due-list';
 import { linkTo } from '../../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../../_frame/page-context';
-import deckClasses from '../../../../_frame/deck.module.css';
+import { openFrame, orNotFound, type SearchParams } from '../../../../_frame/page-context';
+import frameClasses from '../../../../_frame/frame.module.css';
 import { PlainTable } from '@/ui/plain-table';
 import { PrintButton } from '../../../learners/print-button';
 import classes from './sheets.module.css';
@@ -21,34 +21,34 @@ const MOST = '1000';
 
 /** Each learner's own list on a page of its own, to print or to hand over: nobody else is on it. */
 export default async function SheetsPage({ searchParams }: { searchParams: SearchParams }) {
-  const deck = await openDeck(searchParams);
-  const { runtime } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime } = frame;
   const { zone } = runtime;
-  const params = listParams(OWED_LIST, { state: 'owed', ...deck.params });
+  const params = listParams(WORK_DUE, { state: 'any_overdue', ...frame.params });
   const list = await orNotFound(
-    owed(runtime, deck.viewer, { ...askedOf(OWED_LIST, params), sort: 'name', limit: MOST }),
+    workDue(runtime, frame.viewer, { ...askedOf(WORK_DUE, params), sort: 'name', limit: MOST }),
   ).catch((error: unknown) => {
     if (error instanceof InvalidInput) return error;
     throw error;
   });
   if (list instanceof InvalidInput) {
     return (
-      <div className={deckClasses.page}>
+      <div className={frameClasses.page}>
         <p role="alert">
           This link asks for something the list does not know: {list.message}.{' '}
-          <Link href="/courses/owed">Work owed</Link>
+          <Link href="/courses/work-due">Work due</Link>
         </p>
       </div>
     );
   }
   const people = [...groupBy(list.rows, ({ enrolled }) => enrolled.id)];
   return (
-    <div className={deckClasses.page}>
+    <div className={frameClasses.page}>
       <p className={classes.noPrint}>
-        <Link href={linkTo(OWED_LIST.path, params)}>Back to Work owed</Link> <PrintButton />{' '}
+        <Link href={linkTo(WORK_DUE.path, params)}>Back to Work due</Link> <PrintButton />{' '}
         {sayCount(people.length, 'learner')}, a page each
         {list.total > list.rows.length &&
-          `; ${list.rows.length} of ${list.total} pieces: narrow the list for the others`}
+          `; ${list.rows.length} of ${list.total} assignments: narrow the list for the others`}
       </p>
       {people.length === 0 && <p>Nothing is open.</p>}
       {people.map(([id, rows]) => (
@@ -69,7 +69,7 @@ export default async function SheetsPage({ searchParams }: { searchParams: Searc
                   <td>{row.item}</td>
                   <td>{sayInstant(row.due_at, zone, list.now)}</td>
                   <td>
-                    {OWED_WORDS[row.state]}
+                    {DUE_WORDS[row.state]}
                     {row.days_late > 0 && `, ${sayCount(row.days_late, 'day')} late`}
                   </td>
                   <td className={classes.tick} aria-label="Done" />

@@ -30,7 +30,7 @@ const STATES: Record<CheckInScreen['state'], string> = {
   open: 'Open',
   late: 'Open · whoever comes now is late',
   over: 'The session is over',
-  off: 'Not held',
+  off: 'Cancelled',
 };
 
 /** The screen to project: a large code, six digits that change, how many are in; names only where they are wanted. */

@@ -4,8 +4,8 @@ import QRCode from 'qrcode';
 import { headers } from 'next/headers';
 import { openSession } from '@/server/sessions/session';
 import { checkInScreen } from '@/server/sessions/check-in';
-import { openDeck, orNotFound, type SearchParams } from '../../../../_frame/page-context';
-import deckClasses from '../../../../_frame/deck.module.css';
+import { openFrame, orNotFound, type SearchParams } from '../../../../_frame/page-context';
+import frameClasses from '../../../../_frame/frame.module.css';
 import { TopBar } from '../../../../_frame/top-bar';
 import { SessionHead } from '../session-head';
 import { CheckInBoard } from './check-in-board';
@@ -26,8 +26,8 @@ async function ownOrigin(): Promise<string> {
 }
 
 export default async function CheckInPage({ params, searchParams }: Props) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer } = frame;
   const sessionId = decodeURIComponent((await params).sessionId);
   const opened = await orNotFound(openSession(runtime, viewer, sessionId));
   if (!opened.mayTake) notFound();
@@ -37,8 +37,8 @@ export default async function CheckInPage({ params, searchParams }: Props) {
   const { clock, zone } = runtime;
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.wide}>
         <SessionHead opened={opened} instructors={[]} now={clock.now()} zone={zone} />
         <CheckInBoard
           sessionId={sessionId}

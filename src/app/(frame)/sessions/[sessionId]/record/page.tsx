@@ -3,8 +3,8 @@ import { notFound } from 'next/navigation';
 import { FILE_KINDS, columnNames } from '@/core/imports/kinds';
 import { listMappings } from '@/server/imports/reads';
 import { openSession } from '@/server/sessions/session';
-import { openDeck, orNotFound, type SearchParams } from '../../../../_frame/page-context';
-import deckClasses from '../../../../_frame/deck.module.css';
+import { openFrame, orNotFound, type SearchParams } from '../../../../_frame/page-context';
+import frameClasses from '../../../../_frame/frame.module.css';
 import { TopBar } from '../../../../_frame/top-bar';
 import { SessionHead } from '../session-head';
 import { BringInRecord } from './bring-in-record';
@@ -18,16 +18,16 @@ interface Props {
 
 /** Bringing in one session's record, for whoever takes its roll. */
 export default async function RecordPage({ params, searchParams }: Props) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer } = frame;
   const sessionId = decodeURIComponent((await params).sessionId);
   const opened = await orNotFound(openSession(runtime, viewer, sessionId));
   if (!opened.mayTake) notFound();
   const mappings = await listMappings(runtime);
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.wide}>
         <SessionHead opened={opened} instructors={[]} now={runtime.clock.now()} zone={runtime.zone} />
         <p>
           The record that a meeting writes: who came and went, a row a stay. Its headings are asked for once and

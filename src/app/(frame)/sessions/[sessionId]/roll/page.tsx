@@ -5,8 +5,8 @@ import { sayInstant, sayLength } from '@/core/time/words';
 import { openSession } from '@/server/sessions/session';
 import { rollChanges } from '@/server/sessions/reads';
 import { planningChoices } from '@/server/sessions/planning-form';
-import { openDeck, orNotFound, type SearchParams } from '../../../../_frame/page-context';
-import deckClasses from '../../../../_frame/deck.module.css';
+import { openFrame, orNotFound, type SearchParams } from '../../../../_frame/page-context';
+import frameClasses from '../../../../_frame/frame.module.css';
 import { TopBar } from '../../../../_frame/top-bar';
 import { PlainTable } from '@/ui/plain-table';
 import { SessionHead } from '../session-head';
@@ -23,8 +23,8 @@ interface Props {
 }
 
 export default async function RollPage({ params, searchParams }: Props) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer } = frame;
   const sessionId = decodeURIComponent((await params).sessionId);
   const opened = await orNotFound(openSession(runtime, viewer, sessionId));
   if (!opened.mayTake) notFound();
@@ -39,8 +39,8 @@ export default async function RollPage({ params, searchParams }: Props) {
     code === null ? 'no mark' : (marks.find((mark) => mark.code === code)?.label ?? code);
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.wide}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.wide}>
         <SessionHead opened={opened} instructors={instructors} now={now} zone={zone} />
         {people.length === 0 ? (
           <p>Nobody was enrolled at its start, so there is nobody to mark.</p>

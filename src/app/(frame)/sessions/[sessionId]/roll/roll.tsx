@@ -37,7 +37,7 @@ const ROW_HEIGHT = 36;
 const STATES: Record<RollState, string> = {
   saved: 'Every mark is saved',
   saving: 'Saving …',
-  waiting: 'Kept on this device, and sent when the connection returns',
+  waiting: 'Saved on this device, and sent when the connection returns',
   refused: 'Not taken',
 };
 

@@ -3,8 +3,8 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayInstant } from '@/core/time/words';
 import { trialRunPage } from '@/server/trial/pages';
-import { openDeck, orNotFound, requireLead, type SearchParams } from '../../../../_frame/page-context';
-import deckClasses from '../../../../_frame/deck.module.css';
+import { openFrame, orNotFound, requireLead, type SearchParams } from '../../../../_frame/page-context';
+import frameClasses from '../../../../_frame/frame.module.css';
 import { Refresher } from '../../../../_frame/refresher';
 import { SetUpTabs } from '../../../../_frame/sections';
 import { TopBar } from '../../../../_frame/top-bar';
@@ -15,7 +15,7 @@ import { FiguresTable } from './figures-table';
 import { FitTable } from './fit-table';
 import { FoundList } from './found-list';
 import { PartsTables } from './parts-tables';
-import { ReachChart } from './recall-chart';
+import { RecallChart } from './recall-chart';
 import { WeeksTable } from './weeks-table';
 
 export const metadata: Metadata = { title: 'Sea trial' };
@@ -27,19 +27,19 @@ interface Props {
 
 export default async function TrialPage({ params, searchParams }: Props) {
   const viewer = await requireLead();
-  const [{ runId }, deck] = await Promise.all([params, openDeck(searchParams)]);
-  const { run, fit, trial, missed, forNothing } = await orNotFound(trialRunPage(deck.runtime, viewer, Number(runId)));
+  const [{ runId }, frame] = await Promise.all([params, openFrame(searchParams)]);
+  const { run, fit, trial, missed, forNothing } = await orNotFound(trialRunPage(frame.runtime, viewer, Number(runId)));
   const isMoving = run.state === 'waiting' || run.state === 'running';
   const first = trial?.trials[0];
   return (
     <>
-      <TopBar deck={deck} present />
+      <TopBar frame={frame} present />
       <Refresher every={isMoving ? 1000 : null} />
-      <div className={deckClasses.page}>
+      <div className={frameClasses.page}>
         <h1>{run.kind === 'fit' ? 'Fit' : 'Sea trial'}</h1>
         <SetUpTabs />
         <p className={classes.soft}>
-          <Link href="/set-up/trial">All trials</Link> · {sayInstant(run.at, deck.runtime.zone)}
+          <Link href="/set-up/trial">All trials</Link> · {sayInstant(run.at, frame.runtime.zone)}
           {run.by && `, ${run.by}`} · {run.what}
         </p>
         {isMoving && (
@@ -68,7 +68,7 @@ export default async function TrialPage({ params, searchParams }: Props) {
               </Alert>
             ))}
             <FiguresTable trials={trial.trials} />
-            {trial.curve && <ReachChart curve={trial.curve} titles={trial.trials.map(({ title }) => title)} />}
+            {trial.curve && <RecallChart curve={trial.curve} titles={trial.trials.map(({ title }) => title)} />}
             {first.auc.length > 0 && <WeeksTable trials={trial.trials} />}
             {trial.parts.length > 0 && <PartsTables parts={trial.parts} title={first.title} />}
             {trial.chances.length > 0 && <ChanceTable chances={trial.chances} />}

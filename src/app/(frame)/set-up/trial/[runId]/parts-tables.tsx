@@ -4,9 +4,9 @@ import { PlainTable } from '@/ui/plain-table';
 import classes from '../trial.module.css';
 import { sayShare } from './say';
 
-const HEADS = ['', 'Learners', 'Leavers', 'Reach of leavers', 'Listed of those who stayed', ''];
+const HEADS = ['', 'Learners', 'Leavers', 'Leavers found in time', 'Listed, but stayed', ''];
 
-/** For whom a rule works worse: reach and false alarms of each part. */
+/** For whom a rule works worse: recall and false alarms of each part. */
 export function PartsTables({ parts, title }: { parts: KeptTrial['parts']; title: string }) {
   return (
     <section className={classes.part}>
@@ -19,15 +19,15 @@ export function PartsTables({ parts, title }: { parts: KeptTrial['parts']; title
         <div key={by}>
           <h3>By {by}</h3>
           <PlainTable label={`By ${by}`} heads={HEADS} verticalSpacing={2}>
-            {own.map(({ name, learners, leavers, reach, falseAlarms, reachesLess, alarmsMore }) => (
+            {own.map(({ name, learners, leavers, recall, falseAlarms, findsFewer, alarmsMore }) => (
               <TableTr key={name}>
                 <TableTd>{name}</TableTd>
                 <TableTd>{learners}</TableTd>
                 <TableTd>{leavers}</TableTd>
-                <TableTd>{reach === null ? 'too few to tell' : sayShare(reach)}</TableTd>
+                <TableTd>{recall === null ? 'too few to tell' : sayShare(recall)}</TableTd>
                 <TableTd>{falseAlarms === null ? 'too few to tell' : sayShare(falseAlarms)}</TableTd>
                 <TableTd className={classes.worse}>
-                  {[reachesLess && 'reaches fewer', alarmsMore && 'calls more for nothing'].filter(Boolean).join(', ')}
+                  {[findsFewer && 'finds fewer', alarmsMore && 'lists more who stayed'].filter(Boolean).join(', ')}
                 </TableTd>
               </TableTr>
             ))}

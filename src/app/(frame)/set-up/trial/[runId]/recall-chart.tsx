@@ -20,8 +20,8 @@ const CHANCE = { stroke: 'var(--muted)', strokeWidth: 1.5, strokeDasharray: '4 4
 
 const share = (value: number | null) => (value === null ? null : Math.round(1000 * value) / 10);
 
-/** Reach of leavers against people a week in each course; the first rule with its interval. */
-export function ReachChart({ curve, titles }: { curve: Curve; titles: string[] }) {
+/** Leavers found in time against people a week in each course; the first rule with its interval. */
+export function RecallChart({ curve, titles }: { curve: Curve; titles: string[] }) {
   const [asTable, setAsTable] = useState(false);
   const [first] = curve.rules;
   const names = [...titles, 'quiet 7 or never', 'by chance'];
@@ -36,7 +36,7 @@ export function ReachChart({ curve, titles }: { curve: Curve; titles: string[] }
   return (
     <figure className={classes.chart}>
       <figcaption className={classes.chartHead}>
-        <strong>Reach of leavers by people a week in each course</strong>
+        <strong>Leavers found in time, by people a week in each course</strong>
         <span className={classes.choices}>
           <button type="button" className={classes.switch} onClick={() => setAsTable(!asTable)}>
             {asTable ? 'Show as chart' : 'Show as table'}
@@ -44,7 +44,7 @@ export function ReachChart({ curve, titles }: { curve: Curve; titles: string[] }
         </span>
       </figcaption>
       {asTable ? (
-        <div className={classes.scroll} tabIndex={0} role="group" aria-label="Reach as a table">
+        <div className={classes.scroll} tabIndex={0} role="group" aria-label="Leavers found in time as a table">
           <Table verticalSpacing={2} withRowBorders={false}>
             <Table.Thead>
               <Table.Tr>
@@ -83,7 +83,7 @@ export function ReachChart({ curve, titles }: { curve: Curve; titles: string[] }
           <div
             className={classes.tallChart}
             role="img"
-            aria-label={`Reach of leavers at ${curve.people[0]} to ${curve.people.at(-1)} people a week. The table has the figures.`}
+            aria-label={`Leavers found in time at ${curve.people[0]} to ${curve.people.at(-1)} people a week. The table has the figures.`}
           >
             <ResponsiveContainer width="100%" height="100%">
               <ComposedChart data={data} margin={{ top: 8, right: 12, bottom: 4, left: 0 }}>

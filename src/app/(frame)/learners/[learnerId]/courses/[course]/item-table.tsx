@@ -3,7 +3,7 @@ import { scoreBand, type ScoreEdges } from '@/core/grades/bands';
 import { sayCount, sayDay, sayInstant, sayLength } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { firstHandIn } from '@/core/work/attempt';
-import { OWED_WORDS } from '@/core/work/due';
+import { DUE_WORDS } from '@/core/work/due';
 import type { ItemOfLearner } from '@/server/completion/learner-course';
 import { Feedback } from '@/ui/feedback';
 import { StateForm } from '@/ui/state-form';
@@ -79,7 +79,7 @@ export function ItemTable({ items, learner, name, edges, isFull, mayChange, chos
                   </small>
                 </th>
                 <td>
-                  <StateForm state={one.state.state} isOwed={one.isOwed} isByHand={one.state.by === 'hand'} />
+                  <StateForm state={one.state.state} isOverdue={one.isOverdue} isByHand={one.state.by === 'hand'} />
                   <small>{sayState(one, zone, now)}</small>
                 </td>
                 <td>{sayWork(one, zone, now)}</td>
@@ -142,7 +142,7 @@ function sayState({ state, facts }: ItemOfLearner, zone: string, now: number): s
   return state.left.join('; ');
 }
 
-function sayWork({ owed, dueAt, item, attempts }: ItemOfLearner, zone: string, now: number) {
+function sayWork({ dueState, dueAt, item, attempts }: ItemOfLearner, zone: string, now: number) {
   const handedIn = firstHandIn(attempts);
   if (dueAt === null && handedIn === null) return null;
   return (
@@ -152,8 +152,8 @@ function sayWork({ owed, dueAt, item, attempts }: ItemOfLearner, zone: string, n
         <small>extended from {sayDay(dayOf(item.dueAt, zone), dayOf(now, zone))}</small>
       )}
       <small>
-        {owed !== null && OWED_WORDS[owed]}
-        {handedIn !== null && `${owed === null ? 'handed in' : ''} ${sayInstant(handedIn, zone, now)}`}
+        {dueState !== null && DUE_WORDS[dueState]}
+        {handedIn !== null && `${dueState === null ? 'handed in' : ''} ${sayInstant(handedIn, zone, now)}`}
       </small>
     </>
   );

@@ -12,8 +12,8 @@ import { mayRule } from '@/server/courses/course-rules';
 import { isStaffMember } from '@/core/staff/rights';
 import { Series } from '@/ui/series';
 import { linkTo } from '../../../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../../../_frame/page-context';
-import deckClasses from '../../../../../_frame/deck.module.css';
+import { openFrame, orNotFound, type SearchParams } from '../../../../../_frame/page-context';
+import frameClasses from '../../../../../_frame/frame.module.css';
 import { TopBar } from '../../../../../_frame/top-bar';
 import { PrintButton } from '../../../print-button';
 import { LearnerActions } from '../../learner-actions';
@@ -30,10 +30,10 @@ interface Props {
 }
 
 const LISTS: Record<string, string> = {
-  '/courses/headway': 'Headway',
-  '/courses/owed': 'Work owed',
+  '/courses/progress': 'Progress',
+  '/courses/work-due': 'Work due',
   '/courses/grades': 'Grades',
-  '/courses/waiting': 'Waiting on us',
+  '/courses/to-grade': 'To grade',
   '/courses/questions': 'Questions',
   '/watch': 'the Watch',
   '/learners': 'the list',
@@ -44,40 +44,40 @@ function listOf(from: string | undefined, fallback: string): { href: string; tit
   const known = Object.entries(LISTS).find(
     ([path]) => from === path || from?.startsWith(`${path}?`) || from?.startsWith(`${path}/`),
   );
-  return known ? { href: from!, title: known[1] } : { href: fallback, title: 'Headway' };
+  return known ? { href: from!, title: known[1] } : { href: fallback, title: 'Progress' };
 }
 
 const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value * 10) / 10} %`);
 
 /** Everything of one learner in one course: what is done, what is left, what is late, what it is worth. */
 export default async function LearnerCoursePage({ params, searchParams }: Props) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer } = frame;
   const { clock, zone } = runtime;
   const { learnerId: id, course: code } = await params;
   const [learnerId, courseCode] = [decodeURIComponent(id), decodeURIComponent(code)];
   const { view, page } = await orNotFound(
-    learnerCourse(runtime, viewer, learnerId, courseCode, deck.view.asOf ?? undefined),
+    learnerCourse(runtime, viewer, learnerId, courseCode, frame.view.asOf ?? undefined),
   );
-  const { enrolled, course, headway, means } = page;
+  const { enrolled, course, progress, means } = page;
   const { now } = view;
   const today = dayOf(now, zone);
-  const list = listOf(deck.params.from, linkTo('/courses/headway', { course: courseCode }));
+  const list = listOf(frame.params.from, linkTo('/courses/progress', { course: courseCode }));
   const beside = await neighboursOf(runtime, viewer, list.href, courseCode, enrolled.enrolmentId);
-  const isFull = deck.params.form === 'full';
+  const isFull = frame.params.form === 'full';
   const path = `/learners/${encodeURIComponent(learnerId)}/courses/${encodeURIComponent(courseCode)}`;
-  const kept = { from: list.href, as_of: deck.asOf, form: isFull ? 'full' : null };
+  const kept = { from: list.href, as_of: frame.asOf, form: isFull ? 'full' : null };
   const other = (one: { learnerId: string; course: string } | null) =>
     one && linkTo(`/learners/${encodeURIComponent(one.learnerId)}/courses/${encodeURIComponent(one.course)}`, kept);
   const [previous, next] = [other(beside.previous), other(beside.next)];
   const file = (format: string) =>
     linkTo('/lists/learner-items/export', { learner: learnerId, course: courseCode, format });
-  const owed = page.items.filter(({ isOwed }) => isOwed).length;
-  const { pace } = headway;
+  const overdue = page.items.filter(({ isOverdue }) => isOverdue).length;
+  const { pace } = progress;
   return (
     <>
-      <TopBar deck={deck} />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} />
+      <div className={frameClasses.page}>
         <nav className={classes.trail} aria-label="List">
           <Link href={list.href}>Back to {list.title}</Link>
           <span>
@@ -90,7 +90,7 @@ export default async function LearnerCoursePage({ params, searchParams }: Props)
         <header className={classes.head}>
           <div>
             <h1>
-              <Link href={linkTo(`/learners/${encodeURIComponent(learnerId)}`, { from: list.href, as_of: deck.asOf })}>
+              <Link href={linkTo(`/learners/${encodeURIComponent(learnerId)}`, { from: list.href, as_of: frame.asOf })}>
                 <bdi>{fullName(enrolled)}</bdi>
               </Link>{' '}
               in {course.title}
@@ -133,45 +133,45 @@ export default async function LearnerCoursePage({ params, searchParams }: Props)
 
         <section className={classes.totals} aria-label="Totals">
           <div>
-            <h2>Headway</h2>
+            <h2>Progress</h2>
             <p className={classes.figure}>
-              {headway.done} of {headway.required}
+              {progress.done} of {progress.required}
               <small>
-                {headway.share === null
+                {progress.share === null
                   ? 'nothing is required'
-                  : `${Math.round(100 * headway.share)} % of required items`}
+                  : `${Math.round(100 * progress.share)} % of required items`}
               </small>
             </p>
             <p>
-              {STATUS_WORDS[headway.courseStatus]}
-              {headway.completedAt !== null && ` on ${sayDay(dayOf(headway.completedAt, zone), today)}`} ·{' '}
+              {STATUS_WORDS[progress.courseStatus]}
+              {progress.completedAt !== null && ` on ${sayDay(dayOf(progress.completedAt, zone), today)}`} ·{' '}
               {sayBehind(pace.behind)}
             </p>
           </div>
           <div>
             <h2>Left</h2>
             <p className={classes.figure}>
-              {sayCount(headway.unitsLeft, 'unit')}
+              {sayCount(progress.unitsLeft, 'unit')}
               <small>
-                {headway.weeksLeft === null
+                {progress.weeksLeft === null
                   ? 'the course has no end'
-                  : headway.weeksLeft <= 0
+                  : progress.weeksLeft <= 0
                     ? 'the course has ended'
-                    : `${sayCount(headway.weeksLeft, 'week')} left`}
+                    : `${sayCount(progress.weeksLeft, 'week')} left`}
               </small>
             </p>
             <p>
-              {headway.unitsPlanned > 0
-                ? `${headway.units - headway.unitsLeft} of ${sayCount(headway.unitsPlanned, 'unit')} that plan has behind them`
+              {progress.unitsPlanned > 0
+                ? `${progress.units - progress.unitsLeft} of ${sayCount(progress.unitsPlanned, 'unit')} that plan has behind them`
                 : 'no unit was to be done by now'}
               {pace.finishDay !== null && ` · at this pace done ${sayDay(pace.finishDay, today)}`}
             </p>
           </div>
           <div>
-            <h2>Owed</h2>
-            <p className={classes.figure} data-bad={owed > 0 || undefined}>
-              {owed}
-              <small>{owed === 0 ? 'nothing is overdue' : `${owed === 1 ? 'piece' : 'pieces'} past the date`}</small>
+            <h2>Overdue</h2>
+            <p className={classes.figure} data-bad={overdue > 0 || undefined}>
+              {overdue}
+              <small>{overdue === 0 ? 'everything due is in' : 'past the date, not handed in'}</small>
             </p>
             <p>{page.attendanceRate === null ? '' : `Attendance ${Math.round(100 * page.attendanceRate)} %`}</p>
           </div>
@@ -198,12 +198,12 @@ export default async function LearnerCoursePage({ params, searchParams }: Props)
           <h2>Pace against plan</h2>
           <PaceChart
             points={page.pace.map(({ day, planned, done }) => ({ label: sayDay(day, today), planned, done }))}
-            required={headway.required}
-            asTable={deck.params.table === 'yes'}
+            required={progress.required}
+            asTable={frame.params.table === 'yes'}
             switchHref={linkTo(path, {
               ...kept,
-              item: deck.params.item,
-              table: deck.params.table === 'yes' ? null : 'yes',
+              item: frame.params.item,
+              table: frame.params.table === 'yes' ? null : 'yes',
             })}
           />
         </section>
@@ -216,8 +216,8 @@ export default async function LearnerCoursePage({ params, searchParams }: Props)
             name={fullName(enrolled)}
             edges={page.edges}
             isFull={isFull}
-            mayChange={isStaffMember(viewer) && deck.asOf === null}
-            chosen={deck.params.item}
+            mayChange={isStaffMember(viewer) && frame.asOf === null}
+            chosen={frame.params.item}
             zone={zone}
             now={now}
           />

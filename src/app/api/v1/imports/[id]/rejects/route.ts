@@ -5,7 +5,7 @@ import { rejectsStream, requireRun } from '@/server/imports/show';
 export const GET = api<{ id: string }>(
   async ({ runtime, viewer }, { id }) => {
     // Rejected rows are a file's own words: no stand-in can be put into them.
-    if (viewer.cover !== null) throw new NotFound('Names are covered, so no rejected rows are shown. Nothing');
+    if (viewer.standInKey !== null) throw new NotFound('Names are hidden, so no rejected rows are shown. Nothing');
     const run = await requireRun(runtime, id);
     return new Response(await rejectsStream(runtime, run), {
       headers: {

@@ -6,14 +6,14 @@ import { fullName } from '@/core/people/name';
 import { sayDay, sayInstant, sayLength } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { firstHandIn } from '@/core/work/attempt';
-import { OWED_WORDS } from '@/core/work/due';
+import { DUE_WORDS } from '@/core/work/due';
 import { groupAverages, learnerCourse } from '@/server/completion/learner-course';
 import { mayRule } from '@/server/courses/course-rules';
 import { Feedback } from '@/ui/feedback';
 import { StateForm } from '@/ui/state-form';
 import { linkTo } from '../../../../../../_list/list-link';
-import { openDeck, orNotFound, type SearchParams } from '../../../../../../_frame/page-context';
-import deckClasses from '../../../../../../_frame/deck.module.css';
+import { openFrame, orNotFound, type SearchParams } from '../../../../../../_frame/page-context';
+import frameClasses from '../../../../../../_frame/frame.module.css';
 import { TopBar } from '../../../../../../_frame/top-bar';
 import { PrintButton } from '../../../../print-button';
 import classes from '../course-page.module.css';
@@ -30,13 +30,13 @@ const percent = (value: number | null) => (value === null ? '–' : `${Math.roun
 
 /** The page of a learner in a course as the learner may have it: no drift, no band, no note, nobody else. */
 export default async function ShownPage({ params, searchParams }: Props) {
-  const deck = await openDeck(searchParams);
-  const { runtime, viewer } = deck;
+  const frame = await openFrame(searchParams);
+  const { runtime, viewer } = frame;
   const { zone } = runtime;
   const { learnerId: id, course: code } = await params;
   const [learnerId, courseCode] = [decodeURIComponent(id), decodeURIComponent(code)];
   const { view, page } = await orNotFound(learnerCourse(runtime, viewer, learnerId, courseCode));
-  const { course, enrolled, headway, means, shown } = page;
+  const { course, enrolled, progress, means, shown } = page;
   const { now } = view;
   const today = dayOf(now, zone);
   const averages = shown.average ? await groupAverages(runtime, view, page) : null;
@@ -44,10 +44,10 @@ export default async function ShownPage({ params, searchParams }: Props) {
   const heads = ['Item', 'Where you stand', 'Due and handed in', 'Score', ...(shown.minutes ? ['Time'] : [])];
   return (
     <>
-      <TopBar deck={deck} present />
-      <div className={deckClasses.page}>
+      <TopBar frame={frame} present />
+      <div className={frameClasses.page}>
         <nav className={classes.trail} aria-label="Page">
-          <Link href={linkTo(path, { from: deck.params.from })}>Back to the page with everything</Link>
+          <Link href={linkTo(path, { from: frame.params.from })}>Back to the page with everything</Link>
           <PrintButton />
         </nav>
         {mayRule(viewer, course.id) && (
@@ -65,9 +65,9 @@ export default async function ShownPage({ params, searchParams }: Props) {
         </h1>
         <p className={classes.soft}>As of {sayInstant(now, zone)}</p>
         <p>
-          {headway.done} of {headway.required} required items are done
-          {headway.completedAt !== null &&
-            `; everything was done on ${sayDay(dayOf(headway.completedAt, zone), today)}`}
+          {progress.done} of {progress.required} required items are done
+          {progress.completedAt !== null &&
+            `; everything was done on ${sayDay(dayOf(progress.completedAt, zone), today)}`}
           .{page.attendanceRate !== null && ` Attendance: ${Math.round(100 * page.attendanceRate)} %.`}
         </p>
         {shown.means && (
@@ -122,7 +122,7 @@ export default async function ShownPage({ params, searchParams }: Props) {
                     <td>
                       {one.dueAt !== null && `due ${sayInstant(one.dueAt, zone, now)}`}
                       <small>
-                        {one.owed !== null && OWED_WORDS[one.owed]}
+                        {one.dueState !== null && DUE_WORDS[one.dueState]}
                         {handedIn !== null && ` ${sayInstant(handedIn, zone, now)}`}
                       </small>
                     </td>
