@@ -2,7 +2,7 @@ import { existsSync, readFileSync, readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { FACTORS } from '@/core/drift/model';
 import { FILE_KINDS } from '@/core/imports/kinds';
-import { TAKERS } from '@/data/imports/takers';
+import { TAKERS } from '@/data/imports/importers';
 import { MIGRATIONS } from '@/data/migrations';
 import { LEARNER_ACTIONS } from './app/_people/learner-actions';
 

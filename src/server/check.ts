@@ -3,7 +3,7 @@ import { dateOfDay, dayOf } from '@/core/time/zone';
 import { countRows, readingRaw, type RawConnection } from '@/data/db';
 import { compareDerived, learnersToCheck, sumPackedDays } from '@/data/access/derived';
 import { placesTwice } from '@/data/courses/courses';
-import { compareStandings } from '@/data/completion/standing';
+import { compareStandings } from '@/data/completion/enrolment-progress';
 import { checkTable, tablesOf } from '@/data/integrity';
 import { compareCounts } from '@/data/access/log-counts';
 import { allGroups, storedReadings } from '@/data/drift/drift';

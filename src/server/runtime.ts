@@ -7,7 +7,7 @@ import { readSetting, writeSetting } from '@/data/settings';
 import type { Helper } from './drift/portions';
 import { makeClock, type Clock } from './clock';
 import { openLog } from './log';
-import { settleCopy } from './contact/outbox-mark';
+import { settleCopy } from './contact/outbox-marker';
 import { readSettings, type Settings } from './settings';
 
 export interface Runtime {

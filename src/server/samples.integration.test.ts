@@ -5,7 +5,7 @@ import { countOf } from '@/data/db';
 import { visitsOfLearners } from '@/data/access/visits';
 import { findLearner } from '@/data/people/learners';
 import { checkAll } from './check';
-import { isoOrNull, minutes } from './request/figures';
+import { isoOrNull, minutes } from './request/values';
 import { learnerDetail } from './people/learner-detail';
 import { learnerList } from './people/learner-list';
 import { whoDid } from './item-use/who-did';

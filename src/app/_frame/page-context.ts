@@ -9,7 +9,7 @@ import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
 import { InvalidInput, NotFound, type FieldFault } from '@/server/request/input';
 import type { Asking } from '@/server/request/list';
-import { soundParams } from '@/server/request/sound';
+import { soundParams } from '@/server/request/valid-params';
 import { runtime, type Runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';
 import { lensNames, openView } from '@/server/request/view';

@@ -13,7 +13,7 @@ import {
 import Link from 'next/link';
 import { usePathname, useSearchParams } from 'next/navigation';
 import { useState, type ReactNode } from 'react';
-import { Mark } from '@/ui/mark';
+import { Mark } from '@/ui/logo';
 import { NamesSwitch } from './names-switch';
 import classes from './frame.module.css';
 import { linkTo } from '../_list/list-link';

@@ -5,7 +5,7 @@ import { usePathname } from 'next/navigation';
 import { useEffect } from 'react';
 import { sayCount } from '@/core/time/words';
 import { sendMarks } from './send-marks';
-import { keepOne, readKept, sessionsWaiting, type OwnMark } from './kept-marks';
+import { keepOne, readKept, sessionsWaiting, type OwnMark } from './stored-marks';
 
 /**
  * Sends marks that wait on this device, from whatever page: a sign-in that ended while a roll was taken keeps them from

@@ -4,7 +4,7 @@ import { firstReadingDay } from '@/server/request/view';
 import { AsOfMenu } from './as-of-menu';
 import classes from './frame.module.css';
 import { Find } from './find';
-import { LensMenu } from './lens-menu';
+import { LensMenu } from './segment-menu';
 import type { FrameContext } from './page-context';
 import { Refresher } from './refresher';
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { spreadLate, weeksBehind } from './behind';
 import { tellingOn } from './evidence';
-import { goneFor } from './gone';
+import { goneFor } from './absence';
 import { missing } from './missing';
 import { DEFAULT_MODEL } from './model';
 import { groupReadings, type CourseDates, type Member } from './readings';

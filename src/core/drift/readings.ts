@@ -2,7 +2,7 @@
 import { nextBand, type PreviousReading } from './bands';
 import { mergeRanges, type DayRange } from './counted-days';
 import { lastTold, untoldOn, type Evidence, type EvidenceKind } from './evidence';
-import { goneFor, type Gone } from './gone';
+import { goneFor, type Gone } from './absence';
 import { assess, judgedByAnybody, readDrift, type Assessed, type OfGroup } from './score';
 import { NO_WORK } from './work';
 import type { Band, EnrolmentFacts, FactsByKind, Model, Reading } from './types';

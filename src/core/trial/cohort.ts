@@ -1,6 +1,6 @@
 /** A finished cohort, as a trial replays it: each week's end, who was there and what each rule ranks them by. */
 import { countedDays, isWithin, mergeRanges, type DayRange } from '../drift/counted-days';
-import { goneFor, type Gone } from '../drift/gone';
+import { goneFor, type Gone } from '../drift/absence';
 import { DEFAULT_MODEL, FACTORS, elapsedShare, weightAt } from '../drift/model';
 import { assessAll, openPresence, type CourseDates, type Member } from '../drift/readings';
 import { driftFrom, notToRead } from '../drift/score';

@@ -21,7 +21,7 @@ import {
   stagedDays,
   storePacked,
 } from '../item-use/packed-days';
-import { staleStandings } from '../completion/standing';
+import { staleStandings } from '../completion/enrolment-progress';
 import { EVIDENCE_OF_DAYS, storeEvidence } from '../drift/evidence';
 import { markStale } from '../drift/stale';
 import { ACCESS_TABLES } from './tables';

@@ -18,7 +18,7 @@ import { MINUTE, startOfDay } from '@/core/time/zone';
 import { courseCount, daySql } from '../day-sql';
 import type { RawConnection } from '../db';
 import { EventWriter, type NewEvent } from './event-writer';
-import type { OpenTaker, Outcome, TakeContext, Taker } from '../imports/taker';
+import type { OpenTaker, Outcome, TakeContext, Taker } from '../imports/importer';
 import { openTouch } from './touched';
 
 /** A source's clock may run ahead by this much before its events are refused. */

@@ -1,5 +1,5 @@
 /** What drift reads of a learner's work: from the kept standings, and the course's own dates. */
-import { isDriftWork, type KeptWork } from '@/core/completion/standing';
+import { isDriftWork, type KeptWork } from '@/core/completion/enrolment-progress';
 import { planOf } from '@/core/completion/pace';
 import type { ItemKind, Stage } from '@/core/courses/item-kinds';
 import { spreadLate } from '@/core/drift/behind';

@@ -7,7 +7,7 @@ import { checked, day, fault, given, orNull, upsert } from '../imports/rows';
 import { RULING, affectedBy, type Ruling } from './item-changes';
 import { staleCourseWork } from '../work/stale-work';
 import { linkSessionItems } from '../sessions/session-items';
-import { alikeFault, idFinder, openAlike, type OpenTaker } from '../imports/taker';
+import { alikeFault, idFinder, openAlike, type OpenTaker } from '../imports/importer';
 
 interface StoredCourse {
   id: number;

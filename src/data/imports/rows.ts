@@ -3,7 +3,7 @@ import type { CsvRow } from '@/core/imports/csv-reader';
 import { checkRow } from '@/core/imports/heading';
 import { dayFromDate } from '@/core/time/zone';
 import { prepared, type RawConnection } from '../db';
-import type { Outcome, TakeContext, Taker } from './taker';
+import type { Outcome, TakeContext, Taker } from './importer';
 
 type Values = Record<string, string>;
 type Columns = Record<string, string | number | null>;

@@ -1,6 +1,6 @@
 /** Two records of one person made one, so that it can be undone: every row that moves is noted. */
 import { readingRaw, type Db, type RawConnection } from '../db';
-import { STANDINGS_OF_LEARNERS, staleStandingsIn } from '../completion/standing';
+import { STANDINGS_OF_LEARNERS, staleStandingsIn } from '../completion/enrolment-progress';
 import { FROM_THE_BEGINNING, markStaleIn } from '../drift/stale';
 import { derivePresenceOf } from '../sessions/presence';
 import type { RowOf } from '../tables';

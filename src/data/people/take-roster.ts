@@ -4,7 +4,7 @@ import { reassignStaffEvents } from '../access/take-access-log';
 import { staleCourses } from '../drift/stale';
 import { checked, day, fault, given, orNull, upsert } from '../imports/rows';
 import { rematchCourse } from '../sessions/presence';
-import { alikeFault, findOrAdd, idFinder, openAlike, type OpenTaker } from '../imports/taker';
+import { alikeFault, findOrAdd, idFinder, openAlike, type OpenTaker } from '../imports/importer';
 
 interface StoredDays {
   enrolled_day: number;

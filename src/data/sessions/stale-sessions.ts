@@ -2,7 +2,7 @@
  * What a session's marks and presence make stale: the drift of those concerned, from its day on. What lies after the
  * last readings is read with its day.
  */
-import { STANDINGS_OF_COURSE, staleStandings } from '../completion/standing';
+import { STANDINGS_OF_COURSE, staleStandings } from '../completion/enrolment-progress';
 import { prepared, type RawConnection } from '../db';
 import { OF_COURSE, markStale } from '../drift/stale';
 

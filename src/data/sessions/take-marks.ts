@@ -1,6 +1,6 @@
 /** Taking marks of rolls: one that was set by hand stays, and the other is noted beside it. */
 import { checked, fault } from '../imports/rows';
-import type { OpenTaker } from '../imports/taker';
+import type { OpenTaker } from '../imports/importer';
 import { findMark, noteRoll, setMark, type MarkRow } from './marks';
 import { staleSessions } from './stale-sessions';
 

@@ -2,7 +2,7 @@
 import { isSkipped, parseInstant } from '@/core/time/instant';
 import { HOUR } from '@/core/time/zone';
 import { checked, fault } from '../imports/rows';
-import type { OpenTaker } from '../imports/taker';
+import type { OpenTaker } from '../imports/importer';
 import { derivePresenceAnew, openMatcher, storePresence, type RowMatcher } from './presence';
 
 /** A row that lies further than this from its session is of another one, or in another zone. */

@@ -3,7 +3,7 @@ import { newSecret } from '@/core/sessions/check-in';
 import { isSkipped, parseInstant } from '@/core/time/instant';
 import { DAY, dayOf } from '@/core/time/zone';
 import { checked, fault, orNull } from '../imports/rows';
-import { alikeFault, idFinder, openAlike, type OpenTaker } from '../imports/taker';
+import { alikeFault, idFinder, openAlike, type OpenTaker } from '../imports/importer';
 import type { RowOf } from '../tables';
 import { derivePresenceAnew } from './presence';
 import { linkSessionItems } from './session-items';

@@ -1,7 +1,7 @@
 /** Taking staff rows: a person once for each part that they see. */
 import { reassignStaffEvents } from '../access/take-access-log';
 import { checked, fault, given, upsert } from '../imports/rows';
-import { alikeFault, openAlike, type OpenTaker } from '../imports/taker';
+import { alikeFault, openAlike, type OpenTaker } from '../imports/importer';
 
 const SCOPE_TARGETS = {
   organisation: { column: 'organisation_id', sql: 'SELECT id FROM organisation WHERE name = ?' },

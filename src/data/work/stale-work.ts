@@ -1,6 +1,6 @@
 /** What a change of somebody's work makes stale: their standing, and their drift from its first day on. */
 import { dayOf } from '@/core/time/zone';
-import { STANDINGS_OF_COURSE, staleStandings } from '../completion/standing';
+import { STANDINGS_OF_COURSE, staleStandings } from '../completion/enrolment-progress';
 import { prepared, type RawConnection } from '../db';
 import { FROM_THE_BEGINNING, OF_COURSE, markStale } from '../drift/stale';
 

@@ -2,7 +2,7 @@
 import { parseInstant } from '@/core/time/instant';
 import { sayCount } from '@/core/time/words';
 import { checked, fault } from '../imports/rows';
-import type { OpenTaker } from '../imports/taker';
+import type { OpenTaker } from '../imports/importer';
 import { findExtension, setExtension } from './extensions';
 import { isNotFound, openWorkLookup } from './lookup';
 import { StaleWork } from './stale-work';

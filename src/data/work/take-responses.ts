@@ -2,7 +2,7 @@
 import { parseInstant } from '@/core/time/instant';
 import type { RawConnection } from '../db';
 import { checked } from '../imports/rows';
-import type { OpenTaker } from '../imports/taker';
+import type { OpenTaker } from '../imports/importer';
 import { isNotFound, openWorkLookup } from './lookup';
 
 /** An answer as a source gives it; null for what it does not say. */

@@ -5,7 +5,7 @@
 import { parseInstant } from '@/core/time/instant';
 import type { RawConnection } from '../db';
 import { checked } from '../imports/rows';
-import type { OpenTaker } from '../imports/taker';
+import type { OpenTaker } from '../imports/importer';
 import type { RowOf } from '../tables';
 import { isNotFound, openWorkLookup } from './lookup';
 import { storedFeedback } from '@/core/grades/feedback';

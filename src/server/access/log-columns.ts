@@ -1,6 +1,6 @@
 /** The columns of the access log, in the order in which its rows' SQL gives them. */
 import type { LogRow } from '@/data/access/log/page';
-import { isoOrNull } from '../request/figures';
+import { isoOrNull } from '../request/values';
 import type { Column } from '../request/list';
 
 export const LOG_COLUMNS = {

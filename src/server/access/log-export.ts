@@ -7,7 +7,7 @@ import { readingRaw } from '@/data/db';
 import { headingsOf } from '../request/list';
 import { countOpenLog, type OpenLog } from './access-log';
 import { LOG_COLUMNS } from './log-columns';
-import { isoOrNull } from '../request/figures';
+import { isoOrNull } from '../request/values';
 import { workbook } from '../request/xlsx';
 import type { Runtime } from '../runtime';
 

@@ -1,6 +1,6 @@
 /** How a learner's figures went, week by week: each as it was known at the week's end. */
 import { IsNotEmpty, MaxLength } from 'class-validator';
-import { progressOfStandings, standingsOf } from '@/core/completion/standing';
+import { progressOfStandings, standingsOf } from '@/core/completion/enrolment-progress';
 import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
 import { isWithin, mergeRanges } from '@/core/drift/counted-days';
 import { MINUTE, dateOfDay, dayOf, startOfDay, weekday } from '@/core/time/zone';

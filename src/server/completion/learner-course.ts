@@ -1,7 +1,7 @@
 /** One learner in one course: every item, what it comes to, and the pace. */
 import { IsNotEmpty, MaxLength } from 'class-validator';
 import { paceByWeek, type PacePoint } from '@/core/completion/pace';
-import { planOfStandings, type Course, type ItemStanding } from '@/core/completion/standing';
+import { planOfStandings, type Course, type ItemStanding } from '@/core/completion/enrolment-progress';
 import { sayRule } from '@/core/completion/rule';
 import { categoryMean, countGrades, itemGrades, meansOfGrades, scoresInTime } from '@/core/grades/course-grades';
 import { feedbackText } from '@/core/grades/feedback';
@@ -21,7 +21,7 @@ import { readingRaw } from '@/data/db';
 import { findLearner } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import type { Moment } from '@/data/view';
-import { isoOrNull, minutes } from '../request/figures';
+import { isoOrNull, minutes } from '../request/values';
 import { NotFound, readInput, type Values } from '../request/input';
 import type { List } from '../request/list';
 import { ListQuery, pageInOrder } from '../request/list-query';

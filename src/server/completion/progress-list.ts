@@ -14,14 +14,14 @@ import {
   standingsOf,
   type Course,
   type ItemStanding,
-} from '@/core/completion/standing';
+} from '@/core/completion/enrolment-progress';
 import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
 import { STATE_WORDS, type ItemState } from '@/core/completion/state';
 import { mergeRanges, type DayRange } from '@/core/drift/counted-days';
 import { fullName } from '@/core/people/name';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { enrolledInView, factsOfEnrolled, type Enrolled, type Known } from '@/data/completion/enrolled';
-import { countUpTo, keptStandings, type KeptStanding } from '@/data/completion/kept';
+import { countUpTo, keptStandings, type KeptStanding } from '@/data/completion/stored-progress';
 import { readCourse } from '@/data/completion/course';
 import { readingRaw } from '@/data/db';
 import { courseDates } from '@/data/drift/drift';

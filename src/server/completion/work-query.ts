@@ -4,7 +4,7 @@ import { fullName } from '@/core/people/name';
 import type { Enrolled } from '@/data/completion/enrolled';
 import { AsDay } from '../request/input';
 import { Filter } from '../request/list';
-import { PartQuery } from '../request/part-query';
+import { PartQuery } from '../request/segment-query';
 
 /** A part of what is in view, as of a day. */
 export class WorkQuery extends PartQuery {

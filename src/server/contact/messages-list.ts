@@ -5,11 +5,11 @@ import { CHANNEL_WORDS } from '@/core/contact/recipient';
 import { sayInstant } from '@/core/time/words';
 import { outboxPage, type OutboxRow } from '@/data/contact/messages';
 import type { Viewer } from '@/data/scope';
-import { isoOrNull } from '../request/figures';
+import { isoOrNull } from '../request/values';
 import { readInput, type Values } from '../request/input';
 import { Filter, type At, type List } from '../request/list';
 import { limitOf, placeOf, writeCursor } from '../request/list-query';
-import { PartQuery } from '../request/part-query';
+import { PartQuery } from '../request/segment-query';
 import { openMoment } from '../request/view';
 import type { Runtime } from '../runtime';
 

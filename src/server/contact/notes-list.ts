@@ -3,11 +3,11 @@ import { IsOptional, MaxLength } from 'class-validator';
 import { findNotes, type NoteRow } from '@/data/contact/notes';
 import type { Viewer } from '@/data/scope';
 import { sayInstant } from '@/core/time/words';
-import { isoOrNull } from '../request/figures';
+import { isoOrNull } from '../request/values';
 import { readInput, type Values } from '../request/input';
 import { Filter, type At, type List } from '../request/list';
 import { limitOf, placeOf, writeCursor } from '../request/list-query';
-import { PartQuery } from '../request/part-query';
+import { PartQuery } from '../request/segment-query';
 import { openMoment } from '../request/view';
 import type { Runtime } from '../runtime';
 

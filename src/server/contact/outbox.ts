@@ -24,7 +24,7 @@ import {
 } from '@/data/contact/messages';
 import type { MessageState } from '@/core/contact/message-state';
 import { openMailer, type Mailer } from './mailer';
-import { noteHandedOver } from './outbox-mark';
+import { noteHandedOver } from './outbox-marker';
 import type { Runtime } from '../runtime';
 import type { Settings } from '../settings';
 import { GatewayRefusal, openGateway, type TextGateway } from './text-gateway';

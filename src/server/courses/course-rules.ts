@@ -1,7 +1,7 @@
 /** What a course has of its own: how items are done and graded, score bands, a scale, what its learners see. */
 import { IsIn, IsNotEmpty, IsOptional, MaxLength, ValidateBy } from 'class-validator';
 import { sayRule, ruleOf } from '@/core/completion/rule';
-import { standingsOf } from '@/core/completion/standing';
+import { standingsOf } from '@/core/completion/enrolment-progress';
 import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
 import { readScale, scoreBand, SCORE_BANDS, type ScoreBand, type ScoreEdges } from '@/core/grades/bands';
 import { SHOWN_PARTS, type ShownPart, type ShownParts } from '@/core/grades/shown';

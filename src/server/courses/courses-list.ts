@@ -9,13 +9,13 @@ import {
   toGradeByCourse,
   type CourseCounts,
   type LastSession,
-} from '@/data/courses/course-figures';
-import { countUpTo, keptStandings } from '@/data/completion/kept';
+} from '@/data/courses/course-counts';
+import { countUpTo, keptStandings } from '@/data/completion/stored-progress';
 import type { Viewer } from '@/data/scope';
 import { readInput, type Values } from '../request/input';
 import type { At, List } from '../request/list';
 import { pageInOrder, SortedBy } from '../request/list-query';
-import { PartQuery } from '../request/part-query';
+import { PartQuery } from '../request/segment-query';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 import { ageDays } from '../work/to-grade-list';

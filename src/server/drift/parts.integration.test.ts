@@ -13,7 +13,7 @@ import { openView } from '../request/view';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { workDue } from '../work/work-due-list';
 import { bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { handOverLearners, settleLeft, whoTakes } from './part-deeds';
+import { handOverLearners, settleLeft, whoTakes } from './part-actions';
 import { readAllPast, recalculate } from './recalculate';
 import { needOrder } from './watch';
 import { DRIFT, WATCH } from './watch-list';

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { dateOfDay, dayFromDate } from '@/core/time/zone';
-import { ALL_STANDINGS, staleStandings } from '@/data/completion/standing';
+import { ALL_STANDINGS, staleStandings } from '@/data/completion/enrolment-progress';
 import { readingRaw, writingRaw } from '@/data/db';
 import { FROM_THE_BEGINNING, OF_ALL, markStale } from '@/data/drift/stale';
 import { findRun } from '@/data/imports/import-runs';

@@ -2,7 +2,7 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import { groupReadings, type StoredReading, type UnfinishedDay } from '@/core/drift/readings';
 import { dayOf } from '@/core/time/zone';
-import { deriveStandings, type DerivedStandings } from '@/data/completion/standing';
+import { deriveStandings, type DerivedStandings } from '@/data/completion/enrolment-progress';
 import { readingRaw, type RawConnection } from '@/data/db';
 import { courseDates, groupMembers, readingRow, type ReadingGroup, type ReadingRow } from '@/data/drift/drift';
 import { courseModels, readSettings } from '@/data/drift/settings';

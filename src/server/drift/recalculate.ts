@@ -8,7 +8,7 @@ import { dayOf } from '@/core/time/zone';
 import { readingRaw, writingRaw, type RawConnection } from '@/data/db';
 import { closeStage, openStage, stageTouched, storeStage } from '@/data/access/derived';
 import { dropReadingsAfter, firstDayToRead, readingRow, storeReadings, type ReadingRow } from '@/data/drift/drift';
-import { staleStandingIds, storeStandings } from '@/data/completion/standing';
+import { staleStandingIds, storeStandings } from '@/data/completion/enrolment-progress';
 import { runningImports } from '@/data/imports/import-runs';
 import { actionToDerive, learnersOfAction, touchForAction } from '@/data/imports/mappings';
 import { readNumber, writeNumber } from '@/data/settings';

@@ -5,7 +5,7 @@ import { countGradeChanges, gradeChanges, type GradeChangeRow } from '@/data/gra
 import { findLearner } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { WorkQuery } from '../completion/work-query';
-import { isoOrNull } from '../request/figures';
+import { isoOrNull } from '../request/values';
 import { AsInstant, NotFound, readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
 import { isFile, limitOf, placeOf, writeCursor } from '../request/list-query';

@@ -8,13 +8,13 @@ import {
   scoresInTime,
   type ItemGrade,
 } from '@/core/grades/course-grades';
-import type { Course } from '@/core/completion/standing';
+import type { Course } from '@/core/completion/enrolment-progress';
 import type { Means } from '@/core/grades/means';
 import { patternOf, type Pattern } from '@/core/grades/pattern';
 import { fullName } from '@/core/people/name';
 import { sharesOf } from '@/core/work/attempt';
 import { passMarkOf } from '@/data/completion/course';
-import { keptStandings } from '@/data/completion/kept';
+import { keptStandings } from '@/data/completion/stored-progress';
 import { enrolledInView, workByCourse, type Enrolled } from '@/data/completion/enrolled';
 import type { Viewer } from '@/data/scope';
 import type { Moment } from '@/data/view';

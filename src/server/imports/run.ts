@@ -21,8 +21,8 @@ import {
   type ImportRun,
   type Progress,
 } from '@/data/imports/import-runs';
-import { TAKERS } from '@/data/imports/takers';
-import { findOrAdd, isFault, type Taker } from '@/data/imports/taker';
+import { TAKERS } from '@/data/imports/importers';
+import { findOrAdd, isFault, type Taker } from '@/data/imports/importer';
 import { calendarAsRows, isCalendar } from './calendar-file';
 import { recalculate, type DerivingProgress } from '../drift/recalculate';
 import type { Runtime } from '../runtime';

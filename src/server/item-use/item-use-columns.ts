@@ -1,6 +1,6 @@
 /** The columns of Reach: how far each item of a course has got. */
 import type { ItemUseRow } from '@/data/item-use/item-use';
-import { isoOrNull, minutes } from '../request/figures';
+import { isoOrNull, minutes } from '../request/values';
 import type { Column } from '../request/list';
 
 export const ITEM_USE_COLUMNS = {

@@ -5,7 +5,7 @@ import { findLearner } from '@/data/people/learners';
 import { useOfItems, type ItemUseRow } from '@/data/item-use/item-use';
 import type { Viewer } from '@/data/scope';
 import { visitsOfLearners } from '@/data/access/visits';
-import { isoOrNull, minutes } from '../request/figures';
+import { isoOrNull, minutes } from '../request/values';
 import { NotFound, readInput, type Values } from '../request/input';
 import type { List } from '../request/list';
 import { pageAfter, SortedBy } from '../request/list-query';

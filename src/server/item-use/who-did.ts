@@ -9,7 +9,7 @@ import { coursesInLog, itemsOfLog, itemsOfSort } from '@/data/access/log/names';
 import { whoDidRows, type WhoDidRow } from '@/data/item-use/item-use';
 import type { Viewer } from '@/data/scope';
 import type { Moment } from '@/data/view';
-import { isoOrNull } from '../request/figures';
+import { isoOrNull } from '../request/values';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { PeriodQuery, periodOf, sayPeriod, type Period } from '../request/period';
 import type { Runtime } from '../runtime';

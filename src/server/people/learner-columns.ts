@@ -6,7 +6,7 @@ import { fullName } from '@/core/people/name';
 import { sayCount, sayDay, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
 import { HOUR, dateOfDay, dayOf } from '@/core/time/zone';
 import type { LearnerRow } from '@/data/people/learners';
-import { isoOrNull, minutes, score } from '../request/figures';
+import { isoOrNull, minutes, score } from '../request/values';
 import type { Column } from '../request/list';
 
 /** Time online is an estimate: from ten hours on, minutes would only look exact. */

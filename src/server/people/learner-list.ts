@@ -16,7 +16,7 @@ import { readStaffSetting, writeStaffSetting } from '@/data/settings';
 import { AsCount, AsDay, AsInstant, InvalidInput, readInput, type Values } from '../request/input';
 import { Filter, cellsOf, conditionsOf, readColumns, type At, type List, type Params } from '../request/list';
 import { limitOf, placeOf, SortedBy, writeCursor } from '../request/list-query';
-import { PartQuery } from '../request/part-query';
+import { PartQuery } from '../request/segment-query';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 import {

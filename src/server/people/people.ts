@@ -15,7 +15,7 @@ import { NO_READING_WORDS } from '@/core/drift/no-reading';
 import { dayOf, startOfDay, weekday } from '@/core/time/zone';
 import { sayDaysAgo } from '@/core/time/words';
 import { dueDates, sayGroup } from '@/data/courses/courses';
-import { countUpTo, keptStandings, type KeptStanding } from '@/data/completion/kept';
+import { countUpTo, keptStandings, type KeptStanding } from '@/data/completion/stored-progress';
 import { courseFeedGaps } from '@/data/feed/feed-gaps';
 import { enrolmentsOf, type EnrolmentRow } from '@/data/people/enrolments';
 import { learnersById } from '@/data/people/learners';

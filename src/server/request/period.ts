@@ -6,7 +6,7 @@ import { sessionTimes } from '@/data/courses/courses';
 import type { Moment } from '@/data/view';
 import { AsInstant, InvalidInput } from './input';
 import { Filter } from './list';
-import { PartQuery } from './part-query';
+import { PartQuery } from './segment-query';
 import type { Runtime } from '../runtime';
 
 const NAMED_PERIODS = ['today', 'yesterday', 'week', '7-days', 'since-set', 'session'] as const;

@@ -5,7 +5,7 @@ import { addAudit } from '@/data/audit';
 import { writing } from '@/data/db';
 import { marksInTime } from '@/data/sessions/attendance';
 import { addMark, asMark, changeMark, keepSessionRule, listMarks, type MarkRow } from '@/data/sessions/marks';
-import { ALL_STANDINGS, staleStandingsIn } from '@/data/completion/standing';
+import { ALL_STANDINGS, staleStandingsIn } from '@/data/completion/enrolment-progress';
 import { OF_ALL, OF_COURSE, markStaleIn } from '@/data/drift/stale';
 import { findLens } from '@/data/courses/courses';
 import { fullName } from '@/core/people/name';

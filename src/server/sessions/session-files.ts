@@ -2,7 +2,7 @@
 import { IsIn, IsOptional } from 'class-validator';
 import type { Viewer } from '@/data/scope';
 import { asFile, fileResponse } from '../request/exports';
-import { isoOrNull } from '../request/figures';
+import { isoOrNull } from '../request/values';
 import { readInput, type Values } from '../request/input';
 import { ListQuery, isFile } from '../request/list-query';
 import type { Runtime } from '../runtime';

@@ -3,7 +3,7 @@ import { IsIn, IsOptional } from 'class-validator';
 import { countWithoutRoll, findCountedSessions, type CountedSession } from '@/data/sessions/sessions';
 import type { Viewer } from '@/data/scope';
 import { sayInstant, sayTime } from '@/core/time/words';
-import { isoOrNull } from '../request/figures';
+import { isoOrNull } from '../request/values';
 import { readInput, type Values } from '../request/input';
 import { Filter, type At, type List } from '../request/list';
 import { limitOf, placeOf, writeCursor } from '../request/list-query';

@@ -4,7 +4,7 @@ import { dayOf } from '@/core/time/zone';
 import { chancesOf, type Chance } from '@/core/trial/chance';
 import { byDrift, type Cohort, type Rule } from '@/core/trial/cohort';
 import { recallCurve, type Curve } from '@/core/trial/curve';
-import { recallByPart, type PartFigures } from '@/core/trial/parts';
+import { recallByPart, type PartFigures } from '@/core/trial/subgroups';
 import { studyTime, visitLength } from '@/core/trial/study-time';
 import { readingRaw } from '@/data/db';
 import { keptSettings } from '@/data/drift/settings';

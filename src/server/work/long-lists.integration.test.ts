@@ -6,7 +6,7 @@ import { changes } from '../grades/changes-list';
 import { openMoment } from '../request/view';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { extendItems, undoDeed } from './completion-deeds';
+import { extendItems, undoDeed } from './completion-changes';
 import { workDue } from './work-due-list';
 import { WORK_DUE_SORTS, workDueRows, type WorkDueRow } from './work-due-rows';
 

@@ -6,7 +6,7 @@ import { countOf } from '@/data/db';
 import type { Viewer } from '@/data/scope';
 import { toGradeInView, toGradePage, type ToGradeRow } from '@/data/work/to-grade';
 import { WorkQuery } from '../completion/work-query';
-import { isoOrNull } from '../request/figures';
+import { isoOrNull } from '../request/values';
 import { readInput, type Values } from '../request/input';
 import type { At, List } from '../request/list';
 import { isFile, limitOf, placeOf, writeCursor } from '../request/list-query';

@@ -11,7 +11,7 @@ import { coursesOfItem } from '@/data/courses/courses';
 import type { Viewer } from '@/data/scope';
 import type { Moment } from '@/data/view';
 import { ENROLLED_COLUMN, WorkQuery } from '../completion/work-query';
-import { isoOrNull } from '../request/figures';
+import { isoOrNull } from '../request/values';
 import { AsInstant, NotFound, readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
 import { pageInOrder, SortedBy } from '../request/list-query';

@@ -4,7 +4,7 @@ import { groupBy } from '@/core/group-by';
 import { firstHandIn } from '@/core/work/attempt';
 import { daysLate, dueOf, isWork, type DueState } from '@/core/work/due';
 import { readCourseWork, workByCourse, type Enrolled } from '@/data/completion/enrolled';
-import { keptStandings, staleEnrolments } from '@/data/completion/kept';
+import { keptStandings, staleEnrolments } from '@/data/completion/stored-progress';
 import { readingRaw, type Db } from '@/data/db';
 import type { Moment } from '@/data/view';
 

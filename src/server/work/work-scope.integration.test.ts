@@ -11,7 +11,7 @@ import { scoreByHand } from '../grades/grading';
 import { questions } from '../grades/questions-list';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, viewerByEmail, type TestRuntime } from '../testing';
-import { extendItems, markItems } from './completion-deeds';
+import { extendItems, markItems } from './completion-changes';
 import { overdueLists, workDue } from './work-due-list';
 import { toGrade } from './to-grade-list';
 

@@ -11,7 +11,7 @@ import { learnerDetail } from '../people/learner-detail';
 import { rejectsStream } from '../imports/show';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, counts, viewerByEmail, type TestRuntime } from '../testing';
-import { extendItems, markItems, undoDeed } from './completion-deeds';
+import { extendItems, markItems, undoDeed } from './completion-changes';
 import { workDue } from './work-due-list';
 
 import { ALL, OUTLINE, openDryWork, result, type DryWork } from './testing';

@@ -4,7 +4,7 @@ import { sayAbout } from '@/core/time/words';
 import { dateOfDay, dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
 import { coursesInLog, unitsOf } from '@/server/access/reads';
 import { lensChoices } from '@/server/courses/reads';
-import { namesOfKind } from '@/server/courses/parts';
+import { namesOfKind } from '@/server/courses/segments';
 import { namesOf } from '@/server/people/reads';
 import { actionWords } from '@/server/imports/reads';
 import { fullName } from '@/core/people/name';

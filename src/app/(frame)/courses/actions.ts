@@ -33,7 +33,7 @@ import {
   type CompletionInput,
   type Deed,
   type ExtensionInput,
-} from '@/server/work/completion-deeds';
+} from '@/server/work/completion-changes';
 import type { Pair } from '@/server/work/pairs';
 import { wakeWorker } from '@/server/worker-host';
 import { trying, type Result } from '../../_frame/trying';

@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { packRows } from '@/core/rows';
 import { dayOf } from '@/core/time/zone';
 import { findLens, lensChoices } from '@/server/courses/reads';
-import { namesOfKind } from '@/server/courses/parts';
+import { namesOfKind } from '@/server/courses/segments';
 import { InvalidInput, NotFound } from '@/server/request/input';
 import { CELLS } from '@/server/people/learner-columns';
 import { LEARNERS, chosenColumns, countLearners, learnerList } from '@/server/people/learner-list';

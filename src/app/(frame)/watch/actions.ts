@@ -1,7 +1,7 @@
 'use server';
 
 import { keepToldOfDrift, setCapacity } from '@/server/drift/own-watch';
-import { handOverLearners, settleLeft, whoTakes, type HandOverInput } from '@/server/drift/part-deeds';
+import { handOverLearners, settleLeft, whoTakes, type HandOverInput } from '@/server/drift/part-actions';
 import { resumeEnrolments } from '@/server/people/roster';
 import { wholeNumbers, type FormOf } from '@/server/request/input';
 import { runtime } from '@/server/runtime';

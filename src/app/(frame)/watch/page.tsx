@@ -22,7 +22,7 @@ import { openFrame, type SearchParams } from '../../_frame/page-context';
 import { TopBar } from '../../_frame/top-bar';
 import { ModelNotice } from './model-notice';
 import { NoticeLines } from './notice-lines';
-import { PartDeeds } from './part-deeds';
+import { PartDeeds } from './part-actions';
 import { watchLine } from './watch-line';
 import { WatchList } from './watch-list';
 import { WatchShoreline } from './watch-shoreline';

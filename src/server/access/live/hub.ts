@@ -6,9 +6,9 @@ import { standInId, standInName } from '@/core/hidden-names/stand-ins';
 import type { LiveEvent } from '@/core/access/now';
 import { readingRaw, type Db } from '@/data/db';
 import { eventsAfter, lastEventId, type ArrivedEvent } from '@/data/access/live';
-import { sessionMark } from '@/data/sessions/session-mark';
+import { sessionMark } from '@/data/sessions/session-version';
 import { eventInView, type Looking, type Viewer } from '@/data/scope';
-import { livePlaces, type Places } from './place';
+import { livePlaces, type Places } from './cursor';
 
 /** How often the log is looked at, in ms. */
 const LOOK = 1000;

@@ -12,7 +12,7 @@ import { NotFound } from '@/server/request/input';
 import { endStaff, givePassword, giveScope } from '@/server/staff/staff-accounts';
 import { openMoment } from '@/server/request/view';
 import { LiveHub, viewerKey } from './hub';
-import { livePlaces } from './place';
+import { livePlaces } from './cursor';
 import { rightNow } from './now';
 import { liveStream } from './stream';
 

@@ -6,13 +6,13 @@ import { HOUR, dayOf, fromWallClock, DAY } from '@/core/time/zone';
 import { logPage } from '@/data/access/log/page';
 import { courseOfGroup, sessionTimes, type SessionTimes } from '@/data/courses/courses';
 import { readingRaw } from '@/data/db';
-import { sessionMark } from '@/data/sessions/session-mark';
+import { sessionMark } from '@/data/sessions/session-version';
 import { classList, type Class } from '@/data/people/enrolments';
 import { lastEventId } from '@/data/access/live';
 import type { Moment } from '@/data/view';
 import { sourceRhythms, type SourceRhythm } from '@/server/feed/feed';
 import { readInput } from '@/server/request/input';
-import { livePlaces } from './place';
+import { livePlaces } from './cursor';
 import type { Runtime } from '@/server/runtime';
 
 class NowQuery {

@@ -3,7 +3,7 @@ import type { Looking } from '@/data/scope';
 import type { Runtime } from '@/server/runtime';
 import { viewerBySession } from '@/server/staff/accounts';
 import { liveHub, streamMessage, viewerKey, type LiveHub } from './hub';
-import { livePlaces } from './place';
+import { livePlaces } from './cursor';
 
 /** A stream ends after this long, and the browser opens it anew. */
 const LONGEST = 5 * 60_000;

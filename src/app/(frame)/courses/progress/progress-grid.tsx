@@ -11,7 +11,7 @@ import type { Params } from '@/server/request/list';
 import { linkTo } from '../../../_list/list-link';
 import type { GridCell, GridFigure } from '../../../_grid/grid-row';
 import { PeopleGrid } from '../../../_grid/people-grid';
-import { WorkDeeds, WorkDialogs, type Cells } from '../work-deeds';
+import { WorkDeeds, WorkDialogs, type Cells } from '../work-actions';
 
 interface GridItem {
   id: number;

@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { groupBy } from '@/core/group-by';
 import { sayCount, sayInstant } from '@/core/time/words';
 import { fullName } from '@/core/people/name';
-import { namesOfKind } from '@/server/courses/parts';
+import { namesOfKind } from '@/server/courses/segments';
 import { lensChoices } from '@/server/courses/reads';
 import { crewOfCourses } from '@/server/people/reads';
 import { askedOf, controlsOf, listParams, sentencesOf } from '@/server/request/list';

@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import { packRows } from '@/core/rows';
 import { dayOf } from '@/core/time/zone';
 import { courseItems, coursesSeen, lensChoices } from '@/server/courses/reads';
-import { namesOfKind } from '@/server/courses/parts';
+import { namesOfKind } from '@/server/courses/segments';
 import { coursesInLog } from '@/server/access/reads';
 import { actionWords } from '@/server/imports/reads';
 import { questionOf } from '@/server/item-use/checks';

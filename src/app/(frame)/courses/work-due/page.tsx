@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { packRows } from '@/core/rows';
 import { sayCount } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { namesOfKind } from '@/server/courses/parts';
+import { namesOfKind } from '@/server/courses/segments';
 import { courseItems, lensChoices } from '@/server/courses/reads';
 import { askedOf, controlsOf, listParams, sentencesOf, type Params } from '@/server/request/list';
 import { WORK_DUE, workDue } from '@/server/work/work-due-list';

@@ -15,7 +15,7 @@ import { useEndless } from '../../../_list/use-endless';
 import { ActionButtons } from '../../../_people/action-buttons';
 import { usePeople } from '../../../_people/use-people';
 import type { Pair } from '@/server/work/pairs';
-import { WorkDeeds, WorkDialogs } from '../work-deeds';
+import { WorkDeeds, WorkDialogs } from '../work-actions';
 import classes from '../courses.module.css';
 
 interface Props {

@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { dayOf } from '@/core/time/zone';
 import { sayCount } from '@/core/time/words';
 import { packRows } from '@/core/rows';
-import { namesOfKind } from '@/server/courses/parts';
+import { namesOfKind } from '@/server/courses/segments';
 import { lensChoices } from '@/server/courses/reads';
 import { askedOf, controlsOf, listParams, sentencesOf } from '@/server/request/list';
 import { sayPeriod } from '@/server/request/period';

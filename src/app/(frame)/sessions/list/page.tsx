@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayCount } from '@/core/time/words';
 import { dateOfDay, dayOf, weekday } from '@/core/time/zone';
-import { namesOfKind } from '@/server/courses/parts';
+import { namesOfKind } from '@/server/courses/segments';
 import { lensChoices } from '@/server/courses/reads';
 import { askedOf, controlsOf, listParams, sentencesOf, type Params } from '@/server/request/list';
 import { mayPlanAny } from '@/server/sessions/rights';

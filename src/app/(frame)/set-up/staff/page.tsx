@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import { sayCount } from '@/core/time/words';
 import { lensChoices } from '@/server/courses/reads';
-import { namesOfKind } from '@/server/courses/parts';
+import { namesOfKind } from '@/server/courses/segments';
 import { coursesWithGroups } from '@/server/people/reads';
 import { listStaff } from '@/server/staff/reads';
 import { openFrame, requireLead, type SearchParams } from '../../../_frame/page-context';

@@ -12,7 +12,7 @@ import { PersonLink } from '../../../../_people/person-link';
 import { takeTheRollBack } from '../../actions';
 import classes from '../session.module.css';
 import { useRoll, type OnRoll, type RollState } from './use-roll';
-import type { OwnMark } from '../../../../_frame/kept-marks';
+import type { OwnMark } from '../../../../_frame/stored-marks';
 
 interface RollMark {
   code: string;

@@ -2,7 +2,7 @@
 
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { RollConflict } from '@/server/sessions/roll';
-import { keepOne, readKept, type OwnMark, type Waiting } from '../../../../_frame/kept-marks';
+import { keepOne, readKept, type OwnMark, type Waiting } from '../../../../_frame/stored-marks';
 import { sendMarks, type SentMark } from '../../../../_frame/send-marks';
 
 export interface OnRoll {

@@ -11,10 +11,10 @@ import { TopBar } from '../../../../_frame/top-bar';
 import classes from '../../set-up.module.css';
 import { CancelButton } from '../cancel-button';
 import { ChanceTable } from './chance-table';
-import { FiguresTable } from './figures-table';
+import { FiguresTable } from './measures-table';
 import { FitTable } from './fit-table';
 import { FoundList } from './found-list';
-import { PartsTables } from './parts-tables';
+import { PartsTables } from './subgroup-tables';
 import { RecallChart } from './recall-chart';
 import { WeeksTable } from './weeks-table';
 

@@ -7,7 +7,7 @@ import { DUE_WORDS } from '@/core/work/due';
 import type { ItemOfLearner } from '@/server/completion/learner-course';
 import { Feedback } from '@/ui/feedback';
 import { StateForm } from '@/ui/state-form';
-import { ItemDeeds, SettleDifference } from './item-deeds';
+import { ItemDeeds, SettleDifference } from './item-actions';
 import classes from './course-page.module.css';
 
 interface Props {

@@ -3,7 +3,7 @@ import { USUAL_WORKING_HOURS } from '../access/when';
 import { dayFromDate, startOfDay } from '../time/zone';
 import { byDrift, byWatch, rankBy, type Cohort, type Seen } from './cohort';
 import { recallCurve } from './curve';
-import { ENOUGH_OF_PART, recallByPart } from './parts';
+import { ENOUGH_OF_PART, recallByPart } from './subgroups';
 import { quietFor } from './cohort';
 import { DEFAULT_SETTING, wholeSetting } from '../drift/setting';
 import { FACTORS } from '../drift/model';

@@ -3,7 +3,7 @@
 import { Button } from '@mantine/core';
 import { useState } from 'react';
 import { sayCount } from '@/core/time/words';
-import type { CompletionInput, Deed, ExtensionInput } from '@/server/work/completion-deeds';
+import type { CompletionInput, Deed, ExtensionInput } from '@/server/work/completion-changes';
 import type { FormOf } from '@/server/request/input';
 import type { Pair } from '@/server/work/pairs';
 import { FormDialog } from '../../_frame/form-dialog';

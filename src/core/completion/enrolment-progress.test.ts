@@ -9,7 +9,7 @@ import {
   type Course,
   type CourseItem,
   type LearnerFacts,
-} from './standing';
+} from './enrolment-progress';
 import { NOTHING_KNOWN, type ItemDay, type ItemFacts } from './state';
 
 /** Instants of a course that begins on day 100. */

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { placesUnder } from './place';
+import { placesUnder } from './cursor';
 
 const places = placesUnder(Buffer.alloc(16, 7));
 

@@ -3,7 +3,7 @@ import { IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { groupBy } from '@/core/group-by';
 import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { setCompletionMark } from '@/data/completion/marks';
+import { setCompletionMark } from '@/data/completion/overrides';
 import { readingRaw, writingRaw, type RawConnection } from '@/data/db';
 import type { Viewer } from '@/data/scope';
 import { setExtension } from '@/data/work/extensions';

@@ -7,7 +7,7 @@ import type { FormOf } from '@/server/request/input';
 import { FormDialog } from '../../../../../_frame/form-dialog';
 import { useDoing } from '../../../../../_frame/use-doing';
 import { dismissTheAttempt, giveTheScore, settleTheDifference } from '../../../../courses/actions';
-import { WorkDialogs } from '../../../../courses/work-deeds';
+import { WorkDialogs } from '../../../../courses/work-actions';
 
 interface Props {
   learner: number;

@@ -2,7 +2,7 @@
  * Where enrolments stand: derived, and kept so that lists, the courses' page and drift need not work it out. What changes their
  * facts notes them as stale with a mark; what was derived is stored only while the mark is still the same.
  */
-import { noteEvidence, standingOf, type Course, type Standing } from '@/core/completion/standing';
+import { noteEvidence, standingOf, type Course, type Standing } from '@/core/completion/enrolment-progress';
 import { dayOf } from '@/core/time/zone';
 import { prepared, type Db, type RawConnection } from '../db';
 import { markStale } from '../drift/stale';

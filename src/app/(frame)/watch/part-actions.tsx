@@ -6,7 +6,7 @@ import { useState } from 'react';
 import type { Part } from '@/core/drift/order';
 import { sayCount } from '@/core/time/words';
 import { dateOfDay } from '@/core/time/zone';
-import type { HandOverInput } from '@/server/drift/part-deeds';
+import type { HandOverInput } from '@/server/drift/part-actions';
 import type { FormOf } from '@/server/request/input';
 import { FormDialog } from '../../_frame/form-dialog';
 import { offerUndo } from '../../_frame/offer-undo';

@@ -9,7 +9,7 @@ import { bringIn, testRuntime, type TestRuntime } from '../testing';
 import { WORK_DUE } from '../work/work-due-list';
 import { NotFound } from './input';
 import type { Asking, Params } from './list';
-import { soundParams } from './sound';
+import { soundParams } from './valid-params';
 
 let runtime: TestRuntime;
 beforeAll(async () => {

@@ -9,7 +9,7 @@ import { openStaffTaker } from '../staff/take-staff';
 import { openExtensionsTaker } from '../work/take-extensions';
 import { openResponsesTaker } from '../work/take-responses';
 import { openResultsTaker } from '../work/take-results';
-import type { OpenTaker } from './taker';
+import type { OpenTaker } from './importer';
 
 /** Who takes which kind of file. */
 export const TAKERS: Record<FileKindName, OpenTaker> = {

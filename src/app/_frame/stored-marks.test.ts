@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { keepOne, readKept, sessionsWaiting, type OwnMark } from './kept-marks';
+import { keepOne, readKept, sessionsWaiting, type OwnMark } from './stored-marks';
 
 /** A device's storage; `full` refuses to keep anything. */
 function storage(full = false) {
