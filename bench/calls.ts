@@ -26,7 +26,7 @@ const CALLS: readonly [path: string, bare: string][] = [
   ],
   [
     'courses',
-    'SELECT course_id, count(*), total(json_array_length(open_dues)), total(done) FROM enrolment e JOIN standing s ON s.enrolment_id = e.id GROUP BY 1',
+    'SELECT course_id, count(*), total(json_array_length(open_dues)), total(done) FROM enrolment e JOIN enrolment_progress s ON s.enrolment_id = e.id GROUP BY 1',
   ],
   [
     'progress?course=C0',
@@ -48,7 +48,10 @@ const CALLS: readonly [path: string, bare: string][] = [
     'work-due',
     'SELECT count(*) FROM enrolment e JOIN item i ON i.course_id = e.course_id LEFT JOIN attempt a ON a.item_id = i.id AND a.learner_id = e.learner_id',
   ],
-  ['to-grade', 'SELECT * FROM attempt WHERE submitted_at IS NOT NULL AND score IS NULL ORDER BY submitted_at LIMIT 100'],
+  [
+    'to-grade',
+    'SELECT * FROM attempt WHERE submitted_at IS NOT NULL AND score IS NULL ORDER BY submitted_at LIMIT 100',
+  ],
   [
     'grades?course=C0',
     'SELECT a.learner_id, i.category, sum(a.score), sum(a.points) FROM item i JOIN attempt a ON a.item_id = i.id WHERE i.course_id = 1 GROUP BY 1, 2',
@@ -68,7 +71,7 @@ const CALLS: readonly [path: string, bare: string][] = [
   ],
   [
     'learners?sort=-owed',
-    'SELECT learner_id, total(json_array_length(open_dues)) FROM enrolment e JOIN standing s ON s.enrolment_id = e.id GROUP BY 1 ORDER BY 2 DESC LIMIT 100',
+    'SELECT learner_id, total(json_array_length(open_dues)) FROM enrolment e JOIN enrolment_progress s ON s.enrolment_id = e.id GROUP BY 1 ORDER BY 2 DESC LIMIT 100',
   ],
 ];
 

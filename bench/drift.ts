@@ -7,7 +7,7 @@ import { quiet } from '@/core/drift/quiet';
 import { talking } from '@/core/drift/talking';
 import { working } from '@/core/drift/working';
 import { dayOf } from '@/core/time/zone';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { allGroups } from '@/data/drift/drift';
 import { readGroup } from '@/server/drift/portions';
 import { NOW } from './data';
@@ -24,7 +24,7 @@ export async function benchDrift(): Promise<void> {
     await bringIn(runtime, 'results', `${HEAD}\n${[...results(PLAN)].map(line).join('\n')}\n`);
     const today = dayOf(NOW, runtime.zone);
     // The days on which each was there, as a log gives them: three factors go by these alone.
-    await readingRaw(runtime.db, (raw) => {
+    await withRaw(runtime.db, (raw) => {
       const day = raw.prepare(
         `INSERT INTO learner_day (learner_id, course_id, day, events, looked, worked, talked, other, ms, first, last)
          SELECT learner_id, course_id, ?, 9, 5, 3, 1, 0, 900000, 0, 0 FROM enrolment WHERE (learner_id + ?) % 3 > 0`,
@@ -33,7 +33,7 @@ export async function benchDrift(): Promise<void> {
         for (let ago = 0; ago < 70; ago += 1) day.run(today - ago, ago);
       })();
     });
-    await readingRaw(runtime.db, (raw) => {
+    await withRaw(runtime.db, (raw) => {
       const groups = allGroups(raw).map((group) => ({ ...group, fromDay: today }));
       const read = (model: typeof DEFAULT_MODEL) => {
         const began = performance.now();

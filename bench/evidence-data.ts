@@ -3,7 +3,7 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { daySql } from '@/data/day-sql';
-import { readingRaw, writingRaw } from '@/data/db';
+import { withRaw, rawTransaction } from '@/data/db';
 import { touching } from '@/data/access/touched';
 import { recalculate } from '@/server/drift/recalculate';
 import type { Runtime } from '@/server/runtime';
@@ -18,7 +18,7 @@ export async function evidence(rows: number): Promise<{ runtime: Runtime; dir: s
   const dir = mkdtempSync(join(tmpdir(), 'lee-shore-bench-'));
   const runtime = await filled(join(dir, 'data'), learners);
   const { db, zone } = runtime;
-  const indexes = await readingRaw(
+  const indexes = await withRaw(
     db,
     (raw) =>
       raw
@@ -28,7 +28,7 @@ export async function evidence(rows: number): Promise<{ runtime: Runtime; dir: s
         sql: string;
       }[],
   );
-  await writingRaw(db, (raw) => {
+  await rawTransaction(db, (raw) => {
     const pairs = (sql: string) => new Map(raw.prepare(sql).raw().all() as [string, number][]);
     const learner = pairs('SELECT external_id, id FROM learner');
     const course = pairs('SELECT code, id FROM course');

@@ -1,6 +1,6 @@
 /** The access log's first pages, Reach and the chart: with ten times the events, and against queries by hand. */
 import { rmSync } from 'node:fs';
-import { readingRaw, type RawConnection } from '@/data/db';
+import { withRaw, type RawConnection } from '@/data/db';
 import { countOpenLog, openLog, readLog } from '@/server/access/access-log';
 import { dailyOpens } from '@/server/item-use/opens';
 import { itemUseOf } from '@/server/item-use/item-use';
@@ -97,7 +97,7 @@ function byHand(raw: RawConnection, { where }: Case, index: string): number {
 async function worthRepeating(runtime: Runtime, one: Case): Promise<string[]> {
   const first: [string, number][] = [];
   for (const index of one.indexes) {
-    const run = () => readingRaw(runtime.db, (raw) => byHand(raw, one, index));
+    const run = () => withRaw(runtime.db, (raw) => byHand(raw, one, index));
     const [ms] = await repeat(1, run).catch(() => [Infinity]);
     if (ms < Infinity) first.push([index, ms]);
   }
@@ -122,7 +122,7 @@ async function measure(few: Runtime, many: Runtime, one: Case): Promise<Medians>
     spent.few.push(...(await repeat(1, () => ours(few, one.asked))));
     spent.many.push(...(await repeat(1, () => ours(many, one.asked))));
     for (const index of indexes) {
-      hand.get(index)!.push(...(await repeat(1, () => readingRaw(many.db, (raw) => byHand(raw, one, index)))));
+      hand.get(index)!.push(...(await repeat(1, () => withRaw(many.db, (raw) => byHand(raw, one, index)))));
     }
   }
   const median = (values: number[]) => percentile(values, 0.5);

@@ -89,7 +89,7 @@ export async function benchImport(rows: number, learners: number): Promise<void>
     const base = (before.ms + after.ms) / 2 - making.ms;
     const seconds = (ms: number) => `${(ms / 1000).toFixed(1)} s`;
     const counts = await Promise.all(
-      ['event', 'visit_part', 'learner_day', 'item_day'].map(
+      ['event', 'visit_course', 'learner_day', 'item_day'].map(
         async (t) => `${(await runtime.db(t).count('* as n'))[0].n} ${t}`,
       ),
     );

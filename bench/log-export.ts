@@ -2,7 +2,7 @@
 import { createWriteStream, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { finished, pipeline } from 'node:stream/promises';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { openLog } from '@/server/access/access-log';
 import { exportLog } from '@/server/access/log-export';
 import type { Runtime } from '@/server/runtime';
@@ -19,7 +19,7 @@ async function ours(runtime: Runtime, file: string): Promise<number> {
 /** One statement over all rows, in the same order and with the same columns, joined with commas. */
 async function bare(runtime: Runtime, file: string): Promise<void> {
   const out = createWriteStream(file);
-  await readingRaw(runtime.db, (raw) => {
+  await withRaw(runtime.db, (raw) => {
     const rows = raw
       .prepare(
         `SELECT event.at, learner.external_id, learner.given_name || ' ' || learner.family_name, course.code,

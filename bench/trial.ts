@@ -1,15 +1,15 @@
-/** Sea trials on invented cohorts: what the Watch reaches beside quiet for seven days, and what a trial takes. */
+/** Trials on past courses on invented cohorts: what the Watch reaches beside quiet for seven days, and what a trial takes. */
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { courseDates } from '@/data/drift/drift';
 import { cohortMembers, finishedCourses } from '@/data/trial/cohorts';
 import { seeGroup } from '@/core/trial/cohort';
 import { dayOf } from '@/core/time/zone';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { fitAsText, proposeWeights } from '@/server/trial/fit';
-import { seaTrials, trialAsText } from '@/server/trial/trial';
+import { pastTrials, trialAsText } from '@/server/trial/trial';
 import { KINDS, makeCohort } from './cohorts';
 import { NOW } from './data';
 import { peakOf, report, timed } from './measure';
@@ -36,7 +36,7 @@ export async function benchTrial(): Promise<void> {
     }
     const courses = await finishedCourses(runtime.db, dayOf(NOW, runtime.zone));
     const show = async (name: string, course?: string) => {
-      const results = await seaTrials(runtime, SYSTEM_VIEWER, { course, rule: 'watch,drift' });
+      const results = await pastTrials(runtime, SYSTEM_VIEWER, { course, rule: 'watch,drift' });
       for (const result of results) console.log(`${name}, ${trialAsText(result).replace(/\n/g, '\n     ')}`);
     };
     for (const [kindNumber, kind] of KINDS.entries()) {
@@ -45,14 +45,14 @@ export async function benchTrial(): Promise<void> {
     }
     await show('all');
     const [first] = courses;
-    const reading = await readingRaw(runtime.db, (raw) => {
+    const reading = await withRaw(runtime.db, (raw) => {
       const began = performance.now();
       const dates = courseDates(raw, first.id, runtime.zone);
       for (const group of first.groups) seeGroup(cohortMembers(raw, first.id, group, runtime.zone), dates, () => 0);
       return performance.now() - began;
     });
     const { ms } = await timed(() =>
-      seaTrials(runtime, SYSTEM_VIEWER, { course: first.code, rule: 'watch,drift,quiet>=7,quiet>=14' }),
+      pastTrials(runtime, SYSTEM_VIEWER, { course: first.code, rule: 'watch,drift,quiet>=7,quiet>=14' }),
     );
     report(
       `a trial of ${PEOPLE} learners, 14 weeks and four rules, beside reading those weeks once`,

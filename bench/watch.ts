@@ -8,7 +8,7 @@ import { findRun } from '@/data/imports/import-runs';
 import { receiveFile } from '@/server/imports/queue';
 import type { Runtime } from '@/server/runtime';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
-import { openView } from '@/server/request/view';
+import { openDriftView } from '@/server/request/view';
 import { watchPage } from '@/server/drift/watch';
 import { writeLog } from './data';
 import { filled, importLog } from './import';
@@ -17,7 +17,7 @@ import { percentile, repeat, report } from './measure';
 const TIMES = 60;
 
 async function openWatch(runtime: Runtime): Promise<void> {
-  await watchPage(runtime, await openView(runtime, SYSTEM_VIEWER), { part: 'now', band: null, drift: null }, 1);
+  await watchPage(runtime, await openDriftView(runtime, SYSTEM_VIEWER), { part: 'now', band: null, drift: null }, 1);
 }
 
 async function withLog(dir: string, learners: number, rows: number): Promise<Runtime> {

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { HOUR } from '@/core/time/zone';
-import { PRAGMAS, readingRaw } from '@/data/db';
+import { PRAGMAS, withRaw } from '@/data/db';
 import { PROGRESS, progress } from '@/server/completion/progress-list';
 import { GRADES } from '@/server/grades/grades-list';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
@@ -49,7 +49,7 @@ async function benchResults(dir: string): Promise<void> {
   const taken = await bringIn(runtime, 'results', `${HEAD}\n${rows.map(line).join('\n')}\n`);
   // One of three: the first runs while what the import left is cleared away.
   const bare = percentile([plain(rows), plain(rows), plain(rows)], 0.5);
-  const stages = await readingRaw(runtime.db, (raw) => raw.prepare('SELECT count(*) FROM drift_reading').pluck().get());
+  const stages = await withRaw(runtime.db, (raw) => raw.prepare('SELECT count(*) FROM drift_reading').pluck().get());
   report(
     `results, ${rows.length} rows with standings and drift of ${plan.courses * plan.learners} enrolments`,
     taken / bare,

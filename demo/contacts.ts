@@ -2,15 +2,15 @@
 import { DAY, HOUR, dateOfDay, dayOf, startOfDay } from '@/core/time/zone';
 import { findLearner } from '@/data/people/learners';
 import { staffByEmail, viewerOf } from '@/data/staff/staff';
-import type { View } from '@/data/view';
-import { keepNote, logCall } from '@/server/contact/contact';
+import type { DriftView } from '@/data/view';
+import { saveNote, logCall } from '@/server/contact/contact';
 import { closeFollowUp, promise } from '@/server/contact/follow-ups';
 import { takeMail } from '@/server/contact/inbound';
-import { keepOtherContact } from '@/server/people/other-contacts';
+import { saveOtherContact } from '@/server/people/other-contacts';
 import { changeLearner } from '@/server/people/roster';
 import type { Runtime } from '@/server/runtime';
-import { keepTemplate } from '@/server/contact/templates';
-import { openView } from '@/server/request/view';
+import { saveTemplate } from '@/server/contact/templates';
+import { openDriftView } from '@/server/request/view';
 import type { DemoLearner } from './people';
 
 const TEMPLATES = [
@@ -73,12 +73,12 @@ export async function writeEarlierContacts(
       viewerOf(db, (await staffByEmail(db, email))!),
     ),
   );
-  for (const template of TEMPLATES) await keepTemplate(runtime, template.course ? instructor : lead, null, template);
+  for (const template of TEMPLATES) await saveTemplate(runtime, template.course ? instructor : lead, null, template);
 
   const morning = (daysAgo: number, index: number) =>
     startOfDay(today - daysAgo, zone) + 9 * HOUR + (index % 50) * 60_000;
-  const viewAt = async (at: number): Promise<View> => ({
-    ...(await openView(runtime, mentor)),
+  const viewAt = async (at: number): Promise<DriftView> => ({
+    ...(await openDriftView(runtime, mentor)),
     readingDay: Math.min(today, dayOf(at, zone)),
   });
   const active = learners.filter((one) => one.enrolments.some((enrolment) => enrolment.status === 'active'));
@@ -92,11 +92,11 @@ export async function writeEarlierContacts(
     }
     if (index % 11 === 5) {
       const family = { name: `${learner.familyName} family`, relation: 'family', phone: '+44 1632 960777' };
-      await keepOtherContact(runtime, lead, id, null, family);
+      await saveOtherContact(runtime, lead, id, null, family);
     }
     if (index % 9 === 2) {
       const at = morning(3 + (index % 20), index);
-      if (at < now) await keepNote(atTime(runtime, at), mentor, id, { ...NOTES[index % NOTES.length] });
+      if (at < now) await saveNote(atTime(runtime, at), mentor, id, { ...NOTES[index % NOTES.length] });
     }
     if (quiet && index % 2 === 0) {
       const daysAgo = 2 + (index % 9);

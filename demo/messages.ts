@@ -1,12 +1,12 @@
 /** What the mentor wrote in the weeks before: sent as the application sends, at the time it was sent. */
 import { DAY, HOUR, dayOf, startOfDay } from '@/core/time/zone';
 import { findLearner } from '@/data/people/learners';
-import type { View } from '@/data/view';
+import type { DriftView } from '@/data/view';
 import { closeAsSent } from '@/data/contact/messages';
 import { staffByEmail, viewerOf } from '@/data/staff/staff';
 import { visitsOfLearners } from '@/data/access/visits';
 import type { Runtime } from '@/server/runtime';
-import { openView } from '@/server/request/view';
+import { openDriftView } from '@/server/request/view';
 import { sendDraft, startDraft } from '@/server/contact/write';
 
 const TEXT = {
@@ -32,7 +32,7 @@ export async function writeEarlierMessages(
   const { db, clock, zone } = runtime;
   const staff = await staffByEmail(db, email);
   const viewer = await viewerOf(db, staff!);
-  const view: View = await openView(runtime, viewer);
+  const view: DriftView = await openDriftView(runtime, viewer);
   const now = clock.now();
   let written = 0;
   for (const [index, learnerId] of learnerIds.entries()) {

@@ -1,7 +1,12 @@
 /** Every page and handler, and what somebody who is no lead gets from each. */
-import { readdirSync } from 'node:fs';
+import { readFileSync, readdirSync } from 'node:fs';
 import { relative } from 'node:path';
 import type { Role } from './help';
+
+/** One handler answers for every declared list: its addresses stand in the page that is made of the declarations. */
+const LISTS = '/api/v1/[...list]';
+const listAddresses = () =>
+  [...readFileSync('docs/lists.md', 'utf8').matchAll(/^`GET (\/api\/v1\/[^`]+)`/gm)].map((match) => match[1]);
 
 /** Every page and handler there is, from the folders of the application. */
 export function routes(): string[] {
@@ -10,6 +15,7 @@ export function routes(): string[] {
   return files
     .filter((file) => file.name === 'page.tsx' || file.name === 'route.ts')
     .map((file) => `/${relative(root, file.parentPath)}`.replace('/(frame)', '').replace(/\/$/, '') || '/')
+    .flatMap((route) => (route === LISTS ? listAddresses() : [route]))
     .sort();
 }
 
@@ -53,7 +59,7 @@ export const ROUTES: Record<string, Visit[]> = {
   '/access-log/progress': [{ url: () => '/access-log/progress?export=x', status: 404 }],
   '/courses/progress': [
     { url: () => '/courses/progress', status: 200 },
-    { url: () => '/courses/progress?sort=-behind&standing=under_way', status: 200 },
+    { url: () => '/courses/progress?sort=-behind&course_status=under_way', status: 200 },
     { url: (_, __, part) => `/courses/progress?in=${part}`, status: 404 },
   ],
   '/courses/work-due': [
@@ -211,7 +217,7 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/lists/learners/call-sheet', status: 200 },
     { url: (_, __, part) => `/lists/learners/call-sheet?in=${part}`, status: 404 },
   ],
-  '/lists/parts': [{ url: () => '/lists/parts', status: 200 }],
+  '/lists/segments': [{ url: () => '/lists/parts', status: 200 }],
   '/lists/[list]/rows': [
     { url: () => '/lists/learners/rows', status: 200 },
     { url: (_, foreign) => `/lists/learners/rows?q=${foreign}&status=all`, status: 200 },

@@ -69,7 +69,7 @@ test('a course has its own weights, kept with words, and goes back to the progra
   await expect(page.getByLabel('Sessions, early')).toHaveValue('10');
 });
 
-test('a sea trial runs in its own time, shows what came of it, and is kept', async ({ page }) => {
+test('a trial on past courses runs in its own time, shows what came of it, and is kept', async ({ page }) => {
   await page.goto('/set-up/trial');
   await page.getByLabel('Quiet so many days or more').fill('fourteen');
   await page.getByRole('button', { name: 'Run the trial' }).click();

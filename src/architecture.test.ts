@@ -2,7 +2,7 @@ import { existsSync, readFileSync, readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { FACTORS } from '@/core/drift/model';
 import { FILE_KINDS } from '@/core/imports/kinds';
-import { TAKERS } from '@/data/imports/importers';
+import { IMPORTERS } from '@/data/imports/importers';
 import { MIGRATIONS } from '@/data/migrations';
 import { LEARNER_ACTIONS } from './app/_people/learner-actions';
 
@@ -30,7 +30,7 @@ describe('the page on the architecture', () => {
     expect(new Set(FACTORS.flatMap(({ words }) => Object.keys(words))).size).toBe(
       FACTORS.flatMap(({ words }) => Object.keys(words)).length,
     );
-    expect(Object.keys(TAKERS).sort()).toEqual(Object.keys(FILE_KINDS).sort());
+    expect(Object.keys(IMPORTERS).sort()).toEqual(Object.keys(FILE_KINDS).sort());
     expect(new Set(LEARNER_ACTIONS.map(({ key }) => key)).size).toBe(LEARNER_ACTIONS.length);
     const files = readdirSync('src/data/migrations').filter((name) => /^\d{4}-/.test(name));
     expect(MIGRATIONS.map(({ name }) => `${name}.ts`)).toEqual(files.sort());

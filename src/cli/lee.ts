@@ -10,11 +10,11 @@ import { FILE_KIND_NAMES } from '@/core/imports/kinds';
 import { STAFF_ROLES } from '@/core/staff/roles';
 import { sayWorkingHours } from '@/core/access/when';
 import { sayCount } from '@/core/time/words';
-import { BUSY, isGivenUp, readingRaw } from '@/data/db';
+import { BUSY, isGivenUp, withRaw } from '@/data/db';
 import { findRun } from '@/data/imports/import-runs';
 import { fitAsJson, fitAsText, proposeWeights } from '@/server/trial/fit';
 import { RULES } from '@/server/trial/rules';
-import { seaTrials, trialAsJson, trialAsText } from '@/server/trial/trial';
+import { pastTrials, trialAsJson, trialAsText } from '@/server/trial/trial';
 import { addAccount } from '@/server/staff/accounts';
 import { enterBreak, setWorkingHours } from '@/server/courses/calendar';
 import { checkAll } from '@/server/check';
@@ -124,7 +124,9 @@ program
 
 program
   .command('trial')
-  .description('a sea trial: replay a rule on finished courses, beside quiet for seven days and beside chance')
+  .description(
+    'a trial on past courses: replay a rule on finished courses, beside quiet for seven days and beside chance',
+  )
   .option('--course <codes>', 'with commas between; every finished course without it')
   .option('--rule <rules>', `${RULES}; several with commas between`, 'watch')
   .option('--people <count>', 'people a week in each course; as many as quiet for seven days lists without it')
@@ -133,7 +135,7 @@ program
     withRuntime(
       async (runtime, options: { course?: string; rule: string; people?: string; format: 'text' | 'json' }) => {
         const { format, ...asked } = options;
-        const results = await seaTrials(runtime, SYSTEM_VIEWER, asked);
+        const results = await pastTrials(runtime, SYSTEM_VIEWER, asked);
         if (format === 'json') console.log(JSON.stringify(results.map(trialAsJson), null, 2));
         else console.log(results.map(trialAsText).join('\n\n'));
       },
@@ -252,7 +254,7 @@ program
   .action(
     withRuntime(async (runtime, file: string) => {
       const copy = `${file}.part`;
-      await readingRaw(runtime.db, (raw) => raw.backup(copy));
+      await withRaw(runtime.db, (raw) => raw.backup(copy));
       await rename(copy, file);
       console.log(`Backed up to ${file}`);
     }),

@@ -9,7 +9,7 @@ import fc from 'fast-check';
 import { SMTPServer } from 'smtp-server';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { countOf } from '@/data/db';
-import { readingRaw, countRows } from '@/data/db';
+import { withRaw, countRows } from '@/data/db';
 import { findRun, openRuns } from '@/data/imports/import-runs';
 import { findLearner } from '@/data/people/learners';
 import { checkAll } from '@/server/check';
@@ -17,7 +17,7 @@ import { sendDraft, startDraft } from '@/server/contact/write';
 import { workOnNext } from '@/server/imports/queue';
 import { isGone, isHeld, makeOwner } from '@/server/owner';
 import { readSettings } from '@/server/settings';
-import { openView } from '@/server/request/view';
+import { openDriftView } from '@/server/request/view';
 import { SMALL, bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from '@/server/testing';
 
 const NOW = '2026-11-24T09:10:00Z';
@@ -64,7 +64,7 @@ function startServer(extra: Record<string, string> = {}): void {
 /** Waits until nothing is left to do by itself. */
 async function settled(): Promise<void> {
   for (let tries = 0; tries < 600; tries += 1) {
-    const left = await readingRaw(runtime.db, (raw) => countRows(raw, 'touched') + countRows(raw, 'drift_stale'));
+    const left = await withRaw(runtime.db, (raw) => countRows(raw, 'touched') + countRows(raw, 'drift_stale'));
     if (left === 0 && (await openRuns(runtime.db)).length === 0) return;
     await pause(100);
   }
@@ -159,7 +159,7 @@ describe('commands of the shell beside a server', () => {
       const run = async () => (await openRuns(runtime.db))[0];
       startServer({ LEESHORE_SMTP_URL: `smtp://127.0.0.1:${port}` });
       while (((await run())?.read ?? 1) === 0) await pause(20);
-      const view = await openView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
+      const view = await openDriftView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
       const ids = [(await findLearner(runtime.db, view.viewer, 'L1'))!];
       const draft = await startDraft(runtime, view, ids);
       await sendDraft(runtime, view, draft, { subject: 'About', body: 'Hello.' }, ids);

@@ -192,7 +192,7 @@ export async function writing<T>(db: Db, work: (trx: Db) => Promise<T>): Promise
  * Bulk work on the bare connection, in one write transaction: for loops over many rows
  * where a query builder's cost per row would be most of the time.
  */
-export async function writingRaw<T>(db: Db, work: (raw: RawConnection) => T): Promise<T> {
+export async function rawTransaction<T>(db: Db, work: (raw: RawConnection) => T): Promise<T> {
   return patiently(async () => {
     const raw = (await db.client.acquireConnection()) as RawConnection;
     try {
@@ -207,7 +207,7 @@ export async function writingRaw<T>(db: Db, work: (raw: RawConnection) => T): Pr
  * One short write that has reached the disk when it returns. In WAL mode a commit with
  * `synchronous = NORMAL` may be lost with the power; with FULL it is not.
  */
-export async function writingSafely<T>(db: Db, work: (raw: RawConnection) => T): Promise<T> {
+export async function durableTransaction<T>(db: Db, work: (raw: RawConnection) => T): Promise<T> {
   return patiently(async () => {
     const raw = (await db.client.acquireConnection()) as RawConnection;
     try {
@@ -221,7 +221,7 @@ export async function writingSafely<T>(db: Db, work: (raw: RawConnection) => T):
 }
 
 /** Bulk reading on the bare connection. */
-export async function readingRaw<T>(db: Db, work: (raw: RawConnection) => T): Promise<T> {
+export async function withRaw<T>(db: Db, work: (raw: RawConnection) => T): Promise<T> {
   const raw = (await db.client.acquireConnection()) as RawConnection;
   try {
     return work(raw);

@@ -5,12 +5,14 @@ import { MIGRATIONS, migrationSource } from './migrations';
 let db: Db;
 afterEach(() => db.destroy());
 
+const EMPTY_STANDING = { done_days: '[]', plan: '[]', open_dues: '[]', waits: '[]', work: '[]' };
+
 describe('migrations', () => {
   it('bring an empty database up to date, and change nothing when run again', async () => {
     db = openDb(':memory:');
     await migrate(db);
     const tables = await db('sqlite_master').where('type', 'table').orderBy('name').pluck('name');
-    expect(tables).toEqual(expect.arrayContaining(['event', 'learner', 'visit_part', 'drift_reading', 'message']));
+    expect(tables).toEqual(expect.arrayContaining(['event', 'learner', 'visit_course', 'drift_reading', 'message']));
     await migrate(db);
     expect(await db('sqlite_master').where('type', 'table').orderBy('name').pluck('name')).toEqual(tables);
     expect(await isMigrated(db)).toBe(true);
@@ -37,5 +39,53 @@ describe('migrations', () => {
       expect(await db.raw('PRAGMA foreign_key_check')).toEqual([]);
       if (version < MIGRATIONS.length) await db.destroy();
     }
+  });
+
+  it('keep what was stored under words that were ours, under the words it has now', async () => {
+    db = openDb(':memory:');
+    const before = { ...migrationSource, getMigrations: async () => MIGRATIONS.slice(0, 13) };
+    await db.migrate.latest({ migrationSource: before, tableName: 'schema_migration' });
+    const old = (table: string, row: object) => db.from(table).insert(row);
+    await old('staff', {
+      id: 1,
+      external_id: 'T1',
+      given_name: 'Mair',
+      family_name: 'Tolland',
+      email: 'm@s.example',
+      role: 'lead',
+    });
+    await old('learner', { id: 1, external_id: 'L1', given_name: 'Ines' });
+    await old('course', { id: 1, code: 'DRY', title: 'Drystone Walling' });
+    await old('item', {
+      id: 1,
+      course_id: 1,
+      external_id: 'D1',
+      title: 'Footings',
+      kind: 'video',
+      required: 1,
+      position: 1,
+    });
+    await old('enrolment', { id: 1, learner_id: 1, course_id: 1, status: 'active', enrolled_day: 20_000 });
+    await old('progress', { learner_id: 1, item_id: 1, at: 5, share: 0.5 });
+    await old('standing', { enrolment_id: 1, done: 3, required: 4, begun: 1, ...EMPTY_STANDING });
+    await old('call', { learner_id: 1, staff_id: 1, at: 5, outcome: 'left_word', remark: '' });
+    await old('staff_setting', { staff_id: 1, name: 'reach', value: '6' });
+    await old('staff_setting', { staff_id: 1, name: 'learner_columns', value: 'phone,owed' });
+    await old('saved_view', { staff_id: 1, name: 'Mine', query: 'owes=3&sort=-owed' });
+    await old('drift_setting', { from_day: 1, at: 1, words: '', kept: '{"parts":{"away":14,"never":7,"waiting":28}}' });
+    await migrate(db);
+    expect(await db('watched').first()).toMatchObject({ share: 0.5 });
+    expect(await db('enrolment_progress').first()).toMatchObject({ done: 3, required: 4 });
+    expect(await db('call').pluck('outcome')).toEqual(['left_message']);
+    expect(await db('staff_setting').orderBy('name').select('name', 'value')).toEqual([
+      { name: 'capacity', value: '6' },
+      { name: 'learner_columns', value: 'phone,overdue' },
+    ]);
+    expect(await db('saved_view').pluck('query')).toEqual(['overdue=3&sort=-overdue']);
+    expect(JSON.parse((await db('drift_setting').pluck('setting'))[0] as string).parts).toEqual({
+      away: 14,
+      never: 7,
+      contacted: 28,
+    });
   });
 });

@@ -35,7 +35,7 @@ export function personColumns(viewer: Viewer, alias = 'learner'): PersonColumns 
       find: `${alias}.find_key`,
     };
   }
-  const call = (what: string) => `cover_${what}(${literal(viewer.standInKey!)}, ${alias}.id)`;
+  const call = (what: string) => `stand_in_${what}(${literal(viewer.standInKey!)}, ${alias}.id)`;
   const kept = (what: string, column: string) =>
     `CASE WHEN ${alias}.${column} IS NULL THEN NULL ELSE ${call(what)} END`;
   const [email, phone] = [kept('email', 'email'), kept('phone', 'phone')];

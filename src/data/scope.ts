@@ -25,16 +25,16 @@ export interface Viewer {
 }
 
 /** A part of what a viewer sees: one course, group or organisation. */
-export interface Lens {
+export interface Segment {
   courseId?: number;
   groupId?: number;
   organisationId?: number;
 }
 
 /** Who looks, and at which part. */
-export interface Looking {
+export interface ViewScope {
   viewer: Viewer;
-  lens: Lens;
+  segment: Segment;
 }
 
 type Where = (builder: Knex.QueryBuilder) => void;
@@ -115,7 +115,7 @@ export function courseRowInScope(db: Db, viewer: Viewer, alias: string): Where {
 }
 
 /** What the scope of one event is told by. */
-export interface EventPlace {
+export interface EventScope {
   learner_id: number;
   course_id: number;
   /** Of the learner's enrolment in that course. */
@@ -126,7 +126,7 @@ export interface EventPlace {
 }
 
 /** `courseRowInScope`, and the part looked at, for an event at hand: for streams, which have no query to put it in. */
-export function eventInView({ viewer, lens }: Looking, event: EventPlace): boolean {
+export function eventInView({ viewer, segment }: ViewScope, event: EventScope): boolean {
   const { learner_id, course_id, group_id, organisation_id, is_enrolled } = event;
   const seen =
     viewer.all ||
@@ -136,9 +136,9 @@ export function eventInView({ viewer, lens }: Looking, event: EventPlace): boole
     (group_id !== null && viewer.groups.includes(group_id));
   return (
     seen &&
-    (lens.courseId === undefined || lens.courseId === course_id) &&
-    (lens.groupId === undefined || lens.groupId === group_id) &&
-    (lens.organisationId === undefined || lens.organisationId === organisation_id)
+    (segment.courseId === undefined || segment.courseId === course_id) &&
+    (segment.groupId === undefined || segment.groupId === group_id) &&
+    (segment.organisationId === undefined || segment.organisationId === organisation_id)
   );
 }
 
@@ -146,7 +146,12 @@ export function eventInView({ viewer, lens }: Looking, event: EventPlace): boole
  * Condition: this course, group or organisation is one in which the viewer sees somebody, or is theirs by
  * scope. Anything else answers as what does not exist. `column` is the name's id.
  */
-export function partInScope(db: Db, viewer: Viewer, part: 'course' | 'group' | 'organisation', column: string): Where {
+export function segmentInScope(
+  db: Db,
+  viewer: Viewer,
+  part: 'course' | 'group' | 'organisation',
+  column: string,
+): Where {
   const own = { course: viewer.courses, group: viewer.groups, organisation: viewer.organisations }[part];
   return (builder) => {
     if (viewer.all) return;
@@ -169,13 +174,13 @@ export function partInScope(db: Db, viewer: Viewer, part: 'course' | 'group' | '
 }
 
 /** Condition: the enrolment is in the part looked at. */
-export function enrolmentInLens(lens: Lens, alias = 'enrolment'): Where {
+export function enrolmentInSegment(segment: Segment, alias = 'enrolment'): Where {
   return (builder) => {
-    if (lens.courseId !== undefined) builder.where(`${alias}.course_id`, lens.courseId);
-    if (lens.groupId !== undefined) builder.where(`${alias}.group_id`, lens.groupId);
-    if (lens.organisationId !== undefined) {
+    if (segment.courseId !== undefined) builder.where(`${alias}.course_id`, segment.courseId);
+    if (segment.groupId !== undefined) builder.where(`${alias}.group_id`, segment.groupId);
+    if (segment.organisationId !== undefined) {
       builder.whereIn(`${alias}.learner_id`, (sub) =>
-        sub.select('id').from('learner').where('organisation_id', lens.organisationId!),
+        sub.select('id').from('learner').where('organisation_id', segment.organisationId!),
       );
     }
   };
@@ -203,7 +208,7 @@ export function sessionInScope(db: Db, viewer: Viewer, alias = 'session'): Where
 }
 
 /** Condition: the session is in the part looked at; a course's own sessions are those of each of its groups. */
-export function sessionInLens(db: Db, { courseId, groupId, organisationId }: Lens, alias = 'session'): Where {
+export function sessionInSegment(db: Db, { courseId, groupId, organisationId }: Segment, alias = 'session'): Where {
   return (builder) => {
     if (courseId !== undefined) builder.where(`${alias}.course_id`, courseId);
     if (groupId !== undefined) {
@@ -217,20 +222,20 @@ export function sessionInLens(db: Db, { courseId, groupId, organisationId }: Len
           .whereRaw(
             `meets.course_id = ${alias}.course_id AND ifnull(${alias}.group_id, meets.group_id) IS meets.group_id`,
           )
-          .where(enrolmentInLens({ organisationId }, 'meets')),
+          .where(enrolmentInSegment({ organisationId }, 'meets')),
       );
     }
   };
 }
 
 /** Condition: the learner has an enrolment in the part looked at. */
-export function learnerInLens(db: Db, lens: Lens, alias = 'learner'): Where {
+export function learnerInSegment(db: Db, segment: Segment, alias = 'learner'): Where {
   return (builder) => {
-    if (Object.keys(lens).length === 0) return;
+    if (Object.keys(segment).length === 0) return;
     builder.whereExists(
       db('enrolment as looked')
         .whereRaw('looked.learner_id = ??', [`${alias}.id`])
-        .where(enrolmentInLens(lens, 'looked')),
+        .where(enrolmentInSegment(segment, 'looked')),
     );
   };
 }

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { testRuntime, type TestRuntime } from '@/server/testing';
-import { readingRaw } from './db';
+import { withRaw } from './db';
 import { TABLES } from './tables';
 
 let runtime: TestRuntime;
@@ -17,7 +17,7 @@ interface ColumnInfo {
 }
 
 it('the tables that queries are checked against are those of the database, column by column', async () => {
-  const stored = await readingRaw(runtime.db, (raw) => {
+  const stored = await withRaw(runtime.db, (raw) => {
     const names = raw
       .prepare(
         `SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite%' AND name NOT LIKE 'schema_migration%'`,

@@ -2,16 +2,16 @@
 import type { Knex } from 'knex';
 import type { KeptSetting } from '@/core/drift/setting';
 import type { Db } from './db';
-import { courseRowInScope, enrolmentInLens, enrolmentInScope, type Looking } from './scope';
+import { courseRowInScope, enrolmentInSegment, enrolmentInScope, type ViewScope } from './scope';
 
-export interface Moment extends Looking {
+export interface View extends ViewScope {
   /** A past day, as of whose end everything is shown; null for now. */
   asOf: number | null;
   /** The instant that "now" is in this view: the clock's, or the last of the past day. */
   now: number;
 }
 
-export interface View extends Moment {
+export interface DriftView extends View {
   /** Day of the readings shown. */
   readingDay: number;
   /** What drift was ever set to be read by: a day goes by what held on it. */
@@ -22,19 +22,19 @@ export interface View extends Moment {
  * The instant up to which things are shown: the end of a past day. Now has no end: a source's clock
  * may run a little ahead.
  */
-export function endOfView({ asOf, now }: Moment): number {
+export function endOfView({ asOf, now }: View): number {
   return asOf === null ? Number.MAX_SAFE_INTEGER : now;
 }
 
 /** Enrolments in view, as of its day. Ended ones only when asked for. */
 export function seenEnrolments(
   db: Db,
-  { viewer, lens, asOf }: Moment,
+  { viewer, segment, asOf }: View,
   status: 'active' | 'all' = 'active',
 ): Knex.QueryBuilder {
   return db('enrolment')
     .where(enrolmentInScope(viewer))
-    .where(enrolmentInLens(lens))
+    .where(enrolmentInSegment(segment))
     .modify((query) => {
       if (asOf !== null) query.where('enrolment.enrolled_day', '<=', asOf);
       if (status === 'all') return;
@@ -46,13 +46,13 @@ export function seenEnrolments(
 }
 
 /** SQL of an enrolment's status as of a view's day: what ended later was still going on. */
-export function statusThen({ asOf }: Moment): string {
+export function statusThen({ asOf }: View): string {
   if (asOf === null) return 'enrolment.status';
   return `CASE WHEN enrolment.ended_day > ${asOf} AND enrolment.status <> 'merged' THEN 'active' ELSE enrolment.status END`;
 }
 
 /** SQL of the day an enrolment ended, as far as that was by a view's day. */
-export function endedThen({ asOf }: Moment): string {
+export function endedThen({ asOf }: View): string {
   return asOf === null
     ? 'enrolment.ended_day'
     : `CASE WHEN enrolment.ended_day <= ${asOf} THEN enrolment.ended_day END`;
@@ -62,7 +62,7 @@ export function endedThen({ asOf }: Moment): string {
  * Those that have begun by the day of the readings: whoever is enrolled for a day to come is on no list of who needs somebody,
  * and looking back on today will find the same.
  */
-export function begunEnrolments(db: Db, view: View): Knex.QueryBuilder {
+export function begunEnrolments(db: Db, view: DriftView): Knex.QueryBuilder {
   return seenEnrolments(db, view).where('enrolment.enrolled_day', '<=', view.readingDay);
 }
 
@@ -70,7 +70,7 @@ export function begunEnrolments(db: Db, view: View): Knex.QueryBuilder {
 export const READ_AT_ONCE = 8;
 
 /** Enrolments in view whose readings of the day that is shown wait to be made. */
-function waitingToBeRead(db: Db, view: Moment, today: number): Knex.QueryBuilder {
+function waitingToBeRead(db: Db, view: View, today: number): Knex.QueryBuilder {
   const day = view.asOf ?? today;
   return seenEnrolments(db, view, 'all')
     .join('drift_stale', 'drift_stale.enrolment_id', 'enrolment.id')
@@ -81,14 +81,14 @@ function waitingToBeRead(db: Db, view: Moment, today: number): Knex.QueryBuilder
 }
 
 /** Are readings that are shown in a view being made anew, so that they may still change? */
-export async function isBeingRead(db: Db, view: Moment, today: number): Promise<boolean> {
+export async function isBeingRead(db: Db, view: View, today: number): Promise<boolean> {
   const stale = await waitingToBeRead(db, view, today).first(db.raw('1 AS found'));
   // Marked by an upgrade: everything is derived once more.
-  return Boolean(stale ?? (await db('touched').where('mark', 0).first('learner_id')));
+  return Boolean(stale ?? (await db('touched').where('revision', 0).first('learner_id')));
 }
 
 /** Courses of which such readings wait. */
-export function coursesBeingRead(db: Db, view: Moment, today: number): Promise<number[]> {
+export function coursesBeingRead(db: Db, view: View, today: number): Promise<number[]> {
   return waitingToBeRead(db, view, today).distinct().pluck('enrolment.course_id');
 }
 
@@ -96,14 +96,14 @@ export function coursesBeingRead(db: Db, view: Moment, today: number): Promise<n
  * SQL of a learner's last access or time online over the courses in view, as of its day, for a query with `learner` in it: a few
  * steps in an index for each. Totals of all to be joined were read anew for every learner where the database thought them few.
  */
-export function accessOf(db: Db, view: View, what: 'last_at' | 'ms'): Knex.QueryBuilder {
-  const { viewer, lens, asOf } = view;
+export function accessOf(db: Db, view: DriftView, what: 'last_at' | 'ms'): Knex.QueryBuilder {
+  const { viewer, segment, asOf } = view;
   const last = asOf === null ? 'last_at' : 'last';
   return db(`${asOf === null ? 'learner_course' : 'learner_day'} as lc`)
     .whereRaw('lc.learner_id = learner.id')
     .where(courseRowInScope(db, viewer, 'lc'))
     .modify((query) => {
-      if (lens.courseId !== undefined) query.where('lc.course_id', lens.courseId);
+      if (segment.courseId !== undefined) query.where('lc.course_id', segment.courseId);
       if (asOf !== null) query.where('lc.day', '<=', asOf);
     })
     .select(db.raw(what === 'ms' ? 'ifnull(sum(lc.ms), 0)' : `max(lc.${last})`));

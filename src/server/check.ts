@@ -1,9 +1,9 @@
 /** `lee check`: is the database whole, and is everything derived what it would be if made anew? */
 import { dateOfDay, dayOf } from '@/core/time/zone';
-import { countRows, readingRaw, type RawConnection } from '@/data/db';
+import { countRows, withRaw, type RawConnection } from '@/data/db';
 import { compareDerived, learnersToCheck, sumPackedDays } from '@/data/access/derived';
 import { placesTwice } from '@/data/courses/courses';
-import { compareStandings } from '@/data/completion/enrolment-progress';
+import { compareProgress } from '@/data/completion/enrolment-progress';
 import { checkTable, tablesOf } from '@/data/integrity';
 import { compareCounts } from '@/data/access/log-counts';
 import { allGroups, storedReadings } from '@/data/drift/drift';
@@ -23,8 +23,8 @@ export interface CheckResult {
   problems: string[];
 }
 
-/** Standings compared at a time. */
-const STANDINGS_A_STEP = 500;
+/** Completion compared at a time. */
+const ENROLMENTS_A_STEP = 500;
 
 /** Every reading of a group, from its first day on, beside what the facts give. */
 function compareReadings(
@@ -50,13 +50,13 @@ function compareReadings(
   return { count: fresh.length, differences };
 }
 
-/** Kept standings that are not what the facts give, a line for each. */
-function standingProblems(raw: RawConnection, zone: string, now: number): string[] {
+/** Kept completion that are not what the facts give, a line for each. */
+function progressProblems(raw: RawConnection, zone: string, now: number): string[] {
   const problems: string[] = [];
   for (let after: number | null = 0; after !== null;) {
-    const { next, differ } = compareStandings(raw, { zone, now }, after, STANDINGS_A_STEP);
+    const { next, differ } = compareProgress(raw, { zone, now }, after, ENROLMENTS_A_STEP);
     for (const { enrolmentId, field } of differ)
-      problems.push(`standing of enrolment ${enrolmentId}: ${field} differs`);
+      problems.push(`progress of enrolment ${enrolmentId}: ${field} differs`);
     after = next;
   }
   return problems;
@@ -72,7 +72,7 @@ interface BrokenReference {
 export async function checkAll(runtime: Runtime): Promise<CheckResult> {
   const { db, zone, clock } = runtime;
   // One snapshot of everything: what others store meanwhile is no difference.
-  return readingRaw(db, (raw) =>
+  return withRaw(db, (raw) =>
     raw.transaction(() => {
       const problems: string[] = [];
       /** Does a part of the check; one that meets damaged pages is told of, and the others go on. */
@@ -110,7 +110,7 @@ export async function checkAll(runtime: Runtime): Promise<CheckResult> {
       for (const session of part('sessions', () => heldInSpite(raw), [])) {
         problems.push(`session ${session} stands as held, and a newer version of its calendar left it out`);
       }
-      problems.push(...part('standings', () => standingProblems(raw, zone, clock.now()), []));
+      problems.push(...part('completion', () => progressProblems(raw, zone, clock.now()), []));
       const today = dayOf(clock.now(), zone);
       const days = { readTo: readNumber(raw, 'reading_day') ?? today, today, zone };
       let readings = 0;

@@ -4,7 +4,7 @@
  */
 import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { checkTable, tablesOf } from '@/data/integrity';
 import type { Runtime } from './runtime';
 
@@ -32,8 +32,8 @@ export function damageFound(runtime: Pick<Runtime, 'settings'>): string | null {
 export async function lookForDamage(runtime: Parts, between: () => Promise<void> = async () => {}): Promise<string[]> {
   const { db, log } = runtime;
   const damaged: string[] = [];
-  for (const table of (await readingRaw(db, tablesOf).catch(() => null)) ?? [THE_WHOLE]) {
-    if ((await readingRaw(db, (raw) => checkTable(raw, table))).length > 0) damaged.push(table);
+  for (const table of (await withRaw(db, tablesOf).catch(() => null)) ?? [THE_WHOLE]) {
+    if ((await withRaw(db, (raw) => checkTable(raw, table))).length > 0) damaged.push(table);
     await between();
   }
   if (damaged.length === 0) rmSync(notePath(runtime), { force: true });

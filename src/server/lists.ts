@@ -20,6 +20,13 @@ import { TO_GRADE } from './work/to-grade-list';
 import { NotFound } from './request/input';
 import type { List } from './request/list';
 
+/** A list by its address in the API. @throws NotFound */
+export function listAt(address: string): List<never> {
+  const found = LISTS.find((list) => (list.api ?? list.name) === address);
+  if (!found) throw new NotFound('There is nothing at this address of the API');
+  return found;
+}
+
 /** A list by its name. @throws NotFound */
 export function listNamed(name: string): List<never> {
   const found = LISTS.find((list) => list.name === name);

@@ -18,7 +18,7 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { GET as health } from '@/app/api/v1/health/route';
-import { BUSY, Busy, openDb, readingRaw, writing, writingRaw } from '@/data/db';
+import { BUSY, Busy, openDb, withRaw, writing, rawTransaction } from '@/data/db';
 import { asProblem } from './request/api';
 import { checkAll } from './check';
 import { clearBrokenUploads } from './imports/queue';
@@ -107,31 +107,31 @@ describe('a database', () => {
     await readAllPast(runtime);
     expect((await health()).status).toBe(200);
     expect(await lookForDamage(runtime)).toEqual([]);
-    const root = await readingRaw(runtime.db, (raw) => {
+    const root = await withRaw(runtime.db, (raw) => {
       raw.pragma('wal_checkpoint(TRUNCATE)');
-      return raw.prepare("SELECT rootpage FROM sqlite_master WHERE name = 'visit_part'").pluck().get() as number;
+      return raw.prepare("SELECT rootpage FROM sqlite_master WHERE name = 'visit_course'").pluck().get() as number;
     });
     const path = join(runtime.settings.dataDir, 'lee-shore.sqlite');
     const handle = openSync(path, 'r+');
     writeSync(handle, Buffer.alloc(2048, 0x5a), 0, 2048, (root - 1) * 4096 + 1024);
     closeSync(handle);
-    await readingRaw(runtime.db, (raw) => raw.pragma('shrink_memory'));
+    await withRaw(runtime.db, (raw) => raw.pragma('shrink_memory'));
     // What is remembered of the pages is as old as the file: another connection reads them.
     const other = { ...runtime, db: openDb(path) };
-    expect(await lookForDamage(other)).toEqual(['visit_part']);
+    expect(await lookForDamage(other)).toEqual(['visit_course']);
     const answer = await health();
     expect(answer.status).toBe(503);
     expect(await answer.json()).toMatchObject({
       title: 'Database damaged',
-      detail: expect.stringContaining('visit_part'),
+      detail: expect.stringContaining('visit_course'),
     });
     const { problems, readings } = await checkAll(other);
-    expect(problems.join('\n')).toContain('visit_part');
+    expect(problems.join('\n')).toContain('visit_course');
     expect(readings).toBeGreaterThan(0);
     await other.db.destroy();
   });
 
-  it('in which a date of completion, a standing or a past reading is wrong does not pass the check', async () => {
+  it('in which a date of completion, a progress or a past reading is wrong does not pass the check', async () => {
     await bringIn(
       runtime,
       'access-log',
@@ -145,7 +145,7 @@ describe('a database', () => {
     await readAllPast(runtime);
     const problems = async () => (await checkAll(runtime)).problems;
     expect(await problems()).toEqual([]);
-    const enrolment = (await runtime.db('standing').where('done', '>', 0).first())!;
+    const enrolment = (await runtime.db('enrolment_progress').where('done', '>', 0).first())!;
     const spoil = async (table: string, where: object, wrong: object) => {
       const before = await runtime.db(table).where(where).first();
       await runtime.db(table).where(where).update(wrong);
@@ -157,8 +157,8 @@ describe('a database', () => {
       return found;
     };
     const own = { enrolment_id: enrolment.enrolment_id };
-    expect(await spoil('standing', own, { done_days: '[[1,20400]]' })).toContain(
-      `standing of enrolment ${enrolment.enrolment_id}: done_days differs`,
+    expect(await spoil('enrolment_progress', own, { done_days: '[[1,20400]]' })).toContain(
+      `progress of enrolment ${enrolment.enrolment_id}: done_days differs`,
     );
     const reading = await runtime.db('drift_reading').where(own).whereNotNull('score').first();
     expect(await spoil('drift_reading', { ...own, day: reading!.day }, { score: 99 })).toEqual([
@@ -176,7 +176,7 @@ describe('a database', () => {
     const path = join(runtime.settings.dataDir, 'lee-shore.sqlite');
     for (const mapped of [0, 1024 ** 2]) {
       const db = openDb(path, 'web', mapped);
-      expect(await readingRaw(db, (raw) => raw.pragma('mmap_size', { simple: true }))).toBe(mapped);
+      expect(await withRaw(db, (raw) => raw.pragma('mmap_size', { simple: true }))).toBe(mapped);
       await db.destroy();
     }
   });
@@ -193,7 +193,7 @@ describe('a database', () => {
       last = performance.now();
     }, 10);
     const write = writing(web, (trx) => trx('setting').insert({ name: 'a', value: '1' }));
-    const bulk = writingRaw(web, (raw) => raw.exec("INSERT INTO setting VALUES ('b', '1')"));
+    const bulk = rawTransaction(web, (raw) => raw.exec("INSERT INTO setting VALUES ('b', '1')"));
     for (let i = 0; i < 20; i += 1) {
       await web('learner').count('* as n');
       await new Promise((resolve) => setTimeout(resolve, 20));
@@ -234,7 +234,7 @@ describe('a database', () => {
     const line = JSON.stringify(errorLine(error));
     expect(line).toContain('UNIQUE constraint failed: learner.external_id');
     expect(line).not.toMatch(/Ines|Marrow|insert into/);
-    await readingRaw(runtime.db, (raw) => raw.exec('CREATE TEMP TABLE x (y)'));
+    await withRaw(runtime.db, (raw) => raw.exec('CREATE TEMP TABLE x (y)'));
     const raw = await runtime.db.raw("SELECT nothing FROM learner WHERE given_name = 'Ines'").catch((e: unknown) => e);
     expect(JSON.stringify(errorLine(raw))).not.toContain('Ines');
   });

@@ -1,7 +1,7 @@
 /** The plans of every query that serves a page: none walks a whole table that grows with the log. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { TIMELINE_KINDS } from '@/core/contact/timeline';
-import { readingRaw, type RawConnection } from '@/data/db';
+import { withRaw, type RawConnection } from '@/data/db';
 import { findFollowUps } from '@/data/contact/follow-ups';
 import { LEARNER_COLUMNS } from '@/data/people/learner-columns';
 import { findLearner } from '@/data/people/learners';
@@ -22,10 +22,10 @@ import { dailyOpens } from './item-use/opens';
 import { ITEM_USE, visits } from './item-use/item-use';
 import { SMALL, bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from './testing';
 import { timelineOf } from './people/timeline';
-import { openMoment, openView } from './request/view';
+import { openView, openDriftView } from './request/view';
 import { watchNames, watchPage } from './drift/watch';
 
-const GROWING = ['event', 'item_day', 'visit_part', 'learner_day', 'packed_day', 'statement'];
+const GROWING = ['event', 'item_day', 'visit_course', 'learner_day', 'packed_day', 'statement'];
 let runtime: TestRuntime;
 const asked = new Set<string>();
 
@@ -38,7 +38,7 @@ beforeAll(async () => {
     logOf(['2026-11-20T10:00:00Z,L1,DRY,D1,opened', '2026-11-21T10:00:00Z,L3,NET,N1,posted']),
   );
   // From here on every text is noted; those prepared before are thrown away with their connection.
-  await readingRaw(runtime.db, (raw) => {
+  await withRaw(runtime.db, (raw) => {
     const prepare = raw.prepare.bind(raw);
     const noting = (sql: string) => {
       asked.add(sql);
@@ -50,9 +50,9 @@ beforeAll(async () => {
 afterAll(() => runtime.close());
 
 async function openEveryScreen(viewer: Viewer, part: Record<string, string>): Promise<void> {
-  const view = await openView(runtime, viewer, part);
-  const past = await openView(runtime, viewer, part, '2026-11-22');
-  const moment = await openMoment(runtime, viewer, part);
+  const view = await openDriftView(runtime, viewer, part);
+  const past = await openDriftView(runtime, viewer, part, '2026-11-22');
+  const moment = await openView(runtime, viewer, part);
   const quietly = <T>(work: Promise<T>): Promise<T | null> => work.catch(() => null);
   for (const at of [view, past]) {
     await watchPage(runtime, at, { part: 'now', band: null, drift: null }, 1);
@@ -162,7 +162,7 @@ function walksForEach(raw: RawConnection, sql: string): string[] {
 function wholeWalks(raw: RawConnection, sql: string): string[] {
   const aliases = new Map(GROWING.map((table) => [table, table]));
   for (const [, table, alias] of sql.matchAll(
-    /\b(event|item_day|visit_part|learner_day|packed_day|statement)`?\s+(?:as|AS)\s+`?(\w+)`?/g,
+    /\b(event|item_day|visit_course|learner_day|packed_day|statement)`?\s+(?:as|AS)\s+`?(\w+)`?/g,
   )) {
     aliases.set(alias, table);
   }
@@ -196,7 +196,7 @@ it('no page walks the whole of the log or of what is derived from it, nor anythi
   }
   const texts = [...asked].filter((sql) => /^\s*(select|with)/i.test(sql));
   expect(texts.length).toBeGreaterThan(150);
-  const walks = await readingRaw(runtime.db, (raw) =>
+  const walks = await withRaw(runtime.db, (raw) =>
     texts.flatMap((sql) =>
       [...wholeWalks(raw, sql), ...walksForEach(raw, sql)].map(
         (step) => `${step}: ${sql.replace(/\s+/g, ' ').slice(0, 400)}`,

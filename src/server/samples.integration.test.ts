@@ -9,27 +9,26 @@ import { isoOrNull, minutes } from './request/values';
 import { learnerDetail } from './people/learner-detail';
 import { learnerList } from './people/learner-list';
 import { whoDid } from './item-use/who-did';
-import { ACCESS_LOG } from './access/log-list';
 import { headingsOf } from './request/list';
-import { logResponse } from './access/log-response';
+import { ACCESS_LOG } from './access/log-list';
 import { ITEM_USE, visits } from './item-use/item-use';
 import { SYSTEM_VIEWER } from './system-viewer';
+import { sampleAnswer } from '@/sample-answers';
 import { askList, bringIn, counts, testRuntime, type TestRuntime } from './testing';
 
 const file = (name: string) => readFileSync(join(process.cwd(), 'samples', name));
-const answer = (name: string) => JSON.parse(file(`small/expected/${name}.json`).toString());
 
 let runtime: TestRuntime;
 
 beforeAll(async () => {
-  const { now, timezone } = answer('counts');
+  const { now, timezone } = sampleAnswer('counts');
   runtime = await testRuntime(now, timezone);
 });
 afterAll(() => runtime.close());
 
 describe('the small sample', () => {
   it('is taken whole, and overlapping files add nothing twice', async () => {
-    const expected = answer('counts');
+    const expected = sampleAnswer('counts');
     expect(counts(await bringIn(runtime, 'outline', file('small/outline.csv')))).toMatchObject({
       accepted: expected.items,
       rejected: 0,
@@ -54,20 +53,20 @@ describe('the small sample', () => {
 
   it('gives the last access, days quiet and minutes worked out independently', async () => {
     for (const [id, expected] of Object.entries(
-      answer('learners') as Record<string, { last_access: string | null; days_quiet: number | null }>,
+      sampleAnswer('learners') as Record<string, { last_access: string | null; days_quiet: number | null }>,
     )) {
       const detail = await learnerDetail(runtime, SYSTEM_VIEWER, id);
       expect([id, detail.last_access, detail.days_quiet]).toEqual([id, expected.last_access, expected.days_quiet]);
       for (const enrolment of detail.enrolments) {
         const key = `${id}|${enrolment.course}`;
-        expect([key, enrolment.minutes_online]).toEqual([key, answer('minutes')[key] ?? 0]);
+        expect([key, enrolment.minutes_online]).toEqual([key, sampleAnswer('minutes')[key] ?? 0]);
       }
     }
   });
 
   it('gives every visit', async () => {
     const view = SYSTEM_VIEWER;
-    for (const [id, expected] of Object.entries(answer('visits') as Record<string, unknown[]>)) {
+    for (const [id, expected] of Object.entries(sampleAnswer('visits') as Record<string, unknown[]>)) {
       const learner = (await findLearner(runtime.db, view, id))!;
       const rows = await visitsOfLearners(runtime.db, view, {}, [learner], {});
       const visits = rows.reverse().map((visit) => ({
@@ -80,28 +79,32 @@ describe('the small sample', () => {
     }
   });
 
-  it('gives reach, has and has not, and visits through the server as worked out independently', async () => {
+  it('gives item use, who did and who did not, and visits through the server as worked out independently', async () => {
     const { rows } = await askList(ITEM_USE, runtime, SYSTEM_VIEWER, { limit: '1000' });
-    const expected = answer('reach') as Record<string, Record<string, unknown>>;
+    const expected = sampleAnswer('item-use') as Record<string, Record<string, unknown>>;
     expect(rows.map((row) => row.item_id).sort()).toEqual(Object.keys(expected).sort());
     for (const row of rows)
       expect([row.item_id, row]).toEqual([row.item_id, expect.objectContaining(expected[String(row.item_id)])]);
-    for (const [item, { frm, to, has, did_not }] of Object.entries(
-      answer('has') as Record<string, { frm: string; to: string; has: Record<string, number>; did_not: string[] }>,
+    for (const [item, { frm, to, did, did_not }] of Object.entries(
+      sampleAnswer('who-did') as Record<
+        string,
+        { frm: string; to: string; did: Record<string, number>; did_not: string[] }
+      >,
     )) {
       const found = await whoDid(runtime, SYSTEM_VIEWER, { item, kind: 'talked', from: frm, to });
-      expect([item, Object.fromEntries(found.has.map((row) => [row.learner_id, row.count]))]).toEqual([item, has]);
+      expect([item, Object.fromEntries(found.did.map((row) => [row.learner_id, row.count]))]).toEqual([item, did]);
       expect([item, found.did_not.map((row) => row.learner_id).sort()]).toEqual([item, did_not]);
     }
     const own = await visits(runtime, SYSTEM_VIEWER, { learner: 'L210000', limit: '3' });
-    const all = answer('visits').L210000;
+    const all = sampleAnswer('visits').L210000;
     expect(own.total).toBe(all.length);
     expect(own.rows[0]).toMatchObject({ ...all.at(-1), courses: ['SBE'] });
   });
 
   it('gives the whole access log through the API, page by page, with exact totals, and as a file', async () => {
-    const { events, learner_events } = answer('counts');
-    const ask = async (values: Record<string, string>) => (await logResponse(runtime, SYSTEM_VIEWER, values)).json();
+    const { events, learner_events } = sampleAnswer('counts');
+    const ask = async (values: Record<string, string>) =>
+      (await ACCESS_LOG.answer(runtime, SYSTEM_VIEWER, values)).json();
     expect((await ask({ limit: '1' })).total).toBe(learner_events);
     expect((await ask({ limit: '1', staff: 'only' })).total).toBe(events - learner_events);
     const seen: Record<string, string>[] = [];
@@ -116,7 +119,7 @@ describe('the small sample', () => {
     expect(Object.keys(seen[0])).toEqual(headingsOf(ACCESS_LOG));
     expect(seen.map((row) => row.time)).toEqual([...seen.map((row) => row.time)].sort().reverse());
     // The events of each visit that was worked out independently.
-    for (const [learner, visits] of Object.entries(answer('visits') as Record<string, { events: number }[]>)) {
+    for (const [learner, visits] of Object.entries(sampleAnswer('visits') as Record<string, { events: number }[]>)) {
       const own = visits.reduce((sum, visit) => sum + visit.events, 0);
       expect([learner, (await ask({ learner, limit: '1' })).total]).toEqual([learner, own]);
     }
@@ -126,15 +129,15 @@ describe('the small sample', () => {
       ['looked', 'worked', 'talked'].map((kind) => ask({ kind, staff: 'yes', limit: '1' })),
     );
     expect(kinds.reduce((sum, { total }) => sum + total, 0)).toBeGreaterThanOrEqual(opens);
-    const csv = await (await logResponse(runtime, SYSTEM_VIEWER, { format: 'csv', staff: 'yes' })).text();
+    const csv = await (await ACCESS_LOG.answer(runtime, SYSTEM_VIEWER, { format: 'csv', staff: 'yes' })).text();
     expect(csv.trimEnd().split('\r\n')).toHaveLength(events + 1);
     await expect(ask({ format: 'pdf' })).rejects.toThrow('format is not one of');
   });
 
   it('finds those quiet for 7 days or more, or never there', async () => {
     const { rows, total } = await learnerList(runtime, SYSTEM_VIEWER, { quiet: '7', sort: 'learner_id' });
-    expect(rows.map((row) => row.learner_id)).toEqual(answer('quiet7'));
-    expect(total).toBe(answer('quiet7').length);
+    expect(rows.map((row) => row.learner_id)).toEqual(sampleAnswer('quiet7'));
+    expect(total).toBe(sampleAnswer('quiet7').length);
   });
 
   it('has derived figures that equal those made anew', async () => {

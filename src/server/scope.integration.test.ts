@@ -12,7 +12,7 @@ import { learnerDetail } from './people/learner-detail';
 import { learnerList } from './people/learner-list';
 import { learnerPage } from './people/learner-page';
 import { ITEM_USE, visits } from './item-use/item-use';
-import { openView } from './request/view';
+import { openDriftView } from './request/view';
 import { PARTS } from '@/core/drift/order';
 import { watchPage } from './drift/watch';
 import { openDraft, sendDraft, startDraft } from './contact/write';
@@ -41,7 +41,7 @@ const ROLES: [email: string, active: string[], all: string[]][] = [
 
 describe.each(ROLES)('%s', (email, active, all) => {
   const everybody = ['L1', 'L2', 'L3', 'L4', 'L5'];
-  const open = async () => openView(runtime, await viewerByEmail(runtime, email));
+  const open = async () => openDriftView(runtime, await viewerByEmail(runtime, email));
 
   it('finds their own in lists, counts and searches, and nobody else', async () => {
     const view = await open();
@@ -88,7 +88,7 @@ describe.each(ROLES)('%s', (email, active, all) => {
     const view = await open();
     const choices = await countedChoices(runtime.db, view.viewer);
     for (const choice of choices) {
-      const watch = await watchPage(runtime, { ...view, lens: choice.lens }, NOBODY_LEFT_OUT, 1);
+      const watch = await watchPage(runtime, { ...view, segment: choice.segment }, NOBODY_LEFT_OUT, 1);
       expect([choice.key, watch.total]).toEqual([choice.key, choice.learners]);
       expect(watch.total).toBeGreaterThan(0);
     }
@@ -100,7 +100,7 @@ describe('somebody limited to a course', () => {
     const viewer = await viewerByEmail(runtime, 'instructor@staff.example');
     const detail = await learnerDetail(runtime, viewer, 'L1');
     expect(detail).toMatchObject({ courses: ['DRY'], last_access: '2026-11-20T10:00:00Z', minutes_online: 10 });
-    const page = await learnerPage(runtime, await openView(runtime, viewer), 'L1');
+    const page = await learnerPage(runtime, await openDriftView(runtime, viewer), 'L1');
     expect(page.visits).toMatchObject([{ events: 1, courses: ['DRY'] }]);
     expect(page.wake.minutes.reduce((sum, value) => sum + value, 0)).toBe(10);
   });
@@ -114,15 +114,17 @@ describe('somebody limited to a course', () => {
 
 describe('messages', () => {
   it('stand in the record of those in scope alone, and a draft is its writer’s own', async () => {
-    const lead = await openView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
+    const lead = await openDriftView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
     const l3 = (await findLearner(runtime.db, lead.viewer, 'L3'))!;
     const draft = await startDraft(runtime, lead, [l3]);
     await sendDraft(runtime, lead, draft, { subject: 'Hello', body: 'Hello {{given_name}}' }, []);
     const coordinator = await viewerByEmail(runtime, 'norrick@partner.example');
     expect(await contactsOf(runtime.db, coordinator, [l3], { each: 5, until: Infinity })).toEqual([]);
-    expect((await outboxPage(runtime.db, { viewer: coordinator, lens: {} }, null, { limit: 10 })).total).toBe(0);
-    expect((await outboxPage(runtime.db, { viewer: lead.viewer, lens: {} }, null, { limit: 10 })).total).toBe(1);
-    await expect(openDraft(runtime, await openView(runtime, coordinator), draft)).rejects.toThrow('No such message');
+    expect((await outboxPage(runtime.db, { viewer: coordinator, segment: {} }, null, { limit: 10 })).total).toBe(0);
+    expect((await outboxPage(runtime.db, { viewer: lead.viewer, segment: {} }, null, { limit: 10 })).total).toBe(1);
+    await expect(openDraft(runtime, await openDriftView(runtime, coordinator), draft)).rejects.toThrow(
+      'No such message',
+    );
   });
 });
 
@@ -188,7 +190,7 @@ describe('what lies outside of one’s scope', () => {
     expect(await logOfViewer(mentor, { action: 'unheard_of' })).toEqual(
       await logOfViewer(mentor, { action: 'nothing' }),
     );
-    const seen = await coursesInLog(runtime.db, await openView(runtime, mentor));
+    const seen = await coursesInLog(runtime.db, await openDriftView(runtime, mentor));
     expect(await actionWords(runtime.db, seen)).toEqual(['opened']);
     // Somebody seen in one course says nothing of what they did in another.
     const bothWays = { ...mentor, groups: [], courses: [2], learners: [] };

@@ -10,10 +10,10 @@ import { find } from './people/find';
 import { LEARNERS, chooseColumns, chosenColumns, everyMatching, learnerList, lineOf } from './people/learner-list';
 import { explainPeople } from './people/people';
 import { readAllPast } from './drift/recalculate';
-import { dropView, keepView, savedViews } from './people/saved-views';
+import { removeView, saveView, savedViews } from './people/saved-views';
 import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from './testing';
 import { listFile } from './request/list';
-import { firstReadingDay, openView } from './request/view';
+import { firstReadingDay, openDriftView } from './request/view';
 import { PARTS } from '@/core/drift/order';
 import { allMatching, watchPage } from './drift/watch';
 
@@ -44,7 +44,7 @@ afterEach(() => runtime.close());
 const id = async (learner: string) => (await findLearner(runtime.db, lead, learner))!;
 /** Everybody on the Watch, whatever part they stand in. */
 const watch = async (asOf?: string) => {
-  const view = await openView(runtime, lead, { course: 'DRY' }, asOf);
+  const view = await openDriftView(runtime, lead, { course: 'DRY' }, asOf);
   const parts = await Promise.all(PARTS.map((part) => watchPage(runtime, view, { part, band: null, drift: null }, 1)));
   return { people: parts.flatMap(({ people }) => people) };
 };
@@ -56,7 +56,7 @@ describe('as of a past day', () => {
     const person = (learner: string, page: typeof then) => page.people.find((one) => one.learnerId === learner);
     expect(person('L1', then)).toMatchObject({ daysQuiet: 0, band: 0, lastAccess: Date.parse('2026-10-20T10:00:00Z') });
     expect(person('L4', then)).toMatchObject({ daysQuiet: 11, lastAccess: Date.parse('2026-10-09T10:00:00Z') });
-    const past = await openView(runtime, lead, { course: 'DRY' }, '2026-10-20');
+    const past = await openDriftView(runtime, lead, { course: 'DRY' }, '2026-10-20');
     const detail = { wakeDays: 28, visits: 3, contacts: 1, status: 'active' } as const;
     const [panel] = await explainPeople(runtime, past, [person('L4', then)!.id], detail);
     expect(panel.visits[0].first).toBe(Date.parse('2026-10-09T10:00:00Z'));
@@ -84,15 +84,15 @@ describe('as of a past day', () => {
   });
 
   it('refuses 30 February and a day to come; today is now', async () => {
-    await expect(openView(runtime, lead, {}, '2026-02-30')).rejects.toThrow('as_of is not a date');
-    await expect(openView(runtime, lead, {}, '2026-11-25')).rejects.toThrow('as_of lies after today');
-    expect((await openView(runtime, lead, {}, '2026-11-24')).asOf).toBeNull();
+    await expect(openDriftView(runtime, lead, {}, '2026-02-30')).rejects.toThrow('as_of is not a date');
+    await expect(openDriftView(runtime, lead, {}, '2026-11-25')).rejects.toThrow('as_of lies after today');
+    expect((await openDriftView(runtime, lead, {}, '2026-11-24')).asOf).toBeNull();
     await expect(learnerList(runtime, lead, { as_of: '2026-02-30' })).rejects.toThrow('as_of is not a date');
   });
 
   it('selects all that matched then', async () => {
     await readAllPast(runtime);
-    const view = await openView(runtime, lead, {}, '2026-10-19');
+    const view = await openDriftView(runtime, lead, {}, '2026-10-19');
     const parts = await Promise.all(PARTS.map((part) => allMatching(runtime, view, { part, band: null, drift: null })));
     // Of L3's course nothing was told yet: there nobody has never started.
     expect(parts.map((ids) => ids.length)).toEqual([3, 0, 0, 2]);
@@ -156,15 +156,15 @@ describe('the Learners list', () => {
 
 describe('saved views', () => {
   it('are one’s own, replaced by name, and removed', async () => {
-    await keepView(runtime, lead, { name: 'Quiet', query: 'quiet=7' });
-    await keepView(runtime, lead, { name: 'Quiet', query: 'quiet=9' });
-    await expect(keepView(runtime, lead, { name: ' ' })).rejects.toThrow('name is missing');
+    await saveView(runtime, lead, { name: 'Quiet', query: 'quiet=7' });
+    await saveView(runtime, lead, { name: 'Quiet', query: 'quiet=9' });
+    await expect(saveView(runtime, lead, { name: ' ' })).rejects.toThrow('name is missing');
     const [view] = await savedViews(runtime, lead);
     expect(view).toMatchObject({ name: 'Quiet', query: 'quiet=9' });
     const other = await viewerByEmail(runtime, 'mentor@staff.example');
     expect(await savedViews(runtime, other)).toEqual([]);
-    await expect(dropView(runtime, other, view.id)).rejects.toThrow('No such view');
-    await dropView(runtime, lead, view.id);
+    await expect(removeView(runtime, other, view.id)).rejects.toThrow('No such view');
+    await removeView(runtime, lead, view.id);
     expect(await savedViews(runtime, lead)).toEqual([]);
   });
 });
@@ -172,7 +172,7 @@ describe('saved views', () => {
 describe('search from every screen', () => {
   it('finds learners, courses and items by any part, within the viewer’s sight', async () => {
     const search = async (email: string, text: string) => {
-      const found = await find(runtime, await openView(runtime, await viewerByEmail(runtime, email)), text);
+      const found = await find(runtime, await openDriftView(runtime, await viewerByEmail(runtime, email)), text);
       return [
         found.learners.map((one) => one.learnerId),
         found.courses.map((one) => one.code),
@@ -192,7 +192,7 @@ describe('search from every screen', () => {
 
 describe('a claim check', () => {
   const check = async (values: Values, learner = 'L4') =>
-    checkClaim(runtime, await openView(runtime, lead), await id(learner), values);
+    checkClaim(runtime, await openDriftView(runtime, lead), await id(learner), values);
 
   it('gives visits, items and hand-ins of the period, both days included', async () => {
     const claim = await check({ from: '2026-10-09', to: '2026-11-20' });

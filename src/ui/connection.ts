@@ -3,7 +3,7 @@
  *
  * The framework answers a page that could not be fetched by leaving for its address, which without a connection is the
  * browser's own error page: what was typed is gone, and a roll that is being taken as well. Here such a request waits
- * and is made again. What somebody did is never sent twice: it fails, and is said (see `useDeed`).
+ * and is made again. What somebody did is never sent twice: it fails, and is said (see `usePending`).
  */
 
 /** What was asked for could not be sent, or its answer was lost. */

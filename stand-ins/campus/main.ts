@@ -41,7 +41,7 @@ function step(count: () => number): void {
 /** The one whose film can be broken. */
 const first = platforms[0].platform;
 
-const DEEDS: Record<string, () => void> = {
+const ACTIONS: Record<string, () => void> = {
   pause: () => (isPaused = true),
   resume: () => (isPaused = false),
   burst: () => step(() => 20),
@@ -69,7 +69,7 @@ createServer((request, response) => {
   const answer = async () => {
     if (request.method === 'POST') {
       const deed = new URLSearchParams(await bodyOf(request)).get('deed') ?? '';
-      if (Object.hasOwn(DEEDS, deed)) DEEDS[deed]();
+      if (Object.hasOwn(ACTIONS, deed)) ACTIONS[deed]();
       response.writeHead(303, { location: '/' });
       return response.end();
     }

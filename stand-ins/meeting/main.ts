@@ -49,7 +49,7 @@ async function step(): Promise<void> {
 }
 setInterval(() => void step(), EVERY);
 
-const DEEDS: Record<string, () => void> = {
+const ACTIONS: Record<string, () => void> = {
   pause: () => (isPaused = true),
   resume: () => (isPaused = false),
   minute: () => (forward += 60_000),
@@ -75,7 +75,7 @@ createServer((request, response) => {
   const answer = async () => {
     if (request.method === 'POST') {
       const deed = new URLSearchParams(await bodyOf(request)).get('deed') ?? '';
-      if (Object.hasOwn(DEEDS, deed)) DEEDS[deed]();
+      if (Object.hasOwn(ACTIONS, deed)) ACTIONS[deed]();
       response.writeHead(303, { location: '/' });
       return response.end();
     }

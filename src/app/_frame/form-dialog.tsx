@@ -3,7 +3,7 @@
 import { Alert, Button, Group, Modal, Stack } from '@mantine/core';
 import type { ReactNode } from 'react';
 import { FormField, type Field } from './form-field';
-import type { Result } from './trying';
+import type { Result } from '@/server/request/action';
 import { useForm, type FormValues } from './use-form';
 
 interface Props<F extends object, T> {
@@ -30,7 +30,7 @@ interface Props<F extends object, T> {
  * A form in a dialog, with what is wrong beside each field. Its fields are those of the action that takes them.
  *
  * @example
- * <FormDialog title="Add a break" verb="Add" keep={addTheBreak} onClose={close} values={{ course }}
+ * <FormDialog title="Add a break" verb="Add" keep={addBreak} onClose={close} values={{ course }}
  *   fields={[{ name: 'from', label: 'First day', type: 'day' }, { name: 'reason', label: 'Reason' }]} />
  */
 export function FormDialog<F extends object, T>(props: Props<F, T>) {

@@ -1,12 +1,12 @@
 'use client';
 
 import { UnstyledButton } from '@mantine/core';
-import { useDeed } from './use-deed';
+import { usePending } from './use-pending';
 import { switchNames } from './actions';
 
 /** Replaces every name, id, e-mail and phone by stand-ins, for sharing the screen. */
 export function NamesSwitch({ namesHidden }: { namesHidden: boolean }) {
-  const [pending, startDeed] = useDeed();
+  const [pending, start] = usePending();
   return (
     <UnstyledButton
       fz={12}
@@ -15,7 +15,7 @@ export function NamesSwitch({ namesHidden }: { namesHidden: boolean }) {
       aria-checked={namesHidden}
       disabled={pending}
       title="Replace every name, id, e-mail and phone by a stand-in, for sharing the screen"
-      onClick={() => startDeed(() => switchNames(!namesHidden))}
+      onClick={() => start(() => switchNames(!namesHidden))}
     >
       Names hidden: {namesHidden ? 'on' : 'off'}
     </UnstyledButton>

@@ -1,29 +1,29 @@
 /** What every page of the frame needs: who looks, at what, as of when. */
 import { notFound } from 'next/navigation';
 import { dateOfDay, dayOf } from '@/core/time/zone';
-import { lensLabel, logsCompleteTo } from '@/server/courses/reads';
-import type { View } from '@/data/view';
+import { segmentLabel, logsCompleteTo } from '@/server/courses/reads';
+import type { DriftView } from '@/data/view';
 import { isBeingRead } from '@/server/drift/reads';
 import { readFirst } from '@/server/drift/until-read';
 import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
 import { InvalidInput, NotFound, type FieldFault } from '@/server/request/input';
 import type { Asking } from '@/server/request/list';
-import { soundParams } from '@/server/request/valid-params';
+import { validParams } from '@/server/request/valid-params';
 import { runtime, type Runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';
-import { lensNames, openView } from '@/server/request/view';
+import { segmentNames, openDriftView } from '@/server/request/view';
 
 export type SearchParams = Promise<Record<string, string | string[] | undefined>>;
 
 export interface FrameContext {
   runtime: Runtime;
   viewer: Viewer;
-  view: View;
+  view: DriftView;
   /** The part looked at, as it stands in the URL. */
-  lensKey: string | null;
+  segmentKey: string | null;
   /** What that part is called; null for the whole caseload. */
-  lensLabel: string | null;
+  segmentLabel: string | null;
   logsTo: number | null;
   /** The past date looked at, as it stands in the URL; null for now. */
   asOf: string | null;
@@ -51,23 +51,23 @@ export async function openFrame(search: SearchParams, list?: Asking): Promise<Fr
   const { clock, zone } = opened;
   const given = await oneOfEach(search);
   const faults: string[] = [];
-  const lensKey = given.in ?? null;
-  const names = lensNames(given.in);
-  if (lensKey !== null && Object.keys(names).length === 0) notFound();
-  const open = (date?: string) => orNotFound(openView(opened, viewer, names, date));
+  const segmentKey = given.in ?? null;
+  const names = segmentNames(given.in);
+  if (segmentKey !== null && Object.keys(names).length === 0) notFound();
+  const open = (date?: string) => orNotFound(openDriftView(opened, viewer, names, date));
   const view = await open(given.as_of).catch((error: unknown) => {
     if (!(error instanceof InvalidInput)) throw error;
     faults.push(`The date looked back to ${error.errors[0].message}. Showing now instead.`);
     delete given.as_of;
     return open();
   });
-  const sound = list ? await orNotFound(soundParams(opened, viewer, list, given)) : { params: given, faults: [] };
+  const sound = list ? await orNotFound(validParams(opened, viewer, list, given)) : { params: given, faults: [] };
   faults.push(...sayFaults(sound.faults));
   const asOf = view.asOf === null ? null : dateOfDay(view.asOf);
   const [logsTo, beingRead, label] = await Promise.all([
     logsCompleteTo(opened, dayOf(clock.now(), zone)),
     isBeingRead(opened, view, dayOf(clock.now(), zone)),
-    lensLabel(opened, view.lens),
+    segmentLabel(opened, view.segment),
   ]);
   if (beingRead && asOf !== null) await readFirst(opened, view);
   const fault = faults.join(' ') || null;
@@ -75,8 +75,8 @@ export async function openFrame(search: SearchParams, list?: Asking): Promise<Fr
     runtime: opened,
     viewer,
     view,
-    lensKey,
-    lensLabel: label,
+    segmentKey,
+    segmentLabel: label,
     logsTo,
     asOf,
     beingRead,

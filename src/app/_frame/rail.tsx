@@ -34,7 +34,7 @@ interface Props {
   signOut: ReactNode;
 }
 
-const PLACES = [
+const DESTINATIONS = [
   { href: '/watch', label: 'Watch', icon: IconBinoculars, lead: false },
   { href: '/learners', label: 'Learners', icon: IconUsers, lead: false },
   { href: '/courses', label: 'Courses', icon: IconBook2, lead: false },
@@ -44,17 +44,17 @@ const PLACES = [
   { href: '/set-up/data', label: 'Set-up', icon: IconFileImport, lead: true },
 ];
 
-interface PlacesProps extends Pick<Props, 'lead' | 'due' | 'checks' | 'rolls'> {
+interface DestinationsProps extends Pick<Props, 'lead' | 'due' | 'checks' | 'rolls'> {
   onGo?: () => void;
 }
 
-function Places({ lead, due, checks, rolls, onGo }: PlacesProps) {
+function CursorSeal({ lead, due, checks, rolls, onGo }: DestinationsProps) {
   const path = usePathname();
   const search = useSearchParams();
   const kept = { in: search.get('in'), as_of: search.get('as_of') };
   return (
     <nav aria-label="Main">
-      {PLACES.filter((place) => lead || !place.lead).map(({ href, label, icon: Icon }) => (
+      {DESTINATIONS.filter((place) => lead || !place.lead).map(({ href, label, icon: Icon }) => (
         <Link
           key={href}
           href={linkTo(href, kept)}
@@ -104,7 +104,7 @@ export function Rail({ name, role, lead, due, checks, rolls, namesHidden, signOu
           <Mark />
           <span className={classes.placeName}>Lee Shore</span>
         </div>
-        <Places lead={lead} due={due} checks={checks} rolls={rolls} />
+        <CursorSeal lead={lead} due={due} checks={checks} rolls={rolls} />
         {who}
       </div>
       <header className={classes.narrowBar}>
@@ -120,7 +120,7 @@ export function Rail({ name, role, lead, due, checks, rolls, namesHidden, signOu
         classNames={{ content: classes.drawer, header: classes.drawer }}
         closeButtonProps={{ 'aria-label': 'Close the menu' }}
       >
-        <Places lead={lead} due={due} checks={checks} rolls={rolls} onGo={() => setOpen(false)} />
+        <CursorSeal lead={lead} due={due} checks={checks} rolls={rolls} onGo={() => setOpen(false)} />
         {who}
       </Drawer>
     </>

@@ -37,7 +37,7 @@ const SET_UP = [
   ['/set-up/roster', 'Roster'],
   ['/set-up/calendar', 'Calendar'],
   ['/set-up/weights', 'Weights'],
-  ['/set-up/trial', 'Sea trial'],
+  ['/set-up/trial', 'Trial'],
   ['/set-up/staff', 'Staff'],
   ['/set-up/changes', 'Changes'],
 ] as const;

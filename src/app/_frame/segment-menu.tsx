@@ -27,7 +27,7 @@ interface Props {
 }
 
 /** Whose learners are shown: the whole caseload, a course, a group or an organisation. */
-export function LensMenu({ own, current, label }: Props) {
+export function SegmentMenu({ own, current, label }: Props) {
   const to = useLinks();
   const [choices, setChoices] = useState<Choice[] | null>(null);
   const [trouble, setTrouble] = useState(false);
@@ -36,7 +36,7 @@ export function LensMenu({ own, current, label }: Props) {
     setText('');
     setTrouble(false);
     try {
-      const answer = await fetch('/lists/parts');
+      const answer = await fetch('/lists/segments');
       if (!answer.ok) throw new Error(String(answer.status));
       setChoices(await answer.json());
     } catch {

@@ -4,7 +4,7 @@ import { firstReadingDay } from '@/server/request/view';
 import { AsOfMenu } from './as-of-menu';
 import classes from './frame.module.css';
 import { Find } from './find';
-import { LensMenu } from './segment-menu';
+import { SegmentMenu } from './segment-menu';
 import type { FrameContext } from './page-context';
 import { Refresher } from './refresher';
 
@@ -19,7 +19,7 @@ interface Props {
 
 /** Whose, as of when, how fresh the logs are, and search. */
 export async function TopBar({ frame, present = false }: Props) {
-  const { runtime, viewer, view, lensKey, lensLabel, logsTo, asOf, fault } = frame;
+  const { runtime, viewer, view, segmentKey, segmentLabel, logsTo, asOf, fault } = frame;
   const { clock, zone } = runtime;
   const now = clock.now();
   const first = await firstReadingDay(runtime);
@@ -35,7 +35,7 @@ export async function TopBar({ frame, present = false }: Props) {
   return (
     <>
       <div className={classes.bar}>
-        <LensMenu own={own} current={lensKey} label={lensLabel} />
+        <SegmentMenu own={own} current={segmentKey} label={segmentLabel} />
         <AsOfMenu
           says={sayInstant(view.now, zone, now)}
           asOf={asOf}
@@ -43,7 +43,7 @@ export async function TopBar({ frame, present = false }: Props) {
           first={first === null ? null : dateOfDay(first)}
         />
         <span className={classes.barNote}>{logs}</span>
-        <Find asOf={asOf} part={lensKey} />
+        <Find asOf={asOf} part={segmentKey} />
       </div>
       {fault && (
         <p role="alert" className={classes.barFault}>

@@ -1,8 +1,8 @@
 'use client';
 
 import { useState } from 'react';
-import { useDeed } from './use-deed';
-import type { Result } from './trying';
+import { usePending } from './use-pending';
+import type { Result } from '@/server/request/action';
 
 /** What a form holds: a text for each field, or several. */
 export type FormValues = Record<string, string | string[]>;
@@ -16,7 +16,7 @@ interface Options<F, T> {
  * A form's values, what is wrong with each, and how to send them: the server's own checks answer, by field.
  *
  * @example
- * const form = useForm({ values: { name: '' }, keep: keepTheView });
+ * const form = useForm({ values: { name: '' }, keep: saveView });
  * <TextInput label="Name" {...form.field('name')} />
  * <Button loading={form.pending} onClick={() => form.submit({}, onClose)}>Save</Button>
  */
@@ -24,12 +24,12 @@ export function useForm<F extends object, T>({ values: given, keep }: Options<F,
   const [values, setValues] = useState(given);
   const [errors, setErrors] = useState<Partial<Record<keyof F, string>>>({});
   const [trouble, setTrouble] = useState<string | null>(null);
-  const [pending, startDeed] = useDeed();
+  const [pending, start] = usePending();
   const set = (changes: Partial<F>) => setValues((known) => ({ ...known, ...changes }));
   /** Sends what is there, with what the way of sending adds; what is to happen then. */
   const submit = (adds: Partial<F>, then: (value: T) => void) => {
     if (pending) return;
-    startDeed(async () => {
+    start(async () => {
       const result = await keep({ ...values, ...adds });
       if (result.ok) {
         setErrors({});

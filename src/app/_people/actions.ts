@@ -1,57 +1,42 @@
 'use server';
 
 import type { Person } from '@/core/contact/person';
+import * as contact from '@/server/contact/contact';
+import * as followUps from '@/server/contact/follow-ups';
 import { listLabels } from '@/server/contact/reads';
-import {
-  keepNote,
-  logCall,
-  removeNote,
-  takeBackCall,
-  type CallInput,
-  type LoggedCall,
-  type NoteInput,
-} from '@/server/contact/contact';
-import { takeBackFollowUp, promise, type FollowUpInput } from '@/server/contact/follow-ups';
-import { fields, wholeNumbers, type FormOf } from '@/server/request/input';
-import { bringBack, setAside, type SetAsideInput } from '@/server/drift/own-watch';
+import * as ownWatch from '@/server/drift/own-watch';
 import { explainPeople } from '@/server/people/people';
-import { runtime } from '@/server/runtime';
+import { defineAction, form, resultOf, unchecked, whole, wholes, yes } from '@/server/request/action';
+import { fields, type FormOf } from '@/server/request/input';
+import { openDriftView, segmentNames } from '@/server/request/view';
 import { requireViewer } from '@/server/request/viewer';
-import { lensNames, openView } from '@/server/request/view';
-import { trying, type Result } from '../_frame/trying';
+import { runtime } from '@/server/runtime';
 
-async function opened() {
-  const viewer = await requireViewer();
-  const all = await runtime();
-  return { runtime: all, viewer, view: await openView(all, viewer) };
-}
+export type CallForm = FormOf<contact.CallInput>;
+export type NoteForm = FormOf<contact.NoteInput>;
+export type FollowUpForm = FormOf<followUps.FollowUpInput>;
+export type SetAsideForm = FormOf<ownWatch.SetAsideInput>;
 
-export type CallForm = FormOf<CallInput>;
-export type NoteForm = FormOf<NoteInput>;
-export type FollowUpForm = FormOf<FollowUpInput>;
-export type SetAsideForm = FormOf<SetAsideInput>;
+export const logCall = defineAction({
+  takes: [whole, form<CallForm>()],
+  run: async (runtime, viewer, learnerId, values) =>
+    contact.logCall(runtime, await openDriftView(runtime, viewer), learnerId, values),
+});
 
-export async function logTheCall(learnerId: number, form: CallForm): Promise<Result<LoggedCall>> {
-  const { runtime, view } = await opened();
-  return trying(() => logCall(runtime, view, Number(learnerId), { ...form }));
-}
+export const takeBackCall = defineAction({
+  takes: [unchecked<contact.LoggedCall>()],
+  run: (runtime, viewer, logged) => {
+    const { call, followUp } = fields(logged as contact.LoggedCall);
+    return contact.takeBackCall(runtime, viewer, {
+      call: Number(call),
+      followUp: followUp === null ? null : Number(followUp),
+    });
+  },
+});
 
-export async function takeBackTheCall(logged: LoggedCall): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  const { call, followUp } = fields(logged);
-  const taken = { call: Number(call), followUp: followUp === null ? null : Number(followUp) };
-  return trying(() => takeBackCall(runtime, viewer, taken));
-}
+export const saveNote = defineAction({ takes: [whole, form<NoteForm>()], run: contact.saveNote });
 
-export async function keepTheNote(learnerId: number, form: NoteForm): Promise<Result<number>> {
-  const { runtime, viewer } = await opened();
-  return trying(() => keepNote(runtime, viewer, Number(learnerId), { ...form }));
-}
-
-export async function removeTheNote(id: number, removed = true): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return trying(() => removeNote(runtime, viewer, Number(id), removed));
-}
+export const removeNote = defineAction({ takes: [whole, yes], run: contact.removeNote });
 
 /** Names of the labels a note may carry. */
 export async function labelNames(): Promise<string[]> {
@@ -59,27 +44,22 @@ export async function labelNames(): Promise<string[]> {
   return (await listLabels(await runtime())).map((label) => label.name);
 }
 
-export async function promiseTo(learnerIds: number[], form: FollowUpForm): Promise<Result<number[]>> {
-  const { runtime, view } = await opened();
-  return trying(() => promise(runtime, view, wholeNumbers(learnerIds), { ...form }));
-}
+export const addFollowUps = defineAction({
+  takes: [wholes, form<FollowUpForm>()],
+  run: async (runtime, viewer, learnerIds, values) =>
+    followUps.promise(runtime, await openDriftView(runtime, viewer), learnerIds, values),
+});
 
-export async function takeBackPromises(ids: number[]): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return trying(async () => {
-    for (const id of wholeNumbers(ids)) await takeBackFollowUp(runtime, viewer, id);
-  });
-}
+export const takeBackFollowUps = defineAction({
+  takes: [wholes],
+  run: async (runtime, viewer, ids) => {
+    for (const id of ids) await followUps.takeBackFollowUp(runtime, viewer, id);
+  },
+});
 
-export async function setThemAside(learnerIds: number[], form: SetAsideForm): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return trying(() => setAside(runtime, viewer, wholeNumbers(learnerIds), { ...form }));
-}
+export const setAside = defineAction({ takes: [wholes, form<SetAsideForm>()], run: ownWatch.setAside });
 
-export async function bringThemBack(learnerIds: number[]): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return trying(() => bringBack(runtime, viewer, wholeNumbers(learnerIds)));
-}
+export const bringBack = defineAction({ takes: [wholes], run: ownWatch.bringBack });
 
 function textOf(value: unknown): string | undefined {
   return value === null || value === undefined ? undefined : String(value);
@@ -89,14 +69,14 @@ function textOf(value: unknown): string | undefined {
 export async function explainOne(
   learnerId: number,
   asOf: string | null,
-  lensKey: string | null,
+  segmentKey: string | null,
 ): Promise<Person | null> {
   const viewer = await requireViewer();
   const opened = await runtime();
   const detail = { wakeDays: 28, visits: 3, contacts: 1, status: 'all' } as const;
-  const found = await trying(async () => {
-    const view = await openView(opened, viewer, lensNames(textOf(lensKey)), textOf(asOf));
+  const found = await resultOf(async () => {
+    const view = await openDriftView(opened, viewer, segmentNames(textOf(segmentKey)), textOf(asOf));
     return (await explainPeople(opened, view, [Number(learnerId)], detail))[0] ?? null;
-  }, false);
+  });
   return found.ok ? found.value : null;
 }

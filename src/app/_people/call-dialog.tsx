@@ -8,7 +8,7 @@ import type { LoggedCall } from '@/server/contact/contact';
 import { DayField } from '../_frame/day-field';
 import { isTypedIn } from '../_frame/letters';
 import { useForm } from '../_frame/use-form';
-import { logTheCall, type CallForm } from './actions';
+import { logCall, type CallForm } from './actions';
 
 export interface Called {
   id: number;
@@ -33,7 +33,7 @@ const LOOK_AGAIN = 3;
 /** Puts a call on record: one key for how it ended, with a day to follow up. */
 export function CallDialog({ person, opened, today, onClose, onDone }: Props) {
   const empty: CallForm = { outcome: '', remark: '', next: dateOfDay(today + LOOK_AGAIN) };
-  const form = useForm({ values: empty, keep: (values) => logTheCall(person.id, values) });
+  const form = useForm({ values: empty, keep: (values) => logCall(person.id, values) });
   const log = (outcome: (typeof CALL_OUTCOME_NAMES)[number]) =>
     form.submit({ outcome }, (logged) => {
       form.set(empty);

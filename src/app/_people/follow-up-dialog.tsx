@@ -3,7 +3,7 @@
 import { dateOfDay } from '@/core/time/zone';
 import { sayCount } from '@/core/time/words';
 import { FormDialog } from '../_frame/form-dialog';
-import { promiseTo, type FollowUpForm } from './actions';
+import { addFollowUps, type FollowUpForm } from './actions';
 
 interface Props {
   people: readonly { id: number; name: string }[];
@@ -28,7 +28,7 @@ export function FollowUpDialog({ people, opened, today, onClose, onDone }: Props
       values={{ reason: '', due: dateOfDay(today + 7) }}
       verb="Make the follow-up"
       keep={(form: FollowUpForm) =>
-        promiseTo(
+        addFollowUps(
           people.map(({ id }) => id),
           form,
         )

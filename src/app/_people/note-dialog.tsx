@@ -3,7 +3,7 @@
 import { useEffect, useState } from 'react';
 import { FormDialog } from '../_frame/form-dialog';
 import { choicesOf } from '../_frame/form-field';
-import { keepTheNote, labelNames, type NoteForm } from './actions';
+import { saveNote, labelNames, type NoteForm } from './actions';
 
 interface Props {
   /** About whom. */
@@ -35,7 +35,7 @@ export function NoteDialog({ person, opened, onClose, onDone }: Props) {
       ]}
       values={{ audience: 'staff' }}
       verb="Save the note"
-      keep={(form: NoteForm) => keepTheNote(person.id, form)}
+      keep={(form: NoteForm) => saveNote(person.id, form)}
       onClose={onClose}
       onDone={(id) => onDone(id, `Note on ${person.name} kept`)}
     />

@@ -3,7 +3,7 @@
 import { sayCount } from '@/core/time/words';
 import { FormDialog } from '../_frame/form-dialog';
 import { choicesOf } from '../_frame/form-field';
-import { setThemAside, type SetAsideForm } from './actions';
+import { setAside, type SetAsideForm } from './actions';
 
 interface Props {
   people: readonly { id: number; name: string }[];
@@ -32,7 +32,7 @@ export function SetAsideDialog({ people, opened, onClose, onDone }: Props) {
       ]}
       values={{ until: 'back' }}
       verb="Set aside"
-      keep={(form: SetAsideForm) => setThemAside(ids, form)}
+      keep={(form: SetAsideForm) => setAside(ids, form)}
       onClose={onClose}
       onDone={() => onDone(ids, `${who} set aside`)}
     />

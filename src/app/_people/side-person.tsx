@@ -21,11 +21,11 @@ interface Props<T extends Listed> {
 /** The person under the cursor, fetched when the cursor comes to them; the one before stays until then. */
 export function SidePerson<T extends Listed>({ list, people, first = null, place, now, zone, asOf }: Props<T>) {
   const [shown, setShown] = useState<Person | null>(first);
-  const [shownPlace, setShownPlace] = useState(place);
-  const { lensKey } = list;
+  const [shownPosition, setShownPosition] = useState(place);
+  const { segmentKey } = list;
   const id = list.person?.id;
   // A place is never said beside the name of somebody else.
-  if (shown?.id === id && shownPlace !== place) setShownPlace(place);
+  if (shown?.id === id && shownPosition !== place) setShownPosition(place);
   useEffect(() => {
     if (id === undefined) return;
     if (first?.id === id) {
@@ -35,21 +35,21 @@ export function SidePerson<T extends Listed>({ list, people, first = null, place
     let wanted = true;
     // A cursor that moves on quickly asks for nobody on its way.
     const timer = setTimeout(async () => {
-      const person = await explainOne(id, asOf, lensKey).catch(() => null);
+      const person = await explainOne(id, asOf, segmentKey).catch(() => null);
       if (wanted) setShown(person);
     }, 120);
     return () => {
       wanted = false;
       clearTimeout(timer);
     };
-  }, [id, people, first, asOf, lensKey]);
+  }, [id, people, first, asOf, segmentKey]);
   const listed = list.person;
   if (!shown || !listed) return null;
   const lastContact = shown.contacts[0]?.says ?? null;
   return (
     <PersonPanel
       person={shown}
-      place={shownPlace}
+      place={shownPosition}
       now={now}
       zone={zone}
       href={list.pageOf(shown)}

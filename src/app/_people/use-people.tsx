@@ -7,12 +7,12 @@ import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react'
 import { useLetters } from '../_frame/letters';
 import { linkTo } from '../_list/list-link';
 import { UNDO_TIME, offerUndo } from '../_frame/offer-undo';
-import type { Result } from '../_frame/trying';
+import type { Result } from '@/server/request/action';
 import { startWriting } from '../(frame)/write/actions';
-import { bringThemBack, removeTheNote, takeBackPromises, takeBackTheCall } from './actions';
+import { bringBack, removeNote, takeBackFollowUps, takeBackCall } from './actions';
 import type { Called } from './call-dialog';
 import { LEARNER_ACTIONS, type ActionName, type LearnerAction } from './learner-actions';
-import { useDeed } from '../_frame/use-deed';
+import { usePending } from '../_frame/use-pending';
 import { useListKeys } from './use-list-keys';
 
 // Not in a list's first load, but fetched before anybody asks: a key that follows the letter must find the dialog.
@@ -92,7 +92,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
   const noting = useDialog<Called>();
   const aside = useDialog<readonly Listed[]>();
   const promising = useDialog<readonly Listed[]>();
-  const [pending, startDeed] = useDeed();
+  const [pending, start] = usePending();
   /** The undo that `u` does, while it is offered. */
   const undoable = useRef<{ undo: () => void; notice: string } | null>(null);
   const rows = useRef<(HTMLElement | null)[]>([]);
@@ -149,14 +149,14 @@ export function usePeople<T extends Listed>(options: Options<T>) {
   const asOf = asked.get('as_of');
   const pageOf = (one: Listed) => linkTo(`/learners/${encodeURIComponent(one.learnerId)}`, { from: here, as_of: asOf });
   const write = (ids: number[]) =>
-    startDeed(async () => {
+    start(async () => {
       const refused = await startWriting(ids, here, begin);
       if (refused) notifications.show({ title: 'No message was begun', message: refused, color: 'red' });
     });
   const done = (says: string, undo: () => Promise<Result>, undone: string) => {
-    const perform = () => {
+    const run = () => {
       undoable.current = null;
-      startDeed(async () => {
+      start(async () => {
         const result = await undo();
         notifications.show({
           title: result.ok ? undone : 'That could not be undone',
@@ -164,8 +164,8 @@ export function usePeople<T extends Listed>(options: Options<T>) {
         });
       });
     };
-    const notice = offerUndo(says, perform);
-    const mine = { undo: perform, notice };
+    const notice = offerUndo(says, run);
+    const mine = { undo: run, notice };
     undoable.current = mine;
     setTimeout(() => {
       if (undoable.current === mine) undoable.current = null;
@@ -246,7 +246,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
             calling.close();
             done(
               says,
-              back([called.id], () => takeBackTheCall(logged)),
+              back([called.id], () => takeBackCall(logged)),
               'Call taken back',
             );
           }}
@@ -258,7 +258,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
           person={noting.about}
           opened={noting.opened}
           onClose={noting.close}
-          onDone={(id, says) => done(says, () => removeTheNote(id), 'Note taken back')}
+          onDone={(id, says) => done(says, () => removeNote(id, true), 'Note taken back')}
         />
       )}
       {promising.about && (
@@ -271,7 +271,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
           onDone={(ids, says) =>
             done(
               says,
-              back([promising.about![0].id], () => takeBackPromises(ids)),
+              back([promising.about![0].id], () => takeBackFollowUps(ids)),
               'Follow-up taken back',
             )
           }
@@ -287,7 +287,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
             setSelected(new Set());
             done(
               says,
-              back(ids, () => bringThemBack(ids)),
+              back(ids, () => bringBack(ids)),
               'Put back on the Watch',
             );
           }}
@@ -299,7 +299,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     cursor,
     person,
     /** What the list is narrowed to, as its address says it. */
-    lensKey: asked.get('in'),
+    segmentKey: asked.get('in'),
     go,
     selected,
     setSelected,
@@ -318,7 +318,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     }),
     done,
     pending,
-    startDeed,
+    start,
     dialogs,
   };
 }

@@ -1,8 +1,8 @@
 /** Everything that is derived from a stretch of one learner's events. */
 import { dayOf } from '../time/zone';
 import { ACTION_KINDS } from './kinds';
-import type { ItemDeeds } from '../item-use/packed-days';
-import { IDLE_GAP, TAIL, partsOf, visitsOf, type AccessEvent, type VisitPart } from './visits';
+import type { ItemActivity } from '../item-use/packed-days';
+import { IDLE_GAP, TAIL, partsOf, visitsOf, type AccessEvent, type VisitCourse } from './visits';
 
 /** More days than any log spans, so that id × span + day is a key of its own. */
 export const DAY_SPAN = 1_000_000;
@@ -50,11 +50,11 @@ interface ItemDay {
 }
 
 export interface Derived {
-  parts: VisitPart[];
+  parts: VisitCourse[];
   days: LearnerDay[];
   items: ItemDay[];
   /** The same as `items`, by kind. */
-  deeds: ItemDeeds[];
+  deeds: ItemActivity[];
 }
 
 /**
@@ -63,9 +63,9 @@ export interface Derived {
  * @param zone the programme's time zone, which decides where days begin
  */
 export function derive(events: readonly AccessEvent[], zone: string, idleGap = IDLE_GAP, tail = TAIL): Derived {
-  const parts: VisitPart[] = [];
+  const parts: VisitCourse[] = [];
   const days = new Map<number, LearnerDay>();
-  const deeds = new Map<number, ItemDeeds>();
+  const deeds = new Map<number, ItemActivity>();
   const submitted = new Map<number, number>();
   for (const visit of visitsOf(events, idleGap, tail)) {
     const startDay = dayOf(visit.start, zone);
@@ -84,7 +84,7 @@ export function derive(events: readonly AccessEvent[], zone: string, idleGap = I
       row.first ??= event.at;
       row.last = event.at;
       if (event.itemId === null) continue;
-      addToDeeds(deeds, event, event.itemId, day);
+      addToActivity(deeds, event, event.itemId, day);
       const key = event.itemId * DAY_SPAN + day;
       if (event.submits && !submitted.has(key)) submitted.set(key, event.at);
     }
@@ -103,7 +103,7 @@ function dayRow(days: Map<number, LearnerDay>, courseId: number, day: number): L
 }
 
 /** Items by day, of any kind together: there are far fewer deeds than events. */
-function itemsOf(deeds: Iterable<ItemDeeds>, submitted: ReadonlyMap<number, number>): ItemDay[] {
+function itemsOf(deeds: Iterable<ItemActivity>, submitted: ReadonlyMap<number, number>): ItemDay[] {
   const items = new Map<number, ItemDay>();
   for (const { itemId, day, kind, events, ms, first, last } of deeds) {
     const key = itemId * DAY_SPAN + day;
@@ -139,7 +139,12 @@ function itemsOf(deeds: Iterable<ItemDeeds>, submitted: ReadonlyMap<number, numb
   return [...items.values()];
 }
 
-function addToDeeds(deeds: Map<number, ItemDeeds>, event: AccessEvent & { ms: number }, itemId: number, day: number) {
+function addToActivity(
+  deeds: Map<number, ItemActivity>,
+  event: AccessEvent & { ms: number },
+  itemId: number,
+  day: number,
+) {
   const { courseId, kind, at, ms } = event;
   const key = (itemId * DAY_SPAN + day) * ACTION_KINDS.length + ACTION_KINDS.indexOf(kind);
   const row = deeds.get(key);

@@ -73,7 +73,7 @@ export function visitsOf(events: readonly AccessEvent[], idleGap = IDLE_GAP, tai
 }
 
 /** The share of a visit spent in one course. */
-export interface VisitPart {
+export interface VisitCourse {
   visitStart: number;
   courseId: number;
   first: number;
@@ -83,8 +83,8 @@ export interface VisitPart {
 }
 
 /** A visit by course, in the order the courses were first entered. */
-export function partsOf(visit: Visit): VisitPart[] {
-  const parts = new Map<number, VisitPart>();
+export function partsOf(visit: Visit): VisitCourse[] {
+  const parts = new Map<number, VisitCourse>();
   for (const event of visit.events) {
     const part = parts.get(event.courseId);
     if (part) {

@@ -111,15 +111,15 @@ describe('the state of an item', () => {
     expect(stateOfItem(item('watched>=90%'), watched).left).toEqual(['watched 80 of 90 %']);
   });
 
-  it('goes by a mark set by hand before the rule, and by an excusal', () => {
-    const mark = { state: 'done' as const, at: 7, by: 'Jory Kestle', reason: 'on paper' };
-    expect(stateOfItem(item('handed_in'), known({ mark }))).toMatchObject({ state: 'done', doneAt: 7, by: 'hand' });
-    expect(stateOfItem(item('opened'), known({ days: [day(1)], mark: { ...mark, state: 'exempt' } })).state).toBe(
-      'exempt',
-    );
+  it('goes by a override set by hand before the rule, and by an excusal', () => {
+    const override = { state: 'done' as const, at: 7, by: 'Jory Kestle', reason: 'on paper' };
+    expect(stateOfItem(item('handed_in'), known({ override }))).toMatchObject({ state: 'done', doneAt: 7, by: 'hand' });
+    expect(
+      stateOfItem(item('opened'), known({ days: [day(1)], override: { ...override, state: 'exempt' } })).state,
+    ).toBe('exempt');
     expect(stateOfItem(item('opened'), known({ excusedAt: 3 }))).toMatchObject({ state: 'exempt', by: 'hand' });
     // Done by hand stands although they were excused.
-    expect(stateOfItem(item('opened'), known({ excusedAt: 3, mark })).state).toBe('done');
+    expect(stateOfItem(item('opened'), known({ excusedAt: 3, override })).state).toBe('done');
   });
 
   it('is as it was known at an instant: a grade counts from when it was given', () => {
@@ -235,7 +235,7 @@ describe('progress', () => {
     );
   });
 
-  it('says when a course is certified: all done, and the pass mark met', () => {
+  it('says when a course is certified: all done, and the pass override met', () => {
     const whole = { completedAt: 5, isBegun: true };
     expect(courseStatus({ completedAt: null, isBegun: false }, 50, null)).toBe('not_started');
     expect(courseStatus({ completedAt: null, isBegun: true }, null, 90)).toBe('under_way');

@@ -3,9 +3,9 @@ import { DAY, HOUR } from '../time/zone';
 import { loggedHandIn, type Attempt } from '../work/attempt';
 import { ruleOf } from './rule';
 import {
-  progressOfStandings,
-  standingOf,
-  standingsOf,
+  progressOfItems,
+  enrolmentProgress,
+  itemStatuses,
   type Course,
   type CourseItem,
   type LearnerFacts,
@@ -94,7 +94,7 @@ const extension = (more: { dueAt?: number | null; isExcused?: boolean; at?: numb
 
 describe('where somebody stands in a course', () => {
   it('is nothing in a course without items, and nothing begun where nothing is known', () => {
-    expect(standingOf(course([]), known([]), START, ZONE)).toMatchObject({
+    expect(enrolmentProgress(course([]), known([]), START, ZONE)).toMatchObject({
       done: 0,
       required: 0,
       isBegun: false,
@@ -104,7 +104,7 @@ describe('where somebody stands in a course', () => {
       work: [],
     });
     const sheet = item('assignment', { dueAt: at(6), points: 20 });
-    expect(standingOf(course([sheet]), known([]), START, ZONE)).toMatchObject({
+    expect(enrolmentProgress(course([sheet]), known([]), START, ZONE)).toMatchObject({
       done: 0,
       required: 1,
       isBegun: false,
@@ -117,13 +117,13 @@ describe('where somebody stands in a course', () => {
   it('counts required items alone, and is complete from the last of them on', () => {
     const [page, sheet, extra] = [item('page'), item('assignment'), item('page', { required: false })];
     const all = course([page, sheet, extra]);
-    const begun = standingOf(all, known([[extra, { days: [opened(1)] }]]), START, ZONE);
+    const begun = enrolmentProgress(all, known([[extra, { days: [opened(1)] }]]), START, ZONE);
     expect(begun).toMatchObject({ done: 0, required: 2, completedAt: null });
     const done = known([
       [page, { days: [opened(5)] }],
       [sheet, { attempts: [attempt({ submitted_at: at(3) })] }],
     ]);
-    expect(standingOf(all, done, START, ZONE)).toMatchObject({
+    expect(enrolmentProgress(all, done, START, ZONE)).toMatchObject({
       done: 2,
       required: 2,
       isBegun: true,
@@ -135,26 +135,29 @@ describe('where somebody stands in a course', () => {
   it('leaves exempt items out of what is required, planned and due', () => {
     const [sheet, quiz] = [item('assignment', { dueAt: at(6) }), item('quiz', { dueAt: at(13) })];
     const facts = known([
-      [sheet, { mark: { state: 'exempt', at: at(1), by: null, reason: 'was ill' } }],
+      [sheet, { override: { state: 'exempt', at: at(1), by: null, reason: 'was ill' } }],
       [quiz, { excusedAt: at(2) }],
     ]);
-    expect(standingOf(course([sheet, quiz]), facts, START, ZONE)).toMatchObject({
+    expect(enrolmentProgress(course([sheet, quiz]), facts, START, ZONE)).toMatchObject({
       required: 0,
       plan: [],
       openDues: [],
       completedAt: null,
     });
-    expect(standingsOf(course([sheet, quiz]), facts, at(20)).map(({ dueState: owed }) => owed)).toEqual(['exempt', 'exempt']);
+    expect(itemStatuses(course([sheet, quiz]), facts, at(20)).map(({ dueState: owed }) => owed)).toEqual([
+      'exempt',
+      'exempt',
+    ]);
   });
 
   it('keeps the date of an extension instead of the item’s, in what is due and in the plan', () => {
     const sheet = item('assignment', { dueAt: at(6) });
     const facts = known([], { extensions: new Map([[sheet.id, extension({ dueAt: at(10) })]]) });
-    expect(standingOf(course([sheet]), facts, START, ZONE)).toMatchObject({
+    expect(enrolmentProgress(course([sheet]), facts, START, ZONE)).toMatchObject({
       openDues: [at(10)],
       plan: [START + 10],
     });
-    const overdueAt = (now: number) => standingsOf(course([sheet]), facts, now)[0].isOverdue;
+    const overdueAt = (now: number) => itemStatuses(course([sheet]), facts, now)[0].isOverdue;
     expect([overdueAt(at(8)), overdueAt(at(10)), overdueAt(at(10) + 1)]).toEqual([false, false, true]);
   });
 
@@ -166,7 +169,7 @@ describe('where somebody stands in a course', () => {
       [graded, { attempts: [attempt({ score: 3, points: 5, graded_at: at(2) })] }],
       [dismissed, { attempts: [attempt({ submitted_at: at(4), dismissed_at: at(6) })] }],
     ]);
-    expect(standingOf(course([fresh, begun, handed, graded, dismissed]), facts, START, ZONE).openDues).toEqual([
+    expect(enrolmentProgress(course([fresh, begun, handed, graded, dismissed]), facts, START, ZONE).openDues).toEqual([
       at(1),
       at(2),
       at(5),
@@ -180,14 +183,14 @@ describe('where somebody stands in a course', () => {
       [second, { attempts: [attempt({ submitted_at: at(4) })] }],
       [answered, { attempts: [attempt({ submitted_at: at(1), has_feedback: true })] }],
     ]);
-    expect(standingOf(course([first, second, answered]), facts, START, ZONE).waits).toEqual([at(4), at(8)]);
+    expect(enrolmentProgress(course([first, second, answered]), facts, START, ZONE).waits).toEqual([at(4), at(8)]);
   });
 
   it('is the same whatever the hour: days are those of the programme’s zone', () => {
     const page = item('page');
     const facts = known([[page, { days: [{ ...opened(2), first: at(2, 23), last: at(2, 23) }] }]]);
-    expect(standingOf(course([page]), facts, START, 'UTC').doneDays).toEqual([START + 2]);
-    expect(standingOf(course([page]), facts, START, 'Europe/Athens').doneDays).toEqual([START + 3]);
+    expect(enrolmentProgress(course([page]), facts, START, 'UTC').doneDays).toEqual([START + 2]);
+    expect(enrolmentProgress(course([page]), facts, START, 'Europe/Athens').doneDays).toEqual([START + 3]);
   });
 });
 
@@ -200,7 +203,7 @@ describe('the work that drift reads', () => {
       [own, { attempts: [attempt({ submitted_at: at(5), score: 15, graded_at: at(7) })] }],
       [page, { days: [opened(1)] }],
     ]);
-    expect(standingOf(course([own, none, page]), facts, START, ZONE).work).toEqual([
+    expect(enrolmentProgress(course([own, none, page]), facts, START, ZONE).work).toEqual([
       [own.id, null, null, null, [[at(5), at(7), 0.75, 20]]],
     ]);
   });
@@ -211,17 +214,16 @@ describe('the work that drift reads', () => {
       [undated, { attempts: [attempt({ submitted_at: at(5), score: 10 })] }],
       [pointless, { attempts: [attempt({ submitted_at: at(5), score: 10 })] }],
     ]);
-    expect(standingOf(course([undated, pointless]), facts, START, ZONE).work.map(([, , , , tries]) => tries)).toEqual([
-      [[at(5), at(5), 0.5, 20]],
-      [[at(5), null, null, 0]],
-    ]);
+    expect(
+      enrolmentProgress(course([undated, pointless]), facts, START, ZONE).work.map(([, , , , tries]) => tries),
+    ).toEqual([[[at(5), at(5), 0.5, 20]], [[at(5), null, null, 0]]]);
   });
 
   it('takes a hand-in that the log alone tells of for handed in, and for nothing that waits to be graded', () => {
     const own = sheet();
-    const standing = standingOf(course([own]), known([[own, { attempts: [loggedHandIn(at(4))] }]]), START, ZONE);
-    expect(standing.work).toEqual([[own.id, null, null, null, [[at(4), null, null, 20]]]]);
-    expect(standing).toMatchObject({ done: 1, openDues: [], waits: [] });
+    const progress = enrolmentProgress(course([own]), known([[own, { attempts: [loggedHandIn(at(4))] }]]), START, ZONE);
+    expect(progress.work).toEqual([[own.id, null, null, null, [[at(4), null, null, 20]]]]);
+    expect(progress).toMatchObject({ done: 1, openDues: [], waits: [] });
   });
 
   it('has extensions and excusals with the instants from which they were known', () => {
@@ -229,11 +231,11 @@ describe('the work that drift reads', () => {
     const facts = known(
       [
         [excused, { excusedAt: at(4) }],
-        [marked, { mark: { state: 'exempt', at: at(5), by: null, reason: '' } }],
+        [marked, { override: { state: 'exempt', at: at(5), by: null, reason: '' } }],
       ],
       { extensions: new Map([[longer.id, extension({ dueAt: at(12), at: at(3) })]]) },
     );
-    expect(standingOf(course([longer, excused, marked]), facts, START, ZONE).work).toEqual([
+    expect(enrolmentProgress(course([longer, excused, marked]), facts, START, ZONE).work).toEqual([
       [longer.id, at(12), at(3), null, []],
       [excused.id, null, null, at(4), []],
       [marked.id, null, null, at(5), []],
@@ -247,7 +249,7 @@ describe('the work that drift reads', () => {
       [own, { attempts: tries }],
       [check, { attempts: [attempt({ submitted_at: at(1), score: 2 })] }],
     ]);
-    expect(standingOf(course([own, check]), facts, START, ZONE).work).toEqual([
+    expect(enrolmentProgress(course([own, check]), facts, START, ZONE).work).toEqual([
       [own.id, null, null, null, [[at(5), null, null, 20]]],
     ]);
   });
@@ -258,11 +260,11 @@ describe('progress over items', () => {
     const [page, sheet, quiz] = [item('page'), item('assignment'), item('quiz')];
     const facts = known([
       [page, { days: [opened(1)] }],
-      [sheet, { mark: { state: 'exempt', at: at(1), by: null, reason: '' } }],
-      [quiz, { mark: { state: 'done', at: at(2), by: 'Jory', reason: 'shown in the yard' } }],
+      [sheet, { override: { state: 'exempt', at: at(1), by: null, reason: '' } }],
+      [quiz, { override: { state: 'done', at: at(2), by: 'Jory', reason: 'shown in the yard' } }],
     ]);
-    const { done, required, isBegun, completedAt } = progressOfStandings(
-      standingsOf(course([page, sheet, quiz]), facts, at(9)),
+    const { done, required, isBegun, completedAt } = progressOfItems(
+      itemStatuses(course([page, sheet, quiz]), facts, at(9)),
     );
     expect({ done, required, isBegun, completedAt }).toEqual({
       done: 2,

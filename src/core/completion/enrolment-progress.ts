@@ -67,7 +67,7 @@ export interface LearnerFacts {
   attendanceRate: number | null;
 }
 
-export interface ItemStanding {
+export interface ItemStatus {
   item: CourseItem;
   facts: ItemFacts;
   state: StateOfItem;
@@ -79,8 +79,8 @@ export interface ItemStanding {
 }
 
 /** Where a learner stands with every item of a course, in outline order. */
-export function standingsOf(course: Course, facts: LearnerFacts, now: number): ItemStanding[] {
-  return course.items.map((item): ItemStanding => {
+export function itemStatuses(course: Course, facts: LearnerFacts, now: number): ItemStatus[] {
+  return course.items.map((item): ItemStatus => {
     const own = facts.items.get(item.id) ?? NOTHING_KNOWN;
     const state = stateOfItem(item, own);
     const dueAt = dueOf(item, facts.extensions);
@@ -89,23 +89,30 @@ export function standingsOf(course: Course, facts: LearnerFacts, now: number): I
       dueAt !== null && isWork(item.kind, item.points)
         ? dueStateOf({ attempts: own.attempts, dueAt, isExempt, now })
         : null;
-    return { item, facts: own, state, dueAt, dueState: dueState, isOverdue: dueState !== null && isOverdue(dueState, dueAt!, now) };
+    return {
+      item,
+      facts: own,
+      state,
+      dueAt,
+      dueState: dueState,
+      isOverdue: dueState !== null && isOverdue(dueState, dueAt!, now),
+    };
   });
 }
 
 /** Progress over a course's items. */
-export function progressOfStandings(standings: readonly ItemStanding[]): Progress {
-  return progressOf(standings.map(({ item, state }) => ({ required: item.required, unitId: item.unitId, state })));
+export function progressOfItems(statuses: readonly ItemStatus[]): Progress {
+  return progressOf(statuses.map(({ item, state }) => ({ required: item.required, unitId: item.unitId, state })));
 }
 
 /** The planned day of each item: an extension moves what has a date. */
-export function planOfStandings(
+export function planOfItems(
   course: Course,
-  standings: readonly ItemStanding[],
+  statuses: readonly ItemStatus[],
   enrolledDay: number,
   zone: string,
 ): (number | null)[] {
-  const items = standings.map(({ item, dueAt, state }) => ({
+  const items = statuses.map(({ item, dueAt, state }) => ({
     required: item.required && state.state !== 'exempt',
     dueDay: dueAt === null ? null : dayOf(dueAt, zone),
   }));
@@ -117,7 +124,7 @@ export function planOfStandings(
  * instant of an extension, the instant of an excusal, and of each attempt when it was handed in and graded, its share of
  * the points and the points.
  */
-export type KeptWork = [
+export type StoredWork = [
   itemId: number,
   dueAt: number | null,
   extendedAt: number | null,
@@ -126,7 +133,7 @@ export type KeptWork = [
 ][];
 
 /** What is kept of an enrolment. */
-export interface Standing {
+export interface EnrolmentProgress {
   done: number;
   required: number;
   isBegun: boolean;
@@ -142,7 +149,7 @@ export interface Standing {
   /** Since when each piece waits for us, ascending. */
   waits: number[];
   means: Pick<Means, 'on_graded_work' | 'of_whole_course'>;
-  work: KeptWork;
+  work: StoredWork;
 }
 
 const ascending = (values: number[]) => values.sort((a, b) => a - b);
@@ -152,20 +159,20 @@ export function isDriftWork({ kind, points, stage }: Pick<CourseItem, 'kind' | '
   return stage === null && isWork(kind, points);
 }
 
-function keptWork(course: Course, facts: LearnerFacts): KeptWork {
-  const kept: KeptWork = [];
+function storedWork(course: Course, facts: LearnerFacts): StoredWork {
+  const kept: StoredWork = [];
   for (const item of course.items) {
     if (!isDriftWork(item)) continue;
     const own = facts.items.get(item.id);
     const extension = facts.extensions.get(item.id);
     const attempts = (own?.attempts ?? [])
       .filter(({ dismissed_at }) => dismissed_at === null)
-      .map((one): KeptWork[number][4][number] => {
+      .map((one): StoredWork[number][4][number] => {
         const points = one.points ?? item.points ?? 0;
         const share = one.score === null || points <= 0 ? null : one.score / points;
         return [one.submitted_at, one.graded_at ?? (share === null ? null : one.submitted_at), share, points];
       });
-    const excused = own?.mark?.state === 'exempt' ? own.mark.at : (own?.excusedAt ?? null);
+    const excused = own?.override?.state === 'exempt' ? own.override.at : (own?.excusedAt ?? null);
     if (attempts.length > 0 || extension || excused !== null)
       kept.push([item.id, extension?.dueAt ?? null, extension?.at ?? null, excused, attempts]);
   }
@@ -173,9 +180,9 @@ function keptWork(course: Course, facts: LearnerFacts): KeptWork {
 }
 
 /** The plan of an enrolment and what was done of it, apart by the evidence that it takes. */
-function tracksOf(standings: readonly ItemStanding[], planned: readonly (number | null)[], zone: string): PlanTrack[] {
+function tracksOf(statuses: readonly ItemStatus[], planned: readonly (number | null)[], zone: string): PlanTrack[] {
   const tracks = new Map<string, { needs: EvidenceKind[]; plan: number[]; done: number[] }>();
-  for (const [index, { item, state }] of standings.entries()) {
+  for (const [index, { item, state }] of statuses.entries()) {
     if (!item.required || (planned[index] === null && state.doneAt === null)) continue;
     const needs = evidenceNeeded(item.rule);
     const key = needs.join();
@@ -207,15 +214,20 @@ export function noteEvidence(
       if (at !== null) note('grades', at);
     }
     for (const [at] of own.progress ?? []) note('watched', at);
-    if (own.mark?.state === 'done') note('by_hand', own.mark.at);
+    if (own.override?.state === 'done') note('by_hand', own.override.at);
   }
 }
 
 /** What is kept of an enrolment, from all that is known of it. `now` is of no account: what hangs on it is kept as dates. */
-export function standingOf(course: Course, facts: LearnerFacts, enrolledDay: number, zone: string): Standing {
-  const standings = standingsOf(course, facts, 0);
-  const progress = progressOfStandings(standings);
-  const planned = planOfStandings(course, standings, enrolledDay, zone);
+export function enrolmentProgress(
+  course: Course,
+  facts: LearnerFacts,
+  enrolledDay: number,
+  zone: string,
+): EnrolmentProgress {
+  const statuses = itemStatuses(course, facts, 0);
+  const progress = progressOfItems(statuses);
+  const planned = planOfItems(course, statuses, enrolledDay, zone);
   const means = meansOfGrades(course, itemGrades(course, facts, 0), facts.attendanceRate);
   return {
     done: progress.done,
@@ -223,20 +235,21 @@ export function standingOf(course: Course, facts: LearnerFacts, enrolledDay: num
     isBegun: progress.isBegun,
     completedAt: progress.completedAt,
     doneDays: ascending(
-      standings.flatMap(({ item, state }) =>
+      statuses.flatMap(({ item, state }) =>
         item.required && state.doneAt !== null ? [dayOf(state.doneAt, zone)] : [],
       ),
     ),
     plan: ascending(planned.filter((day) => day !== null)),
-    tracks: tracksOf(standings, planned, zone),
+    tracks: tracksOf(statuses, planned, zone),
     openDues: ascending(
-      standings.flatMap(({ dueState: dueState, dueAt, facts: own }) => {
-        const isOpen = dueState !== null && dueState !== 'exempt' && dueState !== 'graded' && firstHandIn(own.attempts) === null;
+      statuses.flatMap(({ dueState: dueState, dueAt, facts: own }) => {
+        const isOpen =
+          dueState !== null && dueState !== 'exempt' && dueState !== 'graded' && firstHandIn(own.attempts) === null;
         return isOpen ? [dueAt!] : [];
       }),
     ),
-    waits: ascending(standings.flatMap(({ facts: own }) => waitsSince(own.attempts) ?? [])),
+    waits: ascending(statuses.flatMap(({ facts: own }) => waitsSince(own.attempts) ?? [])),
     means: { on_graded_work: means.on_graded_work, of_whole_course: means.of_whole_course },
-    work: keptWork(course, facts),
+    work: storedWork(course, facts),
   };
 }

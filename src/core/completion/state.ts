@@ -28,8 +28,8 @@ export interface ItemDay {
   otherLast?: number | null;
 }
 
-/** A mark set by a person, which goes before the rule until it is cleared. */
-export interface HandMark {
+/** A override set by a person, which goes before the rule until it is cleared. */
+export interface Override {
   state: 'done' | 'exempt';
   at: number;
   by: string | null;
@@ -44,7 +44,7 @@ export interface ItemFacts {
   /** Share watched, 0–1, and when it was reached, in time order; null where the feed has no such thing for the item. */
   progress: readonly (readonly [at: number, share: number])[] | null;
   attendedAt: number | null;
-  mark: HandMark | null;
+  override: Override | null;
   /** From when they are excused. */
   excusedAt: number | null;
 }
@@ -54,7 +54,7 @@ export const NOTHING_KNOWN: ItemFacts = {
   attempts: [],
   progress: null,
   attendedAt: null,
-  mark: null,
+  override: null,
   excusedAt: null,
 };
 
@@ -82,7 +82,7 @@ export function factsAsOf(facts: ItemFacts, at: number, day: number): ItemFacts 
     attempts: facts.attempts.flatMap((one) => attemptAsOf(one, at) ?? []),
     progress: facts.progress && facts.progress.filter(([known]) => known <= at),
     attendedAt: facts.attendedAt !== null && facts.attendedAt <= at ? facts.attendedAt : null,
-    mark: facts.mark !== null && facts.mark.at <= at ? facts.mark : null,
+    override: facts.override !== null && facts.override.at <= at ? facts.override : null,
     excusedAt: facts.excusedAt !== null && facts.excusedAt <= at ? facts.excusedAt : null,
   };
 }
@@ -167,13 +167,14 @@ function meetsScore(least: number, { points, policy }: RuledItem, attempts: read
 }
 
 /**
- * Where somebody stands with an item. A mark set by hand goes before the rule; being excused makes exempt; of a rule all
+ * Where somebody stands with an item. A override set by hand goes before the rule; being excused makes exempt; of a rule all
  * conditions have to hold, and it is done from when the last of them did.
  */
 export function stateOfItem(item: RuledItem, facts: ItemFacts): StateOfItem {
-  const { mark, excusedAt } = facts;
-  if (mark?.state === 'done') return { state: 'done', doneAt: mark.at, by: 'hand', left: [] };
-  if (mark?.state === 'exempt' || excusedAt !== null) return { state: 'exempt', doneAt: null, by: 'hand', left: [] };
+  const { override, excusedAt } = facts;
+  if (override?.state === 'done') return { state: 'done', doneAt: override.at, by: 'hand', left: [] };
+  if (override?.state === 'exempt' || excusedAt !== null)
+    return { state: 'exempt', doneAt: null, by: 'hand', left: [] };
   const left: string[] = [];
   let doneAt = 0;
   for (const condition of item.rule) {

@@ -314,17 +314,20 @@ describe('group readings', () => {
     expect(whole.filter((reading) => reading.day < 40)).toEqual(cut);
     expect(whole.find((reading) => reading.day === 39)).toMatchObject({
       score: 100,
-      gone: { hasCome: true, days: 19 },
+      absence: { hasCome: true, days: 19 },
     });
-    expect(whole.find((reading) => reading.day === 40)).toMatchObject({ score: 0, gone: { hasCome: true, days: 0 } });
+    expect(whole.find((reading) => reading.day === 40)).toMatchObject({
+      score: 0,
+      absence: { hasCome: true, days: 0 },
+    });
   });
 
   it('know since when somebody could have come, and nothing of it once they have finished', () => {
     const never = groupReadings([member({ enrolledDay: 10, days: undefined })], course, 20, 20, () => DEFAULT_MODEL);
-    expect(never).toMatchObject([{ gone: { hasCome: false, days: 10 } }]);
+    expect(never).toMatchObject([{ absence: { hasCome: false, days: 10 } }]);
     const done = member({ ...days([12]), work: { ...NO_WORK, required: 1, doneDays: [12] } });
     expect(groupReadings([done], course, 60, 60, () => DEFAULT_MODEL)).toMatchObject([
-      { without: 'finished', gone: null },
+      { without: 'finished', absence: null },
     ]);
   });
 

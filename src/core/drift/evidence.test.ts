@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { spreadLate, weeksBehind } from './behind';
 import { tellingOn } from './evidence';
-import { goneFor } from './absence';
+import { absenceFor } from './absence';
 import { missing } from './missing';
 import { DEFAULT_MODEL } from './model';
 import { groupReadings, type CourseDates, type Member } from './readings';
@@ -92,8 +92,8 @@ describe('a course that tells nothing of hand-ins', () => {
   });
 
   it('has nobody away and nobody who never came where no visit is told', () => {
-    expect(goneFor(facts({ untold: new Set(['opens']) }))).toBeNull();
-    expect(readOn(30, { evidence: {} })[0]).toMatchObject({ gone: null, score: null, without: 'little' });
+    expect(absenceFor(facts({ untold: new Set(['opens']) }))).toBeNull();
+    expect(readOn(30, { evidence: {} })[0]).toMatchObject({ absence: null, score: null, without: 'little' });
   });
 });
 
@@ -105,7 +105,7 @@ describe('a log that has stopped', () => {
     const [stood] = readOn(30, { evidence }, members);
     for (const day of [31, 37, 44, 60]) {
       const [later] = readOn(day, { evidence, silent: { from: 31, after: 30.9 * DAY } }, members);
-      expect(later).toMatchObject({ score: stood.score, gone: stood.gone, stoodOn: 30, without: null });
+      expect(later).toMatchObject({ score: stood.score, gone: stood.absence, stoodOn: 30, without: null });
     }
     expect(readOn(37, { evidence }, members)[0].score).toBeGreaterThan(stood.score!);
     expect(stood.stoodOn).toBeNull();

@@ -36,11 +36,11 @@ export interface Tried {
 }
 
 /** Where somebody stands on a day. */
-export interface Placed {
+export interface WatchFacts {
   band: Band | null;
   score: number | null;
   /** Counted days without access, in the course they were in last; null of whoever never was there, or has finished. */
-  gone: number | null;
+  daysAway: number | null;
   /** Counted days since they could have come, where they never did. */
   never: number | null;
   /** Null where nobody has tried to reach them for as long as one waits. */
@@ -48,7 +48,7 @@ export interface Placed {
 }
 
 /** Does one wait for what was tried to bear fruit? Until they answer, its day comes, or they are back and adrift again. */
-function isWaitedFor({ tried, band }: Placed, day: number): boolean {
+function isWaitedFor({ tried, band }: WatchFacts, day: number): boolean {
   if (tried === null || tried.answered || tried.isDue) return false;
   return !(band === 2 && tried.backDay !== null && day - tried.backDay >= AGAIN_AFTER);
 }
@@ -58,28 +58,28 @@ function isWaitedFor({ tried, band }: Placed, day: number): boolean {
  *
  * @example partOf({ band: 2, score: 70, gone: 15, never: null, tried: null }, 100) // 'away'
  */
-export function partOf(one: Placed, day: number, rules: PartRules = DEFAULT_PART_RULES): Part {
+export function partOf(one: WatchFacts, day: number, rules: PartRules = DEFAULT_PART_RULES): Part {
   if (isWaitedFor(one, day)) return 'contacted';
-  if (one.gone !== null) return one.gone >= rules.away ? 'away' : 'now';
+  if (one.daysAway !== null) return one.daysAway >= rules.away ? 'away' : 'now';
   return one.never !== null && one.never >= rules.never ? 'never' : 'now';
 }
 
-type Needing = Pick<Placed, 'band' | 'score' | 'gone' | 'never'>;
+type Needing = Pick<WatchFacts, 'band' | 'score' | 'daysAway' | 'never'>;
 
 /** Days without access, whoever never came included; nothing of whoever has finished. */
-const daysGone = ({ gone, never }: Needing) => gone ?? never ?? -1;
+const daysAbsent = ({ daysAway, never }: Needing) => daysAway ?? never ?? -1;
 
 /**
  * Worse band first, no reading last, then by drift; where that is the same, or nobody can be read yet, whoever has not been
  * there for longest first.
  */
 export function byNeed(a: Needing, b: Needing): number {
-  return (b.band ?? -1) - (a.band ?? -1) || (b.score ?? -1) - (a.score ?? -1) || daysGone(b) - daysGone(a);
+  return (b.band ?? -1) - (a.band ?? -1) || (b.score ?? -1) - (a.score ?? -1) || daysAbsent(b) - daysAbsent(a);
 }
 
 /** Order within a part: by need; of those who are gone, whoever has been gone longest first. */
-export function byPart(part: Part): (a: Placed, b: Placed) => number {
-  if (part === 'away') return (a, b) => b.gone! - a.gone! || byNeed(a, b);
+export function byPart(part: Part): (a: WatchFacts, b: WatchFacts) => number {
+  if (part === 'away') return (a, b) => b.daysAway! - a.daysAway! || byNeed(a, b);
   if (part === 'never') return (a, b) => b.never! - a.never! || byNeed(a, b);
   return byNeed;
 }

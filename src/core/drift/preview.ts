@@ -5,7 +5,7 @@ import { PART_WORDS, type Part } from './order';
 import type { Band, Reason } from './types';
 
 /** Where somebody stands by a setting. */
-export interface Standing {
+export interface WatchPosition {
   score: number | null;
   band: Band | null;
   part: Part;
@@ -18,14 +18,14 @@ export interface ReasonsBeside {
 }
 
 /** Is somebody on today's list: to be turned to now, and not on course? */
-export function isListed({ part, band }: Standing): boolean {
+export function isListed({ part, band }: WatchPosition): boolean {
   return part === 'now' && (band ?? 0) > 0;
 }
 
 export type Move = 'joins' | 'leaves' | 'moves';
 
 /** How somebody moves; null for whoever stays where they are. */
-export function moveOf(before: Standing, after: Standing): Move | null {
+export function moveOf(before: WatchPosition, after: WatchPosition): Move | null {
   const [was, is] = [isListed(before), isListed(after)];
   if (was !== is) return is ? 'joins' : 'leaves';
   return before.band === after.band && before.part === after.part ? null : 'moves';
@@ -41,7 +41,7 @@ const REASONS_TOLD = 3;
  * whyMoved(before, after, [{ before: [{ factor: 'quiet', points: 5 }], after: [{ factor: 'quiet', points: 12 }] }])
  * // ['Quiet 5 → 12']
  */
-export function whyMoved(before: Standing, after: Standing, courses: readonly ReasonsBeside[]): string[] {
+export function whyMoved(before: WatchPosition, after: WatchPosition, courses: readonly ReasonsBeside[]): string[] {
   const parts = before.part === after.part ? [] : [`${PART_WORDS[before.part]} → ${PART_WORDS[after.part]}`];
   const points = courses
     .flatMap((own) => {

@@ -2,7 +2,7 @@
 import { nextBand, type PreviousReading } from './bands';
 import { mergeRanges, type DayRange } from './counted-days';
 import { lastTold, untoldOn, type Evidence, type EvidenceKind } from './evidence';
-import { goneFor, type Gone } from './absence';
+import { absenceFor, type Absence } from './absence';
 import { assess, judgedByAnybody, readDrift, type Assessed, type OfGroup } from './score';
 import { NO_WORK } from './work';
 import type { Band, EnrolmentFacts, FactsByKind, Model, Reading } from './types';
@@ -54,7 +54,7 @@ export interface StoredReading extends Reading {
   day: number;
   band: Band | null;
   /** Null of whoever has finished, and where nobody's access is told. */
-  gone: Gone | null;
+  absence: Absence | null;
 }
 
 /** Members who are enrolled on a day, with what was known of them by its end. */
@@ -142,8 +142,8 @@ export function groupReadings(
       const before = previous.get(enrolmentId) ?? null;
       const band = reading.score === null ? null : nextBand(reading.score, before, model.edges);
       previous.set(enrolmentId, { score: reading.score, band });
-      const gone = reading.without === 'finished' ? null : goneFor(facts);
-      readings.push({ ...reading, enrolmentId, day, band, gone });
+      const absence = reading.without === 'finished' ? null : absenceFor(facts);
+      readings.push({ ...reading, enrolmentId, day, band, absence: absence });
     }
   }
   return readings;

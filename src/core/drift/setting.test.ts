@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { FACTORS } from './model';
-import { isListed, moveOf, whyMoved, type Standing } from './preview';
+import { isListed, moveOf, whyMoved, type WatchPosition } from './preview';
 import { driftFrom } from './score';
 import {
   DEFAULT_SETTING,
@@ -84,7 +84,7 @@ describe('drift by other weights', () => {
 });
 
 describe('who moves', () => {
-  const at = (more: Partial<Standing>): Standing => ({ score: 40, band: 1, part: 'now', ...more });
+  const at = (more: Partial<WatchPosition>): WatchPosition => ({ score: 40, band: 1, part: 'now', ...more });
 
   it('joins or leaves the list of those who are slipping or adrift now', () => {
     expect([at({}), at({ band: 0 }), at({ band: null, score: null }), at({ part: 'away' })].map(isListed)).toEqual([

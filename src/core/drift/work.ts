@@ -62,7 +62,7 @@ export interface WorkFacts {
   dueItems: readonly DueItem[];
   /** Beside `dueItems`; null for an assignment of which there is nothing. */
   own: readonly (LearnerItem | null)[];
-  /** Places of assignments in the order in which they were handed in. */
+  /** Positions of assignments in the order in which they were handed in. */
   handedIn: readonly number[];
   results: readonly KnownResult[];
   /** Does any assignment have a better result later than its first, or an excusal? Then sums in order do not do. */

@@ -30,8 +30,9 @@ export function itemGrades(course: Course, facts: GradeFacts, now: number): Item
     const isWorkItem = isWork(item.kind, item.points);
     if (counting === null && !isWorkItem) continue;
     const dueAt = dueOf(item, facts.extensions);
-    const isExempt = own.mark?.state !== 'done' && (own.mark?.state === 'exempt' || own.excusedAt !== null);
-    const dueState = dueAt === null || !isWorkItem ? null : dueStateOf({ attempts: own.attempts, dueAt, isExempt, now });
+    const isExempt = own.override?.state !== 'done' && (own.override?.state === 'exempt' || own.excusedAt !== null);
+    const dueState =
+      dueAt === null || !isWorkItem ? null : dueStateOf({ attempts: own.attempts, dueAt, isExempt, now });
     const isPastDue = dueState !== null && isOverdue(dueState, dueAt!, now);
     grades.push({ item, attempts: own.attempts, counting, dueAt, isExempt, dueState, isOverdue: isPastDue });
   }

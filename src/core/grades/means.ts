@@ -119,7 +119,7 @@ export function sayMeans(
   if (means.on_graded_work === null) {
     return overdue > 0 ? `Nothing is graded yet; ${overdue} overdue count 0 in the second.` : 'Nothing is graded yet.';
   }
-    const parts = [
+  const parts = [
     `The first is the mean of ${sayCount(graded, 'graded assignment')}`,
     overdue > 0 ? `the second counts ${overdue} overdue as 0` : 'nothing is overdue, so the second is the same',
     toCome > 0 ? `the third counts all that is not earned yet as 0, ${toCome} more` : 'nothing is still to come',

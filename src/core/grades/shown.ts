@@ -1,7 +1,7 @@
 /** What learners are shown of their own page, by course. */
 
 /** Each part with what its switch says. */
-export const SHOWN_PARTS = {
+export const SHOWN_SECTIONS = {
   weights: 'weights of categories',
   percentages: 'scores in per cent',
   means: 'the three means',
@@ -10,11 +10,11 @@ export const SHOWN_PARTS = {
   average: 'the group’s average beside each score',
 } as const;
 
-export type ShownPart = keyof typeof SHOWN_PARTS;
-export type ShownParts = Record<ShownPart, boolean>;
+export type ShownSection = keyof typeof SHOWN_SECTIONS;
+export type ShownSections = Record<ShownSection, boolean>;
 
 /** Where a course has not chosen: all but what compares with others. */
-export const DEFAULT_SHOWN: ShownParts = {
+export const DEFAULT_SHOWN: ShownSections = {
   weights: true,
   percentages: true,
   means: true,

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { deedWords } from './who-did';
+import { activityWords } from './who-did';
 import { itemUseNotice, sayItemUseNotice, usualReturn, type ItemUseFacts } from './item-use';
 
 const now = Date.parse('2026-11-24T09:10:00Z');
@@ -54,5 +54,5 @@ describe('a deed in words', () => {
     [{ kind: 'talked', itemKind: 'discussion', unit: 'Week 3' }, 'talked in any discussion of Week 3'],
     [{ kind: 'looked', item: 'Footings', unit: 'Week 3' }, 'looked at Footings'],
     [{ action: 'submitted' }, 'did “submitted” in any item'],
-  ] as const)('%j', (asked, says) => expect(deedWords(asked)).toBe(says));
+  ] as const)('%j', (asked, says) => expect(activityWords(asked)).toBe(says));
 });

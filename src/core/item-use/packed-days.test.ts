@@ -2,18 +2,18 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { ACTION_KINDS } from '../access/kinds';
 import {
-  DeedTally,
+  ActivityTally,
   joinEntries,
   keepLearners,
   pack,
   sumsByLearner,
   tallyItemUse,
-  type ItemDeeds,
+  type ItemActivity,
   type PackedDay,
 } from './packed-days';
 
 const DAY = 86_400_000;
-const deedsOf = fc.record({
+const activityOf = fc.record({
   learner: fc.integer({ min: 1, max: 5 }),
   itemId: fc.integer({ min: 10, max: 13 }),
   day: fc.integer({ min: 0, max: 6 }),
@@ -23,8 +23,8 @@ const deedsOf = fc.record({
   at: fc.integer({ min: 0, max: DAY - 10_000 }),
   long: fc.integer({ min: 0, max: 9000 }),
 });
-type Row = ItemDeeds & { learner: number };
-const rowsOf = fc.array(deedsOf, { maxLength: 60 }).map((rows) =>
+type Row = ItemActivity & { learner: number };
+const rowsOf = fc.array(activityOf, { maxLength: 60 }).map((rows) =>
   rows.map(({ at, long, ...row }): Row => ({
     ...row,
     courseId: 1,
@@ -90,7 +90,7 @@ describe('packed days', () => {
         fc.option(fc.constant(new Set([10, 12])), { nil: null }),
         (rows, start, length, kind, itemIds) => {
           const [from, to] = [start * DAY, (start + length) * DAY];
-          const tally = new DeedTally([1, 2, 3], from, to, itemIds && [...itemIds], kind);
+          const tally = new ActivityTally([1, 2, 3], from, to, itemIds && [...itemIds], kind);
           for (const day of packed(rows)) tally.addDay(day);
           for (const [index, learner] of [1, 2, 3].entries()) {
             const own = rows.filter(

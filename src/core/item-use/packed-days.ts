@@ -8,7 +8,7 @@
 import { ACTION_KINDS, type ActionKind } from '../access/kinds';
 
 /** What one learner did with one item on one day, of one kind. */
-export interface ItemDeeds {
+export interface ItemActivity {
   courseId: number;
   itemId: number;
   day: number;
@@ -34,7 +34,7 @@ export interface PackedDay {
 }
 
 /** Adds an entry's numbers to a list. */
-export function pack(into: number[], learnerId: number, deeds: ItemDeeds, startsAt: number): void {
+export function pack(into: number[], learnerId: number, deeds: ItemActivity, startsAt: number): void {
   const { itemId, kind, events, ms, first, last } = deeds;
   into.push(learnerId, itemId, ACTION_KINDS.indexOf(kind), events, ms, first - startsAt, last - startsAt);
 }
@@ -71,7 +71,7 @@ export function sumsByLearner({ day, entries }: PackedDay, sums: Map<number, num
   }
 }
 
-/** Places of ids in a list by the id, from 1 on; 0 or nothing at all for an id that is not in it. */
+/** Positions of ids in a list by the id, from 1 on; 0 or nothing at all for an id that is not in it. */
 function placesOf(ids: readonly number[]): Int32Array {
   // An array is many times faster than a map; ids of a database lie close together.
   const places = new Int32Array(ids.reduce((max, id) => Math.max(max, id), 0) + 1);
@@ -156,7 +156,7 @@ export function tallyItemUse(days: Iterable<PackedDay>, question: ItemUseQuestio
 }
 
 /** What was done by learners within a period, and when outside of it. */
-export class DeedTally {
+export class ActivityTally {
   private readonly places: Int32Array;
   private readonly items: Int32Array | null;
   private readonly kind: number;

@@ -1,7 +1,7 @@
 /** What somebody did, in words. */
 import type { ActionKind } from '../access/kinds';
 
-export interface DeedAsked {
+export interface ActivityAsked {
   kind?: ActionKind;
   /** A source's own word. */
   action?: string;
@@ -22,7 +22,7 @@ const VERBS: Record<ActionKind, string> = {
 };
 
 /** "talked in any discussion of Week 3", "opened Footings", "has events on Footings". */
-export function deedWords({ kind, action, item, unit, itemKind, isSession }: DeedAsked): string {
+export function activityWords({ kind, action, item, unit, itemKind, isSession }: ActivityAsked): string {
   const verb = action ? `did “${action}” in` : kind ? VERBS[kind] : isSession ? 'attended' : 'did something in';
   const what = item ?? (itemKind ? `any ${itemKind}` : 'any item');
   return `${verb} ${what}${unit && !item ? ` of ${unit}` : ''}`;

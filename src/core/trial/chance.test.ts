@@ -19,7 +19,7 @@ function cohort(people: number, more: Partial<FitCohort> = {}): FitCohort {
       byAnybody: [true],
       elapsed: (7 * index + 6) / 83,
       without: null,
-      gone: { hasCome: true, days: 1 },
+      absence: { hasCome: true, days: 1 },
     })),
   }));
   return {
@@ -76,7 +76,7 @@ describe('what became of people who stood so', () => {
     expect(chancesOf([{ ...own, contacts: own.learners.map(() => always) }], drift, DEFAULT_EDGES)).toEqual([]);
     const never = own.weeks.map((week) => ({
       ...week,
-      seen: week.seen.map((one) => ({ ...one, gone: { hasCome: false, days: 9 } })),
+      seen: week.seen.map((one) => ({ ...one, absence: { hasCome: false, days: 9 } })),
     }));
     expect(chancesOf([{ ...own, weeks: never }], drift, DEFAULT_EDGES)).toEqual([]);
   });

@@ -72,7 +72,7 @@ export function chancesOf(cohorts: readonly FitCohort[], drift: Rule, edges: Ban
       for (const one of seen) {
         const score = drift(one);
         const leaves = leavesAbout(learners[one.place], day);
-        if (score === null || leaves === null || !one.gone.hasCome) continue;
+        if (score === null || leaves === null || !one.absence.hasCome) continue;
         if (contacts[one.place].some((on) => on <= day && day - on < GIVES_UP)) continue;
         const key = `${bandOf(score, edges)} ${Math.min(2, Math.floor(3 * one.elapsed))}`;
         const rows = cells.get(key) ?? [];

@@ -113,7 +113,7 @@ const seen = (place: number, value: number | null, more: Partial<Seen> = {}): Se
   byAnybody: FACTORS.map(() => true),
   elapsed: 0.5,
   without: null,
-  gone: { hasCome: true, days: 1 },
+  absence: { hasCome: true, days: 1 },
   ...more,
 });
 const order = (rule: Parameters<typeof rankBy>[1], ...some: Seen[]) =>
@@ -134,7 +134,7 @@ describe('a rule’s list', () => {
 
   it('as the Watch has it leaves out who is away, never started or has finished', () => {
     const rule = byWatch(DEFAULT_SETTING);
-    const gone = (hasCome: boolean, days: number) => ({ gone: { hasCome, days } });
+    const gone = (hasCome: boolean, days: number) => ({ absence: { hasCome, days } });
     expect(
       order(
         rule,
@@ -148,12 +148,12 @@ describe('a rule’s list', () => {
   });
 
   it('as the Watch has it puts whoever has no reading after all who have one, the longest gone first', () => {
-    const none = (place: number, days: number) => seen(place, null, { gone: { hasCome: true, days } });
+    const none = (place: number, days: number) => seen(place, null, { absence: { hasCome: true, days } });
     expect(order(byWatch(DEFAULT_SETTING), none(0, 2), none(1, 9), seen(2, 0), none(3, 5))).toEqual([2, 1, 3, 0]);
   });
 
   it('of the quiet has who never came first, then the longest quiet, from so many days on', () => {
-    const of = (place: number, hasCome: boolean, days: number) => seen(place, 0.5, { gone: { hasCome, days } });
+    const of = (place: number, hasCome: boolean, days: number) => seen(place, 0.5, { absence: { hasCome, days } });
     expect(
       order(quietFor(7), of(0, true, 6), of(1, true, 7), of(2, true, 30), of(3, false, 1), of(4, false, 9)),
     ).toEqual([4, 3, 2, 1]);

@@ -1,6 +1,6 @@
 /** A finished cohort, as a trial replays it: each week's end, who was there and what each rule ranks them by. */
 import { countedDays, isWithin, mergeRanges, type DayRange } from '../drift/counted-days';
-import { goneFor, type Gone } from '../drift/absence';
+import { absenceFor, type Absence } from '../drift/absence';
 import { DEFAULT_MODEL, FACTORS, elapsedShare, weightAt } from '../drift/model';
 import { assessAll, openPresence, type CourseDates, type Member } from '../drift/readings';
 import { driftFrom, notToRead } from '../drift/score';
@@ -31,11 +31,11 @@ export interface Seen {
   elapsed: number;
   /** Why there is no reading whatever the weights: finished, early, or the feed was blind; null where there may be. */
   without: NoReading | null;
-  gone: Gone;
+  absence: Absence;
 }
 
 /** Where nobody's access is told nobody is away. */
-const NOT_GONE: Gone = { hasCome: true, days: 0 };
+const NOT_ABSENT: Absence = { hasCome: true, days: 0 };
 
 export interface SeenWeek {
   day: number;
@@ -96,7 +96,7 @@ export function seeGroup(
       byAnybody,
       elapsed,
       without: notToRead(facts),
-      gone: goneFor(facts) ?? NOT_GONE,
+      absence: absenceFor(facts) ?? NOT_ABSENT,
     }));
     return { day, week, seen };
   });
@@ -140,15 +140,16 @@ export function byWatch(setting: DriftSetting): Rule {
   const drift = byDrift(setting);
   const { away, never } = setting.parts;
   return (seen) => {
-    const { gone, without } = seen;
-    if (without === 'finished' || gone.days >= (gone.hasCome ? away : never)) return null;
-    return drift(seen) ?? gone.days - NEVER;
+    const { absence: absence, without } = seen;
+    if (without === 'finished' || absence.days >= (absence.hasCome ? away : never)) return null;
+    return drift(seen) ?? absence.days - NEVER;
   };
 }
 
 /** Quiet so many days or more, or never there: the longest first. */
 export function quietFor(days: number): Rule {
-  return ({ gone }) => (gone.hasCome && gone.days < days ? null : gone.days + (gone.hasCome ? 0 : NEVER));
+  return ({ absence: absence }) =>
+    absence.hasCome && absence.days < days ? null : absence.days + (absence.hasCome ? 0 : NEVER);
 }
 
 /** The weeks with a rule's list on each: the one most in need first, as they come where that is the same. */

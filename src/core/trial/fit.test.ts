@@ -126,7 +126,7 @@ function cohort(people: number, leaving: number, telling: number, seed: number):
         byAnybody: [true, true],
         elapsed: 0.5,
         without: null,
-        gone: { hasCome: true, days },
+        absence: { hasCome: true, days },
       };
     });
     return { day, week: index + 1, seen };

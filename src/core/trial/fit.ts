@@ -83,7 +83,7 @@ function rowsOf(cohorts: readonly FitCohort[], factors: number): Row[] {
           ),
         ]),
       );
-      for (const { place, values, gone } of seen) {
+      for (const { place, values, absence: gone } of seen) {
         const leaves = leavesAbout(learners[place], day);
         if (!gone.hasCome || leaves === null) continue;
         if (contacts[place].some((on) => on <= day && day - on < GIVES_UP)) continue;

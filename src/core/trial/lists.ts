@@ -12,9 +12,9 @@ export interface Replayed {
 /**
  * Whole places of each week that come to so many a week.
  *
- * @example placesEach(4, 1.5) // [1, 2, 1, 2]
+ * @example slotsEach(4, 1.5) // [1, 2, 1, 2]
  */
-export function placesEach(weeks: number, perWeek: number): number[] {
+export function slotsEach(weeks: number, perWeek: number): number[] {
   return Array.from(
     { length: weeks },
     (_, week) => Math.floor((week + 1) * perWeek + ROUNDING) - Math.floor(week * perWeek + ROUNDING),
@@ -47,7 +47,7 @@ export function loadOf(cohorts: readonly Cohort[], perWeek: readonly number[]): 
   return cohorts.map(({ weeks }) => {
     const own = perWeek.slice(at, at + weeks.length);
     at += weeks.length;
-    return placesEach(weeks.length, mean(own) ?? 0);
+    return slotsEach(weeks.length, mean(own) ?? 0);
   });
 }
 

@@ -3,7 +3,7 @@ import { USUAL_WORKING_HOURS } from '../access/when';
 import { dayFromDate, startOfDay } from '../time/zone';
 import { byDrift, byWatch, rankBy, type Cohort, type Seen } from './cohort';
 import { recallCurve } from './curve';
-import { ENOUGH_OF_PART, recallByPart } from './subgroups';
+import { ENOUGH_OF_SUBGROUP, recallBySubgroup } from './subgroups';
 import { quietFor } from './cohort';
 import { DEFAULT_SETTING, wholeSetting } from '../drift/setting';
 import { FACTORS } from '../drift/model';
@@ -26,7 +26,7 @@ describe('parts of those a rule was tried on', () => {
   it('have their own reach and false alarms, and are marked where they fare worse', () => {
     const [good, bad] = [part(60, 55, 3), part(40, 4, 30)];
     const learners = [...good.learners, ...bad.learners];
-    const found = recallByPart(learners, [...good.listings, ...bad.listings], (place) => (place < 120 ? 'A' : 'B'));
+    const found = recallBySubgroup(learners, [...good.listings, ...bad.listings], (place) => (place < 120 ? 'A' : 'B'));
     expect(found.map(({ name, learners: all, leavers }) => [name, all, leavers])).toEqual([
       ['A', 120, 60],
       ['B', 80, 40],
@@ -40,13 +40,13 @@ describe('parts of those a rule was tried on', () => {
   });
 
   it('tell nothing under ten leavers, and leave out whoever is in none', () => {
-    const few = part(ENOUGH_OF_PART - 1, 9, 0);
-    const [only] = recallByPart(few.learners, few.listings, () => 'A');
+    const few = part(ENOUGH_OF_SUBGROUP - 1, 9, 0);
+    const [only] = recallBySubgroup(few.learners, few.listings, () => 'A');
     expect(only).toMatchObject({ recall: null, falseAlarms: null, findsFewer: false, alarmsMore: false });
-    expect(recallByPart(few.learners, few.listings, () => null)).toEqual([]);
-    expect(recallByPart([], [], () => 'A')).toEqual([]);
-    const one = part(ENOUGH_OF_PART, 5, 0);
-    expect(recallByPart(one.learners, one.listings, () => 'A')[0].recall!.value).toBe(0.5);
+    expect(recallBySubgroup(few.learners, few.listings, () => null)).toEqual([]);
+    expect(recallBySubgroup([], [], () => 'A')).toEqual([]);
+    const one = part(ENOUGH_OF_SUBGROUP, 5, 0);
+    expect(recallBySubgroup(one.learners, one.listings, () => 'A')[0].recall!.value).toBe(0.5);
   });
 });
 
@@ -84,7 +84,7 @@ const seen = (place: number, missing: number | null, more: Partial<Seen> = {}): 
   byAnybody: FACTORS.map(({ name }) => name === 'missing'),
   elapsed: 0.5,
   without: null,
-  gone: { hasCome: true, days: 1 },
+  absence: { hasCome: true, days: 1 },
   ...more,
 });
 
@@ -94,13 +94,13 @@ describe('rules', () => {
 
   it('are the Watch’s now: by drift, then the longest gone, without who is away, never started or has finished', () => {
     const everybody = [
-      seen(0, null, { values: NONE, gone: { hasCome: true, days: 3 } }),
+      seen(0, null, { values: NONE, absence: { hasCome: true, days: 3 } }),
       seen(1, 0.2),
       seen(2, 0.9),
-      seen(3, 0.9, { gone: { hasCome: true, days: 14 } }),
-      seen(4, 0.9, { gone: { hasCome: false, days: 7 } }),
+      seen(3, 0.9, { absence: { hasCome: true, days: 14 } }),
+      seen(4, 0.9, { absence: { hasCome: false, days: 7 } }),
       seen(5, 0.9, { without: 'finished' }),
-      seen(6, 0.9, { without: 'early', gone: { hasCome: false, days: 6 } }),
+      seen(6, 0.9, { without: 'early', absence: { hasCome: false, days: 6 } }),
     ];
     expect(order(byWatch(DEFAULT_SETTING), ...everybody)).toEqual([2, 1, 6, 0]);
     const later = wholeSetting({ parts: { away: 20, never: 7, contacted: 28 } });

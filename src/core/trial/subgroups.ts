@@ -4,11 +4,11 @@ import { drawLearners, estimateOf, type Estimate } from './bootstrap';
 import { isLeaver, reachedOn, type Listings, type TrialLearner } from './replay';
 
 /** Fewer leavers of a part, or fewer who stayed, tell nothing of it. */
-export const ENOUGH_OF_PART = 10;
+export const ENOUGH_OF_SUBGROUP = 10;
 const DRAWS = 200;
 
 /** What a rule came to in a part. */
-export interface PartFigures {
+export interface SubgroupMeasures {
   name: string;
   learners: number;
   leavers: number;
@@ -37,11 +37,11 @@ function openShare(places: readonly number[], is: (place: number) => boolean) {
  *
  * @param nameOf the part of each learner, by their place; null of whoever is in none
  */
-export function recallByPart(
+export function recallBySubgroup(
   learners: readonly TrialLearner[],
   listings: Listings,
   nameOf: (place: number) => string | null,
-): PartFigures[] {
+): SubgroupMeasures[] {
   const everybody = learners.map((_, place) => place);
   const draws = drawLearners(learners.length, DRAWS);
   const isReached = (place: number) => reachedOn(learners[place], listings[place]) !== null;
@@ -53,7 +53,7 @@ export function recallByPart(
   const whole = ofWhom(everybody);
   const [recall, alarms] = [openShare(whole.leavers, isReached)() ?? 0, openShare(whole.stayed, isListed)() ?? 0];
   const estimate = (places: readonly number[], is: (place: number) => boolean) => {
-    if (places.length < ENOUGH_OF_PART) return null;
+    if (places.length < ENOUGH_OF_SUBGROUP) return null;
     const share = openShare(places, is);
     return estimateOf(share(), draws.map(share));
   };

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { openAuc } from './auc';
 import { countDraws, estimateOf, seeded, shuffled } from './bootstrap';
 import { isLeaver, listWeekly, openOutcome, reachedOn, type RankedWeek, type TrialLearner } from './replay';
-import { placesEach } from './lists';
+import { slotsEach } from './lists';
 
 const everybody = (count: number) => Array.from({ length: count }, (_, place) => place);
 const weeks = (...ranked: number[][]): RankedWeek[] =>
@@ -29,9 +29,9 @@ describe('listing week by week', () => {
 
 describe('places', () => {
   it('are whole, and come to so many a week', () => {
-    expect(placesEach(4, 1.5)).toEqual([1, 2, 1, 2]);
-    expect(placesEach(10, 0.3).reduce((sum, one) => sum + one, 0)).toBe(3);
-    expect(placesEach(3, 0)).toEqual([0, 0, 0]);
+    expect(slotsEach(4, 1.5)).toEqual([1, 2, 1, 2]);
+    expect(slotsEach(10, 0.3).reduce((sum, one) => sum + one, 0)).toBe(3);
+    expect(slotsEach(3, 0)).toEqual([0, 0, 0]);
   });
 });
 

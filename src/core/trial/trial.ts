@@ -1,4 +1,4 @@
-/** A sea trial: what a rule would have come to on finished cohorts, beside quiet for seven days and beside chance. */
+/** A trial on past courses: what a rule would have come to on finished cohorts, beside quiet for seven days and beside chance. */
 import { openAuc } from './auc';
 import { SEED, drawLearners, estimateOf, seeded, shuffled, type Estimate } from './bootstrap';
 import { quietFor, rankBy, type Cohort, type Rule, type Seen } from './cohort';
@@ -154,7 +154,7 @@ async function aucByWeek(
 export type Step = () => Promise<void>;
 
 const scoreOf = (rule: Rule) => (seen: Seen) => rule(seen) ?? -1;
-const daysQuiet = ({ gone }: Seen) => gone.days;
+const daysQuiet = ({ absence: gone }: Seen) => gone.days;
 
 /**
  * Runs a trial of one rule or several on the same cohorts. Run twice, it says the same.

@@ -1,7 +1,7 @@
 /** What there is of one learner in a period: the rows that settle a claim. */
 import type { Knex } from 'knex';
 import type { Db } from '../db';
-import { courseRowInScope, type Lens, type Viewer } from '../scope';
+import { courseRowInScope, type Segment, type Viewer } from '../scope';
 
 export interface TouchedItem {
   course: string;
@@ -21,7 +21,7 @@ interface Days {
 export async function itemsTouched(
   db: Db,
   viewer: Viewer,
-  lens: Lens,
+  segment: Segment,
   learnerId: number,
   { from, to }: Days,
 ): Promise<TouchedItem[]> {
@@ -36,7 +36,7 @@ export async function itemsTouched(
     .join('course', 'course.id', 't.course_id')
     .where(courseRowInScope(db, viewer, 't'))
     .modify((query) => {
-      if (lens.courseId !== undefined) query.where('t.course_id', lens.courseId);
+      if (segment.courseId !== undefined) query.where('t.course_id', segment.courseId);
     })
     .groupBy('t.item_id')
     .orderByRaw('sum(t.ms) DESC, t.item_id')
@@ -71,7 +71,7 @@ const SAME_WITHIN = 86_400_000;
 export async function handIns(
   db: Db,
   viewer: Viewer,
-  lens: Lens,
+  segment: Segment,
   learnerId: number,
   from: number,
   to: number,
@@ -86,7 +86,7 @@ export async function handIns(
       .where('t.at', '<', to)
       .where(courseRowInScope(db, viewer, 't'))
       .modify((query) => {
-        if (lens.courseId !== undefined) query.where('t.course_id', lens.courseId);
+        if (segment.courseId !== undefined) query.where('t.course_id', segment.courseId);
       })
       .orderBy('t.at');
   const results = db('attempt')

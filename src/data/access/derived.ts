@@ -21,15 +21,18 @@ import {
   stagedDays,
   storePacked,
 } from '../item-use/packed-days';
-import { staleStandings } from '../completion/enrolment-progress';
+import { staleProgress } from '../completion/enrolment-progress';
 import { EVIDENCE_OF_DAYS, storeEvidence } from '../drift/evidence';
-import { markStale } from '../drift/stale';
+import { noteStale } from '../drift/stale';
 import { ACCESS_TABLES } from './tables';
 import { touchedAfter, type Touched } from './touched';
 
 /** Derived tables: their keys, and what bounds a learner's touched days in them. */
 const STAGED = {
-  visit_part: { key: 'learner_id, visit_start, course_id', within: 'visit_start >= @from_at AND visit_start < @to_at' },
+  visit_course: {
+    key: 'learner_id, visit_start, course_id',
+    within: 'visit_start >= @from_at AND visit_start < @to_at',
+  },
   learner_day: { key: 'learner_id, course_id, day', within: 'day >= @first_day AND day < @end_day' },
   item_day: { key: 'learner_id, item_id, day', within: 'day >= @first_day AND day < @end_day' },
 } as const;
@@ -44,7 +47,7 @@ const HANDING_IN = 'submitted';
 /** Makes the stage's tables, or empties those of before. */
 export function openStage(raw: RawConnection): void {
   raw.exec(`DROP TABLE IF EXISTS temp.stage_learner;
-    CREATE TABLE temp.stage_learner (learner_id INTEGER PRIMARY KEY, mark INTEGER NOT NULL, first_day INTEGER NOT NULL,
+    CREATE TABLE temp.stage_learner (learner_id INTEGER PRIMARY KEY, revision INTEGER NOT NULL, first_day INTEGER NOT NULL,
       end_day INTEGER NOT NULL, from_at INTEGER NOT NULL, to_at INTEGER NOT NULL)`);
   for (const table of TABLES) {
     raw.exec(`DROP TABLE IF EXISTS temp.stage_${table};
@@ -111,14 +114,14 @@ function cleanDays(sql: Reading, learnerId: number, from: number, to: number, zo
 function prepareStage(raw: RawConnection) {
   return {
     learner: raw.prepare('INSERT INTO temp.stage_learner VALUES (?, ?, ?, ?, ?, ?)'),
-    part: raw.prepare('INSERT INTO temp.stage_visit_part VALUES (?, ?, ?, ?, ?, ?, ?)'),
+    part: raw.prepare('INSERT INTO temp.stage_visit_course VALUES (?, ?, ?, ?, ?, ?, ?)'),
     day: raw.prepare('INSERT INTO temp.stage_learner_day VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)'),
     item: raw.prepare('INSERT INTO temp.stage_item_day VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)'),
   };
 }
 
 /** Columns of the derived tables, after the learner's, in the order of the tables. */
-const partRow = (p: Derived['parts'][number]) => [p.visitStart, p.courseId, p.first, p.last, p.ms, p.events];
+const visitCourseRow = (p: Derived['parts'][number]) => [p.visitStart, p.courseId, p.first, p.last, p.ms, p.events];
 const dayRow = (d: Derived['days'][number]) => [
   ...[d.courseId, d.day, d.events, d.looked, d.worked, d.talked, d.other],
   ...[d.ms, d.first, d.last],
@@ -129,7 +132,7 @@ const itemRow = (i: Derived['items'][number]) => [
 ];
 
 function stage(sql: ReturnType<typeof prepareStage>, learnerId: number, { parts, days, items }: Derived) {
-  for (const part of parts) sql.part.run(learnerId, partRow(part));
+  for (const part of parts) sql.part.run(learnerId, visitCourseRow(part));
   days.sort((a, b) => a.courseId - b.courseId || a.day - b.day);
   for (const day of days) sql.day.run(learnerId, dayRow(day));
   items.sort((a, b) => a.itemId - b.itemId || a.day - b.day);
@@ -152,10 +155,10 @@ export function stageTouched(raw: RawConnection, zone: string, after: number, li
 function stageLearners(raw: RawConnection, zone: string, touched: readonly Touched[], again = false): void {
   const [reading, writing] = [prepare(raw), prepareStage(raw)];
   const packer = new Packer(zone);
-  for (const { learner_id: learnerId, from_at, to_at, mark } of touched) {
+  for (const { learner_id: learnerId, from_at, to_at, revision } of touched) {
     const [first, end] = cleanDays(reading, learnerId, from_at, to_at, zone);
     const [from, to] = [startOfDay(first, zone), startOfDay(end, zone)];
-    writing.learner.run(learnerId, mark, first, end, from, to);
+    writing.learner.run(learnerId, revision, first, end, from, to);
     const derived = derive(eventsBetween(reading, learnerId, from, to), zone);
     stage(writing, learnerId, derived);
     packer.add(learnerId, derived.deeds);
@@ -169,7 +172,7 @@ function stageLearners(raw: RawConnection, zone: string, touched: readonly Touch
  */
 export function storeStage(raw: RawConnection, zone: string): void {
   const again = raw
-    .prepare('SELECT t.* FROM touched t JOIN temp.stage_learner s USING (learner_id) WHERE t.mark <> s.mark')
+    .prepare('SELECT t.* FROM touched t JOIN temp.stage_learner s USING (learner_id) WHERE t.revision <> s.revision')
     .all() as Touched[];
   const done = raw
     .prepare('SELECT learner_id FROM temp.stage_learner WHERE learner_id NOT IN (SELECT learner_id FROM touched)')
@@ -195,8 +198,8 @@ export function storeStage(raw: RawConnection, zone: string): void {
       FROM temp.stage_learner AS s CROSS JOIN main.learner_day AS d ON d.learner_id = s.learner_id
       GROUP BY d.learner_id, d.course_id`);
   const staged = 'temp.stage_learner s JOIN enrolment e ON e.learner_id = s.learner_id';
-  markStale(raw, `SELECT e.id, s.first_day FROM ${staged}`);
-  staleStandings(raw, `SELECT e.id FROM ${staged}`);
+  noteStale(raw, `SELECT e.id, s.first_day FROM ${staged}`);
+  staleProgress(raw, `SELECT e.id FROM ${staged}`);
   storeEvidence(raw, EVIDENCE_OF_DAYS('temp.stage_learner_day'));
   raw.exec('DELETE FROM touched WHERE learner_id IN (SELECT learner_id FROM temp.stage_learner)');
 }
@@ -221,7 +224,7 @@ export function compareDerived(
 ): Difference[] {
   const fresh = derive(eventsBetween(prepare(raw), learnerId, -8.64e15, 8.64e15), zone);
   const expected: Record<string, (number | null)[][]> = {
-    visit_part: fresh.parts.map(partRow),
+    visit_course: fresh.parts.map(visitCourseRow),
     learner_day: fresh.days.map(dayRow),
     item_day: fresh.items.map(itemRow),
   };

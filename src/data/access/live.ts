@@ -1,9 +1,9 @@
 /** Events as they come in, with what their scope is told by. */
 import type { RawConnection } from '../db';
-import type { EventPlace } from '../scope';
+import type { EventScope } from '../scope';
 
 /** An event just stored, before anybody's names are put to it. */
-export interface ArrivedEvent extends EventPlace {
+export interface ArrivedEvent extends EventScope {
   id: number;
   at: number;
   source_id: number;

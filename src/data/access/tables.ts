@@ -79,9 +79,9 @@ export const ACCESS_TABLES = {
     learner_id: integer(),
     from_at: integer(),
     to_at: integer(),
-    mark: integer(),
+    revision: integer(),
   },
-  visit_part: {
+  visit_course: {
     learner_id: integer(),
     visit_start: integer(),
     course_id: integer(),

@@ -18,7 +18,7 @@ import { MINUTE, startOfDay } from '@/core/time/zone';
 import { courseCount, daySql } from '../day-sql';
 import type { RawConnection } from '../db';
 import { EventWriter, type NewEvent } from './event-writer';
-import type { OpenTaker, Outcome, TakeContext, Taker } from '../imports/importer';
+import type { OpenImporter, Outcome, ImportContext, Importer } from '../imports/importer';
 import { openTouch } from './touched';
 
 /** A source's clock may run ahead by this much before its events are refused. */
@@ -111,7 +111,7 @@ export const STAFF_COURSES = `
     JOIN course_group ON course_group.id = staff_scope.group_id WHERE kind = 'group'`;
 
 /** Columns by place in the row; -1 for one the file does not have. */
-function placesOf({ heading }: TakeContext) {
+function placesOf({ heading }: ImportContext) {
   const place = (name: string) => heading.columns.find((column) => column.name === name)?.index ?? -1;
   return {
     time: place('time'),
@@ -124,9 +124,9 @@ function placesOf({ heading }: TakeContext) {
   };
 }
 
-export const openAccessLogTaker: OpenTaker = (raw, context) => new AccessLogTaker(raw, context);
+export const openAccessLogImporter: OpenImporter = (raw, context) => new AccessLogImporter(raw, context);
 
-class AccessLogTaker implements Taker {
+class AccessLogImporter implements Importer {
   private readonly lookup;
   private readonly places;
   private readonly claims = new Claims();
@@ -151,7 +151,7 @@ class AccessLogTaker implements Taker {
 
   constructor(
     private readonly raw: RawConnection,
-    private readonly context: TakeContext,
+    private readonly context: ImportContext,
   ) {
     this.lookup = openLookup(raw, context.zone);
     this.places = placesOf(context);

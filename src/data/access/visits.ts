@@ -4,7 +4,7 @@ import type { ActionKind } from '@/core/access/kinds';
 import type { VisitShown } from '@/core/contact/person';
 import type { Db } from '../db';
 import { freeText } from '../person';
-import { courseRowInScope, type Lens, type Viewer } from '../scope';
+import { courseRowInScope, type Segment, type Viewer } from '../scope';
 
 export interface VisitRow extends VisitShown {
   learner_id: number;
@@ -22,15 +22,15 @@ interface Stretch {
 export async function visitsOfLearners(
   db: Db,
   viewer: Viewer,
-  lens: Lens,
+  segment: Segment,
   learnerIds: readonly number[],
   { from, to, each }: Stretch,
 ): Promise<VisitRow[]> {
   const inView = (alias: string) => (query: Knex.QueryBuilder) => {
     query.where(courseRowInScope(db, viewer, alias));
-    if (lens.courseId !== undefined) query.where(`${alias}.course_id`, lens.courseId);
+    if (segment.courseId !== undefined) query.where(`${alias}.course_id`, segment.courseId);
   };
-  const rows = await db('visit_part as vp')
+  const rows = await db('visit_course as vp')
     .join('course', 'course.id', 'vp.course_id')
     .whereIn('vp.learner_id', learnerIds)
     .modify(inView('vp'))
@@ -39,7 +39,7 @@ export async function visitsOfLearners(
       if (to !== undefined) query.where('vp.visit_start', '<', to);
       if (each === undefined) return;
       // The start of the last visit wanted, found from the newest back, so that a long past costs nothing.
-      const oldest = db('visit_part as past')
+      const oldest = db('visit_course as past')
         .whereRaw('past.learner_id = vp.learner_id')
         .modify(inView('past'))
         .modify((earlier) => {
@@ -82,7 +82,7 @@ export interface EventRow {
 export async function eventsOfLearner(
   db: Db,
   viewer: Viewer,
-  lens: Lens,
+  segment: Segment,
   learnerId: number,
   from: number,
   to: number,
@@ -96,7 +96,7 @@ export async function eventsOfLearner(
     .whereBetween('event.at', [from, to])
     .where(courseRowInScope(db, viewer, 'event'))
     .modify((query) => {
-      if (lens.courseId !== undefined) query.where('event.course_id', lens.courseId);
+      if (segment.courseId !== undefined) query.where('event.course_id', segment.courseId);
     })
     .orderBy(['event.at', 'event.id'])
     .limit(limit)
@@ -122,7 +122,7 @@ export interface DayMinutes {
 export async function daysOfLearners(
   db: Db,
   viewer: Viewer,
-  lens: Lens,
+  segment: Segment,
   learnerIds: readonly number[],
   fromDay: number,
   toDay: number,
@@ -132,7 +132,7 @@ export async function daysOfLearners(
     .whereBetween('ld.day', [fromDay, toDay])
     .where(courseRowInScope(db, viewer, 'ld'))
     .modify((query) => {
-      if (lens.courseId !== undefined) query.where('ld.course_id', lens.courseId);
+      if (segment.courseId !== undefined) query.where('ld.course_id', segment.courseId);
     })
     .groupBy('ld.learner_id', 'ld.day')
     .select('ld.learner_id', 'ld.day', db.raw('sum(ld.ms) AS ms'), db.raw('sum(ld.events) AS events'));

@@ -1,15 +1,15 @@
 /** Who is in view in a course, and what is known of them there. */
 import { setImmediate as breathe } from 'node:timers/promises';
 import type { Course, Extension, LearnerFacts } from '@/core/completion/enrolment-progress';
-import type { HandMark, ItemFacts } from '@/core/completion/state';
+import type { Override, ItemFacts } from '@/core/completion/state';
 import { groupBy } from '@/core/group-by';
 import { attemptAsOf, loggedHandIn, type Attempt } from '@/core/work/attempt';
 import { isWork } from '@/core/work/due';
-import { prepared, readingRaw, type Db, type RawConnection } from '../db';
+import { prepared, withRaw, type Db, type RawConnection } from '../db';
 import { personColumns } from '../person';
 import { attendanceRatesOf } from '../sessions/attendance-rate';
 import type { RowOf } from '../tables';
-import { endedThen, idList, seenEnrolments, statusThen, type Moment } from '../view';
+import { endedThen, idList, seenEnrolments, statusThen, type View } from '../view';
 import { readCourse } from './course';
 import { openFacts } from './facts';
 
@@ -32,7 +32,7 @@ export interface Enrolled {
 /** Enrolments in view by the learner's name, then by course. */
 export async function enrolledInView(
   db: Db,
-  view: Moment,
+  view: View,
   status: 'active' | 'all' = 'active',
   learnerIds?: readonly number[],
 ): Promise<Enrolled[]> {
@@ -72,12 +72,12 @@ export interface Known {
 const AT_ONCE = 50;
 
 /** What is known of some enrolments in view, in their order, as of the view's day. */
-export async function factsOfEnrolled(db: Db, view: Moment, enrolled: readonly Enrolled[]): Promise<Known[]> {
+export async function factsOfEnrolled(db: Db, view: View, enrolled: readonly Enrolled[]): Promise<Known[]> {
   const { viewer, now } = view;
   const asOf = view.asOf === null ? undefined : { at: view.now, day: view.asOf };
   const known: Known[] = [];
   for (let start = 0; start < enrolled.length; start += AT_ONCE) {
-    await readingRaw(db, (raw) => {
+    await withRaw(db, (raw) => {
       const courses = new Map<number, { course: Course; factsOf: ReturnType<typeof openFacts> }>();
       for (const one of enrolled.slice(start, start + AT_ONCE)) {
         let own = courses.get(one.course_id);
@@ -128,7 +128,7 @@ const ATTEMPT = `SELECT item_id, learner_id, number, started_at, submitted_at, s
 export function readCourseWork(
   raw: RawConnection,
   courseId: number,
-  { asOf, now }: Pick<Moment, 'asOf' | 'now'>,
+  { asOf, now }: Pick<View, 'asOf' | 'now'>,
   learnerIds?: readonly number[],
 ): CourseWork {
   const course = readCourse(raw, courseId);
@@ -139,7 +139,7 @@ export function readCourseWork(
     if (!own) items.set(learnerId, (own = new Map()));
     let facts = own.get(itemId);
     if (!facts) {
-      facts = { days: [], attempts: [], progress: null, attendedAt: null, mark: null, excusedAt: null };
+      facts = { days: [], attempts: [], progress: null, attendedAt: null, override: null, excusedAt: null };
       own.set(itemId, facts);
     }
     return facts;
@@ -185,12 +185,17 @@ export function readCourseWork(
     own.set(itemId, { dueAt, isExcused: excused === 1, reason: '', at, by: null });
     if (excused === 1) gathered(learnerId, itemId).excusedAt = at;
   }
-  const marks = prepared(
+  const overrides = prepared(
     raw,
-    `SELECT m.item_id, m.learner_id, m.state, m.at FROM completion_mark m JOIN item ON item.id = m.item_id WHERE item.course_id = ?`,
+    `SELECT m.item_id, m.learner_id, m.state, m.at FROM completion_override m JOIN item ON item.id = m.item_id WHERE item.course_id = ?`,
   ).raw();
-  for (const [itemId, learnerId, state, at] of marks.all(courseId) as [number, number, HandMark['state'], number][]) {
-    if (!isPast || at <= now) gathered(learnerId, itemId).mark = { state, at, by: null, reason: '' };
+  for (const [itemId, learnerId, state, at] of overrides.all(courseId) as [
+    number,
+    number,
+    Override['state'],
+    number,
+  ][]) {
+    if (!isPast || at <= now) gathered(learnerId, itemId).override = { state, at, by: null, reason: '' };
   }
   const none: ReadonlyMap<number, Extension> = new Map();
   const rates = course.attendance === null ? null : attendanceRatesOf(raw, courseId, now);
@@ -232,12 +237,12 @@ type Gathered = {
 /** Goes through the courses of some enrolments, with the work of each in bulk, so that others are answered between. */
 export async function* workByCourse(
   db: Db,
-  view: Moment,
+  view: View,
   enrolled: readonly Enrolled[],
 ): AsyncGenerator<{ work: CourseWork; enrolled: Enrolled[] }> {
   for (const [courseId, own] of groupBy(enrolled, ({ course_id }) => course_id)) {
     const ids = own.map(({ id }) => id);
-    yield { work: await readingRaw(db, (raw) => readCourseWork(raw, courseId, view, ids)), enrolled: own };
+    yield { work: await withRaw(db, (raw) => readCourseWork(raw, courseId, view, ids)), enrolled: own };
     await breathe();
   }
 }

@@ -1,11 +1,16 @@
 /**
  * Where enrolments stand: derived, and kept so that lists, the courses' page and drift need not work it out. What changes their
- * facts notes them as stale with a mark; what was derived is stored only while the mark is still the same.
+ * facts notes them as stale with a revision; what was derived is stored only while the revision is still the same.
  */
-import { noteEvidence, standingOf, type Course, type Standing } from '@/core/completion/enrolment-progress';
+import {
+  noteEvidence,
+  enrolmentProgress,
+  type Course,
+  type EnrolmentProgress,
+} from '@/core/completion/enrolment-progress';
 import { dayOf } from '@/core/time/zone';
 import { prepared, type Db, type RawConnection } from '../db';
-import { markStale } from '../drift/stale';
+import { noteStale } from '../drift/stale';
 import type { EvidenceKind } from '@/core/drift/evidence';
 import { EVIDENCE_GIVEN, storeEvidence } from '../drift/evidence';
 import { readCourse } from './course';
@@ -25,33 +30,29 @@ const NOBODY: Viewer = {
   standInKey: null,
 };
 
-const MARK = '(random() & 1073741823)';
+const NEW_REVISION = '(random() & 1073741823)';
 
 function staling(select: string): string {
-  return `INSERT INTO standing_stale (enrolment_id, mark) SELECT which.*, ${MARK} FROM (${select}) AS which WHERE true
-    ON CONFLICT DO UPDATE SET mark = excluded.mark`;
+  return `INSERT INTO progress_stale (enrolment_id, revision) SELECT which.*, ${NEW_REVISION} FROM (${select}) AS which WHERE true
+    ON CONFLICT DO UPDATE SET revision = excluded.revision`;
 }
 
-/** Notes enrolments whose standing has to be derived anew: those that a SELECT of their ids gives. */
-export function staleStandings(raw: RawConnection, select: string, params: Record<string, unknown> = {}): void {
+/** Notes enrolments whose progress has to be derived anew: those that a SELECT of their ids gives. */
+export function staleProgress(raw: RawConnection, select: string, params: Record<string, unknown> = {}): void {
   prepared(raw, staling(select)).run(params);
 }
 
 /** The same inside of a transaction of Knex. */
-export async function staleStandingsIn(
-  trx: Db,
-  select: string,
-  params: Record<string, number | string>,
-): Promise<void> {
+export async function staleProgressIn(trx: Db, select: string, params: Record<string, number | string>): Promise<void> {
   await trx.raw(staling(select).replaceAll('@', ':'), params);
 }
 
 /** Every enrolment there is. */
-export const ALL_STANDINGS = 'SELECT id FROM enrolment';
+export const ALL_PROGRESS = 'SELECT id FROM enrolment';
 /** Every enrolment of a course. */
-export const STANDINGS_OF_COURSE = 'SELECT id FROM enrolment WHERE course_id = @courseId';
+export const PROGRESS_OF_COURSE = 'SELECT id FROM enrolment WHERE course_id = @courseId';
 /** Every enrolment of some learners, given as JSON. */
-export const STANDINGS_OF_LEARNERS =
+export const PROGRESS_OF_LEARNERS =
   'SELECT id FROM enrolment WHERE learner_id IN (SELECT value FROM json_each(@learners))';
 
 const COLUMNS = [
@@ -70,23 +71,23 @@ const COLUMNS = [
   'work',
 ] as const;
 
-/** A standing as its row holds it, without the enrolment. */
-type StandingValues = (number | string | null)[];
+/** A progress as its row holds it, without the enrolment. */
+type ProgressValues = (number | string | null)[];
 
-function standingRow(standing: Standing): StandingValues {
+function progressRow(progress: EnrolmentProgress): ProgressValues {
   return [
-    standing.done,
-    standing.required,
-    standing.isBegun ? 1 : 0,
-    standing.completedAt,
-    JSON.stringify(standing.doneDays),
-    JSON.stringify(standing.plan),
-    JSON.stringify(standing.tracks.map(({ needs, plan, done }) => [needs, plan, done])),
-    JSON.stringify(standing.openDues),
-    JSON.stringify(standing.waits),
-    standing.means.on_graded_work,
-    standing.means.of_whole_course,
-    JSON.stringify(standing.work),
+    progress.done,
+    progress.required,
+    progress.isBegun ? 1 : 0,
+    progress.completedAt,
+    JSON.stringify(progress.doneDays),
+    JSON.stringify(progress.plan),
+    JSON.stringify(progress.tracks.map(({ needs, plan, done }) => [needs, plan, done])),
+    JSON.stringify(progress.openDues),
+    JSON.stringify(progress.waits),
+    progress.means.on_graded_work,
+    progress.means.of_whole_course,
+    JSON.stringify(progress.work),
   ];
 }
 
@@ -100,10 +101,10 @@ interface ToDerive {
 /** A day on which something of a kind was told in a course. */
 type FoundEvidence = [courseId: number, kind: EvidenceKind, day: number];
 
-/** Derives the standing of enrolments; courses and statements are opened once. */
-function openStandings(raw: RawConnection, zone: string, now: number, evidence?: Evidence) {
+/** Derives the progress of enrolments; courses and statements are opened once. */
+function openProgress(raw: RawConnection, zone: string, now: number, evidence?: Evidence) {
   const courses = new Map<number, { course: Course; factsOf: ReturnType<typeof openFacts> }>();
-  return ({ learner_id, course_id, enrolled_day }: Omit<ToDerive, 'id'>): Standing => {
+  return ({ learner_id, course_id, enrolled_day }: Omit<ToDerive, 'id'>): EnrolmentProgress => {
     let own = courses.get(course_id);
     if (!own) {
       const course = readCourse(raw, course_id);
@@ -111,7 +112,7 @@ function openStandings(raw: RawConnection, zone: string, now: number, evidence?:
     }
     const facts = own.factsOf(learner_id);
     if (evidence) noteEvidence(own.course, facts, (kind, at) => evidence.note(course_id, kind, at));
-    return standingOf(own.course, facts, enrolled_day, zone);
+    return enrolmentProgress(own.course, facts, enrolled_day, zone);
   };
 }
 
@@ -133,52 +134,52 @@ class Evidence {
   }
 }
 
-/** Enrolments whose standing is stale, those of a course together. */
-export function staleStandingIds(raw: RawConnection): number[] {
+/** Enrolments whose progress is stale, those of a course together. */
+export function staleProgressIds(raw: RawConnection): number[] {
   return prepared(
     raw,
-    'SELECT s.enrolment_id FROM standing_stale s JOIN enrolment e ON e.id = s.enrolment_id ORDER BY e.course_id, e.id',
+    'SELECT s.enrolment_id FROM progress_stale s JOIN enrolment e ON e.id = s.enrolment_id ORDER BY e.course_id, e.id',
   )
     .pluck()
     .all() as number[];
 }
 
-/** Standings that were derived, to be stored. */
-export interface DerivedStandings {
-  rows: [enrolmentId: number, mark: number, values: StandingValues][];
+/** Progress that were derived, to be stored. */
+export interface DerivedProgress {
+  rows: [enrolmentId: number, revision: number, values: ProgressValues][];
   evidence: FoundEvidence[];
 }
 
 /** Derives those of some enrolments that are stale, from one snapshot. Nothing is stored. */
-export function deriveStandings(
+export function deriveProgress(
   raw: RawConnection,
   ids: readonly number[],
   { zone, now }: { zone: string; now: number },
-): DerivedStandings {
+): DerivedProgress {
   return raw.transaction(() => {
     const some = prepared(
       raw,
-      `SELECT e.id, e.learner_id, e.course_id, e.enrolled_day, s.mark FROM json_each(?) AS which
-       JOIN standing_stale s ON s.enrolment_id = which.value JOIN enrolment e ON e.id = s.enrolment_id`,
-    ).all(JSON.stringify(ids)) as (ToDerive & { mark: number })[];
+      `SELECT e.id, e.learner_id, e.course_id, e.enrolled_day, s.revision FROM json_each(?) AS which
+       JOIN progress_stale s ON s.enrolment_id = which.value JOIN enrolment e ON e.id = s.enrolment_id`,
+    ).all(JSON.stringify(ids)) as (ToDerive & { revision: number })[];
     const evidence = new Evidence(zone);
-    const derive = openStandings(raw, zone, now, evidence);
-    const rows = some.map((one): DerivedStandings['rows'][number] => [one.id, one.mark, standingRow(derive(one))]);
+    const derive = openProgress(raw, zone, now, evidence);
+    const rows = some.map((one): DerivedProgress['rows'][number] => [one.id, one.revision, progressRow(derive(one))]);
     return { rows, evidence: evidence.found };
   })();
 }
 
-/** Stores derived standings, in the caller's write transaction. What has become stale anew meanwhile stays so. */
-export function storeStandings(raw: RawConnection, { rows, evidence }: DerivedStandings): void {
-  const marked = prepared(raw, 'SELECT mark FROM standing_stale WHERE enrolment_id = ?').pluck();
-  const before = prepared(raw, 'SELECT done_days FROM standing WHERE enrolment_id = ?').pluck();
+/** Stores derived rows, in the caller's write transaction. What has become stale anew meanwhile stays so. */
+export function storeProgress(raw: RawConnection, { rows, evidence }: DerivedProgress): void {
+  const current = prepared(raw, 'SELECT revision FROM progress_stale WHERE enrolment_id = ?').pluck();
+  const before = prepared(raw, 'SELECT done_days FROM enrolment_progress WHERE enrolment_id = ?').pluck();
   const store = prepared(
     raw,
-    `INSERT OR REPLACE INTO standing (${COLUMNS.join(', ')}) VALUES (${COLUMNS.map(() => '?').join(', ')})`,
+    `INSERT OR REPLACE INTO enrolment_progress (${COLUMNS.join(', ')}) VALUES (${COLUMNS.map(() => '?').join(', ')})`,
   );
-  const settle = prepared(raw, 'DELETE FROM standing_stale WHERE enrolment_id = ?');
-  for (const [enrolmentId, mark, values] of rows) {
-    if (marked.get(enrolmentId) !== mark) continue;
+  const settle = prepared(raw, 'DELETE FROM progress_stale WHERE enrolment_id = ?');
+  for (const [enrolmentId, revision, values] of rows) {
+    if (current.get(enrolmentId) !== revision) continue;
     staleByDone(raw, enrolmentId, before.get(enrolmentId) as string | undefined, values[DONE_DAYS] as string);
     store.run(enrolmentId, ...values);
     settle.run(enrolmentId);
@@ -195,11 +196,11 @@ function staleByDone(raw: RawConnection, enrolmentId: number, before: string | u
   const [done, was] = [now, before].map((text) => JSON.parse(text) as number[]);
   const at = done.findIndex((day, index) => was[index] !== day);
   const fromDay = Math.min(done[at] ?? Infinity, was[at < 0 ? done.length : at] ?? Infinity);
-  markStale(raw, 'SELECT @enrolmentId, @fromDay', { enrolmentId, fromDay });
+  noteStale(raw, 'SELECT @enrolmentId, @fromDay', { enrolmentId, fromDay });
 }
 
-/** Enrolments whose kept standing is not what is derived now; of those that do not wait to be. For a check of all. */
-export function compareStandings(
+/** Enrolments whose kept progress is not what is derived now; of those that do not wait to be. For a check of all. */
+export function compareProgress(
   raw: RawConnection,
   { zone, now }: { zone: string; now: number },
   after: number,
@@ -208,14 +209,16 @@ export function compareStandings(
   const some = raw
     .prepare(
       `SELECT e.id, e.learner_id, e.course_id, e.enrolled_day FROM enrolment e
-       WHERE e.id > ? AND e.id NOT IN (SELECT enrolment_id FROM standing_stale)
+       WHERE e.id > ? AND e.id NOT IN (SELECT enrolment_id FROM progress_stale)
          AND e.learner_id NOT IN (SELECT learner_id FROM touched) ORDER BY e.id LIMIT ?`,
     )
     .all(after, limit) as ToDerive[];
-  const derive = openStandings(raw, zone, now);
-  const stored = raw.prepare(`SELECT ${COLUMNS.slice(1).join(', ')} FROM standing WHERE enrolment_id = ?`).raw();
+  const derive = openProgress(raw, zone, now);
+  const stored = raw
+    .prepare(`SELECT ${COLUMNS.slice(1).join(', ')} FROM enrolment_progress WHERE enrolment_id = ?`)
+    .raw();
   const differ = some.flatMap((one) => {
-    const [fresh, kept] = [standingRow(derive(one)), stored.get(one.id) as unknown[] | undefined];
+    const [fresh, kept] = [progressRow(derive(one)), stored.get(one.id) as unknown[] | undefined];
     const field = fresh.findIndex((value, index) => kept?.[index] !== value);
     return field < 0 ? [] : [{ enrolmentId: one.id, field: COLUMNS[field + 1] }];
   });

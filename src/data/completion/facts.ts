@@ -1,6 +1,6 @@
 /** All that is known of learners in a course, item by item. */
 import type { Course, Extension, LearnerFacts } from '@/core/completion/enrolment-progress';
-import type { HandMark, ItemDay, ItemFacts } from '@/core/completion/state';
+import type { Override, ItemDay, ItemFacts } from '@/core/completion/state';
 import { attemptAsOf, loggedHandIn, type Attempt } from '@/core/work/attempt';
 import { factsAsOf } from '@/core/completion/state';
 import { prepared, type RawConnection } from '../db';
@@ -52,8 +52,8 @@ const EXTENSIONS = (
 const MARKS = (
   viewer: Viewer,
 ) => `SELECT m.item_id, m.state, m.at, ${staffWords(viewer, 'm.staff_id', 'm.reason')}, ${staffName(viewer)}
-  FROM completion_mark m LEFT JOIN staff ON staff.id = m.staff_id WHERE m.learner_id = ?`;
-const PROGRESS = 'SELECT item_id, at, share FROM progress WHERE learner_id = ? ORDER BY item_id, at';
+  FROM completion_override m LEFT JOIN staff ON staff.id = m.staff_id WHERE m.learner_id = ?`;
+const PROGRESS = 'SELECT item_id, at, share FROM watched WHERE learner_id = ? ORDER BY item_id, at';
 /** Sessions that are items of the course and were attended, and when they came. */
 const ATTENDED = `SELECT item_id, min(at) FROM session_outcome WHERE course_id = @courseId AND learner_id = @learnerId
     AND item_id IS NOT NULL AND ends_at <= @now AND credit > 0 GROUP BY item_id`;
@@ -63,7 +63,7 @@ function measuredItems(raw: RawConnection, courseId: number): Set<number> {
   return new Set(
     prepared(
       raw,
-      'SELECT item.id FROM item WHERE course_id = ? AND EXISTS (SELECT 1 FROM progress WHERE item_id = item.id)',
+      'SELECT item.id FROM item WHERE course_id = ? AND EXISTS (SELECT 1 FROM watched WHERE item_id = item.id)',
     )
       .pluck()
       .all(courseId) as number[],
@@ -76,7 +76,7 @@ interface Gathered {
   attempts: Attempt[];
   progress: [number, number][] | null;
   attendedAt: number | null;
-  mark: HandMark | null;
+  override: Override | null;
   excusedAt: number | null;
 }
 
@@ -93,9 +93,9 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, asOf, no
   const measured = measuredItems(raw, course.id);
   const hasSessions = course.items.some(({ rule }) => rule.some(({ on }) => on === 'attended'));
   // Most programmes have few of these: a look for each learner would find nothing.
-  const some = (table: 'extension' | 'completion_mark') =>
+  const some = (table: 'extension' | 'completion_override') =>
     prepared(raw, `SELECT EXISTS (SELECT 1 FROM ${table})`).pluck().get() === 1;
-  const [hasExtensions, hasMarks] = [some('extension'), some('completion_mark')];
+  const [hasExtensions, hasMarks] = [some('extension'), some('completion_override')];
   const isKnown = (at: number) => asOf === undefined || at <= asOf.at;
   return (learnerId: number): LearnerFacts => {
     const items = new Map<number, Gathered>();
@@ -103,7 +103,7 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, asOf, no
       let own = items.get(itemId);
       if (!own) {
         const progress = measured.has(itemId) ? [] : null;
-        own = { days: [], attempts: [], progress, attendedAt: null, mark: null, excusedAt: null };
+        own = { days: [], attempts: [], progress, attendedAt: null, override: null, excusedAt: null };
         items.set(itemId, own);
       }
       return own;
@@ -149,12 +149,12 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, asOf, no
     }
     for (const [itemId, state, at, reason, by] of (hasMarks ? markRows.all(learnerId) : []) as [
       number,
-      HandMark['state'],
+      Override['state'],
       number,
       string,
       string | null,
     ][]) {
-      if (inCourse.has(itemId)) of(itemId).mark = { state, at, reason, by };
+      if (inCourse.has(itemId)) of(itemId).override = { state, at, reason, by };
     }
     for (const [itemId, at, share] of measured.size === 0
       ? []

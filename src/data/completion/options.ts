@@ -1,6 +1,6 @@
 /** What a course has of its own, beside its outline. */
 import type { ScaleStep, ScoreEdges } from '@/core/grades/bands';
-import type { ShownParts } from '@/core/grades/shown';
+import type { ShownSections } from '@/core/grades/shown';
 import { prepared, type Db, type RawConnection } from '../db';
 
 export interface CourseOptions {
@@ -9,7 +9,7 @@ export interface CourseOptions {
   bands: ScoreEdges;
   scale: ScaleStep[];
   /** What its learners are shown of their page. */
-  shown: ShownParts;
+  shown: ShownSections;
 }
 
 /** An option of a course; null where it has none. */

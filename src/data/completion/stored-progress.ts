@@ -1,9 +1,9 @@
 /** Kept standings of enrolments in view: for lists that are sorted and counted, where every fact would be too many. */
 import type { Db } from '../db';
-import { seenEnrolments, idList, type Moment } from '../view';
+import { seenEnrolments, idList, type View } from '../view';
 
 /** What is kept of an enrolment, read. */
-export interface KeptStanding {
+export interface StoredProgress {
   enrolmentId: number;
   learnerId: number;
   courseId: number;
@@ -43,14 +43,14 @@ export function countUpTo(numbers: readonly number[], value: number): number {
 }
 
 /** Kept standings by the enrolment's number; one that is still to be derived is missing. */
-export async function keptStandings(
+export async function storedProgress(
   db: Db,
-  view: Moment,
+  view: View,
   status: 'active' | 'all' = 'active',
   learnerIds?: readonly number[],
-): Promise<Map<number, KeptStanding>> {
+): Promise<Map<number, StoredProgress>> {
   const rows: Row[] = await seenEnrolments(db, view, status)
-    .join('standing as s', 's.enrolment_id', 'enrolment.id')
+    .join('enrolment_progress as s', 's.enrolment_id', 'enrolment.id')
     .modify((query) => {
       if (learnerIds) query.whereIn('enrolment.learner_id', idList(db, learnerIds));
     })
@@ -89,7 +89,7 @@ export async function keptStandings(
   );
 }
 
-/** Enrolments whose kept standing is no longer what the facts give. */
+/** Enrolments whose kept progress is no longer what the facts give. */
 export async function staleEnrolments(db: Db): Promise<Set<number>> {
-  return new Set(await db('standing_stale').pluck('enrolment_id'));
+  return new Set(await db('progress_stale').pluck('enrolment_id'));
 }

@@ -2,7 +2,7 @@
 import { integer, orNull, real, text, type TableColumns } from '../column';
 
 export const COMPLETION_TABLES = {
-  completion_mark: {
+  completion_override: {
     id: integer(),
     learner_id: integer(),
     item_id: integer(),
@@ -11,14 +11,14 @@ export const COMPLETION_TABLES = {
     staff_id: orNull(integer()),
     at: integer(),
   },
-  progress: {
+  watched: {
     id: integer(),
     learner_id: integer(),
     item_id: integer(),
     at: integer(),
     share: real,
   },
-  standing: {
+  enrolment_progress: {
     enrolment_id: integer(),
     done: integer(),
     required: integer(),
@@ -33,8 +33,8 @@ export const COMPLETION_TABLES = {
     of_whole: orNull(real),
     work: text(),
   },
-  standing_stale: {
+  progress_stale: {
     enrolment_id: integer(),
-    mark: integer(),
+    revision: integer(),
   },
 } as const satisfies TableColumns;

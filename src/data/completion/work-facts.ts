@@ -1,5 +1,5 @@
 /** What drift reads of a learner's work: from the kept standings, and the course's own dates. */
-import { isDriftWork, type KeptWork } from '@/core/completion/enrolment-progress';
+import { isDriftWork, type StoredWork } from '@/core/completion/enrolment-progress';
 import { planOf } from '@/core/completion/pace';
 import type { ItemKind, Stage } from '@/core/courses/item-kinds';
 import { spreadLate } from '@/core/drift/behind';
@@ -89,7 +89,7 @@ function ownTracks(
 }
 
 /** A kept assignment with its days, and of its results those that were better than any before. */
-function learnerItem([itemId, dueAt, extendedAt, excusedAt, attempts]: KeptWork[number], zone: string): LearnerItem {
+function learnerItem([itemId, dueAt, extendedAt, excusedAt, attempts]: StoredWork[number], zone: string): LearnerItem {
   let handedInAt: number | null = null;
   let results: DueItemResult[] = [];
   for (const [submittedAt, gradedAt, share, points] of attempts) {
@@ -119,7 +119,10 @@ function learnerItem([itemId, dueAt, extendedAt, excusedAt, attempts]: KeptWork[
 
 /** Opens a reader of the work of a course's enrolments. */
 export function openWorkFacts(raw: RawConnection, zone: string) {
-  const kept = prepared(raw, 'SELECT tracks, done_days, work, required FROM standing WHERE enrolment_id = ?').raw();
+  const kept = prepared(
+    raw,
+    'SELECT tracks, done_days, work, required FROM enrolment_progress WHERE enrolment_id = ?',
+  ).raw();
   const courses = new Map<number, ReturnType<typeof openDueItems>>();
   return (enrolment: { enrolmentId: number; courseId: number; enrolledDay: number }): WorkFacts => {
     const { enrolmentId, courseId, enrolledDay } = enrolment;
@@ -132,7 +135,7 @@ export function openWorkFacts(raw: RawConnection, zone: string) {
       '[]',
       0,
     ];
-    const own = (JSON.parse(work) as KeptWork).map((dueItem) => learnerItem(dueItem, zone));
+    const own = (JSON.parse(work) as StoredWork).map((dueItem) => learnerItem(dueItem, zone));
     return layOutWork(dueItems, own, places, {
       tracks: ownTracks(JSON.parse(tracks) as KeptTrack[], course.dates, enrolledDay),
       doneDays: JSON.parse(done) as number[],

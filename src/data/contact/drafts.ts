@@ -49,7 +49,7 @@ export async function draftRecipients(db: Db, viewer: Viewer, draftId: number): 
     .pluck('learner.id');
 }
 
-export async function saveDraft(db: Db, id: number, draft: Omit<DraftRow, 'id' | 'sent_at'>): Promise<void> {
+export async function storeDraft(db: Db, id: number, draft: Omit<DraftRow, 'id' | 'sent_at'>): Promise<void> {
   await db('draft').where({ id }).update(draft);
 }
 

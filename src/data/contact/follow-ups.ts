@@ -5,10 +5,10 @@ import { freeText, personColumns, staffName } from '../person';
 import {
   courseRowInScope,
   enrolmentInScope,
-  learnerInLens,
+  learnerInSegment,
   learnerInScope,
   wordsInScope,
-  type Looking,
+  type ViewScope,
   type Viewer,
 } from '../scope';
 import { isStaffMember } from '@/core/staff/rights';
@@ -49,7 +49,11 @@ export interface FollowUpSearch {
 const SAME_MOMENT = 60_000;
 
 /** Follow-ups on learners in scope: open ones by their day, closed ones newest first. */
-export async function findFollowUps(db: Db, { viewer, lens }: Looking, search: FollowUpSearch): Promise<FollowUpRow[]> {
+export async function findFollowUps(
+  db: Db,
+  { viewer, segment }: ViewScope,
+  search: FollowUpSearch,
+): Promise<FollowUpRow[]> {
   const { id, name, phone } = personColumns(viewer);
   const firstAfter = db('event')
     .whereRaw('event.learner_id = f.learner_id AND event.at > f.created_at')
@@ -62,7 +66,7 @@ export async function findFollowUps(db: Db, { viewer, lens }: Looking, search: F
     .join('staff', 'staff.id', 'f.owner_id')
     .where(learnerInScope(db, viewer))
     .where(wordsInScope(viewer, 'f.owner_id', 'f.made_by'))
-    .where(learnerInLens(db, lens))
+    .where(learnerInSegment(db, segment))
     .modify((query) => {
       if (search.ownerId !== undefined) query.where('f.owner_id', search.ownerId);
       if (search.learnerId !== undefined) query.where('f.learner_id', search.learnerId);

@@ -1,10 +1,10 @@
 /** Messages on their way out: the outbox. */
 import type { MessageState } from '@/core/contact/message-state';
 import type { Channel } from '@/core/contact/recipient';
-import { countOf, writingSafely, type Db } from '../db';
+import { countOf, durableTransaction, type Db } from '../db';
 import { freeText, personColumns, staffName } from '../person';
 import { cutPage, newestFirst, type PageAfter } from '../newest-first';
-import { learnerInLens, learnerInScope, wordsInScope, type Looking, type Viewer } from '../scope';
+import { learnerInSegment, learnerInScope, wordsInScope, type ViewScope, type Viewer } from '../scope';
 
 export interface NewMessage {
   draft_id: number;
@@ -49,7 +49,7 @@ export interface OutboxRow {
 /** What was written to learners in scope, newest first. */
 export async function outboxPage(
   db: Db,
-  { viewer, lens }: Looking,
+  { viewer, segment }: ViewScope,
   state: MessageState | null,
   page: PageAfter,
 ): Promise<{ rows: OutboxRow[]; total: number; goesOn: boolean }> {
@@ -59,7 +59,7 @@ export async function outboxPage(
       .join('learner', 'learner.id', 'message.learner_id')
       .where(learnerInScope(db, viewer))
       .where(wordsInScope(viewer, 'message.staff_id'))
-      .where(learnerInLens(db, lens))
+      .where(learnerInSegment(db, segment))
       .modify((q) => {
         if (state) q.where('message.state', state);
       });
@@ -85,12 +85,15 @@ export async function outboxPage(
 }
 
 /** How many messages of each state there are in scope. */
-export async function outboxCounts(db: Db, { viewer, lens }: Looking): Promise<Partial<Record<MessageState, number>>> {
+export async function outboxCounts(
+  db: Db,
+  { viewer, segment }: ViewScope,
+): Promise<Partial<Record<MessageState, number>>> {
   const rows = await db('message')
     .join('learner', 'learner.id', 'message.learner_id')
     .where(learnerInScope(db, viewer))
     .where(wordsInScope(viewer, 'message.staff_id'))
-    .where(learnerInLens(db, lens))
+    .where(learnerInSegment(db, segment))
     .groupBy('message.state')
     .select('message.state', db.raw('count(*) AS count'));
   return Object.fromEntries(rows.map((row) => [row.state, row.count]));
@@ -163,7 +166,7 @@ export const moveMessage: MoveMessage = async (db, id, from, to, changes) =>
 /** The same, on the disk when it returns: what was handed over must not be forgotten when the power fails. */
 export const moveMessageSafely: MoveMessage = async (db, id, from, to, changes = {}) => {
   const names = Object.keys(changes);
-  return writingSafely(db, (raw) => {
+  return durableTransaction(db, (raw) => {
     const set = ['state', ...names].map((name) => `${name} = @${name}`).join(', ');
     const { changes: moved } = raw
       .prepare(`UPDATE message SET ${set} WHERE id = @id AND state = @from`)
@@ -174,7 +177,7 @@ export const moveMessageSafely: MoveMessage = async (db, id, from, to, changes =
 
 /** Counts a message that is about to be handed over. Returns the count, with whose it is. */
 export async function countHandedOver(db: Db): Promise<{ installation: string; handedOver: number }> {
-  return writingSafely(db, (raw) => {
+  return durableTransaction(db, (raw) => {
     raw.exec("UPDATE setting SET value = CAST(CAST(value AS INTEGER) + 1 AS TEXT) WHERE name = 'handed_over'");
     const read = raw.prepare('SELECT value FROM setting WHERE name = ?').pluck();
     return { installation: String(read.get('installation')), handedOver: Number(read.get('handed_over')) };

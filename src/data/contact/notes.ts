@@ -4,7 +4,7 @@ import { countOf, maxOf, type Db } from '../db';
 import { cutPage, newestFirst, type PageAfter } from '../newest-first';
 import { likePattern } from '../people/learners';
 import { freeText, personColumns, staffName } from '../person';
-import { learnerInLens, learnerInScope, type Looking, type Viewer } from '../scope';
+import { learnerInSegment, learnerInScope, type ViewScope, type Viewer } from '../scope';
 import { isStaffMember } from '@/core/staff/rights';
 
 export const AUDIENCES = ['staff', 'self'] as const;
@@ -70,7 +70,7 @@ export interface NoteSearch extends PageAfter {
 /** Notes in scope, newest first. */
 export async function findNotes(
   db: Db,
-  { viewer, lens }: Looking,
+  { viewer, segment }: ViewScope,
   search: NoteSearch,
 ): Promise<{ rows: NoteRow[]; total: number; goesOn: boolean }> {
   const { id, name } = personColumns(viewer);
@@ -78,7 +78,7 @@ export async function findNotes(
     db('note')
       .join('learner', 'learner.id', 'note.learner_id')
       .where(learnerInScope(db, viewer))
-      .where(learnerInLens(db, lens))
+      .where(learnerInSegment(db, segment))
       .where(readable(viewer))
       .modify((q) => {
         if (search.learnerId !== undefined) q.where('note.learner_id', search.learnerId);

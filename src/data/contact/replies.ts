@@ -1,7 +1,7 @@
 /** What came in: answers, automatic answers, and word that a message could not be delivered. */
 import { countOf, type Db } from '../db';
 import { freeText, personColumns } from '../person';
-import { learnerInLens, learnerInScope, wordsInScope, type Looking, type Viewer } from '../scope';
+import { learnerInSegment, learnerInScope, wordsInScope, type ViewScope, type Viewer } from '../scope';
 import { isLead } from '@/core/staff/rights';
 
 export type ReplyKind = 'answer' | 'automatic' | 'bounce';
@@ -81,14 +81,14 @@ function readable(db: Db, viewer: Viewer) {
 /** Answers of learners in scope, newest first; with `learnerId`, of that one alone. */
 export async function repliesPage(
   db: Db,
-  { viewer, lens }: Looking,
+  { viewer, segment }: ViewScope,
   { learnerId, until, limit, offset }: { learnerId?: number; until?: number; limit: number; offset: number },
 ): Promise<{ rows: ReplyRow[]; total: number }> {
   const query = () =>
     readable(db, viewer)
       .whereNotNull('reply.learner_id')
       .where(learnerInScope(db, viewer))
-      .where(learnerInLens(db, lens))
+      .where(learnerInSegment(db, segment))
       .leftJoin('message', 'message.id', 'reply.message_id')
       .where(wordsInScope(viewer, 'message.staff_id'))
       .modify((q) => {

@@ -45,7 +45,7 @@ export async function findOwnTemplate(db: Db, viewer: Viewer, id: number): Promi
   return row && (row.course_id !== null || isLead(viewer)) ? row : null;
 }
 
-export async function saveTemplate(
+export async function storeTemplate(
   trx: Db,
   id: number | null,
   template: Pick<TemplateRow, 'course_id' | 'name' | 'subject' | 'body'>,

@@ -1,8 +1,8 @@
 /** What the courses' page says of each course, of the learners in view. */
 import type { Db } from '../db';
 import { readingsByDay } from '../drift/drift';
-import { enrolmentInLens, enrolmentInScope, sessionInLens, sessionInScope } from '../scope';
-import { seenEnrolments, type View } from '../view';
+import { enrolmentInSegment, enrolmentInScope, sessionInSegment, sessionInScope } from '../scope';
+import { seenEnrolments, type DriftView } from '../view';
 import { toGradeInView } from '../work/to-grade';
 
 export interface CourseCounts {
@@ -22,7 +22,7 @@ export interface CourseCounts {
 }
 
 /** Courses in view with who is in them, who was there since an instant, and their bands. */
-export async function courseCounts(db: Db, view: View, since: number): Promise<CourseCounts[]> {
+export async function courseCounts(db: Db, view: DriftView, since: number): Promise<CourseCounts[]> {
   return seenEnrolments(db, view)
     .join('course', 'course.id', 'enrolment.course_id')
     .leftJoin('learner_course as lc', (on) =>
@@ -50,7 +50,10 @@ export async function courseCounts(db: Db, view: View, since: number): Promise<C
 }
 
 /** How many pieces wait in each course, and the oldest hand-in. */
-export async function toGradeByCourse(db: Db, view: View): Promise<Map<number, { count: number; oldest: number }>> {
+export async function toGradeByCourse(
+  db: Db,
+  view: DriftView,
+): Promise<Map<number, { count: number; oldest: number }>> {
   const rows: { id: number; count: number; oldest: number }[] = await toGradeInView(db, view)
     .groupBy('enrolment.course_id')
     .select('enrolment.course_id as id', db.raw('count(*) AS count'), db.raw('min(a.submitted_at) AS oldest'));
@@ -60,9 +63,9 @@ export async function toGradeByCourse(db: Db, view: View): Promise<Map<number, {
 /** Items of courses in view that are open and that nobody in view has opened, by course. */
 export async function unopenedByCourse(
   db: Db,
-  view: View,
+  view: DriftView,
 ): Promise<Map<number, { count: number; first: string; item_id: string }>> {
-  const { viewer, lens, now } = view;
+  const { viewer, segment, now } = view;
   const rows: { id: number; count: number; first: string; item_id: string }[] = await db('item')
     .whereIn('item.course_id', seenEnrolments(db, view).distinct('enrolment.course_id'))
     .whereNull('item.removed_at')
@@ -74,7 +77,7 @@ export async function unopenedByCourse(
         .whereRaw('enrolment.course_id = item.course_id AND d.item_id = item.id AND d.opens > 0')
         .where('enrolment.status', 'active')
         .where(enrolmentInScope(viewer))
-        .where(enrolmentInLens(lens)),
+        .where(enrolmentInSegment(segment)),
     )
     .groupBy('item.course_id')
     // With min(), SQLite gives the other columns of the row that has it.
@@ -99,16 +102,16 @@ export interface LastSession {
 }
 
 /** The last session of each course in view that was held and ended, with what its marks come to. */
-export async function lastSessions(db: Db, view: View): Promise<Map<number, LastSession>> {
-  const { viewer, lens, now } = view;
+export async function lastSessions(db: Db, view: DriftView): Promise<Map<number, LastSession>> {
+  const { viewer, segment, now } = view;
   const rows: LastSession[] = await db('session as s')
     .where('s.ends_at', '<=', now)
     .whereRaw('s.cancelled = 0 AND s.removed_at IS NULL')
     .where(sessionInScope(db, viewer, 's'))
-    .where(sessionInLens(db, lens, 's'))
+    .where(sessionInSegment(db, segment, 's'))
     .whereRaw(
       `s.id = (SELECT l.id FROM session l WHERE l.course_id = s.course_id AND l.ends_at <= ? AND l.cancelled = 0
-         AND l.removed_at IS NULL ${lens.groupId === undefined ? '' : 'AND ifnull(l.group_id, s.group_id) IS s.group_id'}
+         AND l.removed_at IS NULL ${segment.groupId === undefined ? '' : 'AND ifnull(l.group_id, s.group_id) IS s.group_id'}
          ORDER BY l.starts_at DESC, l.id DESC LIMIT 1)`,
       [now],
     )
@@ -131,7 +134,7 @@ export async function lastSessions(db: Db, view: View): Promise<Map<number, Last
 }
 
 /** Attendance of the learners in view by course: credit and how many marks count. */
-export async function attendanceInView(db: Db, view: View): Promise<Map<number, number>> {
+export async function attendanceInView(db: Db, view: DriftView): Promise<Map<number, number>> {
   const rows: { id: number; rate: number }[] = await seenEnrolments(db, view)
     .join('session as s', 's.course_id', 'enrolment.course_id')
     .join('attendance as a', (on) => on.on('a.session_id', 's.id').andOn('a.learner_id', 'enrolment.learner_id'))

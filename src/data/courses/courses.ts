@@ -1,25 +1,25 @@
 /** Courses, groups, organisations and what falls due in them. */
 import type { Db, RawConnection } from '../db';
 import {
-  enrolmentInLens,
+  enrolmentInSegment,
   enrolmentInScope,
-  partInScope,
-  sessionInLens,
+  segmentInScope,
+  sessionInSegment,
   sessionInScope,
-  type Lens,
-  type Looking,
+  type Segment,
+  type ViewScope,
   type Viewer,
 } from '../scope';
 
-export interface LensChoice {
+export interface SegmentChoice {
   /** `course:DRY`, `group:DRY/A`, `organisation:Name`. */
   key: string;
   label: string;
-  lens: Lens;
+  segment: Segment;
 }
 
 /** Every part of their caseload a viewer can look at: those with active learners of theirs. */
-export async function lensChoices(db: Db, viewer: Viewer): Promise<LensChoice[]> {
+export async function segmentChoices(db: Db, viewer: Viewer): Promise<SegmentChoice[]> {
   const [courses, groups, organisations] = await Promise.all([
     seenCourses(db, viewer).select('course.id', 'course.code', 'course.title'),
     db('course_group as g')
@@ -36,9 +36,9 @@ export async function lensChoices(db: Db, viewer: Viewer): Promise<LensChoice[]>
       .select('organisation.id', 'organisation.name'),
   ]);
   return [
-    ...courses.map(({ id, code, title }) => ({ key: `course:${code}`, label: title, lens: { courseId: id } })),
-    ...groups.map((g) => ({ key: `group:${g.code}/${g.name}`, label: labelOfGroup(g), lens: { groupId: g.id } })),
-    ...organisations.map((o) => ({ key: `organisation:${o.name}`, label: o.name, lens: { organisationId: o.id } })),
+    ...courses.map(({ id, code, title }) => ({ key: `course:${code}`, label: title, segment: { courseId: id } })),
+    ...groups.map((g) => ({ key: `group:${g.code}/${g.name}`, label: labelOfGroup(g), segment: { groupId: g.id } })),
+    ...organisations.map((o) => ({ key: `organisation:${o.name}`, label: o.name, segment: { organisationId: o.id } })),
   ];
 }
 
@@ -59,20 +59,20 @@ function activeSeen(db: Db, viewer: Viewer) {
 }
 
 /** The choices with how many active learners each has: it grows with the caseload, so it is asked when it is shown. */
-export async function countedChoices(db: Db, viewer: Viewer): Promise<(LensChoice & { learners: number })[]> {
+export async function countedChoices(db: Db, viewer: Viewer): Promise<(SegmentChoice & { learners: number })[]> {
   const seen = (id: string) =>
     activeSeen(db, viewer)
       .groupBy(id)
       .select(`${id} as id`, db.raw('count(DISTINCT enrolment.learner_id) AS learners'));
   const [choices, courses, groups, organisations] = await Promise.all([
-    lensChoices(db, viewer),
+    segmentChoices(db, viewer),
     seen('enrolment.course_id'),
     seen('enrolment.group_id'),
     seen('learner.organisation_id').join('learner', 'learner.id', 'enrolment.learner_id'),
   ]);
   const counts = [courses, groups, organisations].map((rows) => new Map(rows.map((row) => [row.id, row.learners])));
   return choices.map((choice) => {
-    const { courseId, groupId, organisationId } = choice.lens;
+    const { courseId, groupId, organisationId } = choice.segment;
     const [ofCourse, ofGroup, ofOrganisation] = counts;
     const learners = ofCourse.get(courseId) ?? ofGroup.get(groupId) ?? ofOrganisation.get(organisationId) ?? 0;
     return { ...choice, learners };
@@ -80,7 +80,7 @@ export async function countedChoices(db: Db, viewer: Viewer): Promise<(LensChoic
 }
 
 /** What the part looked at is called; null for the whole caseload. */
-export async function lensLabel(db: Db, { courseId, groupId, organisationId }: Lens): Promise<string | null> {
+export async function segmentLabel(db: Db, { courseId, groupId, organisationId }: Segment): Promise<string | null> {
   if (groupId !== undefined) {
     const group = await db('course_group as g')
       .join('course', 'course.id', 'g.course_id')
@@ -107,19 +107,19 @@ export function sayGroup(name: string): string {
 }
 
 /** The ids behind a course code and a group's and organisation's name; null when the viewer has none such. */
-export async function findLens(
+export async function findSegment(
   db: Db,
   viewer: Viewer,
   names: { course?: string; group?: string; organisation?: string },
-): Promise<Lens | null> {
-  const lens: Lens = {};
+): Promise<Segment | null> {
+  const segment: Segment = {};
   if (names.course !== undefined) {
     const course = await db('course')
       .where('code', names.course)
-      .where(partInScope(db, viewer, 'course', 'course.id'))
+      .where(segmentInScope(db, viewer, 'course', 'course.id'))
       .first('id');
     if (!course) return null;
-    lens.courseId = course.id;
+    segment.courseId = course.id;
   }
   if (names.group !== undefined) {
     const at = names.group.indexOf('/');
@@ -129,22 +129,22 @@ export async function findLens(
       .where('course_group.name', rest)
       .where('course.code', first ?? '')
       .where((either) => {
-        either.where(partInScope(db, viewer, 'group', 'course_group.id'));
+        either.where(segmentInScope(db, viewer, 'group', 'course_group.id'));
         if (!viewer.all) either.orWhereIn('course.id', viewer.courses);
       })
       .first('course_group.id');
     if (!group) return null;
-    lens.groupId = group.id;
+    segment.groupId = group.id;
   }
   if (names.organisation !== undefined) {
     const organisation = await db('organisation')
       .where('name', names.organisation)
-      .where(partInScope(db, viewer, 'organisation', 'organisation.id'))
+      .where(segmentInScope(db, viewer, 'organisation', 'organisation.id'))
       .first('id');
     if (!organisation) return null;
-    lens.organisationId = organisation.id;
+    segment.organisationId = organisation.id;
   }
-  return lens;
+  return segment;
 }
 
 /** When required items fall due, by course. */
@@ -201,19 +201,24 @@ export async function listBreaks(db: Db): Promise<BreakRow[]> {
 }
 
 /** Breaks of courses in view that touch some days, both included. */
-export async function breaksBetween(db: Db, { viewer, lens }: Looking, from: number, to: number): Promise<BreakRow[]> {
+export async function breaksBetween(
+  db: Db,
+  { viewer, segment }: ViewScope,
+  from: number,
+  to: number,
+): Promise<BreakRow[]> {
   return breakRows(db)
     .where('from_day', '<=', to)
     .where('to_day', '>=', from)
     .whereIn(
       'course_break.course_id',
-      db('enrolment').where(enrolmentInScope(viewer)).where(enrolmentInLens(lens)).distinct('course_id'),
+      db('enrolment').where(enrolmentInScope(viewer)).where(enrolmentInSegment(segment)).distinct('course_id'),
     )
     .orderBy('course.code');
 }
 
 /** Takes a break away; returns what it was, or null when there is none such. */
-export async function removeBreak(trx: Db, id: number): Promise<BreakRow | null> {
+export async function deleteBreak(trx: Db, id: number): Promise<BreakRow | null> {
   const row = await breakRows(trx).where('course_break.id', id).first();
   if (row) await trx('course_break').where({ id }).delete();
   return row ?? null;
@@ -270,7 +275,7 @@ export interface SessionTimes {
  */
 export async function sessionTimes(
   db: Db,
-  { viewer, lens }: Looking,
+  { viewer, segment }: ViewScope,
   from: number,
   to: number,
 ): Promise<SessionTimes[]> {
@@ -281,7 +286,7 @@ export async function sessionTimes(
     .where('session.cancelled', 0)
     .whereNull('session.removed_at')
     .where(sessionInScope(db, viewer))
-    .where(sessionInLens(db, lens))
+    .where(sessionInSegment(db, segment))
     .select(
       'session.id',
       'session.external_id as session_id',
@@ -299,7 +304,7 @@ export async function sessionTimes(
     .whereNotExists(db('session as of').whereRaw('of.item_id = item.id AND of.removed_at IS NULL'))
     .whereIn(
       'item.course_id',
-      db('enrolment').where(enrolmentInScope(viewer)).where(enrolmentInLens(lens)).distinct('course_id'),
+      db('enrolment').where(enrolmentInScope(viewer)).where(enrolmentInSegment(segment)).distinct('course_id'),
     )
     .select(
       db.raw('NULL AS id'),
@@ -360,12 +365,12 @@ export async function itemsDue(
     .select('item.external_id as item_id', 'item.title', 'item.due_at');
 }
 
-/** Places that one outline gave to two items: what an import that began anew halfway would leave. */
+/** CursorSeal that one outline gave to two items: what an import that began anew halfway would leave. */
 export function placesTwice(raw: RawConnection): { course: string; position: number }[] {
   return raw
     .prepare(
       `SELECT course.code AS course, item.position FROM item JOIN course ON course.id = item.course_id
-       WHERE item.told_by IS NOT NULL GROUP BY item.course_id, item.told_by, item.position HAVING count(*) > 1
+       WHERE item.imported_by IS NOT NULL GROUP BY item.course_id, item.imported_by, item.position HAVING count(*) > 1
        ORDER BY course.code, item.position`,
     )
     .all() as { course: string; position: number }[];

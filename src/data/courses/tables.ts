@@ -51,7 +51,7 @@ export const COURSES_TABLES = {
     policy: text<AttemptPolicy>(),
     by_hand: text(),
     removed_at: orNull(integer()),
-    told_by: orNull(integer()),
+    imported_by: orNull(integer()),
   },
   unit: {
     id: integer(),

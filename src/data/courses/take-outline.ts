@@ -7,7 +7,7 @@ import { checked, day, fault, given, orNull, upsert } from '../imports/rows';
 import { RULING, affectedBy, type Ruling } from './item-changes';
 import { staleCourseWork } from '../work/stale-work';
 import { linkSessionItems } from '../sessions/session-items';
-import { alikeFault, idFinder, openAlike, type OpenTaker } from '../imports/importer';
+import { alikeFault, idFinder, openAlike, type OpenImporter } from '../imports/importer';
 
 interface StoredCourse {
   id: number;
@@ -30,7 +30,7 @@ interface OutlineState {
   kept: string[];
 }
 
-export const openOutlineTaker: OpenTaker = (raw, context) => {
+export const openOutlineImporter: OpenImporter = (raw, context) => {
   const changedCourses = new Set<number>();
   const withSessions = new Set<number>();
   const ruled = new Set<number>();
@@ -50,7 +50,7 @@ export const openOutlineTaker: OpenTaker = (raw, context) => {
     item: openAlike(raw, 'SELECT course_id, external_id FROM item'),
   };
   const courseBefore = raw.prepare('SELECT id, starts_day, ends_day FROM course WHERE code = ?');
-  const tell = raw.prepare('UPDATE item SET told_by = ? WHERE id = ?');
+  const tell = raw.prepare('UPDATE item SET imported_by = ? WHERE id = ?');
   const itemBefore = raw.prepare('SELECT * FROM item WHERE course_id = ? AND external_id = ?');
   const numeral = (value: string | undefined) =>
     value === undefined ? undefined : value === '' ? null : Number(value);

@@ -88,12 +88,12 @@ export type ReadingRow = [
   score: number | null,
   band: number | null,
   explanation: string,
-  gone: number | null,
+  daysAway: number | null,
   hasCome: number | null,
 ];
 
 export function readingRow(reading: StoredReading): ReadingRow {
-  const { enrolmentId, day, score, band, reasons, notCounted, untold, stoodOn, without, gone } = reading;
+  const { enrolmentId, day, score, band, reasons, notCounted, untold, stoodOn, without, absence } = reading;
   const explanation: Explanation = {
     reasons,
     notCounted,
@@ -101,8 +101,8 @@ export function readingRow(reading: StoredReading): ReadingRow {
     ...(without !== null && { without }),
     ...(stoodOn !== null && { stoodOn }),
   };
-  const hasCome = gone === null ? null : Number(gone.hasCome);
-  return [enrolmentId, day, score, band, JSON.stringify(explanation), gone?.days ?? null, hasCome];
+  const hasCome = absence === null ? null : Number(absence.hasCome);
+  return [enrolmentId, day, score, band, JSON.stringify(explanation), absence?.days ?? null, hasCome];
 }
 
 function dropReadings(raw: RawConnection, { courseId, groupId }: Group, fromDay: number, toDay: number): void {
@@ -137,7 +137,7 @@ export function storeReadings(
   if (readings.length > 0) noteFirst(raw, group.fromDay);
   const insert = prepared(
     raw,
-    'INSERT INTO drift_reading (enrolment_id, day, score, band, reasons, gone, come) VALUES (?, ?, ?, ?, ?, ?, ?)',
+    'INSERT INTO drift_reading (enrolment_id, day, score, band, reasons, days_away, has_come) VALUES (?, ?, ?, ?, ?, ?, ?)',
   );
   for (const row of readings) insert.run(row);
 }

@@ -7,7 +7,7 @@ import { isWork } from '@/core/work/due';
 import type { ItemKind } from '@/core/courses/item-kinds';
 import { dayOf } from '@/core/time/zone';
 import { prepared, type RawConnection } from '../db';
-import { OF_COURSE, markStale } from './stale';
+import { OF_COURSE, noteStale } from './stale';
 
 /** SQL that gives the evidence of days of the log, from a table of such days. */
 export const EVIDENCE_OF_DAYS = (table: string) => `SELECT DISTINCT course_id, kind, day FROM (
@@ -39,7 +39,7 @@ export function storeEvidence(raw: RawConnection, select: string, params: Record
     .raw()
     .all(params) as [courseId: number, fromDay: number][];
   prepared(raw, `INSERT OR IGNORE INTO course_evidence (course_id, kind, day) ${select}`).run(params);
-  for (const [courseId, fromDay] of news) markStale(raw, OF_COURSE, { courseId, fromDay });
+  for (const [courseId, fromDay] of news) noteStale(raw, OF_COURSE, { courseId, fromDay });
 }
 
 const SESSION_DAYS = `SELECT s.day,

@@ -2,7 +2,7 @@
 import type { Band } from '@/core/drift/types';
 import type { Db } from '../db';
 import { personColumns } from '../person';
-import { begunEnrolments, idList, seenEnrolments, type View } from '../view';
+import { begunEnrolments, idList, seenEnrolments, type DriftView } from '../view';
 import { readExplanation, readingsByDay, type Explanation } from './drift';
 
 /** An enrolment with its reading of a day. */
@@ -17,7 +17,11 @@ export interface DriftRow {
 }
 
 /** Each enrolment in view that has begun, with its reading of the view's day, by drift or by name. */
-export async function driftOf(db: Db, view: View, sort: 'drift' | '-drift' | 'name' | '-name'): Promise<DriftRow[]> {
+export async function driftOf(
+  db: Db,
+  view: DriftView,
+  sort: 'drift' | '-drift' | 'name' | '-name',
+): Promise<DriftRow[]> {
   const { id, name, family, given } = personColumns(view.viewer);
   const down = sort.startsWith('-') ? 'DESC' : 'ASC';
   const nameDown = sort === '-name' ? 'DESC' : 'ASC';
@@ -64,7 +68,7 @@ export interface ReadEnrolment {
 }
 
 /** Every enrolment in view with its reading of the view's day. */
-export async function readingsInView(db: Db, view: View): Promise<ReadEnrolment[]> {
+export async function readingsInView(db: Db, view: DriftView): Promise<ReadEnrolment[]> {
   return seenEnrolments(db, view)
     .leftJoin(readingsByDay(db, 'r'), (on) =>
       on.on('r.enrolment_id', 'enrolment.id').andOnVal('r.day', view.readingDay),

@@ -10,7 +10,7 @@ import { courseRowInScope, learnerInScope, type Viewer } from '../scope';
  */
 function openNow(db: Db, viewer: Viewer, today: number) {
   const since = 'ifnull(set_aside.back_after, set_aside.created_at)';
-  const visit = db('visit_part as v')
+  const visit = db('visit_course as v')
     .whereRaw(`v.learner_id = set_aside.learner_id AND v.visit_start > ${since}`)
     .where(courseRowInScope(db, viewer, 'v'));
   const handIn = db

@@ -9,27 +9,27 @@ interface SettingRow {
   id: number;
   course_id: number | null;
   from_day: number;
-  kept: string | null;
+  setting: string | null;
 }
 
-const settingOf = (kept: string | null): DriftSetting | null =>
-  kept === null ? null : wholeSetting(JSON.parse(kept) as Partial<DriftSetting>);
+const settingOf = (setting: string | null): DriftSetting | null =>
+  setting === null ? null : wholeSetting(JSON.parse(setting) as Partial<DriftSetting>);
 
-const keptSetting = ({ id, course_id, from_day, kept }: SettingRow): KeptSetting => ({
+const keptSetting = ({ id, course_id, from_day, setting }: SettingRow): KeptSetting => ({
   id,
   courseId: course_id,
   fromDay: from_day,
-  setting: settingOf(kept),
+  setting: settingOf(setting),
 });
 
 /** Every setting that was ever kept, in order: there are few. */
 export async function keptSettings(db: Db): Promise<KeptSetting[]> {
-  return (await db('drift_setting').orderBy('id').select('id', 'course_id', 'from_day', 'kept')).map(keptSetting);
+  return (await db('drift_setting').orderBy('id').select('id', 'course_id', 'from_day', 'setting')).map(keptSetting);
 }
 
 /** The same inside of a reading. */
 export function readSettings(raw: RawConnection): KeptSetting[] {
-  const rows = prepared(raw, 'SELECT id, course_id, from_day, kept FROM drift_setting ORDER BY id').all();
+  const rows = prepared(raw, 'SELECT id, course_id, from_day, setting FROM drift_setting ORDER BY id').all();
   return (rows as SettingRow[]).map(keptSetting);
 }
 
@@ -55,7 +55,7 @@ export interface NewSetting {
 }
 
 export async function addSetting(trx: Db, { setting, ...row }: NewSetting): Promise<void> {
-  await trx('drift_setting').insert({ ...row, kept: setting && JSON.stringify(setting) });
+  await trx('drift_setting').insert({ ...row, setting: setting && JSON.stringify(setting) });
 }
 
 /** A setting with who kept it, when and why. */
@@ -77,12 +77,12 @@ export async function settingHistory(db: Db, viewer: Viewer, courseId: number | 
     .select(
       's.id',
       's.at',
-      's.kept',
+      's.setting',
       db.raw(`${freeText(viewer, 's.words')} AS words`),
       db.raw(`${staffName(viewer)} AS "by"`),
     );
-  return rows.map(({ kept, ...row }: Omit<SettingEntry, 'setting'> & { kept: string | null }) => ({
+  return rows.map(({ setting, ...row }: Omit<SettingEntry, 'setting'> & { setting: string | null }) => ({
     ...row,
-    setting: settingOf(kept),
+    setting: settingOf(setting),
   }));
 }

@@ -8,7 +8,7 @@
 import { prepared, type Db, type RawConnection } from '../db';
 
 /** A number that stands for one noting. Thirty bits, so that those of a group can be added up. */
-const MARK = '(random() & 1073741823)';
+const NEW_REVISION = '(random() & 1073741823)';
 
 /** From a day before any there is. */
 export const FROM_THE_BEGINNING = -1;
@@ -17,20 +17,20 @@ export const FROM_THE_BEGINNING = -1;
  * SQL that notes the enrolments, each with a first day, that a SELECT of two columns gives.
  * `recent` says that the last days wait to be read too; else only those before them.
  */
-function marking(select: string): string {
-  return `INSERT INTO drift_stale (enrolment_id, from_day, recent, mark)
-    SELECT which.*, 1, ${MARK} FROM (${select}) AS which WHERE true
-    ON CONFLICT DO UPDATE SET from_day = min(from_day, excluded.from_day), recent = 1, mark = excluded.mark`;
+function noting(select: string): string {
+  return `INSERT INTO drift_stale (enrolment_id, from_day, recent, revision)
+    SELECT which.*, 1, ${NEW_REVISION} FROM (${select}) AS which WHERE true
+    ON CONFLICT DO UPDATE SET from_day = min(from_day, excluded.from_day), recent = 1, revision = excluded.revision`;
 }
 
 /** Notes the enrolments, each with a first day, that a SELECT of two columns gives. */
-export function markStale(raw: RawConnection, select: string, params: Record<string, unknown> = {}): void {
-  prepared(raw, marking(select)).run(params);
+export function noteStale(raw: RawConnection, select: string, params: Record<string, unknown> = {}): void {
+  prepared(raw, noting(select)).run(params);
 }
 
 /** The same inside of a transaction of Knex. */
-export async function markStaleIn(trx: Db, select: string, params: Record<string, number | string>): Promise<void> {
-  await trx.raw(marking(select).replaceAll('@', ':'), params);
+export async function noteStaleIn(trx: Db, select: string, params: Record<string, number | string>): Promise<void> {
+  await trx.raw(noting(select).replaceAll('@', ':'), params);
 }
 
 /** Every enrolment of a course, from a day on. */
@@ -57,21 +57,21 @@ export function groupKey({ courseId, groupId }: Group): string {
 export interface StaleGroup extends Group {
   fromDay: number;
   /** Stands for the notings as they are; another one changes it. */
-  mark: number;
+  revision: number;
   /** Enrolments that are noted. */
   waiting: number;
 }
 
 const GROUPS = `SELECT e.course_id AS courseId, e.group_id AS groupId, min(s.from_day) AS fromDay,
-  total(s.mark) + count(*) AS mark, count(*) AS waiting
+  total(s.revision) + count(*) AS revision, count(*) AS waiting
   FROM drift_stale s JOIN enrolment e ON e.id = s.enrolment_id`;
 
-/** Groups whose last days wait to be read, but for those in which a standing has to be derived first. */
+/** Groups whose last days wait to be read, but for those in which a progress has to be derived first. */
 export function groupsToRead(raw: RawConnection): StaleGroup[] {
   return raw
     .prepare(
       `${GROUPS} WHERE (e.course_id, ifnull(e.group_id, 0)) NOT IN (SELECT o.course_id, ifnull(o.group_id, 0)
-         FROM standing_stale JOIN enrolment o ON o.id = standing_stale.enrolment_id)
+         FROM progress_stale JOIN enrolment o ON o.id = progress_stale.enrolment_id)
        GROUP BY 1, 2 HAVING max(s.recent) = 1`,
     )
     .all() as StaleGroup[];
@@ -135,7 +135,7 @@ export function notePastRead(raw: RawConnection, { courseId, groupId }: Group, n
 
 /** Who is in a course, or when it runs, has changed: all of its drift is read anew. */
 export function staleCourses(raw: RawConnection, courses: Set<number>): void {
-  for (const courseId of courses) markStale(raw, OF_COURSE, { courseId, fromDay: FROM_THE_BEGINNING });
+  for (const courseId of courses) noteStale(raw, OF_COURSE, { courseId, fromDay: FROM_THE_BEGINNING });
   courses.clear();
 }
 

@@ -15,8 +15,8 @@ export const DRIFT_TABLES = {
     score: orNull(real),
     band: orNull(integer<Band>()),
     reasons: text(),
-    gone: orNull(integer()),
-    come: orNull(integer()),
+    days_away: orNull(integer()),
+    has_come: orNull(integer()),
   },
   drift_setting: {
     id: integer(),
@@ -25,12 +25,12 @@ export const DRIFT_TABLES = {
     at: integer(),
     staff_id: orNull(integer()),
     words: text(),
-    kept: orNull(text()),
+    setting: orNull(text()),
   },
   drift_stale: {
     enrolment_id: integer(),
     from_day: integer(),
-    mark: integer(),
+    revision: integer(),
     recent: integer(),
   },
   set_aside: {

@@ -5,7 +5,7 @@ import type { Tried } from '@/core/drift/order';
 import { dayOf, startOfDay } from '@/core/time/zone';
 import type { Db } from '../db';
 import { courseRowInScope } from '../scope';
-import type { View } from '../view';
+import type { DriftView } from '../view';
 
 interface TriedRow {
   learner_id: number;
@@ -22,7 +22,7 @@ interface TriedRow {
  */
 export async function triedWithin(
   db: Db,
-  view: View,
+  view: DriftView,
   { days, day, zone }: { days: number; day: number; zone: string },
 ): Promise<Map<number, Tried>> {
   const from = startOfDay(day - days, zone);

@@ -1,6 +1,6 @@
 /** Courses in view that have begun and are not over: those of which the Watch says what it cannot tell. */
 import type { Db } from '../db';
-import { begunEnrolments, type View } from '../view';
+import { begunEnrolments, type DriftView } from '../view';
 
 export interface CourseUnderWay {
   id: number;
@@ -14,7 +14,7 @@ export interface CourseUnderWay {
   discussions: number;
 }
 
-export async function coursesUnderWay(db: Db, view: View): Promise<CourseUnderWay[]> {
+export async function coursesUnderWay(db: Db, view: DriftView): Promise<CourseUnderWay[]> {
   const { now, readingDay } = view;
   const count = (sql: string, ...params: (string | number)[]) => db.raw(`(SELECT count(*) FROM ${sql})`, params);
   return db('course')

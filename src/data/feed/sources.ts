@@ -70,7 +70,7 @@ export async function addCredential(
   return row.id;
 }
 
-export async function endCredential(db: Db, id: number, now: number): Promise<string | null> {
+export async function closeCredential(db: Db, id: number, now: number): Promise<string | null> {
   const row = await db('source_credential').where({ id }).whereNull('ended_at').first('key');
   if (!row) return null;
   await db('source_credential').where({ id }).update({ ended_at: now });

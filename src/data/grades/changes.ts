@@ -2,7 +2,7 @@
 import type { Knex } from 'knex';
 import { countOf, type Db } from '../db';
 import { freeText, personColumns, staffName, staffWords } from '../person';
-import { seenEnrolments, type Moment } from '../view';
+import { seenEnrolments, type View } from '../view';
 
 /** A change of a grade: the first one too, which stands in its attempt. */
 export interface GradeChangeRow {
@@ -55,7 +55,7 @@ type Kind = 'grade_change' | 'attempt';
 const AT = { grade_change: 'c.at', attempt: 'c.graded_at' } as const;
 type Asked = Omit<ChangesSearch, 'limit'>;
 
-async function wayOf(db: Db, view: Moment, { learnerId, item }: Asked): Promise<keyof typeof WAYS> {
+async function wayOf(db: Db, view: View, { learnerId, item }: Asked): Promise<keyof typeof WAYS> {
   if (learnerId !== undefined) return 'people';
   const some = await seenEnrolments(db, view, 'all')
     .limit(FEW + 1)
@@ -65,7 +65,7 @@ async function wayOf(db: Db, view: Moment, { learnerId, item }: Asked): Promise<
 }
 
 /** Changes, or the first grades that stand in attempts, of those in view. */
-function found(db: Db, view: Moment, kind: Kind, way: keyof typeof WAYS, asked: Asked): Knex.QueryBuilder {
+function found(db: Db, view: View, kind: Kind, way: keyof typeof WAYS, asked: Asked): Knex.QueryBuilder {
   const { learnerId, item, from = -8.64e15, to = 8.64e15, after } = asked;
   const until = view.asOf === null ? 8.64e15 : view.now;
   return (
@@ -114,7 +114,7 @@ const GIVEN: Record<Kind, { id: string; old: string; score: string; points: stri
 };
 
 /** Every change of grades in view, newest first: a first grade with nothing before it, and each one after. */
-export async function gradeChanges(db: Db, view: Moment, search: ChangesSearch): Promise<GradeChangeRow[]> {
+export async function gradeChanges(db: Db, view: View, search: ChangesSearch): Promise<GradeChangeRow[]> {
   const { id, given, family } = personColumns(view.viewer);
   const way = await wayOf(db, view, search);
   const ofKind = (kind: Kind): Promise<GradeChangeRow[]> => {
@@ -157,7 +157,7 @@ export async function gradeChanges(db: Db, view: Moment, search: ChangesSearch):
 }
 
 /** How many changes of grades are in view. */
-export async function countGradeChanges(db: Db, view: Moment, asked: Asked): Promise<number> {
+export async function countGradeChanges(db: Db, view: View, asked: Asked): Promise<number> {
   const way = await wayOf(db, view, asked);
   const [firsts, later] = await Promise.all(
     (['attempt', 'grade_change'] as const).map((kind) => countOf(found(db, view, kind, way, asked))),

@@ -3,7 +3,7 @@ import type { Answer } from '@/core/grades/questions';
 import type { Db } from '../db';
 import { HIDDEN_TEXT } from '../person';
 import type { Viewer } from '../scope';
-import { seenEnrolments, type Moment } from '../view';
+import { seenEnrolments, type View } from '../view';
 
 /** Longer answers are texts that somebody typed, which may hold any name. */
 const CHOICE = 60;
@@ -51,7 +51,7 @@ export async function questionsOf(db: Db, courseId: number, itemId?: string): Pr
 }
 
 /** Answers of learners who are enrolled now and in view to the questions of an item. */
-export async function answersInView(db: Db, view: Moment, item: number, learnerId?: number): Promise<Answer[]> {
+export async function answersInView(db: Db, view: View, item: number, learnerId?: number): Promise<Answer[]> {
   return seenEnrolments(db, view)
     .join('item', (on) => on.on('item.course_id', 'enrolment.course_id').andOnVal('item.id', item))
     .join('question as q', 'q.item_id', 'item.id')

@@ -32,9 +32,9 @@ export interface ImportRun {
   error: string | null;
   /** How often whoever worked on it has broken down since it last got on. */
   tries: number;
-  /** What its taker remembered then, as JSON. */
-  taker_state: string | null;
-  /** Once all rows are taken: enrolments whose standing and drift are worked out, and of how many. */
+  /** What its importer remembered then, as JSON. */
+  importer_state: string | null;
+  /** Once all rows are taken: enrolments whose progress and drift are worked out, and of how many. */
   derived: number | null;
   to_derive: number | null;
   staff_id: number | null;
@@ -177,7 +177,7 @@ export function noteProgress(
   raw
     .prepare(
       `UPDATE import_run SET read = @read, accepted = @accepted, duplicate = @duplicate, rejected = @rejected,
-       bytes_done = @bytes_done, rejects_bytes = @rejects_bytes, lease_until = @leaseUntil, taker_state = @state, tries = 0
+       bytes_done = @bytes_done, rejects_bytes = @rejects_bytes, lease_until = @leaseUntil, importer_state = @state, tries = 0
        WHERE id = @id`,
     )
     .run({ ...progress, leaseUntil, id, state });

@@ -3,7 +3,7 @@ import type { CsvRow } from '@/core/imports/csv-reader';
 import type { Fault, Heading } from '@/core/imports/heading';
 import type { RawConnection } from '../db';
 
-export interface TakeContext {
+export interface ImportContext {
   heading: Heading;
   /** The import this is. */
   runId: number;
@@ -13,7 +13,7 @@ export interface TakeContext {
   /** The programme's zone. */
   zone: string;
   now: number;
-  /** What the taker remembered when the import was interrupted; null at its beginning. */
+  /** What the importer remembered when the import was interrupted; null at its beginning. */
   before?: unknown;
 }
 
@@ -21,7 +21,7 @@ export interface TakeContext {
 export type Outcome = 'accepted' | 'duplicate' | Fault;
 
 /** Takes the rows of one kind of file into the database. */
-export interface Taker {
+export interface Importer {
   /** Takes one row, inside the batch's write transaction. */
   take(row: CsvRow): Outcome;
   /** Like take, for a row already taken before the import was interrupted: changes nothing. */
@@ -37,7 +37,7 @@ export interface Taker {
   notes?(): string[];
 }
 
-export type OpenTaker = (raw: RawConnection, context: TakeContext) => Taker;
+export type OpenImporter = (raw: RawConnection, context: ImportContext) => Importer;
 
 export function isFault(outcome: Outcome): outcome is Fault {
   return typeof outcome === 'object';

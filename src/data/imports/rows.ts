@@ -1,9 +1,9 @@
-/** What takers of tables have in common: rows checked cell by cell, stored where they differ. */
+/** What importers of tables have in common: rows checked cell by cell, stored where they differ. */
 import type { CsvRow } from '@/core/imports/csv-reader';
 import { checkRow } from '@/core/imports/heading';
 import { dayFromDate } from '@/core/time/zone';
 import { prepared, type RawConnection } from '../db';
-import type { Outcome, TakeContext, Taker } from './importer';
+import type { Outcome, ImportContext, Importer } from './importer';
 
 type Values = Record<string, string>;
 type Columns = Record<string, string | number | null>;
@@ -49,14 +49,14 @@ export function upsert(raw: RawConnection, table: string, where: Columns, column
   return { id: stored.id, changed: changes.length > 0 };
 }
 
-/** A taker for rows that are checked cell by cell first. */
+/** A importer for rows that are checked cell by cell first. */
 export function checked(
-  context: TakeContext,
+  context: ImportContext,
   take: (values: Values) => Outcome,
   endBatch?: () => void,
   notes?: () => string[],
   state?: () => unknown,
-): Taker {
+): Importer {
   return {
     take(row: CsvRow) {
       const read = checkRow(context.heading, row.cells);

@@ -31,7 +31,7 @@ export const IMPORTS_TABLES = {
     part: orNull(text()),
     notes: text(),
     tries: integer(),
-    taker_state: orNull(text()),
+    importer_state: orNull(text()),
     derived: orNull(integer()),
     to_derive: orNull(integer()),
   },

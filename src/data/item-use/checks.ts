@@ -28,7 +28,7 @@ export async function listChecks(db: Db, staffId: number): Promise<SavedCheck[]>
 }
 
 /** Keeps a question under a name; one of that name is replaced and asked anew. */
-export async function saveCheck(
+export async function storeCheck(
   db: Db,
   check: Pick<SavedCheck, 'staff_id' | 'name' | 'query' | 'limit_count' | 'created_at'>,
 ): Promise<void> {
@@ -39,7 +39,7 @@ export async function saveCheck(
     .merge();
 }
 
-export async function removeCheck(db: Db, staffId: number, id: number): Promise<SavedCheck | null> {
+export async function deleteCheck(db: Db, staffId: number, id: number): Promise<SavedCheck | null> {
   const row = await db('saved_check').where({ id, staff_id: staffId }).first();
   if (row) await db('saved_check').where({ id }).delete();
   return row ?? null;
@@ -70,6 +70,6 @@ export async function countUnseen(db: Db, staffId: number): Promise<number> {
   );
 }
 
-export async function markSeen(db: Db, staffId: number, now: number): Promise<void> {
+export async function noteSeen(db: Db, staffId: number, now: number): Promise<void> {
   await db('saved_check').where('staff_id', staffId).whereNotNull('passed_at').update({ seen_at: now });
 }

@@ -1,20 +1,20 @@
 /** How far each course item has got, and who did something with one in a period. */
 import type { ActionKind } from '@/core/access/kinds';
 import { groupBy } from '@/core/group-by';
-import { DeedTally, tallyItemUse } from '@/core/item-use/packed-days';
-import { prepared, readingRaw, type Db, type RawConnection } from '../db';
+import { ActivityTally, tallyItemUse } from '@/core/item-use/packed-days';
+import { prepared, withRaw, type Db, type RawConnection } from '../db';
 import { packedDays } from './packed-days';
 import { personColumns } from '../person';
-import { enrolmentInLens, enrolmentInScope, type Looking } from '../scope';
+import { enrolmentInSegment, enrolmentInScope, type ViewScope } from '../scope';
 import { attendedItems } from '../sessions/attended-items';
 import { idList } from '../view';
 
 /** Enrolments in view that are active now: the base of reach. */
-function baseNow(db: Db, { viewer, lens }: Looking) {
+function baseNow(db: Db, { viewer, segment }: ViewScope) {
   return db('enrolment')
     .where('enrolment.status', 'active')
     .where(enrolmentInScope(viewer))
-    .where(enrolmentInLens(lens));
+    .where(enrolmentInSegment(segment));
 }
 
 export interface ItemUseRow {
@@ -45,14 +45,22 @@ interface Days {
   to?: number;
 }
 
-interface ItemRow extends Pick<ItemUseRow, 'item_id' | 'item' | 'unit' | 'kind' | 'course' | 'changed_at' | 'opens_at'> {
+interface ItemRow extends Pick<
+  ItemUseRow,
+  'item_id' | 'item' | 'unit' | 'kind' | 'course' | 'changed_at' | 'opens_at'
+> {
   id: number;
   course_id: number;
 }
 
 /** Every item of the courses in view, in outline order, with who of those enrolled now opened it on some days. */
-export async function useOfItems(db: Db, looking: Looking, { from, to }: Days, weekAgo: number): Promise<ItemUseRow[]> {
-  const base: { course_id: number; ids: string }[] = await baseNow(db, looking)
+export async function itemUseCounts(
+  db: Db,
+  scope: ViewScope,
+  { from, to }: Days,
+  weekAgo: number,
+): Promise<ItemUseRow[]> {
+  const base: { course_id: number; ids: string }[] = await baseNow(db, scope)
     .groupBy('enrolment.course_id')
     .select('enrolment.course_id', db.raw('json_group_array(enrolment.learner_id) AS ids'));
   const learnersOf = new Map(base.map(({ course_id, ids }) => [course_id, JSON.parse(ids) as number[]]));
@@ -62,7 +70,7 @@ export async function useOfItems(db: Db, looking: Looking, { from, to }: Days, w
     .whereIn('item.course_id', idList(db, [...learnersOf.keys()]))
     .whereNull('item.removed_at')
     .modify((query) => {
-      if (looking.lens.courseId !== undefined) query.where('item.course_id', looking.lens.courseId);
+      if (scope.segment.courseId !== undefined) query.where('item.course_id', scope.segment.courseId);
     })
     .orderBy(['course.code', 'item.position', 'item.id'])
     .select(
@@ -86,7 +94,7 @@ export async function useOfItems(db: Db, looking: Looking, { from, to }: Days, w
       before: weekAgo,
       since: own.map((item) => item.changed_at),
     };
-    const tallies = await readingRaw(db, (raw) => tallyItemUse(packedDays(raw, courseId, { from, to }), question));
+    const tallies = await withRaw(db, (raw) => tallyItemUse(packedDays(raw, courseId, { from, to }), question));
     for (const [index, item] of own.entries()) {
       const { openers, opens, ms, first, last, returners, openersBefore, openersSince } = tallies[index];
       rows.push({
@@ -112,7 +120,7 @@ export async function useOfItems(db: Db, looking: Looking, { from, to }: Days, w
   return rows;
 }
 
-export interface Deed {
+export interface ItemsChange {
   /** The items that count; every item of the courses in view when empty. */
   itemIds: readonly number[];
   courseIds: readonly number[];
@@ -154,7 +162,7 @@ interface DoerRow {
  * Everybody enrolled at any moment of a period, with how often they did something in it, to the
  * second: whole days from the packed ones, a day that the period begins or ends inside of from the log.
  */
-export async function whoDidRows(db: Db, { viewer, lens }: Looking, deed: Deed): Promise<WhoDidRow[]> {
+export async function whoDidRows(db: Db, { viewer, segment }: ViewScope, deed: ItemsChange): Promise<WhoDidRow[]> {
   const columns = personColumns(viewer);
   const [firstDay, lastDay] = deed.days;
   const learners: DoerRow[] = await db('learner')
@@ -167,19 +175,19 @@ export async function whoDidRows(db: Db, { viewer, lens }: Looking, deed: Deed):
         .where('enrolment.enrolled_day', '<=', lastDay)
         .where((then) => then.where('enrolment.status', 'active').orWhere('enrolment.ended_day', '>=', firstDay))
         .where(enrolmentInScope(viewer))
-        .where(enrolmentInLens(lens))
+        .where(enrolmentInSegment(segment))
         .select('enrolment.learner_id'),
     )
     .orderByRaw(`${columns.sort}, learner.id`)
     .select('learner.id', db.raw(`${columns.id} AS learner_id`), db.raw(`${columns.name} AS name`));
-  const tally = new DeedTally(
+  const tally = new ActivityTally(
     learners.map((learner) => learner.id),
     deed.from,
     deed.to,
     deed.itemIds.length > 0 ? deed.itemIds : null,
     deed.kind,
   );
-  await readingRaw(db, (raw) => {
+  await withRaw(db, (raw) => {
     if (deed.action !== undefined) return addEvents(raw, tally, deed, null);
     const broken = new Set(deed.brokenDays.map(({ day }) => day));
     for (const courseId of deed.courseIds) {
@@ -206,7 +214,12 @@ export async function whoDidRows(db: Db, { viewer, lens }: Looking, deed: Deed):
 }
 
 /** Adds events one by one from the log: of one day, or (for a single word, which no day keeps apart) of all time. */
-function addEvents(raw: RawConnection, tally: DeedTally, deed: Deed, day: { from: number; to: number } | null): void {
+function addEvents(
+  raw: RawConnection,
+  tally: ActivityTally,
+  deed: ItemsChange,
+  day: { from: number; to: number } | null,
+): void {
   const byItem = deed.itemIds.length > 0;
   const where = [
     byItem ? 'item_id = @key' : 'course_id = @key AND item_id IS NOT NULL',

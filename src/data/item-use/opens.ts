@@ -1,6 +1,6 @@
 /** Opens per day of a course, from the counts kept by day. */
 import type { Db } from '../db';
-import { courseRowInScope, enrolmentInLens, enrolmentInScope, type Looking } from '../scope';
+import { courseRowInScope, enrolmentInSegment, enrolmentInScope, type ViewScope } from '../scope';
 
 export interface DayOpens {
   day: number;
@@ -16,9 +16,11 @@ interface Days {
 }
 
 /** Does the viewer see the whole course, so that counts without persons are theirs to see? */
-export function seesWholeCourse({ viewer, lens }: Looking, courseId: number): boolean {
+export function seesWholeCourse({ viewer, segment }: ViewScope, courseId: number): boolean {
   return (
-    (viewer.all || viewer.courses.includes(courseId)) && lens.groupId === undefined && lens.organisationId === undefined
+    (viewer.all || viewer.courses.includes(courseId)) &&
+    segment.groupId === undefined &&
+    segment.organisationId === undefined
   );
 }
 
@@ -48,7 +50,7 @@ export async function opensOfCourse(
 /** Of the learners in view in a course, by kind, by group, or all together, from the counts by learner and day. */
 export async function opensOfLearners(
   db: Db,
-  { viewer, lens }: Looking,
+  { viewer, segment }: ViewScope,
   courseId: number,
   by: 'kind' | 'group' | 'role',
   { first, last }: Days,
@@ -56,7 +58,7 @@ export async function opensOfLearners(
   const rows = await db('enrolment')
     .where('enrolment.course_id', courseId)
     .where(enrolmentInScope(viewer))
-    .where(enrolmentInLens(lens))
+    .where(enrolmentInSegment(segment))
     .join('learner_day as ld', (on) =>
       on.on('ld.learner_id', 'enrolment.learner_id').andOn('ld.course_id', 'enrolment.course_id'),
     )

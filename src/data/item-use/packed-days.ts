@@ -1,6 +1,6 @@
 /** The packed days of courses: what reach and has / has not are answered from. Derived, beside the tables of days. */
 import { DAY_SPAN } from '@/core/access/derive';
-import { joinEntries, keepLearners, pack, type ItemDeeds, type PackedDay } from '@/core/item-use/packed-days';
+import { joinEntries, keepLearners, pack, type ItemActivity, type PackedDay } from '@/core/item-use/packed-days';
 import { startOfDay } from '@/core/time/zone';
 import type { RawConnection } from '../db';
 
@@ -10,7 +10,7 @@ export class Packer {
 
   constructor(private readonly zone: string) {}
 
-  add(learnerId: number, deeds: readonly ItemDeeds[]): void {
+  add(learnerId: number, deeds: readonly ItemActivity[]): void {
     for (const one of deeds) {
       const key = one.courseId * DAY_SPAN + one.day;
       let day = this.days.get(key);

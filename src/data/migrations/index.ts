@@ -12,6 +12,7 @@ import * as driftAgain from './0010-drift-again';
 import * as settingsAndTrials from './0011-settings-and-trials';
 import * as sure from './0012-sure';
 import * as deriving from './0013-deriving';
+import * as plainWords from './0014-plain-words';
 
 interface Migration {
   name: string;
@@ -34,6 +35,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0011-settings-and-trials', ...settingsAndTrials },
   { name: '0012-sure', ...sure },
   { name: '0013-deriving', ...deriving },
+  { name: '0014-plain-words', ...plainWords },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

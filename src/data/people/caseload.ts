@@ -4,29 +4,29 @@ import { settingOn } from '@/core/drift/setting';
 import type { Band } from '@/core/drift/types';
 import type { Db } from '../db';
 import { combinedBand, combinedScore, readingsByDay } from '../drift/drift';
-import { begunEnrolments, type View } from '../view';
+import { begunEnrolments, type DriftView } from '../view';
 
 export interface CaseloadRow {
   learnerId: number;
   score: number | null;
   band: Band | null;
   /** Counted days without access, in the course they were in last; null of whoever never was there, or has finished. */
-  gone: number | null;
+  daysAway: number | null;
   /** Counted days since they could have come, in a course where they never did. */
   never: number | null;
   weekAgo: number | null;
   weekAgoBand: Band | null;
-  weekAgoGone: number | null;
+  weekAgoDaysAway: number | null;
   weekAgoNever: number | null;
   /** Was there any reading a week ago, even one without a score? */
   weekAgoRead: number;
 }
 
-/** Everybody in view with an active enrolment that has begun: drift and how long they are gone, now and a week before. */
-export async function caseload(db: Db, view: View): Promise<CaseloadRow[]> {
+/** Everybody in view with an active enrolment that has begun: drift and how long they have been away, now and a week before. */
+export async function caseload(db: Db, view: DriftView): Promise<CaseloadRow[]> {
   const edgesOn = (day: number) => settingOn(view.settings, day).edges;
-  const gone = (alias: string) => `min(CASE WHEN ${alias}.come = 1 THEN ${alias}.gone END)`;
-  const never = (alias: string) => `max(CASE WHEN ${alias}.come = 0 THEN ${alias}.gone END)`;
+  const daysAway = (alias: string) => `min(CASE WHEN ${alias}.has_come = 1 THEN ${alias}.days_away END)`;
+  const never = (alias: string) => `max(CASE WHEN ${alias}.has_come = 0 THEN ${alias}.days_away END)`;
   return db
     .with('seen', begunEnrolments(db, view).select('enrolment.id', 'enrolment.learner_id'))
     .from('seen')
@@ -38,11 +38,11 @@ export async function caseload(db: Db, view: View): Promise<CaseloadRow[]> {
       'seen.learner_id as learnerId',
       db.raw(`${combinedScore('r')} AS score`),
       db.raw(`${combinedBand(edgesOn(view.readingDay), LEAVE_MARGIN, 'r')} AS band`),
-      db.raw(`${gone('r')} AS gone`),
+      db.raw(`${daysAway('r')} AS daysAway`),
       db.raw(`${never('r')} AS never`),
       db.raw(`${combinedScore('w')} AS weekAgo`),
       db.raw(`${combinedBand(edgesOn(view.readingDay - 7), LEAVE_MARGIN, 'w')} AS weekAgoBand`),
-      db.raw(`${gone('w')} AS weekAgoGone`),
+      db.raw(`${daysAway('w')} AS weekAgoDaysAway`),
       db.raw(`${never('w')} AS weekAgoNever`),
       db.raw('count(w.day) AS weekAgoRead'),
     );

@@ -68,7 +68,7 @@ export async function otherContacts(db: Db, viewer: Viewer, learnerId: number): 
     );
 }
 
-export async function saveOtherContact(
+export async function storeOtherContact(
   trx: Db,
   learnerId: number,
   id: number | null,
@@ -78,7 +78,7 @@ export async function saveOtherContact(
   else await trx('learner_contact').where({ id, learner_id: learnerId }).update(contact);
 }
 
-export async function removeOtherContact(trx: Db, learnerId: number, id: number): Promise<OtherContact | null> {
+export async function deleteOtherContact(trx: Db, learnerId: number, id: number): Promise<OtherContact | null> {
   const row = await trx('learner_contact').where({ id, learner_id: learnerId }).first();
   await trx('learner_contact').where({ id, learner_id: learnerId }).delete();
   return row ?? null;

@@ -3,8 +3,8 @@ import type { Band } from '@/core/drift/types';
 import { countOf, type Db } from '../db';
 import { readExplanation, type Explanation } from '../drift/drift';
 import { personColumns, staffColumn, staffName } from '../person';
-import { enrolmentInLens, enrolmentInScope, type Looking, type Viewer } from '../scope';
-import { endedThen, idList, seenEnrolments, statusThen, type View } from '../view';
+import { enrolmentInSegment, enrolmentInScope, type ViewScope, type Viewer } from '../scope';
+import { endedThen, idList, seenEnrolments, statusThen, type DriftView } from '../view';
 
 export interface EnrolmentRow {
   id: number;
@@ -28,7 +28,7 @@ export interface EnrolmentRow {
 /** Every enrolment in view of these learners, with its own figures and reasons. */
 export async function enrolmentsOf(
   db: Db,
-  view: View,
+  view: DriftView,
   learnerIds: readonly number[],
   status: 'active' | 'all' = 'all',
 ): Promise<EnrolmentRow[]> {
@@ -124,13 +124,16 @@ export interface Class {
  */
 export async function classList(
   db: Db,
-  { viewer, lens }: Looking,
+  { viewer, segment }: ViewScope,
   since: number,
   sessionId: number | null = null,
 ): Promise<Class> {
   const { id, name, sort } = personColumns(viewer);
   const enrolled = () =>
-    db('enrolment').where('enrolment.status', 'active').where(enrolmentInScope(viewer)).where(enrolmentInLens(lens));
+    db('enrolment')
+      .where('enrolment.status', 'active')
+      .where(enrolmentInScope(viewer))
+      .where(enrolmentInSegment(segment));
   const size = await countOf(enrolled());
   if (size > MOST_MEMBERS) return { members: null, size };
   const members = await enrolled()

@@ -5,7 +5,7 @@ import { LEAVE_MARGIN } from '@/core/drift/bands';
 import { settingOn } from '@/core/drift/setting';
 import { combinedBand, combinedScore, readingsByDay } from '../drift/drift';
 import { personColumns } from '../person';
-import { accessOf, seenEnrolments, type View } from '../view';
+import { accessOf, seenEnrolments, type DriftView } from '../view';
 
 /** What it is, for a query with `learner` in it. */
 type ColumnSql = string | Knex.QueryBuilder;
@@ -13,15 +13,15 @@ type ColumnSql = string | Knex.QueryBuilder;
 /** Which of somebody's enrolments count. */
 type Status = 'active' | 'all' | undefined;
 
-type ColumnMaker = (db: Db, view: View, status: Status) => ColumnSql;
+type ColumnMaker = (db: Db, view: DriftView, status: Status) => ColumnSql;
 
 /** A learner's enrolments in view, for a query with the learner in it. */
-function own(db: Db, view: View, status: Status): Knex.QueryBuilder {
+function own(db: Db, view: DriftView, status: Status): Knex.QueryBuilder {
   return seenEnrolments(db, view, status).whereRaw('enrolment.learner_id = learner.id');
 }
 
 /** A learner's drift over the courses in view, or its band. */
-export function driftOf(db: Db, view: View, status: Status, what: 'score' | 'band'): Knex.QueryBuilder {
+export function driftOf(db: Db, view: DriftView, status: Status, what: 'score' | 'band'): Knex.QueryBuilder {
   const { edges } = settingOn(view.settings, view.readingDay);
   return (
     own(db, view, status)
@@ -32,11 +32,11 @@ export function driftOf(db: Db, view: View, status: Status, what: 'score' | 'ban
 }
 
 /** How many pieces a learner owes in the courses in view, from the dates that are kept; NULL of a past day. */
-export function overdueItems(db: Db, view: View, status: Status): Knex.QueryBuilder {
+export function overdueItems(db: Db, view: DriftView, status: Status): Knex.QueryBuilder {
   if (view.asOf !== null) return db.select(db.raw('NULL'));
   return own(db, view, status)
-    .join('standing', 'standing.enrolment_id', 'enrolment.id')
-    .joinRaw(', json_each(standing.open_dues) AS item')
+    .join('enrolment_progress', 'enrolment_progress.enrolment_id', 'enrolment.id')
+    .joinRaw(', json_each(enrolment_progress.open_dues) AS item')
     .where('enrolment.status', 'active')
     .whereRaw('item.value < ?', [view.now])
     .select(db.raw('count(*)'));
@@ -75,7 +75,7 @@ export const LEARNER_COLUMNS = {
 
 export type LearnerColumn = keyof typeof LEARNER_COLUMNS;
 
-export function columnSql(db: Db, view: View, column: LearnerColumn, status: Status): ColumnSql {
+export function columnSql(db: Db, view: DriftView, column: LearnerColumn, status: Status): ColumnSql {
   return (LEARNER_COLUMNS[column] as ColumnMaker)(db, view, status);
 }
 
@@ -88,7 +88,7 @@ export interface Condition {
 }
 
 /** A condition in SQL. */
-export function holds(db: Db, view: View, { column, is, value }: Condition, status: Status) {
+export function holds(db: Db, view: DriftView, { column, is, value }: Condition, status: Status) {
   const sql = columnSql(db, view, column, status);
   const it = typeof sql === 'string' ? db.raw(sql) : sql;
   return (query: Knex.QueryBuilder) => {

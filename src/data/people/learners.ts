@@ -15,7 +15,7 @@ import {
   type LearnerColumn,
 } from './learner-columns';
 import { learnerInScope, type Viewer } from '../scope';
-import { accessOf, idList, seenEnrolments, type View } from '../view';
+import { accessOf, idList, seenEnrolments, type DriftView } from '../view';
 
 export interface LearnerFilter {
   q?: string;
@@ -78,12 +78,12 @@ function matchesText(viewer: Viewer, q: string) {
 }
 
 /** Is it a part of all learners that is looked at, by scope or by choice? */
-function isPart({ viewer, lens }: View): boolean {
-  return !viewer.all || Object.values(lens).some((id) => id !== undefined);
+function isPart({ viewer, segment }: DriftView): boolean {
+  return !viewer.all || Object.values(segment).some((id) => id !== undefined);
 }
 
 /** The learners that match. */
-function matching(db: Db, view: View, filter: LearnerFilter) {
+function matching(db: Db, view: DriftView, filter: LearnerFilter) {
   const { status, where = [] } = filter;
   const own = seenEnrolments(db, view, status).whereRaw('enrolment.learner_id = learner.id');
   // Of a part one begins with its enrolments; of everyone with the learners themselves.
@@ -138,14 +138,14 @@ export interface ListPage {
 }
 
 /** How many learners in view match. */
-export async function countLearners(db: Db, view: View, filter: LearnerFilter): Promise<number> {
+export async function countLearners(db: Db, view: DriftView, filter: LearnerFilter): Promise<number> {
   return countOf(matching(db, view, filter));
 }
 
 /** One page of the learners in view, and how many there are in all. */
 export async function listLearners(
   db: Db,
-  view: View,
+  view: DriftView,
   filter: LearnerFilter,
   page: ListPage,
 ): Promise<{ rows: LearnerRow[]; total: number; last: ListPage['after'] | null }> {
@@ -197,7 +197,7 @@ function isAfter(
 /** The learners with these ids, of those in view; in no particular order. */
 export async function learnersById(
   db: Db,
-  view: View,
+  view: DriftView,
   ids: readonly number[],
   status: 'active' | 'all' = 'all',
 ): Promise<LearnerRow[]> {

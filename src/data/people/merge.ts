@@ -1,7 +1,7 @@
 /** Two records of one person made one, so that it can be undone: every row that moves is noted. */
-import { readingRaw, type Db, type RawConnection } from '../db';
-import { STANDINGS_OF_LEARNERS, staleStandingsIn } from '../completion/enrolment-progress';
-import { FROM_THE_BEGINNING, markStaleIn } from '../drift/stale';
+import { withRaw, type Db, type RawConnection } from '../db';
+import { PROGRESS_OF_LEARNERS, staleProgressIn } from '../completion/enrolment-progress';
+import { FROM_THE_BEGINNING, noteStaleIn } from '../drift/stale';
 import { derivePresenceOf } from '../sessions/presence';
 import type { RowOf } from '../tables';
 import { learnerInScope, wholeLearnerInScope, type Viewer } from '../scope';
@@ -12,7 +12,7 @@ import { touching } from '../access/touched';
  * merge, and a merge itself says who was whom. Every other one does: a table that comes later is not forgotten.
  */
 const NOT_MOVED: ReadonlySet<string> = new Set([
-  'visit_part',
+  'visit_course',
   'learner_day',
   'item_day',
   'learner_course',
@@ -60,9 +60,9 @@ const MOVED_UNLESS: Partial<Record<string, { id: string; same: string }>> = {
     id: 'id',
     same: 'EXISTS (SELECT 1 FROM extension k WHERE k.learner_id = @kept AND k.item_id = t.item_id)',
   },
-  completion_mark: {
+  completion_override: {
     id: 'id',
-    same: 'EXISTS (SELECT 1 FROM completion_mark k WHERE k.learner_id = @kept AND k.item_id = t.item_id)',
+    same: 'EXISTS (SELECT 1 FROM completion_override k WHERE k.learner_id = @kept AND k.item_id = t.item_id)',
   },
   response: {
     id: 'id',
@@ -70,7 +70,7 @@ const MOVED_UNLESS: Partial<Record<string, { id: string; same: string }>> = {
   },
   progress: {
     id: 'id',
-    same: 'EXISTS (SELECT 1 FROM progress k WHERE k.learner_id = @kept AND k.item_id = t.item_id AND k.at = t.at)',
+    same: 'EXISTS (SELECT 1 FROM watched k WHERE k.learner_id = @kept AND k.item_id = t.item_id AND k.at = t.at)',
   },
   draft_recipient: {
     id: 'draft_id',
@@ -134,9 +134,9 @@ async function touch(trx: Db, ids: readonly number[]): Promise<void> {
 /** Has standings and drift of some learners made anew. */
 async function staleAll(trx: Db, ids: readonly number[]): Promise<void> {
   const learners = JSON.stringify(ids);
-  await staleStandingsIn(trx, STANDINGS_OF_LEARNERS, { learners });
+  await staleProgressIn(trx, PROGRESS_OF_LEARNERS, { learners });
   const of = 'SELECT id, @fromDay FROM enrolment WHERE learner_id IN (SELECT value FROM json_each(@learners))';
-  await markStaleIn(trx, of, { fromDay: FROM_THE_BEGINNING, learners });
+  await noteStaleIn(trx, of, { fromDay: FROM_THE_BEGINNING, learners });
 }
 
 /** Merges `gone` into `kept`. Returns the merge's id. */
@@ -149,7 +149,7 @@ export async function mergeRecords(
     .returning('id');
   const mergeId: number = added.id;
   await touch(trx, [kept, gone]);
-  for (const table of await readingRaw(trx, tablesMoved)) {
+  for (const table of await withRaw(trx, tablesMoved)) {
     const { id = 'id', same } = MOVED_UNLESS[table] ?? {};
     await move(trx, mergeId, table, id, kept, gone, same);
   }
@@ -186,7 +186,7 @@ export async function mergeRecords(
   await trx('learner')
     .whereIn('id', [gone, ...earlier])
     .update({ merged_into: kept });
-  await readingRaw(trx, (raw) => derivePresenceOf(raw, [kept, gone]));
+  await withRaw(trx, (raw) => derivePresenceOf(raw, [kept, gone]));
   await staleAll(trx, [kept, gone]);
   const record: MergeRecord = { kept: before, enrolments, earlier };
   await trx('merge')
@@ -214,7 +214,7 @@ export async function undoMerge(trx: Db, mergeId: number, at: number): Promise<v
   const [{ kept_id: kept, gone_id: gone, record }] = await trx('merge').where('id', mergeId);
   const { kept: before, enrolments, earlier }: MergeRecord = JSON.parse(record);
   await touch(trx, [kept, gone]);
-  for (const table of await readingRaw(trx, tablesMoved)) {
+  for (const table of await withRaw(trx, tablesMoved)) {
     const { id = 'id' } = MOVED_UNLESS[table] ?? {};
     await trx.raw(
       `UPDATE ${table} SET learner_id = :gone WHERE learner_id = :kept AND ${id} IN (
@@ -226,7 +226,7 @@ export async function undoMerge(trx: Db, mergeId: number, at: number): Promise<v
   await trx('learner').where('id', kept).update(before);
   await trx('learner').where('id', gone).update({ merged_into: null });
   await trx('learner').whereIn('id', earlier).update({ merged_into: gone });
-  await readingRaw(trx, (raw) => derivePresenceOf(raw, [kept, gone]));
+  await withRaw(trx, (raw) => derivePresenceOf(raw, [kept, gone]));
   await staleAll(trx, [kept, gone]);
   await trx('merge_row').where('merge_id', mergeId).delete();
   await trx('merge').where('id', mergeId).update({ undone_at: at });

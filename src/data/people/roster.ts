@@ -4,8 +4,8 @@ import type { Db } from '../db';
 import type { LearnerDetails } from './contact-details';
 import { personColumns } from '../person';
 import { enrolmentInScope, type Viewer } from '../scope';
-import { idList, seenEnrolments, type View } from '../view';
-import { FROM_THE_BEGINNING, OF_COURSE, markStaleIn } from '../drift/stale';
+import { idList, seenEnrolments, type DriftView } from '../view';
+import { FROM_THE_BEGINNING, OF_COURSE, noteStaleIn } from '../drift/stale';
 
 /** The id of an organisation by its name, made when it is new; null for none. */
 async function organisationId(trx: Db, name: string | null): Promise<number | null> {
@@ -67,7 +67,7 @@ export async function enrolmentsById(db: Db, viewer: Viewer, ids: readonly numbe
 }
 
 /** Active enrolments in view of some learners. */
-export async function activeEnrolmentIds(db: Db, view: View, learnerIds: readonly number[]): Promise<number[]> {
+export async function activeEnrolmentIds(db: Db, view: DriftView, learnerIds: readonly number[]): Promise<number[]> {
   return seenEnrolments(db, view).whereIn('enrolment.learner_id', idList(db, learnerIds)).pluck('enrolment.id');
 }
 
@@ -124,8 +124,8 @@ export async function updateEnrolment(
 }
 
 /** Has a course's drift read anew: who is in it, or in which group, has changed. */
-export async function markCourseStale(trx: Db, courseId: number): Promise<void> {
-  await markStaleIn(trx, OF_COURSE, { courseId, fromDay: FROM_THE_BEGINNING });
+export async function noteCourseStale(trx: Db, courseId: number): Promise<void> {
+  await noteStaleIn(trx, OF_COURSE, { courseId, fromDay: FROM_THE_BEGINNING });
 }
 
 interface MissingRow {

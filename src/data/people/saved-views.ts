@@ -17,7 +17,7 @@ export async function listSavedViews(db: Db, staffId: number): Promise<SavedView
 }
 
 /** Keeps a list under a name; one of that name is replaced. */
-export async function saveView(db: Db, staffId: number, name: string, query: string): Promise<void> {
+export async function storeView(db: Db, staffId: number, name: string, query: string): Promise<void> {
   await db('saved_view')
     .insert({ staff_id: staffId, name, query, ended_at: null })
     .onConflict(['staff_id', 'name'])

@@ -4,7 +4,7 @@ import { reassignStaffEvents } from '../access/take-access-log';
 import { staleCourses } from '../drift/stale';
 import { checked, day, fault, given, orNull, upsert } from '../imports/rows';
 import { rematchCourse } from '../sessions/presence';
-import { alikeFault, findOrAdd, idFinder, openAlike, type OpenTaker } from '../imports/importer';
+import { alikeFault, findOrAdd, idFinder, openAlike, type OpenImporter } from '../imports/importer';
 
 interface StoredDays {
   enrolled_day: number;
@@ -12,7 +12,7 @@ interface StoredDays {
   status: string;
 }
 
-export const openRosterTaker: OpenTaker = (raw, context) => {
+export const openRosterImporter: OpenImporter = (raw, context) => {
   const today = dayOf(context.now, context.zone);
   const courseId = idFinder(
     raw,

@@ -3,10 +3,10 @@ import type { MarkSource } from '@/core/sessions/attendance';
 import type { SessionRule } from '@/core/sessions/outcome';
 import { groupBy } from '@/core/group-by';
 import { setImmediate as breathe } from 'node:timers/promises';
-import { prepared, readingRaw, type Db } from '../db';
+import { prepared, withRaw, type Db } from '../db';
 import type { RowOf } from '../tables';
 import { personColumns, staffName, staffWords } from '../person';
-import { courseRowInScope, enrolmentInLens, enrolmentInScope, type Looking, type Viewer } from '../scope';
+import { courseRowInScope, enrolmentInSegment, enrolmentInScope, type ViewScope, type Viewer } from '../scope';
 import { idList } from '../view';
 import { EXPECTED } from './sessions';
 
@@ -40,7 +40,7 @@ export interface RollRow {
  * Everybody of a session whom the viewer sees, by name: those expected, and those of the course who have a mark or were
  * seen there.
  */
-export async function rollOf(db: Db, { viewer, lens }: Looking, sessionId: number): Promise<RollRow[]> {
+export async function rollOf(db: Db, { viewer, segment }: ViewScope, sessionId: number): Promise<RollRow[]> {
   const { id, name, sort, email } = personColumns(viewer);
   return db('session as s')
     .join('enrolment as e', (on) => on.on('e.course_id', 's.course_id').andOn(db.raw("e.status <> 'merged'")))
@@ -54,7 +54,9 @@ export async function rollOf(db: Db, { viewer, lens }: Looking, sessionId: numbe
     )
     .where('s.id', sessionId)
     .where(enrolmentInScope(viewer, 'e'))
-    .where(enrolmentInLens(lens.organisationId === undefined ? {} : { organisationId: lens.organisationId }, 'e'))
+    .where(
+      enrolmentInSegment(segment.organisationId === undefined ? {} : { organisationId: segment.organisationId }, 'e'),
+    )
     .whereRaw(`((${EXPECTED}) OR a.id IS NOT NULL OR p.learner_id IS NOT NULL OR c.id IS NOT NULL)`)
     .orderByRaw(`${sort}, learner.id`)
     .select(
@@ -120,7 +122,7 @@ const AT_ONCE = 500;
  */
 export async function* marksInTime(
   db: Db,
-  { viewer, lens }: Looking,
+  { viewer, segment }: ViewScope,
   { from, to, now, learnerIds }: AttendanceSpan,
 ): AsyncGenerator<{ learnerId: number; marks: MarkInTime[] }> {
   const sessions: Pick<RowOf<'session'>, 'id' | 'course_id' | 'day' | 'starts_at'>[] = await db('session as s')
@@ -136,7 +138,7 @@ export async function* marksInTime(
     'enrolment as e',
   )
     .where(enrolmentInScope(viewer, 'e'))
-    .where(enrolmentInLens(lens, 'e'))
+    .where(enrolmentInSegment(segment, 'e'))
     .modify((asked) => {
       if (learnerIds) asked.whereIn('e.learner_id', idList(db, learnerIds));
     })
@@ -146,7 +148,7 @@ export async function* marksInTime(
   for (let start = 0; start < own.length; start += AT_ONCE) {
     const some = own.slice(start, start + AT_ONCE);
     const ids = JSON.stringify(some.map(([id]) => id));
-    const rows = await readingRaw(
+    const rows = await withRaw(
       db,
       (raw) =>
         prepared(

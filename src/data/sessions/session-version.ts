@@ -5,7 +5,7 @@ import { prepared, type RawConnection } from '../db';
  * How a session's presence, marks and check-ins stand: another text whenever any of them has changed. Sealed, since a
  * browser gets it and the numbers behind it are of everybody.
  */
-export function sessionMark(raw: RawConnection, sessionId: number): string {
+export function sessionVersion(raw: RawConnection, sessionId: number): string {
   const stands = prepared(
     raw,
     `SELECT (SELECT count(*) || '/' || ifnull(max(id), 0) || '/' || ifnull(sum("left" % 1000003), 0) || '/' || count("left") || '/'

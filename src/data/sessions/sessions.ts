@@ -4,7 +4,7 @@ import type { Knex } from 'knex';
 import type { SessionMode } from '@/core/sessions/timetable';
 import { countOf, type Db, type RawConnection } from '../db';
 import { staffName } from '../person';
-import { enrolmentInScope, sessionInLens, sessionInScope, type Looking, type Viewer } from '../scope';
+import { enrolmentInScope, sessionInSegment, sessionInScope, type ViewScope, type Viewer } from '../scope';
 import { idList } from '../view';
 
 /** A session with what its course and people are called. */
@@ -45,14 +45,14 @@ export interface CountedSession extends SessionRow {
 }
 
 /** Sessions that are there, in scope and in the part looked at, with their names. */
-function seenSessions(db: Db, { viewer, lens }: Looking): Knex.QueryBuilder {
+function seenSessions(db: Db, { viewer, segment }: ViewScope): Knex.QueryBuilder {
   return db('session')
     .join('course', 'course.id', 'session.course_id')
     .leftJoin('course_group', 'course_group.id', 'session.group_id')
     .leftJoin('staff', 'staff.id', 'session.instructor_id')
     .whereNull('session.removed_at')
     .where(sessionInScope(db, viewer))
-    .where(sessionInLens(db, lens))
+    .where(sessionInSegment(db, segment))
     .select(
       'session.id',
       'session.external_id as session_id',
@@ -79,13 +79,13 @@ function seenSessions(db: Db, { viewer, lens }: Looking): Knex.QueryBuilder {
 }
 
 /** A session by its id; null for one that is not there or not the viewer's to see. */
-export async function findSession(db: Db, looking: Looking, sessionId: string): Promise<SessionRow | null> {
-  return (await seenSessions(db, looking).where('session.external_id', sessionId).first()) ?? null;
+export async function findSession(db: Db, scope: ViewScope, sessionId: string): Promise<SessionRow | null> {
+  return (await seenSessions(db, scope).where('session.external_id', sessionId).first()) ?? null;
 }
 
 /** Sessions by their ids, those in scope, in time order. */
 export async function sessionsNamed(db: Db, viewer: Viewer, sessionIds: readonly string[]): Promise<SessionRow[]> {
-  return seenSessions(db, { viewer, lens: {} })
+  return seenSessions(db, { viewer, segment: {} })
     .whereIn('session.external_id', db.from(db.raw('json_each(?)', [JSON.stringify(sessionIds)])).select('value'))
     .orderBy(['session.starts_at', 'session.id']);
 }
@@ -101,8 +101,8 @@ export interface SessionSearch {
   after?: readonly [by: string | number | null, id: string | number] | null;
 }
 
-function searched(db: Db, looking: Looking, { from, to, withoutRollAt }: SessionSearch): Knex.QueryBuilder {
-  return seenSessions(db, looking).modify((query) => {
+function searched(db: Db, scope: ViewScope, { from, to, withoutRollAt }: SessionSearch): Knex.QueryBuilder {
+  return seenSessions(db, scope).modify((query) => {
     if (from !== undefined) query.where('session.starts_at', '>=', from);
     if (to !== undefined) query.where('session.starts_at', '<', to);
     if (withoutRollAt !== undefined) {
@@ -114,13 +114,13 @@ function searched(db: Db, looking: Looking, { from, to, withoutRollAt }: Session
 /** Sessions in time order, a page of them. */
 export async function findSessions(
   db: Db,
-  looking: Looking,
+  scope: ViewScope,
   search: SessionSearch,
 ): Promise<{ rows: SessionRow[]; total: number; goesOn: boolean }> {
   const { limit, after = null, newestFirst = false } = search;
   const [order, beyond] = newestFirst ? (['desc', '<'] as const) : (['asc', '>'] as const);
-  const total = await countOf(searched(db, looking, search).clearSelect());
-  const rows: SessionRow[] = await searched(db, looking, search)
+  const total = await countOf(searched(db, scope, search).clearSelect());
+  const rows: SessionRow[] = await searched(db, scope, search)
     .modify((query) => {
       if (after) {
         query.whereRaw(`(session.starts_at, session.id) ${beyond} (?, ?)`, [Number(after[0]), Number(after[1])]);
@@ -135,14 +135,14 @@ export async function findSessions(
 }
 
 /** The same with their people counted: for a page that says how many were there. */
-export async function findCountedSessions(db: Db, looking: Looking, search: SessionSearch) {
-  const found = await findSessions(db, looking, search);
-  return { ...found, rows: await withCounts(db, looking, found.rows) };
+export async function findCountedSessions(db: Db, scope: ViewScope, search: SessionSearch) {
+  const found = await findSessions(db, scope, search);
+  return { ...found, rows: await withCounts(db, scope, found.rows) };
 }
 
 /** How many sessions that are the viewer's own to take have no roll: held, begun since an instant and ended by another. */
 export async function countWithoutRoll(db: Db, viewer: Viewer, from: number, now: number): Promise<number> {
-  const whole = { viewer, lens: {} };
+  const whole = { viewer, segment: {} };
   return countOf(
     searched(db, whole, { from, withoutRollAt: now, limit: 0 })
       .clearSelect()
@@ -166,10 +166,10 @@ export const EXPECTED = `e.course_id = s.course_id AND (s.group_id IS NULL OR e.
   AND e.enrolled_day <= s.day AND (e.ended_day IS NULL OR e.ended_day >= s.day)`;
 
 /** Sessions with their people counted: those of the viewer, and of an organisation that is looked at. */
-export async function withCounts(db: Db, looking: Looking, rows: readonly SessionRow[]): Promise<CountedSession[]> {
+export async function withCounts(db: Db, scope: ViewScope, rows: readonly SessionRow[]): Promise<CountedSession[]> {
   const counted: CountedSession[] = [];
   for (let start = 0; start < rows.length; start += AT_ONCE) {
-    counted.push(...(await countPeople(db, looking, rows.slice(start, start + AT_ONCE))));
+    counted.push(...(await countPeople(db, scope, rows.slice(start, start + AT_ONCE))));
     await breathe();
   }
   return counted;
@@ -178,7 +178,11 @@ export async function withCounts(db: Db, looking: Looking, rows: readonly Sessio
 /** Sessions whose people are counted at a time, after which the server sees to others. */
 const AT_ONCE = 50;
 
-async function countPeople(db: Db, { viewer, lens }: Looking, rows: readonly SessionRow[]): Promise<CountedSession[]> {
+async function countPeople(
+  db: Db,
+  { viewer, segment }: ViewScope,
+  rows: readonly SessionRow[],
+): Promise<CountedSession[]> {
   const ids = idList(
     db,
     rows.map((row) => row.id),
@@ -190,8 +194,8 @@ async function countPeople(db: Db, { viewer, lens }: Looking, rows: readonly Ses
       .whereIn('s.id', ids)
       .where(enrolmentInScope(viewer, 'e'))
       .modify((query) => {
-        if (lens.organisationId === undefined) return;
-        query.whereIn('e.learner_id', db('learner').where('organisation_id', lens.organisationId).select('id'));
+        if (segment.organisationId === undefined) return;
+        query.whereIn('e.learner_id', db('learner').where('organisation_id', segment.organisationId).select('id'));
       })
       .groupBy('s.id')
       .select('s.id', db.raw('count(*) AS expected'), db.raw('total(o.credit > 0) AS present')),
@@ -272,11 +276,11 @@ export function heldInSpite(raw: RawConnection): string[] {
     .prepare(
       `WITH told AS (
          SELECT session.*, run.created_at AS told_at, substr(external_id, 1, length(external_id) - 17) AS base
-         FROM session JOIN import_run AS run ON run.id = session.told_by
+         FROM session JOIN import_run AS run ON run.id = session.imported_by
          WHERE run.state = 'done' AND substr(external_id, -17, 1) = '/'
-       ), latest AS (SELECT base, max(told_by) AS run, max(told_at) AS at FROM told GROUP BY base)
+       ), latest AS (SELECT base, max(imported_by) AS run, max(told_at) AS at FROM told GROUP BY base)
        SELECT told.external_id FROM told JOIN latest ON latest.base = told.base
-       WHERE told.told_by < latest.run AND told.starts_at > latest.at AND told.cancelled = 0 AND told.removed_at IS NULL
+       WHERE told.imported_by < latest.run AND told.starts_at > latest.at AND told.cancelled = 0 AND told.removed_at IS NULL
          AND told.by_hand = 0 ORDER BY told.external_id`,
     )
     .pluck()

@@ -110,7 +110,7 @@ export const SESSIONS_TABLES = {
     reason: text(),
     by_hand: integer(),
     imported: orNull(text()),
-    told_by: orNull(integer()),
+    imported_by: orNull(integer()),
     secret: text(),
     roll_at: orNull(integer()),
     roll_by: orNull(integer()),

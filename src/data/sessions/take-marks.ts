@@ -1,6 +1,6 @@
 /** Taking marks of rolls: one that was set by hand stays, and the other is noted beside it. */
 import { checked, fault } from '../imports/rows';
-import type { OpenTaker } from '../imports/importer';
+import type { OpenImporter } from '../imports/importer';
 import { findMark, noteRoll, setMark, type MarkRow } from './marks';
 import { staleSessions } from './stale-sessions';
 
@@ -10,7 +10,7 @@ interface OfSession {
   starts_at: number;
 }
 
-export const openMarksTaker: OpenTaker = (raw, context) => {
+export const openMarksImporter: OpenImporter = (raw, context) => {
   const sessions = new Map(
     (
       raw

@@ -2,7 +2,7 @@
 import { isSkipped, parseInstant } from '@/core/time/instant';
 import { HOUR } from '@/core/time/zone';
 import { checked, fault } from '../imports/rows';
-import type { OpenTaker } from '../imports/importer';
+import type { OpenImporter } from '../imports/importer';
 import { derivePresenceAnew, openMatcher, storePresence, type RowMatcher } from './presence';
 
 /** A row that lies further than this from its session is of another one, or in another zone. */
@@ -30,7 +30,7 @@ export function presenceFault(
   return null;
 }
 
-export const openPresenceTaker: OpenTaker = (raw, context) => {
+export const openPresenceImporter: OpenImporter = (raw, context) => {
   const find = raw.prepare(
     'SELECT id, course_id, starts_at, ends_at FROM session WHERE external_id = ? AND removed_at IS NULL',
   );

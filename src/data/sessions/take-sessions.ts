@@ -3,7 +3,7 @@ import { newSecret } from '@/core/sessions/check-in';
 import { isSkipped, parseInstant } from '@/core/time/instant';
 import { DAY, dayOf } from '@/core/time/zone';
 import { checked, fault, orNull } from '../imports/rows';
-import { alikeFault, idFinder, openAlike, type OpenTaker } from '../imports/importer';
+import { alikeFault, idFinder, openAlike, type OpenImporter } from '../imports/importer';
 import type { RowOf } from '../tables';
 import { derivePresenceAnew } from './presence';
 import { linkSessionItems } from './session-items';
@@ -12,7 +12,7 @@ import { staleSessions } from './stale-sessions';
 /** A session is hours, or a workshop of some days. */
 const LONGEST = 7 * DAY;
 
-export const openSessionsTaker: OpenTaker = (raw, context) => {
+export const openSessionsImporter: OpenImporter = (raw, context) => {
   const courseId = raw.prepare('SELECT id FROM course WHERE code = ?').pluck();
   const groupId = idFinder(
     raw,
@@ -26,17 +26,17 @@ export const openSessionsTaker: OpenTaker = (raw, context) => {
   const find = raw.prepare('SELECT * FROM session WHERE external_id = ?');
   const add = raw.prepare(
     `INSERT INTO session (external_id, course_id, group_id, item_ref, title, day, starts_at, ends_at, mode, place, cancelled,
-       imported, told_by, secret, changed_at)
+       imported, imported_by, secret, changed_at)
      VALUES (@external_id, @course_id, @group_id, @item_ref, @title, @day, @starts_at, @ends_at, @mode, @place, @cancelled,
-       @imported, @told_by, @secret, @changed_at)`,
+       @imported, @imported_by, @secret, @changed_at)`,
   );
   const change = raw.prepare(
     `UPDATE session SET group_id = @group_id, item_ref = @item_ref, title = @title, day = @day, starts_at = @starts_at,
-       ends_at = @ends_at, mode = @mode, place = @place, cancelled = @cancelled, imported = @imported, told_by = @told_by,
+       ends_at = @ends_at, mode = @mode, place = @place, cancelled = @cancelled, imported = @imported, imported_by = @imported_by,
        by_hand = 0, removed_at = NULL, sequence = sequence + 1, changed_at = @changed_at
      WHERE id = @id`,
   );
-  const tell = raw.prepare('UPDATE session SET told_by = ? WHERE id = ?');
+  const tell = raw.prepare('UPDATE session SET imported_by = ? WHERE id = ?');
   const courses = new Set<number>();
   const changed = new Set<number>();
   return checked(
@@ -87,7 +87,7 @@ export const openSessionsTaker: OpenTaker = (raw, context) => {
         tell.run(context.runId, stored.id);
         return 'duplicate';
       }
-      const kept = { ...next, imported, told_by: context.runId, changed_at: context.now };
+      const kept = { ...next, imported, imported_by: context.runId, changed_at: context.now };
       const id = stored ? stored.id : Number(add.run({ ...kept, secret: newSecret() }).lastInsertRowid);
       if (stored) {
         // From the day it had, as well as from the one it has now.

@@ -1,7 +1,7 @@
 /** Taking staff rows: a person once for each part that they see. */
 import { reassignStaffEvents } from '../access/take-access-log';
 import { checked, fault, given, upsert } from '../imports/rows';
-import { alikeFault, openAlike, type OpenTaker } from '../imports/importer';
+import { alikeFault, openAlike, type OpenImporter } from '../imports/importer';
 
 const SCOPE_TARGETS = {
   organisation: { column: 'organisation_id', sql: 'SELECT id FROM organisation WHERE name = ?' },
@@ -9,7 +9,7 @@ const SCOPE_TARGETS = {
   learner: { column: 'learner_id', sql: 'SELECT id FROM learner WHERE external_id = ?' },
 } as const;
 
-export const openStaffTaker: OpenTaker = (raw, context) => {
+export const openStaffImporter: OpenImporter = (raw, context) => {
   const targets = Object.fromEntries(
     Object.entries(SCOPE_TARGETS).map(([kind, target]) => [kind, raw.prepare(target.sql).pluck()]),
   );

@@ -47,7 +47,7 @@ export function cohortMembers(
   const ends = prepared(
     raw,
     `SELECT e.id, e.learner_id, e.status, s.completed_at IS NOT NULL AS done FROM enrolment e
-       LEFT JOIN standing s ON s.enrolment_id = e.id
+       LEFT JOIN enrolment_progress s ON s.enrolment_id = e.id
      WHERE e.course_id = ? AND e.group_id IS ? AND e.status <> 'merged'`,
   ).all(courseId, groupId) as { id: number; learner_id: number; status: string; done: number }[];
   const ended = new Map(ends.map((one) => [one.id, one]));
@@ -70,17 +70,17 @@ export function contactDays(raw: RawConnection, courseId: number, zone: string):
 }
 
 /** What a finished course is like, and who was in it: for parts of a trial, never for a score. */
-export interface CohortParts {
+export interface CohortSubgroups {
   hasSessions: boolean;
   /** By enrolment. */
   people: Map<number, { group: string | null; organisation: string | null; visits: { start: number; ms: number }[] }>;
 }
 
-export function cohortParts(raw: RawConnection, courseId: number): CohortParts {
+export function cohortSubgroups(raw: RawConnection, courseId: number): CohortSubgroups {
   const people = prepared(
     raw,
     `SELECT e.id, g.name AS "group", o.name AS organisation,
-       (SELECT json_group_array(json_array(v.first, v.ms)) FROM visit_part v
+       (SELECT json_group_array(json_array(v.first, v.ms)) FROM visit_course v
         WHERE v.learner_id = e.learner_id AND v.course_id = e.course_id) AS visits
      FROM enrolment e JOIN learner l ON l.id = e.learner_id
        LEFT JOIN course_group g ON g.id = e.group_id LEFT JOIN organisation o ON o.id = l.organisation_id

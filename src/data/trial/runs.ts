@@ -1,4 +1,4 @@
-/** Sea trials and fits that were asked for, and what came of them. */
+/** Trials on past courses and fits that were asked for, and what came of them. */
 import type { TrialKind, TrialState } from '@/core/trial/run';
 import type { Db } from '../db';
 import { staffName } from '../person';

@@ -1,4 +1,4 @@
-/** Tables of sea trials. */
+/** Tables of trials on past courses. */
 import type { TrialKind, TrialState } from '@/core/trial/run';
 import { integer, orNull, text, type TableColumns } from '../column';
 

@@ -88,7 +88,7 @@ export function dismiss(
 }
 
 /** Settles a score by hand against a file's: keeps ours, or takes theirs. Returns false where there is no difference. */
-export function settleScore(
+export function storeSettledScore(
   raw: RawConnection,
   key: AttemptKey,
   take: 'ours' | 'theirs',

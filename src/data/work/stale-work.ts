@@ -1,8 +1,8 @@
-/** What a change of somebody's work makes stale: their standing, and their drift from its first day on. */
+/** What a change of somebody's work makes stale: their progress, and their drift from its first day on. */
 import { dayOf } from '@/core/time/zone';
-import { STANDINGS_OF_COURSE, staleStandings } from '../completion/enrolment-progress';
+import { PROGRESS_OF_COURSE, staleProgress } from '../completion/enrolment-progress';
 import { prepared, type RawConnection } from '../db';
-import { FROM_THE_BEGINNING, OF_COURSE, markStale } from '../drift/stale';
+import { FROM_THE_BEGINNING, OF_COURSE, noteStale } from '../drift/stale';
 
 /** Gathers whose work changed, to be noted before the transaction ends. */
 export class StaleWork {
@@ -28,8 +28,8 @@ export class StaleWork {
       // Held to this order: by its course, every enrolment of it would be looked at for each learner.
       const own = `FROM json_each(@which) AS w CROSS JOIN enrolment e
         ON e.learner_id = json_extract(w.value, '$[0]') AND e.course_id = @courseId`;
-      staleStandings(this.raw, `SELECT e.id ${own}`, { courseId, which });
-      markStale(this.raw, `SELECT e.id, json_extract(w.value, '$[1]') ${own}`, { courseId, which });
+      staleProgress(this.raw, `SELECT e.id ${own}`, { courseId, which });
+      noteStale(this.raw, `SELECT e.id, json_extract(w.value, '$[1]') ${own}`, { courseId, which });
     }
     this.since.clear();
   }
@@ -38,8 +38,8 @@ export class StaleWork {
 /** Everybody's in some courses: what makes something done, or due, has changed. */
 export function staleCourseWork(raw: RawConnection, courseIds: Iterable<number>): void {
   for (const courseId of courseIds) {
-    staleStandings(raw, STANDINGS_OF_COURSE, { courseId });
-    markStale(raw, OF_COURSE, { courseId, fromDay: FROM_THE_BEGINNING });
+    staleProgress(raw, PROGRESS_OF_COURSE, { courseId });
+    noteStale(raw, OF_COURSE, { courseId, fromDay: FROM_THE_BEGINNING });
   }
 }
 

@@ -2,13 +2,13 @@
 import { parseInstant } from '@/core/time/instant';
 import { sayCount } from '@/core/time/words';
 import { checked, fault } from '../imports/rows';
-import type { OpenTaker } from '../imports/importer';
+import type { OpenImporter } from '../imports/importer';
 import { findExtension, setExtension } from './extensions';
 import { isNotFound, openWorkLookup } from './lookup';
 import { StaleWork } from './stale-work';
 import { nextBatch } from './work-changes';
 
-export const openExtensionsTaker: OpenTaker = (raw, context) => {
+export const openExtensionsImporter: OpenImporter = (raw, context) => {
   const lookup = openWorkLookup(raw);
   const stale = new StaleWork(raw, context.zone);
   const itemDue = raw.prepare('SELECT due_at FROM item WHERE id = ?').pluck();

@@ -2,7 +2,7 @@
 import { parseInstant } from '@/core/time/instant';
 import type { RawConnection } from '../db';
 import { checked } from '../imports/rows';
-import type { OpenTaker } from '../imports/importer';
+import type { OpenImporter } from '../imports/importer';
 import { isNotFound, openWorkLookup } from './lookup';
 
 /** An answer as a source gives it; null for what it does not say. */
@@ -66,7 +66,7 @@ export function openResponses(raw: RawConnection) {
   };
 }
 
-export const openResponsesTaker: OpenTaker = (raw, context) => {
+export const openResponsesImporter: OpenImporter = (raw, context) => {
   const lookup = openWorkLookup(raw);
   const store = openResponses(raw);
   const numeral = (value: string | undefined) => (value ? Number(value) : null);

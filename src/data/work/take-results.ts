@@ -5,7 +5,7 @@
 import { parseInstant } from '@/core/time/instant';
 import type { RawConnection } from '../db';
 import { checked } from '../imports/rows';
-import type { OpenTaker } from '../imports/importer';
+import type { OpenImporter } from '../imports/importer';
 import type { RowOf } from '../tables';
 import { isNotFound, openWorkLookup } from './lookup';
 import { storedFeedback } from '@/core/grades/feedback';
@@ -137,7 +137,7 @@ export function openAttempts(raw: RawConnection, now: number) {
   };
 }
 
-export const openResultsTaker: OpenTaker = (raw, context) => {
+export const openResultsImporter: OpenImporter = (raw, context) => {
   const lookup = openWorkLookup(raw);
   const store = openAttempts(raw, context.now);
   const stale = new StaleWork(raw, context.zone);

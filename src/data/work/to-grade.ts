@@ -2,7 +2,7 @@
 import type { Knex } from 'knex';
 import type { Db } from '../db';
 import { personColumns } from '../person';
-import { seenEnrolments, type Moment } from '../view';
+import { seenEnrolments, type View } from '../view';
 
 /** What the index of waiting attempts is of; SQLite uses it where a query says the same. */
 const WAITS = 'a.submitted_at IS NOT NULL AND a.score IS NULL AND a.feedback IS NULL AND a.dismissed_at IS NULL';
@@ -27,7 +27,7 @@ export interface ToGradeRow {
 }
 
 /** Attempts in view that wait, of learners who are enrolled now; each learner's item once, by its newest hand-in. */
-export function toGradeInView(db: Db, view: Moment): Knex.QueryBuilder {
+export function toGradeInView(db: Db, view: View): Knex.QueryBuilder {
   const { now, asOf } = view;
   return seenEnrolments(db, view)
     .join('item', 'item.course_id', 'enrolment.course_id')
@@ -45,7 +45,7 @@ export function toGradeInView(db: Db, view: Moment): Knex.QueryBuilder {
 /** Those that wait in view, oldest first, after a place. */
 export async function toGradePage(
   db: Db,
-  view: Moment,
+  view: View,
   { after, limit }: { after: { at: number; id: number } | null; limit: number },
 ): Promise<ToGradeRow[]> {
   const { id, given, family } = personColumns(view.viewer);

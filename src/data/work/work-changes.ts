@@ -42,7 +42,7 @@ export function pairsOfBatch(raw: RawConnection, batch: number, staffId: number 
 }
 
 /** The table that a kind of change is of. */
-const TABLE = { completion: 'completion_mark', extension: 'extension' } as const;
+const TABLE = { completion: 'completion_override', extension: 'extension' } as const;
 
 /**
  * Puts back what stood before a batch, where what it set still stands: what has been changed since stays.

@@ -98,7 +98,7 @@ async function everyPage(values: Asked, limit: number, viewer: Viewer = SYSTEM_V
 const sign = (at: number, who: string, item: string | null, action: string) => `${at}/${who}/${item ?? ''}/${action}`;
 
 /** Counts are those of the rows, one by one or by what is kept of each day, or say about. */
-async function expectCounts({ view: looking, filter, kinds }: OpenLog, rows: readonly LogRow[]): Promise<boolean> {
+async function expectCounts({ view: scope, filter, kinds }: OpenLog, rows: readonly LogRow[]): Promise<boolean> {
   const byDay = new Map<number, number>();
   for (const { at } of rows) {
     const day = dayOf(at, runtime.zone);
@@ -106,7 +106,7 @@ async function expectCounts({ view: looking, filter, kinds }: OpenLog, rows: rea
   }
   const counts = [];
   for (const few of [undefined, 0]) {
-    const count = await countLog(runtime.db, { looking, filter, kinds, zone: runtime.zone, few });
+    const count = await countLog(runtime.db, { scope, filter, kinds, zone: runtime.zone, few });
     counts.push(count);
     if (count.about) continue;
     expect(count.total).toBe(rows.length);

@@ -3,17 +3,17 @@ import { IsIn, IsOptional, MaxLength } from 'class-validator';
 import { LOG_KINDS, OPENS, kindsOf, type ActionKind, type LogKind } from '@/core/access/kinds';
 import { countLog, type LogCount } from '@/data/access/log/counts';
 import type { LogFilter, StaffShown } from '@/data/access/log/filter';
-import { logPage, type LogPlace, type LogRow } from '@/data/access/log/page';
+import { logPage, type LogCursor, type LogRow } from '@/data/access/log/page';
 import { coursesInLog, itemsOfLog, unitItems, type LogItem } from '@/data/access/log/names';
 import { findLearner } from '@/data/people/learners';
 import { actionsOfKinds, findAction } from '@/data/imports/mappings';
 import type { Viewer } from '@/data/scope';
-import { endOfView, type Moment } from '@/data/view';
+import { endOfView, type View } from '@/data/view';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { Filter } from '../request/list';
 import { PeriodQuery, periodOf } from '../request/period';
 import type { Runtime } from '../runtime';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 
 const long = { message: 'is too long' };
 const STAFF = { no: 'no', yes: 'yes', only: 'only', true: 'yes', false: 'no', '1': 'yes', '0': 'no' } as const;
@@ -85,7 +85,7 @@ export class AccessLogQuery extends PeriodQuery {
 /** The log as somebody asked for it: ready to be read, counted or exported. */
 export interface OpenLog {
   query: AccessLogQuery;
-  view: Moment;
+  view: View;
   filter: LogFilter;
   /** The kinds whose actions the filter has, where it goes by kind. */
   kinds?: readonly ActionKind[];
@@ -102,7 +102,7 @@ export async function openLog(runtime: Runtime, viewer: Viewer, values: Values):
   const { db } = runtime;
   const query = readInput(AccessLogQuery, values, runtime.zone);
   const { course, group, organisation } = query;
-  const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
+  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
   const learnerId = query.learner === undefined ? undefined : await findLearner(db, viewer, query.learner);
   if (learnerId === null) throw new NotFound('No such learner');
   const courses = query.item !== undefined || query.unit !== undefined ? await coursesInLog(db, view) : [];
@@ -140,12 +140,12 @@ async function actionIds({ db }: Runtime, { action, kind }: AccessLogQuery): Pro
 }
 
 /** Text of a place in the log, opaque to whoever holds it. */
-export function writePlace({ at, id }: LogPlace): string {
+export function writeCursor({ at, id }: LogCursor): string {
   return Buffer.from(`${at}.${id}`).toString('base64url');
 }
 
 /** @throws InvalidInput for what is no place */
-function readPlace(cursor: string): LogPlace {
+function readCursor(cursor: string): LogCursor {
   const match = /^(-?\d{1,16})\.(\d{1,15})$/.exec(Buffer.from(cursor, 'base64url').toString());
   if (!match) throw new InvalidInput([{ field: 'cursor', message: 'is not a cursor given by this list' }]);
   return { at: Number(match[1]), id: Number(match[2]) };
@@ -153,7 +153,7 @@ function readPlace(cursor: string): LogPlace {
 
 export interface LogPageRead {
   rows: LogRow[];
-  /** Places from which the log goes on; null at its ends. */
+  /** Positions from which the log goes on; null at its ends. */
   older: string | null;
   newer: string | null;
 }
@@ -167,13 +167,13 @@ export async function readLog(
   { view, filter }: OpenLog,
   { limit, cursor, newer = false }: { limit: number; cursor?: string; newer?: boolean },
 ): Promise<LogPageRead> {
-  const from = cursor === undefined ? undefined : readPlace(cursor);
+  const from = cursor === undefined ? undefined : readCursor(cursor);
   const rows = await logPage(db, view, filter, { limit: limit + 1, from, ascending: newer });
   const more = rows.length > limit;
   if (more) rows.pop();
   if (newer) rows.reverse();
   const ends = { first: rows[0], last: rows.at(-1) };
-  const place = (row: LogRow | undefined, is: boolean) => (row && is ? writePlace(row) : null);
+  const place = (row: LogRow | undefined, is: boolean) => (row && is ? writeCursor(row) : null);
   return {
     rows,
     older: place(ends.last, newer ? true : more),
@@ -186,5 +186,5 @@ export async function countOpenLog(
   { db, zone }: Pick<Runtime, 'db' | 'zone'>,
   { view, filter, kinds }: OpenLog,
 ): Promise<LogCount> {
-  return countLog(db, { looking: view, filter, kinds, zone });
+  return countLog(db, { scope: view, filter, kinds, zone });
 }

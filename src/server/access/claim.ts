@@ -7,7 +7,7 @@ import { handIns, itemsTouched, type ClaimedHandIn, type DifferingHandIn, type T
 import { courseFeedGaps } from '@/data/feed/feed-gaps';
 import { enrolmentsOf } from '@/data/people/enrolments';
 import { visitsOfLearners, type VisitRow } from '@/data/access/visits';
-import type { View } from '@/data/view';
+import type { DriftView } from '@/data/view';
 import { AsDay, InvalidInput, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import { recordedSessions, type RecordedSession } from '../sessions/records';
@@ -40,7 +40,12 @@ const LONGEST = 400;
  * What a learner in view did from one day to another, both included, and the verdict.
  * @throws InvalidInput for a date that is none, or a period that ends before it starts
  */
-export async function checkClaim({ db, zone }: Runtime, view: View, learnerId: number, values: Values): Promise<Claim> {
+export async function checkClaim(
+  { db, zone }: Runtime,
+  view: DriftView,
+  learnerId: number,
+  values: Values,
+): Promise<Claim> {
   const input = readInput(ClaimInput, values);
   const { from, to } = input;
   if (to < from) throw new InvalidInput([{ field: 'to', message: 'lies before from' }]);
@@ -50,19 +55,19 @@ export async function checkClaim({ db, zone }: Runtime, view: View, learnerId: n
   const course = enrolments.find((one) => one.course === input.course);
   if (input.course && !course)
     throw new InvalidInput([{ field: 'course', message: `is none of theirs: ${input.course}` }]);
-  const lens = course ? { courseId: course.course_id } : {};
+  const segment = course ? { courseId: course.course_id } : {};
   const [start, end] = [startOfDay(from, zone), startOfDay(to + 1, zone)];
   const courseIds = course ? [course.course_id] : enrolments.map((one) => one.course_id);
   const [visits, items, handed, gaps, recorded] = await Promise.all([
-    visitsOfLearners(db, view.viewer, lens, [learnerId], { from: start, to: end }),
-    itemsTouched(db, view.viewer, lens, learnerId, { from, to }),
-    handIns(db, view.viewer, lens, learnerId, start, end),
+    visitsOfLearners(db, view.viewer, segment, [learnerId], { from: start, to: end }),
+    itemsTouched(db, view.viewer, segment, learnerId, { from, to }),
+    handIns(db, view.viewer, segment, learnerId, start, end),
     courseFeedGaps(db, courseIds),
     recordedSessions({ db, zone }, view.viewer, [learnerId], {
       from: start,
       to: Math.min(end, view.now),
       now: view.now,
-      courseId: lens.courseId,
+      courseId: segment.courseId,
     }),
   ]);
   const sessions = recorded.get(learnerId) ?? [];

@@ -4,7 +4,7 @@ import { studyHours, workingShare, type StudyHours, type WorkingHours } from '@/
 import { byWeek, type Week } from '@/core/access/weeks';
 import { dayOf, startOfDay } from '@/core/time/zone';
 import { reachOfLearners } from '@/data/people/contact-details';
-import { endOfView, type Moment } from '@/data/view';
+import { endOfView, type View } from '@/data/view';
 import { eventsOfLearner, visitsOfLearners, type EventRow, type VisitRow } from '@/data/access/visits';
 import { workingHours } from '../courses/calendar';
 import { AsDay, InvalidInput, readInput, type Values } from '../request/input';
@@ -42,15 +42,15 @@ export interface Everything {
 /** @throws InvalidInput for a date that is none, or a period that ends before it starts */
 export async function everythingOf(
   { db, zone }: Pick<Runtime, 'db' | 'zone'>,
-  moment: Moment,
+  view: View,
   learnerId: number,
   values: Values,
 ): Promise<Everything> {
   const { from = null, to = null } = readInput(EverythingQuery, values);
   if (from !== null && to !== null && to < from) throw new InvalidInput([{ field: 'to', message: 'lies before from' }]);
-  const { viewer, lens } = moment;
-  const end = Math.min(endOfView(moment) + 1, to === null ? Infinity : startOfDay(to + 1, zone));
-  const found = await visitsOfLearners(db, viewer, lens, [learnerId], {
+  const { viewer, segment } = view;
+  const end = Math.min(endOfView(view) + 1, to === null ? Infinity : startOfDay(to + 1, zone));
+  const found = await visitsOfLearners(db, viewer, segment, [learnerId], {
     from: from === null ? undefined : startOfDay(from, zone),
     to: end,
   });
@@ -74,7 +74,7 @@ export async function everythingOf(
       : await eventsOfLearner(
           db,
           viewer,
-          lens,
+          segment,
           learnerId,
           shown[0].first,
           Math.max(...shown.map((visit) => visit.last)),
@@ -86,7 +86,7 @@ export async function everythingOf(
   return {
     from,
     to,
-    weeks: byWeek(withEvents(visits, shown.length, events), Math.min(end - 1, moment.now), zone),
+    weeks: byWeek(withEvents(visits, shown.length, events), Math.min(end - 1, view.now), zone),
     visits: visits.length,
     events: visits.reduce((sum, visit) => sum + visit.events, 0),
     ms: visits.reduce((sum, visit) => sum + visit.ms, 0),

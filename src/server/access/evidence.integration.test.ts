@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { dayFromDate } from '@/core/time/zone';
-import { checksOf, dropCheck, keepCheck, questionOf, runChecks, seeChecks, unseenChecks } from '../item-use/checks';
+import { checksOf, removeCheck, saveCheck, questionOf, runChecks, seeChecks, unseenChecks } from '../item-use/checks';
 import { everythingOf } from './everything';
 import { answerWhoDid } from '../item-use/who-did';
 import { dailyOpens } from '../item-use/opens';
@@ -10,7 +10,7 @@ import { writeSetting } from '@/data/settings';
 import { findLearner } from '@/data/people/learners';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { SMALL, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { openMoment, openView } from '../request/view';
+import { openView, openDriftView } from '../request/view';
 import { startDraft } from '../contact/write';
 
 let runtime: TestRuntime;
@@ -93,8 +93,10 @@ describe('reach for the screen', () => {
     const { rows } = await itemUseOf(runtime, SYSTEM_VIEWER, { course: 'DRY' });
     expect(rows.find((row) => row.item_id === 'D1')).toMatchObject({ item: 'Stones', unit: 'Week 2', openers: 3 });
     const answer = await answerWhoDid(runtime, SYSTEM_VIEWER, { course: 'DRY', unit: 'Week 2' });
-    expect(answer.has).toHaveLength(3);
-    await expect(answerWhoDid(runtime, SYSTEM_VIEWER, { course: 'NET', unit: 'Week 2' })).rejects.toThrow('No such item');
+    expect(answer.did).toHaveLength(3);
+    await expect(answerWhoDid(runtime, SYSTEM_VIEWER, { course: 'NET', unit: 'Week 2' })).rejects.toThrow(
+      'No such item',
+    );
     await bringIn(runtime, 'outline', SMALL.outline);
   });
 });
@@ -114,14 +116,14 @@ describe('has and has not, asked by a screen', () => {
     ]);
     const any = await answerWhoDid(runtime, SYSTEM_VIEWER, { course: 'DRY', item_kind: 'quiz', kind: 'worked' });
     expect(any.says).toBe('1 of 4 learners worked on any quiz, at any time; 3 did not.');
-    await expect(answerWhoDid(runtime, SYSTEM_VIEWER, { course: 'DRY', item: 'D1', from: '2026-12-01' })).rejects.toThrow(
-      'from lies in the future',
-    );
+    await expect(
+      answerWhoDid(runtime, SYSTEM_VIEWER, { course: 'DRY', item: 'D1', from: '2026-12-01' }),
+    ).rejects.toThrow('from lies in the future');
   });
 
   it('begins a message with the item in its text', async () => {
     const lead = await as('lead@staff.example');
-    const view = await openView(runtime, lead);
+    const view = await openDriftView(runtime, lead);
     const id = (await findLearner(runtime.db, lead, 'L2'))!;
     const draft = await startDraft(runtime, view, [id], { subject: 'Quiz', body: 'Dear {{given_name}}, the quiz.' });
     expect(await findDraft(runtime.db, lead, draft)).toMatchObject({
@@ -142,7 +144,7 @@ describe('saved checks', () => {
 
   it('are asked at once, then each day, and tell when a number is passed, once', async () => {
     const viewer = await as('instructor@staff.example');
-    await keepCheck(runtime, viewer, { name: 'Stone this week', limit: '0', query });
+    await saveCheck(runtime, viewer, { name: 'Stone this week', limit: '0', query });
     const [check] = await checksOf(runtime, viewer);
     // L1 was there last week, L2 and L4 this week.
     expect(check).toMatchObject({ last_count: 1, last_of: 3, fresh: true });
@@ -166,15 +168,15 @@ describe('saved checks', () => {
     runtime.setNow('2026-12-08T09:10:00Z');
     await runChecks(runtime);
     expect(await unseenChecks(runtime, viewer)).toBe(1);
-    expect((await dropCheck(runtime, viewer, check.id)).name).toBe('Stone this week');
-    await expect(dropCheck(runtime, viewer, check.id)).rejects.toThrow('No such check');
+    expect((await removeCheck(runtime, viewer, check.id)).name).toBe('Stone this week');
+    await expect(removeCheck(runtime, viewer, check.id)).rejects.toThrow('No such check');
     runtime.setNow('2026-11-24T09:10:00Z');
   });
 
   it('refuse what cannot be answered, and say so when it no longer can', async () => {
     const viewer = await as('instructor@staff.example');
     const keep = (values: Record<string, string>) =>
-      keepCheck(runtime, viewer, { name: 'A', limit: '1', query, ...values });
+      saveCheck(runtime, viewer, { name: 'A', limit: '1', query, ...values });
     await expect(keep({ limit: 'many' })).rejects.toThrow('limit is not a number of learners');
     await expect(keep({ name: '' })).rejects.toThrow('name is missing');
     await expect(keep({ query: 'course=DRY' })).rejects.toThrow('item is missing');
@@ -195,7 +197,7 @@ describe('saved checks', () => {
 
 describe('everything of one learner', () => {
   const everything = async (values: Record<string, string> = {}, viewer = SYSTEM_VIEWER) =>
-    everythingOf(runtime, await openMoment(runtime, viewer), (await findLearner(runtime.db, viewer, 'L1'))!, values);
+    everythingOf(runtime, await openView(runtime, viewer), (await findLearner(runtime.db, viewer, 'L1'))!, values);
 
   it('is in order, by visit and week, with totals', async () => {
     const all = await everything({ to: '2026-11-24' });
@@ -239,7 +241,7 @@ describe('everything of one learner', () => {
     );
     await bringIn(runtime, 'access-log', logOf(many));
     const id = (await findLearner(runtime.db, SYSTEM_VIEWER, 'L2'))!;
-    const first = await everythingOf(runtime, await openMoment(runtime, SYSTEM_VIEWER), id, {});
+    const first = await everythingOf(runtime, await openView(runtime, SYSTEM_VIEWER), id, {});
     expect(first.next).not.toBeNull();
     const shown = first.weeks.flatMap((week) => week.visits).filter((visit) => visit.shown !== null);
     expect(shown.reduce((sum, visit) => sum + visit.shown!.length, 0)).toBe(1500);

@@ -2,8 +2,8 @@
 import { Readable } from 'node:stream';
 import { setImmediate as breathe } from 'node:timers/promises';
 import { csvLine } from '@/core/imports/cells';
-import { logPlaces, logRowSql, type LogPlace } from '@/data/access/log/page';
-import { readingRaw } from '@/data/db';
+import { logCursors, logRowSql, type LogCursor } from '@/data/access/log/page';
+import { withRaw } from '@/data/db';
 import { headingsOf } from '../request/list';
 import { countOpenLog, type OpenLog } from './access-log';
 import { LOG_COLUMNS } from './log-columns';
@@ -63,11 +63,11 @@ type RawRow = [id: number, at: number, person: number | null, source: number, ..
 /** The rows of a log in chunks, newest first, as of when each chunk is read. */
 async function* chunks(runtime: Pick<Runtime, 'db'>, { view, filter }: OpenLog): AsyncGenerator<RawRow[]> {
   const sql = logRowSql(view.viewer, filter);
-  let from: LogPlace | undefined;
+  let from: LogCursor | undefined;
   for (;;) {
-    const places = await logPlaces(runtime.db, view, filter, { limit: CHUNK, from });
+    const places = await logCursors(runtime.db, view, filter, { limit: CHUNK, from });
     if (places.length === 0) return;
-    const rows = await readingRaw(
+    const rows = await withRaw(
       runtime.db,
       (raw) =>
         raw

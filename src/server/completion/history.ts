@@ -1,22 +1,22 @@
 /** How a learner's figures went, week by week: each as it was known at the week's end. */
 import { IsNotEmpty, MaxLength } from 'class-validator';
-import { progressOfStandings, standingsOf } from '@/core/completion/enrolment-progress';
+import { progressOfItems, itemStatuses } from '@/core/completion/enrolment-progress';
 import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
 import { isWithin, mergeRanges } from '@/core/drift/counted-days';
 import { MINUTE, dateOfDay, dayOf, startOfDay, weekday } from '@/core/time/zone';
 import { readCourse } from '@/data/completion/course';
 import { enrolledInView } from '@/data/completion/enrolled';
 import { openFacts } from '@/data/completion/facts';
-import { prepared, readingRaw, type RawConnection } from '@/data/db';
+import { prepared, withRaw, type RawConnection } from '@/data/db';
 import { courseDates } from '@/data/drift/drift';
 import { findLearner } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { attendanceRateOf } from '@/data/sessions/attendance-rate';
-import type { Moment } from '@/data/view';
+import type { View } from '@/data/view';
 import { NotFound, readInput, type Values } from '../request/input';
 import type { List } from '../request/list';
 import { ListQuery, pageInOrder } from '../request/list-query';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 
 const missing = { message: 'is missing' };
@@ -60,13 +60,13 @@ function firstLogged(raw: RawConnection, courseId: number): number | null {
 /** A learner's weeks in a course in view, the first first; null when they are not in it. */
 export async function historyOf(
   { db, zone }: Pick<Runtime, 'db' | 'zone'>,
-  view: Moment,
+  view: View,
   learnerId: number,
   courseId: number,
 ): Promise<HistoryPoint[] | null> {
-  const [enrolled] = await enrolledInView(db, { ...view, lens: { courseId } }, 'all', [learnerId]);
+  const [enrolled] = await enrolledInView(db, { ...view, segment: { courseId } }, 'all', [learnerId]);
   if (!enrolled) return null;
-  return readingRaw(db, (raw) => {
+  return withRaw(db, (raw) => {
     const course = readCourse(raw, courseId);
     const { feedGaps } = courseDates(raw, courseId, zone);
     const gaps = mergeRanges(feedGaps);
@@ -82,7 +82,7 @@ export async function historyOf(
       const last = Math.min(monday + 6, end);
       const at = Math.min(startOfDay(last + 1, zone) - 1, view.now);
       const facts = openFacts(raw, course, { viewer: view.viewer, asOf: { at, day: last }, now: at })(learnerId);
-      const progress = progressOfStandings(standingsOf(course, facts, at));
+      const progress = progressOfItems(itemStatuses(course, facts, at));
       const rate = attendanceRateOf(raw, learnerId, courseId, at);
       const isBlind = logged === null || last < logged || allWithin(first, last, gaps);
       points.push({
@@ -106,9 +106,9 @@ function allWithin(first: number, last: number, ranges: ReturnType<typeof mergeR
 /** @throws InvalidInput, NotFound */
 async function history(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(HistoryQuery, values, runtime.zone);
-  const view = await openMoment(runtime, viewer, { course: query.course });
+  const view = await openView(runtime, viewer, { course: query.course });
   const learnerId = await findLearner(runtime.db, viewer, query.learner);
-  const points = learnerId === null ? null : await historyOf(runtime, view, learnerId, view.lens.courseId!);
+  const points = learnerId === null ? null : await historyOf(runtime, view, learnerId, view.segment.courseId!);
   if (points === null) throw new NotFound('No such learner in this course');
   const { rows, next } = pageInOrder(points, query, ({ monday }) => monday);
   return { query, rows, total: points.length, next, now: view.now, zone: runtime.zone };

@@ -1,14 +1,14 @@
 /** One learner in one course: every item, what it comes to, and the pace. */
 import { IsNotEmpty, MaxLength } from 'class-validator';
 import { paceByWeek, type PacePoint } from '@/core/completion/pace';
-import { planOfStandings, type Course, type ItemStanding } from '@/core/completion/enrolment-progress';
+import { planOfItems, type Course, type ItemStatus } from '@/core/completion/enrolment-progress';
 import { sayRule } from '@/core/completion/rule';
 import { categoryMean, countGrades, itemGrades, meansOfGrades, scoresInTime } from '@/core/grades/course-grades';
 import { feedbackText } from '@/core/grades/feedback';
 import { sayMeans, type Means } from '@/core/grades/means';
 import { patternOf, type Pattern } from '@/core/grades/pattern';
 import { defaultEdges, onScale, type ScoreEdges } from '@/core/grades/bands';
-import { DEFAULT_SHOWN, type ShownParts } from '@/core/grades/shown';
+import { DEFAULT_SHOWN, type ShownSections } from '@/core/grades/shown';
 import { countingAttempt, firstHandIn, type Counting } from '@/core/work/attempt';
 import { isWork, DUE_WORDS } from '@/core/work/due';
 import { STATE_WORDS } from '@/core/completion/state';
@@ -17,20 +17,20 @@ import { passMarkOf } from '@/data/completion/course';
 import { enrolledInView, factsOfEnrolled, readCourseWork, type Enrolled } from '@/data/completion/enrolled';
 import { attemptsShown, type ShownAttempt } from '@/data/completion/facts';
 import { readOption } from '@/data/completion/options';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { findLearner } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
-import type { Moment } from '@/data/view';
+import type { View } from '@/data/view';
 import { isoOrNull, minutes } from '../request/values';
 import { NotFound, readInput, type Values } from '../request/input';
 import type { List } from '../request/list';
 import { ListQuery, pageInOrder } from '../request/list-query';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 import { progressRow, skippedDays, type ProgressRow } from './progress-list';
 
 /** An item on the learner's page. */
-export interface ItemOfLearner extends ItemStanding {
+export interface ItemOfLearner extends ItemStatus {
   opens: number;
   lastOpened: number | null;
   ms: number;
@@ -64,7 +64,7 @@ export interface LearnerCourse {
   series: number[];
   items: ItemOfLearner[];
   pace: PacePoint[];
-  shown: ShownParts;
+  shown: ShownSections;
 }
 
 /** A learner's course as far as it is in view. @throws NotFound */
@@ -74,9 +74,9 @@ export async function learnerCourse(
   learnerId: string,
   code: string,
   asOf?: string | number,
-): Promise<{ view: Moment; page: LearnerCourse }> {
+): Promise<{ view: View; page: LearnerCourse }> {
   const { db, zone } = runtime;
-  const view = await openMoment(runtime, viewer, { course: code }, asOf);
+  const view = await openView(runtime, viewer, { course: code }, asOf);
   const id = await findLearner(db, viewer, learnerId);
   const [enrolled] = id === null ? [] : await enrolledInView(db, view, 'all', [id]);
   if (!enrolled) throw new NotFound('No such learner in this course');
@@ -87,14 +87,14 @@ export async function learnerCourse(
   const grades = itemGrades(course, facts, view.now);
   const means = meansOfGrades(course, grades, facts.attendanceRate);
   const passMark = passMarkOf(course);
-  const { attempts, bands, scale, shown } = await readingRaw(db, (raw) => ({
+  const { attempts, bands, scale, shown } = await withRaw(db, (raw) => ({
     attempts: attemptsShown(raw, viewer, course.id, enrolled.id, view.now),
     bands: readOption(raw, course.id, 'bands'),
     scale: readOption(raw, course.id, 'scale'),
     shown: readOption(raw, course.id, 'shown'),
   }));
-  const plan = planOfStandings(course, progress.standings, enrolled.enrolled_day, zone);
-  const isCounted = ({ item, state }: ItemStanding) => item.required && state.state !== 'exempt';
+  const plan = planOfItems(course, progress.statuses, enrolled.enrolled_day, zone);
+  const isCounted = ({ item, state }: ItemStatus) => item.required && state.state !== 'exempt';
   const page: LearnerCourse = {
     enrolled,
     course,
@@ -108,12 +108,12 @@ export async function learnerCourse(
     categories: course.categories.map(({ name, weight }) => ({ name, weight, ...categoryMean(grades, name) })),
     pattern: patternOf(scoresInTime(grades), passMark),
     series: scoresInTime(grades),
-    items: progress.standings.map((standing): ItemOfLearner => {
-      const { item, facts: own } = standing;
+    items: progress.statuses.map((course_status): ItemOfLearner => {
+      const { item, facts: own } = course_status;
       const opened = own.days.filter(({ opens }) => opens > 0);
       const all = attempts.get(item.id) ?? [];
       return {
-        ...standing,
+        ...course_status,
         opens: opened.reduce((sum, { opens }) => sum + opens, 0),
         lastOpened: opened.at(-1)?.last ?? null,
         ms: own.days.reduce((sum, { ms }) => sum + ms, 0),
@@ -123,8 +123,8 @@ export async function learnerCourse(
       };
     }),
     pace: paceByWeek({
-      plan: plan.filter((_, index) => isCounted(progress.standings[index])),
-      doneDays: progress.standings.flatMap((one) =>
+      plan: plan.filter((_, index) => isCounted(progress.statuses[index])),
+      doneDays: progress.statuses.flatMap((one) =>
         isCounted(one) && one.state.doneAt !== null ? [dayOf(one.state.doneAt, zone)] : [],
       ),
       today: dayOf(view.now, zone),
@@ -138,7 +138,7 @@ export async function learnerCourse(
 /** The mean score on each item of those in the learner's group, in per cent, by the item; only of five or more. */
 export async function groupAverages(
   { db }: Pick<Runtime, 'db'>,
-  view: Moment,
+  view: View,
   { enrolled, course }: Pick<LearnerCourse, 'enrolled' | 'course'>,
 ): Promise<Map<number, number>> {
   const members: number[] = await db('enrolment')
@@ -146,7 +146,7 @@ export async function groupAverages(
     .where('status', 'active')
     .pluck('learner_id');
   const sums = new Map<number, { sum: number; n: number }>();
-  await readingRaw(db, (raw) => {
+  await withRaw(db, (raw) => {
     const work = readCourseWork(raw, course.id, view);
     for (const learnerId of members) {
       for (const { item, counting } of itemGrades(work.course, work.of(learnerId), view.now)) {
@@ -215,7 +215,8 @@ export const LEARNER_ITEMS = {
       title: 'Work',
       figures: {
         due_at: ({ dueAt }) => isoOrNull(dueAt),
-        work: ({ item, dueState }) => (dueState === null || !isWork(item.kind, item.points) ? null : DUE_WORDS[dueState]),
+        work: ({ item, dueState }) =>
+          dueState === null || !isWork(item.kind, item.points) ? null : DUE_WORDS[dueState],
         submitted_at: ({ attempts }) => isoOrNull(firstHandIn(attempts)),
         attempts: ({ attempts }) => attempts.length,
       },

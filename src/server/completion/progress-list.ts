@@ -9,11 +9,11 @@ import {
 } from '@/core/completion/progress';
 import { paceOf, weeksLeft, type Pace } from '@/core/completion/pace';
 import {
-  progressOfStandings,
-  planOfStandings,
-  standingsOf,
+  progressOfItems,
+  planOfItems,
+  itemStatuses,
   type Course,
-  type ItemStanding,
+  type ItemStatus,
 } from '@/core/completion/enrolment-progress';
 import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
 import { STATE_WORDS, type ItemState } from '@/core/completion/state';
@@ -21,16 +21,16 @@ import { mergeRanges, type DayRange } from '@/core/drift/counted-days';
 import { fullName } from '@/core/people/name';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { enrolledInView, factsOfEnrolled, type Enrolled, type Known } from '@/data/completion/enrolled';
-import { countUpTo, keptStandings, type KeptStanding } from '@/data/completion/stored-progress';
+import { countUpTo, storedProgress, type StoredProgress } from '@/data/completion/stored-progress';
 import { readCourse } from '@/data/completion/course';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { courseDates } from '@/data/drift/drift';
 import type { Viewer } from '@/data/scope';
-import type { Moment } from '@/data/view';
+import type { View } from '@/data/view';
 import { readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
 import { pageInOrder, SortedBy } from '../request/list-query';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 import { ENROLLED_COLUMN, WorkQuery } from './work-query';
 import type { Runtime } from '../runtime';
 
@@ -49,7 +49,7 @@ class ProgressQuery extends WorkQuery {
   })
   @IsOptional()
   @IsIn(COURSE_STATUSES, { message: `is not one of ${COURSE_STATUSES.join(', ')}` })
-  standing?: CourseStatus;
+  course_status?: CourseStatus;
 
   @Filter({
     tells: 'an item’s id: those who have not done it',
@@ -77,12 +77,12 @@ export interface ProgressRow {
   unitsPlanned: number;
   units: number;
   weeksLeft: number | null;
-  standings: ItemStanding[];
+  statuses: ItemStatus[];
 }
 
 /** Days that do not count in a course: breaks and gaps of its feed. */
 export async function skippedDays({ db, zone }: Pick<Runtime, 'db' | 'zone'>, courseId: number): Promise<DayRange[]> {
-  const dates = await readingRaw(db, (raw) => courseDates(raw, courseId, zone));
+  const dates = await withRaw(db, (raw) => courseDates(raw, courseId, zone));
   return mergeRanges([...dates.breaks, ...dates.feedGaps]);
 }
 
@@ -92,18 +92,18 @@ export function progressRow(
   { now, zone, skipped }: { now: number; zone: string; skipped: readonly DayRange[] },
 ): ProgressRow {
   const today = dayOf(now, zone);
-  const standings = standingsOf(course, facts, now);
-  const progress = progressOfStandings(standings);
-  const plan = planOfStandings(course, standings, enrolled.enrolled_day, zone);
-  const isCounted = ({ item, state }: ItemStanding) => item.required && state.state !== 'exempt';
-  const doneDays = standings.flatMap((one) =>
+  const statuses = itemStatuses(course, facts, now);
+  const progress = progressOfItems(statuses);
+  const plan = planOfItems(course, statuses, enrolled.enrolled_day, zone);
+  const isCounted = ({ item, state }: ItemStatus) => item.required && state.state !== 'exempt';
+  const doneDays = statuses.flatMap((one) =>
     isCounted(one) && one.state.doneAt !== null ? [dayOf(one.state.doneAt, zone)] : [],
   );
-  const ofRequired = plan.filter((_, index) => isCounted(standings[index]));
+  const ofRequired = plan.filter((_, index) => isCounted(statuses[index]));
   const pace = paceOf({ plan: ofRequired, doneDays, today, course, skipped });
   const total = meansOfGrades(course, itemGrades(course, facts, now), facts.attendanceRate).of_whole_course;
   const units = milestonesOf(
-    standings.map(({ item, state }) => ({ required: item.required, unitId: item.unitId, state })),
+    statuses.map(({ item, state }) => ({ required: item.required, unitId: item.unitId, state })),
     plan,
     today,
   );
@@ -119,12 +119,12 @@ export function progressRow(
     unitsLeft: units.left,
     unitsPlanned: units.planned,
     weeksLeft: weeksLeft(today, course.end, skipped),
-    standings,
+    statuses,
   };
 }
 
-/** What a kept standing says of progress. */
-function progressOfKept(kept: KeptStanding, passMark: number | null, today: number) {
+/** What a kept course_status says of progress. */
+function statusOfStored(kept: StoredProgress, passMark: number | null, today: number) {
   const { done, required, plan } = kept;
   return {
     share: required === 0 ? null : done / required,
@@ -133,7 +133,7 @@ function progressOfKept(kept: KeptStanding, passMark: number | null, today: numb
   };
 }
 
-type Figures = ReturnType<typeof progressOfKept> & { done: number };
+type Figures = ReturnType<typeof statusOfStored> & { done: number };
 
 const VALUES: Record<Exclude<Sort, 'name'>, (figures: Figures) => number | null> = {
   behind: ({ behind }) => behind,
@@ -142,9 +142,9 @@ const VALUES: Record<Exclude<Sort, 'name'>, (figures: Figures) => number | null>
 };
 
 /** Figures of everybody in view, by the enrolment: as kept for now, worked out for a past day. */
-async function standingFigures(
+async function statusCounts(
   runtime: Runtime,
-  view: Moment,
+  view: View,
   status: 'active' | 'all',
   all: readonly Enrolled[],
 ): Promise<Map<number, Figures>> {
@@ -153,26 +153,26 @@ async function standingFigures(
   if (view.asOf !== null) {
     const rows = await rowsOf(runtime, view, all);
     return new Map(
-      rows.map(({ enrolled, done, share, pace, courseStatus: standing }) => [
+      rows.map(({ enrolled, done, share, pace, courseStatus: course_status }) => [
         enrolled.enrolmentId,
-        { done, share, behind: pace.behind, courseStatus: standing },
+        { done, share, behind: pace.behind, courseStatus: course_status },
       ]),
     );
   }
   const passMarks = new Map(
     (await db('course').select('id', 'pass_mark')).map(({ id, pass_mark }) => [id, pass_mark] as const),
   );
-  const kept = await keptStandings(db, view, status);
+  const kept = await storedProgress(db, view, status);
   return new Map(
     [...kept.values()].map((one) => [
       one.enrolmentId,
-      { done: one.done, ...progressOfKept(one, passMarks.get(one.courseId) ?? null, today) },
+      { done: one.done, ...statusOfStored(one, passMarks.get(one.courseId) ?? null, today) },
     ]),
   );
 }
 
 /** Progress of some enrolments, whole. */
-async function rowsOf(runtime: Runtime, view: Moment, enrolled: readonly Enrolled[]): Promise<ProgressRow[]> {
+async function rowsOf(runtime: Runtime, view: View, enrolled: readonly Enrolled[]): Promise<ProgressRow[]> {
   const { db, zone } = runtime;
   const skipped = new Map<number, DayRange[]>();
   for (const courseId of new Set(enrolled.map(({ course_id }) => course_id)))
@@ -184,14 +184,14 @@ async function rowsOf(runtime: Runtime, view: Moment, enrolled: readonly Enrolle
 /** Those who have not done an item, of those in its course. */
 async function withoutDone(
   runtime: Runtime,
-  view: Moment,
+  view: View,
   all: readonly Enrolled[],
   itemId: string,
 ): Promise<Enrolled[]> {
   const rows = await rowsOf(runtime, view, all);
   return rows
-    .filter(({ standings }) =>
-      standings.some(
+    .filter(({ statuses }) =>
+      statuses.some(
         ({ item, state }) => item.externalId === itemId && state.state !== 'done' && state.state !== 'exempt',
       ),
     )
@@ -202,14 +202,14 @@ async function withoutDone(
 export async function progressOrder(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(ProgressQuery, values, runtime.zone);
   const { course, group, organisation, sort = 'name', status = 'active' } = query;
-  const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
+  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
   let all = await enrolledInView(runtime.db, view, status);
   if (query.not_done !== undefined) all = await withoutDone(runtime, view, all, query.not_done);
   const by = sort.replace('-', '') as Sort;
-  if (by !== 'name' || query.standing !== undefined) {
-    const figures = await standingFigures(runtime, view, status, all);
-    if (query.standing !== undefined)
-      all = all.filter(({ enrolmentId }) => figures.get(enrolmentId)?.courseStatus === query.standing);
+  if (by !== 'name' || query.course_status !== undefined) {
+    const figures = await statusCounts(runtime, view, status, all);
+    if (query.course_status !== undefined)
+      all = all.filter(({ enrolmentId }) => figures.get(enrolmentId)?.courseStatus === query.course_status);
     if (by !== 'name') all = byFigure(all, figures, VALUES[by], sort.startsWith('-') ? -1 : 1);
   }
   if (sort === '-name') all = [...all].reverse();
@@ -265,7 +265,7 @@ function progressLine({
   share,
   pace,
   courseStatus: status,
-  standings,
+  statuses,
 }: ProgressRow): ProgressLine {
   return {
     id: enrolled.id,
@@ -278,7 +278,7 @@ function progressLine({
     share,
     behind: pace.behind,
     status,
-    cells: standings.map(({ state, isOverdue }) => [
+    cells: statuses.map(({ state, isOverdue }) => [
       state.state,
       state.left.join('; '),
       isOverdue ? 1 : 0,
@@ -325,9 +325,9 @@ export const PROGRESS = {
     items: {
       title: 'Items',
       figures: {
-        items: ({ standings }) =>
+        items: ({ statuses }) =>
           Object.fromEntries(
-            standings.map(({ item, state }) => [
+            statuses.map(({ item, state }) => [
               item.externalId,
               { state: state.state, by: state.by, left: state.left },
             ]),
@@ -338,9 +338,9 @@ export const PROGRESS = {
   line: progressLine,
   spread: {
     instead: ['items'],
-    of: ({ standings }) =>
+    of: ({ statuses }) =>
       Object.fromEntries(
-        standings.map(({ item, state: { state, left } }) => [
+        statuses.map(({ item, state: { state, left } }) => [
           item.externalId,
           left.length === 0 ? STATE_WORDS[state] : `${STATE_WORDS[state]}: ${left.join('; ')}`,
         ]),
@@ -351,5 +351,5 @@ export const PROGRESS = {
 
 /** A course as grids need it, of one that is in view. @throws NotFound */
 export async function courseOfGrid({ db }: Pick<Runtime, 'db'>, courseId: number): Promise<Course> {
-  return readingRaw(db, (raw) => readCourse(raw, courseId));
+  return withRaw(db, (raw) => readCourse(raw, courseId));
 }

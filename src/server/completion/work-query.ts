@@ -4,10 +4,10 @@ import { fullName } from '@/core/people/name';
 import type { Enrolled } from '@/data/completion/enrolled';
 import { AsDay } from '../request/input';
 import { Filter } from '../request/list';
-import { PartQuery } from '../request/segment-query';
+import { SegmentQuery } from '../request/segment-query';
 
 /** A part of what is in view, as of a day. */
-export class WorkQuery extends PartQuery {
+export class WorkQuery extends SegmentQuery {
   @Filter({ tells: 'as of the end of a past date' }) @IsOptional() @AsDay() as_of?: number;
   @Filter({ tells: '`all`: those whose enrolment has ended, too' })
   @IsOptional()

@@ -4,37 +4,37 @@ import { combine } from '@/core/drift/bands';
 import { findFollowUps } from '@/data/contact/follow-ups';
 import { findLearner } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
-import type { View } from '@/data/view';
-import { changeLabels, keepNote, logCall, removeNote, takeBackCall } from './contact';
+import type { DriftView } from '@/data/view';
+import { changeLabels, saveNote, logCall, removeNote, takeBackCall } from './contact';
 import { closeFollowUp, handOver, moveFollowUp, openFollowUps, promise, reopenFollowUp } from './follow-ups';
 import { changeLearner } from '../people/roster';
 import { openDraft, sendDraft, startDraft } from './write';
 import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { explainPeople } from '../people/people';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import { timelineOf } from '../people/timeline';
 import { TIMELINE_KINDS } from '@/core/contact/timeline';
 
 let runtime: TestRuntime;
 let lead: Viewer;
-let view: View;
+let view: DriftView;
 
 beforeEach(async () => {
   runtime = await smallRuntime();
   lead = await viewerByEmail(runtime, 'lead@staff.example');
-  view = await openView(runtime, lead);
+  view = await openDriftView(runtime, lead);
 });
 afterEach(() => runtime.close());
 
 const id = async (learner: string) => (await findLearner(runtime.db, lead, learner))!;
-const as = async (email: string) => openView(runtime, await viewerByEmail(runtime, email));
-const mine = (of: View = view) => openFollowUps(runtime, of, { whose: 'mine', state: null, page: 1 });
-const open = async (of: View = view) => (await mine(of)).rows;
+const as = async (email: string) => openDriftView(runtime, await viewerByEmail(runtime, email));
+const mine = (of: DriftView = view) => openFollowUps(runtime, of, { whose: 'mine', state: null, page: 1 });
+const open = async (of: DriftView = view) => (await mine(of)).rows;
 
 describe('coming back', () => {
   const said = async (learner: string) => {
     const of = { wakeDays: 1, visits: 0, contacts: 1, status: 'active' } as const;
-    const [person] = await explainPeople(runtime, await openView(runtime, lead), [await id(learner)], of);
+    const [person] = await explainPeople(runtime, await openDriftView(runtime, lead), [await id(learner)], of);
     return person.contacts[0].says;
   };
   const after = (minutes: number) => new Date(runtime.clock.now() + minutes * 60_000).toISOString();
@@ -112,9 +112,9 @@ describe('notes', () => {
   it('are for oneself or for staff, and a partner’s contact reads no staff note', async () => {
     const learner = await id('L1');
     const mentor = await as('mentor@staff.example');
-    await keepNote(runtime, mentor.viewer, learner, { body: 'Works nights', labels: ['work'] });
-    await keepNote(runtime, mentor.viewer, learner, { body: 'Mine alone', audience: 'self' });
-    const bodies = async (of: View, search = {}) =>
+    await saveNote(runtime, mentor.viewer, learner, { body: 'Works nights', labels: ['work'] });
+    await saveNote(runtime, mentor.viewer, learner, { body: 'Mine alone', audience: 'self' });
+    const bodies = async (of: DriftView, search = {}) =>
       (await findNotes(runtime.db, of, { limit: 10, ...search })).rows.map((note) => note.body);
     expect(await bodies(mentor)).toEqual(['Mine alone', 'Works nights']);
     expect(await bodies(view)).toEqual(['Works nights']);
@@ -127,7 +127,7 @@ describe('notes', () => {
   });
 
   it('are taken back by whoever kept them, and by nobody else', async () => {
-    const note = await keepNote(runtime, lead, await id('L1'), { body: 'x' });
+    const note = await saveNote(runtime, lead, await id('L1'), { body: 'x' });
     const other = await viewerByEmail(runtime, 'mentor@staff.example');
     await expect(removeNote(runtime, other, note, true)).rejects.toThrow('No such note');
     await removeNote(runtime, lead, note, true);
@@ -139,13 +139,13 @@ describe('notes', () => {
   it('carry labels of a set that a lead edits', async () => {
     await changeLabels(runtime, lead, { add: 'harvest' });
     await expect(changeLabels(runtime, lead, { add: 'Harvest' })).rejects.toThrow('is a label already');
-    await keepNote(runtime, lead, await id('L1'), { body: 'x', labels: ['harvest', 'work'] });
+    await saveNote(runtime, lead, await id('L1'), { body: 'x', labels: ['harvest', 'work'] });
     const harvest = (await listLabels(runtime.db)).find((label) => label.name === 'harvest')!;
     await changeLabels(runtime, lead, { id: harvest.id, name: 'season' });
     expect((await findNotes(runtime.db, view, { limit: 1 })).rows[0].labels).toEqual(['work', 'season']);
     await changeLabels(runtime, lead, { remove: harvest.id });
     expect((await findNotes(runtime.db, view, { limit: 1 })).rows[0].labels).toEqual(['work']);
-    await expect(keepNote(runtime, lead, await id('L1'), { body: 'x', labels: ['season'] })).rejects.toThrow('gone');
+    await expect(saveNote(runtime, lead, await id('L1'), { body: 'x', labels: ['season'] })).rejects.toThrow('gone');
     await expect(
       changeLabels(runtime, await viewerByEmail(runtime, 'mentor@staff.example'), { add: 'y' }),
     ).rejects.toThrow();
@@ -203,7 +203,7 @@ describe('a learner’s story', () => {
       (_, i) => `2026-10-${String(1 + (i % 30)).padStart(2, '0')}T1${i < 30 ? 0 : 5}:00:00Z,L1,DRY,D1,opened`,
     );
     await bringIn(runtime, 'access-log', logOf(lines));
-    await keepNote(runtime, lead, learner, { body: 'A note' });
+    await saveNote(runtime, lead, learner, { body: 'A note' });
     await logCall(runtime, view, learner, { outcome: 'spoke', next: '2026-11-25' });
     await changeLearner(runtime, lead, learner, {
       given_name: 'Ines',
@@ -230,7 +230,7 @@ describe('a learner’s story', () => {
 
 describe('what drift said when a follow-up was made', () => {
   it('is kept by course, and each reader is shown what is theirs to see', async () => {
-    const whole = await openView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
+    const whole = await openDriftView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
     const l1 = (await findLearner(runtime.db, whole.viewer, 'L1'))!;
     const [id] = await promise(runtime, whole, [l1], { due: '2026-12-01', reason: 'ask' });
     const stored = JSON.parse((await runtime.db('follow_up').where({ id }).first())!.snapshot);
@@ -238,7 +238,7 @@ describe('what drift said when a follow-up was made', () => {
     const [dry] = await runtime.db('course').where('code', 'DRY').select('id');
     const own = stored.courses.find((one: { courseId: number }) => one.courseId === dry.id);
     const seenBy = async (email: string) => {
-      const view = await openView(runtime, await viewerByEmail(runtime, email));
+      const view = await openDriftView(runtime, await viewerByEmail(runtime, email));
       return (await findFollowUps(runtime.db, view, { state: 'open', limit: 50 })).find((row) => row.id === id)!
         .snapshot;
     };

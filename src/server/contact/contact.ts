@@ -17,7 +17,7 @@ import {
   type Audience,
 } from '@/data/contact/notes';
 import type { Viewer } from '@/data/scope';
-import type { View } from '@/data/view';
+import type { DriftView } from '@/data/view';
 import { dayToCome, makeFollowUps, takeBackFollowUp } from './follow-ups';
 import { AsDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { requireLead } from '../request/lead';
@@ -56,7 +56,12 @@ export interface LoggedCall {
 }
 
 /** Puts a call on record, with a follow-up where a next day is given. @throws InvalidInput, NotFound */
-export async function logCall(runtime: Runtime, view: View, learnerId: number, values: Values): Promise<LoggedCall> {
+export async function logCall(
+  runtime: Runtime,
+  view: DriftView,
+  learnerId: number,
+  values: Values,
+): Promise<LoggedCall> {
   const { outcome, remark, next } = readInput(CallInput, values);
   const dueDay = next !== undefined ? dayToCome(runtime, next, 'next') : null;
   await requireLearner(runtime, view.viewer, learnerId);
@@ -78,7 +83,7 @@ export async function takeBackCall(runtime: Runtime, viewer: Viewer, logged: Log
 }
 
 /** Keeps a note on a learner. Returns its id. @throws InvalidInput, NotFound */
-export async function keepNote(runtime: Runtime, viewer: Viewer, learnerId: number, values: Values): Promise<number> {
+export async function saveNote(runtime: Runtime, viewer: Viewer, learnerId: number, values: Values): Promise<number> {
   const { body, audience, labels } = readInput(NoteInput, values);
   await requireLearner(runtime, viewer, learnerId);
   return writing(runtime.db, async (trx) => {

@@ -24,8 +24,8 @@ import {
   type FollowUpRow,
 } from '@/data/contact/follow-ups';
 import { keepInScope } from '@/data/people/learners';
-import type { Looking, Viewer } from '@/data/scope';
-import type { View } from '@/data/view';
+import type { ViewScope, Viewer } from '@/data/scope';
+import type { DriftView } from '@/data/view';
 import { AsDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 
@@ -48,12 +48,12 @@ export const FOLLOW_UP_PAGE = 100;
 const MOST = 20_000;
 
 /** What drift says of some learners now in every course, to be kept with what was promised about them. */
-async function snapshotsOf(db: Db, view: View, ids: readonly number[]): Promise<Map<number, StoredSnapshot>> {
+async function snapshotsOf(db: Db, view: DriftView, ids: readonly number[]): Promise<Map<number, StoredSnapshot>> {
   // Kept whole, whoever makes it: each reader is shown what is theirs to see of it.
   const { edges } = settingOn(view.settings, view.readingDay);
   const enrolments = await enrolmentsOf(
     db,
-    { ...view, lens: {}, viewer: { ...view.viewer, all: true } },
+    { ...view, segment: {}, viewer: { ...view.viewer, all: true } },
     ids,
     'active',
   );
@@ -69,7 +69,7 @@ async function snapshotsOf(db: Db, view: View, ids: readonly number[]): Promise<
 export async function makeFollowUps(
   { clock }: Pick<Runtime, 'clock'>,
   trx: Db,
-  view: View,
+  view: DriftView,
   learnerIds: readonly number[],
   { dueDay, reason, draftId, ownerId }: { dueDay: number; reason: string; draftId?: number; ownerId?: number },
 ): Promise<number[]> {
@@ -93,7 +93,7 @@ export async function makeFollowUps(
 /** @throws InvalidInput, NotFound */
 export async function promise(
   runtime: Runtime,
-  view: View,
+  view: DriftView,
   learnerIds: readonly number[],
   values: Values,
 ): Promise<number[]> {
@@ -134,7 +134,7 @@ export interface FollowUpRequest {
 /** Open follow-ups of the viewer's own, or of everybody on learners they see: what asks for a word comes first. */
 export async function openFollowUps(
   { db, clock, zone }: Runtime,
-  looking: Looking,
+  looking: ViewScope,
   { whose, state, page }: FollowUpRequest,
 ): Promise<FollowUpList> {
   const today = dayOf(clock.now(), zone);

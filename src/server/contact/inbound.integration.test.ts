@@ -3,20 +3,20 @@ import { composeAnswer, composeBounce } from '../../../stand-ins/mail/answers';
 import type { Mail } from '../../../stand-ins/mail/inbox';
 import { findLearner } from '@/data/people/learners';
 import { repliesPage, unmatchedReplies } from '@/data/contact/replies';
-import type { View } from '@/data/view';
+import type { DriftView } from '@/data/view';
 import { mayBringMail } from '../staff/accounts';
 import { assignReply, takeMail } from './inbound';
 import { explainPeople } from '../people/people';
 import { bringIn, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import { sendDraft, startDraft } from './write';
 
 let runtime: TestRuntime;
-let view: View;
+let view: DriftView;
 
 beforeEach(async () => {
   runtime = await smallRuntime();
-  view = await openView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
+  view = await openDriftView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
 });
 afterEach(() => runtime.close());
 
@@ -38,7 +38,7 @@ async function sent(learner: string): Promise<Mail> {
     at: '2026-11-24T09:10:00.000Z',
   };
 }
-const replies = async (of: View = view) => (await repliesPage(runtime.db, of, { limit: 20, offset: 0 })).rows;
+const replies = async (of: DriftView = view) => (await repliesPage(runtime.db, of, { limit: 20, offset: 0 })).rows;
 const plain = (headers: string[], text = 'Hello') => Buffer.from([...headers, '', text, ''].join('\r\n'));
 
 describe('mail that comes in', () => {
@@ -48,7 +48,7 @@ describe('mail that comes in', () => {
     expect(await takeMail(runtime, source)).toEqual({ kind: 'answer', known: false, matched: true });
     expect(await takeMail(runtime, source)).toEqual({ kind: 'answer', known: true, matched: true });
     expect(await replies()).toMatchObject([{ learner_id: 'L1', message_id: mail.id, sender: 'l1@learner.example' }]);
-    const [person] = await explainPeople(runtime, await openView(runtime, view.viewer), [await id('L1')], {
+    const [person] = await explainPeople(runtime, await openDriftView(runtime, view.viewer), [await id('L1')], {
       wakeDays: 1,
       visits: 1,
       contacts: 1,
@@ -126,8 +126,12 @@ describe('mail that comes in', () => {
 
   it('is seen by whoever sees the learner, and by nobody else', async () => {
     await takeMail(runtime, await composeAnswer(await sent('L3'), 'For Penhallow alone', false));
-    expect(await replies(await openView(runtime, await viewerByEmail(runtime, 'norrick@partner.example')))).toEqual([]);
-    expect(await replies(await openView(runtime, await viewerByEmail(runtime, 'one@staff.example')))).toHaveLength(1);
+    expect(
+      await replies(await openDriftView(runtime, await viewerByEmail(runtime, 'norrick@partner.example'))),
+    ).toEqual([]);
+    expect(await replies(await openDriftView(runtime, await viewerByEmail(runtime, 'one@staff.example')))).toHaveLength(
+      1,
+    );
   });
 
   it('that is none is refused', async () => {

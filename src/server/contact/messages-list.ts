@@ -9,11 +9,11 @@ import { isoOrNull } from '../request/values';
 import { readInput, type Values } from '../request/input';
 import { Filter, type At, type List } from '../request/list';
 import { limitOf, placeOf, writeCursor } from '../request/list-query';
-import { PartQuery } from '../request/segment-query';
-import { openMoment } from '../request/view';
+import { SegmentQuery } from '../request/segment-query';
+import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 
-class MessagesQuery extends PartQuery {
+class MessagesQuery extends SegmentQuery {
   @Filter({ tells: MESSAGE_STATES.join(', '), says: (state) => MESSAGE_STATE_WORDS[state as MessageState] })
   @IsOptional()
   @IsIn(MESSAGE_STATES, { message: `is not one of ${MESSAGE_STATES.join(', ')}` })
@@ -24,7 +24,7 @@ class MessagesQuery extends PartQuery {
 export async function messages(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(MessagesQuery, values);
   const { course, group, organisation, state = null } = query;
-  const view = await openMoment(runtime, viewer, { course, group, organisation });
+  const view = await openView(runtime, viewer, { course, group, organisation });
   const page = { limit: limitOf(query), after: placeOf(query) };
   const { rows, total, goesOn } = await outboxPage(runtime.db, view, state, page);
   const last = rows.at(-1);

@@ -7,13 +7,13 @@ import { isoOrNull } from '../request/values';
 import { readInput, type Values } from '../request/input';
 import { Filter, type At, type List } from '../request/list';
 import { limitOf, placeOf, writeCursor } from '../request/list-query';
-import { PartQuery } from '../request/segment-query';
-import { openMoment } from '../request/view';
+import { SegmentQuery } from '../request/segment-query';
+import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 
 const long = { message: 'is too long' };
 
-class NotesQuery extends PartQuery {
+class NotesQuery extends SegmentQuery {
   @Filter({ tells: 'any part of a note, a name or an id' }) @IsOptional() @MaxLength(200, long) q?: string;
   @Filter({ tells: 'a label', says: (name) => `Labelled ${name}` }) @IsOptional() @MaxLength(200, long) label?: string;
 }
@@ -22,7 +22,7 @@ class NotesQuery extends PartQuery {
 export async function notes(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(NotesQuery, values);
   const { course, group, organisation, q, label } = query;
-  const view = await openMoment(runtime, viewer, { course, group, organisation });
+  const view = await openView(runtime, viewer, { course, group, organisation });
   const { rows, total, goesOn } = await findNotes(runtime.db, view, {
     q,
     label,

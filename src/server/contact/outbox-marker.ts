@@ -15,31 +15,31 @@ import { readSetting, writeSetting } from '@/data/settings';
 import { sayCount } from '@/core/time/words';
 import type { Runtime } from '../runtime';
 
-interface Mark {
+interface Marker {
   /** Which installation's database it stands beside. */
   installation: string;
   handedOver: number;
 }
 
-function markPath({ settings }: Pick<Runtime, 'settings'>): string {
+function markerPath({ settings }: Pick<Runtime, 'settings'>): string {
   return join(settings.dataDir, 'outbox.json');
 }
 
-function readMark(runtime: Pick<Runtime, 'settings'>): Mark | null {
-  const path = markPath(runtime);
+function readMarker(runtime: Pick<Runtime, 'settings'>): Marker | null {
+  const path = markerPath(runtime);
   if (!existsSync(path)) return null;
   try {
-    return JSON.parse(readFileSync(path, 'utf8')) as Mark;
+    return JSON.parse(readFileSync(path, 'utf8')) as Marker;
   } catch {
     return null;
   }
 }
 
-function writeMark(runtime: Pick<Runtime, 'settings'>, mark: Mark): void {
-  const path = markPath(runtime);
+function writeMarker(runtime: Pick<Runtime, 'settings'>, marker: Marker): void {
+  const path = markerPath(runtime);
   // A name of its own, since several processes may start at once.
   const part = `${path}.${randomUUID()}`;
-  writeFileSync(part, JSON.stringify(mark));
+  writeFileSync(part, JSON.stringify(marker));
   renameSync(part, path);
 }
 
@@ -52,25 +52,25 @@ export async function settleCopy(runtime: Pick<Runtime, 'settings' | 'db' | 'clo
   const found = await writing(db, async (trx) => {
     const installation = await readSetting(trx, 'installation');
     const handedOver = Number((await readSetting(trx, 'handed_over')) ?? 0);
-    const known = readMark(runtime);
+    const known = readMarker(runtime);
     // A count beside a database that has none: a backup from before there was one, put back after the upgrade.
     if (installation === null && known === null) {
-      const mark = { installation: randomUUID(), handedOver };
-      await writeSetting(trx, 'installation', mark.installation);
+      const marker = { installation: randomUUID(), handedOver };
+      await writeSetting(trx, 'installation', marker.installation);
       await writeSetting(trx, 'handed_over', String(handedOver));
-      writeMark(runtime, mark);
+      writeMarker(runtime, marker);
       return 0;
     }
-    const mark = known;
-    const isCopy = mark === null || mark.installation !== installation || mark.handedOver > handedOver;
+    const marker = known;
+    const isCopy = marker === null || marker.installation !== installation || marker.handedOver > handedOver;
     if (!isCopy) return 0;
     const waiting = await settleWaiting(trx);
     // Later than all that was counted before, in this folder or the other.
-    const next = Math.max(handedOver, mark?.handedOver ?? 0) + 1;
+    const next = Math.max(handedOver, marker?.handedOver ?? 0) + 1;
     await writeSetting(trx, 'handed_over', String(next));
     const own = installation ?? randomUUID();
     if (installation === null) await writeSetting(trx, 'installation', own);
-    writeMark(runtime, { installation: own, handedOver: next });
+    writeMarker(runtime, { installation: own, handedOver: next });
     const says = sayCount(waiting, 'message');
     await addAudit(trx, {
       at: clock.now(),
@@ -90,6 +90,6 @@ export async function settleCopy(runtime: Pick<Runtime, 'settings' | 'db' | 'clo
 }
 
 /** Counts a message that is about to be handed over, here and beside the database. */
-export async function noteHandedOver(runtime: Pick<Runtime, 'settings' | 'db'>): Promise<void> {
-  writeMark(runtime, await countHandedOver(runtime.db));
+export async function recordHandedOver(runtime: Pick<Runtime, 'settings' | 'db'>): Promise<void> {
+  writeMarker(runtime, await countHandedOver(runtime.db));
 }

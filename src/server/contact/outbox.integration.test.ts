@@ -4,25 +4,25 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { countOf } from '@/data/db';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { findRun } from '@/data/imports/import-runs';
 import { findLearner } from '@/data/people/learners';
-import type { View } from '@/data/view';
+import type { DriftView } from '@/data/view';
 import { workOnNext } from '../imports/queue';
 import { openMailer } from './mailer';
 import { sendDue, type Carriers } from './outbox';
 import { makeOwner } from '../owner';
 import { SMALL, bringIn, smallRuntime, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import { UNDO_TIME, sendDraft, startDraft } from './write';
 
 let runtime: TestRuntime;
-let view: View;
+let view: DriftView;
 const closing: (() => Promise<unknown>)[] = [];
 
 beforeEach(async () => {
   runtime = await smallRuntime();
-  view = await openView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
+  view = await openDriftView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
 });
 afterEach(async () => {
   for (const close of closing.splice(0)) await close();
@@ -32,7 +32,7 @@ afterEach(async () => {
 const TEXT = { subject: 'About {{course}}', body: 'Hello {{given_name}}.' };
 
 async function queue(on: TestRuntime, ...learners: string[]): Promise<void> {
-  const own = await openView(on, await viewerByEmail(on, 'lead@staff.example'));
+  const own = await openDriftView(on, await viewerByEmail(on, 'lead@staff.example'));
   const ids = await Promise.all(learners.map(async (id) => (await findLearner(on.db, own.viewer, id))!));
   const draft = await startDraft(on, own, ids);
   expect((await sendDraft(on, own, draft, TEXT, ids)).outcome).toBe('queued');
@@ -175,13 +175,13 @@ describe('a full disk', () => {
   it('has nothing sent that cannot be noted', async () => {
     const { port, met } = await server(polite(() => undefined));
     await queue(runtime, 'L1');
-    await readingRaw(runtime.db, (raw) => {
+    await withRaw(runtime.db, (raw) => {
       raw.exec("CREATE TEMP TRIGGER full BEFORE UPDATE ON message BEGIN SELECT RAISE(ABORT, 'disk is full'); END");
     });
     await expect(sendDue(runtime, by(port))).rejects.toThrow('disk is full');
     expect(met.filter((line) => line === 'DATA')).toHaveLength(1);
     expect(met).not.toContain('.');
-    await readingRaw(runtime.db, (raw) => raw.exec('DROP TRIGGER temp.full'));
+    await withRaw(runtime.db, (raw) => raw.exec('DROP TRIGGER temp.full'));
     expect(await states()).toEqual(['queued']);
     await sendDue(runtime, by(port));
     expect(await states()).toEqual(['sent']);
@@ -190,14 +190,14 @@ describe('a full disk', () => {
   it('leaves no message *sending* whose count beside the database cannot be written', async () => {
     const { port, met } = await server(polite(() => undefined));
     await queue(runtime, 'L1', 'L2', 'L4');
-    const mark = join(runtime.settings.dataDir, 'outbox.json');
+    const marker = join(runtime.settings.dataDir, 'outbox.json');
     // A folder in its place: no file can be put there, as on a full disk.
-    rmSync(mark);
-    mkdirSync(mark);
+    rmSync(marker);
+    mkdirSync(marker);
     await expect(sendDue(runtime, by(port))).rejects.toThrow(/outbox\.json/);
     expect(met).not.toContain('.');
     expect(await states()).toEqual(['queued', 'queued']);
-    rmSync(mark, { recursive: true });
+    rmSync(marker, { recursive: true });
     await sendDue(runtime, by(port));
     expect(await states()).toEqual(['sent', 'sent']);
   });
@@ -234,7 +234,7 @@ describe('a copy of the data', () => {
     mkdirSync(dir, { recursive: true });
     const file = join(dir, 'lee-shore.sqlite');
     for (const old of ['', '-wal', '-shm']) rmSync(`${file}${old}`, { force: true });
-    await readingRaw(runtime.db, (raw) => raw.backup(file));
+    await withRaw(runtime.db, (raw) => raw.backup(file));
   }
 
   it('sends nothing that waited in it: a person decides, and the first start says so', async () => {
@@ -259,7 +259,7 @@ describe('a copy of the data', () => {
     const dir = runtime.settings.dataDir;
     const kept = join(dir, 'kept.sqlite');
     await queue(runtime, 'L1');
-    await readingRaw(runtime.db, (raw) => raw.backup(kept));
+    await withRaw(runtime.db, (raw) => raw.backup(kept));
     const putBack = async () => {
       await runtime.db.destroy();
       for (const old of ['-wal', '-shm']) rmSync(join(dir, `lee-shore.sqlite${old}`), { force: true });

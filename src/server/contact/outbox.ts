@@ -1,7 +1,7 @@
 /**
  * Sending queued messages: mail over SMTP, text messages over their gateway.
  *
- * A mail is marked *sending* at the moment the server asks for its text, not before:
+ * A mail is noted *sending* at the moment the server asks for its text, not before:
  * whatever fails earlier (no server, no such recipient) has certainly not sent it and is
  * tried again. Whatever fails after that moment without the server's answer may have been
  * delivered, so it is never sent again by itself: it is *unsure*, and a person decides.
@@ -24,7 +24,7 @@ import {
 } from '@/data/contact/messages';
 import type { MessageState } from '@/core/contact/message-state';
 import { openMailer, type Mailer } from './mailer';
-import { noteHandedOver } from './outbox-marker';
+import { recordHandedOver } from './outbox-marker';
 import type { Runtime } from '../runtime';
 import type { Settings } from '../settings';
 import { GatewayRefusal, openGateway, type TextGateway } from './text-gateway';
@@ -150,16 +150,16 @@ async function noteOutcome(
 
 /**
  * Marks a message as being handed over, and counts it. False when another sender was quicker.
- * @throws what kept it from being counted: then it is marked, and nothing of it may go out
+ * @throws what kept it from being counted: then it is noted, and nothing of it may go out
  */
-async function markHandedOver(runtime: Runtime, message: DueMessage, marked: () => void): Promise<boolean> {
+async function noteHandedOver(runtime: Runtime, message: DueMessage, noted: () => void): Promise<boolean> {
   if (!(await moveMessageSafely(runtime.db, message.id, 'queued', 'sending'))) return false;
-  marked();
-  await noteHandedOver(runtime);
+  noted();
+  await recordHandedOver(runtime);
   return true;
 }
 
-/** Puts a message back that was marked as being handed over and was not, once that can be stored. */
+/** Puts a message back that was noted as being handed over and was not, once that can be stored. */
 async function putBack(runtime: Runtime, message: DueMessage): Promise<void> {
   await noteOutcome(runtime, message, 'queued', {});
 }
@@ -168,11 +168,11 @@ async function putBack(runtime: Runtime, message: DueMessage): Promise<void> {
 async function textOne(runtime: Runtime, gateway: TextGateway, message: DueMessage): Promise<void> {
   const { clock, log } = runtime;
   const attempts = message.attempts + 1;
-  let isMarked = false;
+  let isNoted = false;
   try {
-    if (!(await markHandedOver(runtime, message, () => void (isMarked = true)))) return;
+    if (!(await noteHandedOver(runtime, message, () => void (isNoted = true)))) return;
   } catch (error) {
-    if (isMarked) await putBack(runtime, message);
+    if (isNoted) await putBack(runtime, message);
     throw error;
   }
   try {
@@ -197,7 +197,7 @@ class TakenByAnother extends Error {}
 async function mailOne(runtime: Runtime, mailer: Mailer, message: DueMessage): Promise<void> {
   const { db, clock, log } = runtime;
   const attempts = message.attempts + 1;
-  let isMarked = false;
+  let isNoted = false;
   let begun = false;
   let fault: unknown = null;
   try {
@@ -210,7 +210,7 @@ async function mailOne(runtime: Runtime, mailer: Mailer, message: DueMessage): P
     };
     await mailer(mail, async () => {
       try {
-        if (!(await markHandedOver(runtime, message, () => void (isMarked = true)))) throw new TakenByAnother();
+        if (!(await noteHandedOver(runtime, message, () => void (isNoted = true)))) throw new TakenByAnother();
       } catch (error) {
         fault = error;
         throw error;
@@ -221,7 +221,7 @@ async function mailOne(runtime: Runtime, mailer: Mailer, message: DueMessage): P
     if (fault instanceof TakenByAnother) return;
     // It could not be noted, so nothing was handed over: nor will anything be, for now.
     if (fault !== null) {
-      if (isMarked) await putBack(runtime, message);
+      if (isNoted) await putBack(runtime, message);
       throw fault;
     }
     const { message: says, status = 0 } = error as Error & { status?: number };

@@ -11,17 +11,17 @@ import { findAudit } from '@/data/audit';
 import { unmatchedReplies, repliesPage } from '@/data/contact/replies';
 import { missingFromLastFile } from '@/data/people/roster';
 import { checkClaim } from '../access/claim';
-import { keepNote, logCall } from './contact';
+import { saveNote, logCall } from './contact';
 import { closeFollowUp, handOver, moveFollowUp, promise } from './follow-ups';
 import { find } from '../people/find';
 import { takeMail } from './inbound';
 import { mergeLearners } from '../people/merging';
-import { keepOtherContact } from '../people/other-contacts';
+import { saveOtherContact } from '../people/other-contacts';
 import { changeLearner, endEnrolments, enrol, enterLearner, moveGroup } from '../people/roster';
 import { enterStaff } from '../staff/staff-accounts';
 import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { timelineOf } from '../people/timeline';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import { sendDraft, settleMessage, startDraft } from './write';
 
 let runtime: TestRuntime;
@@ -29,7 +29,7 @@ let runtime: TestRuntime;
 let ids: Record<string, number>;
 
 const EVERYBODY = ['L1', 'L2', 'L3', 'L4', 'L5'];
-const open = async (email: string) => openView(runtime, await viewerByEmail(runtime, email));
+const open = async (email: string) => openDriftView(runtime, await viewerByEmail(runtime, email));
 
 beforeAll(async () => {
   runtime = await smallRuntime();
@@ -42,9 +42,9 @@ beforeAll(async () => {
   const rows: { id: number; external_id: string }[] = await runtime.db('learner').select('id', 'external_id');
   ids = Object.fromEntries(rows.map((row) => [row.external_id, row.id]));
   for (const id of EVERYBODY) {
-    await keepNote(runtime, view.viewer, ids[id], { body: `about ${id}` });
+    await saveNote(runtime, view.viewer, ids[id], { body: `about ${id}` });
     await logCall(runtime, view, ids[id], { outcome: 'spoke', remark: `with ${id}`, next: '2026-11-24' });
-    await keepOtherContact(runtime, view.viewer, ids[id], null, { name: `Kin of ${id}`, relation: 'family' });
+    await saveOtherContact(runtime, view.viewer, ids[id], null, { name: `Kin of ${id}`, relation: 'family' });
   }
   for (const id of ['L1', 'L2', 'L3']) {
     const draft = await startDraft(runtime, view, [ids[id]]);
@@ -111,7 +111,7 @@ describe.each(ROLES)('$email', ({ email, sees, staff }) => {
       const found = await find(runtime, view, id);
       expect(found.learners.map((one) => one.learnerId)).toEqual(sees.includes(id) ? [id] : []);
       if (sees.includes(id)) continue;
-      await expect(keepNote(runtime, view.viewer, ids[id], { body: 'x' })).rejects.toThrow('No such learner');
+      await expect(saveNote(runtime, view.viewer, ids[id], { body: 'x' })).rejects.toThrow('No such learner');
       await expect(logCall(runtime, view, ids[id], { outcome: 'spoke' })).rejects.toThrow('No such learner');
       await expect(promise(runtime, view, [ids[id]], { due: '2026-11-30', reason: 'x' })).rejects.toThrow('Nobody');
       await expect(startDraft(runtime, view, [ids[id]])).rejects.toThrow('Nobody');

@@ -8,7 +8,7 @@ import {
   endTemplate,
   findOwnTemplate,
   listTemplates,
-  saveTemplate,
+  storeTemplate,
   swapTemplates,
   teamCourses,
 } from '@/data/contact/templates';
@@ -26,7 +26,7 @@ export class TemplateInput {
 }
 
 /** Makes a template or changes one. @throws InvalidInput for a field that does not exist, NotFound */
-export async function keepTemplate(
+export async function saveTemplate(
   { db }: Runtime,
   viewer: Viewer,
   id: number | null,
@@ -46,7 +46,7 @@ export async function keepTemplate(
     if (!course && !isLead(viewer)) {
       throw new InvalidInput([{ field: 'course', message: 'is missing: only a lead keeps templates for everyone' }]);
     }
-    return saveTemplate(trx, id, { course_id: team?.id ?? null, name, subject, body });
+    return storeTemplate(trx, id, { course_id: team?.id ?? null, name, subject, body });
   });
 }
 

@@ -1,17 +1,17 @@
 import { createServer, type Server } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { findLearner } from '@/data/people/learners';
-import type { View } from '@/data/view';
+import type { DriftView } from '@/data/view';
 import { contactsOf } from '@/data/contact/contacts';
 import { settleInterrupted } from '@/data/contact/messages';
 import { openInbox, type Inbox } from '../../../stand-ins/mail/inbox';
 import { delayAfter, openCarriers, sendDue } from './outbox';
 import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { openView } from '../request/view';
-import { UNDO_TIME, keepDraft, openDraft, sendDraft, settleMessage, startDraft, undoSend } from './write';
+import { openDriftView } from '../request/view';
+import { UNDO_TIME, saveDraft, openDraft, sendDraft, settleMessage, startDraft, undoSend } from './write';
 
 let runtime: TestRuntime;
-let view: View;
+let view: DriftView;
 let inbox: Inbox | null = null;
 let port = 0;
 
@@ -22,7 +22,7 @@ const TEXT = {
 
 beforeEach(async () => {
   runtime = await smallRuntime(['2026-11-10T10:00:00Z,L1,DRY,D1,opened', '2026-11-12T10:00:00Z,L2,DRY,D1,opened']);
-  view = await openView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
+  view = await openDriftView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
   port = await freePort();
 });
 afterEach(async () => {
@@ -54,7 +54,7 @@ async function queue(...learners: string[]): Promise<number> {
 describe('a draft', () => {
   it('keeps its text until it is sent, and is sent once however often it is asked for', async () => {
     const draft = await startDraft(runtime, view, [await id('L1')]);
-    await keepDraft(runtime, view, draft, { subject: 'Hi', body: '' });
+    await saveDraft(runtime, view, draft, { subject: 'Hi', body: '' });
     expect((await openDraft(runtime, view, draft)).draft).toMatchObject({ subject: 'Hi', body: '' });
     await Promise.all([1, 2, 3].map(() => sendDraft(runtime, view, draft, TEXT, [])));
     expect(await runtime.db('message').count('* as n')).toEqual([{ n: 1 }]);
@@ -88,7 +88,7 @@ describe('a draft', () => {
   });
 
   it('warns of anybody contacted in the last 5 days, also when two write at once', async () => {
-    const other = await openView(runtime, await viewerByEmail(runtime, 'instructor@staff.example'));
+    const other = await openDriftView(runtime, await viewerByEmail(runtime, 'instructor@staff.example'));
     const [mine, theirs] = await Promise.all([
       startDraft(runtime, view, [await id('L1')]),
       startDraft(runtime, other, [await id('L1')]),

@@ -26,7 +26,7 @@ import {
   findDraft,
   removeRecipient,
   reopenDraft,
-  saveDraft,
+  storeDraft,
   type DraftRow,
 } from '@/data/contact/drafts';
 import { nextSessions } from '@/data/sessions/attendance';
@@ -35,7 +35,7 @@ import { keepInScope, learnersById } from '@/data/people/learners';
 import { findMessage, moveMessage, queueMessages } from '@/data/contact/messages';
 import { staffById } from '@/data/staff/staff';
 import { fullName } from '@/core/people/name';
-import type { View } from '@/data/view';
+import type { DriftView } from '@/data/view';
 import { makeFollowUps } from './follow-ups';
 import { recordedSessions } from '../sessions/records';
 import { overdueLists } from '../work/work-due-list';
@@ -86,7 +86,7 @@ class MessageInput extends DraftText {
  */
 export async function startDraft(
   runtime: Runtime,
-  view: View,
+  view: DriftView,
   ids: readonly number[],
   begin: Record<string, unknown> = {},
 ): Promise<number> {
@@ -102,11 +102,11 @@ export async function startDraft(
 }
 
 /** What the fields of a message stand for, of each learner. */
-async function recipientsOf(runtime: Runtime, db: Db, view: View, ids: readonly number[]): Promise<Recipient[]> {
+async function recipientsOf(runtime: Runtime, db: Db, view: DriftView, ids: readonly number[]): Promise<Recipient[]> {
   const { clock, zone } = runtime;
   const now = clock.now();
   const today = dayOf(now, zone);
-  const whole: View = { ...view, lens: {}, asOf: null, now };
+  const whole: DriftView = { ...view, segment: {}, asOf: null, now };
   const [learners, enrolments, contacted, reach, sender] = await Promise.all([
     learnersById(db, whole, ids),
     enrolmentsOf(db, whole, ids, 'active'),
@@ -175,19 +175,19 @@ export interface OpenDraft {
 }
 
 /** A draft of the viewer's own with its recipients. @throws NotFound */
-export async function openDraft(runtime: Runtime, view: View, draftId: number): Promise<OpenDraft> {
+export async function openDraft(runtime: Runtime, view: DriftView, draftId: number): Promise<OpenDraft> {
   const draft = await findDraft(runtime.db, view.viewer, draftId);
   if (!draft) throw new NotFound('No such message');
   const ids = await draftRecipients(runtime.db, view.viewer, draftId);
   return { draft, recipients: await recipientsOf(runtime, runtime.db, view, ids) };
 }
 
-export async function keepDraft(runtime: Runtime, view: View, draftId: number, values: Values): Promise<void> {
+export async function saveDraft(runtime: Runtime, view: DriftView, draftId: number, values: Values): Promise<void> {
   const draft = await findDraft(runtime.db, view.viewer, draftId);
   if (!draft) throw new NotFound('No such message');
   // A page may still keep its text while the message it sent is already on the way.
   if (draft.sent_at !== null) return;
-  await saveDraft(runtime.db, draftId, draftOf(readInput(DraftText, values)));
+  await storeDraft(runtime.db, draftId, draftOf(readInput(DraftText, values)));
 }
 
 function draftOf(text: DraftText): Omit<DraftRow, 'id' | 'sent_at'> {
@@ -201,7 +201,7 @@ function draftOf(text: DraftText): Omit<DraftRow, 'id' | 'sent_at'> {
   };
 }
 
-export async function leaveOut(runtime: Runtime, view: View, draftId: number, learnerId: number): Promise<void> {
+export async function leaveOut(runtime: Runtime, view: DriftView, draftId: number, learnerId: number): Promise<void> {
   const draft = await findDraft(runtime.db, view.viewer, draftId);
   if (!draft || draft.sent_at !== null) throw new NotFound('No such message');
   await removeRecipient(runtime.db, draftId, learnerId);
@@ -227,7 +227,7 @@ export type SendResult =
  */
 export async function sendDraft(
   runtime: Runtime,
-  view: View,
+  view: DriftView,
   draftId: number,
   values: Values,
   acknowledged: readonly number[],
@@ -237,7 +237,7 @@ export async function sendDraft(
   const draftText = draftOf(text);
   const { subject, body, channel: wanted, template_id, follow_up_day } = draftText;
   // Messages carry real names whatever the screen shows; what is told about them does not.
-  const real: View = { ...view, viewer: { ...view.viewer, standInKey: null } };
+  const real: DriftView = { ...view, viewer: { ...view.viewer, standInKey: null } };
   return writing(runtime.db, async (trx) => {
     const draft = await findDraft(trx, view.viewer, draftId);
     if (!draft) throw new NotFound('No such message');
@@ -246,7 +246,7 @@ export async function sendDraft(
     const shown =
       view.viewer.standInKey === null
         ? null
-        : new Map((await learnersById(trx, { ...view, lens: {} }, ids)).map((row) => [row.id, fullName(row)]));
+        : new Map((await learnersById(trx, { ...view, segment: {} }, ids)).map((row) => [row.id, fullName(row)]));
     const nameOf = (recipient: Recipient) => shown?.get(recipient.id) ?? recipient.name;
     const stopped: Stopped[] = [];
     const ready: Recipient[] = [];
@@ -265,7 +265,7 @@ export async function sendDraft(
     if (unknown.length > 0) return { outcome: 'contacted', names: unknown.map(nameOf) };
     const sender = await staffById(trx, view.viewer.staffId);
     const domain = runtime.settings.domain ?? sender!.email.slice(sender!.email.lastIndexOf('@') + 1);
-    await saveDraft(trx, draftId, draftText);
+    await storeDraft(trx, draftId, draftText);
     await closeDraft(trx, draftId, now);
     await queueMessages(
       trx,
@@ -312,7 +312,7 @@ function checkInput({ clock, zone }: Runtime, text: MessageInput) {
 }
 
 /** Takes a draft's messages back while none has been tried. Returns whether it could. */
-export async function undoSend(runtime: Runtime, view: View, draftId: number): Promise<boolean> {
+export async function undoSend(runtime: Runtime, view: DriftView, draftId: number): Promise<boolean> {
   return writing(runtime.db, async (trx) => {
     const draft = await findDraft(trx, view.viewer, draftId);
     return draft !== null && reopenDraft(trx, draftId);
@@ -320,7 +320,12 @@ export async function undoSend(runtime: Runtime, view: View, draftId: number): P
 }
 
 /** Decides about a message of which nobody knows whether it arrived, or that did not. @throws NotFound */
-export async function settleMessage(runtime: Runtime, view: View, id: number, as: 'sent' | 'again'): Promise<void> {
+export async function settleMessage(
+  runtime: Runtime,
+  view: DriftView,
+  id: number,
+  as: 'sent' | 'again',
+): Promise<void> {
   const message = await findMessage(runtime.db, view.viewer, id);
   if (!message || !['unsure', 'failed', 'bounced'].includes(message.state)) throw new NotFound('No such message');
   if (as === 'sent')

@@ -3,24 +3,24 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { openGateway, type Gateway } from '../../../stand-ins/sms/gateway';
 import { findLearner } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
-import type { View } from '@/data/view';
+import type { DriftView } from '@/data/view';
 import { openFollowUps } from './follow-ups';
 import { openCarriers, sendDue } from './outbox';
 import { changeLearner } from '../people/roster';
-import { keepTemplate, moveTemplate, removeTemplate } from './templates';
+import { saveTemplate, moveTemplate, removeTemplate } from './templates';
 import { listTemplates } from '@/data/contact/templates';
 import { MOST_RECIPIENTS, UNDO_TIME, sendDraft, startDraft, undoSend } from './write';
 import { bringIn, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 
 let runtime: TestRuntime;
 let lead: Viewer;
-let view: View;
+let view: DriftView;
 
 beforeEach(async () => {
   runtime = await smallRuntime();
   lead = await viewerByEmail(runtime, 'lead@staff.example');
-  view = await openView(runtime, lead);
+  view = await openDriftView(runtime, lead);
 });
 afterEach(() => runtime.close());
 
@@ -31,24 +31,24 @@ describe('templates', () => {
 
   it('check their fields when they are kept', async () => {
     const bad = { name: 'x', subject: '{{surname}}', body: '{{given_name}' };
-    await expect(keepTemplate(runtime, lead, null, bad)).rejects.toThrow(
+    await expect(saveTemplate(runtime, lead, null, bad)).rejects.toThrow(
       /subject has a field that does not exist: surname/,
     );
-    await expect(keepTemplate(runtime, lead, null, bad)).rejects.toThrow(/body has \{\{ or \}\}/);
+    await expect(saveTemplate(runtime, lead, null, bad)).rejects.toThrow(/body has \{\{ or \}\}/);
     expect(await listTemplates(runtime.db, lead)).toEqual([]);
   });
 
   it('are a team’s, and only the team changes them; a lead’s are everyone’s', async () => {
     const instructor = await viewerByEmail(runtime, 'instructor@staff.example');
     const other = await viewerByEmail(runtime, 'one@staff.example');
-    await expect(keepTemplate(runtime, instructor, null, form)).rejects.toThrow('only a lead');
-    await expect(keepTemplate(runtime, instructor, null, { ...form, course: 'NET' })).rejects.toThrow('none of yours');
-    const own = await keepTemplate(runtime, instructor, null, { ...form, course: 'DRY' });
-    const all = await keepTemplate(runtime, lead, null, { ...form, name: 'All' });
+    await expect(saveTemplate(runtime, instructor, null, form)).rejects.toThrow('only a lead');
+    await expect(saveTemplate(runtime, instructor, null, { ...form, course: 'NET' })).rejects.toThrow('none of yours');
+    const own = await saveTemplate(runtime, instructor, null, { ...form, course: 'DRY' });
+    const all = await saveTemplate(runtime, lead, null, { ...form, name: 'All' });
     const names = async (viewer: Viewer) => (await listTemplates(runtime.db, viewer)).map((one) => one.name);
     expect(await names(instructor)).toEqual(['Hello', 'All']);
     expect(await names(other)).toEqual(['All']);
-    await expect(keepTemplate(runtime, instructor, all, { ...form, course: 'DRY' })).rejects.toThrow(
+    await expect(saveTemplate(runtime, instructor, all, { ...form, course: 'DRY' })).rejects.toThrow(
       'No such template',
     );
     await moveTemplate(runtime, lead, all, -1);
@@ -56,7 +56,7 @@ describe('templates', () => {
     await removeTemplate(runtime, instructor, own);
     expect(await names(instructor)).toEqual(['All']);
     const coordinator = await viewerByEmail(runtime, 'norrick@partner.example');
-    await expect(keepTemplate(runtime, coordinator, null, form)).rejects.toThrow();
+    await expect(saveTemplate(runtime, coordinator, null, form)).rejects.toThrow();
   });
 });
 
@@ -172,7 +172,8 @@ describe('writing to many', () => {
 
   it('refuses a day to follow up that is past or is none', async () => {
     const draft = await startDraft(runtime, view, [await id('L1')]);
-    const send = (follow_up_on: string) => sendDraft(runtime, view, draft, { subject: 'x', body: 'y', follow_up_on }, []);
+    const send = (follow_up_on: string) =>
+      sendDraft(runtime, view, draft, { subject: 'x', body: 'y', follow_up_on }, []);
     await expect(send('2026-11-01')).rejects.toThrow('follow_up_on lies before today');
     await expect(send('2026-02-30')).rejects.toThrow('follow_up_on is not a date');
   });

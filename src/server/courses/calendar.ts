@@ -3,11 +3,11 @@ import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { USUAL_WORKING_HOURS, readWorkingHours, sayWorkingHours, type WorkingHours } from '@/core/access/when';
 import { sayDay } from '@/core/time/words';
 import { addAudit } from '@/data/audit';
-import { addBreak, listBreaks, removeBreak, type BreakRow } from '@/data/courses/courses';
+import { addBreak, listBreaks, deleteBreak, type BreakRow } from '@/data/courses/courses';
 import { writing } from '@/data/db';
 import type { Viewer } from '@/data/scope';
 import { readSetting, writeSetting } from '@/data/settings';
-import { OF_COURSE, markStaleIn } from '@/data/drift/stale';
+import { OF_COURSE, noteStaleIn } from '@/data/drift/stale';
 import { AsDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
@@ -40,7 +40,7 @@ export async function enterBreak({ db, clock }: Parts, viewer: Viewer, values: V
     const courseId = await addBreak(trx, course, first, last, reason);
     if (courseId === null)
       throw new InvalidInput([{ field: 'course', message: `is not known: there is no course ${course}` }]);
-    await markStaleIn(trx, OF_COURSE, { courseId, fromDay: first });
+    await noteStaleIn(trx, OF_COURSE, { courseId, fromDay: first });
     await addAudit(trx, {
       at: clock.now(),
       staff_id: viewer.staffId || null,
@@ -52,12 +52,12 @@ export async function enterBreak({ db, clock }: Parts, viewer: Viewer, values: V
 }
 
 /** Takes a break away: its days count again. @throws NotFound */
-export async function dropBreak({ db, clock }: Parts, viewer: Viewer, id: number): Promise<void> {
+export async function removeBreak({ db, clock }: Parts, viewer: Viewer, id: number): Promise<void> {
   requireLead(viewer);
   await writing(db, async (trx) => {
-    const gone = await removeBreak(trx, id);
+    const gone = await deleteBreak(trx, id);
     if (!gone) throw new NotFound('No such break');
-    await markStaleIn(trx, OF_COURSE, { courseId: gone.course_id, fromDay: gone.from_day });
+    await noteStaleIn(trx, OF_COURSE, { courseId: gone.course_id, fromDay: gone.from_day });
     await addAudit(trx, {
       at: clock.now(),
       staff_id: viewer.staffId || null,

@@ -1,10 +1,10 @@
 /** What a course has of its own: how items are done and graded, score bands, a scale, what its learners see. */
 import { IsIn, IsNotEmpty, IsOptional, MaxLength, ValidateBy } from 'class-validator';
 import { sayRule, ruleOf } from '@/core/completion/rule';
-import { standingsOf } from '@/core/completion/enrolment-progress';
+import { itemStatuses } from '@/core/completion/enrolment-progress';
 import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
 import { readScale, scoreBand, SCORE_BANDS, type ScoreBand, type ScoreEdges } from '@/core/grades/bands';
-import { SHOWN_PARTS, type ShownPart, type ShownParts } from '@/core/grades/shown';
+import { SHOWN_SECTIONS, type ShownSection, type ShownSections } from '@/core/grades/shown';
 import { IsDoneWhen, IsNumeral, IsPercent, NotNegative } from '@/core/imports/validators';
 import { STAGES } from '@/core/courses/item-kinds';
 import { dateOfDay } from '@/core/time/zone';
@@ -15,21 +15,21 @@ import { affectedBy, RULING } from '@/data/courses/item-changes';
 import { readCourse } from '@/data/completion/course';
 import { factsOfEnrolled, enrolledInView } from '@/data/completion/enrolled';
 import { keepOption } from '@/data/completion/options';
-import { readingRaw, writing } from '@/data/db';
+import { withRaw, writing } from '@/data/db';
 import type { Viewer } from '@/data/scope';
 import { staleCourseWork } from '@/data/work/stale-work';
-import { findLens } from '@/data/courses/courses';
+import { findSegment } from '@/data/courses/courses';
 import { AsDay, AsInstant, InvalidInput, NotFound, readInput, type Values } from '../request/input';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 
 const missing = { message: 'is missing' };
 
 /** A course whose rules are the viewer's to change: theirs as a whole. @throws NotFound */
 async function requireCourse({ db }: Pick<Runtime, 'db'>, viewer: Viewer, code: string): Promise<number> {
-  const lens = await findLens(db, viewer, { course: code });
-  if (lens?.courseId === undefined || !mayRule(viewer, lens.courseId)) throw new NotFound('No such course');
-  return lens.courseId;
+  const segment = await findSegment(db, viewer, { course: code });
+  if (segment?.courseId === undefined || !mayRule(viewer, segment.courseId)) throw new NotFound('No such course');
+  return segment.courseId;
 }
 
 /** May they say how a course's items are done and graded? */
@@ -105,7 +105,7 @@ export async function effectOfItem(
 ): Promise<ItemEffect> {
   const columns = columnsOf(readInput(ItemInput, values, runtime.zone), values);
   const { item } = await requireItem(runtime, viewer, code, itemId);
-  const view = await openMoment(runtime, viewer, { course: code });
+  const view = await openView(runtime, viewer, { course: code });
   const known = await factsOfEnrolled(runtime.db, view, await enrolledInView(runtime.db, view));
   const next = { ...item, ...columns };
   const effect: ItemEffect = { done: [0, 0], overdue: [0, 0], grades: 0, workedOn: 0 };
@@ -128,7 +128,7 @@ export async function effectOfItem(
     };
     if ((facts.items.get(item.id)?.attempts.length ?? 0) > 0) effect.workedOn += 1;
     [course, changed].forEach((of, index) => {
-      const own = standingsOf(of, facts, view.now).find((one) => one.item.id === item.id);
+      const own = itemStatuses(of, facts, view.now).find((one) => one.item.id === item.id);
       if (own?.state.state === 'done') effect.done[index] += 1;
       if (own?.isOverdue) effect.overdue[index] += 1;
     });
@@ -161,9 +161,9 @@ export async function changeItem(
       .where('id', item.id)
       .update({ ...Object.fromEntries(changed.map((name) => [name, columns[name]])), by_hand: byHand });
     if (changed.some((name) => name === 'policy' || (RULING as readonly string[]).includes(name)))
-      await readingRaw(trx, (raw) => staleCourseWork(raw, [courseId]));
+      await withRaw(trx, (raw) => staleCourseWork(raw, [courseId]));
     const changes: Changes = Object.fromEntries(changed.map((name) => [name, [before[name], columns[name]]]));
-    const [note] = await readingRaw(trx, (raw) => affectedBy(raw, new Set([item.id])));
+    const [note] = await withRaw(trx, (raw) => affectedBy(raw, new Set([item.id])));
     await addAudit(trx, {
       at: runtime.clock.now(),
       staff_id: viewer.staffId,
@@ -189,7 +189,7 @@ export async function removeItem(
     await trx('item')
       .where('id', item.id)
       .update({ removed_at: isRemoved ? at : null });
-    await readingRaw(trx, (raw) => staleCourseWork(raw, [courseId]));
+    await withRaw(trx, (raw) => staleCourseWork(raw, [courseId]));
     const [{ learners }] = (await trx('attempt')
       .where('item_id', item.id)
       .select(trx.raw('count(DISTINCT learner_id) AS learners'))) as { learners: number }[];
@@ -233,19 +233,19 @@ export async function bandsUnder(
   const edges = edgesOf(readInput(GradingInput, values));
   const courseId = await requireCourse(runtime, viewer, code);
   const kept = await runtime
-    .db('standing')
-    .join('enrolment', 'enrolment.id', 'standing.enrolment_id')
+    .db('enrolment_progress')
+    .join('enrolment', 'enrolment.id', 'enrolment_progress.enrolment_id')
     .where('enrolment.course_id', courseId)
     .where('enrolment.status', 'active')
-    .whereNotNull('standing.on_graded')
-    .pluck('standing.on_graded');
+    .whereNotNull('enrolment_progress.on_graded')
+    .pluck('enrolment_progress.on_graded');
   const counts = Object.fromEntries(SCORE_BANDS.map((band) => [band, 0])) as Record<ScoreBand, number>;
   for (const mean of kept as number[]) if (edges) counts[scoreBand(mean, edges)] += 1;
   return counts;
 }
 
 /** Keeps how a course grades. @throws InvalidInput, NotFound */
-export async function keepGrading(runtime: Runtime, viewer: Viewer, code: string, values: Values): Promise<void> {
+export async function saveGrading(runtime: Runtime, viewer: Viewer, code: string, values: Values): Promise<void> {
   const input = readInput(GradingInput, values);
   const courseId = await requireCourse(runtime, viewer, code);
   const edges = edgesOf(input);
@@ -263,7 +263,7 @@ export async function keepGrading(runtime: Runtime, viewer: Viewer, code: string
     await keepOption(trx, courseId, 'bands', edges);
     await keepOption(trx, courseId, 'scale', scale);
     await keepOption(trx, courseId, 'attendance', attendance);
-    await readingRaw(trx, (raw) => staleCourseWork(raw, [courseId]));
+    await withRaw(trx, (raw) => staleCourseWork(raw, [courseId]));
     await addAudit(trx, {
       at: runtime.clock.now(),
       staff_id: viewer.staffId,
@@ -284,7 +284,7 @@ export class CourseDatesInput {
  * Sets the first and last day of a course: its plan runs between them, and all of its drift is read anew.
  * @throws InvalidInput, NotFound
  */
-export async function keepDates(runtime: Runtime, viewer: Viewer, code: string, values: Values): Promise<void> {
+export async function saveDates(runtime: Runtime, viewer: Viewer, code: string, values: Values): Promise<void> {
   const { starts_on: starts = null, ends_on: ends = null } = readInput(CourseDatesInput, values);
   const courseId = await requireCourse(runtime, viewer, code);
   if (starts !== null && ends !== null && ends <= starts)
@@ -292,7 +292,7 @@ export async function keepDates(runtime: Runtime, viewer: Viewer, code: string, 
   await writing(runtime.db, async (trx) => {
     const [before] = await trx('course').where('id', courseId).select('starts_day', 'ends_day');
     await trx('course').where('id', courseId).update({ starts_day: starts, ends_day: ends });
-    await readingRaw(trx, (raw) => staleCourseWork(raw, [courseId]));
+    await withRaw(trx, (raw) => staleCourseWork(raw, [courseId]));
     const said = (day: number | null) => (day === null ? null : dateOfDay(day));
     await addAudit(trx, {
       at: runtime.clock.now(),
@@ -315,7 +315,7 @@ export class UnitDueInput {
 }
 
 /** Sets the date of every item of a unit that has work in it; set here, it stays when an outline comes again. @throws InvalidInput, NotFound */
-export async function keepUnitDue(runtime: Runtime, viewer: Viewer, code: string, values: Values): Promise<number> {
+export async function saveUnitDue(runtime: Runtime, viewer: Viewer, code: string, values: Values): Promise<number> {
   const { unit, due_at = null } = readInput(UnitDueInput, values, runtime.zone);
   const courseId = await requireCourse(runtime, viewer, code);
   const items = await runtime
@@ -334,20 +334,20 @@ export async function keepUnitDue(runtime: Runtime, viewer: Viewer, code: string
 }
 
 /** Keeps what a course's learners are shown of their page. @throws NotFound */
-export async function keepShown(runtime: Runtime, viewer: Viewer, code: string, parts: unknown): Promise<void> {
+export async function saveShown(runtime: Runtime, viewer: Viewer, code: string, parts: unknown): Promise<void> {
   const courseId = await requireCourse(runtime, viewer, code);
   const wanted = new Set(Array.isArray(parts) ? parts : []);
   const shown = Object.fromEntries(
-    (Object.keys(SHOWN_PARTS) as ShownPart[]).map((part) => [part, wanted.has(part)]),
-  ) as ShownParts;
+    (Object.keys(SHOWN_SECTIONS) as ShownSection[]).map((part) => [part, wanted.has(part)]),
+  ) as ShownSections;
   await writing(runtime.db, (trx) => keepOption(trx, courseId, 'shown', shown));
 }
 
 /** A course's items with their rules in words: no secret of anybody's who sees somebody in it. @throws NotFound */
 export async function itemsWithRules(runtime: Runtime, viewer: Viewer, code: string) {
-  const { courseId } = (await openMoment(runtime, viewer, { course: code })).lens as { courseId: number };
+  const { courseId } = (await openView(runtime, viewer, { course: code })).segment as { courseId: number };
   const [course, rows] = await Promise.all([
-    readingRaw(runtime.db, (raw) => readCourse(raw, courseId)),
+    withRaw(runtime.db, (raw) => readCourse(raw, courseId)),
     runtime
       .db('item')
       .leftJoin('unit', 'unit.id', 'item.unit_id')

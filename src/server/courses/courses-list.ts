@@ -10,20 +10,30 @@ import {
   type CourseCounts,
   type LastSession,
 } from '@/data/courses/course-counts';
-import { countUpTo, keptStandings } from '@/data/completion/stored-progress';
+import { countUpTo, storedProgress } from '@/data/completion/stored-progress';
 import type { Viewer } from '@/data/scope';
 import { readInput, type Values } from '../request/input';
 import type { At, List } from '../request/list';
 import { pageInOrder, SortedBy } from '../request/list-query';
-import { PartQuery } from '../request/segment-query';
-import { openView } from '../request/view';
+import { SegmentQuery } from '../request/segment-query';
+import { openDriftView } from '../request/view';
 import type { Runtime } from '../runtime';
 import { ageDays } from '../work/to-grade-list';
 
-const SORTS = ['title', 'enrolled', 'active', 'never', 'adrift', 'progress', 'overdue', 'to_grade', 'unopened'] as const;
+const SORTS = [
+  'title',
+  'enrolled',
+  'active',
+  'never',
+  'adrift',
+  'progress',
+  'overdue',
+  'to_grade',
+  'unopened',
+] as const;
 type Sort = (typeof SORTS)[number];
 
-class CoursesQuery extends PartQuery {
+class CoursesQuery extends SegmentQuery {
   @IsOptional()
   @SortedBy(SORTS)
   sort?: string;
@@ -63,11 +73,11 @@ export async function courses(runtime: Runtime, viewer: Viewer, values: Values) 
   const query = readInput(CoursesQuery, values, runtime.zone);
   const { course, group, organisation, sort = 'title' } = query;
   const { db, zone } = runtime;
-  const view = await openView(runtime, viewer, { course, group, organisation });
+  const view = await openDriftView(runtime, viewer, { course, group, organisation });
   const today = dayOf(view.now, zone);
   const [counts, kept, waits, unopened, sessions, attendance] = await Promise.all([
     courseCounts(db, view, startOfDay(today - 6, zone)),
-    keptStandings(db, view),
+    storedProgress(db, view),
     toGradeByCourse(db, view),
     unopenedByCourse(db, view),
     lastSessions(db, view),

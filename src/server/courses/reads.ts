@@ -1,7 +1,7 @@
 /** What screens read of courses, each as its namesake in the data layer says. */
 import * as coursesData from '@/data/courses/courses';
 import { readOption, type CourseOptions } from '@/data/completion/options';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { reader } from '../request/reader';
 import type { Runtime } from '../runtime';
 
@@ -9,9 +9,9 @@ export const countedChoices = reader(coursesData.countedChoices);
 export const courseItems = reader(coursesData.courseItems);
 export const coursesSeen = reader(coursesData.coursesSeen);
 export const itemsDue = reader(coursesData.itemsDue);
-export const findLens = reader(coursesData.findLens);
-export const lensChoices = reader(coursesData.lensChoices);
-export const lensLabel = reader(coursesData.lensLabel);
+export const findSegment = reader(coursesData.findSegment);
+export const segmentChoices = reader(coursesData.segmentChoices);
+export const segmentLabel = reader(coursesData.segmentLabel);
 export const listCourses = reader(coursesData.listCourses);
 export const logsCompleteTo = reader(coursesData.logsCompleteTo);
 
@@ -21,5 +21,5 @@ export async function courseOption<K extends keyof CourseOptions>(
   courseId: number,
   name: K,
 ): Promise<CourseOptions[K] | null> {
-  return readingRaw(db, (raw) => readOption(raw, courseId, name));
+  return withRaw(db, (raw) => readOption(raw, courseId, name));
 }

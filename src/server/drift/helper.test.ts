@@ -32,14 +32,14 @@ describe.skipIf(availableParallelism() === 1)('a helper in a thread of its own',
       settings: readSettings({}),
       log: log as never,
     })!;
-    const standings = () => helper('standings', [1], TERMS);
-    expect(await standings()).toBe(1);
-    await expect(standings()).rejects.toThrow('not now');
-    expect(await standings()).toBe(3);
-    const waiting = [helper('readings', { groups: [], today: 0 }, TERMS), standings()];
+    const completion = () => helper('completion', [1], TERMS);
+    expect(await completion()).toBe(1);
+    await expect(completion()).rejects.toThrow('not now');
+    expect(await completion()).toBe(3);
+    const waiting = [helper('readings', { groups: [], today: 0 }, TERMS), completion()];
     expect((await Promise.allSettled(waiting)).map(({ status }) => status)).toEqual(['rejected', 'rejected']);
     expect(told).toEqual(['out of memory']);
     // Another thread, which counts from the beginning.
-    expect(await standings()).toBe(1);
+    expect(await completion()).toBe(1);
   });
 });

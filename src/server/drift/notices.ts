@@ -4,10 +4,10 @@ import { mergeRanges, isWithin } from '@/core/drift/counted-days';
 import { FACTORS } from '@/core/drift/model';
 import { sayDay } from '@/core/time/words';
 import { dateOfDay } from '@/core/time/zone';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { courseDates } from '@/data/drift/drift';
 import { coursesUnderWay, type CourseUnderWay } from '@/data/drift/under-way';
-import type { View } from '@/data/view';
+import type { DriftView } from '@/data/view';
 import type { Runtime } from '../runtime';
 
 type NoticeKind = 'stopped' | 'never_fed' | 'no_dates';
@@ -46,10 +46,10 @@ function isExpected(kind: EvidenceKind, { assignments, sessions, discussions }: 
 const JUDGED_BY = [...new Set(FACTORS.flatMap(({ evidence }) => evidence ?? []))];
 
 /** Notices of the courses in view, by course: of those that have begun and go on. */
-export async function noticesOf({ db, zone }: Pick<Runtime, 'db' | 'zone'>, view: View): Promise<Notice[]> {
+export async function noticesOf({ db, zone }: Pick<Runtime, 'db' | 'zone'>, view: DriftView): Promise<Notice[]> {
   const day = view.readingDay;
   const courses = await coursesUnderWay(db, view);
-  return readingRaw(db, (raw) =>
+  return withRaw(db, (raw) =>
     courses.flatMap((course): Notice[] => {
       const { breaks, feedGaps, silent = null, evidence = {} } = courseDates(raw, course.id, zone);
       const skipped = mergeRanges([...breaks, ...feedGaps]);

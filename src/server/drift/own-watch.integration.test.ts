@@ -2,26 +2,26 @@ import { unpackPerson } from '@/core/drift/shoreline';
 import type { Values } from '../request/input';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { findLearner } from '@/data/people/learners';
-import type { View } from '@/data/view';
+import type { DriftView } from '@/data/view';
 import { listSetAside } from '@/data/drift/set-aside';
 import { dayOf } from '@/core/time/zone';
-import { bringBack, isToBeToldOfDrift, keepToldOfDrift, recallOf, setAside, setCapacity } from './own-watch';
+import { bringBack, isToBeToldOfDrift, dismissModelNotice, recallOf, setAside, setCapacity } from './own-watch';
 import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import { allMatching, needOrder, readWatchFilter, watchNames, watchPage } from './watch';
 
 let runtime: TestRuntime;
-let view: View;
+let view: DriftView;
 
 beforeEach(async () => {
   runtime = await smallRuntime();
-  view = await openView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
+  view = await openDriftView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
 });
 afterEach(() => runtime.close());
 
 const id = async (learner: string) => (await findLearner(runtime.db, view.viewer, learner))!;
 const onWatch = async () =>
-  (await needOrder(runtime, await openView(runtime, view.viewer))).map((row) => row.learnerId);
+  (await needOrder(runtime, await openDriftView(runtime, view.viewer))).map((row) => row.learnerId);
 const list = () => listSetAside(runtime.db, view.viewer, dayOf(runtime.clock.now(), runtime.zone));
 
 describe('set aside', () => {
@@ -69,7 +69,7 @@ describe('set aside', () => {
 
   it('is one’s own: somebody else still sees them; by hand it ends at once', async () => {
     await setAside(runtime, view.viewer, [await id('L1')], { reason: 'x', until: 'back' });
-    const other = await openView(runtime, await viewerByEmail(runtime, 'mentor@staff.example'));
+    const other = await openDriftView(runtime, await viewerByEmail(runtime, 'mentor@staff.example'));
     expect((await needOrder(runtime, other)).map((row) => row.learnerId)).toContain(await id('L1'));
     await bringBack(runtime, view.viewer, [await id('L1')]);
     expect(await onWatch()).toContain(await id('L1'));
@@ -126,7 +126,7 @@ describe('the Watch', () => {
   });
 
   it('gives names of those in view alone', async () => {
-    const coordinator = await openView(runtime, await viewerByEmail(runtime, 'norrick@partner.example'));
+    const coordinator = await openDriftView(runtime, await viewerByEmail(runtime, 'norrick@partner.example'));
     expect(Object.values(await watchNames(runtime, coordinator))).toEqual([{ name: 'Ines Marrow', learnerId: 'L1' }]);
   });
 });
@@ -145,7 +145,7 @@ describe('the change of drift', () => {
     expect(await isToBeToldOfDrift(runtime, view.viewer)).toBe(false);
     await runtime.db('setting').insert({ name: 'drift_changed', value: '2' });
     expect(await isToBeToldOfDrift(runtime, view.viewer)).toBe(true);
-    await keepToldOfDrift(runtime, view.viewer);
+    await dismissModelNotice(runtime, view.viewer);
     expect(await isToBeToldOfDrift(runtime, view.viewer)).toBe(false);
     expect(await isToBeToldOfDrift(runtime, await viewerByEmail(runtime, 'mentor@staff.example'))).toBe(true);
   });

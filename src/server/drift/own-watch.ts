@@ -60,6 +60,6 @@ export async function isToBeToldOfDrift({ db }: Runtime, viewer: Viewer): Promis
 }
 
 /** Notes that the viewer has been told. */
-export async function keepToldOfDrift({ db }: Runtime, viewer: Viewer): Promise<void> {
+export async function dismissModelNotice({ db }: Runtime, viewer: Viewer): Promise<void> {
   await writeStaffSetting(db, viewer.staffId, TOLD, (await readSetting(db, 'drift_changed')) ?? '');
 }

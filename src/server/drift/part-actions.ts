@@ -5,7 +5,7 @@ import { colleaguesOf } from '@/data/contact/follow-ups';
 import { writing } from '@/data/db';
 import { keepInScope } from '@/data/people/learners';
 import { activeEnrolmentIds } from '@/data/people/roster';
-import type { View } from '@/data/view';
+import type { DriftView } from '@/data/view';
 import { dayToCome, makeFollowUps } from '../contact/follow-ups';
 import { endEnrolments } from '../people/roster';
 import { AsDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
@@ -18,7 +18,7 @@ export class HandOverInput {
 }
 
 /** Staff to whom all of some learners may be handed over. */
-export async function whoTakes({ db }: Runtime, view: View, learnerIds: readonly number[]) {
+export async function whoTakes({ db }: Runtime, view: DriftView, learnerIds: readonly number[]) {
   return colleaguesOf(db, view.viewer, await keepInScope(db, view.viewer, learnerIds));
 }
 
@@ -28,7 +28,7 @@ export async function whoTakes({ db }: Runtime, view: View, learnerIds: readonly
  */
 export async function handOverLearners(
   runtime: Runtime,
-  view: View,
+  view: DriftView,
   learnerIds: readonly number[],
   values: Values,
 ): Promise<number[]> {
@@ -38,7 +38,9 @@ export async function handOverLearners(
   const mine = await keepInScope(runtime.db, viewer, learnerIds);
   if (mine.length === 0) throw new NotFound('Nobody to hand over');
   return writing(runtime.db, async (trx) => {
-    const colleague = (await colleaguesOf(trx, { ...viewer, standInKey: null }, mine)).find(({ id }) => id === Number(to));
+    const colleague = (await colleaguesOf(trx, { ...viewer, standInKey: null }, mine)).find(
+      ({ id }) => id === Number(to),
+    );
     if (!colleague) throw new InvalidInput([{ field: 'to', message: 'does not see all of these learners' }]);
     const made = await makeFollowUps(runtime, trx, view, mine, { dueDay, reason, ownerId: colleague.id });
     await addAudits(
@@ -60,7 +62,7 @@ export async function handOverLearners(
  * that they can be resumed.
  * @throws InvalidInput, NotFound, Forbidden for all but leads
  */
-export async function settleLeft(runtime: Runtime, view: View, learnerIds: readonly number[]): Promise<number[]> {
+export async function settleLeft(runtime: Runtime, view: DriftView, learnerIds: readonly number[]): Promise<number[]> {
   const ids = await activeEnrolmentIds(runtime.db, view, learnerIds);
   return endEnrolments(runtime, view.viewer, ids, { status: 'withdrawn' });
 }

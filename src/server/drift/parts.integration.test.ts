@@ -2,14 +2,14 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { ANNOUNCED_TO } from '@/core/contact/announcement';
 import { dayFromDate } from '@/core/time/zone';
-import type { View } from '@/data/view';
+import type { DriftView } from '@/data/view';
 import { checkAll } from '../check';
 import { logCall } from '../contact/contact';
 import { promise } from '../contact/follow-ups';
 import { undoSend, sendDraft, startDraft } from '../contact/write';
 import { explainPeople } from '../people/people';
 import { findLearner } from '../people/reads';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { workDue } from '../work/work-due-list';
 import { bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
@@ -41,10 +41,10 @@ S4,Aldo,Finch,net@staff.example,instructor,course,NET
 const DAYS = ['2026-11-02', '2026-11-05', '2026-11-09'];
 
 let runtime: TestRuntime;
-let view: View;
+let view: DriftView;
 const id = async (learner: string) => (await findLearner(runtime, SYSTEM_VIEWER, learner))!;
 const ids = (...learners: string[]) => Promise.all(learners.map(id));
-const at = async (as_of?: string) => openView(runtime, view.viewer, {}, as_of);
+const at = async (as_of?: string) => openDriftView(runtime, view.viewer, {}, as_of);
 /** The part of each of some learners. */
 const partsOf = async (learners: string[], as_of?: string) => {
   const rows = await needOrder(runtime, await at(as_of));
@@ -58,7 +58,7 @@ const goTo = async (day: string) => {
   // The log goes on: an instructor looks in.
   await bringIn(runtime, 'access-log', logOf([`${day}T11:00:00Z,S3,DRY,D1,opened`]));
   await recalculate(runtime);
-  view = await openView(runtime, view.viewer);
+  view = await openDriftView(runtime, view.viewer);
 };
 
 beforeEach(async () => {
@@ -70,7 +70,7 @@ beforeEach(async () => {
   const there = Array.from({ length: PEOPLE - 1 }, (_, i) => `L${i + 1}`);
   for (const day of DAYS) await come(day, ...there);
   await bringIn(runtime, 'access-log', logOf(['2026-11-02T10:30:00Z,L35,DRY,D2,submitted']));
-  view = await openView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
+  view = await openDriftView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
 });
 afterEach(async () => {
   expect((await checkAll(runtime)).problems).toEqual([]);
@@ -85,7 +85,7 @@ describe('over time', () => {
     expect(await partsOf(['L0', 'L1'])).toEqual(['never', 'away']);
     await come('2026-11-23', 'L1');
     expect(await partsOf(['L1', 'L2'])).toEqual(['now', 'away']);
-    // Looking back finds what was known and done then.
+    // looking back finds what was known and done then.
     expect(await partsOf(['L0', 'L1'], '2026-11-22')).toEqual(['never', 'now']);
     const { rows } = await WATCH.read(runtime, view.viewer, { part: 'away', limit: '1000' });
     expect(rows).toHaveLength(PEOPLE - 2);
@@ -173,9 +173,9 @@ describe('over time', () => {
     await goTo('2026-11-25');
     await bringIn(runtime, 'access-log', logOf(['2026-11-25T10:00:00Z,L1,NET,N1,opened']));
     expect(await partsOf(['L1'])).toEqual(['now']);
-    view = await openView(runtime, await viewerByEmail(runtime, 'instructor@staff.example'));
+    view = await openDriftView(runtime, await viewerByEmail(runtime, 'instructor@staff.example'));
     expect(await partsOf(['L1'])).toEqual(['away']);
-    view = await openView(runtime, await viewerByEmail(runtime, 'net@staff.example'));
+    view = await openDriftView(runtime, await viewerByEmail(runtime, 'net@staff.example'));
     expect(await partsOf(['L1', 'L2'])).toEqual(['now', null]);
   });
 });
@@ -226,7 +226,7 @@ describe('what one does about a part', () => {
     await expect(wrong({ to: 'x' })).rejects.toMatchObject({ errors: [{ field: 'to' }] });
     await expect(wrong({ due: '2026-11-09' })).rejects.toMatchObject({ errors: [{ field: 'due' }] });
     await expect(wrong({ reason: '' })).rejects.toMatchObject({ errors: [{ field: 'reason' }] });
-    const net = await openView(runtime, await viewerByEmail(runtime, 'net@staff.example'));
+    const net = await openDriftView(runtime, await viewerByEmail(runtime, 'net@staff.example'));
     await expect(handOverLearners(runtime, net, await ids('L0'), form)).rejects.toThrow('Nobody to hand over');
   });
 
@@ -236,7 +236,7 @@ describe('what one does about a part', () => {
     expect(ended).toHaveLength(3);
     await recalculate(runtime);
     expect(await partsOf(['L0', 'L1', 'L2'])).toEqual([null, null, 'now']);
-    const mentor = await openView(runtime, await viewerByEmail(runtime, 'mentor@staff.example'));
+    const mentor = await openDriftView(runtime, await viewerByEmail(runtime, 'mentor@staff.example'));
     await expect(settleLeft(runtime, mentor, await ids('L2'))).rejects.toThrow();
   });
 

@@ -1,18 +1,18 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { dateOfDay, dayFromDate } from '@/core/time/zone';
-import { ALL_STANDINGS, staleStandings } from '@/data/completion/enrolment-progress';
-import { readingRaw, writingRaw } from '@/data/db';
-import { FROM_THE_BEGINNING, OF_ALL, markStale } from '@/data/drift/stale';
+import { ALL_PROGRESS, staleProgress } from '@/data/completion/enrolment-progress';
+import { withRaw, rawTransaction } from '@/data/db';
+import { FROM_THE_BEGINNING, OF_ALL, noteStale } from '@/data/drift/stale';
 import { findRun } from '@/data/imports/import-runs';
 import { showRun } from '../imports/show';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import { checkAll } from '../check';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, logOf, testRuntime, type TestRuntime } from '../testing';
 import { workOut, type Helper } from './portions';
 import { recalculate } from './recalculate';
 
-/** Enough people for several portions of standings and of readings, in more than one course. */
+/** Enough people for several portions of completion and of readings, in more than one course. */
 const PEOPLE = 900;
 const COURSES = ['DRY', 'HAT', 'SBE'];
 const courseOf = (n: number) => COURSES[n % COURSES.length];
@@ -59,19 +59,19 @@ afterEach(async () => {
 
 /** Everything hangs on dates that have moved. */
 async function moveDates(by = 1): Promise<void> {
-  await writingRaw(runtime.db, (raw) => {
+  await rawTransaction(runtime.db, (raw) => {
     raw.prepare('UPDATE item SET due_at = due_at + ?').run(by * 86_400_000);
-    staleStandings(raw, ALL_STANDINGS);
-    markStale(raw, OF_ALL, { fromDay: FROM_THE_BEGINNING });
+    staleProgress(raw, ALL_PROGRESS);
+    noteStale(raw, OF_ALL, { fromDay: FROM_THE_BEGINNING });
   });
 }
 
 const left = async () => {
-  const [standings, readings] = await Promise.all([
-    runtime.db('standing_stale').pluck('enrolment_id'),
+  const [completion, readings] = await Promise.all([
+    runtime.db('progress_stale').pluck('enrolment_id'),
     runtime.db('drift_stale').where('recent', 1).pluck('enrolment_id'),
   ]);
-  return { standings: standings.length, readings: readings.length };
+  return { completion: completion.length, readings: readings.length };
 };
 
 class Killed extends Error {}
@@ -87,14 +87,14 @@ describe('what is derived in portions', () => {
         },
       });
       if (await work.then(() => true, () => false)) break; // prettier-ignore
-      const { standings, readings } = await left();
-      seen.push(standings + readings);
+      const { completion, readings } = await left();
+      seen.push(completion + readings);
       expect(deaths).toBeLessThan(50);
     }
     // Each portion that was stored stays stored.
     expect(seen.length).toBeGreaterThan(4);
     expect(seen).toEqual([...new Set(seen)].sort((a, b) => b - a));
-    expect(await left()).toEqual({ standings: 0, readings: 0 });
+    expect(await left()).toEqual({ completion: 0, readings: 0 });
   });
 
   it('tells how far it is, from nothing to all', async () => {
@@ -137,7 +137,7 @@ describe('what is derived in portions', () => {
     let answers = 0;
     const helper: Helper = (kind, portion, terms) => {
       asked.push(kind);
-      return readingRaw(runtime.db, (raw) => {
+      return withRaw(runtime.db, (raw) => {
         answers += 1;
         if (answers % 2 === 0) throw new Error('The thread is gone');
         return workOut(raw, kind, portion, terms);
@@ -151,7 +151,7 @@ describe('what is derived in portions', () => {
     await moveDates(0);
     await recalculate({ ...runtime, helper });
     expect(await plain()).toEqual(alone);
-    expect(new Set(asked)).toEqual(new Set(['standings', 'readings']));
+    expect(new Set(asked)).toEqual(new Set(['completion', 'readings']));
   });
 
   it('is worked at by two processes at once', async () => {
@@ -162,7 +162,7 @@ describe('what is derived in portions', () => {
       await moveDates(0);
       await Promise.all([recalculate(runtime), recalculate(other)]);
       await recalculate(other);
-      expect(await left()).toEqual({ standings: 0, readings: 0 });
+      expect(await left()).toEqual({ completion: 0, readings: 0 });
       expect((await checkAll(other)).problems).toEqual([]);
     }
     await other.close();
@@ -179,7 +179,7 @@ describe('what is derived in portions', () => {
       },
     });
     await recalculate(runtime);
-    expect(await left()).toEqual({ standings: 0, readings: 0 });
+    expect(await left()).toEqual({ completion: 0, readings: 0 });
   });
 
   it('reads no drift of a group whose hand-ins are still to be derived', async () => {
@@ -204,7 +204,7 @@ describe('what is derived in portions', () => {
     const before = await drift();
     expect(before).toBeGreaterThan(0);
     // As a live hand-in does, between two times of deriving.
-    await writingRaw(runtime.db, (raw) => {
+    await rawTransaction(runtime.db, (raw) => {
       raw
         .prepare(
           `INSERT INTO attempt (learner_id, item_id, number, submitted_at, score, points, graded_at, source)
@@ -212,20 +212,20 @@ describe('what is derived in portions', () => {
         )
         .run(learner!.id, item!.id, Date.parse('2026-11-13T09:00:00Z'), Date.parse('2026-11-13T09:00:00Z'));
       const where = { id: learner!.id };
-      staleStandings(raw, 'SELECT id FROM enrolment WHERE learner_id = @id', where);
-      markStale(raw, 'SELECT id, 0 FROM enrolment WHERE learner_id = @id', where);
+      staleProgress(raw, 'SELECT id FROM enrolment WHERE learner_id = @id', where);
+      noteStale(raw, 'SELECT id, 0 FROM enrolment WHERE learner_id = @id', where);
     });
     await recalculate(runtime, { derive: false });
     expect((await left()).readings).toBe(1);
     await recalculate(runtime);
-    expect(await left()).toEqual({ standings: 0, readings: 0 });
+    expect(await left()).toEqual({ completion: 0, readings: 0 });
     expect(await drift()).toBeLessThan(before!);
   });
 
   it('shows a new day when everybody has been read for it', async () => {
     const today = dayFromDate('2026-11-25')!;
     runtime.setNow(`${dateOfDay(today)}T06:00:00Z`);
-    const shown = async () => (await openView(runtime, SYSTEM_VIEWER)).readingDay;
+    const shown = async () => (await openDriftView(runtime, SYSTEM_VIEWER)).readingDay;
     const days: number[] = [];
     await recalculate(runtime, {
       derive: false,

@@ -1,9 +1,9 @@
-/** Standings and readings worked out from what is stored, a portion at a time: on this thread and, where there is one, beside it. */
+/** Completion and readings worked out from what is stored, a portion at a time: on this thread and, where there is one, beside it. */
 import { setTimeout as pause } from 'node:timers/promises';
 import { groupReadings, type StoredReading, type UnfinishedDay } from '@/core/drift/readings';
 import { dayOf } from '@/core/time/zone';
-import { deriveStandings, type DerivedStandings } from '@/data/completion/enrolment-progress';
-import { readingRaw, type RawConnection } from '@/data/db';
+import { deriveProgress, type DerivedProgress } from '@/data/completion/enrolment-progress';
+import { withRaw, type RawConnection } from '@/data/db';
 import { courseDates, groupMembers, readingRow, type ReadingGroup, type ReadingRow } from '@/data/drift/drift';
 import { courseModels, readSettings } from '@/data/drift/settings';
 import { readNumber } from '@/data/settings';
@@ -39,8 +39,8 @@ export function readGroup(
 
 /** What each kind of portion holds, and what comes of it. */
 interface Portions {
-  /** Enrolments whose standing is stale. */
-  standings: { portion: number[]; result: DerivedStandings };
+  /** Enrolments whose progress is stale. */
+  completion: { portion: number[]; result: DerivedProgress };
   /** Groups, each from its own first day; the readings of each. */
   readings: { portion: { groups: ReadingGroup[]; today: number }; result: ReadingRow[][] };
 }
@@ -59,7 +59,7 @@ const WORK: {
     terms: PortionTerms,
   ) => Portions[K]['result'];
 } = {
-  standings: deriveStandings,
+  completion: deriveProgress,
   readings: (raw, { groups, today }, { zone }) =>
     raw.transaction(() => groups.map((group) => readGroup(raw, group, today, zone).map(readingRow)))(),
 };
@@ -113,7 +113,7 @@ export async function* workedOut<K extends PortionKind, P extends Portions[K]['p
       });
     }
   };
-  const here = (portion: P) => readingRaw(db, (raw) => workOut(raw, kind, portion, terms));
+  const here = (portion: P) => withRaw(db, (raw) => workOut(raw, kind, portion, terms));
   while (rest.length > 0 || away.length > 0 || ready.length > 0) {
     if (helper && portions.length >= WORTH_HELP) give();
     const come = ready.shift();

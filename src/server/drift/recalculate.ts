@@ -1,14 +1,14 @@
 /**
  * Bringing what is derived up to date: first the days of learners, in one transaction, then where they stand and their drift, in
  * portions that are stored as they are ready. What is still to come is noted in tables, so a reader can say so, whoever stops can
- * go on, and several threads or processes can be at it: each stores only what is still marked as it was when it was read.
+ * go on, and several threads or processes can be at it: each stores only what is still noted as it was when it was read.
  */
 import { setTimeout as pause } from 'node:timers/promises';
 import { dayOf } from '@/core/time/zone';
-import { readingRaw, writingRaw, type RawConnection } from '@/data/db';
+import { withRaw, rawTransaction, type RawConnection } from '@/data/db';
 import { closeStage, openStage, stageTouched, storeStage } from '@/data/access/derived';
 import { dropReadingsAfter, firstDayToRead, readingRow, storeReadings, type ReadingRow } from '@/data/drift/drift';
-import { staleStandingIds, storeStandings } from '@/data/completion/enrolment-progress';
+import { staleProgressIds, storeProgress } from '@/data/completion/enrolment-progress';
 import { runningImports } from '@/data/imports/import-runs';
 import { actionToDerive, learnersOfAction, touchForAction } from '@/data/imports/mappings';
 import { readNumber, writeNumber } from '@/data/settings';
@@ -20,7 +20,7 @@ import {
   groupWithPast,
   groupsToRead,
   isDayRead,
-  markStale,
+  noteStale,
   notePastRead,
   noteRead,
   staleGroup,
@@ -34,8 +34,8 @@ import { READING_AT, READING_DAY, readGroup, workedOut, type Parts } from './por
 
 /** Learners derived in one step. */
 const LEARNERS_A_STEP = 80;
-/** Standings derived in one portion. */
-const STANDINGS_A_PORTION = 200;
+/** Completion derived in one portion. */
+const ENROLMENTS_A_PORTION = 200;
 /** Readings made in one portion, where a group alone has no more. */
 const READINGS_A_PORTION = 2000;
 /** How often it is begun anew when the facts change under it, before the rest is left for the next time. */
@@ -50,7 +50,7 @@ export interface RecalculateOptions {
   afterStep?: (progress?: DerivingProgress) => Promise<void>;
 }
 
-/** How many enrolments' standings and readings are worked out, and of how many. */
+/** How many enrolments' completion and readings are worked out, and of how many. */
 export interface DerivingProgress {
   done: number;
   total: number;
@@ -92,25 +92,25 @@ async function recalculateOnce(
 ): Promise<{ result: Recalculated; isComplete: boolean }> {
   const { db, clock, zone } = runtime;
   const today = dayOf(clock.now(), zone);
-  if (await readingRaw(db, (raw) => isImporting(raw, runtime, owner))) return { result: 'later', isComplete: true };
+  if (await withRaw(db, (raw) => isImporting(raw, runtime, owner))) return { result: 'later', isComplete: true };
   const write: Write = (work) =>
-    writingRaw(db, (raw) => {
+    rawTransaction(db, (raw) => {
       if (isImporting(raw, runtime, owner)) throw new ImportBegun();
       return work(raw);
     });
   await touchForActions(runtime, afterStep);
   await lookForStops(runtime);
   await noteTime(runtime, today);
-  const isNewDay = (await readingRaw(db, (raw) => readNumber(raw, READING_DAY))) !== today;
+  const isNewDay = (await withRaw(db, (raw) => readNumber(raw, READING_DAY))) !== today;
   try {
     let derived = 0;
     if (derive || isNewDay) {
       derived += await deriveDays(runtime, write, afterStep);
-      derived += await deriveAllStandings(runtime, write, afterStep);
+      derived += await deriveAllProgress(runtime, write, afterStep);
     }
     const isComplete = await readDrift(runtime, today, write, afterStep);
     // The day is shown when everybody has a reading of it: until then the last one is.
-    if (isNewDay && (await readingRaw(db, (raw) => isDayRead(raw, today))))
+    if (isNewDay && (await withRaw(db, (raw) => isDayRead(raw, today))))
       await write((raw) => writeNumber(raw, READING_DAY, today));
     return { result: derived > 0 ? 'derived' : 'nothing', isComplete };
   } catch (error) {
@@ -121,31 +121,31 @@ async function recalculateOnce(
 
 /** Derives the days of touched learners, and stores all of them at once. Returns how many steps it took. */
 async function deriveDays({ db, zone }: Parts, write: Write, afterStep: AfterStep): Promise<number> {
-  if ((await readingRaw(db, (raw) => raw.prepare('SELECT 1 FROM touched').get())) === undefined) return 0;
-  await readingRaw(db, openStage);
+  if ((await withRaw(db, (raw) => raw.prepare('SELECT 1 FROM touched').get())) === undefined) return 0;
+  await withRaw(db, openStage);
   try {
     let steps = 0;
     for (let last: number | null = 0; last !== null; steps += 1) {
       const from: number = last;
-      last = await readingRaw(db, (raw) => stageTouched(raw, zone, from, LEARNERS_A_STEP));
+      last = await withRaw(db, (raw) => stageTouched(raw, zone, from, LEARNERS_A_STEP));
       await afterStep();
       await pause(1);
     }
     await write((raw) => storeStage(raw, zone));
     return steps;
   } finally {
-    await readingRaw(db, closeStage);
+    await withRaw(db, closeStage);
   }
 }
 
-/** Derives stale standings and stores them, a portion at a time. Returns how many there were. */
-async function deriveAllStandings(runtime: Parts, write: Write, afterStep: AfterStep): Promise<number> {
-  const ids = await readingRaw(runtime.db, staleStandingIds);
+/** Derives stale completion and stores them, a portion at a time. Returns how many there were. */
+async function deriveAllProgress(runtime: Parts, write: Write, afterStep: AfterStep): Promise<number> {
+  const ids = await withRaw(runtime.db, staleProgressIds);
   const portions: number[][] = [];
-  for (let i = 0; i < ids.length; i += STANDINGS_A_PORTION) portions.push(ids.slice(i, i + STANDINGS_A_PORTION));
+  for (let i = 0; i < ids.length; i += ENROLMENTS_A_PORTION) portions.push(ids.slice(i, i + ENROLMENTS_A_PORTION));
   let done = 0;
-  for await (const [portion, derived] of workedOut(runtime, 'standings', portions)) {
-    await write((raw) => storeStandings(raw, derived));
+  for await (const [portion, derived] of workedOut(runtime, 'completion', portions)) {
+    await write((raw) => storeProgress(raw, derived));
     done += portion.length;
     // Their drift follows.
     await afterStep({ done, total: ids.length * 2 });
@@ -156,7 +156,7 @@ async function deriveAllStandings(runtime: Parts, write: Write, afterStep: After
 /** Reads the last days of every group that waits for it. Returns whether all that waited has been read. */
 async function readDrift(runtime: Parts, today: number, write: Write, afterStep: AfterStep): Promise<boolean> {
   const { db } = runtime;
-  const plan = (await readingRaw(db, groupsToRead)).map((group) => ({
+  const plan = (await withRaw(db, groupsToRead)).map((group) => ({
     ...group,
     fromDay: Math.min(today, Math.max(group.fromDay, today - READ_AT_ONCE + 1)),
   }));
@@ -197,7 +197,7 @@ function storeRecent(raw: RawConnection, group: StaleGroup, readings: readonly R
   const now = staleGroup(raw, group);
   if (now === null) return true;
   storeReadings(raw, group, readings, [group.fromDay, Number.MAX_SAFE_INTEGER]);
-  if (now.mark !== group.mark) return false;
+  if (now.revision !== group.revision) return false;
   noteRead(raw, group, group.fromDay);
   return true;
 }
@@ -205,10 +205,10 @@ function storeRecent(raw: RawConnection, group: StaleGroup, readings: readonly R
 /** Words that mean something else now: whoever has used them is touched. */
 async function touchForActions({ db }: Parts, afterStep: () => Promise<void>): Promise<void> {
   for (;;) {
-    const action = await readingRaw(db, actionToDerive);
+    const action = await withRaw(db, actionToDerive);
     if (!action) return;
-    const learners = await readingRaw(db, (raw) => learnersOfAction(raw, action.id));
-    await writingRaw(db, (raw) => touchForAction(raw, action, learners));
+    const learners = await withRaw(db, (raw) => learnersOfAction(raw, action.id));
+    await rawTransaction(db, (raw) => touchForAction(raw, action, learners));
     await afterStep();
   }
 }
@@ -220,22 +220,22 @@ async function touchForActions({ db }: Parts, afterStep: () => Promise<void>): P
  */
 async function noteTime({ db, clock }: Parts, today: number): Promise<void> {
   const now = clock.now();
-  const [readTo, readAt] = await readingRaw(db, (raw) => [readNumber(raw, READING_DAY), readNumber(raw, READING_AT)]);
+  const [readTo, readAt] = await withRaw(db, (raw) => [readNumber(raw, READING_DAY), readNumber(raw, READING_AT)]);
   if (readTo === today && readAt !== null) {
-    const due = await readingRaw(db, (raw) => coursesDueBetween(raw, Math.min(readAt, now), Math.max(readAt, now)));
+    const due = await withRaw(db, (raw) => coursesDueBetween(raw, Math.min(readAt, now), Math.max(readAt, now)));
     if (due.length === 0) return;
-    await writingRaw(db, (raw) => {
-      for (const courseId of due) markStale(raw, OF_COURSE, { courseId, fromDay: today });
+    await rawTransaction(db, (raw) => {
+      for (const courseId of due) noteStale(raw, OF_COURSE, { courseId, fromDay: today });
       writeNumber(raw, READING_AT, now);
     });
     return;
   }
-  await writingRaw(db, (raw) => {
+  await rawTransaction(db, (raw) => {
     if (readTo !== null && readTo > today) {
       dropReadingsAfter(raw, today);
       writeNumber(raw, READING_DAY, today);
     }
-    markStale(raw, OF_ALL, { fromDay: readTo === null ? FROM_THE_BEGINNING : Math.min(readTo, today) });
+    noteStale(raw, OF_ALL, { fromDay: readTo === null ? FROM_THE_BEGINNING : Math.min(readTo, today) });
     writeNumber(raw, READING_AT, now);
   });
 }
@@ -253,8 +253,8 @@ const PAST_LIMIT = 26 * 7;
 export async function readPast(runtime: Parts, first: readonly number[] = []): Promise<boolean> {
   const { db, clock, zone } = runtime;
   const today = dayOf(clock.now(), zone);
-  if (await readingRaw(db, (raw) => isImporting(raw, runtime))) return false;
-  const planned = await readingRaw(db, (raw) =>
+  if (await withRaw(db, (raw) => isImporting(raw, runtime))) return false;
+  const planned = await withRaw(db, (raw) =>
     raw.transaction(() => {
       const group = groupWithPast(raw, first);
       if (!group) return null;
@@ -272,7 +272,7 @@ export async function readPast(runtime: Parts, first: readonly number[] = []): P
     const slice = readings.filter(([, on]) => on >= day && on <= end);
     // What stands before the group's first day goes with the first slice.
     const from = day === firstDay ? group.fromDay : day;
-    const isSame = await writingRaw(db, (raw) => storePast(raw, group, slice, { from, first: day, end, today }));
+    const isSame = await rawTransaction(db, (raw) => storePast(raw, group, slice, { from, first: day, end, today }));
     if (!isSame) return true;
     await pause(1);
   }
@@ -285,7 +285,7 @@ function storePast(
   slice: readonly ReadingRow[],
   { from, first, end, today }: { from: number; first: number; end: number; today: number },
 ): boolean {
-  if (staleGroup(raw, group)?.mark !== group.mark) return false;
+  if (staleGroup(raw, group)?.revision !== group.revision) return false;
   storeReadings(raw, { ...group, fromDay: first }, slice, [from, end]);
   notePastRead(raw, group, end + 1, today);
   return true;

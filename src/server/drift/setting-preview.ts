@@ -1,22 +1,22 @@
 /** Who would join today's list, and who would leave it, by another setting. */
 import { setImmediate as otherTurn } from 'node:timers/promises';
 import { combine } from '@/core/drift/bands';
-import { isListed, moveOf, whyMoved, type Move, type Standing } from '@/core/drift/preview';
+import { isListed, moveOf, whyMoved, type Move, type WatchPosition } from '@/core/drift/preview';
 import { partOf } from '@/core/drift/order';
 import { changesBetween, modelOf, settingOn } from '@/core/drift/setting';
 import type { StoredReading } from '@/core/drift/readings';
 import { groupBy } from '@/core/group-by';
 import { fullName } from '@/core/people/name';
 import { dayOf } from '@/core/time/zone';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { explanationsOf, readingsInView, type ReadEnrolment } from '@/data/drift/readings';
 import { groupKey } from '@/data/drift/stale';
 import { triedWithin } from '@/data/drift/tried';
 import { namesOf } from '@/data/people/learners';
-import type { View } from '@/data/view';
+import type { DriftView } from '@/data/view';
 import type { Values } from '../request/input';
 import { requireLead } from '../request/lead';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import type { Viewer } from '@/data/scope';
 import type { Runtime } from '../runtime';
 import { readGroup } from './portions';
@@ -29,8 +29,8 @@ interface Mover {
   learnerId: string;
   name: string;
   move: Move;
-  before: Standing;
-  after: Standing;
+  before: WatchPosition;
+  after: WatchPosition;
   why: string[];
 }
 
@@ -56,7 +56,7 @@ const SHOWN = 30;
 /** Today's readings of the groups that a setting is for, as it would make them, by enrolment. */
 async function readAnew(
   { db, zone }: Runtime,
-  view: View,
+  view: DriftView,
   enrolments: readonly ReadEnrolment[],
   model: ReturnType<typeof modelOf>,
 ): Promise<Map<number, StoredReading>> {
@@ -64,7 +64,7 @@ async function readAnew(
   const found = new Map<number, StoredReading>();
   for (const { courseId, groupId } of groups) {
     const group = { courseId, groupId, fromDay: view.readingDay };
-    const readings = await readingRaw(db, (raw) => readGroup(raw, group, view.readingDay, zone, () => model));
+    const readings = await withRaw(db, (raw) => readGroup(raw, group, view.readingDay, zone, () => model));
     for (const reading of readings) found.set(reading.enrolmentId, reading);
     await otherTurn();
   }
@@ -80,7 +80,7 @@ export async function previewSetting(runtime: Runtime, viewer: Viewer, values: V
   const { db, clock, zone } = runtime;
   const { given, setting } = readSettingInput(SettingNumbers, values);
   const courseId = await courseToSet(db, given.course);
-  const view = await openView(runtime, viewer);
+  const view = await openDriftView(runtime, viewer);
   const today = dayOf(clock.now(), zone);
   const held = heldSetting(view.settings, courseId, today);
   const programme = courseId === null ? setting : settingOn(view.settings, today);
@@ -99,10 +99,14 @@ export async function previewSetting(runtime: Runtime, viewer: Viewer, values: V
       courses.map((one) => anew.get(one.id) ?? one),
       programme.edges,
     );
-    const { gone, never } = row;
+    const { daysAway: gone, never } = row;
     const waits = tried === null ? row.tried : (tried.get(row.learnerId) ?? null);
     const before = { score: row.score, band: row.band, part: row.part };
-    const after = { score, band, part: partOf({ score, band, gone, never, tried: waits }, today, programme.parts) };
+    const after = {
+      score,
+      band,
+      part: partOf({ score, band, daysAway: gone, never, tried: waits }, today, programme.parts),
+    };
     if (isListed(before)) listed.before += 1;
     if (isListed(after)) listed.after += 1;
     const move = moveOf(before, after);

@@ -7,12 +7,12 @@ import type { Viewer } from '@/data/scope';
 import { driftOf } from '@/data/drift/readings';
 import { checkAll } from '../check';
 import { explainPeople } from '../people/people';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { readAllPast, recalculate } from './recalculate';
 import { previewSetting } from './setting-preview';
-import { backToSetting, keepSetting, settingPage } from './settings';
+import { backToSetting, saveSetting, settingPage } from './settings';
 import { needOrder, readWatchFilter, watchPage } from './watch';
 
 const TODAY = dayFromDate('2026-11-10')!;
@@ -68,7 +68,7 @@ let runtime: TestRuntime;
 let lead: Viewer;
 /** Everybody's score on a day, by their id. */
 const scores = async (day?: number) => {
-  const view = await openView(runtime, SYSTEM_VIEWER, {}, day === undefined ? undefined : dateOfDay(day));
+  const view = await openDriftView(runtime, SYSTEM_VIEWER, {}, day === undefined ? undefined : dateOfDay(day));
   return new Map((await driftOf(runtime.db, view, 'name')).map((row) => [row.learner_id, row.score]));
 };
 
@@ -102,9 +102,9 @@ describe('before it is kept', () => {
     }
     // Nothing was kept.
     expect(await scores()).toEqual(before);
-    await keepSetting(runtime, lead, { ...numbers(QUIET), words: 'Quiet matters here' });
+    await saveSetting(runtime, lead, { ...numbers(QUIET), words: 'Quiet matters here' });
     await recalculate(runtime);
-    const view = await openView(runtime, SYSTEM_VIEWER);
+    const view = await openDriftView(runtime, SYSTEM_VIEWER);
     const rows = await needOrder(runtime, view);
     const now = rows.filter(({ part, band }) => part === 'now' && (band ?? 0) > 0);
     expect(now).toHaveLength(preview.after);
@@ -124,7 +124,7 @@ describe('before it is kept', () => {
     const mentor = await viewerByEmail(runtime, 'mentor@staff.example');
     for (const work of [
       () => previewSetting(runtime, mentor, numbers()),
-      () => keepSetting(runtime, mentor, { ...numbers(QUIET), words: 'x' }),
+      () => saveSetting(runtime, mentor, { ...numbers(QUIET), words: 'x' }),
       () => backToSetting(runtime, mentor, 0, { words: 'x' }),
       () => settingPage(runtime, mentor, undefined),
     ])
@@ -156,7 +156,7 @@ describe('a setting that is kept', () => {
     const before = new Map<number, Awaited<ReturnType<typeof scores>>>();
     for (const day of days) before.set(day, await scores(day));
     const today = await scores();
-    await keepSetting(runtime, lead, { ...numbers(QUIET), words: 'Quiet matters here' });
+    await saveSetting(runtime, lead, { ...numbers(QUIET), words: 'Quiet matters here' });
     await recalculate(runtime);
     expect(await scores()).not.toEqual(today);
     for (const day of days) expect([day, await scores(day)]).toEqual([day, before.get(day)]);
@@ -168,7 +168,7 @@ describe('a setting that is kept', () => {
     expect((await scores(TODAY - 5)).get('NET-L0')).toBe(before.get(TODAY - 5)!.get('NET-L0'));
 
     const told = async (day?: number) => {
-      const view = await openView(runtime, SYSTEM_VIEWER, {}, day === undefined ? undefined : dateOfDay(day));
+      const view = await openDriftView(runtime, SYSTEM_VIEWER, {}, day === undefined ? undefined : dateOfDay(day));
       const { learnerId } = (await needOrder(runtime, view))[0];
       const [person] = await explainPeople(runtime, view, [learnerId], {
         wakeDays: 1,
@@ -179,15 +179,15 @@ describe('a setting that is kept', () => {
       return person.enrolments[0].readOtherwise;
     };
     expect([await told(), await told(TODAY - 1)]).toEqual([false, true]);
-    const watch = await watchPage(runtime, await openView(runtime, lead), readWatchFilter({}), 1);
+    const watch = await watchPage(runtime, await openDriftView(runtime, lead), readWatchFilter({}), 1);
     expect(watch.changedOn).toBe(TODAY);
   });
 
   it('is kept with who, when and why, and one goes back to any earlier one', async () => {
     const plain = await scores();
-    await keepSetting(runtime, lead, { ...numbers(QUIET), words: 'First' });
+    await saveSetting(runtime, lead, { ...numbers(QUIET), words: 'First' });
     runtime.setNow(`${dateOfDay(TODAY)}T13:00:00Z`);
-    await keepSetting(runtime, lead, { ...numbers({ ...QUIET, slipping: '20' }), words: 'Second' });
+    await saveSetting(runtime, lead, { ...numbers({ ...QUIET, slipping: '20' }), words: 'Second' });
     await recalculate(runtime);
     const { history, setting } = await settingPage(runtime, lead, undefined);
     expect(history.map(({ words, by }) => [words, by])).toEqual([
@@ -208,7 +208,7 @@ describe('a setting that is kept', () => {
       errors: [{ field: 'words' }],
     });
     // The same again is no change.
-    await expect(keepSetting(runtime, lead, { ...numbers(), words: 'x' })).rejects.toMatchObject({
+    await expect(saveSetting(runtime, lead, { ...numbers(), words: 'x' })).rejects.toMatchObject({
       errors: [{ field: 'words' }],
     });
   });
@@ -216,7 +216,7 @@ describe('a setting that is kept', () => {
   it('of a course is that course’s alone, with edges of its own, until it goes by the programme’s again', async () => {
     const plain = await scores();
     const of = (code: string, all: Map<string, number | null>) => [...all].filter(([id]) => id.startsWith(code));
-    await keepSetting(runtime, lead, {
+    await saveSetting(runtime, lead, {
       ...numbers({ ...QUIET, slipping: '1', adrift: '2' }),
       course: 'NET',
       words: 'Here',
@@ -225,10 +225,10 @@ describe('a setting that is kept', () => {
     const after = await scores();
     expect(of('DRY', after)).toEqual(of('DRY', plain));
     expect(of('NET', after)).not.toEqual(of('NET', plain));
-    const rows = await needOrder(runtime, await openView(runtime, lead, { course: 'NET' }));
+    const rows = await needOrder(runtime, await openDriftView(runtime, lead, { course: 'NET' }));
     expect(rows.every(({ band, score }) => band === (score! >= 2 ? 2 : score! >= 1 ? 1 : 0))).toBe(true);
     // What the programme sets passes it by.
-    await keepSetting(runtime, lead, { ...numbers({ missing_early: '1', missing_late: '1' }), words: 'There' });
+    await saveSetting(runtime, lead, { ...numbers({ missing_early: '1', missing_late: '1' }), words: 'There' });
     await recalculate(runtime);
     expect(of('NET', await scores())).toEqual(of('NET', after));
     expect(of('DRY', await scores())).not.toEqual(of('DRY', plain));
@@ -247,7 +247,7 @@ describe('a setting that is kept', () => {
       afterStep: async () => {
         if (isKept) return;
         isKept = true;
-        await keepSetting(runtime, lead, { ...numbers(QUIET), words: 'In between' });
+        await saveSetting(runtime, lead, { ...numbers(QUIET), words: 'In between' });
       },
     });
     await recalculate(runtime);

@@ -14,7 +14,7 @@ import { dayOf } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
 import { writing, type Db } from '@/data/db';
 import { addSetting, keptSettings, settingHistory, type SettingEntry } from '@/data/drift/settings';
-import { OF_ALL, OF_COURSE, markStaleIn } from '@/data/drift/stale';
+import { OF_ALL, OF_COURSE, noteStaleIn } from '@/data/drift/stale';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { requireLead } from '../request/lead';
@@ -86,8 +86,8 @@ async function keep(
   if (changes.length === 0 && courseId === null)
     throw new InvalidInput([{ field: 'words', message: 'are not enough: nothing is other than it was' }]);
   // Today is read anew; the days before stay as they were read.
-  if (courseId === null) await markStaleIn(trx, OF_ALL, { fromDay: today });
-  else await markStaleIn(trx, OF_COURSE, { courseId, fromDay: today });
+  if (courseId === null) await noteStaleIn(trx, OF_ALL, { fromDay: today });
+  else await noteStaleIn(trx, OF_COURSE, { courseId, fromDay: today });
   await addAudit(trx, {
     at,
     staff_id: viewer.staffId || null,
@@ -100,7 +100,7 @@ async function keep(
 }
 
 /** Keeps a setting, for the programme or for a course of its own. Returns what is other than before. @throws InvalidInput, NotFound */
-export async function keepSetting(runtime: Runtime, viewer: Viewer, values: Values): Promise<string[]> {
+export async function saveSetting(runtime: Runtime, viewer: Viewer, values: Values): Promise<string[]> {
   requireLead(viewer);
   const { given, setting } = readSettingInput(SettingInput, values);
   const { course, words } = given;

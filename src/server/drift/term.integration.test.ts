@@ -3,7 +3,7 @@ import { afterEach, describe, expect, it } from 'vitest';
 import { dateOfDay, dayFromDate, dayOf } from '@/core/time/zone';
 import { isBeingRead } from '@/data/view';
 import { checkAll } from '../check';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import { enterBreak } from '../courses/calendar';
 import { learnerList } from '../people/learner-list';
 import { readAllPast, readPast, recalculate } from './recalculate';
@@ -56,9 +56,9 @@ async function driftNow(runtime: TestRuntime, asOf?: number) {
   const begun = rows.filter(
     (row) => row.learner_id !== 'L6' || (asOf ?? dayOf(runtime.clock.now(), 'UTC')) >= START + 20,
   );
-  const view = await openView(runtime, SYSTEM_VIEWER, {}, asOf === undefined ? undefined : dateOfDay(asOf));
+  const view = await openDriftView(runtime, SYSTEM_VIEWER, {}, asOf === undefined ? undefined : dateOfDay(asOf));
   const order = await needOrder(runtime, view);
-  const parts = new Map(order.map(({ learnerId, part, gone }, place) => [learnerId, { part, gone, place }]));
+  const parts = new Map(order.map(({ learnerId, part, daysAway: gone }, place) => [learnerId, { part, gone, place }]));
   return begun.map((row) => ({
     id: row.learner_id,
     score: row.score,
@@ -79,7 +79,7 @@ async function liveForward(): Promise<Map<number, Awaited<ReturnType<typeof drif
     await bringIn(runtime, 'access-log', logOf(linesOf(day)));
     read.set(day, await driftNow(runtime));
   }
-  // Looking back from the last day finds what was read on each.
+  // looking back from the last day finds what was read on each.
   for (const day of days.slice(0, -1)) expect([day, await driftNow(runtime, day)]).toEqual([day, read.get(day)]);
   expect((await checkAll(runtime)).problems).toEqual([]);
   await runtime.close();
@@ -150,7 +150,7 @@ describe('looking back on a term', () => {
     const before = await driftNow(runtime, START + 14);
     // Until it has been read anew, whoever looks is told; of today it has been.
     const isTold = async (asOf?: number) => {
-      const view = await openView(runtime, SYSTEM_VIEWER, {}, asOf === undefined ? undefined : dateOfDay(asOf));
+      const view = await openDriftView(runtime, SYSTEM_VIEWER, {}, asOf === undefined ? undefined : dateOfDay(asOf));
       return isBeingRead(runtime.db, view, START + 42);
     };
     expect([await isTold(START + 14), await isTold(START + 40), await isTold()]).toEqual([true, false, false]);

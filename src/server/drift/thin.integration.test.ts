@@ -8,7 +8,7 @@ import { readAllPast, recalculate } from './recalculate';
 import { noticesOf } from './notices';
 import { listGaps } from '@/data/feed/feed-gaps';
 import { settleGap } from '../feed/feed';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { askList, bringIn, testRuntime, type TestRuntime } from '../testing';
 
@@ -54,7 +54,7 @@ const bands = async () => {
   return counts;
 };
 const factors = async () => new Set((await drift()).flatMap(({ reasons }) => reasons.map(({ factor }) => factor)));
-const notices = async () => noticesOf(runtime, await openView(runtime, SYSTEM_VIEWER, {}));
+const notices = async () => noticesOf(runtime, await openDriftView(runtime, SYSTEM_VIEWER, {}));
 
 describe('an installation that tells little', () => {
   it('holds nobody to hand-ins that nobody tells of', async () => {

@@ -4,7 +4,7 @@ import { coursesBeingRead } from '@/data/view';
 import { asProblem } from '../request/api';
 import { InvalidInput, NotFound } from '../request/input';
 import { NotReadYet } from '../request/trouble';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, logOf, testRuntime, type TestRuntime } from '../testing';
 import { readPast, recalculate } from './recalculate';
@@ -57,7 +57,7 @@ afterEach(() => runtime.close());
 
 const asker = () => ({ runtime, viewer: SYSTEM_VIEWER });
 const waiting = async (course?: string) =>
-  coursesBeingRead(runtime.db, await openView(runtime, SYSTEM_VIEWER, { course }, MIDDLE), TODAY);
+  coursesBeingRead(runtime.db, await openDriftView(runtime, SYSTEM_VIEWER, { course }, MIDDLE), TODAY);
 
 /** Reads the past beside whoever waits for it, as the worker does. */
 async function readBeside<T>(work: Promise<T>): Promise<T> {
@@ -117,8 +117,8 @@ describe('an answer that shows drift of today', () => {
     await untilRead(runtime, SYSTEM_VIEWER, {}, { atMost: 0 });
     runtime.setNow(new Date(Date.parse(`${dateOfDay(TODAY)}T12:00:00Z`) + DAY).toISOString());
     await untilRead(runtime, SYSTEM_VIEWER, {}, { atMost: 100 });
-    expect((await openView(runtime, SYSTEM_VIEWER)).readingDay).toBe(TODAY);
+    expect((await openDriftView(runtime, SYSTEM_VIEWER)).readingDay).toBe(TODAY);
     await Promise.all([untilRead(runtime, SYSTEM_VIEWER, {}), recalculate(runtime)]);
-    expect((await openView(runtime, SYSTEM_VIEWER)).readingDay).toBe(TODAY + 1);
+    expect((await openDriftView(runtime, SYSTEM_VIEWER)).readingDay).toBe(TODAY + 1);
   });
 });

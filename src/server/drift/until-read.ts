@@ -2,11 +2,11 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import { dayOf } from '@/core/time/zone';
 import type { Viewer } from '@/data/scope';
-import { coursesBeingRead, isBeingRead, type Moment } from '@/data/view';
+import { coursesBeingRead, isBeingRead, type View } from '@/data/view';
 import { InvalidInput } from '../request/input';
 import { listAnswer, type List } from '../request/list';
 import { NotReadYet } from '../request/trouble';
-import { openView, type LensNames } from '../request/view';
+import { openDriftView, type SegmentNames } from '../request/view';
 import type { Runtime } from '../runtime';
 import { wakeWorker } from '../worker-host';
 
@@ -15,7 +15,7 @@ const AT_MOST = 20_000;
 const LOOK_AGAIN = 150;
 
 /** Has the worker read the past of what is looked at before any other. */
-export async function readFirst({ db, clock, zone }: Runtime, view: Moment): Promise<void> {
+export async function readFirst({ db, clock, zone }: Runtime, view: View): Promise<void> {
   wakeWorker({ readFirst: await coursesBeingRead(db, view, dayOf(clock.now(), zone)) });
 }
 
@@ -33,13 +33,13 @@ interface Waits {
 export async function untilRead(
   runtime: Runtime,
   viewer: Viewer,
-  { course, group, organisation, as_of }: LensNames & { as_of?: string },
+  { course, group, organisation, as_of }: SegmentNames & { as_of?: string },
   { atMost = AT_MOST }: Waits = {},
 ): Promise<void> {
   const names = { course, group, organisation };
   const today = dayOf(runtime.clock.now(), runtime.zone);
   const isWaiting = async () => {
-    const view = await openView(runtime, viewer, names, as_of);
+    const view = await openDriftView(runtime, viewer, names, as_of);
     if (view.asOf === null) return view.readingDay < today;
     if (!(await isBeingRead(runtime.db, view, today))) return false;
     await readFirst(runtime, view);
@@ -55,14 +55,14 @@ export async function untilRead(
   }
 }
 
-/** The API's answer of a list that shows drift. @throws InvalidInput, NotFound, NotReadYet */
+/** The API's answer of a list; of one that shows drift, once what it shows is read. @throws InvalidInput, NotFound, NotReadYet */
 export async function readAnswer<Row>(
   list: List<Row>,
   asker: { runtime: Runtime; viewer: Viewer },
   values: Record<string, string>,
 ): Promise<Response> {
   try {
-    await untilRead(asker.runtime, asker.viewer, values);
+    if (list.showsDrift) await untilRead(asker.runtime, asker.viewer, values);
   } catch (error) {
     // The list names every field that is wrong.
     if (!(error instanceof InvalidInput)) throw error;

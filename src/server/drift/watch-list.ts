@@ -12,19 +12,19 @@ import { isoOrNull, score } from '../request/values';
 import { AsDay, readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
 import { SortedBy, isFile, pageInOrder } from '../request/list-query';
-import { PartQuery } from '../request/segment-query';
-import { openView } from '../request/view';
+import { SegmentQuery } from '../request/segment-query';
+import { openDriftView } from '../request/view';
 import { explainPeople } from '../people/people';
 import type { Runtime } from '../runtime';
 import { noticesOf } from './notices';
 import { needOrder, type WatchRow } from './watch';
 
-class DriftQuery extends PartQuery {
+class DriftQuery extends SegmentQuery {
   @Filter({ tells: 'as of the end of a past date' }) @IsOptional() @AsDay() as_of?: number;
   @IsOptional() @SortedBy(['drift', 'name']) sort?: string;
 }
 
-class WatchQuery extends PartQuery {
+class WatchQuery extends SegmentQuery {
   @Filter({ tells: 'as of the end of a past date' }) @IsOptional() @AsDay() as_of?: number;
   @Filter({
     tells: `one part of it: ${PARTS.join(', ')}`,
@@ -49,7 +49,7 @@ const AT_ONCE = 500;
 async function watch(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(WatchQuery, values, runtime.zone);
   const { course, group, organisation } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
+  const view = await openDriftView(runtime, viewer, { course, group, organisation }, query.as_of);
   const everybody = await needOrder(runtime, view);
   const listed = query.part === undefined ? everybody : everybody.filter(({ part }) => part === query.part);
   const { rows: page, next } = pageInOrder(listed, query, ({ learnerId }) => learnerId);
@@ -84,6 +84,7 @@ const reasonsOf = ({ person: { enrolments } }: WatchEntry) =>
 export const WATCH = {
   name: 'watch',
   path: '/watch',
+  showsDrift: true,
   query: WatchQuery,
   columns: {
     of: {
@@ -119,7 +120,7 @@ export const WATCH = {
   read: watch,
   async beside(runtime, viewer, values) {
     const { course, group, organisation, as_of } = readInput(WatchQuery, values, runtime.zone);
-    const view = await openView(runtime, viewer, { course, group, organisation }, as_of);
+    const view = await openDriftView(runtime, viewer, { course, group, organisation }, as_of);
     return {
       notices: (await noticesOf(runtime, view)).map(({ course: code, what, kind, since, says }) => ({
         course: code,
@@ -142,7 +143,7 @@ export interface DriftEntry {
 async function drift(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(DriftQuery, values, runtime.zone);
   const { course, group, organisation, sort = '-drift' } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
+  const view = await openDriftView(runtime, viewer, { course, group, organisation }, query.as_of);
   const all = await driftOf(runtime.db, view, sort as 'drift' | '-drift' | 'name' | '-name');
   const { rows: page, next } = pageInOrder(all, query, ({ id }) => id);
   const explanations = await explanationsOf(
@@ -160,6 +161,7 @@ const explained = ({ explanation }: DriftEntry) =>
 export const DRIFT = {
   name: 'drift',
   path: '/watch',
+  showsDrift: true,
   query: DriftQuery,
   columns: {
     of: {

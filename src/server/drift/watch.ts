@@ -8,7 +8,7 @@ import type { Person } from '@/core/contact/person';
 import { dayOf } from '@/core/time/zone';
 import { caseload, type CaseloadRow } from '@/data/people/caseload';
 import { namesOf } from '@/data/people/learners';
-import type { View } from '@/data/view';
+import type { DriftView } from '@/data/view';
 import { setAsideIds } from '@/data/drift/set-aside';
 import { triedWithin } from '@/data/drift/tried';
 import { fullName } from '@/core/people/name';
@@ -70,7 +70,7 @@ function filterKey(band: Band | null): BandFilter {
 }
 
 /** Everybody in view in the Watch's order, part by part, but those whom the viewer has set aside. */
-export async function needOrder({ db, zone }: Runtime, view: View): Promise<WatchRow[]> {
+export async function needOrder({ db, zone }: Runtime, view: DriftView): Promise<WatchRow[]> {
   // Of whom one waits for is known at once; a reading may still be of the day before.
   const day = dayOf(view.now, zone);
   const [rules, rulesBefore] = [day, day - 7].map((on) => settingOn(view.settings, on).parts);
@@ -85,14 +85,25 @@ export async function needOrder({ db, zone }: Runtime, view: View): Promise<Watc
   const parts = Object.fromEntries(PARTS.map((part) => [part, []])) as unknown as Record<Part, WatchRow[]>;
   for (const row of rows) {
     // Each field by its name: a row of the database that is spread stays slow to read, and there are thousands.
-    const { learnerId, score, band, gone, never, weekAgo, weekAgoBand, weekAgoGone, weekAgoNever, weekAgoRead } = row;
+    const {
+      learnerId,
+      score,
+      band,
+      daysAway: daysAway,
+      never,
+      weekAgo,
+      weekAgoBand,
+      weekAgoDaysAway: weekAgoDaysAway,
+      weekAgoNever,
+      weekAgoRead,
+    } = row;
     if (off.has(learnerId)) continue;
     const own = tried.get(learnerId) ?? null;
-    const part = partOf({ band, score, gone, never, tried: own }, day, rules);
+    const part = partOf({ band, score, daysAway: daysAway, never, tried: own }, day, rules);
     const before = {
       band: weekAgoBand,
       score: weekAgo,
-      gone: weekAgoGone,
+      daysAway: weekAgoDaysAway,
       never: weekAgoNever,
       tried: triedBefore.get(learnerId) ?? null,
     };
@@ -101,11 +112,11 @@ export async function needOrder({ db, zone }: Runtime, view: View): Promise<Watc
       learnerId,
       score,
       band,
-      gone,
+      daysAway: daysAway,
       never,
       weekAgo,
       weekAgoBand,
-      weekAgoGone,
+      weekAgoDaysAway: weekAgoDaysAway,
       weekAgoNever,
       weekAgoRead,
       tried: own,
@@ -165,7 +176,12 @@ export function readWatchFilter(params: { part?: string; band?: string; drift?: 
   };
 }
 
-export async function watchPage(runtime: Runtime, view: View, filter: WatchFilter, page: number): Promise<WatchPage> {
+export async function watchPage(
+  runtime: Runtime,
+  view: DriftView,
+  filter: WatchFilter,
+  page: number,
+): Promise<WatchPage> {
   const everybody = await needOrder(runtime, view);
   const inPart = everybody.filter(({ part }) => part === filter.part);
   const counts: WatchPage['counts'] = { 0: 0, 1: 0, 2: 0, none: 0 };
@@ -184,7 +200,7 @@ export async function watchPage(runtime: Runtime, view: View, filter: WatchFilte
     explainPeople(runtime, view, ids, detail).then(tellApart),
     explainPeople(runtime, view, ids.slice(0, 1), { ...detail, visits: 3 }),
   ]);
-  const { courseId } = view.lens;
+  const { courseId } = view.segment;
   const setting =
     courseId === undefined
       ? settingOn(view.settings, view.readingDay)
@@ -215,14 +231,14 @@ export async function watchPage(runtime: Runtime, view: View, filter: WatchFilte
 }
 
 /** Ids of all that match, for an action on them; only as many as one message may go to. */
-export async function allMatching(runtime: Runtime, view: View, filter: WatchFilter): Promise<number[]> {
+export async function allMatching(runtime: Runtime, view: DriftView, filter: WatchFilter): Promise<number[]> {
   return (await needOrder(runtime, view)).filter((row) => matches(row, filter)).map((row) => row.learnerId);
 }
 
 /** Names of everybody in view, by id: for the Shoreline, once somebody points at it. */
 export async function watchNames(
   runtime: Runtime,
-  view: View,
+  view: DriftView,
 ): Promise<Record<number, { name: string; learnerId: string }>> {
   const ids = (await needOrder(runtime, view)).map((row) => row.learnerId);
   const rows = await namesOf(runtime.db, view.viewer, ids);

@@ -5,7 +5,7 @@ import { mergeRanges, type DayRange } from '@/core/drift/counted-days';
 import { sayDay } from '@/core/time/words';
 import { HOUR, dayOf } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
-import { readingRaw, writing, writingRaw } from '@/data/db';
+import { withRaw, writing, rawTransaction } from '@/data/db';
 import {
   addFeedGap,
   courseFeedGaps,
@@ -23,7 +23,7 @@ import {
 } from '@/data/feed/feed-gaps';
 import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
-import { OF_SOURCE, markStale, markStaleIn } from '@/data/drift/stale';
+import { OF_SOURCE, noteStale, noteStaleIn } from '@/data/drift/stale';
 import { AsInstant, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { requireLead } from '../request/lead';
 import { requireOrder, type Period } from '../request/period';
@@ -42,8 +42,8 @@ const RHYTHM = 7 * 7 * 24;
 export async function lookForGaps({ db, clock, zone }: Parts): Promise<void> {
   const now = clock.now();
   const hour = Math.floor(now / HOUR);
-  for (const { id } of await readingRaw(db, sourcesWithEvents)) {
-    await writingRaw(db, (raw) => {
+  for (const { id } of await withRaw(db, sourcesWithEvents)) {
+    await rawTransaction(db, (raw) => {
       const known = openGaps(raw, id);
       const oldest = Math.min(hour - LOOK_BACK, ...known.map((gap) => Math.floor(gap.from_at / HOUR)));
       const counts = hoursOf(raw, id, oldest - RHYTHM);
@@ -61,7 +61,7 @@ export async function lookForGaps({ db, clock, zone }: Parts): Promise<void> {
         if (gap.state === 'found') dropFoundGap(raw, gap.id);
         else {
           fillGap(raw, gap.id, now);
-          markStale(raw, OF_SOURCE, { sourceId: id, fromDay: dayOf(gap.from_at, zone) });
+          noteStale(raw, OF_SOURCE, { sourceId: id, fromDay: dayOf(gap.from_at, zone) });
         }
       }
       for (const gap of found) {
@@ -97,7 +97,7 @@ export async function nameGap(runtime: Parts, viewer: Viewer, values: Values): P
         { field: 'source', message: `is not known: there is no source ${source} that has brought events` },
       ]);
     }
-    await markStaleIn(trx, OF_SOURCE, { sourceId, fromDay: dayOf(start, zone) });
+    await noteStaleIn(trx, OF_SOURCE, { sourceId, fromDay: dayOf(start, zone) });
     await addAudit(trx, { at: clock.now(), staff_id, what: 'named a gap in the feed', subject });
   });
 }
@@ -111,7 +111,7 @@ export async function settleGap(runtime: Parts, viewer: Viewer, id: number, is: 
     const staff_id = viewer.staffId || null;
     await setGapState(trx, id, is ? 'confirmed' : 'dismissed', { staff_id, changed_at: clock.now() });
     const from = dayOf(gap.from_at, zone);
-    await markStaleIn(trx, OF_SOURCE, { sourceId: gap.source_id, fromDay: from });
+    await noteStaleIn(trx, OF_SOURCE, { sourceId: gap.source_id, fromDay: from });
     const subject = `${gap.source}: ${sayGapDays([[from, dayOf(gap.to_at - 1, zone)]])}`;
     const what = is ? 'confirmed a gap in the feed' : 'said that a gap in the feed is none';
     await addAudit(trx, { at: clock.now(), staff_id, what, subject });
@@ -136,7 +136,7 @@ export async function sourceRhythms(
   const now = clock.now();
   const hour = Math.floor(now / HOUR);
   const wanted = courseIds === undefined ? null : await sourcesOfCourses(db, courseIds);
-  return readingRaw(db, (raw) =>
+  return withRaw(db, (raw) =>
     sourcesWithEvents(raw)
       .filter(({ id }) => wanted === null || wanted.includes(id))
       .map(({ id, name, last_event_at: lastEvent }) => {

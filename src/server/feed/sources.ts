@@ -2,7 +2,7 @@
 import { randomBytes } from 'node:crypto';
 import { IsNotEmpty, MaxLength } from 'class-validator';
 import { addAudit } from '@/data/audit';
-import { addCredential, endCredential } from '@/data/feed/sources';
+import { addCredential, closeCredential } from '@/data/feed/sources';
 import type { Viewer } from '@/data/scope';
 import { NotFound, readInput, type Values } from '../request/input';
 import { requireLead } from '../request/lead';
@@ -36,13 +36,13 @@ export async function makeCredential(
 }
 
 /** Ends a credential: what is sent with it is refused from now on. @throws NotFound */
-export async function dropCredential(
+export async function endCredential(
   { db, clock }: Pick<Runtime, 'db' | 'clock'>,
   viewer: Viewer,
   id: number,
 ): Promise<void> {
   requireLead(viewer);
-  const key = await endCredential(db, id, clock.now());
+  const key = await closeCredential(db, id, clock.now());
   if (key === null) throw new NotFound('No such credential');
   await addAudit(db, {
     at: clock.now(),

@@ -1,8 +1,8 @@
 /** Logs that have stopped: found by themselves, so that nobody is held to days that nothing tells of. */
 import { isMissed, silences } from '@/core/feed/stopped';
 import { DAY, HOUR, dayOf, startOfDay } from '@/core/time/zone';
-import { readingRaw, writingRaw, type RawConnection } from '@/data/db';
-import { OF_SOURCE, markStale } from '@/data/drift/stale';
+import { withRaw, rawTransaction, type RawConnection } from '@/data/db';
+import { OF_SOURCE, noteStale } from '@/data/drift/stale';
 import {
   activeDays,
   eventsOfSource,
@@ -28,7 +28,7 @@ const SHARE_DAYS = 28;
 export async function lookForStops({ db, clock, zone }: Parts): Promise<void> {
   const now = clock.now();
   const today = dayOf(now, zone);
-  const changes = await readingRaw(db, (raw) =>
+  const changes = await withRaw(db, (raw) =>
     silentSources(raw, startOfDay(today - 1, zone)).flatMap(({ id, lastAt }) => {
       const { noted, quiet } = keptSilences(raw, id);
       const found = silencesOf(raw, { id, lastAt, today, zone, noted, quiet });
@@ -39,14 +39,14 @@ export async function lookForStops({ db, clock, zone }: Parts): Promise<void> {
     }),
   );
   if (changes.length === 0) return;
-  await writingRaw(db, (raw) => {
+  await rawTransaction(db, (raw) => {
     for (const { id, found, noted, fromAt } of changes) {
       keepSilences(raw, id, found, now);
       // That a silence goes on for another day changes no reading.
       const onlyGoesOn =
         found.length === noted.length &&
         found.every((one, i) => one.fromAt === noted[i].fromAt && one.state === noted[i].state);
-      if (!onlyGoesOn) markStale(raw, OF_SOURCE, { sourceId: id, fromDay: dayOf(fromAt, zone) });
+      if (!onlyGoesOn) noteStale(raw, OF_SOURCE, { sourceId: id, fromDay: dayOf(fromAt, zone) });
     }
   });
 }

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Moment } from '@/data/view';
-import { openMoment } from '../request/view';
+import type { View } from '@/data/view';
+import { openView } from '../request/view';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { analyseCategories, analyseItem, gainsOf, gradedItems, gradesInView, groupsCompared } from './analysis';
@@ -44,17 +44,17 @@ const RESPONSES = [
 ].join('\n');
 
 let runtime: TestRuntime;
-let view: Moment;
+let view: View;
 beforeAll(async () => {
   runtime = await smallRuntime();
   await bringIn(runtime, 'outline', OUTLINE);
   await bringIn(runtime, 'results', RESULTS);
-  view = await openMoment(runtime, SYSTEM_VIEWER, { course: 'DRY' });
+  view = await openView(runtime, SYSTEM_VIEWER, { course: 'DRY' });
 });
 afterAll(() => runtime.close());
 
 const itemOf = async (id: string) =>
-  (await gradedItems(runtime, view.lens.courseId!)).find(({ externalId }) => externalId === id)!;
+  (await gradedItems(runtime, view.segment.courseId!)).find(({ externalId }) => externalId === id)!;
 
 describe('one item', () => {
   it('has each learner’s first, best and last attempt, and what counts in tenths', async () => {

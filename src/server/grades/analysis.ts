@@ -10,14 +10,14 @@ import { isWork } from '@/core/work/due';
 import { readCourse } from '@/data/completion/course';
 import { enrolledInView, type Enrolled } from '@/data/completion/enrolled';
 import { sayGroup } from '@/data/courses/courses';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import type { Viewer } from '@/data/scope';
-import type { Moment } from '@/data/view';
+import type { View } from '@/data/view';
 import { WorkQuery } from '../completion/work-query';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
 import { pageInOrder } from '../request/list-query';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 import { gradesOf, type GradesRow } from './grades-list';
 
@@ -51,7 +51,7 @@ const mean = (values: readonly number[]) =>
   values.length === 0 ? null : values.reduce((sum, value) => sum + value, 0) / values.length;
 
 /** Everybody's grades in a course in view, as of a moment. */
-export async function gradesInView(runtime: Pick<Runtime, 'db'>, view: Moment): Promise<GradesRow[]> {
+export async function gradesInView(runtime: Pick<Runtime, 'db'>, view: View): Promise<GradesRow[]> {
   return gradesOf(runtime, view, await enrolledInView(runtime.db, view));
 }
 
@@ -186,9 +186,9 @@ export async function groupsCompared(runtime: Runtime, viewer: Viewer, values: V
   const { course, organisation, by = 'course', of } = query;
   if (course === undefined)
     throw new InvalidInput([{ field: 'course', message: 'is missing: groups are those of a course' }]);
-  const view = await openMoment(runtime, viewer, { course, organisation }, query.as_of);
+  const view = await openView(runtime, viewer, { course, organisation }, query.as_of);
   const rows = await gradesInView(runtime, view);
-  const model = await readingRaw(runtime.db, (raw) => readCourse(raw, view.lens.courseId!));
+  const model = await withRaw(runtime.db, (raw) => readCourse(raw, view.segment.courseId!));
   const whats = whatsOf(model, by).filter(({ key }) => of === undefined || key === of);
   if (whats.length === 0 && of !== undefined) throw new NotFound('No such category or item');
   const groups = [...groupBy(rows, ({ enrolled }) => enrolled.group)].sort(([a], [b]) =>
@@ -259,7 +259,7 @@ export const GROUP_GRADES = {
 
 /** The items of a course that are work, or have a result all the same, in outline order. */
 export async function gradedItems({ db }: Pick<Runtime, 'db'>, courseId: number): Promise<CourseItem[]> {
-  return readingRaw(db, (raw) => {
+  return withRaw(db, (raw) => {
     const { items } = readCourse(raw, courseId);
     const any = raw.prepare('SELECT EXISTS (SELECT 1 FROM attempt WHERE item_id = ?)').pluck();
     return items.filter(({ id, kind, points }) => isWork(kind, points) || any.get(id) === 1);

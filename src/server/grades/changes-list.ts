@@ -10,7 +10,7 @@ import { AsInstant, NotFound, readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
 import { isFile, limitOf, placeOf, writeCursor } from '../request/list-query';
 import { requireOrder } from '../request/period';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 
 class ChangesQuery extends WorkQuery {
@@ -39,7 +39,7 @@ export async function changes(runtime: Runtime, viewer: Viewer, values: Values) 
   const query = readInput(ChangesQuery, values, runtime.zone);
   const { course, group, organisation, from, to } = query;
   if (from !== undefined && to !== undefined) requireOrder(from, to);
-  const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
+  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
   const learner = query.learner === undefined ? undefined : await findLearner(runtime.db, viewer, query.learner);
   if (learner === null) throw new NotFound('No such learner');
   const place = placeOf(query);

@@ -14,15 +14,15 @@ import { patternOf, type Pattern } from '@/core/grades/pattern';
 import { fullName } from '@/core/people/name';
 import { sharesOf } from '@/core/work/attempt';
 import { passMarkOf } from '@/data/completion/course';
-import { keptStandings } from '@/data/completion/stored-progress';
+import { storedProgress } from '@/data/completion/stored-progress';
 import { enrolledInView, workByCourse, type Enrolled } from '@/data/completion/enrolled';
 import type { Viewer } from '@/data/scope';
-import type { Moment } from '@/data/view';
+import type { View } from '@/data/view';
 import { ENROLLED_COLUMN, WorkQuery } from '../completion/work-query';
 import { readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
 import { pageInOrder, SortedBy } from '../request/list-query';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 
 const SORTS = ['name', 'graded', 'overdue', 'whole'] as const;
@@ -58,7 +58,7 @@ export interface GradesRow {
 /** Grades of some enrolments in view, by course, in their order. */
 export async function gradesOf(
   { db }: Pick<Runtime, 'db'>,
-  view: Moment,
+  view: View,
   enrolled: readonly Enrolled[],
 ): Promise<GradesRow[]> {
   const rows = new Map<number, GradesRow>();
@@ -87,13 +87,13 @@ export async function gradesOf(
 /** Who stands where by a mean: by what is kept, but for the one that moves with every due date, and for a past day. */
 async function meansInView(
   runtime: Runtime,
-  view: Moment,
+  view: View,
   status: 'active' | 'all',
   by: Exclude<Sort, 'name'>,
   people: readonly Enrolled[],
 ): Promise<Map<number, number | null>> {
   if (view.asOf === null && by !== 'overdue') {
-    const kept = await keptStandings(runtime.db, view, status);
+    const kept = await storedProgress(runtime.db, view, status);
     return new Map([...kept.values()].map((one) => [one.enrolmentId, by === 'graded' ? one.onGraded : one.ofWhole]));
   }
   const all = await gradesOf(runtime, view, people);
@@ -106,7 +106,7 @@ async function meansInView(
 export async function gradesOrder(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(GradesQuery, values, runtime.zone);
   const { course, group, organisation, sort = 'name', status = 'active' } = query;
-  const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
+  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
   const all = await enrolledInView(runtime.db, view, status);
   const by = sort.replace('-', '') as Sort;
   const down = sort.startsWith('-') ? -1 : 1;
@@ -184,7 +184,12 @@ function gradesLine({ enrolled, means, grades: own, pattern }: GradesRow): Grade
     cells: Object.fromEntries(
       own.map(({ item, counting, attempts, dueState, isExempt }): [number, GradeCell] => [
         item.id,
-        [counting === null ? null : Math.round(1000 * counting.share) / 10, attempts.length, dueState, isExempt ? 1 : 0],
+        [
+          counting === null ? null : Math.round(1000 * counting.share) / 10,
+          attempts.length,
+          dueState,
+          isExempt ? 1 : 0,
+        ],
       ]),
     ),
   };

@@ -2,9 +2,9 @@
 import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { IsAttempt, IsNumeral, NotNegative } from '@/core/imports/validators';
 import { addAudit } from '@/data/audit';
-import { writing, writingRaw, type RawConnection } from '@/data/db';
+import { writing, rawTransaction, type RawConnection } from '@/data/db';
 import type { Viewer } from '@/data/scope';
-import { dismiss, setScore, settleScore, type AttemptKey } from '@/data/work/grading';
+import { dismiss, setScore, storeSettledScore, type AttemptKey } from '@/data/work/grading';
 import { StaleWork, isWithoutResults, staleCourseWork } from '@/data/work/stale-work';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
@@ -38,7 +38,7 @@ async function grading<T>(
   work: (raw: RawConnection) => T,
 ): Promise<T> {
   const { db, zone } = runtime;
-  return writingRaw(db, (raw) => {
+  return rawTransaction(db, (raw) => {
     const isFirst = isWithoutResults(raw, pair.courseId);
     const done = work(raw);
     const stale = new StaleWork(raw, zone);
@@ -111,7 +111,7 @@ export async function dismissAttempt(
 }
 
 /** Settles a score that a file has otherwise. @throws NotFound */
-export async function settleTheScore(
+export async function settleScore(
   runtime: Runtime,
   viewer: Viewer,
   learnerId: unknown,
@@ -121,7 +121,7 @@ export async function settleTheScore(
 ): Promise<void> {
   const pair = await requirePair(runtime, viewer, learnerId, itemId);
   const done = await grading(runtime, pair, (raw) =>
-    settleScore(raw, { ...pair, number }, take, { staffId: viewer.staffId || null, at: runtime.clock.now() }),
+    storeSettledScore(raw, { ...pair, number }, take, { staffId: viewer.staffId || null, at: runtime.clock.now() }),
   );
   if (!done) throw new NotFound('Nothing to settle');
 }

@@ -4,12 +4,12 @@ import { answersOf, questionFigures, type Answer, type QuestionFigures } from '@
 import { sayCount } from '@/core/time/words';
 import { answersInView, questionsOf, type QuestionRow } from '@/data/grades/responses';
 import type { Viewer } from '@/data/scope';
-import type { Moment } from '@/data/view';
+import type { View } from '@/data/view';
 import { WorkQuery } from '../completion/work-query';
 import { InvalidInput, readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
 import { pageInOrder } from '../request/list-query';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 
 class QuestionsQuery extends WorkQuery {
@@ -46,7 +46,7 @@ export interface QuestionShown {
 /** Questions of an item, missed most first. */
 export async function questionsShown(
   { db }: Pick<Runtime, 'db'>,
-  view: Moment,
+  view: View,
   questions: readonly QuestionRow[],
   attempts: 'first' | 'last',
 ): Promise<QuestionShown[]> {
@@ -63,15 +63,15 @@ export async function questionsShown(
 }
 
 /** Every question of the course in view. */
-export async function questionsOfCourse({ db }: Pick<Runtime, 'db'>, view: Moment): Promise<QuestionRow[]> {
-  const courseId = view.lens.courseId ?? (await courseOfGroup({ db }, view));
+export async function questionsOfCourse({ db }: Pick<Runtime, 'db'>, view: View): Promise<QuestionRow[]> {
+  const courseId = view.segment.courseId ?? (await courseOfGroup({ db }, view));
   return courseId === undefined ? [] : questionsOf(db, courseId);
 }
 
 /** One learner's answers to some questions, of all attempts. */
 export async function paperOf(
   { db }: Pick<Runtime, 'db'>,
-  view: Moment,
+  view: View,
   questions: readonly QuestionRow[],
   learnerId: number,
 ): Promise<Answer[]> {
@@ -83,8 +83,8 @@ export async function paperOf(
 export async function questions(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(QuestionsQuery, values, runtime.zone);
   const { course, group, organisation, attempts = 'first' } = query;
-  const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
-  const courseId = view.lens.courseId ?? (await courseOfGroup(runtime, view));
+  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
+  const courseId = view.segment.courseId ?? (await courseOfGroup(runtime, view));
   if (courseId === undefined)
     throw new InvalidInput([{ field: 'course', message: 'is missing: questions are those of a course' }]);
   const all = await questionsShown(runtime, view, await questionsOf(runtime.db, courseId, query.item), attempts);
@@ -92,9 +92,9 @@ export async function questions(runtime: Runtime, viewer: Viewer, values: Values
   return { query, view, rows, total: all.length, next, now: view.now, zone: runtime.zone };
 }
 
-async function courseOfGroup({ db }: Pick<Runtime, 'db'>, { lens }: Moment): Promise<number | undefined> {
-  if (lens.groupId === undefined) return undefined;
-  const [courseId] = await db('course_group').where('id', lens.groupId).pluck('course_id');
+async function courseOfGroup({ db }: Pick<Runtime, 'db'>, { segment }: View): Promise<number | undefined> {
+  if (segment.groupId === undefined) return undefined;
+  const [courseId] = await db('course_group').where('id', segment.groupId).pluck('course_id');
   return courseId;
 }
 

@@ -7,7 +7,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { countOf } from '@/data/db';
 import { dayFromDate, dayOf } from '@/core/time/zone';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { openRuns } from '@/data/imports/import-runs';
 import { checkAll } from '../check';
 import { learnerDetail } from '../people/learner-detail';
@@ -71,9 +71,9 @@ describe('derived figures', () => {
   it('join visits when a later file fills in what lay between', async () => {
     const at = (time: string) => `2026-11-20T${time}Z,L1,DRY,D1,opened`;
     await bringIn(runtime, 'access-log', logOf([at('10:00:00'), at('10:50:00')]));
-    expect(await runtime.db('visit_part').where('course_id', 1).count('* as n')).toEqual([{ n: 2 }]);
+    expect(await runtime.db('visit_course').where('course_id', 1).count('* as n')).toEqual([{ n: 2 }]);
     await bringIn(runtime, 'access-log', logOf([at('10:25:00')]));
-    expect(await runtime.db('visit_part').select('ms', 'events')).toEqual([{ ms: 51 * 60_000, events: 3 }]);
+    expect(await runtime.db('visit_course').select('ms', 'events')).toEqual([{ ms: 51 * 60_000, events: 3 }]);
     await noDifference();
   });
 
@@ -81,7 +81,7 @@ describe('derived figures', () => {
     await bringIn(runtime, 'access-log', logOf(['2026-11-20T23:45:00Z,L1,DRY,D1,opened']));
     await bringIn(runtime, 'access-log', logOf(['2026-11-21T00:20:00Z,L1,DRY,D1,opened']));
     await bringIn(runtime, 'access-log', logOf(['2026-11-21T00:05:00Z,L1,NET,N1,opened']));
-    expect(await runtime.db('visit_part').countDistinct('visit_start as n')).toEqual([{ n: 1 }]);
+    expect(await runtime.db('visit_course').countDistinct('visit_start as n')).toEqual([{ n: 1 }]);
     await noDifference();
   });
 
@@ -92,10 +92,10 @@ describe('derived figures', () => {
     });
     for (let i = 0; i < lines.length; i += 60) await bringIn(runtime, 'access-log', logOf(lines.slice(i, i + 60)));
     await noDifference();
-    const one = await runtime.db('visit_part').orderBy(['learner_id', 'visit_start', 'course_id']);
+    const one = await runtime.db('visit_course').orderBy(['learner_id', 'visit_start', 'course_id']);
     const again = await smallRuntime();
     await bringIn(again, 'access-log', logOf([...lines].sort().reverse()));
-    expect(await again.db('visit_part').orderBy(['learner_id', 'visit_start', 'course_id'])).toEqual(one);
+    expect(await again.db('visit_course').orderBy(['learner_id', 'visit_start', 'course_id'])).toEqual(one);
     await again.close();
   });
 
@@ -255,13 +255,13 @@ describe('interruptions', () => {
     );
 
   it('a full disk leaves nothing half visible, and the import goes on when there is room', async () => {
-    const pages = await readingRaw(runtime.db, (raw) => raw.pragma('page_count', { simple: true }) as number);
-    await readingRaw(runtime.db, (raw) => raw.pragma(`max_page_count = ${pages + 90}`));
+    const pages = await withRaw(runtime.db, (raw) => raw.pragma('page_count', { simple: true }) as number);
+    await withRaw(runtime.db, (raw) => raw.pragma(`max_page_count = ${pages + 90}`));
     const run = await bringIn(runtime, 'access-log', many(30_000));
     expect(run.state).toBe('running');
     expect(run.error).toMatch(/disk is full/);
     expect(await runtime.db('learner_day').count('* as n')).toEqual([{ n: 0 }]);
-    await readingRaw(runtime.db, (raw) => raw.pragma('max_page_count = 1073741823'));
+    await withRaw(runtime.db, (raw) => raw.pragma('max_page_count = 1073741823'));
     expect(await workOnNext(runtime, makeOwner())).toBe('done');
     expect(await eventCount()).toBe(30_000);
     await noDifference();

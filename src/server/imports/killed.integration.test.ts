@@ -78,7 +78,7 @@ async function leftBy(runtime: TestRuntime, id: number) {
     extension: [],
     response: [],
     learner_day: [],
-    standing: [],
+    enrolment_progress: [],
     course_evidence: [],
   })) {
     const found = await runtime.db.from(table).select();

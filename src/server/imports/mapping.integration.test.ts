@@ -5,7 +5,7 @@ import { checkAll } from '../check';
 import { learnerDetail } from '../people/learner-detail';
 import { recalculate } from '../drift/recalculate';
 import { bringIn, counts, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { dropMapping, settleAction } from './mapping';
+import { removeMapping, settleAction } from './mapping';
 
 let runtime: TestRuntime;
 let lead: Viewer;
@@ -47,7 +47,7 @@ describe('a file whose headings are not ours', () => {
     expect(counts(await bringIn(runtime, 'roster', FILE, campus()))).toMatchObject({ state: 'done', duplicate: 1 });
     expect(await bringIn(runtime, 'roster', FILE, { source: 'another' })).toMatchObject({ state: 'failed' });
     expect(await listMappings(runtime.db)).toMatchObject([{ source: 'campus', kind: 'roster', mapping: SPEC }]);
-    await dropMapping(runtime, lead, 'campus', 'roster');
+    await removeMapping(runtime, lead, 'campus', 'roster');
     expect(await bringIn(runtime, 'roster', FILE, campus())).toMatchObject({ state: 'failed' });
   });
 

@@ -61,7 +61,7 @@ export async function mappingFor(
 }
 
 /** Forgets a source's mapping; leads alone. @throws NotFound */
-export async function dropMapping({ db, clock }: Runtime, viewer: Viewer, source: string, kind: FileKindName) {
+export async function removeMapping({ db, clock }: Runtime, viewer: Viewer, source: string, kind: FileKindName) {
   if (!isLead(viewer) || !(await findMapping(db, source, kind))) throw new NotFound('No such mapping');
   await writing(db, async (trx) => {
     await forgetMapping(trx, source, kind);

@@ -10,7 +10,7 @@ import { FILE_KIND_NAMES, type FileKindName } from '@/core/imports/kinds';
 import { IsZone } from '@/core/imports/validators';
 import { HOUR } from '@/core/time/zone';
 import { addRun, claimRun, findRun, openRuns } from '@/data/imports/import-runs';
-import { findLens } from '@/data/courses/courses';
+import { findSegment } from '@/data/courses/courses';
 import type { Viewer } from '@/data/scope';
 import { findSession } from '@/data/sessions/sessions';
 import { InvalidInput, readInput, type Values } from '../request/input';
@@ -73,12 +73,12 @@ export async function receiveFile(
 
 /** @throws InvalidInput for a session or a course that is not there */
 async function checkParts({ db }: Runtime, viewer: Viewer, { session, part }: ImportRequest): Promise<void> {
-  if (session !== undefined && (await findSession(db, { viewer, lens: {} }, session)) === null) {
+  if (session !== undefined && (await findSession(db, { viewer, segment: {} }, session)) === null) {
     throw new InvalidInput([{ field: 'session', message: `is not known: there is no session ${session}` }]);
   }
   if (part === undefined) return;
   const names = part.includes('/') ? { group: part } : { course: part };
-  if ((await findLens(db, viewer, names)) === null) {
+  if ((await findSegment(db, viewer, names)) === null) {
     throw new InvalidInput([{ field: 'part', message: `is not known: there is no course or group ${part}` }]);
   }
 }

@@ -6,7 +6,7 @@ import type { CsvRow } from '@/core/imports/csv-reader';
 import { csvLine } from '@/core/imports/cells';
 import { NotSuchAFile, datesToIso, readHeading, type Fault, type Heading } from '@/core/imports/heading';
 import type { DateOrder, Mapping } from '@/core/imports/mapping';
-import { isGivenUp, readingRaw, writingRaw } from '@/data/db';
+import { isGivenUp, withRaw, rawTransaction } from '@/data/db';
 import { addAudit } from '@/data/audit';
 import {
   LostImport,
@@ -21,8 +21,8 @@ import {
   type ImportRun,
   type Progress,
 } from '@/data/imports/import-runs';
-import { TAKERS } from '@/data/imports/importers';
-import { findOrAdd, isFault, type Taker } from '@/data/imports/importer';
+import { IMPORTERS } from '@/data/imports/importers';
+import { findOrAdd, isFault, type Importer } from '@/data/imports/importer';
 import { calendarAsRows, isCalendar } from './calendar-file';
 import { recalculate, type DerivingProgress } from '../drift/recalculate';
 import type { Runtime } from '../runtime';
@@ -159,7 +159,7 @@ async function takeFile(
   }
 }
 
-/** One file on its way in: counts, rejects and the taker of its kind. */
+/** One file on its way in: counts, rejects and the importer of its kind. */
 class Intake {
   private readonly progress: Progress;
   private toSkip: number;
@@ -171,7 +171,7 @@ class Intake {
     private readonly owner: string,
     private readonly heading: Heading,
     private readonly headingCells: readonly string[],
-    private readonly taker: Taker,
+    private readonly importer: Importer,
     private readonly dates: DateOrder,
   ) {
     const { read, accepted, duplicate, rejected, rejects_bytes } = run;
@@ -188,34 +188,34 @@ class Intake {
     mapping: Mapping | null,
   ): Promise<Intake> {
     const { db, clock, zone } = runtime;
-    const sourceId = await writingRaw(db, (raw) => findOrAdd(raw, 'source', run.source));
-    const taker = await readingRaw(db, (raw) =>
-      TAKERS[run.kind](raw, {
+    const sourceId = await rawTransaction(db, (raw) => findOrAdd(raw, 'source', run.source));
+    const importer = await withRaw(db, (raw) =>
+      IMPORTERS[run.kind](raw, {
         heading,
         runId: run.id,
         sourceId,
         timezone: run.timezone,
         zone,
         now: clock.now(),
-        before: run.taker_state ? JSON.parse(run.taker_state) : null,
+        before: run.importer_state ? JSON.parse(run.importer_state) : null,
       }),
     );
-    return new Intake(runtime, run, owner, heading, headingCells, taker, mapping?.dates ?? 'iso');
+    return new Intake(runtime, run, owner, heading, headingCells, importer, mapping?.dates ?? 'iso');
   }
 
   /** Takes a batch in one transaction; what it counts is stored with it, so both or neither stay. */
   async batch(rows: CsvRow[], bytes: number): Promise<void> {
     const skipped = rows.splice(0, Math.min(this.toSkip, rows.length));
     this.toSkip -= skipped.length;
-    for (const row of skipped) if (!row.broken) this.taker.replay?.(this.inOurDates(row));
+    for (const row of skipped) if (!row.broken) this.importer.replay?.(this.inOurDates(row));
     if (rows.length === 0) return;
     const next = { ...this.progress, bytes_done: bytes };
-    await writingRaw(this.runtime.db, (raw) => {
+    await rawTransaction(this.runtime.db, (raw) => {
       // First of all: the file of rejects is one, and belongs to whoever has the import.
       requireOwner(raw, this.run.id, this.owner);
       const lines: string[] = [];
       for (const row of rows) {
-        const outcome = row.broken ? { field: '', reason: row.broken } : this.taker.take(this.inOurDates(row));
+        const outcome = row.broken ? { field: '', reason: row.broken } : this.importer.take(this.inOurDates(row));
         next.read += 1;
         if (outcome === 'accepted') next.accepted += 1;
         else if (outcome === 'duplicate') next.duplicate += 1;
@@ -224,9 +224,9 @@ class Intake {
           lines.push(this.rejectLine(row, outcome));
         }
       }
-      this.taker.endBatch?.();
+      this.importer.endBatch?.();
       if (lines.length > 0) next.rejects_bytes += this.writeRejects(lines.join(''));
-      const state = this.taker.state?.();
+      const state = this.importer.state?.();
       const remembered = state === undefined ? null : JSON.stringify(state);
       noteProgress(raw, this.run.id, next, this.runtime.clock.real() + LEASE, remembered);
     });
@@ -235,7 +235,7 @@ class Intake {
 
   /** What there is to say of the file, once all of it is taken. */
   notes(): string[] {
-    return this.taker.notes?.() ?? [];
+    return this.importer.notes?.() ?? [];
   }
 
   private inOurDates(row: CsvRow): CsvRow {

@@ -5,10 +5,10 @@ import {
   countUnseen,
   dueChecks,
   listChecks,
-  markSeen,
+  noteSeen,
   noteAnswer,
-  removeCheck,
-  saveCheck,
+  deleteCheck,
+  storeCheck,
   type SavedCheck,
 } from '@/data/item-use/checks';
 import { HIDDEN_TEXT } from '@/data/person';
@@ -17,7 +17,7 @@ import { staffById, viewerOf } from '@/data/staff/staff';
 import { answerWhoDid } from './who-did';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
-import { lensNames } from '../request/view';
+import { segmentNames } from '../request/view';
 
 export class CheckInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(60, { message: 'is longer than 60 characters' }) name!: string;
@@ -46,15 +46,15 @@ const ASKED = [
 export function questionOf(query: string): Record<string, string> {
   const params = new URLSearchParams(query);
   const own = ASKED.flatMap((name) => (params.get(name) ? [[name, params.get(name)!]] : []));
-  return { ...lensNames(params.get('in') ?? undefined), ...Object.fromEntries(own) };
+  return { ...segmentNames(params.get('in') ?? undefined), ...Object.fromEntries(own) };
 }
 
 /** Keeps a question, once it has been asked: one that cannot be answered is none. @throws InvalidInput, NotFound */
-export async function keepCheck(runtime: Runtime, viewer: Viewer, values: Values): Promise<void> {
+export async function saveCheck(runtime: Runtime, viewer: Viewer, values: Values): Promise<void> {
   const { name, limit, query = '' } = readInput(CheckInput, values);
   await answerWhoDid(runtime, viewer, questionOf(query));
   const created_at = runtime.clock.now();
-  await saveCheck(runtime.db, { staff_id: viewer.staffId, name, query, limit_count: Number(limit), created_at });
+  await storeCheck(runtime.db, { staff_id: viewer.staffId, name, query, limit_count: Number(limit), created_at });
   await runChecks(runtime);
 }
 
@@ -73,8 +73,8 @@ export async function checksOf({ db }: Runtime, viewer: Viewer): Promise<CheckSh
 }
 
 /** @throws NotFound */
-export async function dropCheck({ db }: Runtime, viewer: Viewer, id: number): Promise<SavedCheck> {
-  const gone = await removeCheck(db, viewer.staffId, id);
+export async function removeCheck({ db }: Runtime, viewer: Viewer, id: number): Promise<SavedCheck> {
+  const gone = await deleteCheck(db, viewer.staffId, id);
   if (!gone) throw new NotFound('No such check of yours');
   return gone;
 }
@@ -84,7 +84,7 @@ export async function unseenChecks({ db }: Runtime, viewer: Viewer): Promise<num
 }
 
 export async function seeChecks({ db, clock }: Runtime, viewer: Viewer): Promise<void> {
-  await markSeen(db, viewer.staffId, clock.now());
+  await noteSeen(db, viewer.staffId, clock.now());
 }
 
 /** Asks every check that has not been asked today, each with its owner's eyes. Returns how many were. */
@@ -97,7 +97,7 @@ export async function runChecks(runtime: Runtime): Promise<number> {
     const answer = { last_day: today, last_count: null, last_of: null, passed_at: check.passed_at, fault: null };
     try {
       const viewer = await viewerOf(db, staff!);
-      const { has, didNot } = await answerWhoDid(runtime, viewer, questionOf(check.query));
+      const { did: has, didNot } = await answerWhoDid(runtime, viewer, questionOf(check.query));
       const passed = didNot.length > check.limit_count;
       await noteAnswer(db, check.id, {
         ...answer,

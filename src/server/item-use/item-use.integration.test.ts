@@ -37,10 +37,9 @@ describe('reach', () => {
     expect(await rowOf('D1', { course: 'DRY', group: 'B' })).toMatchObject({ base: 1, openers: 0, first_opened: null });
     expect(await rowOf('D1', { from: '2026-11-10', to: '2026-11-11' })).toMatchObject({ opens: 1 });
     expect(await rowOf('D1', { from: '2026-11-09', to: '2026-11-10' })).toMatchObject({ opens: 1 });
-    expect((await askList(ITEM_USE, runtime, SYSTEM_VIEWER, { course: 'DRY' })).rows.map((row) => row.item_id)).toEqual([
-      'D1',
-      'D2',
-    ]);
+    expect((await askList(ITEM_USE, runtime, SYSTEM_VIEWER, { course: 'DRY' })).rows.map((row) => row.item_id)).toEqual(
+      ['D1', 'D2'],
+    );
   });
 
   it('keeps to the viewer’s scope', async () => {
@@ -52,14 +51,16 @@ describe('reach', () => {
     await expect(askList(ITEM_USE, runtime, SYSTEM_VIEWER, { from: '2026-11-10', to: '2026-11-09' })).rejects.toThrow(
       'to does not lie after',
     );
-    await expect(askList(ITEM_USE, runtime, SYSTEM_VIEWER, { from: '2026-02-30' })).rejects.toThrow('from is not a time');
+    await expect(askList(ITEM_USE, runtime, SYSTEM_VIEWER, { from: '2026-02-30' })).rejects.toThrow(
+      'from is not a time',
+    );
     await expect(askList(ITEM_USE, runtime, SYSTEM_VIEWER, { course: 'NIX' })).rejects.toThrow('No such course');
   });
 });
 
 describe('has and has not', () => {
   const ask = async (values: object, viewer: Viewer = SYSTEM_VIEWER) => {
-    const { has, did_not } = await whoDid(runtime, viewer, { item: 'D1', ...values });
+    const { did: has, did_not } = await whoDid(runtime, viewer, { item: 'D1', ...values });
     return [has.map((row) => [row.learner_id, row.count]), did_not.map((row) => [row.learner_id, row.other_last])];
   };
 

@@ -2,7 +2,7 @@
 import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { DAY, dayOf } from '@/core/time/zone';
 import { findLearner } from '@/data/people/learners';
-import { useOfItems, type ItemUseRow } from '@/data/item-use/item-use';
+import { itemUseCounts, type ItemUseRow } from '@/data/item-use/item-use';
 import type { Viewer } from '@/data/scope';
 import { visitsOfLearners } from '@/data/access/visits';
 import { isoOrNull, minutes } from '../request/values';
@@ -11,7 +11,7 @@ import type { List } from '../request/list';
 import { pageAfter, SortedBy } from '../request/list-query';
 import { PeriodQuery, periodOf } from '../request/period';
 import type { Runtime } from '../runtime';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 import { ITEM_USE_COLUMNS, ITEM_USE_SORTS, sortItemUse } from './item-use-columns';
 
 class ItemUseQuery extends PeriodQuery {
@@ -28,11 +28,11 @@ class VisitsQuery extends PeriodQuery {
 export async function itemUseOf(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(ItemUseQuery, values, runtime.zone);
   const { course, group, organisation } = query;
-  const view = await openMoment(runtime, viewer, { course, group, organisation });
+  const view = await openView(runtime, viewer, { course, group, organisation });
   const { from, to } = await periodOf(runtime, view, query);
   const day = (at: number | undefined) => (at === undefined ? undefined : dayOf(at, runtime.zone));
   const days = { from: day(from), to: day(to === undefined ? undefined : to - 1) };
-  const rows = sortItemUse(await useOfItems(runtime.db, view, days, view.now - 7 * DAY), query.sort);
+  const rows = sortItemUse(await itemUseCounts(runtime.db, view, days, view.now - 7 * DAY), query.sort);
   return { query, view, period: { from, to }, rows };
 }
 
@@ -64,11 +64,11 @@ export const VISIT_COLUMNS = ['learner_id', 'start', 'end', 'minutes', 'events',
 /** Visits of one learner, newest first. @throws InvalidInput, NotFound */
 export async function visits(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(VisitsQuery, values, runtime.zone);
-  const view = await openMoment(runtime, viewer, { course: query.course, group: query.group });
+  const view = await openView(runtime, viewer, { course: query.course, group: query.group });
   const period = await periodOf(runtime, view, query);
   const id = await findLearner(runtime.db, viewer, query.learner);
   if (id === null) throw new NotFound('No such learner');
-  const all = await visitsOfLearners(runtime.db, viewer, view.lens, [id], period);
+  const all = await visitsOfLearners(runtime.db, viewer, view.segment, [id], period);
   const page = pageAfter(
     all,
     query,

@@ -6,7 +6,7 @@ import type { Viewer } from '@/data/scope';
 import { readInput, type Values } from '../request/input';
 import { PeriodQuery } from '../request/period';
 import type { Runtime } from '../runtime';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 
 const OPENS_BY = ['kind', 'group', 'role'] as const;
 /** Days drawn at most, whatever a log's clock said: three years. */
@@ -39,8 +39,8 @@ export async function dailyOpens(
   values: Values,
 ): Promise<DailyOpens> {
   const { course, group, organisation, by = 'kind', weeks = '4' } = readInput(OpensQuery, values, zone);
-  const view = await openMoment({ db, zone, ...runtime }, viewer, { course, group, organisation });
-  const courseId = view.lens.courseId!;
+  const view = await openView({ db, zone, ...runtime }, viewer, { course, group, organisation });
+  const courseId = view.segment.courseId!;
   const today = dayOf(view.now, zone);
   const span = await courseSpan(db, courseId);
   const last = Math.max(Math.min(today, span?.last ?? today), span?.first ?? today);

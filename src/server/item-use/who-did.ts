@@ -1,19 +1,19 @@
 /** Has and has not: for something one can do in a course and a period, who did and who did not. */
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
 import { ACTION_KINDS, type ActionKind } from '@/core/access/kinds';
-import { deedWords } from '@/core/item-use/who-did';
+import { activityWords } from '@/core/item-use/who-did';
 import { ITEM_KINDS, type ItemKind } from '@/core/courses/item-kinds';
 import { sayCount } from '@/core/time/words';
 import { dayOf, startOfDay } from '@/core/time/zone';
 import { coursesInLog, itemsOfLog, itemsOfSort } from '@/data/access/log/names';
 import { whoDidRows, type WhoDidRow } from '@/data/item-use/item-use';
 import type { Viewer } from '@/data/scope';
-import type { Moment } from '@/data/view';
+import type { View } from '@/data/view';
 import { isoOrNull } from '../request/values';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { PeriodQuery, periodOf, sayPeriod, type Period } from '../request/period';
 import type { Runtime } from '../runtime';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 
 const long = { message: 'is too long' };
 const oneOf = (names: readonly string[]) => ({ message: `is not one of ${names.join(', ')}` });
@@ -29,11 +29,11 @@ class WhoDidQuery extends PeriodQuery {
 
 export interface Answer {
   query: WhoDidQuery;
-  view: Moment;
+  view: View;
   period: Period;
   /** The one item asked about; null for several. */
   item: { item_id: string; title: string } | null;
-  has: WhoDidRow[];
+  did: WhoDidRow[];
   didNot: WhoDidRow[];
   /** What was asked, in words: "opened Footings, Mon 2 Nov to Thu 5 Nov". */
   deed: string;
@@ -53,7 +53,7 @@ export async function answerWhoDid(runtime: Runtime, viewer: Viewer, values: Val
   }
   const { clock, zone, db } = runtime;
   const { course, group, organisation } = query;
-  const view = await openMoment(runtime, viewer, { course, group, organisation });
+  const view = await openView(runtime, viewer, { course, group, organisation });
   const inView = await coursesInLog(db, view);
   const items =
     itemId !== undefined
@@ -81,18 +81,18 @@ export async function answerWhoDid(runtime: Runtime, viewer: Viewer, values: Val
     brokenDays: brokenDays(start, end, zone),
     now: clock.now(),
   });
-  const has = rows.filter((row) => row.count > 0);
+  const did = rows.filter((row) => row.count > 0);
   const when = sayPeriod(period, zone, clock.now());
-  const deed = `${deedWords({ kind, action, item: itemId === undefined ? undefined : items[0].title, unit, itemKind: item_kind, isSession: items.length > 0 && items.every((one) => one.kind === 'session') })}, ${when}`;
+  const deed = `${activityWords({ kind, action, item: itemId === undefined ? undefined : items[0].title, unit, itemKind: item_kind, isSession: items.length > 0 && items.every((one) => one.kind === 'session') })}, ${when}`;
   return {
     query,
     view,
     period,
     item: itemId === undefined ? null : { item_id: itemId, title: items[0].title },
-    has,
+    did: did,
     didNot: rows.filter((row) => row.count === 0),
     deed,
-    says: `${has.length} of ${sayCount(rows.length, 'learner')} ${deed}; ${rows.length - has.length} did not.`,
+    says: `${did.length} of ${sayCount(rows.length, 'learner')} ${deed}; ${rows.length - did.length} did not.`,
   };
 }
 
@@ -105,9 +105,9 @@ function brokenDays(start: number, end: number, zone: string) {
 
 /** The answer as the API gives it. @throws InvalidInput, NotFound */
 export async function whoDid(runtime: Runtime, viewer: Viewer, values: Values) {
-  const { has, didNot } = await answerWhoDid(runtime, viewer, values);
+  const { did: did, didNot } = await answerWhoDid(runtime, viewer, values);
   return {
-    has: has.map(({ learner_id, name, count, first, last }) => ({
+    did: did.map(({ learner_id, name, count, first, last }) => ({
       learner_id,
       name,
       count,

@@ -2,7 +2,7 @@
 import { findCourses, findItems, type FoundItem } from '@/data/people/find';
 import { listLearners } from '@/data/people/learners';
 import { fullName } from '@/core/people/name';
-import type { View } from '@/data/view';
+import type { DriftView } from '@/data/view';
 import type { Runtime } from '../runtime';
 
 export interface Found {
@@ -17,7 +17,7 @@ const LEARNERS = 7;
 const OTHERS = 5;
 
 /** What matches a text by any part, the first few of each kind; nothing for an empty text. */
-export async function find({ db }: Runtime, view: View, text: string): Promise<Found> {
+export async function find({ db }: Runtime, view: DriftView, text: string): Promise<Found> {
   const q = text.trim().slice(0, 200);
   if (q === '') return { learners: [], courses: [], items: [], total: 0 };
   const page = { sort: 'name', descending: false, limit: LEARNERS, offset: 0 } as const;

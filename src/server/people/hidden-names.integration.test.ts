@@ -17,7 +17,7 @@ import { listSetAside } from '@/data/drift/set-aside';
 import { listStaff } from '@/data/staff/staff-accounts';
 import { staffByEmail, viewerOf } from '@/data/staff/staff';
 import { TIMELINE_KINDS } from '@/core/contact/timeline';
-import { keepNote, logCall } from '../contact/contact';
+import { saveNote, logCall } from '../contact/contact';
 import { setNamesHidden } from './hidden-names';
 import { givePassword } from '../staff/staff-accounts';
 import { viewerBySession } from '../staff/accounts';
@@ -28,12 +28,12 @@ import { learnerDetail } from './learner-detail';
 import { LEARNERS, learnerList } from './learner-list';
 import { learnerExtras, learnerPage } from './learner-page';
 import { setAside } from '../drift/own-watch';
-import { keepOtherContact } from './other-contacts';
-import { keepView, savedViews } from './saved-views';
+import { saveOtherContact } from './other-contacts';
+import { saveView, savedViews } from './saved-views';
 import { planningChoices } from '../sessions/planning-form';
 import { enter, SMALL, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { timelineOf } from './timeline';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import { watchNames, watchPage } from '../drift/watch';
 import { openDraft, sendDraft, startDraft } from '../contact/write';
 
@@ -57,16 +57,16 @@ beforeEach(async () => {
   runtime = await smallRuntime();
   plain = await viewerByEmail(runtime, 'lead@staff.example');
   namesHidden = await viewerOf(runtime.db, (await staffByEmail(runtime.db, 'lead@staff.example'))!, true);
-  const view = await openView(runtime, plain);
+  const view = await openDriftView(runtime, plain);
   await bringIn(
     runtime,
     'access-log',
     logOf(['2026-11-20T10:00:00Z,L1,DRY,D1,opened', '2026-11-21T10:00:00Z,L4,DRY,D1,opened']),
   );
   const learner = (await findLearner(runtime.db, plain, 'L1'))!;
-  await keepNote(runtime, plain, learner, { body: 'Secret: Ines Marrow is ill' });
+  await saveNote(runtime, plain, learner, { body: 'Secret: Ines Marrow is ill' });
   await logCall(runtime, view, learner, { outcome: 'left_message', remark: 'Secret with Halima', next: '2026-11-26' });
-  await keepOtherContact(runtime, plain, learner, null, {
+  await saveOtherContact(runtime, plain, learner, null, {
     name: 'Secret Friend',
     relation: 'family',
     phone: '01632 960222',
@@ -91,7 +91,7 @@ beforeEach(async () => {
     `learner_id,course,item_id,attempt,question_id,answer,right_answer,score,points,answered_at\n${answers.join('')}`,
   );
   await setAside(runtime, plain, [(await findLearner(runtime.db, plain, 'L4'))!], { reason: 'Secret', until: 'back' });
-  await keepView(runtime, plain, { name: 'Secret Ines', query: 'q=Ines&quiet=3' });
+  await saveView(runtime, plain, { name: 'Secret Ines', query: 'q=Ines&quiet=3' });
 });
 afterEach(() => runtime.close());
 
@@ -100,7 +100,7 @@ const quiz = async (): Promise<number> => (await runtime.db('item').where('exter
 /** Everything that is ever shown, read as one viewer. */
 async function everything(viewer: Viewer): Promise<Record<string, unknown>> {
   const { db } = runtime;
-  const view = await openView(runtime, viewer);
+  const view = await openDriftView(runtime, viewer);
   const page = { limit: 50, offset: 0 };
   const list = await learnerList(runtime, viewer, { status: 'all', sort: 'name' });
   const own = list.rows.find((row) => row.phone !== null && row.courses.length === 2)!;
@@ -152,7 +152,7 @@ describe('hidden names', () => {
 
   it('hide what somebody typed as an answer, not what is right or what several chose', async () => {
     const answers = async (viewer: Viewer) =>
-      (await answersInView(runtime.db, await openView(runtime, viewer), await quiz()))
+      (await answersInView(runtime.db, await openDriftView(runtime, viewer), await quiz()))
         .map(({ answer }) => answer)
         .sort();
     expect(await answers(plain)).toEqual(['B', 'B', 'B', 'Ines Marrow', 'Secret', 'chisel']);
@@ -186,7 +186,7 @@ describe('hidden names', () => {
   });
 
   it('do not change what a learner is sent', async () => {
-    const view = await openView(runtime, namesHidden);
+    const view = await openDriftView(runtime, namesHidden);
     const learner = (await findLearner(runtime.db, plain, 'L2'))!;
     const draft = await startDraft(runtime, view, [learner]);
     const { recipients } = await openDraft(runtime, view, draft);

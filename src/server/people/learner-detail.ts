@@ -4,35 +4,35 @@ import { sayWhole } from '@/core/drift/sentences';
 import { daysQuiet } from '@/core/access/last-access';
 import { dateOfDay } from '@/core/time/zone';
 import { enrolmentsOf } from '@/data/people/enrolments';
-import { countUpTo, keptStandings, type KeptStanding } from '@/data/completion/stored-progress';
+import { countUpTo, storedProgress, type StoredProgress } from '@/data/completion/stored-progress';
 import { findLearner, learnersById } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { isoOrNull, minutes, score } from '../request/values';
 import { NotFound } from '../request/input';
 import { figuresOf } from '../request/list';
 import { attendanceByCourse } from '../sessions/records';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import type { Runtime } from '../runtime';
 import { LEARNERS } from './learner-list';
 
 export type LearnerDetail = Record<string, unknown> & { enrolments: Record<string, unknown>[] };
 
-/** Progress of a kept standing, 0–1; null where nothing is required, or it is still to be derived. */
-function shareOf(kept: KeptStanding | undefined): number | null {
+/** Progress of a kept progress, 0–1; null where nothing is required, or it is still to be derived. */
+function shareOf(kept: StoredProgress | undefined): number | null {
   return kept && kept.required > 0 ? Math.round((1e5 * kept.done) / kept.required) / 1e5 : null;
 }
 
 /** One learner with every enrolment in the viewer's scope. @throws NotFound */
 export async function learnerDetail(runtime: Runtime, viewer: Viewer, learnerId: string): Promise<LearnerDetail> {
   const { db, clock, zone } = runtime;
-  const view = await openView(runtime, viewer);
+  const view = await openDriftView(runtime, viewer);
   const id = await findLearner(db, viewer, learnerId);
   if (id === null) throw new NotFound('No such learner');
-  const [[row], enrolments, attendance, standings] = await Promise.all([
+  const [[row], enrolments, attendance, stored] = await Promise.all([
     learnersById(db, view, [id]),
     enrolmentsOf(db, view, [id]),
     attendanceByCourse(runtime, view, id),
-    keptStandings(db, view, 'all', [id]),
+    storedProgress(db, view, 'all', [id]),
   ]);
   return {
     ...figuresOf(LEARNERS, row, { now: view.now, zone }),
@@ -44,10 +44,10 @@ export async function learnerDetail(runtime: Runtime, viewer: Viewer, learnerId:
       last_access: isoOrNull(e.last_at),
       days_quiet: daysQuiet(e.last_at, clock.now(), zone),
       minutes_online: minutes(e.ms),
-      progress: shareOf(standings.get(e.id)),
-      overdue: e.status === 'active' ? countUpTo(standings.get(e.id)?.openDues ?? [], view.now - 1) : null,
+      progress: shareOf(stored.get(e.id)),
+      overdue: e.status === 'active' ? countUpTo(stored.get(e.id)?.openDues ?? [], view.now - 1) : null,
       attendance_rate: attendance.get(e.course_id)?.rate ?? null,
-      grade: score(standings.get(e.id)?.onGraded ?? null),
+      grade: score(stored.get(e.id)?.onGraded ?? null),
       drift: score(e.score),
       band: bandWord(e.band),
       reasons: e.explanation.reasons.map((reason) => ({ ...reason, says: sayWhole(reason.says) })),

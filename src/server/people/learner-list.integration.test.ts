@@ -7,7 +7,7 @@ import { asFile } from '../request/exports';
 import { headingsOf, listFile } from '../request/list';
 import { LEARNER_LIST_COLUMNS } from './learner-columns';
 import { countLearners, learnerList } from './learner-list';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import { sendDraft, startDraft } from '../contact/write';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { NEEDED_BY_LIST, SMALL, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
@@ -38,7 +38,7 @@ beforeAll(async () => {
     'results',
     'learner_id,course,item_id,attempt,submitted_at\nL5,DRY,D2,1,2026-10-10T10:00:00Z\n',
   );
-  const view = await openView(runtime, viewer);
+  const view = await openDriftView(runtime, viewer);
   const draft = await startDraft(runtime, view, [(await findLearner(runtime.db, viewer, 'L2'))!]);
   await sendDraft(runtime, view, draft, { subject: 'Hello', body: 'Hello' }, []);
 });

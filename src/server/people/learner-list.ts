@@ -16,8 +16,8 @@ import { readStaffSetting, writeStaffSetting } from '@/data/settings';
 import { AsCount, AsDay, AsInstant, InvalidInput, readInput, type Values } from '../request/input';
 import { Filter, cellsOf, conditionsOf, readColumns, type At, type List, type Params } from '../request/list';
 import { limitOf, placeOf, SortedBy, writeCursor } from '../request/list-query';
-import { PartQuery } from '../request/segment-query';
-import { openView } from '../request/view';
+import { SegmentQuery } from '../request/segment-query';
+import { openDriftView } from '../request/view';
 import type { Runtime } from '../runtime';
 import {
   LEARNER_LIST_COLUMNS,
@@ -50,7 +50,7 @@ function sayOpenedWhen({ opened_from, opened_to, opened_since, first_opened_sinc
   return `${days}${since}${first_opened_since ? `, first since ${day(first_opened_since)}` : ''}`;
 }
 
-class LearnersQuery extends PartQuery {
+class LearnersQuery extends SegmentQuery {
   @Filter({ tells: 'any part of a name, id, e-mail or phone' })
   @IsOptional()
   @MaxLength(200, { message: 'is too long' })
@@ -203,7 +203,7 @@ export async function learnerList(
   const { zone } = runtime;
   const query = readInput(LearnersQuery, values, zone);
   const { course, group, organisation, q, status, not_contacted } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
+  const view = await openDriftView(runtime, viewer, { course, group, organisation }, query.as_of);
   const filter: LearnerFilter = {
     q,
     status,
@@ -228,6 +228,7 @@ export function lineOf(row: LearnerRow, at: At): LearnerLine {
 export const LEARNERS = {
   name: 'learners',
   path: '/learners',
+  showsDrift: true,
   query: LearnersQuery,
   columns: LEARNER_LIST_COLUMNS,
   usual: USUAL_COLUMNS,
@@ -289,5 +290,5 @@ export async function everyMatching(runtime: Runtime, viewer: Viewer, values: Va
 
 /** How many learners with an active enrolment the viewer sees in all: the whole that a list is a part of. */
 export async function countLearners(runtime: Runtime, viewer: Viewer): Promise<number> {
-  return countMatching(runtime.db, await openView(runtime, viewer), {});
+  return countMatching(runtime.db, await openDriftView(runtime, viewer), {});
 }

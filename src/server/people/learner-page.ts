@@ -1,7 +1,7 @@
 /** One learner's page, and one's place in the list one came from. */
 import type { Person } from '@/core/contact/person';
 import { findLearner, learnersById } from '@/data/people/learners';
-import type { View } from '@/data/view';
+import type { DriftView } from '@/data/view';
 import { eventsOfLearner, type EventRow } from '@/data/access/visits';
 import { learnerDetails, otherContacts, type LearnerDetails, type OtherContact } from '@/data/people/contact-details';
 import { crewOf, enrolmentsOf, type CrewRow } from '@/data/people/enrolments';
@@ -24,7 +24,7 @@ export interface Place {
 }
 
 /** Everything of one learner that the viewer may see. @throws NotFound for anybody else's */
-export async function learnerPage(runtime: Runtime, view: View, learnerId: string): Promise<Person> {
+export async function learnerPage(runtime: Runtime, view: DriftView, learnerId: string): Promise<Person> {
   const id = await findLearner(runtime.db, view.viewer, learnerId);
   if (id === null) throw new NotFound('No such learner');
   const [person] = await explainPeople(runtime, view, [id], {
@@ -51,7 +51,7 @@ export interface LearnerExtras {
   merged: { gone: string; at: number } | null;
 }
 
-export async function learnerExtras({ db }: Runtime, view: View, person: Person): Promise<LearnerExtras> {
+export async function learnerExtras({ db }: Runtime, view: DriftView, person: Person): Promise<LearnerExtras> {
   const { viewer } = view;
   const mayChange = isStaffMember(viewer) && viewer.standInKey === null;
   const groups = await enrolmentsOf(db, view, [person.id]);
@@ -75,17 +75,17 @@ export async function learnerExtras({ db }: Runtime, view: View, person: Person)
 /** The events of one visit, as far as they lie in view. */
 export async function visitEvents(
   runtime: Runtime,
-  view: View,
+  view: DriftView,
   learnerId: number,
   visit: { first: number; last: number },
 ): Promise<EventRow[]> {
-  return eventsOfLearner(runtime.db, view.viewer, view.lens, learnerId, visit.first, visit.last, EVENTS_SHOWN);
+  return eventsOfLearner(runtime.db, view.viewer, view.segment, learnerId, visit.first, visit.last, EVENTS_SHOWN);
 }
 
 /** Where a learner stands on the Watch; null when they are not on it. */
-export async function placeOnWatch(
+export async function positionOnWatch(
   runtime: Runtime,
-  view: View,
+  view: DriftView,
   filter: WatchFilter,
   id: number,
 ): Promise<Place | null> {

@@ -1,5 +1,5 @@
 import { afterEach, expect, it } from 'vitest';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { tablesMoved } from '@/data/people/merge';
 import { findLearner } from '@/data/people/learners';
 import { readAllPast } from '../drift/recalculate';
@@ -33,7 +33,7 @@ it('every table with a learner in it moves with a merge, and no list brings the 
   await mergeLearners(runtime, SYSTEM_VIEWER, kept!, gone!);
   // Whatever has a learner is of the kept one, but for what both had: that stays where it is and is shown nowhere.
   const both = new Set(['enrolment', 'attendance']);
-  for (const table of await readingRaw(runtime.db, tablesMoved)) {
+  for (const table of await withRaw(runtime.db, tablesMoved)) {
     const left = await runtime.db.from(table).where('learner_id', gone!).select();
     if (!both.has(table)) expect([table, left]).toEqual([table, []]);
   }

@@ -1,7 +1,7 @@
 /** Whom else one reaches about a learner: family, employer. */
 import { addAudit } from '@/data/audit';
 import { writing } from '@/data/db';
-import { removeOtherContact, saveOtherContact } from '@/data/people/contact-details';
+import { deleteOtherContact, storeOtherContact } from '@/data/people/contact-details';
 import { keepInScope } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { isStaffMember } from '@/core/staff/rights';
@@ -10,7 +10,7 @@ import type { Runtime } from '../runtime';
 import { OtherContactInput } from './roster-input';
 
 /** Keeps another contact of a learner, or changes one. @throws InvalidInput, NotFound */
-export async function keepOtherContact(
+export async function saveOtherContact(
   runtime: Runtime,
   viewer: Viewer,
   learnerId: number,
@@ -21,7 +21,7 @@ export async function keepOtherContact(
   if (!isStaffMember(viewer) || (await keepInScope(db, viewer, [learnerId])).length === 0) throw new NotFound();
   const { name, relation, email, phone } = readInput(OtherContactInput, values);
   await writing(db, async (trx) => {
-    await saveOtherContact(trx, learnerId, contactId, { name, relation, email: email ?? null, phone: phone ?? null });
+    await storeOtherContact(trx, learnerId, contactId, { name, relation, email: email ?? null, phone: phone ?? null });
     const what = contactId === null ? 'added a contact' : 'changed a contact';
     await addAudit(trx, {
       at: clock.now(),
@@ -34,11 +34,11 @@ export async function keepOtherContact(
 }
 
 /** Takes another contact away, or puts it back with the values given. @throws NotFound */
-export async function dropOtherContact(runtime: Runtime, viewer: Viewer, learnerId: number, contactId: number) {
+export async function removeOtherContact(runtime: Runtime, viewer: Viewer, learnerId: number, contactId: number) {
   const { db, clock } = runtime;
   if (!isStaffMember(viewer) || (await keepInScope(db, viewer, [learnerId])).length === 0) throw new NotFound();
   await writing(db, async (trx) => {
-    const gone = await removeOtherContact(trx, learnerId, contactId);
+    const gone = await deleteOtherContact(trx, learnerId, contactId);
     if (!gone) throw new NotFound('No such contact');
     await addAudit(trx, {
       at: clock.now(),

@@ -15,11 +15,11 @@ import { NO_READING_WORDS } from '@/core/drift/no-reading';
 import { dayOf, startOfDay, weekday } from '@/core/time/zone';
 import { sayDaysAgo } from '@/core/time/words';
 import { dueDates, sayGroup } from '@/data/courses/courses';
-import { countUpTo, keptStandings, type KeptStanding } from '@/data/completion/stored-progress';
+import { countUpTo, storedProgress, type StoredProgress } from '@/data/completion/stored-progress';
 import { courseFeedGaps } from '@/data/feed/feed-gaps';
 import { enrolmentsOf, type EnrolmentRow } from '@/data/people/enrolments';
 import { learnersById } from '@/data/people/learners';
-import { endOfView, type View } from '@/data/view';
+import { endOfView, type DriftView } from '@/data/view';
 import { contactsOf, type ContactRow } from '@/data/contact/contacts';
 import { fullName } from '@/core/people/name';
 import { daysOfLearners, visitsOfLearners, type VisitRow } from '@/data/access/visits';
@@ -36,7 +36,7 @@ export interface Detail {
 /** Everything shown of some learners of a view, in the order of `ids`; whoever is not in view is left out. */
 export async function explainPeople(
   runtime: Runtime,
-  view: View,
+  view: DriftView,
   ids: readonly number[],
   detail: Detail,
 ): Promise<Person[]> {
@@ -45,21 +45,21 @@ export async function explainPeople(
   const end = endOfView(view);
   const today = dayOf(now, zone);
   const firstDay = today - detail.wakeDays + 1;
-  const { viewer, lens } = view;
-  const [learners, enrolments, visits, contacts, days, sessions, standings] = await Promise.all([
+  const { viewer, segment } = view;
+  const [learners, enrolments, visits, contacts, days, sessions, stored] = await Promise.all([
     learnersById(db, view, ids),
     enrolmentsOf(db, view, ids, detail.status),
-    detail.visits === 0 ? [] : visitsOfLearners(db, viewer, lens, ids, { each: detail.visits, to: end }),
+    detail.visits === 0 ? [] : visitsOfLearners(db, viewer, segment, ids, { each: detail.visits, to: end }),
     contactsOf(db, viewer, ids, { each: detail.contacts, until: end }),
-    daysOfLearners(db, viewer, lens, ids, firstDay, today),
+    daysOfLearners(db, viewer, segment, ids, firstDay, today),
     recordedSessions(runtime, viewer, ids, {
       from: startOfDay(firstDay, zone),
       to: Math.min(end, now) + 1,
       now,
-      courseId: lens.courseId,
+      courseId: segment.courseId,
     }),
     // What is kept is of now; a past day's would have to be worked out from every fact.
-    view.asOf === null ? keptStandings(db, view, 'all', ids) : new Map<number, KeptStanding>(),
+    view.asOf === null ? storedProgress(db, view, 'all', ids) : new Map<number, StoredProgress>(),
   ]);
   const courseIds = [...new Set(enrolments.map((row) => row.course_id))];
   const [due, gaps] = await Promise.all([
@@ -118,7 +118,7 @@ export async function explainPeople(
         score: row.score,
         band: row.band,
         enrolments: own.map((enrolment) => ({
-          ...showEnrolment(enrolment, standings.get(enrolment.id), now, zone),
+          ...showEnrolment(enrolment, stored.get(enrolment.id), now, zone),
           readOtherwise: readOtherwise(view.settings, enrolment.course_id, view.readingDay, dayOf(clock.now(), zone)),
         })),
         visits: (visitsBy.get(id) ?? []).map(showVisit),
@@ -135,7 +135,7 @@ function byLearner<T extends { learner_id: number }>(rows: readonly T[]): Map<nu
 
 function showEnrolment(
   row: EnrolmentRow,
-  kept: KeptStanding | undefined,
+  kept: StoredProgress | undefined,
   now: number,
   zone: string,
 ): Omit<EnrolmentShown, 'readOtherwise'> {
@@ -185,10 +185,10 @@ const STATE_WORDS: Record<MessageState, string> = {
   failed: 'not sent',
   bounced: 'could not be delivered',
 };
-const DEEDS = { email: 'wrote', sms: 'texted', call: 'called' } as const;
+const CONTACT_VERBS = { email: 'wrote', sms: 'texted', call: 'called' } as const;
 
 /** A contact in words, as its reader sees it. */
-export function showContact(row: ContactRow, view: View, zone: string): ContactShown {
+export function showContact(row: ContactRow, view: DriftView, zone: string): ContactShown {
   const { now, viewer } = view;
   const reachedNobody =
     row.state === 'failed' || row.state === 'bounced' || (row.outcome !== null && !hasReached(row.outcome));
@@ -200,7 +200,7 @@ export function showContact(row: ContactRow, view: View, zone: string): ContactS
   const answered = row.answered_at !== null && row.answered_at <= endOfView(view) ? row.answered_at : null;
   const mine = row.by_id === viewer.staffId;
   const parts = [
-    `${mine ? 'You' : row.by} ${DEEDS[row.kind]} ${sayDaysAgo(row.at, now, zone)}`,
+    `${mine ? 'You' : row.by} ${CONTACT_VERBS[row.kind]} ${sayDaysAgo(row.at, now, zone)}`,
     row.state ? STATE_WORDS[row.state] : '',
     row.outcome ? CALL_OUTCOMES[row.outcome].says : '',
     answered !== null ? 'answered' : '',

@@ -6,17 +6,17 @@ import { missingFromLastFile } from '@/data/people/roster';
 import type { Viewer } from '@/data/scope';
 import { listStaff } from '@/data/staff/staff-accounts';
 import { checkAll } from '../check';
-import { keepNote } from '../contact/contact';
+import { saveNote } from '../contact/contact';
 import { learnerDetail } from './learner-detail';
 import { learnerList } from './learner-list';
 import { recalculate } from '../drift/recalculate';
 import { mergeLearners, unmergeLearners } from './merging';
-import { dropOtherContact, keepOtherContact } from './other-contacts';
+import { removeOtherContact, saveOtherContact } from './other-contacts';
 import { changeLearner, endEnrolments, enrol, enterLearner, moveGroup, resumeEnrolments } from './roster';
 import { viewerBySession } from '../staff/accounts';
 import { changeStaff, endStaff, enterStaff, givePassword, giveScope, takeScope } from '../staff/staff-accounts';
 import { enter, SMALL, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import { otherContacts } from '@/data/people/contact-details';
 
 let runtime: TestRuntime;
@@ -32,7 +32,7 @@ afterEach(() => runtime.close());
 
 const id = async (learner: string, viewer = lead) => (await findLearner(runtime.db, viewer, learner))!;
 const enrolmentIn = async (learner: string, course: string) => {
-  const rows = await enrolmentsOf(runtime.db, await openView(runtime, lead), [await id(learner)]);
+  const rows = await enrolmentsOf(runtime.db, await openDriftView(runtime, lead), [await id(learner)]);
   return rows.find((row) => row.course === course)!;
 };
 const changes = async (limit = 20) =>
@@ -113,18 +113,18 @@ describe('the roster by hand', () => {
 
   it('keeps other contacts, with what was taken away on record', async () => {
     const learner = await id('L1');
-    await keepOtherContact(runtime, mentor, learner, null, {
+    await saveOtherContact(runtime, mentor, learner, null, {
       name: 'Ada',
       relation: 'employer',
       phone: '01632 960222',
     });
-    await expect(keepOtherContact(runtime, mentor, learner, null, { name: 'x' })).rejects.toThrow(
+    await expect(saveOtherContact(runtime, mentor, learner, null, { name: 'x' })).rejects.toThrow(
       'relation is missing',
     );
     const [contact] = await otherContacts(runtime.db, mentor, learner);
     expect(contact).toMatchObject({ name: 'Ada', relation: 'employer' });
     expect(await otherContacts(runtime.db, await viewerByEmail(runtime, 'one@staff.example'), learner)).toEqual([]);
-    await dropOtherContact(runtime, mentor, learner, contact.id);
+    await removeOtherContact(runtime, mentor, learner, contact.id);
     expect((await changes(1))[0]).toBe('Mair Tolland removed a contact Ada (employer) 01632 960222');
   });
 });
@@ -172,13 +172,13 @@ describe('merging two records of one person', () => {
       );
     await bringIn(runtime, 'access-log', logOf([...lines('L1', 10), ...lines('M1', 11)]));
     const [kept, gone] = [await id('L1'), await id('M1')];
-    await keepNote(runtime, lead, gone, { body: 'On the other record' });
+    await saveNote(runtime, lead, gone, { body: 'On the other record' });
     return { kept, gone };
   }
   const figures = async () => {
     await recalculate(runtime);
     const { db } = runtime;
-    const tables = ['visit_part', 'learner_day', 'item_day', 'learner_course', 'enrolment', 'note', 'event'];
+    const tables = ['visit_course', 'learner_day', 'item_day', 'learner_course', 'enrolment', 'note', 'event'];
     return Promise.all(
       tables.map((table) =>
         db(table)

@@ -2,7 +2,7 @@
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { addAudit, type Changes } from '@/data/audit';
 import { learnerDetails, type LearnerDetails } from '@/data/people/contact-details';
-import { writing, writingRaw, type Db } from '@/data/db';
+import { writing, rawTransaction, type Db } from '@/data/db';
 import { keepInScope } from '@/data/people/learners';
 import {
   addEnrolment,
@@ -12,7 +12,7 @@ import {
   findEnrolment,
   groupId,
   learnerIdTaken,
-  markCourseStale,
+  noteCourseStale,
   updateEnrolment,
   updateLearner,
   type StoredEnrolment,
@@ -78,7 +78,7 @@ export async function enterLearner(runtime: Runtime, viewer: Viewer, values: Val
 
 /** Somebody may now be, or no longer be, a member of staff as well: by id or e-mail. */
 async function afterIdentityChange({ db, zone }: Runtime): Promise<void> {
-  await writingRaw(db, (raw) => reassignStaffEvents(raw, zone));
+  await rawTransaction(db, (raw) => reassignStaffEvents(raw, zone));
 }
 
 /**
@@ -93,7 +93,9 @@ export async function changeLearner(
 ): Promise<void> {
   const { db, clock } = runtime;
   if (!isStaffMember(viewer) || (await keepInScope(db, viewer, [learnerId])).length === 0) throw new NotFound();
-  const after = isLead(viewer) ? detailsOf(readInput(LearnerInput, values)) : recallOf(readInput(CapacityInput, values));
+  const after = isLead(viewer)
+    ? detailsOf(readInput(LearnerInput, values))
+    : recallOf(readInput(CapacityInput, values));
   const changed = await writing(db, async (trx) => {
     const changes = changesBetween(await learnerDetails(trx, learnerId), after);
     if (Object.keys(changes).length === 0) return changes;
@@ -133,7 +135,7 @@ async function enrolIn(
   if (known) await updateEnrolment(trx, known.id, { status: 'active', ended_day: null, group_id, enrolled_day });
   const id =
     known?.id ?? (await addEnrolment(trx, { learner_id: learnerId, course_id: course.id, group_id, enrolled_day }));
-  await markCourseStale(trx, course.id);
+  await noteCourseStale(trx, course.id);
   await addAudit(trx, {
     at: clock.now(),
     staff_id: viewer.staffId,
@@ -163,7 +165,7 @@ async function changeEnrolment(
   says: Changes,
 ): Promise<void> {
   await updateEnrolment(trx, enrolment.id, changes);
-  await markCourseStale(trx, enrolment.course_id);
+  await noteCourseStale(trx, enrolment.course_id);
   await addAudit(trx, {
     at: clock.now(),
     staff_id: viewer.staffId,

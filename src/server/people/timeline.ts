@@ -6,7 +6,7 @@ import { contactsOf } from '@/data/contact/contacts';
 import { findFollowUps } from '@/data/contact/follow-ups';
 import { findNotes } from '@/data/contact/notes';
 import { repliesPage } from '@/data/contact/replies';
-import { endOfView, type View } from '@/data/view';
+import { endOfView, type DriftView } from '@/data/view';
 import { visitsOfLearners } from '@/data/access/visits';
 import { showContact } from './people';
 import type { Runtime } from '../runtime';
@@ -30,19 +30,19 @@ export function readKinds(text: string | undefined): TimelineKind[] {
 /** Entries of a learner in view, newest first, and from where to go on. */
 export async function timelineOf(
   { db, zone }: Runtime,
-  view: View,
+  view: DriftView,
   learnerId: number,
   { kinds, before }: TimelineRequest,
 ): Promise<{ entries: TimelineEntry[]; older: number | null }> {
   const { viewer } = view;
   // Words about a learner are about all of them, whichever course one looks at.
-  const whole = { viewer, lens: {} };
+  const whole = { viewer, segment: {} };
   const until = Math.min(endOfView(view), before ?? Infinity);
   // One more than shown, so that the end is known.
   const limit = TIMELINE_PAGE + 1;
   const readers: Record<TimelineKind, () => Promise<TimelineEntry[]>> = {
     visit: async () =>
-      (await visitsOfLearners(db, viewer, view.lens, [learnerId], { to: until + 1, each: limit })).map(
+      (await visitsOfLearners(db, viewer, view.segment, [learnerId], { to: until + 1, each: limit })).map(
         ({ start, first, last, ms, events, courses }) => ({
           kind: 'visit',
           at: start,
@@ -55,7 +55,7 @@ export async function timelineOf(
         }),
       ),
     session: async () => {
-      const span = { from: 0, to: until + 1, now: view.now, courseId: view.lens.courseId };
+      const span = { from: 0, to: until + 1, now: view.now, courseId: view.segment.courseId };
       const own = (await recordedSessions({ db, zone }, viewer, [learnerId], span)).get(learnerId) ?? [];
       return own
         .filter((one) => one.starts_at <= view.now)

@@ -76,11 +76,11 @@ export function pageInOrder<T>(
   return { rows, next: more ? writeCursor([end - 1, idOf(rows.at(-1)!)]) : null };
 }
 
-/** A page of a list that is held whole: the rows after a place. `placeOfRow` says where a row stands. */
+/** A page of a list that is held whole: the rows after a place. `cursorOfRow` says where a row stands. */
 export function pageAfter<T>(
   all: readonly T[],
   query: ListQuery,
-  placeOfRow: (row: T) => Place,
+  cursorOfRow: (row: T) => Place,
   isAfter: (row: T, place: Place) => boolean,
 ): { rows: T[]; next: string | null } {
   const place = placeOf(query);
@@ -89,5 +89,5 @@ export function pageAfter<T>(
   const start = found < 0 ? all.length : found;
   const rows = all.slice(start, start + limitOf(query));
   const more = !isFile(query) && start + rows.length < all.length;
-  return { rows, next: more ? writeCursor(placeOfRow(rows.at(-1)!)) : null };
+  return { rows, next: more ? writeCursor(cursorOfRow(rows.at(-1)!)) : null };
 }

@@ -10,7 +10,7 @@ import { fileFromThread } from './file-thread';
 import { InvalidInput, fieldsOf, type Values } from './input';
 import type { ListQuery } from './list-query';
 import { takeTurn } from './turns';
-import { lensNames } from './view';
+import { segmentNames } from './view';
 
 /** Parameters of a link, by their names. */
 export type Params = Partial<Record<string, string>>;
@@ -119,6 +119,10 @@ export interface List<Row, Name extends string = string> {
   };
   /** A row as the page's rows are drawn from it: plain data, the same for the first and for those that come later. */
   line?: (row: Row, at: At) => unknown;
+  /** Does it show drift? Then the API's answer waits while readings that it shows are made anew. */
+  showsDrift?: boolean;
+  /** The API's answer, where it is not a page of rows or a file of all. */
+  answer?(runtime: Runtime, viewer: Viewer, values: Record<string, string>): Promise<Response>;
   /** What the API's answer gives beside its rows, such as what has to be known to read them. */
   beside?(runtime: Runtime, viewer: Viewer, values: Values): Promise<Record<string, unknown>>;
   /**
@@ -154,7 +158,7 @@ export function askedOf({ query }: Asking, params: Params): Record<string, strin
   const own = fieldsOf(query)
     .filter((name) => !OF_EVERY_LIST.includes(name) && params[name])
     .map((name) => [name, params[name]!] as const);
-  return { ...lensNames(params.in), ...Object.fromEntries(own) };
+  return { ...segmentNames(params.in), ...Object.fromEntries(own) };
 }
 
 /** A filter as the page shows it. */
@@ -288,6 +292,7 @@ export async function listAnswer<Row>(
   asker: { runtime: Runtime; viewer: Viewer },
   values: Record<string, string>,
 ): Promise<Response> {
+  if (list.answer) return list.answer(asker.runtime, asker.viewer, values);
   const { format } = values;
   if (format === 'csv' || format === 'xlsx')
     return fileResponse(await listFile(list, asker, values, format), list.name, format);

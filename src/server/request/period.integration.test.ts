@@ -3,7 +3,7 @@ import { SYSTEM_VIEWER } from '../system-viewer';
 import { readInput } from './input';
 import { PeriodQuery, periodOf, sayPeriod, type Period } from './period';
 import { smallRuntime, type TestRuntime } from '../testing';
-import { openMoment } from './view';
+import { openView } from './view';
 
 let runtime: TestRuntime;
 beforeAll(async () => {
@@ -16,7 +16,7 @@ const iso = ({ from, to }: Period) => [from, to].map((at) => at && new Date(at).
 describe('a period', () => {
   const read = async (values: Partial<PeriodQuery>, item?: { opens_at: number | null; changed_at: number | null }) =>
     iso(
-      await periodOf(runtime, await openMoment(runtime, SYSTEM_VIEWER), Object.assign(new PeriodQuery(), values), item),
+      await periodOf(runtime, await openView(runtime, SYSTEM_VIEWER), Object.assign(new PeriodQuery(), values), item),
     );
 
   it.each([

@@ -3,17 +3,17 @@ import { IsIn, IsOptional } from 'class-validator';
 import { sayDay, sayInstant, sayTime } from '@/core/time/words';
 import { HOUR, dayOf, startOfDay, weekday } from '@/core/time/zone';
 import { sessionTimes } from '@/data/courses/courses';
-import type { Moment } from '@/data/view';
+import type { View } from '@/data/view';
 import { AsInstant, InvalidInput } from './input';
 import { Filter } from './list';
-import { PartQuery } from './segment-query';
+import { SegmentQuery } from './segment-query';
 import type { Runtime } from '../runtime';
 
 const NAMED_PERIODS = ['today', 'yesterday', 'week', '7-days', 'since-set', 'session'] as const;
 export type NamedPeriod = (typeof NAMED_PERIODS)[number];
 
 /** A part of what is in view and a period: times, or dates for midnight in the programme's zone. */
-export class PeriodQuery extends PartQuery {
+export class PeriodQuery extends SegmentQuery {
   @Filter({ tells: 'from a time on, or from a date’s beginning' }) @IsOptional() @AsInstant() from?: number;
   @Filter({ tells: 'up to a time, not included' }) @IsOptional() @AsInstant() to?: number;
   @Filter({
@@ -44,7 +44,7 @@ export interface SetItem {
  */
 export async function periodOf(
   runtime: Pick<Runtime, 'db' | 'zone'>,
-  view: Moment,
+  view: View,
   query: PeriodQuery,
   item?: SetItem,
 ): Promise<Period> {
@@ -67,7 +67,7 @@ export function requireOrder(from: number, to: number): void {
 
 async function namedPeriod(
   { db, zone }: Pick<Runtime, 'db' | 'zone'>,
-  view: Moment,
+  view: View,
   period: NamedPeriod,
   item?: SetItem,
 ): Promise<Period> {

@@ -5,7 +5,7 @@ import { ListQuery } from './list-query';
 
 const long = { message: 'is too long' };
 
-export class PartQuery extends ListQuery {
+export class SegmentQuery extends ListQuery {
   @Filter({
     tells: 'a course, by its code',
     says: (code) => `Course ${code}`,

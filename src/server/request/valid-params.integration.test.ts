@@ -9,7 +9,7 @@ import { bringIn, testRuntime, type TestRuntime } from '../testing';
 import { WORK_DUE } from '../work/work-due-list';
 import { NotFound } from './input';
 import type { Asking, Params } from './list';
-import { soundParams } from './valid-params';
+import { validParams } from './valid-params';
 
 let runtime: TestRuntime;
 beforeAll(async () => {
@@ -23,7 +23,7 @@ beforeAll(async () => {
 });
 afterAll(() => runtime.close());
 
-const sound = (list: Asking, params: Params) => soundParams(runtime, SYSTEM_VIEWER, list, params);
+const sound = (list: Asking, params: Params) => validParams(runtime, SYSTEM_VIEWER, list, params);
 const wrong = async (list: Asking, params: Params) => {
   const { params: left, faults } = await sound(list, params);
   return { left, fields: faults.map(({ field }) => field) };

@@ -5,7 +5,7 @@ import { InvalidInput, readInput, type FieldFault } from './input';
 import { askedOf, type Asking, type Params } from './list';
 import type { ListQuery } from './list-query';
 import { PeriodQuery, periodOf, requireOrder } from './period';
-import { openMoment } from './view';
+import { openView } from './view';
 
 /** @throws InvalidInput, NotFound */
 async function check(runtime: Runtime, viewer: Viewer, list: Asking, params: Params): Promise<void> {
@@ -14,7 +14,7 @@ async function check(runtime: Runtime, viewer: Viewer, list: Asking, params: Par
   const { from, to } = query;
   if (query instanceof PeriodQuery) {
     // Some periods are those of a session, or of an item: of the part that is asked for.
-    await periodOf(runtime, await openMoment(runtime, viewer, asked, asked.as_of), query);
+    await periodOf(runtime, await openView(runtime, viewer, asked, asked.as_of), query);
   } else if (typeof from === 'number' && typeof to === 'number') requireOrder(from, to);
 }
 
@@ -24,7 +24,7 @@ async function check(runtime: Runtime, viewer: Viewer, list: Asking, params: Par
  *
  * @throws InvalidInput for what is wrong and does not stand in the link; NotFound for a part that is not there
  */
-export async function soundParams(
+export async function validParams(
   runtime: Runtime,
   viewer: Viewer,
   list: Asking,

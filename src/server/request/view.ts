@@ -1,14 +1,14 @@
 /** What somebody looks at: their scope, a part of it, and the day of the readings. */
 import { dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
-import { findLens } from '@/data/courses/courses';
+import { findSegment } from '@/data/courses/courses';
 import { keptSettings } from '@/data/drift/settings';
 import type { Viewer } from '@/data/scope';
 import { readSetting } from '@/data/settings';
-import type { Moment, View } from '@/data/view';
+import type { View, DriftView } from '@/data/view';
 import { InvalidInput, NotFound } from './input';
 import type { Runtime } from '../runtime';
 
-export interface LensNames {
+export interface SegmentNames {
   course?: string;
   group?: string;
   organisation?: string;
@@ -18,13 +18,13 @@ export interface LensNames {
  * The view for a viewer, cut to a course, group or organisation, as of now or of a past date.
  * @throws NotFound for a part that is not there; InvalidInput for a date that is none or to come
  */
-export async function openView(
+export async function openDriftView(
   runtime: Runtime,
   viewer: Viewer,
-  names: LensNames = {},
+  names: SegmentNames = {},
   asOf?: string | number,
-): Promise<View> {
-  const moment = await openMoment(runtime, viewer, names, asOf);
+): Promise<DriftView> {
+  const moment = await openView(runtime, viewer, names, asOf);
   const settings = await keptSettings(runtime.db);
   if (moment.asOf !== null) return { ...moment, readingDay: moment.asOf, settings };
   const stored = await readSetting(runtime.db, 'reading_day');
@@ -33,19 +33,19 @@ export async function openView(
 
 /**
  * The same without a day of readings, for what needs none.
- * @throws NotFound, InvalidInput as openView does
+ * @throws NotFound, InvalidInput as openDriftView does
  */
-export async function openMoment(
+export async function openView(
   { db, clock, zone }: Runtime,
   viewer: Viewer,
-  names: LensNames = {},
+  names: SegmentNames = {},
   asOf?: string | number,
-): Promise<Moment> {
-  const lens = await findLens(db, viewer, names);
-  if (!lens) throw new NotFound('No such course, group or organisation');
+): Promise<View> {
+  const segment = await findSegment(db, viewer, names);
+  if (!segment) throw new NotFound('No such course, group or organisation');
   const now = clock.now();
   const day = asOf ? pastDay(asOf, dayOf(now, zone)) : null;
-  return { viewer, lens, asOf: day, now: day === null ? now : startOfDay(day + 1, zone) - 1 };
+  return { viewer, segment, asOf: day, now: day === null ? now : startOfDay(day + 1, zone) - 1 };
 }
 
 /** The day of a date, or a day, before today; null for today. */
@@ -56,8 +56,8 @@ function pastDay(date: string | number, today: number): number | null {
   return day === today ? null : day;
 }
 
-/** The lens names behind `course:DRY`, `group:DRY/A` or `organisation:Name`. */
-export function lensNames(key: string | undefined): LensNames {
+/** The segment names behind `course:DRY`, `group:DRY/A` or `organisation:Name`. */
+export function segmentNames(key: string | undefined): SegmentNames {
   if (!key) return {};
   const at = key.indexOf(':');
   const [kind, name] = [key.slice(0, at), key.slice(at + 1)];

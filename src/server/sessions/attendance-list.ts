@@ -7,12 +7,12 @@ import { marksInTime, type MarkInTime } from '@/data/sessions/attendance';
 import { asMark, listMarks } from '@/data/sessions/marks';
 import { namesOf, type NameRow } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
-import { seenEnrolments, type Moment } from '@/data/view';
+import { seenEnrolments, type View } from '@/data/view';
 import { AsCount, readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
 import { pageAfter, SortedBy } from '../request/list-query';
 import { PeriodQuery, periodOf, type Period } from '../request/period';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 
 const SORTS = ['name', 'rate', 'missed', 'trend', 'counted'] as const;
@@ -78,7 +78,7 @@ function byFigure(rows: Figured[], sort: string): Figured[] {
 }
 
 /** Everybody in view, by their numbers and names. */
-async function peopleIn({ db }: Pick<Runtime, 'db'>, view: Moment, status: 'active' | 'all'): Promise<NameRow[]> {
+async function peopleIn({ db }: Pick<Runtime, 'db'>, view: View, status: 'active' | 'all'): Promise<NameRow[]> {
   const ids: number[] = await seenEnrolments(db, view, status)
     .distinct('enrolment.learner_id')
     .pluck('enrolment.learner_id');
@@ -86,7 +86,7 @@ async function peopleIn({ db }: Pick<Runtime, 'db'>, view: Moment, status: 'acti
 }
 
 interface Asked {
-  view: Moment;
+  view: View;
   period: Period;
 }
 
@@ -123,7 +123,7 @@ async function recordsOf(
 export async function attendance(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(AttendanceQuery, values, runtime.zone);
   const { course, group, organisation, missed, sort = 'name' } = query;
-  const view = await openMoment(runtime, viewer, { course, group, organisation });
+  const view = await openView(runtime, viewer, { course, group, organisation });
   const period = await periodOf(runtime, view, query);
   const named = byName(await peopleIn(runtime, view, query.status ?? 'active'), sort === '-name' ? -1 : 1);
   const isByName = sort.replace('-', '') === 'name';

@@ -5,7 +5,7 @@ import { choiceOf, isPass, networkOf, passOf, type Device } from './door';
 import { Matcher, type Candidate } from '@/core/sessions/match';
 import { sayDay, sayTime } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { readingRaw, writingRaw } from '@/data/db';
+import { withRaw, rawTransaction } from '@/data/db';
 import { readSetting } from '@/data/settings';
 import {
   addCheckIn,
@@ -105,7 +105,7 @@ export async function checkIn(runtime: Runtime, sessionId: string, form: CheckIn
   const { device, pass = '' } = form;
   const sealed = (text: string) => createHash('sha256').update(`${session.id}/${text}`).digest('base64url');
   const [hash, network] = [sealed(device.id), sealed(`from ${networkOf(form.address)}`)];
-  return writingRaw(db, (raw) => {
+  return rawTransaction(db, (raw) => {
     const tries = waitAtDoor(raw, { session: session.id, hash, network, since: device.since, now });
     if ('wait' in tries) return refusal(tries.wait);
     const isRight = isCode(session.secret, form.code, now) || isPass(session.secret, device.id, pass, now);
@@ -128,7 +128,7 @@ export async function checkIn(runtime: Runtime, sessionId: string, form: CheckIn
       return { ...refusal(WRONG), choices: byNames(choices), pass: passOf(session.secret, device.id, now) };
     }
     addCheckIn(raw, { ...row, learner_id: learner, state: 'in' });
-    markCheckedIn(raw, session.id, learner, door === 'late', now);
+    noteCheckedIn(raw, session.id, learner, door === 'late', now);
     return { ok: true, says: `You are in, ${sayTime(now, zone)}${door === 'late' ? ', late' : ''}` };
   });
 }
@@ -179,7 +179,7 @@ function waitAtDoor(
 type Raw = Parameters<typeof setMark>[0];
 
 /** The mark of somebody who came; one that a person has given stays. */
-function markCheckedIn(raw: Raw, sessionId: number, learnerId: number, isLate: boolean, at: number): void {
+function noteCheckedIn(raw: Raw, sessionId: number, learnerId: number, isLate: boolean, at: number): void {
   const stored = findMark(raw, sessionId, learnerId);
   if (stored && stored.source !== 'check_in') return;
   const mark = isLate ? 'late' : 'present';
@@ -220,7 +220,7 @@ export async function checkInScreen(runtime: Runtime, viewer: Viewer, sessionId:
     sessionForCheckIn(db, sessionId),
     rulesOf(runtime, session.course_id),
     checkInPeople(db, viewer, session.id),
-    rollOf(db, { viewer, lens: {} }, session.id),
+    rollOf(db, { viewer, segment: {} }, session.id),
   ]);
   return {
     code: codeAt(stored!.secret, now),
@@ -233,7 +233,7 @@ export async function checkInScreen(runtime: Runtime, viewer: Viewer, sessionId:
     state: session.cancelled ? 'off' : doorAt(now, session, rules.lateAfter),
     without: roll.filter(({ is_guest, mark }) => !is_guest && mark === null).length,
     isClosed: session.roll_at !== null,
-    alike: await readingRaw(db, (raw) => mostAlike(raw, session.id)),
+    alike: await withRaw(db, (raw) => mostAlike(raw, session.id)),
   };
 }
 
@@ -252,10 +252,10 @@ export async function closeByCheckIns(runtime: Runtime, viewer: Viewer, sessionI
   const { db, clock } = runtime;
   const session = await requireRoll({ db }, viewer, sessionId);
   if (session.cancelled) throw new InvalidInput([{ field: 'session', message: 'is cancelled: it has no roll' }]);
-  const roll = await rollOf(db, { viewer, lens: {} }, session.id);
+  const roll = await rollOf(db, { viewer, segment: {} }, session.id);
   if (!roll.some(({ mark }) => mark !== null))
     throw new InvalidInput([{ field: 'session', message: 'has nobody who is in: take the roll by hand' }]);
-  return writingRaw(db, (raw) => {
+  return rawTransaction(db, (raw) => {
     const absent = roll.filter(({ id, is_guest }) => !is_guest && findMark(raw, session.id, id) === null);
     for (const { id } of absent) {
       setMark(raw, {
@@ -283,8 +283,8 @@ export async function openByCheckIns(
 ): Promise<void> {
   const { db, clock } = runtime;
   const session = await requireRoll({ db }, viewer, sessionId);
-  const roll = await rollOf(db, { viewer, lens: {} }, session.id);
-  await writingRaw(db, (raw) => {
+  const roll = await rollOf(db, { viewer, segment: {} }, session.id);
+  await rawTransaction(db, (raw) => {
     for (const { id } of roll) {
       const stored = findMark(raw, session.id, id);
       if (absent.includes(id) && stored?.source === 'suggested' && stored.mark === 'absent')
@@ -309,8 +309,8 @@ export async function acceptRefused(
     (row) => row.learner_id === learnerId && row.state === 'refused',
   );
   if (!one) throw new NotFound('Nobody who was refused');
-  await writingRaw(db, (raw) => {
+  await rawTransaction(db, (raw) => {
     setCheckInState(raw, session.id, one.id, 'accepted');
-    markCheckedIn(raw, session.id, one.id, doorAt(one.at, session, lateAfter) === 'late', one.at);
+    noteCheckedIn(raw, session.id, one.id, doorAt(one.at, session, lateAfter) === 'late', one.at);
   });
 }

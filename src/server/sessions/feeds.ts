@@ -2,7 +2,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { writeCalendar } from '@/core/sessions/calendar-write';
 import { DAY } from '@/core/time/zone';
-import { findLens, lensLabel } from '@/data/courses/courses';
+import { findSegment, segmentLabel } from '@/data/courses/courses';
 import { addFeed, endFeed, feedByToken, noteRead } from '@/data/sessions/feeds';
 import { findSessions } from '@/data/sessions/sessions';
 import type { Viewer } from '@/data/scope';
@@ -14,12 +14,12 @@ const hashOf = (token: string) => createHash('sha256').update(token).digest('bas
 
 /** Makes an address, of all that one sees or of one course; it is shown once. @throws NotFound */
 export async function makeFeed({ db, clock }: Runtime, viewer: Viewer, course: string | null): Promise<string> {
-  const lens = course === null ? {} : await findLens(db, viewer, { course });
-  if (!lens || viewer.staffId === 0) throw new NotFound('No such course');
+  const segment = course === null ? {} : await findSegment(db, viewer, { course });
+  if (!segment || viewer.staffId === 0) throw new NotFound('No such course');
   const token = randomBytes(24).toString('base64url');
   await addFeed(db, {
     staff_id: viewer.staffId,
-    course_id: lens.courseId ?? null,
+    course_id: segment.courseId ?? null,
     token_hash: hashOf(token),
     created_at: clock.now(),
   });
@@ -27,7 +27,7 @@ export async function makeFeed({ db, clock }: Runtime, viewer: Viewer, course: s
 }
 
 /** Revokes an address of one's own: a calendar program gets nothing from it any more. @throws NotFound */
-export async function dropFeed({ db, clock }: Runtime, viewer: Viewer, id: number): Promise<void> {
+export async function removeFeed({ db, clock }: Runtime, viewer: Viewer, id: number): Promise<void> {
   if (!(await endFeed(db, viewer, id, clock.now()))) throw new NotFound('No such address');
 }
 
@@ -43,13 +43,13 @@ export async function readFeed({ db, clock }: Runtime, token: string): Promise<s
   if (!feed || !staff || staff.ended_at !== null) throw new NotFound('No such calendar');
   const viewer = await viewerOf(db, staff);
   const now = clock.now();
-  const lens = feed.course_id === null ? {} : { courseId: feed.course_id };
+  const segment = feed.course_id === null ? {} : { courseId: feed.course_id };
   const { rows } = await findSessions(
     db,
-    { viewer, lens },
+    { viewer, segment },
     { from: now - BACK, to: now + AHEAD, limit: MOST_SESSIONS },
   );
   await noteRead(db, feed.id, now);
-  const title = feed.course_id === null ? 'Sessions' : `Sessions: ${await lensLabel(db, lens)}`;
+  const title = feed.course_id === null ? 'Sessions' : `Sessions: ${await segmentLabel(db, segment)}`;
   return writeCalendar(title, rows);
 }

@@ -5,9 +5,9 @@ import { addAudit } from '@/data/audit';
 import { writing } from '@/data/db';
 import { marksInTime } from '@/data/sessions/attendance';
 import { addMark, asMark, changeMark, keepSessionRule, listMarks, type MarkRow } from '@/data/sessions/marks';
-import { ALL_STANDINGS, staleStandingsIn } from '@/data/completion/enrolment-progress';
-import { OF_ALL, OF_COURSE, markStaleIn } from '@/data/drift/stale';
-import { findLens } from '@/data/courses/courses';
+import { ALL_PROGRESS, staleProgressIn } from '@/data/completion/enrolment-progress';
+import { OF_ALL, OF_COURSE, noteStaleIn } from '@/data/drift/stale';
+import { findSegment } from '@/data/courses/courses';
 import { fullName } from '@/core/people/name';
 import { namesOf } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
@@ -64,7 +64,7 @@ export async function effectOfMark(
   const kinds = await listMarks(db, true);
   const [before, after] = [kinds, withChange(kinds, code, input)].map((marks) => marks.map(asMark));
   const own: { id: number; before: number | null; after: number | null }[] = [];
-  for await (const { learnerId, marks } of marksInTime(db, { viewer, lens: {} }, { now: clock.now() })) {
+  for await (const { learnerId, marks } of marksInTime(db, { viewer, segment: {} }, { now: clock.now() })) {
     const codes = marks.map(({ mark }) => mark);
     if (codes.length === 0) continue;
     own.push({ id: learnerId, before: attendanceOf(codes, before).rate, after: attendanceOf(codes, after).rate });
@@ -94,7 +94,7 @@ export async function effectOfMark(
 }
 
 /** Adds a mark, or changes one; leads alone. @throws InvalidInput, NotFound */
-export async function keepMark(
+export async function saveMark(
   { db, clock }: Runtime,
   viewer: Viewer,
   code: string | null,
@@ -121,8 +121,8 @@ export async function keepMark(
       for (let number = 2; taken.has(name); number += 1) name = `${own}_${number}`;
       await addMark(trx, name, values);
     }
-    await markStaleIn(trx, OF_ALL, { fromDay: 0 });
-    await staleStandingsIn(trx, ALL_STANDINGS, {});
+    await noteStaleIn(trx, OF_ALL, { fromDay: 0 });
+    await staleProgressIn(trx, ALL_PROGRESS, {});
     await addAudit(trx, {
       at: clock.now(),
       staff_id: viewer.staffId || null,
@@ -162,15 +162,16 @@ export class RuleInput {
 }
 
 /** Says where a course draws its lines. @throws InvalidInput, NotFound */
-export async function keepRules(runtime: Runtime, viewer: Viewer, course: string, values: Values): Promise<void> {
+export async function saveRules(runtime: Runtime, viewer: Viewer, course: string, values: Values): Promise<void> {
   const { db, clock } = runtime;
-  const lens = await findLens(db, viewer, { course });
-  if (!lens || !mayPlan(viewer, { course_id: lens.courseId!, group_id: null })) throw new NotFound('No such course');
+  const segment = await findSegment(db, viewer, { course });
+  if (!segment || !mayPlan(viewer, { course_id: segment.courseId!, group_id: null }))
+    throw new NotFound('No such course');
   const { absent_under, present_from, grace_minutes, late_after } = readInput(RuleInput, values);
   if (present_from <= absent_under) {
     throw new InvalidInput([{ field: 'present_from', message: 'does not lie above what is absent' }]);
   }
-  const courseId = lens.courseId!;
+  const courseId = segment.courseId!;
   const before = await rulesOf(runtime, courseId);
   const row = {
     course_id: courseId,
@@ -181,7 +182,7 @@ export async function keepRules(runtime: Runtime, viewer: Viewer, course: string
   };
   await writing(db, async (trx) => {
     await keepSessionRule(trx, row);
-    await markStaleIn(trx, OF_COURSE, { courseId, fromDay: 0 });
+    await noteStaleIn(trx, OF_COURSE, { courseId, fromDay: 0 });
     await addAudit(trx, {
       at: clock.now(),
       staff_id: viewer.staffId || null,
@@ -202,7 +203,7 @@ export async function keepRules(runtime: Runtime, viewer: Viewer, course: string
 export async function rulesByCourse(runtime: Runtime, viewer: Viewer, codes: readonly string[]) {
   const rows = await Promise.all(
     codes.map(async (code) => {
-      const { courseId } = (await findLens(runtime.db, viewer, { course: code }))!;
+      const { courseId } = (await findSegment(runtime.db, viewer, { course: code }))!;
       const mayChange = mayPlan(viewer, { course_id: courseId!, group_id: null });
       return [code, { ...(await rulesOf(runtime, courseId!)), mayChange }] as const;
     }),

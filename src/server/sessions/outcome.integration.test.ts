@@ -4,10 +4,10 @@ import { DEFAULT_MARKS } from '@/core/sessions/attendance';
 import { LATE_AFTER, outcomeOf, wasThere } from '@/core/sessions/outcome';
 import { DEFAULT_THRESHOLDS } from '@/core/sessions/suggest';
 import { dayFromDate } from '@/core/time/zone';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { attendedItems } from '@/data/sessions/attended-items';
 import { openSessionCredits } from '@/data/sessions/session-credits';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import { whoDid } from '../item-use/who-did';
 import { learnerSessions } from './records';
 import { openCast, type Cast } from './testing';
@@ -137,7 +137,7 @@ describe('how a session went', () => {
           ),
         );
         const there = expected.map(wasThere);
-        const view = await openView(runtime, lead, {});
+        const view = await openDriftView(runtime, lead, {});
         for (const [index, one] of people.entries()) {
           const want = expected[index];
           const [stored] = await db
@@ -152,7 +152,7 @@ describe('how a session went', () => {
                 is_provisional: Number(want.isProvisional),
               }),
           );
-          const credits = await readingRaw(db, (raw) =>
+          const credits = await withRaw(db, (raw) =>
             openSessionCredits(raw)({ enrolmentId: one.enrolment, courseId: own.course_id }),
           );
           expect(credits).toEqual(want?.counts ? [[own.day + Number(want.isProvisional), want.credit]] : []);
@@ -162,11 +162,11 @@ describe('how a session went', () => {
             want === null ? null : there[index] === null ? 'excused' : there[index] ? 'attended' : 'missed',
           );
         }
-        const attended = await readingRaw(db, (raw) => attendedItems(raw, [item.id], runtime.clock.now()));
+        const attended = await withRaw(db, (raw) => attendedItems(raw, [item.id], runtime.clock.now()));
         const wanted = people.filter((_, index) => there[index] === true);
         expect(attended.map(([id]) => id).sort()).toEqual(wanted.map(({ id }) => id).sort());
         const answer = await whoDid(runtime, lead, { item: 'S2' });
-        expect(answer.has.map(({ learner_id }) => learner_id).sort()).toEqual(wanted.map((one) => one.external).sort());
+        expect(answer.did.map(({ learner_id }) => learner_id).sort()).toEqual(wanted.map((one) => one.external).sort());
       }),
       { numRuns: 60 },
     );

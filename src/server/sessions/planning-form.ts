@@ -1,6 +1,6 @@
 /** What the forms that plan sessions begin with. */
 import { minuteOfDay } from '@/core/sessions/timetable';
-import { lensChoices } from '@/data/courses/courses';
+import { segmentChoices } from '@/data/courses/courses';
 import type { Viewer } from '@/data/scope';
 import { instructorsOf, type StoredSession } from '@/data/sessions/timetable';
 import type { Runtime } from '../runtime';
@@ -8,16 +8,16 @@ import { mayPlan } from './rights';
 
 /** What somebody may plan: courses and groups as choices of a form, and who may give their sessions. */
 export async function planningChoices({ db }: Pick<Runtime, 'db'>, viewer: Viewer) {
-  const choices = await lensChoices(db, viewer);
+  const choices = await segmentChoices(db, viewer);
   const courses = new Map(
-    choices.flatMap(({ key, lens }) => (lens.courseId ? [[key.slice(7), lens.courseId] as const] : [])),
+    choices.flatMap(({ key, segment }) => (segment.courseId ? [[key.slice(7), segment.courseId] as const] : [])),
   );
-  const parts = choices.flatMap(({ key, label, lens }) => {
-    if (lens.organisationId !== undefined) return [];
+  const parts = choices.flatMap(({ key, label, segment }) => {
+    if (segment.organisationId !== undefined) return [];
     const value = key.slice(key.indexOf(':') + 1);
-    const course_id = lens.courseId ?? courses.get(value.split('/')[0]);
-    const isOwn = course_id !== undefined && mayPlan(viewer, { course_id, group_id: lens.groupId ?? null });
-    return isOwn ? [{ value, label: lens.courseId ? `${label}, all groups` : label, course_id }] : [];
+    const course_id = segment.courseId ?? courses.get(value.split('/')[0]);
+    const isOwn = course_id !== undefined && mayPlan(viewer, { course_id, group_id: segment.groupId ?? null });
+    return isOwn ? [{ value, label: segment.courseId ? `${label}, all groups` : label, course_id }] : [];
   });
   const instructors = await instructorsOf(db, viewer, [...new Set(parts.map(({ course_id }) => course_id))]);
   return {

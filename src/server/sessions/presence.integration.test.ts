@@ -5,7 +5,7 @@ import { whoDid } from '../item-use/who-did';
 import { checkClaim } from '../access/claim';
 import { LiveHub } from '../access/live/hub';
 import { rightNow } from '../access/live/now';
-import { openMoment, openView } from '../request/view';
+import { openView, openDriftView } from '../request/view';
 import { bringIn, counts } from '../testing';
 import { findLearner } from '@/data/people/learners';
 import { settlePerson, takePresence } from './presence';
@@ -166,13 +166,13 @@ describe('a record as a file', () => {
     const { runtime, lead, mentor } = cast;
     await bringIn(runtime, 'outline', 'course,unit,item_id,item,kind\nDRY,Week 2,DRY-A-2,Evening,session\n');
     await bringIn(runtime, 'presence', file, { session: 'DRY-A-2', mapping });
-    const view = await openView(runtime, mentor);
+    const view = await openDriftView(runtime, mentor);
     const id = (await findLearner(runtime.db, mentor, 'L1'))!;
     const claim = await checkClaim(runtime, view, id, { from: '2026-11-16', to: '2026-11-22' });
     expect(claim.verdict.says).toBe(
       'No visit; nothing handed in; session on Tue 17 Nov: in 18:31, out 18:35, 4 of 90 min, provisional, the roll is not closed.',
     );
-    const { has, did_not } = await whoDid(runtime, lead, {
+    const { did: has, did_not } = await whoDid(runtime, lead, {
       item: 'DRY-A-2',
       course: 'DRY',
       from: '2026-11-16',
@@ -198,7 +198,7 @@ describe('a session that is on', () => {
     const opened = await openSession(runtime, mentor, 'DRY-A-3');
     const sent: string[] = [];
     const watch = () =>
-      hub.watchSession(opened.session.id, (piece) => sent.push(new TextDecoder().decode(piece)), opened.mark);
+      hub.watchSession(opened.session.id, (piece) => sent.push(new TextDecoder().decode(piece)), opened.version);
     const end = await watch();
     await hub.look();
     expect(sent).toEqual([]);
@@ -224,13 +224,13 @@ describe('a session that is on', () => {
     await takePresence(runtime, mentor, 'DRY-A-3', [{ person: 'Ines Marrow', entered: '2026-11-24T09:01:00Z' }]);
     const opened = await openSession(runtime, mentor, 'DRY-A-3');
     expect(opened.people.map(({ suggested }) => suggested)).toEqual([null, null]);
-    const now = await rightNow(runtime, await openMoment(runtime, mentor, { group: 'DRY/A' }), {});
+    const now = await rightNow(runtime, await openView(runtime, mentor, { group: 'DRY/A' }), {});
     expect(now.session).toMatchObject({ session_id: 'DRY-A-3' });
     expect(now.inClass!.members!.map(({ learner_id, first_in }) => [learner_id, first_in])).toEqual([
       ['L1', Date.parse('2026-11-24T09:01:00Z')],
       ['L4', null],
     ]);
-    const asked = await rightNow(runtime, await openMoment(runtime, mentor, { group: 'DRY/A' }), { since: '09:00' });
+    const asked = await rightNow(runtime, await openView(runtime, mentor, { group: 'DRY/A' }), { since: '09:00' });
     expect(asked.inClass!.members!.map(({ first_in }) => first_in)).toEqual([null, null]);
   });
 });

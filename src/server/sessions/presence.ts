@@ -3,7 +3,7 @@ import { IsIn, IsNotEmpty, IsOptional, IsString, MaxLength } from 'class-validat
 import { foldName } from '@/core/sessions/match';
 import { parseInstant } from '@/core/time/instant';
 import { IsInstant, IsOfOurTime } from '@/core/imports/validators';
-import { writingRaw } from '@/data/db';
+import { rawTransaction } from '@/data/db';
 import { isEnrolled } from '@/data/people/roster';
 import { findLearner } from '@/data/people/learners';
 import {
@@ -80,7 +80,7 @@ export async function takePresence(
     }
   });
   if (faults.length > 0) throw new InvalidInput(faults.slice(0, 100));
-  return writingRaw(db, (raw) => {
+  return rawTransaction(db, (raw) => {
     const matcher = openMatcher(raw, session.course_id);
     const taken: PresenceTaken = { accepted: 0, duplicate: 0, unmatched: 0 };
     for (const row of rows) {
@@ -123,7 +123,7 @@ export async function settlePerson(
     if (!enrolled) throw new InvalidInput([{ field: 'learner_id', message: 'is nobody of this course' }]);
     learnerId = found;
   }
-  return writingRaw(db, (raw) =>
+  return rawTransaction(db, (raw) =>
     keepAlias(raw, {
       courseId: session.course_id,
       person: input.person,

@@ -6,7 +6,7 @@ import { marksInTime, sessionsOfLearners, type OwnSession } from '@/data/session
 import { asMark, listMarks } from '@/data/sessions/marks';
 import type { Db } from '@/data/db';
 import type { Viewer } from '@/data/scope';
-import type { Moment } from '@/data/view';
+import type { View } from '@/data/view';
 import type { Runtime } from '../runtime';
 
 export interface RecordedSession extends OwnSession {
@@ -41,7 +41,7 @@ export async function recordedSessions(
 /** What one learner's marks come to in each course that the viewer sees them in, by the course's number. */
 export async function attendanceByCourse(
   { db }: Pick<Runtime, 'db'>,
-  view: Moment,
+  view: View,
   learnerId: number,
 ): Promise<Map<number, Attendance>> {
   const marks = [...(await marksByCode(db)).values()];
@@ -61,8 +61,8 @@ export async function attendanceByCourse(
 }
 
 /** A learner's own record, as of the view's now: their sessions, newest first, and what the marks come to by course. */
-export async function learnerSessions(runtime: Pick<Runtime, 'db' | 'zone'>, view: Moment, learnerId: number) {
-  const span = { from: 0, to: view.now + 1, now: view.now, courseId: view.lens.courseId };
+export async function learnerSessions(runtime: Pick<Runtime, 'db' | 'zone'>, view: View, learnerId: number) {
+  const span = { from: 0, to: view.now + 1, now: view.now, courseId: view.segment.courseId };
   const [recorded, byCourse] = await Promise.all([
     recordedSessions(runtime, view.viewer, [learnerId], span),
     attendanceByCourse(runtime, view, learnerId),

@@ -28,7 +28,7 @@ export async function requireSession(
   viewer: Viewer,
   sessionId: string,
 ): Promise<SessionRow> {
-  const found = await findSession(db, { viewer, lens: {} }, sessionId);
+  const found = await findSession(db, { viewer, segment: {} }, sessionId);
   if (!found) throw new NotFound('No such session');
   return found;
 }

@@ -1,13 +1,13 @@
 import { findLearner } from '@/data/people/learners';
 import { mergeLearners } from '../people/merging';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { checkAll } from '../check';
 import { learnerDetail } from '../people/learner-detail';
 import { readAllPast, recalculate } from '../drift/recalculate';
 import { askList, bringIn, counts } from '../testing';
 import { ATTENDANCE } from './attendance-list';
-import { effectOfMark, endMark, keepMark, keepRules } from './marks';
+import { effectOfMark, endMark, saveMark, saveRules } from './marks';
 import { takePresence } from './presence';
 import { giveMarks, settleDifference, takeRollBack } from './roll';
 import { openSession } from './session';
@@ -166,15 +166,15 @@ describe('own marks', () => {
       most: [{ learner_id: 'L1' }],
     });
     expect(await rates()).toContainEqual(['L1', 1, 0.75, 0.75]);
-    await keepMark(runtime, lead, 'late', form);
+    await saveMark(runtime, lead, 'late', form);
     expect(await rates()).toContainEqual(['L1', 1, 0.5, 0.5]);
-    await keepMark(runtime, lead, 'late', { ...form, counts: 'no' });
+    await saveMark(runtime, lead, 'late', { ...form, counts: 'no' });
     expect(await rates()).toContainEqual(['L1', 0, 0, null]);
   });
 
   it('are added, ended and checked; leads alone', async () => {
     const { runtime, lead, mentor } = cast;
-    await keepMark(runtime, lead, null, { label: 'Left early', credit: '.25', counts: 'yes' });
+    await saveMark(runtime, lead, null, { label: 'Left early', credit: '.25', counts: 'yes' });
     await giveMarks(runtime, mentor, 'DRY-A-2', marks(['L1', 'left_early']));
     expect(await rates()).toContainEqual(['L1', 1, 0.25, 0.25]);
     await endMark(runtime, lead, 'left_early', true);
@@ -183,23 +183,23 @@ describe('own marks', () => {
     expect(await rates()).toContainEqual(['L1', 1, 0.25, 0.25]);
     expect(await runtime.db('audit').where('what', 'ended a mark').first()).toMatchObject({ subject: 'Left early' });
     await expect(endMark(runtime, lead, 'present', true)).rejects.toThrow(/every roll needs/);
-    await expect(keepMark(runtime, lead, null, { label: 'LATE', credit: '1', counts: 'yes' })).rejects.toThrow(
+    await expect(saveMark(runtime, lead, null, { label: 'LATE', credit: '1', counts: 'yes' })).rejects.toThrow(
       /that of another mark/,
     );
-    await expect(keepMark(runtime, lead, null, { label: 'x', credit: '1.5', counts: 'yes' })).rejects.toThrow(
+    await expect(saveMark(runtime, lead, null, { label: 'x', credit: '1.5', counts: 'yes' })).rejects.toThrow(
       /credit is not a share/,
     );
-    await expect(keepMark(runtime, mentor, null, { label: 'x', credit: '1', counts: 'yes' })).rejects.toThrow();
+    await expect(saveMark(runtime, mentor, null, { label: 'x', credit: '1', counts: 'yes' })).rejects.toThrow();
   });
 
   it('have lines of a course’s own', async () => {
     const { runtime, instructor, mentor } = cast;
     const form = { absent_under: '20', present_from: '90', grace_minutes: '5', late_after: '15' };
-    await expect(keepRules(runtime, mentor, 'DRY', form)).rejects.toThrow('No such course');
-    await expect(keepRules(runtime, instructor, 'DRY', { ...form, present_from: '10' })).rejects.toThrow(
+    await expect(saveRules(runtime, mentor, 'DRY', form)).rejects.toThrow('No such course');
+    await expect(saveRules(runtime, instructor, 'DRY', { ...form, present_from: '10' })).rejects.toThrow(
       /present_from does not lie above/,
     );
-    await keepRules(runtime, instructor, 'DRY', form);
+    await saveRules(runtime, instructor, 'DRY', form);
     expect((await openSession(runtime, instructor, 'DRY-A-2')).rules).toEqual({
       absentUnder: 0.2,
       presentFrom: 0.9,
@@ -227,7 +227,7 @@ describe('drift', () => {
     expect(await reasons('L4')).toMatchObject({ value: 0.5, says: 'Missed the last session · 1 of 2 attended' });
     expect((await checkAll(runtime)).problems).toEqual([]);
     const stale = () =>
-      readingRaw(runtime.db, (raw) => raw.prepare('SELECT count(*) FROM drift_stale WHERE recent = 1').pluck().get());
+      withRaw(runtime.db, (raw) => raw.prepare('SELECT count(*) FROM drift_stale WHERE recent = 1').pluck().get());
     expect(await stale()).toBe(0);
     const whole = async () => {
       await recalculate(runtime);

@@ -1,7 +1,7 @@
 /** Taking a roll: marks as they are given, from one device or from several. */
 import { IsArray, IsIn, IsInt, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
 import type { MarkSource } from '@/core/sessions/attendance';
-import { readingRaw, writingRaw, type Db } from '@/data/db';
+import { withRaw, rawTransaction, type Db } from '@/data/db';
 import { findLearner, namesOf } from '@/data/people/learners';
 import { rollOf } from '@/data/sessions/attendance';
 import { dropDifference, findMark, lastChanges, listMarks, noteNoRoll, noteRoll, setMark } from '@/data/sessions/marks';
@@ -80,7 +80,7 @@ export async function giveMarks(
   const session = await requireRoll({ db }, viewer, sessionId);
   const { marks: list, replace = false } = readInput(RollInput, values);
   const wanted = readMarks(list);
-  const [roll, kinds] = await Promise.all([rollOf(db, { viewer, lens: {} }, session.id), listMarks(db)]);
+  const [roll, kinds] = await Promise.all([rollOf(db, { viewer, segment: {} }, session.id), listMarks(db)]);
   const people = new Map(roll.map((row) => [row.learner_id, row.id]));
   const codes = kinds.map(({ code }) => code);
   const refused: RollAnswer['refused'] = [];
@@ -96,7 +96,7 @@ export async function giveMarks(
   if (session.cancelled) throw new InvalidInput([{ field: 'session', message: 'is cancelled: it has no roll' }]);
   const now = clock.now();
   const staffId = viewer.staffId || null;
-  const taken = await writingRaw(db, (raw) => {
+  const taken = await rawTransaction(db, (raw) => {
     const before = lastChanges(raw, session.id);
     const conflicts: { id: number; learner_id: string }[] = [];
     for (const { id, learner_id, mark = null, remark, seen, source = 'hand' } of takeable) {
@@ -142,8 +142,8 @@ async function asConflicts(
   // Under the id that was sent, whatever it was merged into.
   const ids = new Map(found.map(({ id, learner_id }) => [id, learner_id]));
   const [roll, changes] = await Promise.all([
-    rollOf(db, { viewer, lens: {} }, sessionId),
-    readingRaw(db, (raw) => lastChanges(raw, sessionId)),
+    rollOf(db, { viewer, segment: {} }, sessionId),
+    withRaw(db, (raw) => lastChanges(raw, sessionId)),
   ]);
   return roll
     .filter(({ id }) => ids.has(id))
@@ -163,8 +163,8 @@ async function asConflicts(
  */
 export async function takeRollBack({ db, clock }: Runtime, viewer: Viewer, sessionId: string): Promise<void> {
   const session = await requireRoll({ db }, viewer, sessionId);
-  const roll = await rollOf(db, { viewer, lens: {} }, session.id);
-  await writingRaw(db, (raw) => {
+  const roll = await rollOf(db, { viewer, segment: {} }, session.id);
+  await rawTransaction(db, (raw) => {
     for (const { id, mark } of roll) {
       if (mark === null) continue;
       setMark(raw, {
@@ -191,9 +191,9 @@ export async function settleDifference(
   take: 'ours' | 'theirs',
 ): Promise<void> {
   const session = await requireRoll({ db }, viewer, sessionId);
-  const one = (await rollOf(db, { viewer, lens: {} }, session.id)).find((row) => row.learner_id === learnerId);
+  const one = (await rollOf(db, { viewer, segment: {} }, session.id)).find((row) => row.learner_id === learnerId);
   if (!one) throw new InvalidInput([{ field: 'learner_id', message: 'is nobody of this session' }]);
-  await writingRaw(db, (raw) => {
+  await rawTransaction(db, (raw) => {
     const stored = findMark(raw, session.id, one.id);
     if (!stored || stored.differs === null) return;
     if (take === 'theirs') {

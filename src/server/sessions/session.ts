@@ -4,14 +4,14 @@ import { presenceOf, type Presence } from '@/core/sessions/presence';
 import { LATE_AFTER, type SessionRule } from '@/core/sessions/outcome';
 import { DEFAULT_THRESHOLDS, suggestMark, type Suggestion, type Thresholds } from '@/core/sessions/suggest';
 import { groupBy } from '@/core/group-by';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { rollOf, sessionRule, type RollRow } from '@/data/sessions/attendance';
 import { lastChanges, listMarks, type MarkRow } from '@/data/sessions/marks';
 import { candidatesOf } from '@/data/sessions/presence';
 import { presenceRows, type UnmatchedRow } from '@/data/sessions/presence-rows';
-import { sessionMark } from '@/data/sessions/session-version';
+import { sessionVersion } from '@/data/sessions/session-version';
 import { withCounts, type CountedSession, type SessionRow } from '@/data/sessions/sessions';
-import type { Lens, Viewer } from '@/data/scope';
+import type { Segment, Viewer } from '@/data/scope';
 import { isoOrNull, minutes } from '../request/values';
 import type { Values } from '../request/input';
 import type { Runtime } from '../runtime';
@@ -48,7 +48,7 @@ export interface OpenSession {
   /** Was anything of its presence brought in? */
   hasPresence: boolean;
   /** How it stood when it was read: whoever watches it says so. */
-  mark: string;
+  version: string;
 }
 
 /** Suggestions of everybody, where there is anything of the session's presence; before its end there are none. */
@@ -89,21 +89,21 @@ export async function openSession(
   runtime: Runtime,
   viewer: Viewer,
   sessionId: string,
-  lens: Lens = {},
+  segment: Segment = {},
 ): Promise<OpenSession> {
   const { db, clock, zone } = runtime;
   const now = clock.now();
   const row = await requireSession({ db }, viewer, sessionId);
   // First of all: what changes while the rest is read is then a change.
-  const mark = await readingRaw(db, (raw) => sessionMark(raw, row.id));
+  const version = await withRaw(db, (raw) => sessionVersion(raw, row.id));
   const [[session], roll, rows, marks, rules, mayTake, changes] = await Promise.all([
-    withCounts(db, { viewer, lens }, [row]),
-    rollOf(db, { viewer, lens }, row.id),
+    withCounts(db, { viewer, segment }, [row]),
+    rollOf(db, { viewer, segment }, row.id),
     presenceRows(db, viewer, row.id),
     listMarks(db, true),
     rulesOf(runtime, row.course_id),
     mayTakeRoll(db, viewer, row),
-    readingRaw(db, (raw) => lastChanges(raw, row.id)),
+    withRaw(db, (raw) => lastChanges(raw, row.id)),
   ]);
   const intervals = groupBy(rows.matched, (one) => one.learner_id);
   const hasPresence =
@@ -130,7 +130,7 @@ export async function openSession(
     mayTake,
     mayPlan: mayPlan(viewer, row),
     hasPresence,
-    mark,
+    version: version,
   };
 }
 
@@ -144,7 +144,7 @@ async function proposals(
 ): Promise<Unmatched[]> {
   if (rows.length === 0) return [];
   const onRoll = new Map(roll.map((row) => [row.id, row]));
-  const candidates = await readingRaw(db, (raw) => candidatesOf(raw, session.course_id));
+  const candidates = await withRaw(db, (raw) => candidatesOf(raw, session.course_id));
   const matcher = new Matcher(candidates.filter(({ id }) => onRoll.has(id)));
   return rows.map((row) => {
     const found = viewer.standInKey === null ? matcher.propose({ person: row.person }) : null;
@@ -183,7 +183,7 @@ export const SESSION_FACTS = [
 /** A session's attendance as the API and files give it. Seconds are kept: minutes have four decimals. */
 export function attendanceFigures({ session, people }: Pick<OpenSession, 'session' | 'people'>): Values[] {
   const { session_id, title, course, group, starts_at, ends_at, mode, place } = session;
-  return people.map(({ presence, suggested, learner_id, name, mark, source }) => ({
+  return people.map(({ presence, suggested, learner_id, name, mark: version, source }) => ({
     session_id,
     title,
     course,
@@ -194,7 +194,7 @@ export function attendanceFigures({ session, people }: Pick<OpenSession, 'sessio
     place,
     learner_id,
     name,
-    mark,
+    version: version,
     suggested: suggested?.mark ?? null,
     reason: suggested?.reason ?? null,
     minutes: presence ? minutes(presence.ms) : null,

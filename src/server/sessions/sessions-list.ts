@@ -8,7 +8,7 @@ import { readInput, type Values } from '../request/input';
 import { Filter, type At, type List } from '../request/list';
 import { limitOf, placeOf, writeCursor } from '../request/list-query';
 import { PeriodQuery, periodOf } from '../request/period';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 import { mayPlanAny } from './rights';
 import type { Runtime } from '../runtime';
 
@@ -29,7 +29,7 @@ class SessionsQuery extends PeriodQuery {
 export async function sessions(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(SessionsQuery, values, runtime.zone);
   const { course, group, organisation } = query;
-  const view = await openMoment(runtime, viewer, { course, group, organisation });
+  const view = await openView(runtime, viewer, { course, group, organisation });
   const period = await periodOf(runtime, view, query);
   const { rows, total, goesOn } = await findCountedSessions(runtime.db, view, {
     ...period,

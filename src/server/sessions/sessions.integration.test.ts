@@ -1,3 +1,4 @@
+import { sampleAnswer } from '@/sample-answers';
 import { readFileSync, readdirSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { SYSTEM_VIEWER } from '../system-viewer';
@@ -7,11 +8,10 @@ import { attendanceFigures, openSession } from './session';
 import { SESSIONS } from './sessions-list';
 
 const file = (name: string) => readFileSync(`samples/small/${name}`);
-const answer = (name: string) => JSON.parse(file(`expected/${name}.json`).toString());
 
 let runtime: TestRuntime;
 beforeAll(async () => {
-  const { now, timezone } = answer('counts');
+  const { now, timezone } = sampleAnswer('counts');
   runtime = await testRuntime(now, timezone);
   for (const kind of ['outline', 'roster', 'staff'] as const) await bringIn(runtime, kind, file(`${kind}.csv`));
 });
@@ -36,7 +36,7 @@ describe('the small sample’s sessions', () => {
   });
 
   it('give the presence and suggested marks worked out independently', async () => {
-    for (const [id, expected] of Object.entries(answer('presence') as Record<string, Record<string, object>>)) {
+    for (const [id, expected] of Object.entries(sampleAnswer('presence') as Record<string, Record<string, object>>)) {
       const rows = attendanceFigures(await openSession(runtime, SYSTEM_VIEWER, id));
       const found = Object.fromEntries(
         rows
@@ -51,7 +51,7 @@ describe('the small sample’s sessions', () => {
   });
 
   it('give the attendance worked out independently', async () => {
-    const hand = answer('attendance') as Record<string, object>;
+    const hand = sampleAnswer('attendance') as Record<string, object>;
     for (const course of ['HAT', 'SBE']) {
       const { rows } = await askList(ATTENDANCE, runtime, SYSTEM_VIEWER, { course, status: 'all', limit: '1000' });
       for (const row of rows) {

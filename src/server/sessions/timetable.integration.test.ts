@@ -3,13 +3,20 @@ import { convertIcsCalendar } from 'ts-ics';
 import { checkAll } from '../check';
 import { enterBreak } from '../courses/calendar';
 import { askList, bringIn, counts } from '../testing';
-import { dropFeed, makeFeed, readFeed } from './feeds';
+import { removeFeed, makeFeed, readFeed } from './feeds';
 import { takePresence } from './presence';
 import { giveMarks } from './roll';
 import { SESSIONS } from './sessions-list';
 import { openCast, SESSIONS_FILE, type Cast } from './testing';
 import { planningChoices } from './planning-form';
-import { cancelSessions, changeSession, deleteSessions, reinstateSessions, planSessions, undoPlanning } from './timetable';
+import {
+  cancelSessions,
+  changeSession,
+  deleteSessions,
+  reinstateSessions,
+  planSessions,
+  undoPlanning,
+} from './timetable';
 import { listFeeds } from '@/data/sessions/feeds';
 import type { Viewer } from '@/data/scope';
 
@@ -132,14 +139,14 @@ describe('a calendar file', () => {
     expect(await problems()).toEqual([]);
     // As an import that broke off would leave it.
     const left = { external_id: 'term/2026-12-22T12:00' };
-    await cast.runtime.db('session').where(left).update({ cancelled: 0, told_by: first.id });
+    await cast.runtime.db('session').where(left).update({ cancelled: 0, imported_by: first.id });
     expect(await problems()).toEqual([
       'session term/2026-12-22T12:00 stands as held, and a newer version of its calendar left it out',
     ]);
     // Whoever holds it after all has said so by hand.
     await cast.runtime.db('session').where(left).update({ by_hand: 1 });
     expect(await problems()).toEqual([]);
-    await cast.runtime.db('session').where(left).update({ by_hand: 0, cancelled: 1, told_by: second.id });
+    await cast.runtime.db('session').where(left).update({ by_hand: 0, cancelled: 1, imported_by: second.id });
     const [none, all] = ['BEGIN:VCALENDAR\r\nrubbish', calendar('RRULE:FREQ=WEEKLY;COUNT=2')];
     expect((await bringIn(cast.runtime, 'sessions', none)).state).toBe('failed');
     expect(counts(await bringIn(cast.runtime, 'sessions', all))).toMatchObject({ accepted: 1, rejected: 2 });
@@ -344,8 +351,8 @@ describe('a calendar to subscribe to', () => {
     expect(week2.start.date.toISOString()).toBe('2026-11-17T18:30:00.000Z');
     const [feed] = await listFeeds(runtime.db, mentor);
     expect(feed.read_at).not.toBeNull();
-    await expect(dropFeed(runtime, lead, feed.id)).rejects.toThrow();
-    await dropFeed(runtime, mentor, feed.id);
+    await expect(removeFeed(runtime, lead, feed.id)).rejects.toThrow();
+    await removeFeed(runtime, mentor, feed.id);
     await expect(readFeed(runtime, token)).rejects.toThrow('No such calendar');
     await expect(makeFeed(runtime, mentor, 'NET')).rejects.toThrow('No such course');
     await expect(readFeed(runtime, 'x'.repeat(32))).rejects.toThrow('No such calendar');

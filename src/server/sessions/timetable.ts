@@ -10,8 +10,8 @@ import {
   type Timed,
 } from '@/core/sessions/timetable';
 import { sayDay, sayInstant } from '@/core/time/words';
-import { courseOfGroup, findLens } from '@/data/courses/courses';
-import { writingRaw } from '@/data/db';
+import { courseOfGroup, findSegment } from '@/data/courses/courses';
+import { rawTransaction } from '@/data/db';
 import { sessionsInUse, sessionsNamed, type SessionRow } from '@/data/sessions/sessions';
 import {
   TimetableChange,
@@ -51,11 +51,11 @@ async function placeOf(
   viewer: Viewer,
   part: string,
 ): Promise<{ course_id: number; group_id: number | null; code: string }> {
-  const lens = await findLens(db, viewer, part.includes('/') ? { group: part } : { course: part });
+  const segment = await findSegment(db, viewer, part.includes('/') ? { group: part } : { course: part });
   const unknown = new InvalidInput([{ field: 'part', message: `is none that you plan: ${part}` }]);
-  if (!lens) throw unknown;
-  const group_id = lens.groupId ?? null;
-  const course_id = lens.courseId ?? (await courseOfGroup(db, lens.groupId!));
+  if (!segment) throw unknown;
+  const group_id = segment.groupId ?? null;
+  const course_id = segment.courseId ?? (await courseOfGroup(db, segment.groupId!));
   if (!mayPlan(viewer, { course_id, group_id })) throw unknown;
   return { course_id, group_id, code: part.replace('/', '-') };
 }
@@ -86,7 +86,7 @@ export async function planSessions(runtime: Runtime, viewer: Viewer, values: Val
   const instructor_id = await instructorId(runtime, viewer, place.course_id, input.instructor);
   const rule = input.repeat === 'weekly' ? ruleOf(input, minute) : null;
   const by = { staff_id: viewer.staffId || null, at: clock.now() };
-  const made = await writingRaw(db, (raw) => {
+  const made = await rawTransaction(db, (raw) => {
     const days = rule === null ? [input.from] : daysOfRule(rule, breaksOf(raw, place.course_id));
     if (days.length === 0)
       throw new InvalidInput([{ field: 'days', message: 'come on no day of this time, or all lie in a break' }]);
@@ -175,7 +175,7 @@ export async function changeSession(
   const { minute, minutes } = timeOf(input);
   const instructor_id = await instructorId(runtime, viewer, session.course_id, input.instructor);
   const by = { staff_id: viewer.staffId || null, at: clock.now() };
-  const done = await writingRaw(db, (raw) => {
+  const done = await rawTransaction(db, (raw) => {
     const own = storedSession(raw, session.id)!;
     if (input.seen !== undefined && Number(input.seen) !== own.sequence)
       throw new InvalidInput([
@@ -303,7 +303,7 @@ async function changeAll(
   changes: Partial<StoredSession>,
   onlyUnused = false,
 ): Promise<Planned> {
-  return writingRaw(db, (raw) => {
+  return rawTransaction(db, (raw) => {
     const inUse = onlyUnused
       ? sessionsInUse(
           raw,
@@ -322,7 +322,7 @@ async function changeAll(
 
 /** Undoes a change of the timetable of one's own. @throws NotFound */
 export async function undoPlanning({ db, clock }: Runtime, viewer: Viewer, changeId: number): Promise<void> {
-  await writingRaw(db, (raw) => {
+  await rawTransaction(db, (raw) => {
     const found = findChange(raw, changeId);
     if (!found || (found.staff_id ?? 0) !== (viewer.staffId || 0)) throw new NotFound('No such change');
     const { before, added, rules } = found.record;

@@ -6,7 +6,7 @@ import { STAFF_ROLES, type StaffRole } from '@/core/staff/roles';
 import { sayAgent } from '@/core/staff/agent';
 import { DAY, HOUR, MINUTE } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
-import { writing, writingRaw, type Db } from '@/data/db';
+import { writing, rawTransaction, type Db } from '@/data/db';
 import type { Viewer } from '@/data/scope';
 import { updateStaff } from '@/data/staff/staff-accounts';
 import {
@@ -264,7 +264,7 @@ export async function makeFirstLead(runtime: Runtime, values: Values): Promise<v
     if (await anyAccount(trx)) throw refused;
     await giveAccount(runtime, trx, { ...input, role: 'lead' }, password_hash);
   });
-  await writingRaw(runtime.db, (raw) => reassignStaffEvents(raw, runtime.zone));
+  await rawTransaction(runtime.db, (raw) => reassignStaffEvents(raw, runtime.zone));
 }
 
 /**
@@ -276,7 +276,7 @@ export async function addAccount(runtime: Runtime, values: Values): Promise<'add
   const input = readInput(NewAccount, values);
   const password_hash = await hash(input.password);
   const done = await writing(runtime.db, (trx) => giveAccount(runtime, trx, input, password_hash));
-  await writingRaw(runtime.db, (raw) => reassignStaffEvents(raw, runtime.zone));
+  await rawTransaction(runtime.db, (raw) => reassignStaffEvents(raw, runtime.zone));
   return done;
 }
 

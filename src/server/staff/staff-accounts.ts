@@ -4,7 +4,7 @@ import { IsEmail, IsIn, IsNotEmpty, IsOptional, MaxLength, MinLength } from 'cla
 import { fullName } from '@/core/people/name';
 import { SCOPE_KINDS, STAFF_ROLES, sayScope, type ScopeKind, type StaffRole } from '@/core/staff/roles';
 import { addAudit, type Changes } from '@/data/audit';
-import { writing, writingRaw, type Db } from '@/data/db';
+import { writing, rawTransaction, type Db } from '@/data/db';
 import type { Viewer } from '@/data/scope';
 import {
   addScope,
@@ -88,7 +88,7 @@ export async function changeStaff(runtime: Runtime, viewer: Viewer, id: number, 
     await keepingOneLead(trx, 'role', () => updateStaff(trx, id, after));
     await audit(runtime, trx, viewer, 'changed a member of staff', nameIn(before), changes);
   });
-  await writingRaw(runtime.db, (raw) => reassignStaffEvents(raw, runtime.zone));
+  await rawTransaction(runtime.db, (raw) => reassignStaffEvents(raw, runtime.zone));
 }
 
 /** Lets somebody see one part more. @throws InvalidInput, NotFound */
@@ -109,7 +109,7 @@ export async function giveScope(runtime: Runtime, viewer: Viewer, id: number, va
     await addScope(trx, id, kind, targetId);
     await audit(runtime, trx, viewer, 'gave a scope', `${nameIn(staff)}: ${sayScope({ kind, target: target ?? '' })}`);
   });
-  await writingRaw(runtime.db, (raw) => reassignStaffEvents(raw, runtime.zone));
+  await rawTransaction(runtime.db, (raw) => reassignStaffEvents(raw, runtime.zone));
 }
 
 /** How Changes names a member of staff: as people know them, with the id that files know them by. */

@@ -5,7 +5,7 @@ import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { STOPPED_BEFORE_END, endOf, mergeWeeks, seeGroup } from '@/core/trial/cohort';
 import type { FitCohort } from '@/core/trial/fit';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { courseDates } from '@/data/drift/drift';
 import { cohortMembers, contactDays, finishedCourses } from '@/data/trial/cohorts';
 import { InvalidInput } from '../request/input';
@@ -66,10 +66,10 @@ export async function loadCohorts(
   };
   const cohorts: LoadedCohort[] = [];
   for (const { id, code, title, groups } of chosen) {
-    const dates = await readingRaw(db, (raw) => courseDates(raw, id, zone));
+    const dates = await withRaw(db, (raw) => courseDates(raw, id, zone));
     const members = [];
     for (const group of groups) {
-      members.push(await readingRaw(db, (raw) => cohortMembers(raw, id, group, zone)));
+      members.push(await withRaw(db, (raw) => cohortMembers(raw, id, group, zone)));
       await goOn();
     }
     const learners = members.flat().map((member) => endOf(member, { end: dates.end!, feedGaps: dates.feedGaps }));
@@ -79,7 +79,7 @@ export async function loadCohorts(
       weeks.push(seeGroup(own, dates, (enrolmentId) => places.get(enrolmentId)!));
       await goOn();
     }
-    const contacts = await readingRaw(db, (raw) => contactDays(raw, id, zone));
+    const contacts = await withRaw(db, (raw) => contactDays(raw, id, zone));
     cohorts.push({
       id,
       code,

@@ -1,14 +1,14 @@
-/** What is kept of a sea trial or a fit that was run to its end. */
+/** What is kept of a trial on past courses or a fit that was run to its end. */
 import { settingOn } from '@/core/drift/setting';
 import { dayOf } from '@/core/time/zone';
 import { chancesOf, type Chance } from '@/core/trial/chance';
 import { byDrift, type Cohort, type Rule } from '@/core/trial/cohort';
 import { recallCurve, type Curve } from '@/core/trial/curve';
-import { recallByPart, type PartFigures } from '@/core/trial/subgroups';
+import { recallBySubgroup, type SubgroupMeasures } from '@/core/trial/subgroups';
 import { studyTime, visitLength } from '@/core/trial/study-time';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { keptSettings } from '@/data/drift/settings';
-import { cohortParts } from '@/data/trial/cohorts';
+import { cohortSubgroups } from '@/data/trial/cohorts';
 import { sayGroup } from '@/data/courses/courses';
 import { workingHours } from '../courses/calendar';
 import type { Runtime } from '../runtime';
@@ -21,7 +21,7 @@ export interface FoundLearner {
   listed: readonly number[];
 }
 
-const PARTS_BY = [
+const SUBGROUPS_BY = [
   'kind of course',
   'course',
   'organisation',
@@ -29,14 +29,14 @@ const PARTS_BY = [
   'when they studied',
   'how long they stayed',
 ] as const;
-type PartsBy = (typeof PARTS_BY)[number];
+type SubgroupsBy = (typeof SUBGROUPS_BY)[number];
 
 export interface KeptTrial {
   trials: (ReturnType<typeof trialAsJson> & { title: string })[];
   /** Null where there are too few leavers. */
   curve: Curve | null;
   /** Of the first rule. */
-  parts: { by: PartsBy; parts: PartFigures[] }[];
+  parts: { by: SubgroupsBy; parts: SubgroupMeasures[] }[];
   /** By the weights as they are set. */
   chances: Chance[];
   missed: FoundLearner[];
@@ -62,12 +62,15 @@ async function partsOf(
   runtime: Runtime,
   cohorts: readonly LoadedCohort[],
   step: () => Promise<void>,
-): Promise<Record<PartsBy, (string | null)[]>> {
+): Promise<Record<SubgroupsBy, (string | null)[]>> {
   const { db, zone } = runtime;
   const hours = await workingHours(runtime);
-  const names = Object.fromEntries(PARTS_BY.map((by) => [by, []])) as unknown as Record<PartsBy, (string | null)[]>;
+  const names = Object.fromEntries(SUBGROUPS_BY.map((by) => [by, []])) as unknown as Record<
+    SubgroupsBy,
+    (string | null)[]
+  >;
   for (const cohort of cohorts) {
-    const { hasSessions, people } = await readingRaw(db, (raw) => cohortParts(raw, cohort.id));
+    const { hasSessions, people } = await withRaw(db, (raw) => cohortSubgroups(raw, cohort.id));
     const kind = kindOf(cohort, hasSessions);
     for (const { id } of cohort.learners) {
       const one = people.get(id);
@@ -108,7 +111,10 @@ export async function keptTrial(
     parts:
       names === null
         ? []
-        : PARTS_BY.map((by) => ({ by, parts: recallByPart(learners, trial.listings, (place) => names[by][place]) })),
+        : SUBGROUPS_BY.map((by) => ({
+            by,
+            parts: recallBySubgroup(learners, trial.listings, (place) => names[by][place]),
+          })),
     chances: isEnough ? chancesOf(cohorts, byDrift(setting), setting.edges) : [],
     missed: found(trial.missed),
     forNothing: found(trial.forNothing),

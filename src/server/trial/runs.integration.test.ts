@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { dateOfDay, dayFromDate } from '@/core/time/zone';
 import { findTrialRun, openTrialRuns } from '@/data/trial/runs';
 import { enterBreak } from '../courses/calendar';
-import { keepSetting } from '../drift/settings';
+import { saveSetting } from '../drift/settings';
 import { makeOwner } from '../owner';
 import { nameGap } from '../feed/feed';
 import { mergeLearners } from '../people/merging';
@@ -13,7 +13,7 @@ import { bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from '..
 import { DEFAULT_SETTING, numbersOf } from '@/core/drift/setting';
 import { trialRunPage, trialsPage } from './pages';
 import { askForTrial, cancelTrial, workOnTrial } from './runs';
-import { seaTrials } from './trial';
+import { pastTrials } from './trial';
 
 const SPRING = dayFromDate('2026-03-02')!;
 const at = (day: number, hour = 10) => `${dateOfDay(day)}T${String(hour).padStart(2, '0')}:00:00Z`;
@@ -114,7 +114,7 @@ describe('a trial that was asked for', () => {
     await workAll();
     const { run, trial, missed, forNothing } = await page(id);
     expect(run).toMatchObject({ state: 'done', done: 100 });
-    const [asked] = await seaTrials(runtime, SYSTEM_VIEWER, { course: 'OLD,ANY' });
+    const [asked] = await pastTrials(runtime, SYSTEM_VIEWER, { course: 'OLD,ANY' });
     expect(trial!.trials[0].recall!.value).toBeCloseTo(asked.trial.figures!.rule.recall.value!, 3);
     expect(trial!.trials.map(({ title }) => title)).toEqual([
       'the Watch',
@@ -137,7 +137,7 @@ describe('a trial that was asked for', () => {
   });
 
   it('by a saved filter is by what the list of learners held then, and refuses what is not known of a past day', async () => {
-    const [ten, seven] = await seaTrials(runtime, SYSTEM_VIEWER, { course: 'OLD', rule: 'filter:quiet=10,quiet>=10' });
+    const [ten, seven] = await pastTrials(runtime, SYSTEM_VIEWER, { course: 'OLD', rule: 'filter:quiet=10,quiet>=10' });
     expect(ten.trial.figures!.rule.perWeek).toBeCloseTo(seven.trial.figures!.rule.perWeek!, 5);
     expect(ten.trial.figures!.rule.recall).toEqual(seven.trial.figures!.rule.recall);
     for (const wrong of [
@@ -224,7 +224,8 @@ describe('a trial that was asked for', () => {
 });
 
 describe('cohorts of every sort', () => {
-  const trial = async (course: string) => (await seaTrials(runtime, SYSTEM_VIEWER, { course, rule: 'watch,drift' }))[0];
+  const trial = async (course: string) =>
+    (await pastTrials(runtime, SYSTEM_VIEWER, { course, rule: 'watch,drift' }))[0];
 
   it('of one leaver, none, all, or six days are counted, and say that they are too few', async () => {
     for (const [code, leavers] of [
@@ -296,10 +297,10 @@ describe('cohorts of every sort', () => {
 
   it('are tried by any setting there ever was', async () => {
     const numbers = numbersOf(DEFAULT_SETTING);
-    await keepSetting(runtime, await lead(), { ...numbers, quiet_early: '100', quiet_late: '100', words: 'Quiet' });
+    await saveSetting(runtime, await lead(), { ...numbers, quiet_early: '100', quiet_late: '100', words: 'Quiet' });
     const [{ id }] = await runtime.db('drift_setting').select('id');
     const rules = ['drift', `drift:${id}`, 'drift:default', 'drift:quiet_early=100;quiet_late=100'];
-    const found = await seaTrials(runtime, SYSTEM_VIEWER, { course: 'ANY', rule: rules.join() });
+    const found = await pastTrials(runtime, SYSTEM_VIEWER, { course: 'ANY', rule: rules.join() });
     const reach = found.map(({ trial: one }) => one.figures!.rule);
     expect(reach[0]).toEqual(reach[1]);
     expect(reach[0]).not.toEqual(reach[2]);

@@ -1,4 +1,4 @@
-/** Sea trials and fits that are worked on beside everything else: asked for, looked at, cancelled and kept. */
+/** Trials on past courses and fits that are worked on beside everything else: asked for, looked at, cancelled and kept. */
 import { DEFAULT_SETTING } from '@/core/drift/setting';
 import { FACTORS } from '@/core/drift/model';
 import { byDrift, byWatch, type Rule, type Seen } from '@/core/trial/cohort';
@@ -67,7 +67,7 @@ export async function askForTrial(runtime: Runtime, viewer: Viewer, kind: TrialK
     await addAudit(trx, {
       at,
       staff_id: viewer.staffId || null,
-      what: kind === 'fit' ? 'asked for a fit' : 'asked for a sea trial',
+      what: kind === 'fit' ? 'asked for a fit' : 'asked for a trial on past courses',
       subject: asked.course ?? 'every finished course',
     });
     return addTrialRun(trx, { kind, asked: given, at, staff_id: viewer.staffId || null });

@@ -1,17 +1,17 @@
-/** Sea trials on finished courses: the same as what was read on each day, and what a rule comes to. */
+/** Trials on past courses on finished courses: the same as what was read on each day, and what a rule comes to. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { DEFAULT_SETTING } from '@/core/drift/setting';
 import { dateOfDay, dayFromDate } from '@/core/time/zone';
 import { byDrift, endOf, seeGroup, weekEnds } from '@/core/trial/cohort';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { courseDates } from '@/data/drift/drift';
 import { driftOf } from '@/data/drift/readings';
 import { cohortMembers, finishedCourses } from '@/data/trial/cohorts';
 import { readAllPast } from '../drift/recalculate';
-import { openView } from '../request/view';
+import { openDriftView } from '../request/view';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { seaTrials, trialAsJson, trialAsText } from './trial';
+import { pastTrials, trialAsJson, trialAsText } from './trial';
 
 const START = dayFromDate('2026-06-01')!;
 const WEEKS = 10;
@@ -93,7 +93,7 @@ S2,Mair,Tolland,mentor@staff.example,mentor,course,OLD
 });
 afterAll(() => runtime.close());
 
-const trial = async (values: Record<string, string>) => (await seaTrials(runtime, SYSTEM_VIEWER, values))[0];
+const trial = async (values: Record<string, string>) => (await pastTrials(runtime, SYSTEM_VIEWER, values))[0];
 
 describe('a cohort', () => {
   it('is each course that has ended, and nothing of one that goes on or has no end', async () => {
@@ -137,7 +137,7 @@ describe('a cohort', () => {
       ({ code }) => code === 'OLD',
     );
     const { zone } = runtime;
-    const seen = await readingRaw(runtime.db, (raw) => {
+    const seen = await withRaw(runtime.db, (raw) => {
       const dates = courseDates(raw, course.id, zone);
       return course.groups.flatMap((group) => seeGroup(cohortMembers(raw, course.id, group, zone), dates, (id) => id));
     });
@@ -145,7 +145,7 @@ describe('a cohort', () => {
     const drift = byDrift(DEFAULT_SETTING);
     for (let week = 1; week <= WEEKS; week += 1) {
       const day = START + 7 * week - 1;
-      const view = await openView(runtime, SYSTEM_VIEWER, { course: 'OLD' }, dateOfDay(day));
+      const view = await openDriftView(runtime, SYSTEM_VIEWER, { course: 'OLD' }, dateOfDay(day));
       const stored = new Map((await driftOf(runtime.db, view, 'drift')).map(({ id, score }) => [id, score]));
       const read = new Map(
         seen.filter((one) => one.day === day).flatMap((one) => one.seen.map((own) => [own.place, drift(own)])),
@@ -181,7 +181,7 @@ describe('a trial', () => {
 
   it('of several rules is that of each', async () => {
     const rules = ['watch', 'drift', 'quiet>=14'];
-    const together = await seaTrials(runtime, SYSTEM_VIEWER, { course: 'OLD', rule: rules.join() });
+    const together = await pastTrials(runtime, SYSTEM_VIEWER, { course: 'OLD', rule: rules.join() });
     for (const [index, rule] of rules.entries()) expect(together[index]).toEqual(await trial({ course: 'OLD', rule }));
     const quiet = await trial({ course: 'OLD', rule: 'quiet>=7', people: '40' });
     expect(quiet.trial.figures!.ratio.value).toBe(1);
@@ -190,7 +190,12 @@ describe('a trial', () => {
   it('of too few leavers gives counts and no rates', async () => {
     const few = await trial({ course: 'FEW' });
     expect(few.says).toBe('1 leaver of 12 learners: under 20 there is too little to tell by.');
-    expect(trialAsJson(few)).toMatchObject({ recall: null, auc: [], quiet: { recall: null }, recall_beside_quiet: null });
+    expect(trialAsJson(few)).toMatchObject({
+      recall: null,
+      auc: [],
+      quiet: { recall: null },
+      recall_beside_quiet: null,
+    });
     expect(trialAsText(few)).toContain('under 20');
     expect((await trial({ course: 'NONE' })).trial).toMatchObject({ leavers: 0, neverCame: 1, figures: null });
     expect((await trial({ course: 'ALL' })).trial).toMatchObject({ leavers: 5, neverCame: 1, figures: null });
@@ -203,12 +208,12 @@ describe('a trial', () => {
 
   it('is cancelled by what it calls now and then', async () => {
     const stop = () => Promise.reject(new Error('enough'));
-    await expect(seaTrials(runtime, SYSTEM_VIEWER, { course: 'OLD' }, stop)).rejects.toThrow('enough');
+    await expect(pastTrials(runtime, SYSTEM_VIEWER, { course: 'OLD' }, stop)).rejects.toThrow('enough');
   });
 
   it('is a lead’s, and names what is wrong', async () => {
     const mentor = await viewerByEmail(runtime, 'mentor@staff.example');
-    await expect(seaTrials(runtime, mentor, {})).rejects.toThrow();
+    await expect(pastTrials(runtime, mentor, {})).rejects.toThrow();
     for (const wrong of [
       { course: 'NOW' },
       { course: 'OLD,NOT' },

@@ -1,4 +1,4 @@
-/** Sea trials: a rule replayed on one's own finished courses. */
+/** Trials on past courses: a rule replayed on one's own finished courses. */
 import { IsOptional, Matches, ValidateBy } from 'class-validator';
 import type { Estimate } from '@/core/trial/bootstrap';
 import type { Rule } from '@/core/trial/cohort';
@@ -58,7 +58,7 @@ export interface TrialResult {
  * @param step called now and then; what it throws ends the trial
  * @throws InvalidInput, NotFound for all but leads
  */
-export async function seaTrials(
+export async function pastTrials(
   runtime: Runtime,
   viewer: Viewer,
   values: Values,

@@ -3,8 +3,8 @@ import { IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { groupBy } from '@/core/group-by';
 import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { setCompletionMark } from '@/data/completion/overrides';
-import { readingRaw, writingRaw, type RawConnection } from '@/data/db';
+import { setCompletionOverride } from '@/data/completion/overrides';
+import { withRaw, rawTransaction, type RawConnection } from '@/data/db';
 import type { Viewer } from '@/data/scope';
 import { setExtension } from '@/data/work/extensions';
 import { StaleWork } from '@/data/work/stale-work';
@@ -16,11 +16,11 @@ import { pairsInScope, type PairInScope } from './pairs';
 const missing = { message: 'is missing' };
 const long = { message: 'is longer than 1,000 characters' };
 
-const COMPLETION_DEEDS = ['done', 'exempt', 'clear'] as const;
-type CompletionDeed = (typeof COMPLETION_DEEDS)[number];
+const COMPLETION_STATES = ['done', 'exempt', 'clear'] as const;
+type CompletionState = (typeof COMPLETION_STATES)[number];
 
 export class CompletionInput {
-  @IsIn(COMPLETION_DEEDS, { message: `is not one of ${COMPLETION_DEEDS.join(', ')}` }) state!: CompletionDeed;
+  @IsIn(COMPLETION_STATES, { message: `is not one of ${COMPLETION_STATES.join(', ')}` }) state!: CompletionState;
   @IsNotEmpty(missing) @MaxLength(1000, long) reason!: string;
 }
 
@@ -31,7 +31,7 @@ export class ExtensionInput {
 }
 
 /** What each deed is called in the list of changes. */
-const MARKED: Record<CompletionDeed, string> = {
+const MARKED: Record<CompletionState, string> = {
   done: 'marked done',
   exempt: 'marked exempt',
   clear: 'cleared the mark of',
@@ -39,13 +39,13 @@ const MARKED: Record<CompletionDeed, string> = {
 const EXTENDED = { no: 'extended', yes: 'excused from', none: 'took back the extension of' } as const;
 
 /** What a deed changed: a number to undo it by, and how many cells. */
-export interface Deed {
+export interface ItemsChange {
   batch: number;
   changed: number;
 }
 
 /** A deed as the list of changes has it. */
-interface DeedSaid {
+interface ChangeNote {
   staffId: number | null;
   what: string;
   reason: string;
@@ -55,9 +55,9 @@ interface DeedSaid {
 const NAMED = 5;
 
 /** Tells each learner's story of it: a line a learner, however many items. */
-function noteDeed(
+function noteChange(
   raw: RawConnection,
-  { staffId, what, reason }: DeedSaid,
+  { staffId, what, reason }: ChangeNote,
   at: number,
   done: readonly PairInScope[],
 ): void {
@@ -77,34 +77,49 @@ function doing(
   raw: RawConnection,
   pairs: readonly PairInScope[],
   now: number,
-  deed: DeedSaid,
+  deed: ChangeNote,
   work: (batch: number, pair: PairInScope) => boolean,
-): Deed {
+): ItemsChange {
   const batch = nextBatch(raw);
   const stale = new StaleWork(raw, zone);
   const done = pairs.filter((pair) => work(batch, pair));
   for (const { learnerId, courseId } of done) stale.add(learnerId, courseId, now);
   stale.flush();
-  if (deed.staffId !== null) noteDeed(raw, deed, now, done);
+  if (deed.staffId !== null) noteChange(raw, deed, now, done);
   return { batch, changed: done.length };
 }
 
 /** Marks items done or exempt for learners, or clears such marks. @throws InvalidInput, NotFound */
-export async function markItems(runtime: Runtime, viewer: Viewer, pairs: unknown, values: Values): Promise<Deed> {
+export async function overrideItems(
+  runtime: Runtime,
+  viewer: Viewer,
+  pairs: unknown,
+  values: Values,
+): Promise<ItemsChange> {
   const { state, reason } = readInput(CompletionInput, values);
   const { db, clock } = runtime;
   const mine = await pairsInScope(db, viewer, pairs);
   const now = clock.now();
   const staffId = viewer.staffId || null;
-  return writingRaw(db, (raw) =>
+  return rawTransaction(db, (raw) =>
     doing(runtime, raw, mine, now, { staffId, what: MARKED[state], reason }, (batch, { learnerId, itemId }) =>
-      setCompletionMark(raw, batch, { learnerId, itemId, staffId, at: now, reason }, state === 'clear' ? null : state),
+      setCompletionOverride(
+        raw,
+        batch,
+        { learnerId, itemId, staffId, at: now, reason },
+        state === 'clear' ? null : state,
+      ),
     ),
   );
 }
 
 /** Gives learners a later date for items, excuses them, or takes either back. @throws InvalidInput, NotFound */
-export async function extendItems(runtime: Runtime, viewer: Viewer, pairs: unknown, values: Values): Promise<Deed> {
+export async function extendItems(
+  runtime: Runtime,
+  viewer: Viewer,
+  pairs: unknown,
+  values: Values,
+): Promise<ItemsChange> {
   const { due_at: dueAt = null, excused = 'no', reason } = readInput(ExtensionInput, values, runtime.zone);
   const { db, clock, zone } = runtime;
   const mine = await pairsInScope(db, viewer, pairs);
@@ -123,7 +138,7 @@ export async function extendItems(runtime: Runtime, viewer: Viewer, pairs: unkno
     excused === 'none'
       ? null
       : { dueAt: excused === 'yes' ? null : dueAt, isExcused: excused === 'yes', source: 'hand' as const };
-  return writingRaw(db, (raw) =>
+  return rawTransaction(db, (raw) =>
     doing(
       runtime,
       raw,
@@ -136,14 +151,14 @@ export async function extendItems(runtime: Runtime, viewer: Viewer, pairs: unkno
 }
 
 /** Undoes a deed of one's own, where what it set still stands. @throws NotFound */
-export async function undoDeed(runtime: Runtime, viewer: Viewer, batch: number): Promise<void> {
+export async function undoChange(runtime: Runtime, viewer: Viewer, batch: number): Promise<void> {
   const { db, clock, zone } = runtime;
-  const pairs = await readingRaw(db, (raw) => pairsOfBatch(raw, batch, viewer.staffId || null));
+  const pairs = await withRaw(db, (raw) => pairsOfBatch(raw, batch, viewer.staffId || null));
   if (pairs.length === 0) throw new NotFound('Nothing to undo');
   // What one may no longer do one may no longer undo.
   const mine = await pairsInScope(db, viewer, pairs);
   if (mine.length < pairs.length) throw new NotFound('Some of it is no longer yours to change, so nothing was undone');
-  await writingRaw(db, (raw) => {
+  await rawTransaction(db, (raw) => {
     const undone = undoBatch(raw, batch, viewer.staffId || null, clock.now());
     if (undone === null) throw new NotFound('Nothing to undo');
     if (undone.length === 0) throw new NotFound('Somebody has changed it since, so nothing was undone');

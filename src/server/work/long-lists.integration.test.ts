@@ -3,10 +3,10 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { DUE_STATES } from '@/core/work/due';
 import { enrolledInView } from '@/data/completion/enrolled';
 import { changes } from '../grades/changes-list';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { extendItems, undoDeed } from './completion-changes';
+import { extendItems, undoChange } from './completion-changes';
 import { workDue } from './work-due-list';
 import { WORK_DUE_SORTS, workDueRows, type WorkDueRow } from './work-due-rows';
 
@@ -96,7 +96,7 @@ const keyOf = (row: WorkDueRow) => `${row.enrolled.learner_id} ${row.item_id} ${
 describe('work owed of many', () => {
   /** What there is, with nothing left to due dates alone. */
   const reference = async (state?: (typeof DUE_STATES)[number] | 'any_overdue', from?: number) => {
-    const view = await openMoment(runtime, SYSTEM_VIEWER);
+    const view = await openView(runtime, SYSTEM_VIEWER);
     const people = await enrolledInView(runtime.db, view, 'active');
     return workDueRows(runtime.db, view, people, { state, from });
   };
@@ -106,7 +106,9 @@ describe('work owed of many', () => {
     async (sort) => {
       const expected = await reference();
       expect(expected.length).toBeGreaterThan(1000);
-      const { rows, totals } = await pages((cursor) => workDue(runtime, SYSTEM_VIEWER, { sort, limit: '170', ...cursor }));
+      const { rows, totals } = await pages((cursor) =>
+        workDue(runtime, SYSTEM_VIEWER, { sort, limit: '170', ...cursor }),
+      );
       expect(rows.map(keyOf).sort()).toEqual(expected.map(keyOf).sort());
       expect(totals).toEqual([expected.length]);
       const value: Record<string, (row: WorkDueRow) => number | string> = {
@@ -160,7 +162,9 @@ describe('work owed of many', () => {
       ['N2', true],
     ]);
     expect(
-      (await workDue(runtime, SYSTEM_VIEWER, { learner: 'L9' })).rows.map(({ item_id, state }) => `${item_id} ${state}`),
+      (await workDue(runtime, SYSTEM_VIEWER, { learner: 'L9' })).rows.map(
+        ({ item_id, state }) => `${item_id} ${state}`,
+      ),
     ).toEqual(['N3 not_due', 'N1 overdue', 'N2 exempt']);
     expect((await workDue(runtime, SYSTEM_VIEWER, { learner: 'L5', status: 'all' })).total).toBe(0);
   });
@@ -177,7 +181,7 @@ describe('what is owed now', () => {
       reason: 'ill',
     });
     expect(await total()).toBe(before - 1);
-    await undoDeed(runtime, SYSTEM_VIEWER, given.batch);
+    await undoChange(runtime, SYSTEM_VIEWER, given.batch);
     expect(await total()).toBe(before);
   });
 });

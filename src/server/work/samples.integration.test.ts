@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { sampleAnswer } from '@/sample-answers';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { DueState } from '@/core/work/due';
 import { SYSTEM_VIEWER } from '../system-viewer';
@@ -12,12 +13,11 @@ import { workDue } from './work-due-list';
 import { toGrade } from './to-grade-list';
 
 const file = (name: string) => readFileSync(join(process.cwd(), 'samples', 'small', name));
-const expected = (name: string) => JSON.parse(file(`expected/${name}.json`).toString());
 const ALL = { limit: '1000' };
 let runtime: TestRuntime;
 
 beforeAll(async () => {
-  const { now, timezone } = expected('counts');
+  const { now, timezone } = sampleAnswer('counts');
   runtime = await testRuntime(now, timezone);
   for (const [kind, name] of [
     ['outline', 'outline.csv'],
@@ -37,20 +37,20 @@ describe('the samples', () => {
   it('give the progress worked out by hand', async () => {
     const { rows } = await progress(runtime, SYSTEM_VIEWER, { ...ALL, status: 'all' });
     const read = Object.fromEntries(
-      rows.map(({ enrolled, done, required, share, standings }) => [
+      rows.map(({ enrolled, done, required, share, statuses }) => [
         `${enrolled.learner_id}|${enrolled.course}`,
         {
           done,
           required,
           progress: Math.round(share! * 1e5) / 1e5,
-          items: Object.fromEntries(standings.map(({ item, state }) => [item.externalId, state.state])),
+          items: Object.fromEntries(statuses.map(({ item, state }) => [item.externalId, state.state])),
         },
       ]),
     );
-    expect(read).toEqual(expected('progress'));
+    expect(read).toEqual(sampleAnswer('progress'));
   });
 
-  it('give the work owed', async () => {
+  it('give the work due', async () => {
     const read: Record<string, Record<string, DueState>> = {};
     let cursor: string | undefined;
     do {
@@ -59,12 +59,12 @@ describe('the samples', () => {
         (read[`${enrolled.learner_id}|${enrolled.course}`] ??= {})[item_id] = state;
       cursor = page.next ?? undefined;
     } while (cursor);
-    expect(read).toEqual(expected('owed'));
+    expect(read).toEqual(sampleAnswer('work-due'));
   });
 
   it('give the three means', async () => {
     const { rows } = await grades(runtime, SYSTEM_VIEWER, { ...ALL, status: 'all' });
-    const known = expected('grades') as Record<string, Record<string, number | null>>;
+    const known = sampleAnswer('grades') as Record<string, Record<string, number | null>>;
     expect(rows).toHaveLength(Object.keys(known).length);
     for (const { enrolled, means } of rows) {
       const own = known[`${enrolled.learner_id}|${enrolled.course}`];
@@ -77,7 +77,7 @@ describe('the samples', () => {
   });
 
   it('give the figures of questions, of first and of last attempts', async () => {
-    const known = expected('questions');
+    const known = sampleAnswer('questions');
     for (const attempts of ['first', 'last'] as const) {
       const rows = (
         await Promise.all(

@@ -10,7 +10,7 @@ import { isoOrNull } from '../request/values';
 import { readInput, type Values } from '../request/input';
 import type { At, List } from '../request/list';
 import { isFile, limitOf, placeOf, writeCursor } from '../request/list-query';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 
 /** Whole days since a hand-in. */
@@ -22,7 +22,7 @@ export function ageDays(submittedAt: number, { now, zone }: At): number {
 export async function toGrade(runtime: Runtime, viewer: Viewer, values: Values, withTotal = true) {
   const query = readInput(WorkQuery, values, runtime.zone);
   const { course, group, organisation } = query;
-  const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
+  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
   const place = placeOf(query);
   const limit = limitOf(query);
   const found = await toGradePage(runtime.db, view, {

@@ -9,16 +9,24 @@ import { enrolledInView } from '@/data/completion/enrolled';
 import { findLearner } from '@/data/people/learners';
 import { coursesOfItem } from '@/data/courses/courses';
 import type { Viewer } from '@/data/scope';
-import type { Moment } from '@/data/view';
+import type { View } from '@/data/view';
 import { ENROLLED_COLUMN, WorkQuery } from '../completion/work-query';
 import { isoOrNull } from '../request/values';
 import { AsInstant, NotFound, readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
 import { pageInOrder, SortedBy } from '../request/list-query';
 import { requireOrder } from '../request/period';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
-import { ANY_OVERDUE, WORK_DUE_SORTS, workDueRows, dueItemKey, dueItemsOfPeople, rowsOfDueItems, type WorkDueRow } from './work-due-rows';
+import {
+  ANY_OVERDUE,
+  WORK_DUE_SORTS,
+  workDueRows,
+  dueItemKey,
+  dueItemsOfPeople,
+  rowsOfDueItems,
+  type WorkDueRow,
+} from './work-due-rows';
 
 class WorkDueQuery extends WorkQuery {
   @Filter({
@@ -73,7 +81,7 @@ export async function workDue(runtime: Runtime, viewer: Viewer, values: Values) 
   const query = readInput(WorkDueQuery, values, runtime.zone);
   const { course, group, organisation, sort = 'due', status = 'active', from, to } = query;
   if (from !== undefined && to !== undefined) requireOrder(from, to);
-  const view = await openMoment(runtime, viewer, { course, group, organisation }, query.as_of);
+  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
   const learner = query.learner === undefined ? undefined : await findLearner(runtime.db, viewer, query.learner);
   if (learner === null) throw new NotFound('No such learner');
   const today = dayOf(view.now, runtime.zone);
@@ -97,11 +105,13 @@ export async function workDue(runtime: Runtime, viewer: Viewer, values: Values) 
 /** Each learner's overdue list in words, for a message: "Quiz 3 (due Mon 9 Nov) and Sheet 2 (due Thu 12 Nov)". */
 export async function overdueLists(
   runtime: Pick<Runtime, 'db' | 'zone'>,
-  view: Moment,
+  view: View,
   learnerIds: readonly number[],
 ): Promise<Map<number, string>> {
   const enrolled = await enrolledInView(runtime.db, view, 'active', learnerIds);
-  const rows = (await workDueRows(runtime.db, view, enrolled, { state: ANY_OVERDUE })).sort((a, b) => a.due_at - b.due_at);
+  const rows = (await workDueRows(runtime.db, view, enrolled, { state: ANY_OVERDUE })).sort(
+    (a, b) => a.due_at - b.due_at,
+  );
   const today = dayOf(view.now, runtime.zone);
   const lists = new Map<number, string>();
   const named = new Map<number, string[]>();

@@ -4,9 +4,9 @@ import { groupBy } from '@/core/group-by';
 import { firstHandIn } from '@/core/work/attempt';
 import { daysLate, dueOf, isWork, type DueState } from '@/core/work/due';
 import { readCourseWork, workByCourse, type Enrolled } from '@/data/completion/enrolled';
-import { keptStandings, staleEnrolments } from '@/data/completion/stored-progress';
-import { readingRaw, type Db } from '@/data/db';
-import type { Moment } from '@/data/view';
+import { storedProgress, staleEnrolments } from '@/data/completion/stored-progress';
+import { withRaw, type Db } from '@/data/db';
+import type { View } from '@/data/view';
 
 /** Beside the states themselves: all that is owed now. */
 export const ANY_OVERDUE = 'any_overdue';
@@ -46,7 +46,7 @@ interface Asked extends Which {
 /** Assignments of some enrolments in view. */
 export async function workDueRows(
   db: Db,
-  view: Moment,
+  view: View,
   enrolled: readonly Enrolled[],
   { item, state, from, to }: Which,
 ): Promise<WorkDueRow[]> {
@@ -110,12 +110,12 @@ function* dueItemsOf(enrolled: Enrolled, dues: Iterable<number>): Generator<DueI
  */
 async function* dueItemsByDate(
   db: Db,
-  view: Moment,
+  view: View,
   people: readonly Enrolled[],
   { state, status }: Asked,
 ): AsyncGenerator<DueItem> {
   if (state === ANY_OVERDUE) {
-    const [kept, stale] = await Promise.all([keptStandings(db, view, status), staleEnrolments(db)]);
+    const [kept, stale] = await Promise.all([storedProgress(db, view, status), staleEnrolments(db)]);
     // Where something has changed since, it is worked out: what one does is seen at once.
     const changed = people.filter(({ enrolmentId }) => stale.has(enrolmentId));
     const rows = groupBy(await workDueRows(db, view, changed, { state }), ({ enrolled }) => enrolled.enrolmentId);
@@ -140,7 +140,7 @@ async function* dueItemsByDate(
   for (const one of people) {
     let work = courses.get(one.course_id);
     if (!work) {
-      work = await readingRaw(db, (raw) => readCourseWork(raw, one.course_id, view, []));
+      work = await withRaw(db, (raw) => readCourseWork(raw, one.course_id, view, []));
       courses.set(one.course_id, work);
     }
     const { extensions } = work.of(one.id);
@@ -153,13 +153,20 @@ async function* dueItemsByDate(
 }
 
 /** Pieces of some enrolments in view, given by their names, in the order asked for. */
-export async function dueItemsOfPeople(db: Db, view: Moment, people: readonly Enrolled[], asked: Asked): Promise<DueItem[]> {
+export async function dueItemsOfPeople(
+  db: Db,
+  view: View,
+  people: readonly Enrolled[],
+  asked: Asked,
+): Promise<DueItem[]> {
   const { item, state, sort, from = -Infinity, to = Infinity } = asked;
   const by = sort.replace('-', '');
   // What is withdrawn owes nothing.
   const here = people.filter(({ status }) => status !== 'withdrawn');
   const isByDue =
-    item === undefined && by !== 'item' && (state === undefined ? by !== 'late' : state === ANY_OVERDUE && view.asOf === null);
+    item === undefined &&
+    by !== 'item' &&
+    (state === undefined ? by !== 'late' : state === ANY_OVERDUE && view.asOf === null);
   const dueItems: DueItem[] = [];
   if (isByDue) {
     for await (const dueItem of dueItemsByDate(db, view, here, asked))
@@ -194,10 +201,10 @@ function inOrder(dueItems: readonly DueItem[], sort: string, now: number): DueIt
   return all.sort(by === 'late' ? (a, b) => (late(a) - late(b)) * down : (a, b) => (b.due - a.due) * down);
 }
 
-/** The rows of a page of assignments; one that has been settled since its standing was kept is left out. */
+/** The rows of a page of assignments; one that has been settled since its progress was kept is left out. */
 export async function rowsOfDueItems(
   db: Db,
-  view: Moment,
+  view: View,
   dueItems: readonly DueItem[],
   state: Asked['state'],
 ): Promise<WorkDueRow[]> {

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { openMoment } from '../request/view';
+import { openView } from '../request/view';
 import { progress } from '../completion/progress-list';
 import { historyOf } from '../completion/history';
 import { learnerCourse } from '../completion/learner-course';
@@ -11,7 +11,7 @@ import { scoreByHand } from '../grades/grading';
 import { questions } from '../grades/questions-list';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, viewerByEmail, type TestRuntime } from '../testing';
-import { extendItems, markItems } from './completion-changes';
+import { extendItems, overrideItems } from './completion-changes';
 import { overdueLists, workDue } from './work-due-list';
 import { toGrade } from './to-grade-list';
 
@@ -49,11 +49,11 @@ describe('who sees and does what', () => {
     expect((await changes(runtime, mentor, ALL)).rows).toEqual([]);
     await expect(learnerCourse(runtime, mentor, 'L2', 'DRY')).rejects.toThrow('No such learner');
     await expect(workDue(runtime, mentor, { learner: 'L2' })).rejects.toThrow('No such learner');
-    await expect(markItems(runtime, mentor, [work.pair('L2', 'D3')], { state: 'done', reason: 'x' })).rejects.toThrow(
-      'No such learner',
-    );
     await expect(
-      markItems(runtime, partner, [work.pair('L1', 'D3')], { state: 'done', reason: 'x' }),
+      overrideItems(runtime, mentor, [work.pair('L2', 'D3')], { state: 'done', reason: 'x' }),
+    ).rejects.toThrow('No such learner');
+    await expect(
+      overrideItems(runtime, partner, [work.pair('L1', 'D3')], { state: 'done', reason: 'x' }),
     ).rejects.toThrow();
     await expect(scoreByHand(runtime, mentor, ...work.pair('L2', 'D3'), { score: '1', why: 'x' })).rejects.toThrow(
       'No such learner',
@@ -61,7 +61,7 @@ describe('who sees and does what', () => {
     // A mentor of one group does not say how the course grades.
     await expect(changeItem(runtime, mentor, 'DRY', 'D2', { points: '5' })).rejects.toThrow('No such course');
     for (const hostile of [null, 'x', [[1]], [['1', '2']], [[1.5, 2]], Array.from({ length: 20_001 }, () => [1, 2])])
-      await expect(markItems(runtime, SYSTEM_VIEWER, hostile, { state: 'done', reason: 'x' })).rejects.toThrow();
+      await expect(overrideItems(runtime, SYSTEM_VIEWER, hostile, { state: 'done', reason: 'x' })).rejects.toThrow();
   });
 
   it('covers names, and the words that may hold them', async () => {
@@ -82,7 +82,7 @@ describe('who sees and does what', () => {
 
   it('a message has each one’s own list of what is overdue, and nobody else’s', async () => {
     await bring();
-    const view = await openMoment(runtime, SYSTEM_VIEWER);
+    const view = await openView(runtime, SYSTEM_VIEWER);
     const lists = await overdueLists(runtime, view, ['L1', 'L2', 'L3', 'L4'].map(work.learner));
     expect(lists.get(work.learner('L1'))).toBe('– Quiz (DRY), due Mon 5 Oct');
     expect(lists.get(work.learner('L4'))).toBe('– Quiz (DRY), due Mon 5 Oct\n– Sheet (DRY), due Mon 12 Oct');
@@ -108,8 +108,8 @@ describe('over time', () => {
     };
     expect(await at('2026-10-10')).toEqual([null, 0, 1]);
     expect(await at('2026-10-20')).toEqual([80, 1, 0]);
-    const view = await openMoment(runtime, SYSTEM_VIEWER, { course: 'DRY' });
-    const points = await historyOf(runtime, view, work.learner('L1'), view.lens.courseId!);
+    const view = await openView(runtime, SYSTEM_VIEWER, { course: 'DRY' });
+    const points = await historyOf(runtime, view, work.learner('L1'), view.segment.courseId!);
     expect(points!.map(({ onGradedWork }) => onGradedWork)).toEqual([null, null, null, 80, 80, 80, 80, 80, 80]);
     expect(points!.map(({ progress: share }) => share).slice(2, 4)).toEqual([0, 0.25]);
     // No log has come: minutes are not known, which is not 0.
@@ -131,7 +131,7 @@ describe('over time', () => {
       ['Group B', 1, 70, null],
       ['everybody', 2, 55, null],
     ]);
-    expect(await gradesInView(runtime, await openMoment(runtime, SYSTEM_VIEWER, { course: 'NET' }))).toHaveLength(2);
+    expect(await gradesInView(runtime, await openView(runtime, SYSTEM_VIEWER, { course: 'NET' }))).toHaveLength(2);
     const head =
       'learner_id,course,item_id,attempt,question_id,question,answer,right_answer,score,points,answered_at\n';
     await bringIn(

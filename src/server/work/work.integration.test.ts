@@ -2,16 +2,16 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { progress } from '../completion/progress-list';
 import { learnerCourse } from '../completion/learner-course';
 import { courses } from '../courses/courses-list';
-import { changeItem, effectOfItem, keepGrading, keepShown, removeItem } from '../courses/course-rules';
+import { changeItem, effectOfItem, saveGrading, saveShown, removeItem } from '../courses/course-rules';
 import { recalculate } from '../drift/recalculate';
 import { changes } from '../grades/changes-list';
 import { grades } from '../grades/grades-list';
-import { dismissAttempt, scoreByHand, settleTheScore } from '../grades/grading';
+import { dismissAttempt, scoreByHand, settleScore } from '../grades/grading';
 import { learnerDetail } from '../people/learner-detail';
 import { rejectsStream } from '../imports/show';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { bringIn, counts, viewerByEmail, type TestRuntime } from '../testing';
-import { extendItems, markItems, undoDeed } from './completion-changes';
+import { extendItems, overrideItems, undoChange } from './completion-changes';
 import { workDue } from './work-due-list';
 
 import { ALL, OUTLINE, openDryWork, result, type DryWork } from './testing';
@@ -133,11 +133,9 @@ describe('by hand', () => {
     ]);
     const { rows } = await changes(runtime, SYSTEM_VIEWER, { course: 'DRY' });
     expect(rows[0]).toMatchObject({ old: null, score: 18, by: 'Jory Kestle', why: 'by telephone' });
-    await settleTheScore(runtime, jory, ...work.pair('L1', 'D2'), 1, 'theirs');
+    await settleScore(runtime, jory, ...work.pair('L1', 'D2'), 1, 'theirs');
     expect((await stateOf('L1', 'D2')).attempts).toMatchObject([{ score: 5, other_score: null }]);
-    await expect(settleTheScore(runtime, jory, ...work.pair('L1', 'D2'), 1, 'ours')).rejects.toThrow(
-      'Nothing to settle',
-    );
+    await expect(settleScore(runtime, jory, ...work.pair('L1', 'D2'), 1, 'ours')).rejects.toThrow('Nothing to settle');
     await expect(scoreByHand(runtime, jory, ...work.pair('L1', 'D2'), { score: '-1', why: '' })).rejects.toMatchObject({
       errors: [{ field: 'score' }, { field: 'why' }],
     });
@@ -171,25 +169,26 @@ describe('by hand', () => {
 
   it('items are marked for many with a reason, and undone where nobody has changed them since', async () => {
     const cells = ['L1', 'L2', 'L4'].map((learner) => work.pair(learner, 'D3'));
-    const deed = await markItems(runtime, SYSTEM_VIEWER, cells, { state: 'exempt', reason: 'a storm' });
+    const deed = await overrideItems(runtime, SYSTEM_VIEWER, cells, { state: 'exempt', reason: 'a storm' });
     expect(deed.changed).toBe(3);
     expect((await stateOf('L1', 'D3')).state.state).toBe('exempt');
-    await markItems(runtime, SYSTEM_VIEWER, [work.pair('L2', 'D3')], { state: 'done', reason: 'on paper' });
+    await overrideItems(runtime, SYSTEM_VIEWER, [work.pair('L2', 'D3')], { state: 'done', reason: 'on paper' });
     const without = { ...SYSTEM_VIEWER, all: false };
-    await expect(undoDeed(runtime, without, deed.batch)).rejects.toThrow();
-    await undoDeed(runtime, SYSTEM_VIEWER, deed.batch);
+    await expect(undoChange(runtime, without, deed.batch)).rejects.toThrow();
+    await undoChange(runtime, SYSTEM_VIEWER, deed.batch);
     expect([(await stateOf('L1', 'D3')).state.state, (await stateOf('L2', 'D3')).state.state]).toEqual([
       'not_started',
       'done',
     ]);
-    await expect(undoDeed(runtime, SYSTEM_VIEWER, deed.batch)).rejects.toThrow('Nothing to undo');
-    const cleared = await markItems(runtime, SYSTEM_VIEWER, [work.pair('L2', 'D3')], {
+    await expect(undoChange(runtime, SYSTEM_VIEWER, deed.batch)).rejects.toThrow('Nothing to undo');
+    const cleared = await overrideItems(runtime, SYSTEM_VIEWER, [work.pair('L2', 'D3')], {
       state: 'clear',
       reason: 'a slip',
     });
     expect(cleared.changed).toBe(1);
     expect(
-      (await markItems(runtime, SYSTEM_VIEWER, [work.pair('L2', 'D3')], { state: 'clear', reason: 'a slip' })).changed,
+      (await overrideItems(runtime, SYSTEM_VIEWER, [work.pair('L2', 'D3')], { state: 'clear', reason: 'a slip' }))
+        .changed,
     ).toBe(0);
   });
 
@@ -253,13 +252,13 @@ describe('items and courses', () => {
   });
 
   it('a course has a scale, bands and attendance as a category of its own', async () => {
-    await expect(keepGrading(runtime, SYSTEM_VIEWER, 'DRY', { secure: '40', getting: '60' })).rejects.toMatchObject({
+    await expect(saveGrading(runtime, SYSTEM_VIEWER, 'DRY', { secure: '40', getting: '60' })).rejects.toMatchObject({
       errors: [{ field: 'secure' }],
     });
-    await expect(keepGrading(runtime, SYSTEM_VIEWER, 'DRY', { scale: 'A' })).rejects.toMatchObject({
+    await expect(saveGrading(runtime, SYSTEM_VIEWER, 'DRY', { scale: 'A' })).rejects.toMatchObject({
       errors: [{ field: 'scale' }],
     });
-    await keepGrading(runtime, SYSTEM_VIEWER, 'DRY', {
+    await saveGrading(runtime, SYSTEM_VIEWER, 'DRY', {
       pass_mark: '60',
       secure: '80',
       getting: '60',
@@ -278,7 +277,7 @@ describe('items and courses', () => {
     expect(page.means.on_graded_work).toBeCloseTo((100 * (0.5 * 40 + 50)) / 90);
     expect(page).toMatchObject({ passMark: 60, edges: { secure: 80, getting: 60 } });
     expect(page.onScale).toBe(page.means.of_whole_course! >= 40 ? 'C' : 'D');
-    await keepShown(runtime, SYSTEM_VIEWER, 'DRY', ['means', 'nonsense']);
+    await saveShown(runtime, SYSTEM_VIEWER, 'DRY', ['means', 'nonsense']);
     expect((await learnerCourse(runtime, SYSTEM_VIEWER, 'L1', 'DRY')).page.shown).toMatchObject({
       means: true,
       weights: false,
@@ -313,7 +312,7 @@ describe('items and courses', () => {
     expect(listed.rows.find(({ code }) => code === 'DRY')).toMatchObject({
       enrolled: 3,
       overdue: 6,
-      withOverdue: 3,
+      overdueBy: 3,
       toGrade: 0,
     });
     expect(

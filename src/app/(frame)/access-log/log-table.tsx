@@ -102,7 +102,7 @@ export function LogTable({ lines, older, params, columns, fold, zone, now }: Pro
 
 /** Height of a row in px, until it is drawn. */
 const ROW_HEIGHT = 29;
-/** Places of the columns that stay on a narrow screen: when, who, on what. */
+/** Positions of the columns that stay on a narrow screen: when, who, on what. */
 const NARROW = [0, 1, 3];
 
 /** One row of the table: a day, a run that is folded, or an event. */

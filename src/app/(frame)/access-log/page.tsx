@@ -3,12 +3,12 @@ import Link from 'next/link';
 import { sayAbout } from '@/core/time/words';
 import { dateOfDay, dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
 import { coursesInLog, unitsOf } from '@/server/access/reads';
-import { lensChoices } from '@/server/courses/reads';
+import { segmentChoices } from '@/server/courses/reads';
 import { namesOfKind } from '@/server/courses/segments';
 import { namesOf } from '@/server/people/reads';
 import { actionWords } from '@/server/imports/reads';
 import { fullName } from '@/core/people/name';
-import { countOpenLog, openLog, readLog, writePlace, type OpenLog } from '@/server/access/access-log';
+import { countOpenLog, openLog, readLog, writeCursor, type OpenLog } from '@/server/access/access-log';
 import { ACCESS_LOG, logLine } from '@/server/access/log-list';
 import { askedOf, controlsOf, listParams, sentencesOf, type Params, type Sentence } from '@/server/request/list';
 import { incompleteDays } from '@/server/feed/feed';
@@ -48,7 +48,7 @@ async function open(frame: FrameContext, params: Params): Promise<{ log: OpenLog
 /** Where the page begins: at a cursor, or at the end of a date. */
 function beginAt({ runtime, params }: FrameContext): { cursor?: string; newer: boolean } {
   const day = dayFromDate(params.jump ?? '');
-  if (day !== null) return { cursor: writePlace({ at: startOfDay(day + 1, runtime.zone), id: 0 }), newer: false };
+  if (day !== null) return { cursor: writeCursor({ at: startOfDay(day + 1, runtime.zone), id: 0 }), newer: false };
   return { cursor: params.cursor, newer: params.newer === 'yes' };
 }
 
@@ -84,8 +84,10 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
   const link = (changes: Record<string, string | null>) => linkTo('/access-log', { ...params, ...changes });
   const log = 'log' in opened ? opened.log : null;
   const [parts, units, words] = await Promise.all([
-    lensChoices(runtime, frame.viewer),
-    log?.view.lens.courseId === undefined ? [] : coursesInLog(runtime, log.view).then((ids) => unitsOf(runtime, ids)),
+    segmentChoices(runtime, frame.viewer),
+    log?.view.segment.courseId === undefined
+      ? []
+      : coursesInLog(runtime, log.view).then((ids) => unitsOf(runtime, ids)),
     coursesInLog(runtime, log?.view ?? view).then((ids) => actionWords(runtime, ids)),
   ]);
   const plain = (values: readonly string[]) => values.map((value) => ({ value, label: value.replaceAll('_', ' ') }));
@@ -156,7 +158,7 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
           </span>
         </div>
         {filters(labels, period)}
-        <LogIncomplete runtime={runtime} moment={log.view} period={{ from, to }} />
+        <LogIncomplete runtime={runtime} view={log.view} period={{ from, to }} />
         {counts.days.length > 0 && (
           <Histogram
             days={counts.days}

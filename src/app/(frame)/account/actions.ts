@@ -1,45 +1,29 @@
 'use server';
 
 import { revalidatePath } from 'next/cache';
-import {
-  changeOwnPassword,
-  endOtherSignIns,
-  endOwnSignIn,
-  setIdle,
-  setLetters,
-  type IdleInput,
-  type OwnPasswordInput,
-} from '@/server/staff/own-account';
+import { defineAction, form, text, yes } from '@/server/request/action';
 import type { FormOf } from '@/server/request/input';
-import { runtime } from '@/server/runtime';
-import { requireViewer, sessionToken } from '@/server/request/viewer';
-import { trying, type Result } from '../../_frame/trying';
+import { sessionToken } from '@/server/request/viewer';
+import * as account from '@/server/staff/own-account';
 
-export async function changeMyPassword(form: FormOf<OwnPasswordInput>): Promise<Result> {
-  const viewer = await requireViewer();
-  const token = (await sessionToken())!;
-  return trying(async () => changeOwnPassword(await runtime(), viewer, token, { ...form }));
-}
+export const changeOwnPassword = defineAction({
+  takes: [form<FormOf<account.OwnPasswordInput>>()],
+  run: async (runtime, viewer, values) => account.changeOwnPassword(runtime, viewer, (await sessionToken())!, values),
+});
 
-export async function endMySignIn(handle: string): Promise<Result> {
-  const viewer = await requireViewer();
-  return trying(async () => endOwnSignIn(await runtime(), viewer, String(handle)));
-}
+export const endOwnSignIn = defineAction({ takes: [text], run: account.endOwnSignIn });
 
-export async function endMyOtherSignIns(): Promise<Result> {
-  const viewer = await requireViewer();
-  const token = (await sessionToken())!;
-  return trying(async () => endOtherSignIns(await runtime(), viewer, token));
-}
+export const endOtherSignIns = defineAction({
+  takes: [],
+  run: async (runtime, viewer) => account.endOtherSignIns(runtime, viewer, (await sessionToken())!),
+});
 
-export async function switchLetters(on: boolean): Promise<Result> {
-  const viewer = await requireViewer();
-  const result = await trying(async () => setLetters(await runtime(), viewer, on === true));
-  revalidatePath('/', 'layout');
-  return result;
-}
+export const switchLetters = defineAction({
+  takes: [yes],
+  run: async (runtime, viewer, on) => {
+    await account.setLetters(runtime, viewer, on);
+    revalidatePath('/', 'layout');
+  },
+});
 
-export async function setMyIdle(form: FormOf<IdleInput>): Promise<Result> {
-  const viewer = await requireViewer();
-  return trying(async () => setIdle(await runtime(), viewer, { ...form }));
-}
+export const setIdle = defineAction({ takes: [form<FormOf<account.IdleInput>>()], run: account.setIdle });

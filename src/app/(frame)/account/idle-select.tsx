@@ -1,8 +1,8 @@
 'use client';
 
 import { NativeSelect } from '@mantine/core';
-import { useDoing } from '../../_frame/use-doing';
-import { setMyIdle } from './actions';
+import { useAction } from '../../_frame/use-action';
+import { setIdle } from './actions';
 
 interface Props {
   /** Minutes; empty for none. */
@@ -12,7 +12,7 @@ interface Props {
 
 /** After how long without use one's sign-ins end. */
 export function IdleSelect({ idle, choices }: Props) {
-  const { perform } = useDoing();
+  const { run } = useAction();
   return (
     <NativeSelect
       w={300}
@@ -23,7 +23,7 @@ export function IdleSelect({ idle, choices }: Props) {
       data={choices}
       onChange={(event) => {
         const wanted = event.currentTarget.value;
-        perform(() => setMyIdle({ idle: wanted }), { done: 'Saved', failed: 'It was not saved' });
+        run(() => setIdle({ idle: wanted }), { done: 'Saved', failed: 'It was not saved' });
       }}
     />
   );

@@ -1,12 +1,12 @@
 'use client';
 
 import { Switch } from '@mantine/core';
-import { useDoing } from '../../_frame/use-doing';
+import { useAction } from '../../_frame/use-action';
 import { switchLetters } from './actions';
 
 /** Whether single letters do something, for whoever speaks to the machine or strikes keys by chance. */
 export function LettersSwitch({ on }: { on: boolean }) {
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   return (
     <Switch
       label="Single letters do something: w writes, l logs a call; ? lists them"
@@ -15,7 +15,7 @@ export function LettersSwitch({ on }: { on: boolean }) {
       disabled={pending}
       onChange={(event) => {
         const wanted = event.currentTarget.checked;
-        perform(() => switchLetters(wanted), { failed: 'It was not kept' });
+        run(() => switchLetters(wanted), { failed: 'It was not kept' });
       }}
     />
   );

@@ -5,9 +5,9 @@ import { notifications } from '@mantine/notifications';
 import { sayDaysAgo, sayInstant } from '@/core/time/words';
 import type { OwnSignIn } from '@/server/staff/own-account';
 import { FormButton } from '../../_frame/form-button';
-import type { Result } from '../../_frame/trying';
-import { useDoing } from '../../_frame/use-doing';
-import { changeMyPassword, endMyOtherSignIns, endMySignIn } from './actions';
+import type { Result } from '@/server/request/action';
+import { useAction } from '../../_frame/use-action';
+import { changeOwnPassword, endOtherSignIns, endOwnSignIn } from './actions';
 
 interface Props {
   signIns: OwnSignIn[];
@@ -17,8 +17,8 @@ interface Props {
 
 /** Where one is signed in, each with a way to end it. */
 export function SignIns({ signIns, now, zone }: Props) {
-  const { pending, perform } = useDoing();
-  const end = (work: () => Promise<Result>, done: string) => perform(work, { done, failed: 'It was not ended' });
+  const { pending, run } = useAction();
+  const end = (work: () => Promise<Result>, done: string) => run(work, { done, failed: 'It was not ended' });
   return (
     <>
       <Table w="auto">
@@ -45,7 +45,7 @@ export function SignIns({ signIns, now, zone }: Props) {
                     size="compact-xs"
                     loading={pending}
                     aria-label={`End the sign-in of ${agent}, ${sayInstant(since, zone, now)}`}
-                    onClick={() => end(() => endMySignIn(handle), 'Ended')}
+                    onClick={() => end(() => endOwnSignIn(handle), 'Ended')}
                   >
                     End
                   </Button>
@@ -60,7 +60,7 @@ export function SignIns({ signIns, now, zone }: Props) {
           mt="sm"
           variant="default"
           loading={pending}
-          onClick={() => end(endMyOtherSignIns, 'All others are ended')}
+          onClick={() => end(endOtherSignIns, 'All others are ended')}
         >
           End all others
         </Button>
@@ -82,7 +82,7 @@ export function ChangePassword() {
         { name: 'password', label: 'The new one', type: 'password', description: 'At least 12 characters' },
       ]}
       values={{}}
-      keep={changeMyPassword}
+      keep={changeOwnPassword}
       onDone={() => notifications.show({ title: 'Your password is changed', message: '' })}
     />
   );

@@ -1,148 +1,82 @@
 'use server';
 
-import type { ScoreBand } from '@/core/grades/bands';
-import {
-  bandsUnder,
-  changeItem,
-  effectOfItem,
-  keepDates,
-  keepGrading,
-  keepShown,
-  keepUnitDue,
-  removeItem,
-  type CourseDatesInput,
-  type GradingInput,
-  type ItemEffect,
-  type ItemInput,
-  type UnitDueInput,
-} from '@/server/courses/course-rules';
-import {
-  dismissAttempt,
-  scoreByHand,
-  settleTheScore,
-  type DismissInput,
-  type ScoreInput,
-} from '@/server/grades/grading';
+import * as rules from '@/server/courses/course-rules';
+import * as grading from '@/server/grades/grading';
+import { defineAction, form, oursOrTheirs, text, texts, unchecked, whole, yes } from '@/server/request/action';
 import type { FormOf } from '@/server/request/input';
-import { requireViewer } from '@/server/request/viewer';
-import { runtime } from '@/server/runtime';
-import {
-  extendItems,
-  markItems,
-  undoDeed,
-  type CompletionInput,
-  type Deed,
-  type ExtensionInput,
-} from '@/server/work/completion-changes';
+import * as changes from '@/server/work/completion-changes';
 import type { Pair } from '@/server/work/pairs';
-import { wakeWorker } from '@/server/worker-host';
-import { trying, type Result } from '../../_frame/trying';
 
-async function opened() {
-  return { viewer: await requireViewer(), runtime: await runtime() };
-}
+export const saveDates = defineAction({
+  takes: [text, form<FormOf<rules.CourseDatesInput>>()],
+  run: rules.saveDates,
+  wakesWorker: true,
+});
 
-/** Does what changes somebody's work, and has what hangs on it derived anew. */
-async function changing<T>(work: () => Promise<T>): Promise<Result<T>> {
-  const result = await trying(work);
-  if (result.ok) wakeWorker();
-  return result;
-}
+export const saveUnitDue = defineAction({
+  takes: [text, form<FormOf<rules.UnitDueInput>>()],
+  run: rules.saveUnitDue,
+  wakesWorker: true,
+});
 
-export async function keepTheDates(course: string, form: FormOf<CourseDatesInput>): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return changing(() => keepDates(runtime, viewer, String(course), { ...form }));
-}
+export const overrideItems = defineAction({
+  takes: [unchecked<Pair[]>(), form<FormOf<changes.CompletionInput>>()],
+  run: changes.overrideItems,
+  wakesWorker: true,
+});
 
-export async function keepTheUnitDue(course: string, form: FormOf<UnitDueInput>): Promise<Result<number>> {
-  const { runtime, viewer } = await opened();
-  return changing(() => keepUnitDue(runtime, viewer, String(course), { ...form }));
-}
+export const extendItems = defineAction({
+  takes: [unchecked<Pair[]>(), form<FormOf<changes.ExtensionInput>>()],
+  run: changes.extendItems,
+  wakesWorker: true,
+});
 
-export async function markTheItems(pairs: Pair[], form: FormOf<CompletionInput>): Promise<Result<Deed>> {
-  const { runtime, viewer } = await opened();
-  return changing(() => markItems(runtime, viewer, pairs, { ...form }));
-}
+export const undoChange = defineAction({ takes: [whole], run: changes.undoChange, wakesWorker: true });
 
-export async function extendTheItems(pairs: Pair[], form: FormOf<ExtensionInput>): Promise<Result<Deed>> {
-  const { runtime, viewer } = await opened();
-  return changing(() => extendItems(runtime, viewer, pairs, { ...form }));
-}
+export const giveScore = defineAction({
+  takes: [whole, whole, form<FormOf<grading.ScoreInput>>()],
+  run: grading.scoreByHand,
+  wakesWorker: true,
+});
 
-export async function undoTheDeed(batch: number): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return changing(() => undoDeed(runtime, viewer, Number(batch)));
-}
+export const dismissAttempt = defineAction({
+  takes: [whole, whole, yes, form<FormOf<grading.DismissInput>>()],
+  run: grading.dismissAttempt,
+  wakesWorker: true,
+});
 
-export async function giveTheScore(learnerId: number, itemId: number, form: FormOf<ScoreInput>): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return changing(() => scoreByHand(runtime, viewer, Number(learnerId), Number(itemId), { ...form }));
-}
+export const settleScore = defineAction({
+  takes: [whole, whole, whole, oursOrTheirs],
+  run: grading.settleScore,
+  wakesWorker: true,
+});
 
-export async function dismissTheAttempt(
-  learnerId: number,
-  itemId: number,
-  isDismissed: boolean,
-  form: FormOf<DismissInput>,
-): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return changing(() =>
-    dismissAttempt(runtime, viewer, Number(learnerId), Number(itemId), isDismissed === true, { ...form }),
-  );
-}
+/** Whom a change of an item would concern; nothing is changed. */
+export const previewItem = defineAction({
+  takes: [text, text, form<Partial<FormOf<rules.ItemInput>>>()],
+  run: rules.effectOfItem,
+  refreshes: false,
+});
 
-export async function settleTheDifference(
-  learnerId: number,
-  itemId: number,
-  attempt: number,
-  take: 'ours' | 'theirs',
-): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return changing(() =>
-    settleTheScore(
-      runtime,
-      viewer,
-      Number(learnerId),
-      Number(itemId),
-      Number(attempt),
-      take === 'theirs' ? 'theirs' : 'ours',
-    ),
-  );
-}
+export const changeItem = defineAction({
+  takes: [text, text, form<Partial<FormOf<rules.ItemInput>>>()],
+  run: rules.changeItem,
+  wakesWorker: true,
+});
 
-export async function lookAtTheItem(
-  course: string,
-  item: string,
-  form: Partial<FormOf<ItemInput>>,
-): Promise<Result<ItemEffect>> {
-  const { runtime, viewer } = await opened();
-  return trying(() => effectOfItem(runtime, viewer, String(course), String(item), { ...form }), false);
-}
+export const removeItem = defineAction({ takes: [text, text, yes], run: rules.removeItem, wakesWorker: true });
 
-export async function changeTheItem(course: string, item: string, form: Partial<FormOf<ItemInput>>): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return changing(() => changeItem(runtime, viewer, String(course), String(item), { ...form }));
-}
+/** How many totals each band would have; nothing is changed. */
+export const previewBands = defineAction({
+  takes: [text, form<Partial<FormOf<rules.GradingInput>>>()],
+  run: rules.bandsUnder,
+  refreshes: false,
+});
 
-export async function removeTheItem(course: string, item: string, isRemoved: boolean): Promise<Result<number>> {
-  const { runtime, viewer } = await opened();
-  return changing(() => removeItem(runtime, viewer, String(course), String(item), isRemoved === true));
-}
+export const saveGrading = defineAction({
+  takes: [text, form<Partial<FormOf<rules.GradingInput>>>()],
+  run: rules.saveGrading,
+  wakesWorker: true,
+});
 
-export async function lookAtTheBands(
-  course: string,
-  form: Partial<FormOf<GradingInput>>,
-): Promise<Result<Record<ScoreBand, number>>> {
-  const { runtime, viewer } = await opened();
-  return trying(() => bandsUnder(runtime, viewer, String(course), { ...form }), false);
-}
-
-export async function keepTheGrading(course: string, form: Partial<FormOf<GradingInput>>): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return changing(() => keepGrading(runtime, viewer, String(course), { ...form }));
-}
-
-export async function keepTheShown(course: string, parts: string[]): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return trying(() => keepShown(runtime, viewer, String(course), parts));
-}
+export const saveShown = defineAction({ takes: [text, texts], run: rules.saveShown });

@@ -1,6 +1,6 @@
 /** Which course a screen about courses is about. */
 import { listParams, type List, type Params } from '@/server/request/list';
-import { lensNames } from '@/server/request/view';
+import { segmentNames } from '@/server/request/view';
 
 export interface CourseChoice {
   code: string;
@@ -15,7 +15,7 @@ export function courseOf(
   params: Record<string, string | undefined>,
   courses: readonly CourseChoice[],
 ): { course: string; group?: string; organisation?: string } | null {
-  const { course: barCourse, group, organisation } = lensNames(params.in);
+  const { course: barCourse, group, organisation } = segmentNames(params.in);
   const ofGroup = group?.split('/')[0];
   const own = courses.find(({ code }) => code === params.course)?.code;
   const course = own ?? barCourse ?? ofGroup ?? courses[0]?.code;

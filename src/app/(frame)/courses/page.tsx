@@ -80,7 +80,8 @@ export default async function CoursesPage({ searchParams }: { searchParams: Sear
         )}
         <p className={classes.soft}>
           Progress is the mean share of required items done; the tick on its line is where plan has it. Overdue counts
-          assignments past their date that are not handed in. To grade is what is handed in and has neither grade nor feedback.
+          assignments past their date that are not handed in. To grade is what is handed in and has neither grade nor
+          feedback.
         </p>
       </div>
     </>

@@ -3,14 +3,14 @@
 import { Button } from '@mantine/core';
 import { useState } from 'react';
 import { sayCount } from '@/core/time/words';
-import type { CompletionInput, Deed, ExtensionInput } from '@/server/work/completion-changes';
+import type { CompletionInput, ItemsChange, ExtensionInput } from '@/server/work/completion-changes';
 import type { FormOf } from '@/server/request/input';
 import type { Pair } from '@/server/work/pairs';
 import { FormDialog } from '../../_frame/form-dialog';
 import { choicesOf, type Field } from '../../_frame/form-field';
 import { offerUndo } from '../../_frame/offer-undo';
-import { useDoing } from '../../_frame/use-doing';
-import { extendTheItems, markTheItems, undoTheDeed } from './actions';
+import { useAction } from '../../_frame/use-action';
+import { extendItems, overrideItems, undoChange } from './actions';
 
 /** What a deed is about: which cells, and in words. */
 export interface Cells {
@@ -44,17 +44,17 @@ const EXTENSIONS: readonly Field<FormOf<ExtensionInput>>[] = [
 ];
 
 /** Says what a deed changed, with its undo. */
-function useDeed() {
-  const { perform } = useDoing();
+function usePending() {
+  const { run } = useAction();
   return (verb: string) =>
-    ({ batch, changed }: Deed) =>
+    ({ batch, changed }: ItemsChange) =>
       offerUndo(changed === 0 ? 'That is so already' : `${sayCount(changed, 'item')} ${verb}`, () =>
-        perform(() => undoTheDeed(batch), { done: 'Undone' }),
+        run(() => undoChange(batch), { done: 'Undone' }),
       );
 }
 
 /** Buttons that mark cells done or exempt, and that give them a later date. */
-export function WorkDeeds({ cells, onDone }: { cells: Cells; onDone?: () => void }) {
+export function WorkActions({ cells, onDone }: { cells: Cells; onDone?: () => void }) {
   const [open, setOpen] = useState<'mark' | 'extend' | null>(null);
   return (
     <>
@@ -78,7 +78,7 @@ interface DialogProps {
 
 /** The dialogs behind these buttons. */
 export function WorkDialogs({ open, cells, onClose, onDone }: DialogProps) {
-  const said = useDeed();
+  const said = usePending();
   if (open === 'mark') {
     return (
       <FormDialog
@@ -87,7 +87,7 @@ export function WorkDialogs({ open, cells, onClose, onDone }: DialogProps) {
         fields={MARKS}
         values={{}}
         verb="Mark"
-        keep={(form: FormOf<CompletionInput>) => markTheItems(cells.pairs, form)}
+        keep={(form: FormOf<CompletionInput>) => overrideItems(cells.pairs, form)}
         onClose={onClose}
         onDone={(deed) => {
           said('marked')(deed);
@@ -104,7 +104,7 @@ export function WorkDialogs({ open, cells, onClose, onDone }: DialogProps) {
         fields={EXTENSIONS}
         values={{ excused: 'no' }}
         verb="Give"
-        keep={(form: FormOf<ExtensionInput>) => extendTheItems(cells.pairs, form)}
+        keep={(form: FormOf<ExtensionInput>) => extendItems(cells.pairs, form)}
         onClose={onClose}
         onDone={(deed) => {
           said('given')(deed);

@@ -12,7 +12,7 @@ import { DayField } from '../../_frame/day-field';
 import { PeopleLayout } from '../../_people/people-layout';
 import { SidePerson } from '../../_people/side-person';
 import { usePeople } from '../../_people/use-people';
-import { endWith, giveTo, moveTo, openAgain, whoElse } from './actions';
+import { closeFollowUp, handOverFollowUp, moveFollowUp, reopenFollowUp, colleaguesForFollowUp } from './actions';
 import classes from './follow-ups.module.css';
 
 interface Props {
@@ -44,11 +44,11 @@ export function FollowUpList({ rows, offset, total, today, now, zone, here }: Pr
   const list = usePeople({ people, today, here, onFollowUp: ({ followUp }) => setClosing(followUp) });
   const current = list.person?.followUp;
   const end = (row: FollowUpShown, outcome: Outcome) =>
-    list.startDeed(async () => {
-      const result = await endWith(row.id, outcome);
+    list.start(async () => {
+      const result = await closeFollowUp(row.id, outcome);
       setClosing(null);
       if (!result.ok) notifications.show({ title: 'It was not closed', message: result.says, color: 'red' });
-      else list.done(`${row.name}: ${OUTCOMES[outcome].says}`, () => openAgain(row.id), 'Open again');
+      else list.done(`${row.name}: ${OUTCOMES[outcome].says}`, () => reopenFollowUp(row.id), 'Open again');
     });
   const side = (
     <>
@@ -183,7 +183,7 @@ function MoveDate({ row }: { row: FollowUpShown }) {
   const [due, setDue] = useState(dateOfDay(row.due_day));
   const [trouble, setTrouble] = useState<string | null>(null);
   const keep = async () => {
-    const result = await moveTo(row.id, due);
+    const result = await moveFollowUp(row.id, due);
     setTrouble(result.ok ? null : result.says);
     if (result.ok) setOpened(false);
   };
@@ -208,7 +208,7 @@ function MoveDate({ row }: { row: FollowUpShown }) {
 function HandOver({ row }: { row: FollowUpShown }) {
   const [colleagues, setColleagues] = useState<{ id: number; name: string; role: string }[] | null>(null);
   const give = async (id: number, name: string) => {
-    const result = await giveTo(row.id, id);
+    const result = await handOverFollowUp(row.id, id);
     notifications.show(
       result.ok
         ? { title: `Handed over to ${name}`, message: row.name }
@@ -216,7 +216,7 @@ function HandOver({ row }: { row: FollowUpShown }) {
     );
   };
   return (
-    <Menu position="bottom-end" shadow="md" onOpen={() => void whoElse(row.id).then(setColleagues)}>
+    <Menu position="bottom-end" shadow="md" onOpen={() => void colleaguesForFollowUp(row.id).then(setColleagues)}>
       <Menu.Target>
         <Button variant="default" size="compact-xs">
           Hand over

@@ -20,7 +20,7 @@ const CLOSED_SHOWN = 100;
 
 export default async function FollowUpsPage({ searchParams }: { searchParams: SearchParams }) {
   const frame = await openFrame(searchParams);
-  const { runtime, view, params, lensKey } = frame;
+  const { runtime, view, params, segmentKey } = frame;
   const { clock, zone } = runtime;
   const now = clock.now();
   const whose = params.whose === 'all' ? 'all' : 'mine';
@@ -30,7 +30,7 @@ export default async function FollowUpsPage({ searchParams }: { searchParams: Se
   const list = await openFollowUps(runtime, view, { whose, state, page });
   const link = (changes: Record<string, string | null>) =>
     linkTo('/follow-ups', {
-      in: lensKey,
+      in: segmentKey,
       whose: whose === 'all' ? 'all' : null,
       state: params.state ?? null,
       ...changes,
@@ -85,7 +85,7 @@ export default async function FollowUpsPage({ searchParams }: { searchParams: Se
         </div>
       ) : (
         <FollowUpList
-          key={`${lensKey} ${whose} ${state} ${list.page}`}
+          key={`${segmentKey} ${whose} ${state} ${list.page}`}
           rows={list.rows}
           offset={(list.page - 1) * FOLLOW_UP_PAGE}
           total={list.listed}

@@ -1,37 +1,27 @@
 'use server';
 
 import { LEARNERS, chooseColumns, everyMatching } from '@/server/people/learner-list';
-import { askedOf, listParams } from '@/server/request/list';
-import { runtime } from '@/server/runtime';
-import { dropView, keepView, putBackView, type SavedViewInput } from '@/server/people/saved-views';
+import * as views from '@/server/people/saved-views';
+import { defineAction, form, text, texts, whole } from '@/server/request/action';
 import type { FormOf } from '@/server/request/input';
-import { requireViewer } from '@/server/request/viewer';
-import { trying, type Result } from '../../_frame/trying';
+import { askedOf, listParams } from '@/server/request/list';
 
 /** Ids of everybody on the list, for an action on all of them. */
-export async function everyLearnerMatching(query: string): Promise<Result<number[]>> {
-  const viewer = await requireViewer();
-  const params = listParams(LEARNERS, Object.fromEntries(new URLSearchParams(String(query))));
-  return trying(async () => everyMatching(await runtime(), viewer, askedOf(LEARNERS, params)));
-}
+export const everyLearnerMatching = defineAction({
+  takes: [text],
+  run: (runtime, viewer, query) =>
+    everyMatching(
+      runtime,
+      viewer,
+      askedOf(LEARNERS, listParams(LEARNERS, Object.fromEntries(new URLSearchParams(query)))),
+    ),
+});
 
-export async function keepColumns(columns: string[]): Promise<Result> {
-  const viewer = await requireViewer();
-  return trying(async () => chooseColumns(await runtime(), viewer, Array.isArray(columns) ? columns.map(String) : []));
-}
+export const saveColumns = defineAction({ takes: [texts], run: chooseColumns });
 
-/** Keeps the list under a name, which it gives back as it is kept. */
-export async function keepTheView(form: FormOf<SavedViewInput>): Promise<Result<string>> {
-  const viewer = await requireViewer();
-  return trying(async () => keepView(await runtime(), viewer, { ...form }));
-}
+/** Saves the list under a name, which it gives back as it is saved. */
+export const saveView = defineAction({ takes: [form<FormOf<views.SavedViewInput>>()], run: views.saveView });
 
-export async function dropTheView(id: number): Promise<Result> {
-  const viewer = await requireViewer();
-  return trying(async () => dropView(await runtime(), viewer, Number(id)));
-}
+export const removeView = defineAction({ takes: [whole], run: views.removeView });
 
-export async function putBackTheView(id: number): Promise<Result> {
-  const viewer = await requireViewer();
-  return trying(async () => putBackView(await runtime(), viewer, Number(id)));
-}
+export const restoreView = defineAction({ takes: [whole], run: views.restoreView });

@@ -4,8 +4,8 @@ import { Button, Checkbox, Popover, Stack } from '@mantine/core';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { linkTo } from '../../_list/list-link';
-import { useDeed } from '../../_frame/use-deed';
-import { keepColumns } from './actions';
+import { usePending } from '../../_frame/use-pending';
+import { saveColumns } from './actions';
 
 interface Props {
   columns: { name: string; title: string }[];
@@ -18,11 +18,11 @@ interface Props {
 export function ColumnMenu({ columns, chosen, link }: Props) {
   const [opened, setOpened] = useState(false);
   const [wanted, setWanted] = useState(chosen);
-  const [pending, startDeed] = useDeed();
+  const [pending, start] = usePending();
   const router = useRouter();
   const keep = () =>
-    startDeed(async () => {
-      await keepColumns(wanted);
+    start(async () => {
+      await saveColumns(wanted);
       setOpened(false);
       router.replace(linkTo('/learners', link), { scroll: false });
     });

@@ -83,7 +83,7 @@ export function LearnerTable(props: Props) {
     />
   );
   const selectAll = () =>
-    list.startDeed(async () => {
+    list.start(async () => {
       const result = await everyLearnerMatching(here.split('?')[1] ?? '');
       if (result.ok) setSelected(new Set(result.value));
       else notifications.show({ title: 'They could not be selected', message: result.says, color: 'red' });

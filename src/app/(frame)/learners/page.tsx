@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { packRows } from '@/core/rows';
 import { dayOf } from '@/core/time/zone';
-import { findLens, lensChoices } from '@/server/courses/reads';
+import { findSegment, segmentChoices } from '@/server/courses/reads';
 import { namesOfKind } from '@/server/courses/segments';
 import { InvalidInput, NotFound } from '@/server/request/input';
 import { CELLS } from '@/server/people/learner-columns';
@@ -72,7 +72,7 @@ async function whatIsGone({ runtime, viewer }: FrameContext, params: Params): Pr
     ['organisation', { organisation }],
   ] as const) {
     const asked = Object.values(names).every((name) => name !== undefined);
-    if (asked && !(await findLens(runtime, viewer, names)))
+    if (asked && !(await findSegment(runtime, viewer, names)))
       return `the ${word} ${names[word as keyof typeof names]} is gone`;
   }
   return 'a course, group or organisation that is gone';
@@ -85,7 +85,7 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
   const page = Math.max(1, Math.floor(Number(frame.params.page)) || 1);
   const [list, parts, whole, kept, views] = await Promise.all([
     readList(frame, params, page),
-    lensChoices(runtime, viewer),
+    segmentChoices(runtime, viewer),
     countLearners(runtime, viewer),
     chosenColumns(runtime, viewer),
     savedViews(runtime, viewer),

@@ -8,18 +8,18 @@ import { useState } from 'react';
 import type { SavedView } from '@/data/people/saved-views';
 import { FormDialog } from '../../_frame/form-dialog';
 import { offerUndo } from '../../_frame/offer-undo';
-import { useDoing } from '../../_frame/use-doing';
-import { dropTheView, keepTheView, putBackTheView } from './actions';
+import { useAction } from '../../_frame/use-action';
+import { removeView, saveView, restoreView } from './actions';
 
 /** Lists kept under a name; their link shows a colleague the same, as far as they may see it. */
 export function SavedViews({ views, query }: { views: SavedView[]; query: string }) {
   const [naming, setNaming] = useState(false);
-  const { perform } = useDoing();
+  const { run } = useAction();
   const href = (text: string) => (text ? `/learners?${text}` : '/learners');
   const drop = (view: SavedView) =>
-    perform(() => dropTheView(view.id), {
+    run(() => removeView(view.id), {
       failed: 'It was not removed',
-      then: () => offerUndo(`Removed “${view.name}”`, async () => void (await putBackTheView(view.id))),
+      then: () => offerUndo(`Removed “${view.name}”`, async () => void (await restoreView(view.id))),
     });
   return (
     <>
@@ -57,7 +57,7 @@ export function SavedViews({ views, query }: { views: SavedView[]; query: string
           fields={[{ name: 'name', label: 'Name', description: 'A view of the same name is replaced.', most: 60 }]}
           values={{ query }}
           verb="Save"
-          keep={keepTheView}
+          keep={saveView}
           onClose={() => setNaming(false)}
           onDone={(name) => notifications.show({ title: `Saved as “${name}”`, message: '' })}
         />

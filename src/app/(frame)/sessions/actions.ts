@@ -1,143 +1,99 @@
 'use server';
 
+import {
+  defineAction,
+  form,
+  oursOrTheirs,
+  text,
+  textOrNull,
+  texts,
+  unchecked,
+  whole,
+  yes,
+} from '@/server/request/action';
 import type { FormOf } from '@/server/request/input';
-import { requireViewer } from '@/server/request/viewer';
-import { runtime } from '@/server/runtime';
-import { acceptRefused, closeByCheckIns, openByCheckIns, type ClosedRoll } from '@/server/sessions/check-in';
-import { dropFeed, makeFeed } from '@/server/sessions/feeds';
-import {
-  effectOfMark,
-  endMark,
-  keepMark,
-  keepRules,
-  type MarkEffect,
-  type MarkInput,
-  type RuleInput,
-} from '@/server/sessions/marks';
-import { settlePerson, type SettleInput } from '@/server/sessions/presence';
-import { settleDifference, takeRollBack } from '@/server/sessions/roll';
-import {
-  cancelSessions,
-  changeSession,
-  deleteSessions,
-  reinstateSessions,
-  planSessions,
-  undoPlanning,
-  type Planned,
-} from '@/server/sessions/timetable';
-import type { ChangeSessionInput, NewSessionInput, CancelInput } from '@/server/sessions/timetable-input';
-import { wakeWorker } from '@/server/worker-host';
-import { trying, type Result } from '../../_frame/trying';
+import * as checkIn from '@/server/sessions/check-in';
+import * as feeds from '@/server/sessions/feeds';
+import * as marks from '@/server/sessions/marks';
+import * as presence from '@/server/sessions/presence';
+import * as roll from '@/server/sessions/roll';
+import * as timetable from '@/server/sessions/timetable';
+import type { CancelInput, ChangeSessionInput, NewSessionInput } from '@/server/sessions/timetable-input';
 
-async function opened() {
-  return { viewer: await requireViewer(), runtime: await runtime() };
-}
+export const planSessions = defineAction({
+  takes: [form<FormOf<NewSessionInput>>()],
+  run: timetable.planSessions,
+  wakesWorker: true,
+});
 
-/** Ids from a browser, which may be anything. */
-function texts(values: unknown): string[] {
-  return Array.isArray(values) ? values.filter((value): value is string => typeof value === 'string') : [];
-}
+export const changeSession = defineAction({
+  takes: [text, form<FormOf<ChangeSessionInput>>()],
+  run: timetable.changeSession,
+  wakesWorker: true,
+});
 
-/** Does what makes some drift stale, and has it read anew. */
-async function changing<T>(work: () => Promise<T>): Promise<Result<T>> {
-  const result = await trying(work);
-  wakeWorker();
-  return result;
-}
+export const cancelSessions = defineAction({
+  takes: [texts, form<FormOf<CancelInput>>()],
+  run: timetable.cancelSessions,
+  wakesWorker: true,
+});
 
-export async function planTheSessions(form: FormOf<NewSessionInput>): Promise<Result<Planned>> {
-  const { runtime, viewer } = await opened();
-  return changing(() => planSessions(runtime, viewer, { ...form }));
-}
+export const reinstateSessions = defineAction({
+  takes: [texts],
+  run: timetable.reinstateSessions,
+  wakesWorker: true,
+});
 
-export async function changeTheSession(id: string, form: FormOf<ChangeSessionInput>): Promise<Result<Planned>> {
-  const { runtime, viewer } = await opened();
-  return changing(() => changeSession(runtime, viewer, String(id), { ...form }));
-}
+export const deleteSessions = defineAction({ takes: [texts], run: timetable.deleteSessions, wakesWorker: true });
 
-export async function cancelTheSessions(ids: string[], form: FormOf<CancelInput>): Promise<Result<Planned>> {
-  const { runtime, viewer } = await opened();
-  return changing(() => cancelSessions(runtime, viewer, texts(ids), { ...form }));
-}
+export const undoPlanning = defineAction({ takes: [whole], run: timetable.undoPlanning, wakesWorker: true });
 
-export async function reinstateTheSessions(ids: string[]): Promise<Result<Planned>> {
-  const { runtime, viewer } = await opened();
-  return changing(() => reinstateSessions(runtime, viewer, texts(ids)));
-}
+export const closeRoll = defineAction({ takes: [text], run: checkIn.closeByCheckIns, wakesWorker: true });
 
-export async function deleteThem(ids: string[]): Promise<Result<Planned>> {
-  const { runtime, viewer } = await opened();
-  return changing(() => deleteSessions(runtime, viewer, texts(ids)));
-}
+export const reopenRoll = defineAction({
+  takes: [text, unchecked<number[]>()],
+  run: (runtime, viewer, id, absent) =>
+    checkIn.openByCheckIns(runtime, viewer, id, { absent: Array.isArray(absent) ? absent.map(Number) : [] }),
+  wakesWorker: true,
+});
 
-export async function undoThePlanning(change: number): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return changing(() => undoPlanning(runtime, viewer, Number(change)));
-}
+export const settlePerson = defineAction({
+  takes: [text, form<FormOf<presence.SettleInput>>()],
+  run: presence.settlePerson,
+  wakesWorker: true,
+});
 
-export async function closeTheRoll(id: string): Promise<Result<ClosedRoll>> {
-  const { runtime, viewer } = await opened();
-  return changing(() => closeByCheckIns(runtime, viewer, String(id)));
-}
+export const takeRollBack = defineAction({ takes: [text], run: roll.takeRollBack, wakesWorker: true });
 
-export async function openTheRollAgain(id: string, absent: number[]): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return changing(() =>
-    openByCheckIns(runtime, viewer, String(id), { absent: Array.isArray(absent) ? absent.map(Number) : [] }),
-  );
-}
+export const settleDifference = defineAction({
+  takes: [text, text, oursOrTheirs],
+  run: roll.settleDifference,
+  wakesWorker: true,
+});
 
-export async function settleThePerson(
-  id: string,
-  form: FormOf<SettleInput>,
-): Promise<Result<{ learner_id: number | null } | null>> {
-  const { runtime, viewer } = await opened();
-  return changing(() => settlePerson(runtime, viewer, String(id), { ...form }));
-}
+export const acceptCheckIn = defineAction({ takes: [text, text], run: checkIn.acceptRefused, wakesWorker: true });
 
-export async function takeTheRollBack(id: string): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return changing(() => takeRollBack(runtime, viewer, String(id)));
-}
+/** How many rolls a change of a mark would concern; nothing is changed. */
+export const previewMark = defineAction({
+  takes: [text, form<FormOf<marks.MarkInput>>()],
+  run: marks.effectOfMark,
+  refreshes: false,
+});
 
-export async function settleTheDifference(id: string, learnerId: string, take: 'ours' | 'theirs'): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return changing(() =>
-    settleDifference(runtime, viewer, String(id), String(learnerId), take === 'theirs' ? 'theirs' : 'ours'),
-  );
-}
+export const saveMark = defineAction({
+  takes: [textOrNull, form<FormOf<marks.MarkInput>>()],
+  run: marks.saveMark,
+  wakesWorker: true,
+});
 
-export async function acceptThem(id: string, learnerId: string): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return changing(() => acceptRefused(runtime, viewer, String(id), String(learnerId)));
-}
+export const endMark = defineAction({ takes: [text, yes], run: marks.endMark, wakesWorker: true });
 
-export async function lookAtTheMark(code: string, form: FormOf<MarkInput>): Promise<Result<MarkEffect>> {
-  const { runtime, viewer } = await opened();
-  return trying(() => effectOfMark(runtime, viewer, String(code), { ...form }), false);
-}
+export const saveRules = defineAction({
+  takes: [text, form<FormOf<marks.RuleInput>>()],
+  run: marks.saveRules,
+  wakesWorker: true,
+});
 
-export async function keepTheMark(code: string | null, form: FormOf<MarkInput>): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return changing(() => keepMark(runtime, viewer, code === null ? null : String(code), { ...form }));
-}
+export const makeFeed = defineAction({ takes: [textOrNull], run: feeds.makeFeed });
 
-export async function endTheMark(code: string, ended: boolean): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return changing(() => endMark(runtime, viewer, String(code), ended === true));
-}
-
-export async function keepTheRules(course: string, form: FormOf<RuleInput>): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return changing(() => keepRules(runtime, viewer, String(course), { ...form }));
-}
-
-export async function makeTheFeed(course: string | null): Promise<Result<string>> {
-  const { runtime, viewer } = await opened();
-  return trying(() => makeFeed(runtime, viewer, course === null ? null : String(course)));
-}
-
-export async function dropTheFeed(id: number): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return trying(() => dropFeed(runtime, viewer, Number(id)));
-}
+export const removeFeed = defineAction({ takes: [whole], run: feeds.removeFeed });

@@ -22,7 +22,7 @@ const MOST = 300;
 
 export default async function WeekPage({ searchParams }: { searchParams: SearchParams }) {
   const frame = await openFrame(searchParams);
-  const { runtime, viewer, view, params, lensKey } = frame;
+  const { runtime, viewer, view, params, segmentKey } = frame;
   const { clock, zone } = runtime;
   const now = clock.now();
   const today = dayOf(now, zone);
@@ -40,7 +40,7 @@ export default async function WeekPage({ searchParams }: { searchParams: SearchP
   ]);
   const inTheWay = clashes(rows);
   const week = (day: number) =>
-    linkTo('/sessions', { in: lensKey, week: day === today - weekday(today) ? null : dateOfDay(day) });
+    linkTo('/sessions', { in: segmentKey, week: day === today - weekday(today) ? null : dateOfDay(day) });
   const days = Array.from({ length: 7 }, (_, place) => monday + place);
   return (
     <>
@@ -65,7 +65,7 @@ export default async function WeekPage({ searchParams }: { searchParams: SearchP
             <PlanSessions
               {...plan}
               day={dateOfDay(Math.max(today, monday))}
-              part={lensKey?.slice(lensKey.indexOf(':') + 1) ?? null}
+              part={segmentKey?.slice(segmentKey.indexOf(':') + 1) ?? null}
             />
           </span>
         </div>

@@ -10,14 +10,14 @@ import { sayCount } from '@/core/time/words';
 import { FormButton } from '../../_frame/form-button';
 import { choicesOf, type Field } from '../../_frame/form-field';
 import { offerUndo } from '../../_frame/offer-undo';
-import { useDoing } from '../../_frame/use-doing';
+import { useAction } from '../../_frame/use-action';
 import {
-  cancelTheSessions,
-  changeTheSession,
-  deleteThem,
-  reinstateTheSessions,
-  planTheSessions,
-  undoThePlanning,
+  cancelSessions,
+  changeSession,
+  deleteSessions,
+  reinstateSessions,
+  planSessions,
+  undoPlanning,
 } from './actions';
 
 interface Choice {
@@ -31,8 +31,8 @@ const NOBODY: Choice = { value: '', label: 'nobody yet' };
 
 /** Says what became of a change, with its undo, what stayed and what is in the way. */
 function usePlanned() {
-  const { pending, perform } = useDoing();
-  const undo = (change: number) => perform(() => undoThePlanning(change), { done: 'Undone' });
+  const { pending, run } = useAction();
+  const undo = (change: number) => run(() => undoPlanning(change), { done: 'Undone' });
   const said = (done: string) => (planned: Planned) => {
     if (planned.sessions > 0) offerUndo(`${sayCount(planned.sessions, 'session')} ${done}`, () => undo(planned.change));
     if (planned.left.length > 0) {
@@ -48,7 +48,7 @@ function usePlanned() {
       notifications.show({ title, message: planned.clashes.join(' · '), autoClose: 20_000, color: 'yellow' });
     }
   };
-  return { pending, perform, said };
+  return { pending, run, said };
 }
 
 const TIMES: readonly Field<{ starts: string; ends: string }>[] = [
@@ -99,7 +99,7 @@ export function PlanSessions({ parts, instructors, day, part }: PlanProps) {
         from: day,
         mode: 'online',
       }}
-      keep={planTheSessions}
+      keep={planSessions}
       onDone={said('added')}
     />
   );
@@ -135,7 +135,7 @@ export function ChangeSession({ sessionId, form, instructors, inSeries }: Change
         { name: 'instructor', label: 'Given by', type: 'choice', choices: [NOBODY, ...instructors] },
       ]}
       values={{ ...form, reaches: 'this' }}
-      keep={(values) => changeTheSession(sessionId, values)}
+      keep={(values) => changeSession(sessionId, values)}
       onDone={said('changed')}
     />
   );
@@ -152,9 +152,9 @@ interface SomeProps {
 /** Cancels sessions, reinstates them, or deletes them. */
 export function SessionActions({ ids, areOff, after }: SomeProps) {
   const router = useRouter();
-  const { pending, perform, said } = usePlanned();
+  const { pending, run, said } = usePlanned();
   const remove = () =>
-    perform(() => deleteThem(ids), {
+    run(() => deleteSessions(ids), {
       failed: 'Nothing was deleted',
       then: (planned) => {
         said('deleted')(planned);
@@ -167,7 +167,7 @@ export function SessionActions({ ids, areOff, after }: SomeProps) {
         <Button
           variant="default"
           loading={pending}
-          onClick={() => perform(() => reinstateTheSessions(ids), { then: said('reinstated') })}
+          onClick={() => run(() => reinstateSessions(ids), { then: said('reinstated') })}
         >
           Reinstate
         </Button>
@@ -179,7 +179,7 @@ export function SessionActions({ ids, areOff, after }: SomeProps) {
           verb="Cancel the session"
           fields={[{ name: 'reason', label: 'Why', placeholder: 'storm', most: 200 }]}
           values={{}}
-          keep={(form) => cancelTheSessions(ids, form)}
+          keep={(form) => cancelSessions(ids, form)}
           onDone={said('cancelled')}
         />
       )}

@@ -2,7 +2,7 @@
 
 import { Alert, Button } from '@mantine/core';
 import { useState } from 'react';
-import { toldOfDrift } from './actions';
+import { dismissModelNotice } from './actions';
 
 /** Says once that drift is made of other factors now. */
 export function ModelNotice() {
@@ -10,7 +10,7 @@ export function ModelNotice() {
   if (isGone) return null;
   const close = () => {
     setGone(true);
-    void toldOfDrift();
+    void dismissModelNotice();
   };
   return (
     <Alert title="Drift is read in another way now" mt="sm" withCloseButton closeButtonLabel="Close" onClose={close}>

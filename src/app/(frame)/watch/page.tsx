@@ -22,7 +22,7 @@ import { openFrame, type SearchParams } from '../../_frame/page-context';
 import { TopBar } from '../../_frame/top-bar';
 import { ModelNotice } from './model-notice';
 import { NoticeLines } from './notice-lines';
-import { PartDeeds } from './part-actions';
+import { PartActions } from './part-actions';
 import { watchLine } from './watch-line';
 import { WatchList } from './watch-list';
 import { WatchShoreline } from './watch-shoreline';
@@ -50,7 +50,7 @@ const NOBODY = {
 
 export default async function WatchPage({ searchParams }: { searchParams: SearchParams }) {
   const frame = await openFrame(searchParams);
-  const { runtime, view, params, lensKey } = frame;
+  const { runtime, view, params, segmentKey } = frame;
   const filter = readWatchFilter(params);
   const { part, band, drift } = filter;
   const [watch, capacity, isChanged, notices] = await Promise.all([
@@ -62,7 +62,7 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
   const stretch = drift && `${drift[0]}-${drift[1]}`;
   const link = (changes: Record<string, string | null>) =>
     linkTo('/watch', {
-      in: lensKey,
+      in: segmentKey,
       as_of: frame.asOf,
       part: part === 'now' ? null : part,
       band,
@@ -90,7 +90,7 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
         ))}
       </nav>
       {part !== 'now' && watch.total > 0 && (
-        <PartDeeds
+        <PartActions
           part={part}
           count={watch.listed}
           isLead={frame.viewer.role === 'lead' && frame.asOf === null}
@@ -135,7 +135,7 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
         <WatchShoreline
           people={watch.shoreline}
           edges={watch.edges}
-          lensKey={lensKey}
+          segmentKey={segmentKey}
           asOf={frame.asOf}
           part={part}
           drift={drift}
@@ -166,7 +166,7 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
       ) : (
         <WatchList
           // A new list starts with a new cursor and nothing selected.
-          key={`${lensKey} ${frame.asOf} ${part} ${band} ${stretch} ${watch.page}`}
+          key={`${segmentKey} ${frame.asOf} ${part} ${band} ${stretch} ${watch.page}`}
           people={watch.people.map((person) => watchLine(person, watch.places.get(person.id)!))}
           first={watch.first}
           asOf={frame.asOf}

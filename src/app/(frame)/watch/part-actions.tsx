@@ -11,10 +11,10 @@ import type { FormOf } from '@/server/request/input';
 import { FormDialog } from '../../_frame/form-dialog';
 import { offerUndo } from '../../_frame/offer-undo';
 import type { Field } from '../../_frame/form-field';
-import { takeBackPromises } from '../../_people/actions';
+import { takeBackFollowUps } from '../../_people/actions';
 import { startWriting } from '../write/actions';
-import { colleaguesFor, everybodyMatching, handThemOver, theyAreBack, theyHaveLeft } from './actions';
-import { useDeed } from '../../_frame/use-deed';
+import { colleaguesFor, everybodyMatching, handOverLearners, resumeEnrolments, settleLeft } from './actions';
+import { usePending } from '../../_frame/use-pending';
 import classes from './watch.module.css';
 
 interface Message {
@@ -22,7 +22,7 @@ interface Message {
   body: string;
 }
 
-interface Deeds {
+interface PartActionWords {
   /** What the part is. */
   says: string;
   /** What its message is called, and its text. */
@@ -31,7 +31,7 @@ interface Deeds {
   canSettle?: boolean;
 }
 
-const DEEDS: Readonly<Record<Exclude<Part, 'now'>, Deeds>> = {
+const ACTIONS: Readonly<Record<Exclude<Part, 'now'>, PartActionWords>> = {
   contacted: {
     says: 'Somebody tried to reach them in the last 28 days. They are back on the list when they answer, when a follow-up’s day comes, or when they came back and are adrift again.',
   },
@@ -70,15 +70,14 @@ interface Props {
 type Handing = FormOf<HandOverInput>;
 
 /** What a part of the Watch is, and what one does about all that are listed in it. */
-export function PartDeeds({ part, count, isLead, today, here }: Props) {
-  const { says, write, canHandOver, canSettle } = DEEDS[part];
-  const [pending, startDeed] = useDeed();
+export function PartActions({ part, count, isLead, today, here }: Props) {
+  const { says, write, canHandOver, canSettle } = ACTIONS[part];
+  const [pending, start] = usePending();
   const [handing, setHanding] = useState<{ ids: number[]; fields: Field<Handing>[]; to: string } | null>(null);
   const [leaving, setLeaving] = useState<number[] | null>(null);
   const query = here.split('?')[1] ?? '';
   const fail = (title: string, message: string) => notifications.show({ title, message, color: 'red' });
-  const withAll = (does: (ids: number[]) => Promise<void>) =>
-    startDeed(async () => does(await everybodyMatching(query)));
+  const withAll = (does: (ids: number[]) => Promise<void>) => start(async () => does(await everybodyMatching(query)));
   const hand = async (ids: number[]) => {
     const colleagues = await colleaguesFor(query, ids);
     if (colleagues.length === 0) {
@@ -142,10 +141,10 @@ export function PartDeeds({ part, count, isLead, today, here }: Props) {
           fields={handing.fields}
           values={{ to: handing.to, reason: '', due: dateOfDay(today + 7) }}
           verb="Hand over"
-          keep={(form: Handing) => handThemOver(query, handing.ids, form)}
+          keep={(form: Handing) => handOverLearners(query, handing.ids, form)}
           onClose={() => setHanding(null)}
           onDone={(ids) =>
-            undoable(`${sayCount(ids.length, 'learner')} handed over`, () => takeBackPromises(ids), 'Taken back')
+            undoable(`${sayCount(ids.length, 'learner')} handed over`, () => takeBackFollowUps(ids), 'Taken back')
           }
         />
       )}
@@ -156,10 +155,10 @@ export function PartDeeds({ part, count, isLead, today, here }: Props) {
           fields={[]}
           values={{}}
           verb="They have left"
-          keep={() => theyHaveLeft(query, leaving)}
+          keep={() => settleLeft(query, leaving)}
           onClose={() => setLeaving(null)}
           onDone={(ids) =>
-            undoable(`${sayCount(ids.length, 'enrolment')} ended`, () => theyAreBack(ids), 'Enrolled again')
+            undoable(`${sayCount(ids.length, 'enrolment')} ended`, () => resumeEnrolments(ids), 'Enrolled again')
           }
         />
       )}

@@ -32,25 +32,25 @@ function sayOverdue(enrolments: Person['enrolments']): string | null {
 }
 
 /** What puts somebody in a list of their own: the first that its reader wants to know. */
-function sayGone(place: Place): string | null {
-  if (place.part === 'away') return `Away ${sayCount(place.gone!, 'day')}`;
-  return place.part === 'never' ? `Never there in ${sayCount(place.never!, 'day')}` : null;
+function sayAbsence(position: Position): string | null {
+  if (position.part === 'away') return `Away ${sayCount(position.daysAway!, 'day')}`;
+  return position.part === 'never' ? `Never there in ${sayCount(position.never!, 'day')}` : null;
 }
 
-interface Place {
+interface Position {
   part: Part;
-  gone: number | null;
+  daysAway: number | null;
   never: number | null;
 }
 
-/** A person in their place on the Watch, as a line. */
-export function watchLine(person: Person, place: Place): WatchLine {
+/** A person in their position on the Watch, as a line. */
+export function watchLine(person: Person, position: Position): WatchLine {
   const { id, learnerId, name, phone, toldApart, enrolments, score, band, contacts, wake } = person;
   const reasons = enrolments.flatMap((enrolment) => enrolment.reasons.filter((reason) => reason.points > 0));
   const [first] = enrolments;
   const why = reasons.length > 0 ? reasons : (first?.reasons.slice(0, 1) ?? []);
   const { fact, more, others } = sayBriefly(why.map((reason) => reason.says));
-  const gone = sayGone(place);
+  const absence = sayAbsence(position);
   const alone = [first?.title, first?.group].filter(Boolean).join(' · ');
   return {
     id,
@@ -58,18 +58,21 @@ export function watchLine(person: Person, place: Place): WatchLine {
     name,
     phone,
     toldApart,
-    courses: [enrolments.length > 1 ? `${first.title} and ${enrolments.length - 1} more` : alone, sayOverdue(enrolments)]
+    courses: [
+      enrolments.length > 1 ? `${first.title} and ${enrolments.length - 1} more` : alone,
+      sayOverdue(enrolments),
+    ]
       .filter(Boolean)
       .join(' · '),
     score: score === null ? null : Math.round(score * 10) / 10,
     band,
-    ...(gone === null
+    ...(absence === null
       ? {
           fact: fact || (enrolments.find(({ without }) => without !== null)?.without ?? 'Nothing to judge by yet'),
           more,
           others,
         }
-      : { fact: gone, more: '', others: [fact, others].filter(Boolean).join(', ') }),
+      : { fact: absence, more: '', others: [fact, others].filter(Boolean).join(', ') }),
     lastContact: contacts[0]?.says ?? null,
     wake,
   };

@@ -13,7 +13,7 @@ import { SidePerson } from '../../_people/side-person';
 import { usePeople } from '../../_people/use-people';
 import { everybodyMatching, saveCapacity } from './actions';
 import type { WatchLine } from './watch-line';
-import { useDeed } from '../../_frame/use-deed';
+import { usePending } from '../../_frame/use-pending';
 import classes from './watch.module.css';
 
 interface Props {
@@ -47,7 +47,7 @@ export function WatchList({ people, first, asOf, offset, listed, capacity: capac
   const { cursor, selected, setSelected } = list;
   const person = list.person!;
   const selectAll = () =>
-    list.startDeed(async () => setSelected(new Set(await everybodyMatching(here.split('?')[1] ?? ''))));
+    list.start(async () => setSelected(new Set(await everybodyMatching(here.split('?')[1] ?? ''))));
 
   const panel = (
     <SidePerson
@@ -115,9 +115,9 @@ function CapacityLine({ capacity: capacity }: { capacity: number }) {
   const [value, setValue] = useState(String(capacity));
   const [trouble, setTrouble] = useState<string | null>(null);
   const [opened, setOpened] = useState(false);
-  const [pending, startDeed] = useDeed();
+  const [pending, start] = usePending();
   const keep = () =>
-    startDeed(async () => {
+    start(async () => {
       const result = await saveCapacity(value);
       setTrouble(result.ok ? null : result.says);
       if (result.ok) setOpened(false);

@@ -12,17 +12,17 @@ import classes from './watch.module.css';
 interface Props {
   people: PackedPerson[];
   edges: BandEdges;
-  lensKey: string | null;
+  segmentKey: string | null;
   asOf: string | null;
   part: Part;
   drift: readonly [number, number] | null;
 }
 
 /** The Shoreline over the list: dragging across it narrows the list, through the link. */
-export function WatchShoreline({ people, edges, lensKey, asOf, part, drift }: Props) {
+export function WatchShoreline({ people, edges, segmentKey, asOf, part, drift }: Props) {
   const router = useRouter();
   const unpacked = useMemo(() => people.map(unpackPerson), [people]);
-  const kept = { in: lensKey, as_of: asOf };
+  const kept = { in: segmentKey, as_of: asOf };
   return (
     <div className={classes.shoreline}>
       <Shoreline

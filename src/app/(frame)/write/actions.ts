@@ -2,14 +2,14 @@
 
 import { redirect } from 'next/navigation';
 import { ownAddress } from '../../_frame/own-address';
-import { trying, type Result } from '../../_frame/trying';
+import { defineAction, form, resultOf, whole } from '@/server/request/action';
 import { InvalidInput, NotFound, formOf, wholeNumbers, type FieldFault } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';
-import { openView } from '@/server/request/view';
+import { openDriftView } from '@/server/request/view';
 import { wakeWorker } from '@/server/worker-host';
 import {
-  keepDraft,
+  saveDraft,
   leaveOut,
   sendDraft,
   settleMessage,
@@ -21,7 +21,7 @@ import {
 async function opened() {
   const viewer = await requireViewer();
   const all = await runtime();
-  return { runtime: all, view: await openView(all, viewer) };
+  return { runtime: all, view: await openDriftView(all, viewer) };
 }
 
 /** Opens a message to these learners and goes to it, with a text to begin from; says why when it cannot. */
@@ -31,7 +31,7 @@ export async function startWriting(
   begin: { subject?: string; body?: string; is_about?: 'yes' } = {},
 ): Promise<string> {
   const { runtime, view } = await opened();
-  const begun = await trying(() => startDraft(runtime, view, wholeNumbers(learnerIds), { ...begin }));
+  const begun = await resultOf(() => startDraft(runtime, view, wholeNumbers(learnerIds), { ...begin }));
   if (!begun.ok) return begun.says;
   redirect(`/write/${begun.value}?from=${encodeURIComponent(ownAddress(back))}`);
 }
@@ -46,16 +46,20 @@ export interface WrittenForm {
   is_about: string;
 }
 
-/** Keeps what is written so far; says what was wrong when it could not. */
-export async function keepText(draftId: number, text: WrittenForm): Promise<Result> {
-  const { runtime, view } = await opened();
-  return trying(() => keepDraft(runtime, view, Number(draftId), { ...text }), false);
-}
+/** Saves what is written so far; says what was wrong when it could not. */
+export const saveText = defineAction({
+  takes: [whole, form<WrittenForm>()],
+  run: async (runtime, viewer, draftId, values) =>
+    saveDraft(runtime, await openDriftView(runtime, viewer), draftId, values),
+  refreshes: false,
+});
 
-export async function removeFromDraft(draftId: number, learnerId: number): Promise<Result> {
-  const { runtime, view } = await opened();
-  return trying(() => leaveOut(runtime, view, Number(draftId), Number(learnerId)), false);
-}
+export const removeFromDraft = defineAction({
+  takes: [whole, whole],
+  run: async (runtime, viewer, draftId, learnerId) =>
+    leaveOut(runtime, await openDriftView(runtime, viewer), draftId, learnerId),
+  refreshes: false,
+});
 
 export type SendState = SendResult | { outcome: 'invalid'; errors: FieldFault[] };
 
@@ -83,7 +87,7 @@ export async function settle(form: FormData): Promise<void> {
   const sent = formOf(form);
   const as = sent.get('as') === 'sent' ? 'sent' : 'again';
   // One that is not there, or no longer unsure: the page that comes back shows it.
-  await trying(() => settleMessage(runtime, view, Number(sent.get('id')), as), false);
+  await resultOf(() => settleMessage(runtime, view, Number(sent.get('id')), as));
   wakeWorker();
   redirect(ownAddress(sent.get('back')));
 }

@@ -37,7 +37,7 @@ const text = must(isString, 'is not a text');
 const yesNo = must(isBoolean, 'is not true or false');
 const number = must(isNumber, 'is not a number');
 const timestamp = must(isTimestamp, 'is not an ISO 8601 instant');
-const timeOfDeed = must(
+const timeOfActivity = must(
   (value) => isTimestamp(value) && instantOf(String(value)) >= EARLIEST,
   'is not an ISO 8601 instant since 1990',
 );
@@ -219,7 +219,7 @@ const fits: Check = (value, path) => {
   return extra ? { path: join(path, `context.${extra}`), reason: 'is said of an activity alone' } : null;
 };
 
-const PARTS = { actor, verb, object, result, context, timestamp: timeOfDeed, attachments };
+const PARTS = { actor, verb, object, result, context, timestamp: timeOfActivity, attachments };
 
 const subStatement: Check = (value, path) =>
   firstFault([

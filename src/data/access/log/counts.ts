@@ -4,7 +4,7 @@ import { dayOf, startOfDay } from '@/core/time/zone';
 import { daySql } from '@/data/day-sql';
 import { countOf, type Db } from '@/data/db';
 import { eventsOfActions } from '@/data/imports/mappings';
-import { courseRowInScope, enrolmentInLens, enrolmentInScope, type Looking } from '@/data/scope';
+import { courseRowInScope, enrolmentInSegment, enrolmentInScope, type ViewScope } from '@/data/scope';
 import { coursesInLog } from './names';
 import { eventMatches, isLearnersAlone, narrowsLearners, type LogFilter } from './filter';
 import { fewLearners, wayInto, type WayIn } from './way-in';
@@ -25,7 +25,7 @@ export interface LogCount {
 const FEW_EVENTS = 50_000;
 
 interface CountRequest {
-  looking: Looking;
+  scope: ViewScope;
   filter: LogFilter;
   /** The kinds whose actions are those of the filter. */
   kinds?: readonly ActionKind[];
@@ -35,7 +35,7 @@ interface CountRequest {
 }
 
 /** Counts by the way in itself: exact. */
-async function countOnWay(db: Db, { looking, filter, zone }: CountRequest, way: WayIn): Promise<DayCount[]> {
+async function countOnWay(db: Db, { scope, filter, zone }: CountRequest, way: WayIn): Promise<DayCount[]> {
   // Two looks, each one step in the index: asked for together, the whole of it is walked.
   const [span] = await db.select(
     db.raw('(SELECT min(at) FROM event) AS first'),
@@ -49,18 +49,16 @@ async function countOnWay(db: Db, { looking, filter, zone }: CountRequest, way: 
         JSON.stringify(way.keys),
       ]),
     )
-    .modify(eventMatches(db, looking, filter, way.settled))
+    .modify(eventMatches(db, scope, filter, way.settled))
     .groupByRaw('1')
     .orderByRaw('1')
     .select(db.raw(`${day} AS day`), db.raw('count(*) AS events'));
 }
 
 /** Counts between two instants, by time: for the broken days at a period's ends. */
-async function countBetween(db: Db, { looking, filter }: CountRequest, from: number, to: number): Promise<number> {
-  const index = looking.lens.courseId === undefined ? 'event_at' : 'event_course';
-  return countOf(
-    db.from(db.raw(`event INDEXED BY ${index}`)).modify(eventMatches(db, looking, { ...filter, from, to })),
-  );
+async function countBetween(db: Db, { scope, filter }: CountRequest, from: number, to: number): Promise<number> {
+  const index = scope.segment.courseId === undefined ? 'event_at' : 'event_course';
+  return countOf(db.from(db.raw(`event INDEXED BY ${index}`)).modify(eventMatches(db, scope, { ...filter, from, to })));
 }
 
 interface WholeDays {
@@ -93,14 +91,14 @@ function wholeDays({ from, to }: LogFilter, zone: string): WholeDays {
 
 /** From the counts kept by course, day and action, of the courses that the viewer sees whole: no person. */
 async function countCourses(db: Db, request: CountRequest): Promise<DayCount[]> {
-  const { looking, filter, zone } = request;
+  const { scope, filter, zone } = request;
   const { first, last, broken } = wholeDays(filter, zone);
   const days: DayCount[] = await db('course_day')
     .whereBetween('day', [first, last])
     .where('events', '>', 0)
     .modify((query) => {
-      if (looking.lens.courseId !== undefined) query.where('course_id', looking.lens.courseId);
-      if (!looking.viewer.all) query.whereIn('course_id', looking.viewer.courses);
+      if (scope.segment.courseId !== undefined) query.where('course_id', scope.segment.courseId);
+      if (!scope.viewer.all) query.whereIn('course_id', scope.viewer.courses);
       if (filter.actionIds) query.whereIn('action_id', filter.actionIds);
       if (filter.staff !== 'yes') query.where('staff', filter.staff === 'only' ? 1 : 0);
     })
@@ -117,31 +115,29 @@ async function countCourses(db: Db, request: CountRequest): Promise<DayCount[]> 
 /** From what is kept of each learner and day: many learners. Exact but for single actions and broken days. */
 async function countLearnerDays(
   db: Db,
-  { looking, filter, kinds, zone }: CountRequest,
+  { scope, filter, kinds, zone }: CountRequest,
 ): Promise<{ days: DayCount[]; about: boolean }> {
-  const { viewer, lens } = looking;
+  const { viewer, segment } = scope;
   const { first, last, broken } = wholeDays(filter, zone);
   const [low, high] = broken.reduce(([a, b], { day }) => [Math.min(a, day), Math.max(b, day)], [first, last]);
   const days: DayCount[] = await db('learner_day as ld')
     .whereIn(
       'ld.learner_id',
-      db('enrolment').where(enrolmentInScope(viewer)).where(enrolmentInLens(lens)).select('learner_id'),
+      db('enrolment').where(enrolmentInScope(viewer)).where(enrolmentInSegment(segment)).select('learner_id'),
     )
     .where(courseRowInScope(db, viewer, 'ld'))
     .whereBetween('ld.day', [low, high])
     .modify((query) => {
-      if (lens.courseId !== undefined) query.where('ld.course_id', lens.courseId);
-      if (lens.groupId !== undefined) {
-        query.whereIn('ld.course_id', db('course_group').where('id', lens.groupId).select('course_id'));
+      if (segment.courseId !== undefined) query.where('ld.course_id', segment.courseId);
+      if (segment.groupId !== undefined) {
+        query.whereIn('ld.course_id', db('course_group').where('id', segment.groupId).select('course_id'));
       }
     })
     .groupBy('ld.day')
     .orderBy('ld.day')
     .select('ld.day', db.raw(`sum(${(kinds ?? ['events']).map((column) => `ld.${column}`).join(' + ')}) AS events`));
   const single = filter.actionIds !== undefined && kinds === undefined;
-  const { share } = single
-    ? await eventsOfActions(db, filter.actionIds!, await coursesInLog(db, looking))
-    : { share: 1 };
+  const { share } = single ? await eventsOfActions(db, filter.actionIds!, await coursesInLog(db, scope)) : { share: 1 };
   const scaled = days
     .map(({ day, events }) => ({ day, events: Math.round(events * share) }))
     .filter(({ events }) => events > 0);
@@ -150,18 +146,18 @@ async function countLearnerDays(
 
 /** The number of events that match, in all and by day. */
 export async function countLog(db: Db, request: CountRequest): Promise<LogCount> {
-  const { looking, filter, few = FEW_EVENTS } = request;
+  const { scope, filter, few = FEW_EVENTS } = request;
   const exact = (days: DayCount[]) => ({ total: sum(days), about: false, days });
-  let way = await wayInto(db, looking, filter);
+  let way = await wayInto(db, scope, filter);
   // A page of a group is found by its course; what its people did is sooner counted by them.
-  if (way.column === 'course_id' && looking.lens.groupId !== undefined) way = (await fewLearners(db, looking)) ?? way;
+  if (way.column === 'course_id' && scope.segment.groupId !== undefined) way = (await fewLearners(db, scope)) ?? way;
   if (way.column === 'learner_id' || way.column === 'item_id') {
     const isSmall = way.column === 'item_id' || way.keys.length === 1 || (way.events ?? 0) <= few;
     if (isSmall) return exact(way.keys.length === 0 ? [] : await countOnWay(db, request, way));
   }
-  if (!narrowsLearners(looking)) return exact(await countCourses(db, request));
+  if (!narrowsLearners(scope)) return exact(await countCourses(db, request));
   const learners = filter.staff === 'only' ? { days: [], about: false } : await countLearnerDays(db, request);
-  if (isLearnersAlone(looking, filter)) return { ...learners, total: sum(learners.days) };
+  if (isLearnersAlone(scope, filter)) return { ...learners, total: sum(learners.days) };
   const staff = await countCourses(db, { ...request, filter: { ...filter, staff: 'only' } });
   const days = addDays(learners.days, staff);
   return { total: sum(days), about: learners.about, days };

@@ -1,7 +1,7 @@
 /** What narrows the access log, as conditions on its rows. */
 import type { Knex } from 'knex';
 import type { Db } from '@/data/db';
-import { courseRowInScope, type Looking } from '@/data/scope';
+import { courseRowInScope, type ViewScope } from '@/data/scope';
 import { idList } from '@/data/view';
 
 /** Staff events: left out, shown beside learners', or alone. */
@@ -23,13 +23,13 @@ export interface LogFilter {
 export type Settled = 'learnerId' | 'itemIds' | 'actionIds' | 'courses' | 'learners';
 
 /** Does anything but the log itself narrow whose events are shown: scope, group or organisation? */
-export function narrowsLearners({ viewer, lens }: Looking): boolean {
-  return !viewer.all || lens.groupId !== undefined || lens.organisationId !== undefined;
+export function narrowsLearners({ viewer, segment }: ViewScope): boolean {
+  return !viewer.all || segment.groupId !== undefined || segment.organisationId !== undefined;
 }
 
 /** Are staff events left out, by the filter or since a group or organisation is looked at? */
-export function isLearnersAlone({ lens }: Looking, { staff }: LogFilter): boolean {
-  return staff === 'no' || lens.groupId !== undefined || lens.organisationId !== undefined;
+export function isLearnersAlone({ segment }: ViewScope, { staff }: LogFilter): boolean {
+  return staff === 'no' || segment.groupId !== undefined || segment.organisationId !== undefined;
 }
 
 /**
@@ -38,11 +38,11 @@ export function isLearnersAlone({ lens }: Looking, { staff }: LogFilter): boolea
  */
 export function eventMatches(
   db: Db,
-  looking: Looking,
+  scope: ViewScope,
   filter: LogFilter,
   settled: readonly Settled[] = [],
 ): (query: Knex.QueryBuilder) => void {
-  const { viewer, lens } = looking;
+  const { viewer, segment } = scope;
   const open = (what: Settled) => !settled.includes(what);
   return (query) => {
     if (filter.staff === 'no') query.whereNotNull('event.learner_id');
@@ -55,22 +55,22 @@ export function eventMatches(
         }
       });
     }
-    if (lens.courseId !== undefined && open('courses')) query.where('event.course_id', lens.courseId);
+    if (segment.courseId !== undefined && open('courses')) query.where('event.course_id', segment.courseId);
     if (filter.learnerId !== undefined && open('learnerId')) query.where('event.learner_id', filter.learnerId);
     if (filter.itemIds && open('itemIds')) query.whereIn('event.item_id', idList(db, filter.itemIds));
     if (filter.actionIds && open('actionIds')) query.whereIn('event.action_id', idList(db, filter.actionIds));
     if (filter.from !== undefined) query.where('event.at', '>=', filter.from);
     if (filter.to !== undefined) query.where('event.at', '<', filter.to);
     // What has to be looked up of each row comes last.
-    if (lens.groupId !== undefined) {
+    if (segment.groupId !== undefined) {
       query.whereExists(
         db('enrolment as g')
           .whereRaw('g.learner_id = event.learner_id AND g.course_id = event.course_id')
-          .where('g.group_id', lens.groupId),
+          .where('g.group_id', segment.groupId),
       );
     }
-    if (lens.organisationId !== undefined && open('learners')) {
-      query.whereIn('event.learner_id', db('learner').where('organisation_id', lens.organisationId).select('id'));
+    if (segment.organisationId !== undefined && open('learners')) {
+      query.whereIn('event.learner_id', db('learner').where('organisation_id', segment.organisationId).select('id'));
     }
   };
 }

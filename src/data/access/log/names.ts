@@ -2,17 +2,17 @@
 import type { ItemKind } from '@/core/courses/item-kinds';
 import type { Db } from '@/data/db';
 import { courseOfGroup } from '@/data/courses/courses';
-import { enrolmentInScope, type Looking } from '@/data/scope';
+import { enrolmentInScope, type ViewScope } from '@/data/scope';
 
 /** Courses in which a name is looked up: all that the viewer sees, or the one looked at. */
-export async function coursesInLog(db: Db, { viewer, lens }: Looking): Promise<number[]> {
-  if (viewer.all && lens.courseId !== undefined && lens.groupId === undefined) return [lens.courseId];
-  const group = lens.groupId === undefined ? undefined : await courseOfGroup(db, lens.groupId);
+export async function coursesInLog(db: Db, { viewer, segment }: ViewScope): Promise<number[]> {
+  if (viewer.all && segment.courseId !== undefined && segment.groupId === undefined) return [segment.courseId];
+  const group = segment.groupId === undefined ? undefined : await courseOfGroup(db, segment.groupId);
   const seen: number[] = viewer.all
     ? await db('course').pluck('id')
     : await db('enrolment').where(enrolmentInScope(viewer)).distinct('course_id').pluck('course_id');
   return seen.filter(
-    (id) => (lens.courseId === undefined || id === lens.courseId) && (group === undefined || id === group),
+    (id) => (segment.courseId === undefined || id === segment.courseId) && (group === undefined || id === group),
   );
 }
 

@@ -1,14 +1,14 @@
 /** One page of the access log, found without walking the log. */
 import type { ActionKind } from '@/core/access/kinds';
 import { DAY, HOUR } from '@/core/time/zone';
-import { prepared, readingRaw, type Db } from '@/data/db';
+import { prepared, withRaw, type Db } from '@/data/db';
 import { freeText, personColumns, staffColumn, staffName } from '@/data/person';
-import type { Looking, Viewer } from '@/data/scope';
+import type { ViewScope, Viewer } from '@/data/scope';
 import { eventMatches, type LogFilter } from './filter';
 import { wayInto, type WayIn } from './way-in';
 
 /** An event's place in the log. */
-export interface LogPlace {
+export interface LogCursor {
   at: number;
   id: number;
 }
@@ -16,7 +16,7 @@ export interface LogPlace {
 export interface LogPageRequest {
   limit: number;
   /** Events before this place (after it, when turned round); from the newest (oldest) when left out. */
-  from?: LogPlace;
+  from?: LogCursor;
   /** Oldest first. */
   ascending?: boolean;
 }
@@ -27,10 +27,10 @@ const WIDEN = 4;
 /** An estimate of how far back a set of learners goes, to tell how dense their events lie. */
 const USUAL_SPAN = 60 * DAY;
 
-/** Places of the events of one stretch of time, in order. */
-function placesBetween(
+/** Positions of the events of one stretch of time, in order. */
+function cursorsBetween(
   db: Db,
-  looking: Looking,
+  scope: ViewScope,
   filter: LogFilter,
   way: WayIn,
   { limit, from, ascending }: LogPageRequest,
@@ -53,10 +53,10 @@ function placesBetween(
         query.whereRaw(`(event.at, event.id) ${beyond} (?, ?)`, [from.at, from.id]);
       }
     })
-    .modify(eventMatches(db, looking, filter, way.settled))
+    .modify(eventMatches(db, scope, filter, way.settled))
     .orderByRaw(`event.at ${order}, event.id ${order}`)
     .limit(limit)
-    .select<LogPlace[]>('event.id', 'event.at');
+    .select<LogCursor[]>('event.id', 'event.at');
 }
 
 function isOneKey(way: WayIn): boolean {
@@ -74,29 +74,29 @@ async function endsOfWay(db: Db, way: WayIn): Promise<{ oldest: number | null; n
 }
 
 /**
- * Places of the events that match, newest first (or oldest), at most `limit`.
+ * Positions of the events that match, newest first (or oldest), at most `limit`.
  *
  * A single key's events are read off its index in order. Those of several keys are gathered by
  * stretches of time that widen as long as they hold too little, so that only a small multiple of
  * what is shown is looked at.
  */
-export async function logPlaces(
+export async function logCursors(
   db: Db,
-  looking: Looking,
+  scope: ViewScope,
   filter: LogFilter,
   request: LogPageRequest,
-): Promise<LogPlace[]> {
-  return gather(db, looking, filter, await wayInto(db, looking, filter), request);
+): Promise<LogCursor[]> {
+  return gather(db, scope, filter, await wayInto(db, scope, filter), request);
 }
 
 async function gather(
   db: Db,
-  looking: Looking,
+  scope: ViewScope,
   filter: LogFilter,
   way: WayIn,
   request: LogPageRequest,
-): Promise<LogPlace[]> {
-  if (isOneKey(way)) return placesBetween(db, looking, filter, way, request);
+): Promise<LogCursor[]> {
+  if (isOneKey(way)) return cursorsBetween(db, scope, filter, way, request);
   if (way.keys.length === 0) return [];
   const { oldest, newest } = await endsOfWay(db, way);
   if (oldest === null || newest === null) return [];
@@ -107,12 +107,12 @@ async function gather(
     way.events === null || way.events === 0
       ? Math.max(HOUR, (high - low) * FIRST_SHARE[way.column === 'item_id' ? 'item_id' : 'other'])
       : Math.max(HOUR / 4, (1.5 * limit * Math.min(USUAL_SPAN, newest - oldest + HOUR)) / way.events);
-  const found: LogPlace[] = [];
+  const found: LogCursor[] = [];
   let edge = ascending ? low : high;
   while (found.length < limit && (ascending ? edge < high : edge > low)) {
     const next = ascending ? Math.min(high, edge + stretch) : Math.max(low, edge - stretch);
     const part = { ...filter, from: Math.min(edge, next), to: Math.max(edge, next) };
-    found.push(...(await placesBetween(db, looking, part, way, { ...request, limit: limit - found.length })));
+    found.push(...(await cursorsBetween(db, scope, part, way, { ...request, limit: limit - found.length })));
     edge = next;
     stretch *= WIDEN;
   }
@@ -163,15 +163,15 @@ export function logRowSql(viewer: Viewer, filter: Pick<LogFilter, 'staff'>): str
 }
 
 /** A page of the log, newest first (or oldest), cut to the viewer's scope. */
-export async function logPage(db: Db, looking: Looking, filter: LogFilter, request: LogPageRequest): Promise<LogRow[]> {
-  const way = await wayInto(db, looking, filter);
+export async function logPage(db: Db, scope: ViewScope, filter: LogFilter, request: LogPageRequest): Promise<LogRow[]> {
+  const way = await wayInto(db, scope, filter);
   if (isOneKey(way)) {
     // One query for places and rows: a page costs little more than its rows.
-    const { sql, bindings } = placesBetween(db, looking, filter, way, request).toSQL().toNative();
-    return readRows(db, rowSql(looking.viewer, `(${sql}) AS place`, filter), bindings);
+    const { sql, bindings } = cursorsBetween(db, scope, filter, way, request).toSQL().toNative();
+    return readRows(db, rowSql(scope.viewer, `(${sql}) AS place`, filter), bindings);
   }
-  const places = await gather(db, looking, filter, way, request);
-  return readRows(db, logRowSql(looking.viewer, filter), [JSON.stringify(places.map(({ id }) => id))]);
+  const places = await gather(db, scope, filter, way, request);
+  return readRows(db, logRowSql(scope.viewer, filter), [JSON.stringify(places.map(({ id }) => id))]);
 }
 
 type Cells = [
@@ -191,7 +191,7 @@ type Cells = [
 
 /** Rows by cells: an object made here costs a fraction of one made for us. */
 async function readRows(db: Db, sql: string, bindings: readonly unknown[]): Promise<LogRow[]> {
-  const rows = await readingRaw(
+  const rows = await withRaw(
     db,
     (raw) =>
       prepared(raw, sql)

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { readStatement, type SAID_OF } from '@/core/feed/xapi/read';
 import type { JsonObject } from '@/core/feed/xapi/values';
 import { smallRuntime, type TestRuntime } from '@/server/testing';
-import { readingRaw, writingRaw } from '@/data/db';
+import { withRaw, rawTransaction } from '@/data/db';
 import { findStatements } from './find';
 import { storeStatements } from './statements';
 
@@ -54,7 +54,7 @@ it('gives what a plain reading of the standard gives, page by page, in either or
             : { objectType: 'StatementRef', id: uuids[one.about] },
       })) as JsonObject[];
       const incoming = bodies.map((body, index) => ({ uuid: uuids[index], body }));
-      await writingRaw(runtime.db, (raw) =>
+      await rawTransaction(runtime.db, (raw) =>
         storeStatements(raw, incoming, { sourceId, zone: runtime.zone, now: runtime.clock.now() }),
       );
 
@@ -89,7 +89,7 @@ it('knows the place of an instant, and of none before the first', async () => {
   const store = (now: number) => {
     const uuid = randomUUID();
     const body = { id: uuid, actor: person('ana'), verb: { id: verb('tied') }, object: { id: place('D1') } };
-    return writingRaw(runtime.db, (raw) =>
+    return rawTransaction(runtime.db, (raw) =>
       storeStatements(raw, [{ uuid, body }], { sourceId, zone: runtime.zone, now }),
     );
   };
@@ -108,5 +108,5 @@ it('knows the place of an instant, and of none before the first', async () => {
   // Another source's are none of these.
   const [other] = await runtime.db('source').insert({ name: 'elsewhere' });
   expect(await findStatements(runtime.db, other, { keys: [] }, { limit: 10, ascending: true })).toEqual([]);
-  expect(await readingRaw(runtime.db, (raw) => raw.prepare('SELECT count(*) FROM statement').pluck().get())).toBe(4);
+  expect(await withRaw(runtime.db, (raw) => raw.prepare('SELECT count(*) FROM statement').pluck().get())).toBe(4);
 });

@@ -1,7 +1,7 @@
 /** Statements read back by the standard's filters. */
 import type { JsonObject } from '@/core/feed/xapi/values';
 import type { SAID_OF } from '@/core/feed/xapi/read';
-import { readingRaw, type Db, type RawConnection } from '@/data/db';
+import { withRaw, type Db, type RawConnection } from '@/data/db';
 
 /** The standard's filters: keys that a statement, or one that it is about, must have all of. */
 export interface StatementFilter {
@@ -54,7 +54,7 @@ export async function findStatements(
   { keys, since, until }: StatementFilter,
   { limit, ascending, beyond }: StatementPage,
 ): Promise<StoredStatement[]> {
-  return readingRaw(db, (raw) => {
+  return withRaw(db, (raw) => {
     const findKey = raw.prepare('SELECT id FROM statement_key WHERE source_id = ? AND key = ?').pluck();
     const known = [...keys]
       .sort((a, b) => FEWEST_FIRST.indexOf(a.what) - FEWEST_FIRST.indexOf(b.what))

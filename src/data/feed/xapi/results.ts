@@ -28,7 +28,7 @@ interface ItemOf {
 const PER_CENT = 100;
 
 /** Takes results of statements inside the caller's write transaction; call `flush` before it ends. */
-export class ResultTaker {
+export class ResultImporter {
   private readonly stale: StaleWork;
   private readonly storeAttempt;
   private readonly storeResponse;
@@ -64,8 +64,8 @@ export class ResultTaker {
          WHERE learner_id = ? AND item_id = ? AND source = 'live'`,
       ),
       progress: raw.prepare(
-        `INSERT INTO progress (learner_id, item_id, at, share) SELECT @learnerId, @itemId, @at, @share
-         WHERE @share > ifnull((SELECT max(share) FROM progress WHERE learner_id = @learnerId AND item_id = @itemId AND at <= @at), 0)
+        `INSERT INTO watched (learner_id, item_id, at, share) SELECT @learnerId, @itemId, @at, @share
+         WHERE @share > ifnull((SELECT max(share) FROM watched WHERE learner_id = @learnerId AND item_id = @itemId AND at <= @at), 0)
          ON CONFLICT DO UPDATE SET share = max(share, excluded.share)`,
       ),
     };

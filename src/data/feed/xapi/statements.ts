@@ -6,7 +6,7 @@ import type { Db, RawConnection } from '@/data/db';
 import { EventWriter } from '@/data/access/event-writer';
 import { CLOCK_TOLERANCE, earliestByCourse } from '@/data/access/take-access-log';
 import { readResult } from '@/core/feed/xapi/result';
-import { ResultTaker } from './results';
+import { ResultImporter } from './results';
 import { StatementLinks } from './links';
 import { openDirectory, type Directory } from './who-and-what';
 
@@ -36,9 +36,9 @@ interface StatementRow {
 }
 
 /** Takes statements of one source inside the caller's write transaction. */
-class StatementTaker {
+class StatementImporter {
   private readonly writer: EventWriter;
-  private readonly results: ResultTaker;
+  private readonly results: ResultImporter;
   private readonly earliest: ReadonlyMap<number, number>;
   private readonly sql;
   private ahead = 0;
@@ -49,7 +49,7 @@ class StatementTaker {
     private readonly context: StoreContext,
   ) {
     this.writer = new EventWriter(raw, context.sourceId, context.zone);
-    this.results = new ResultTaker(raw, context);
+    this.results = new ResultImporter(raw, context);
     this.earliest = earliestByCourse(raw, context.zone);
     this.sql = {
       settle: raw.prepare('UPDATE statement SET state = ?, waits_for = ?, event_id = ? WHERE id = ?'),
@@ -123,7 +123,7 @@ export function storeStatements(
   context: StoreContext,
 ): { stored: number; waiting: number } {
   const { sourceId, now } = context;
-  const taker = new StatementTaker(raw, openDirectory(raw), context);
+  const importer = new StatementImporter(raw, openDirectory(raw), context);
   const find = raw.prepare('SELECT body FROM statement WHERE source_id = ? AND uuid = ?').pluck();
   const eventOf = raw.prepare('SELECT event_id FROM statement WHERE id = ?').pluck();
   const insert = raw.prepare(
@@ -149,14 +149,14 @@ export function storeStatements(
     const { about, by } = links.add(id, uuid, said);
     // A statement that declares another void cannot be voided itself.
     if (said.isVoiding && about && !about.said.isVoiding) {
-      taker.remove(about.id, eventOf.get(about.id) as number | null);
+      importer.remove(about.id, eventOf.get(about.id) as number | null);
       voided.run(about.id);
     }
     if (!said.isVoiding && by.some((one) => one.said.isVoiding)) voided.run(id);
-    else if (taker.settle(id, uuid, at, said, body) === 'waiting') waiting += 1;
+    else if (importer.settle(id, uuid, at, said, body) === 'waiting') waiting += 1;
     stored += 1;
   }
-  taker.flush();
+  importer.flush();
   return { stored, waiting };
 }
 
@@ -176,16 +176,19 @@ export function settleWaiting(
     )
     .all(after, limit) as StatementRow[];
   const directory = openDirectory(raw);
-  const takers = new Map<number, StatementTaker>();
+  const importers = new Map<number, StatementImporter>();
   let taken = 0;
   for (const row of rows) {
-    let taker = takers.get(row.source_id);
-    if (!taker)
-      takers.set(row.source_id, (taker = new StatementTaker(raw, directory, { sourceId: row.source_id, zone, now })));
+    let importer = importers.get(row.source_id);
+    if (!importer)
+      importers.set(
+        row.source_id,
+        (importer = new StatementImporter(raw, directory, { sourceId: row.source_id, zone, now })),
+      );
     const body = JSON.parse(row.body) as JsonObject;
-    if (taker.settle(row.id, row.uuid, row.at, readStatement(body), body) === 'taken') taken += 1;
+    if (importer.settle(row.id, row.uuid, row.at, readStatement(body), body) === 'taken') taken += 1;
   }
-  if (taken > 0) for (const taker of takers.values()) taker.flush();
+  if (taken > 0) for (const importer of importers.values()) importer.flush();
   return { next: rows.length < limit ? null : rows.at(-1)!.id, taken };
 }
 

@@ -1,12 +1,12 @@
 /**
- * Places in the stream of events as browsers get them: sealed, since the number of an event says how many
+ * Positions in the stream of events as browsers get them: sealed, since the number of an event says how many
  * others there have been, whoever they are of.
  */
 import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
 import type { Db } from '@/data/db';
 import { readSetting } from '@/data/settings';
 
-export interface Places {
+export interface CursorSeal {
   /** What a browser gets instead of an event's number: the same each time. */
   seal(id: number): string;
   /** The number behind it; null for anything that was not sealed here. */
@@ -14,7 +14,7 @@ export interface Places {
 }
 
 /** @param key sixteen bytes that only the server has */
-export function placesUnder(key: Buffer): Places {
+export function cursorsUnder(key: Buffer): CursorSeal {
   // One block, whose second half is a check: no two places are alike, and none can be made up.
   return {
     seal(id) {
@@ -33,11 +33,11 @@ export function placesUnder(key: Buffer): Places {
   };
 }
 
-let known: { db: Db; places: Promise<Places> } | null = null;
+let known: { db: Db; places: Promise<CursorSeal> } | null = null;
 
 /** The installation's own, under a key that is made when it is first asked for. */
-export function livePlaces(db: Db): Promise<Places> {
-  if (known?.db !== db) known = { db, places: streamKey(db).then(placesUnder) };
+export function liveCursors(db: Db): Promise<CursorSeal> {
+  if (known?.db !== db) known = { db, places: streamKey(db).then(cursorsUnder) };
   return known.places;
 }
 

@@ -4,11 +4,11 @@
  */
 import { standInId, standInName } from '@/core/hidden-names/stand-ins';
 import type { LiveEvent } from '@/core/access/now';
-import { readingRaw, type Db } from '@/data/db';
+import { withRaw, type Db } from '@/data/db';
 import { eventsAfter, lastEventId, type ArrivedEvent } from '@/data/access/live';
-import { sessionMark } from '@/data/sessions/session-version';
-import { eventInView, type Looking, type Viewer } from '@/data/scope';
-import { livePlaces, type Places } from './cursor';
+import { sessionVersion } from '@/data/sessions/session-version';
+import { eventInView, type ViewScope, type Viewer } from '@/data/scope';
+import { liveCursors, type CursorSeal } from './cursor';
 
 /** How often the log is looked at, in ms. */
 const LOOK = 1000;
@@ -20,12 +20,12 @@ export type Send = (chunk: Uint8Array) => void;
 
 /** Those who watch a session, and how it stood when they were last told. */
 interface SessionAudience {
-  mark: string;
+  version: string;
   watchers: Set<Send>;
 }
 
 interface Audience {
-  looking: Looking;
+  scope: ViewScope;
   watchers: Set<Send>;
 }
 
@@ -38,7 +38,7 @@ export function streamMessage(event: string, data: unknown, id?: string): Uint8A
 }
 
 /** An event as a viewer reads it: by name, or by stand-in. */
-function liveEvent({ viewer }: Looking, row: ArrivedEvent, places: Places): LiveEvent {
+function liveEvent({ viewer }: ViewScope, row: ArrivedEvent, places: CursorSeal): LiveEvent {
   const { id, at, course, item_id, item, action } = row;
   const namesHidden = viewer.standInKey === null ? null : standInName(viewer.standInKey, row.learner_id);
   const name = namesHidden ?? row;
@@ -58,8 +58,8 @@ function liveEvent({ viewer }: Looking, row: ArrivedEvent, places: Places): Live
 }
 
 /** What two viewers must have in common to read the same. */
-function audienceKey({ viewer, lens }: Looking): string {
-  return JSON.stringify([viewerKey(viewer), lens]);
+function audienceKey({ viewer, segment }: ViewScope): string {
+  return JSON.stringify([viewerKey(viewer), segment]);
 }
 
 /** What a viewer sees, and whether by name. */
@@ -88,7 +88,7 @@ export class LiveHub {
   /** Begins to look where nobody watched before. */
   private async begin(): Promise<void> {
     if (this.timer !== null) return;
-    this.last = await readingRaw(this.db, lastEventId);
+    this.last = await withRaw(this.db, lastEventId);
     this.timer ??= setInterval(() => void this.look(), LOOK);
   }
 
@@ -99,16 +99,16 @@ export class LiveHub {
   }
 
   /**
-   * Says whenever presence, marks or check-ins of a session change, and nothing of whose; returns what ends it.
+   * Says whenever presence, versions or check-ins of a session change, and nothing of whose; returns what ends it.
    * @param known how it stood when the page was made: what has changed since is said at once
    */
   async watchSession(sessionId: number, send: Send, known: string | null): Promise<() => void> {
     await this.begin();
-    const mark = await readingRaw(this.db, (raw) => sessionMark(raw, sessionId));
-    const audience = this.sessions.get(sessionId) ?? { mark, watchers: new Set() };
+    const version = await withRaw(this.db, (raw) => sessionVersion(raw, sessionId));
+    const audience = this.sessions.get(sessionId) ?? { version, watchers: new Set() };
     this.sessions.set(sessionId, audience);
     audience.watchers.add(send);
-    if (known !== null && known !== mark) send(streamMessage('session', {}));
+    if (known !== null && known !== version) send(streamMessage('session', {}));
     return () => {
       audience.watchers.delete(send);
       if (audience.watchers.size === 0) this.sessions.delete(sessionId);
@@ -117,10 +117,10 @@ export class LiveHub {
   }
 
   /** Sends every event in view from now on; returns what ends it. */
-  async watch(looking: Looking, send: Send): Promise<() => void> {
+  async watch(scope: ViewScope, send: Send): Promise<() => void> {
     await this.begin();
-    const key = audienceKey(looking);
-    const audience = this.audiences.get(key) ?? { looking, watchers: new Set() };
+    const key = audienceKey(scope);
+    const audience = this.audiences.get(key) ?? { scope, watchers: new Set() };
     this.audiences.set(key, audience);
     audience.watchers.add(send);
     return () => {
@@ -131,13 +131,13 @@ export class LiveHub {
   }
 
   /** Events in view that a watcher missed while it was away; null when they are too many. */
-  async missed(looking: Looking, after: number): Promise<{ events: LiveEvent[]; last: string } | null> {
-    const rows = await readingRaw(this.db, (raw) => eventsAfter(raw, after, MOST_AT_ONCE + 1));
+  async missed(scope: ViewScope, after: number): Promise<{ events: LiveEvent[]; last: string } | null> {
+    const rows = await withRaw(this.db, (raw) => eventsAfter(raw, after, MOST_AT_ONCE + 1));
     if (rows.length > MOST_AT_ONCE) return null;
-    const seen = rows.filter((row) => eventInView(looking, row));
-    const places = await livePlaces(this.db);
+    const seen = rows.filter((row) => eventInView(scope, row));
+    const places = await liveCursors(this.db);
     return {
-      events: seen.map((row) => liveEvent(looking, row, places)),
+      events: seen.map((row) => liveEvent(scope, row, places)),
       last: places.seal(rows.at(-1)?.id ?? after),
     };
   }
@@ -147,7 +147,7 @@ export class LiveHub {
     if (this.busy) return;
     this.busy = true;
     try {
-      const rows = await readingRaw(this.db, (raw) => {
+      const rows = await withRaw(this.db, (raw) => {
         const last = lastEventId(raw);
         if (last - this.last > MOST_AT_ONCE) {
           this.last = last;
@@ -157,7 +157,7 @@ export class LiveHub {
         this.last = last;
         return found;
       });
-      if (rows === null || rows.length > 0) this.tell(rows, await livePlaces(this.db));
+      if (rows === null || rows.length > 0) this.tell(rows, await liveCursors(this.db));
       if (this.sessions.size > 0) await this.tellOfSessions();
     } catch (error) {
       this.onTrouble(error);
@@ -167,27 +167,27 @@ export class LiveHub {
   }
 
   private async tellOfSessions(): Promise<void> {
-    const marks = await readingRaw(this.db, (raw) =>
-      [...this.sessions.keys()].map((id) => [id, sessionMark(raw, id)] as const),
+    const versions = await withRaw(this.db, (raw) =>
+      [...this.sessions.keys()].map((id) => [id, sessionVersion(raw, id)] as const),
     );
-    for (const [id, mark] of marks) {
+    for (const [id, version] of versions) {
       const audience = this.sessions.get(id);
-      if (!audience || audience.mark === mark) continue;
-      audience.mark = mark;
+      if (!audience || audience.version === version) continue;
+      audience.version = version;
       const chunk = streamMessage('session', {});
       for (const send of audience.watchers) send(chunk);
     }
   }
 
-  private tell(rows: ArrivedEvent[] | null, places: Places): void {
+  private tell(rows: ArrivedEvent[] | null, places: CursorSeal): void {
     const last = places.seal(this.last);
-    for (const { looking, watchers } of this.audiences.values()) {
-      const seen = rows?.filter((row) => eventInView(looking, row));
+    for (const { scope, watchers } of this.audiences.values()) {
+      const seen = rows?.filter((row) => eventInView(scope, row));
       if (seen?.length === 0) continue;
       const chunk = seen
         ? streamMessage(
             'events',
-            seen.map((row) => liveEvent(looking, row, places)),
+            seen.map((row) => liveEvent(scope, row, places)),
             last,
           )
         : streamMessage('anew', {}, last);

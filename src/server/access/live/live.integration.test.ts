@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { LiveEvent } from '@/core/access/now';
-import { readingRaw } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { eventsAfter } from '@/data/access/live';
 import { eventInView, type Viewer } from '@/data/scope';
 import { openLog, readLog } from '../access-log';
@@ -10,9 +10,9 @@ import { signOut, viewerBySession } from '@/server/staff/accounts';
 import { setNamesHidden } from '@/server/people/hidden-names';
 import { NotFound } from '@/server/request/input';
 import { endStaff, givePassword, giveScope } from '@/server/staff/staff-accounts';
-import { openMoment } from '@/server/request/view';
+import { openView } from '@/server/request/view';
 import { LiveHub, viewerKey } from './hub';
-import { livePlaces } from './cursor';
+import { liveCursors } from './cursor';
 import { rightNow } from './now';
 import { liveStream } from './stream';
 
@@ -53,7 +53,7 @@ async function messages(stream: ReadableStream<Uint8Array>, kind: string, count:
   return found().map((one) => ({ id: one[1] ?? '', events: JSON.parse(one[3]) as LiveEvent[] }));
 }
 
-const see = (viewer: Viewer, names = {}) => openMoment(runtime, viewer, names);
+const see = (viewer: Viewer, names = {}) => openView(runtime, viewer, names);
 
 describe('the live hub', () => {
   it('sends what comes in to everybody who sees it, and looks once however many watch', async () => {
@@ -114,7 +114,7 @@ describe('a stream', () => {
     expect(found[0].events.map((one) => one.learner_id)).toEqual(['L2']);
     expect(found[1].events.map((one) => one.learner_id)).toEqual(['L4']);
     // Neither a place nor an event's id says how many others there have been.
-    const places = await livePlaces(runtime.db);
+    const places = await liveCursors(runtime.db);
     expect(places.open(found[1].id)).toBe(places.open(found[0].id)! + 1);
     for (const { id, events } of found) expect([id, events[0].id].join()).toMatch(/^[\w-]{22},[\w-]{22}$/);
     expect(hub.watchers).toBe(0);
@@ -163,7 +163,7 @@ it('an event is in view by the rule of the log, for every kind of scope and part
     'L5,DRY,D1,opened',
     'L2,NET,N1,opened',
   );
-  const rows = await readingRaw(runtime.db, (raw) => eventsAfter(raw, 0, 100));
+  const rows = await withRaw(runtime.db, (raw) => eventsAfter(raw, 0, 100));
   const emails = ['mentor', 'instructor', 'one', 'lead']
     .map((name) => `${name}@staff.example`)
     .concat('norrick@partner.example');
@@ -174,13 +174,13 @@ it('an event is in view by the rule of the log, for every kind of scope and part
       // A part that nobody of theirs is in does not exist for either.
       const opened = await openLog(runtime, viewer, part).catch((error: unknown) => error);
       if (opened instanceof NotFound) {
-        await expect(openMoment(runtime, viewer, part)).rejects.toThrow(NotFound);
+        await expect(openView(runtime, viewer, part)).rejects.toThrow(NotFound);
         expect(email).toMatch(/one@|norrick@/);
         continue;
       }
       const log = await readLog(runtime, opened as Awaited<ReturnType<typeof openLog>>, { limit: 100 });
-      const moment = await openMoment(runtime, viewer, part);
-      const live = rows.filter((row) => eventInView(moment, row)).map((row) => row.id);
+      const view = await openView(runtime, viewer, part);
+      const live = rows.filter((row) => eventInView(view, row)).map((row) => row.id);
       expect([email, part, live.sort()]).toEqual([email, part, log.rows.map((row) => row.id).sort()]);
     }
   }

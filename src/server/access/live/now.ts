@@ -5,14 +5,14 @@ import { MOST_EVENTS, type LiveEvent } from '@/core/access/now';
 import { HOUR, dayOf, fromWallClock, DAY } from '@/core/time/zone';
 import { logPage } from '@/data/access/log/page';
 import { courseOfGroup, sessionTimes, type SessionTimes } from '@/data/courses/courses';
-import { readingRaw } from '@/data/db';
-import { sessionMark } from '@/data/sessions/session-version';
+import { withRaw } from '@/data/db';
+import { sessionVersion } from '@/data/sessions/session-version';
 import { classList, type Class } from '@/data/people/enrolments';
 import { lastEventId } from '@/data/access/live';
-import type { Moment } from '@/data/view';
+import type { View } from '@/data/view';
 import { sourceRhythms, type SourceRhythm } from '@/server/feed/feed';
 import { readInput } from '@/server/request/input';
-import { livePlaces } from './cursor';
+import { liveCursors } from './cursor';
 import type { Runtime } from '@/server/runtime';
 
 class NowQuery {
@@ -32,31 +32,31 @@ export interface RightNow {
   /** From when the class list looks. */
   since: number;
   /** A session that the outline has for this hour. */
-  session: (SessionTimes & { mark: string | null }) | null;
+  session: (SessionTimes & { version: string | null }) | null;
 }
 
 /** @throws InvalidInput */
-export async function rightNow(runtime: Runtime, moment: Moment, values: Values): Promise<RightNow> {
+export async function rightNow(runtime: Runtime, view: View, values: Values): Promise<RightNow> {
   const { db, clock, zone } = runtime;
   const { since: asked } = readInput(NowQuery, values);
   const now = clock.now();
-  const { lens } = moment;
-  const [last, places] = await Promise.all([readingRaw(db, lastEventId), livePlaces(db)]);
+  const { segment } = view;
+  const [last, places] = await Promise.all([withRaw(db, lastEventId), liveCursors(db)]);
   const [rows, courseIds, sessions] = await Promise.all([
-    logPage(db, moment, { staff: 'no', from: now - HOUR }, { limit: MOST_EVENTS }),
-    lens.courseId !== undefined
-      ? [lens.courseId]
-      : lens.groupId !== undefined
-        ? courseOfGroup(db, lens.groupId).then((id) => [id])
+    logPage(db, view, { staff: 'no', from: now - HOUR }, { limit: MOST_EVENTS }),
+    segment.courseId !== undefined
+      ? [segment.courseId]
+      : segment.groupId !== undefined
+        ? courseOfGroup(db, segment.groupId).then((id) => [id])
         : undefined,
-    sessionTimes(db, moment, now - 4 * HOUR, now + HOUR / 4),
+    sessionTimes(db, view, now - 4 * HOUR, now + HOUR / 4),
   ]);
   const running = sessions.filter(({ from, to }) => (to ?? from + 2 * HOUR) > now).at(-1) ?? null;
   const since = asked === undefined ? (running?.from ?? startOfHour(now)) : timeToday(asked, now, zone);
   // Somebody who asks for another time asks what the log has of it.
   const isOfSession = running !== null && running.id !== null && asked === undefined;
-  const mark = running?.id ? await readingRaw(db, (raw) => sessionMark(raw, running.id!)) : null;
-  const oneClass = lens.courseId !== undefined || lens.groupId !== undefined;
+  const version = running?.id ? await withRaw(db, (raw) => sessionVersion(raw, running.id!)) : null;
+  const oneClass = segment.courseId !== undefined || segment.groupId !== undefined;
   return {
     events: rows.map(({ id, at, source_id, learner_id, name, course, item_id, item, action }) => ({
       id: places.seal(id),
@@ -73,9 +73,9 @@ export async function rightNow(runtime: Runtime, moment: Moment, values: Values)
     last: places.seal(last),
     cut: rows.length === MOST_EVENTS,
     sources: await sourceRhythms(runtime, courseIds),
-    inClass: oneClass ? await classList(db, moment, since, isOfSession ? running.id : null) : null,
+    inClass: oneClass ? await classList(db, view, since, isOfSession ? running.id : null) : null,
     since,
-    session: oneClass && running ? { ...running, mark } : null,
+    session: oneClass && running ? { ...running, version } : null,
   };
 }
 

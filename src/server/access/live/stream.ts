@@ -1,9 +1,9 @@
 /** One browser tab's stream of what happens now. */
-import type { Looking } from '@/data/scope';
+import type { ViewScope } from '@/data/scope';
 import type { Runtime } from '@/server/runtime';
 import { viewerBySession } from '@/server/staff/accounts';
 import { liveHub, streamMessage, viewerKey, type LiveHub } from './hub';
-import { livePlaces } from './cursor';
+import { liveCursors } from './cursor';
 
 /** A stream ends after this long, and the browser opens it anew. */
 const LONGEST = 5 * 60_000;
@@ -21,7 +21,7 @@ export interface StreamOptions {
   ask?: number;
   longest?: number;
   /** A session of the timetable that is watched beside the log, and how it stood when the page was made. */
-  session?: { id: number; mark: string | null };
+  session?: { id: number; version: string | null };
   /** False for the session alone. */
   withLog?: boolean;
 }
@@ -33,7 +33,7 @@ export interface StreamOptions {
  */
 export function liveStream(
   hub: LiveHub,
-  looking: Looking,
+  scope: ViewScope,
   after: number | null,
   { isStill = async () => true, ask = ASK, longest = LONGEST, session, withLog = true }: StreamOptions = {},
 ): ReadableStream<Uint8Array> {
@@ -77,14 +77,14 @@ export function liveStream(
       send(encoder.encode('retry: 2000\n\n'));
       // First the watch, then what was missed: an event may come twice, and is known by its id.
       const stops = await Promise.all([
-        ...(withLog ? [hub.watch(looking, send)] : []),
-        ...(session === undefined ? [] : [hub.watchSession(session.id, send, session.mark)]),
+        ...(withLog ? [hub.watch(scope, send)] : []),
+        ...(session === undefined ? [] : [hub.watchSession(session.id, send, session.version)]),
       ]);
       const stop = () => stops.forEach((one) => one());
       if (isOver) return stop();
       unwatch = stop;
       if (after === null || !withLog) return;
-      const missed = await hub.missed(looking, after);
+      const missed = await hub.missed(scope, after);
       if (missed === null) send(streamMessage('anew', {}));
       else if (missed.events.length > 0) send(streamMessage('events', missed.events, missed.last));
     },
@@ -103,19 +103,19 @@ const MOST_WAITING = 500;
  */
 export async function liveResponse(
   runtime: Runtime,
-  looking: Looking,
+  scope: ViewScope,
   after: string | null,
   token: string,
   { session, withLog }: Pick<StreamOptions, 'session' | 'withLog'> = {},
 ): Promise<Response> {
   const hub = liveHub(runtime.db, (error) => runtime.log.error({ err: error }, 'the live hub could not look'));
-  const place = after === null ? null : (await livePlaces(runtime.db)).open(after);
-  const key = viewerKey(looking.viewer);
+  const place = after === null ? null : (await liveCursors(runtime.db)).open(after);
+  const key = viewerKey(scope.viewer);
   const isStill = async () => {
     const viewer = await viewerBySession(runtime, token, true);
     return viewer !== null && viewerKey(viewer) === key;
   };
-  return new Response(liveStream(hub, looking, place, { isStill, session, withLog }), {
+  return new Response(liveStream(hub, scope, place, { isStill, session, withLog }), {
     headers: {
       'content-type': 'text/event-stream; charset=utf-8',
       'cache-control': 'private, no-store, no-transform',

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { JsonObject } from '@/core/feed/xapi/values';
 import { readResult } from '@/core/feed/xapi/result';
-import { writingRaw } from '@/data/db';
+import { rawTransaction } from '@/data/db';
 import { storeStatements } from '@/data/feed/xapi/statements';
 import { checkAll } from '@/server/check';
 import { learnerCourse } from '@/server/completion/learner-course';
@@ -41,7 +41,7 @@ const said = (verb: string, time: string, more: JsonObject = {}, object = `${HOM
   ...more,
 });
 const store = (...bodies: JsonObject[]) =>
-  writingRaw(runtime.db, (raw) =>
+  rawTransaction(runtime.db, (raw) =>
     storeStatements(
       raw,
       bodies.map((body) => ({ uuid: String(body.id), body })),
@@ -129,7 +129,7 @@ describe('results of statements', () => {
       ...said('completed', '12:00:00', { result: { completion: true } }, `${HOME}/D1`),
       actor: { mbox: 'mailto:l2@learner.example' },
     });
-    expect(await runtime.db('progress').where('share', 1)).toHaveLength(1);
+    expect(await runtime.db('watched').where('share', 1)).toHaveLength(1);
     // Of a film nobody makes attempts.
     expect(await runtime.db('attempt')).toEqual([]);
   });

@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { withLists } from '@/core/feed/xapi/read';
 import { statementFault } from '@/core/feed/xapi/statement';
 import { isObject, isUuid, type Json, type JsonObject } from '@/core/feed/xapi/values';
-import { writingRaw } from '@/data/db';
+import { rawTransaction } from '@/data/db';
 import { StatementConflict, settleWaiting, storeStatements, type IncomingStatement } from '@/data/feed/xapi/statements';
 import type { Runtime } from '@/server/runtime';
 import { Refused, readJsonText, readText, respond, type XapiContext } from './http';
@@ -40,7 +40,7 @@ function complete(value: Json, index: number | null, context: XapiContext): Inco
 async function store({ runtime, sourceId }: XapiContext, incoming: readonly IncomingStatement[]): Promise<void> {
   const { db, zone, clock } = runtime;
   try {
-    await writingRaw(db, (raw) => storeStatements(raw, incoming, { sourceId, zone, now: clock.now() }));
+    await rawTransaction(db, (raw) => storeStatements(raw, incoming, { sourceId, zone, now: clock.now() }));
   } catch (error) {
     if (!(error instanceof StatementConflict)) throw error;
     throw new Refused(409, `Statement ${error.message} is there already and says something else. Nothing was stored.`);
@@ -91,7 +91,7 @@ export async function takeWaiting({ db, zone, clock }: Pick<Runtime, 'db' | 'zon
   let [after, taken]: [number | null, number] = [0, 0];
   while (after !== null) {
     const from: number = after;
-    const step = await writingRaw(db, (raw) => settleWaiting(raw, { zone, now: clock.now() }, from, STEP));
+    const step = await rawTransaction(db, (raw) => settleWaiting(raw, { zone, now: clock.now() }, from, STEP));
     taken += step.taken;
     after = step.next;
   }

@@ -1,6 +1,6 @@
 import { own } from '@/server/request/api';
 import { LOG_FORMATS, type LogFormat } from '@/server/access/log-export';
-import { logFile } from '@/server/access/log-response';
+import { logFile } from '@/server/access/log-file';
 import { ACCESS_LOG } from '@/server/access/log-list';
 import { askedOf, listParams } from '@/server/request/list';
 

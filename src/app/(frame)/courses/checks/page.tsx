@@ -30,8 +30,8 @@ export default async function ChecksPage({ searchParams }: { searchParams: Searc
         <h1>Saved checks</h1>
         {checks.length === 0 ? (
           <p>
-            None is kept yet. Ask something under <Link href="/courses/who-did">Has / has not</Link> and keep it as a check:
-            it is asked again every day, and you are told when too many have not.
+            None is kept yet. Ask something under <Link href="/courses/who-did">Has / has not</Link> and keep it as a
+            check: it is asked again every day, and you are told when too many have not.
           </p>
         ) : (
           <div className={classes.scroll} tabIndex={0} role="group" aria-label="Saved checks">

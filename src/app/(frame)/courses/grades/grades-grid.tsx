@@ -101,8 +101,18 @@ export function GradesGrid({ lines: packed, items, course, edges, passMark, scal
       return { kind: 'waits', content: 'in', says: `${DUE_WORDS[dueState]}, not graded yet` };
     const isOverdue = dueState === 'overdue';
     if (attempts > 0)
-      return { kind: 'begun', content: '…', isOverdue, says: dueState === null ? 'begun, not graded' : DUE_WORDS[dueState] };
-    return { kind: 'none', content: isOverdue ? '' : '·', isOverdue, says: dueState === null ? 'nothing yet' : DUE_WORDS[dueState] };
+      return {
+        kind: 'begun',
+        content: '…',
+        isOverdue,
+        says: dueState === null ? 'begun, not graded' : DUE_WORDS[dueState],
+      };
+    return {
+      kind: 'none',
+      content: isOverdue ? '' : '·',
+      isOverdue,
+      says: dueState === null ? 'nothing yet' : DUE_WORDS[dueState],
+    };
   };
   return (
     <PeopleGrid

@@ -37,7 +37,7 @@ export default async function GradesPage({ searchParams }: { searchParams: Searc
   const [bands, scale] = course
     ? await Promise.all([courseOption(runtime, course.id, 'bands'), courseOption(runtime, course.id, 'scale')])
     : [null, null];
-  const items = (await gradedItems(runtime, list.view.lens.courseId!)).filter(
+  const items = (await gradedItems(runtime, list.view.segment.courseId!)).filter(
     ({ category }) => params.category === undefined || category === params.category,
   );
   const file = (format: string) => linkTo('/lists/grades/export', { ...part, format });

@@ -94,7 +94,7 @@ function CapacityLine({
   zone,
   now,
 }: Omit<Props, 'rows'> & { row: ItemUseRow }) {
-  const mark = row.kind === 'session' ? null : itemUseNotice(row, now, usual);
+  const notice = row.kind === 'session' ? null : itemUseNotice(row, now, usual);
   const part = { course: row.course, in: params.in };
   const iso = (at: number | undefined) => (at === undefined ? null : new Date(at).toISOString());
   const within = { from: iso(period.from), to: iso(period.to) };
@@ -126,8 +126,10 @@ function CapacityLine({
           <bdi>{row.item}</bdi>
         </Link>{' '}
         <span className={classes.soft}>{row.kind}</span>
-        {mark && (
-          <div className={mark === 'nobody' ? classes.alarm : classes.soft}>{sayItemUseNotice(mark, row, zone, now)}</div>
+        {notice && (
+          <div className={notice === 'nobody' ? classes.alarm : classes.soft}>
+            {sayItemUseNotice(notice, row, zone, now)}
+          </div>
         )}
       </td>
       <td>

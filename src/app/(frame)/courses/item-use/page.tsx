@@ -12,7 +12,7 @@ import { ITEM_USE } from '@/server/item-use/item-use';
 import { ITEM_USE_COLUMNS, ITEM_USE_ON_PAGE } from '@/server/item-use/item-use-columns';
 import { listParams, type Params } from '@/server/request/list';
 import { sayPeriod } from '@/server/request/period';
-import { openMoment } from '@/server/request/view';
+import { openView } from '@/server/request/view';
 import { LogIncomplete } from '../../../_frame/incomplete';
 import { linkTo } from '../../../_list/list-link';
 import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
@@ -56,8 +56,8 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
   const [{ rows, period, fault, view }, opens, gaps] = await Promise.all([
     orNotFound(readItemUse(runtime, viewer, asked, frame.params)),
     readOpens(runtime, viewer, asked, kept),
-    openMoment(runtime, viewer, asked)
-      .then((moment) => coursesInLog(runtime, moment))
+    openView(runtime, viewer, asked)
+      .then((view) => coursesInLog(runtime, view))
       .then((ids) => incompleteDays(runtime, ids, {})),
   ]);
   const params = { ...kept, course: asked.course };
@@ -83,7 +83,7 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
             This link asks for what cannot be shown: {fault}. All of the time is shown instead, in outline order.
           </p>
         )}
-        <LogIncomplete runtime={runtime} moment={view} period={period} />
+        <LogIncomplete runtime={runtime} view={view} period={period} />
         <StandingOut rows={rows} zone={zone} now={now} />
         <OpensChart
           {...opens}
@@ -134,7 +134,8 @@ export default async function ReachPage({ searchParams }: { searchParams: Search
 function StandingOut({ rows, zone, now }: { rows: ItemUseRow[]; zone: string; now: number }) {
   const usual = usualReturn(rows);
   // A session is attended, not opened: that nobody opened it says nothing.
-  const of = (mark: ItemUseNotice) => rows.filter((row) => row.kind !== 'session' && itemUseNotice(row, now, usual) === mark);
+  const of = (notice: ItemUseNotice) =>
+    rows.filter((row) => row.kind !== 'session' && itemUseNotice(row, now, usual) === notice);
   const [nobody, returned, unseen] = [of('nobody'), of('returned'), of('unseen change')];
   const names = (some: ItemUseRow[]) =>
     some.slice(0, 3).map((row, index) => (
@@ -146,7 +147,7 @@ function StandingOut({ rows, zone, now }: { rows: ItemUseRow[]; zone: string; no
   const more = (some: ItemUseRow[]) => some.length > 3 && ` and ${some.length - 3} more`;
   if (nobody.length + returned.length + unseen.length === 0) return null;
   return (
-    <ul className={classes.standing}>
+    <ul className={classes.notable}>
       {nobody.length > 0 && (
         <li>
           <strong>{sayCount(nobody.length, 'item')}</strong> {nobody.length === 1 ? 'was' : 'were'} opened by nobody:{' '}

@@ -3,7 +3,7 @@
 import type { CourseDatesInput, UnitDueInput } from '@/server/courses/course-rules';
 import type { FormOf } from '@/server/request/input';
 import { FormButton } from '../../../_frame/form-button';
-import { keepTheDates, keepTheUnitDue } from '../actions';
+import { saveDates, saveUnitDue } from '../actions';
 
 type Dates = FormOf<CourseDatesInput>;
 
@@ -20,7 +20,7 @@ export function DatesForm({ course, values }: { course: string; values: Dates })
         { name: 'starts_on', label: 'First day', type: 'day' },
         { name: 'ends_on', label: 'Last day', type: 'day' },
       ]}
-      keep={(form: Dates) => keepTheDates(course, form)}
+      keep={(form: Dates) => saveDates(course, form)}
     />
   );
 }
@@ -41,7 +41,7 @@ export function UnitDueForm({ course, units }: { course: string; units: readonly
         { name: 'unit', label: 'Unit', type: 'choice', choices: units.map((unit) => ({ value: unit, label: unit })) },
         { name: 'due_at', label: 'Due', type: 'moment', atEnd: true },
       ]}
-      keep={(form: UnitDue) => keepTheUnitDue(course, form)}
+      keep={(form: UnitDue) => saveUnitDue(course, form)}
     />
   );
 }

@@ -6,8 +6,8 @@ import { SCORE_BANDS, type ScoreBand } from '@/core/grades/bands';
 import type { GradingInput } from '@/server/courses/course-rules';
 import type { FormOf } from '@/server/request/input';
 import { FormButton } from '../../../_frame/form-button';
-import { useDoing } from '../../../_frame/use-doing';
-import { keepTheGrading, lookAtTheBands } from '../actions';
+import { useAction } from '../../../_frame/use-action';
+import { saveGrading, previewBands } from '../actions';
 
 type Form = FormOf<GradingInput>;
 
@@ -45,7 +45,7 @@ export function GradingForm({ course, values }: { course: string; values: Form }
         },
         { name: 'attendance_title', label: 'What that category is called', placeholder: 'Attendance', most: 200 },
       ]}
-      keep={(form: Form) => keepTheGrading(course, form)}
+      keep={(form: Form) => saveGrading(course, form)}
     />
   );
 }
@@ -54,7 +54,7 @@ export function GradingForm({ course, values }: { course: string; values: Form }
 function BandPreview({ course, secure: first, getting: second }: { course: string; secure: string; getting: string }) {
   const [edges, setEdges] = useState({ secure: first, getting: second });
   const [counts, setCounts] = useState<Record<ScoreBand, number> | null>(null);
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   return (
     <div>
       Try edges:{' '}
@@ -75,7 +75,7 @@ function BandPreview({ course, secure: first, getting: second }: { course: strin
         variant="default"
         size="compact-xs"
         loading={pending}
-        onClick={() => perform(() => lookAtTheBands(course, edges), { failed: 'These are no edges', then: setCounts })}
+        onClick={() => run(() => previewBands(course, edges), { failed: 'These are no edges', then: setCounts })}
       >
         Preview
       </Button>{' '}

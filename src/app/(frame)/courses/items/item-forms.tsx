@@ -10,8 +10,8 @@ import type { FormOf } from '@/server/request/input';
 import { choicesOf, type Field } from '../../../_frame/form-field';
 import { FormDialog } from '../../../_frame/form-dialog';
 import { offerUndo } from '../../../_frame/offer-undo';
-import { useDoing } from '../../../_frame/use-doing';
-import { changeTheItem, lookAtTheItem, removeTheItem } from '../actions';
+import { useAction } from '../../../_frame/use-action';
+import { changeItem, previewItem, removeItem } from '../actions';
 
 type Form = FormOf<ItemInput>;
 
@@ -33,7 +33,7 @@ function sayChange([before, after]: [number, number], what: string): string {
 export function ChangeItem({ course, item, title, values, categories }: Props) {
   const [open, setOpen] = useState(false);
   const [asked, setAsked] = useState<{ form: Partial<Form>; effect: ItemEffect } | null>(null);
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   const fields: Field<Form>[] = [
     {
       name: 'done_when',
@@ -74,7 +74,7 @@ export function ChangeItem({ course, item, title, values, categories }: Props) {
           fields={fields}
           values={values}
           keep={async (form: Form) => {
-            const result = await lookAtTheItem(course, item, changed(form));
+            const result = await previewItem(course, item, changed(form));
             return result.ok ? { ...result, value: { form: changed(form), effect: result.value } } : result;
           }}
           onClose={() => setOpen(false)}
@@ -105,7 +105,7 @@ export function ChangeItem({ course, item, title, values, categories }: Props) {
             loading={pending}
             disabled={Object.keys(asked.form).length === 0}
             onClick={() =>
-              perform(() => changeTheItem(course, item, asked.form), {
+              run(() => changeItem(course, item, asked.form), {
                 done: 'Item changed',
                 then: () => setAsked(null),
               })
@@ -129,9 +129,9 @@ export function RemoveItem({
   title,
   isRemoved,
 }: Pick<Props, 'course' | 'item' | 'title'> & { isRemoved: boolean }) {
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   const set = (removed: boolean) =>
-    perform(() => removeTheItem(course, item, removed), {
+    run(() => removeItem(course, item, removed), {
       then: (learners) => {
         if (!removed) {
           notifications.show({ title: `${title} is back`, message: '' });

@@ -5,7 +5,7 @@ import { sayCount, sayDay, sayInstant } from '@/core/time/words';
 import { dateOfDay } from '@/core/time/zone';
 import { courseOption, coursesSeen } from '@/server/courses/reads';
 import { itemsWithRules, mayRule } from '@/server/courses/course-rules';
-import { openMoment } from '@/server/request/view';
+import { openView } from '@/server/request/view';
 import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
 import { CourseTabs } from '../../../_frame/sections';
 import frameClasses from '../../../_frame/frame.module.css';
@@ -31,8 +31,8 @@ export default async function ItemsPage({ searchParams }: { searchParams: Search
   const courses = await coursesSeen(runtime, viewer);
   const asked = courseOf(frame.params, courses);
   if (!asked) return <NoCourse frame={frame} says="items are those of a course." />;
-  const view = await orNotFound(openMoment(runtime, viewer, { course: asked.course }));
-  const mayChange = mayRule(viewer, view.lens.courseId!);
+  const view = await orNotFound(openView(runtime, viewer, { course: asked.course }));
+  const mayChange = mayRule(viewer, view.segment.courseId!);
   const now = clock.now();
   const { course, items } = await orNotFound(itemsWithRules(runtime, viewer, asked.course));
   const [bands, scale] = await Promise.all([

@@ -23,7 +23,7 @@ interface Props {
   since: number;
   sinceText: string;
   /** The session that is on, whose class list it is. */
-  session: { id: string | null; title: string; mark: string | null } | null;
+  session: { id: string | null; title: string; version: string | null } | null;
   part: string | null;
   now: number;
   zone: string;
@@ -50,7 +50,7 @@ export function NowScreen(props: Props) {
     now: opened,
     since,
     session: session?.id ?? null,
-    mark: session?.mark ?? null,
+    version: session?.version ?? null,
   });
   const present = whoIsIn(events, now);
   const items = itemsNow(events, now);

@@ -30,7 +30,7 @@ async function read({ runtime, view, params }: FrameContext) {
 /** This hour in one's courses, arriving by itself. */
 export default async function NowPage({ searchParams }: { searchParams: SearchParams }) {
   const frame = await openFrame(searchParams);
-  const { runtime, lensKey } = frame;
+  const { runtime, segmentKey } = frame;
   const { clock, zone } = runtime;
   const courses = await coursesSeen(runtime, frame.viewer);
   const { events, last, cut, sources, inClass, since, session } = await read(frame);
@@ -56,7 +56,7 @@ export default async function NowPage({ searchParams }: { searchParams: SearchPa
       </div>
       <NowScreen
         // Another part is another stream, and another time another list.
-        key={`${lensKey ?? 'all'} ${since}`}
+        key={`${segmentKey ?? 'all'} ${since}`}
         first={events}
         last={last}
         cut={cut}
@@ -68,10 +68,10 @@ export default async function NowPage({ searchParams }: { searchParams: SearchPa
           session && {
             id: inClassOfSession ? session.session_id : null,
             title: session.title,
-            mark: session.mark,
+            version: session.version,
           }
         }
-        part={lensKey}
+        part={segmentKey}
         now={clock.now()}
         zone={zone}
       />

@@ -25,14 +25,14 @@ interface Start {
   /** A session that is on: when people come to it, the page is shown anew. */
   session: string | null;
   /** How that session stood when the page was made. */
-  mark: string | null;
+  version: string | null;
 }
 
 /**
  * The events of the last hour, kept up by one stream. It rests while the tab is hidden, and goes
  * on from the last event it had, as it does after a lost connection.
  */
-export function useLive({ events: first, last, part, now: serverNow, since, session, mark }: Start) {
+export function useLive({ events: first, last, part, now: serverNow, since, session, version }: Start) {
   const router = useRouter();
   const [state, setState] = useState<LiveState>('opening');
   const [clock, setClock] = useState(serverNow);
@@ -40,10 +40,10 @@ export function useLive({ events: first, last, part, now: serverNow, since, sess
   // Kept beside the events: whoever came stays come, when the hour has gone over it.
   const [arrived, setArrived] = useState<ReadonlyMap<string, number>>(new Map());
   const seen = useRef(last);
-  const stood = useRef(mark);
+  const stood = useRef(version);
   useEffect(() => {
-    stood.current = mark;
-  }, [mark]);
+    stood.current = version;
+  }, [version]);
   useEffect(() => {
     const began = performance.now();
     setClock(serverNow);
@@ -58,7 +58,7 @@ export function useLive({ events: first, last, part, now: serverNow, since, sess
     let retry: ReturnType<typeof setTimeout> | undefined;
     const open = () => {
       const opened = new EventSource(
-        linkTo('/courses/now/stream', { in: part, after: seen.current, session, mark: session && stood.current }),
+        linkTo('/courses/now/stream', { in: part, after: seen.current, session, version: session && stood.current }),
       );
       source = opened;
       opened.onopen = () => setState('live');

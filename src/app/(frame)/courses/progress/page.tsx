@@ -33,7 +33,7 @@ export default async function ProgressPage({ searchParams }: { searchParams: Sea
   if (!asked) return <NoCourse frame={frame} says="progress shows who has done what of a course." />;
   const { params, part } = paramsOfCourse(PROGRESS, frame.params, asked);
   const list = await orNotFound(progress(runtime, viewer, { ...part, limit: FIRST }));
-  const course = await courseOfGrid(runtime, list.view.lens.courseId!);
+  const course = await courseOfGrid(runtime, list.view.segment.courseId!);
   const today = dayOf(list.now, zone);
   const { unit, required } = frame.params;
   const shown = course.items.flatMap((item, index) =>
@@ -101,7 +101,7 @@ export default async function ProgressPage({ searchParams }: { searchParams: Sea
         </div>
         {list.rows.length === 0 ? (
           <p>
-            {list.query.standing || list.query.not_done
+            {list.query.course_status || list.query.not_done
               ? 'Nobody is left by these filters.'
               : 'Nobody is enrolled in this part now.'}
           </p>

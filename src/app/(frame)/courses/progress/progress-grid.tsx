@@ -11,7 +11,7 @@ import type { Params } from '@/server/request/list';
 import { linkTo } from '../../../_list/list-link';
 import type { GridCell, GridFigure } from '../../../_grid/grid-row';
 import { PeopleGrid } from '../../../_grid/people-grid';
-import { WorkDeeds, WorkDialogs, type Cells } from '../work-actions';
+import { WorkActions, WorkDialogs, type Cells } from '../work-actions';
 
 interface GridItem {
   id: number;
@@ -73,7 +73,7 @@ const FIGURES: GridFigure<ProgressLine>[] = [
 /** Learners by items: what each has done, and what is left. */
 export function ProgressGrid({ lines: packed, items, course, hasPlan, ...rest }: Props) {
   const rows = useMemo(() => unpackRows(packed), [packed]);
-  const [marking, setMarking] = useState<Cells | null>(null);
+  const [overriding, setOverriding] = useState<Cells | null>(null);
   const cell = (row: ProgressLine, column: number): GridCell => {
     const [state, left, isOverdue, isByHand] = row.cells[items[column].index];
     return {
@@ -116,11 +116,13 @@ export function ProgressGrid({ lines: packed, items, course, hasPlan, ...rest }:
         chosenBy={(row, column) => !['done', 'exempt'].includes(row.cells[items[column].index][0])}
         headVerb="select who has not done it"
         begin={NOT_DONE}
-        deeds={({ row, column, selected, done }) => <WorkDeeds cells={cellsOf(row, column, selected)} onDone={done} />}
-        onLetter={['m', ({ row, column, selected }) => setMarking(cellsOf(row, column, selected))]}
+        deeds={({ row, column, selected, done }) => (
+          <WorkActions cells={cellsOf(row, column, selected)} onDone={done} />
+        )}
+        onLetter={['m', ({ row, column, selected }) => setOverriding(cellsOf(row, column, selected))]}
         {...rest}
       />
-      {marking && <WorkDialogs open="mark" cells={marking} onClose={() => setMarking(null)} />}
+      {overriding && <WorkDialogs open="mark" cells={overriding} onClose={() => setOverriding(null)} />}
     </>
   );
 }

@@ -6,7 +6,7 @@ import { sayCount } from '@/core/time/words';
 import { coursesSeen } from '@/server/courses/reads';
 import { paperOf, questionsOfCourse, questionsShown, sayDiscrimination } from '@/server/grades/questions-list';
 import { namesOf } from '@/server/people/reads';
-import { openMoment } from '@/server/request/view';
+import { openView } from '@/server/request/view';
 import { PlainTable } from '@/ui/plain-table';
 import { linkTo } from '../../../_list/list-link';
 import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
@@ -33,7 +33,7 @@ export default async function QuestionsPage({ searchParams }: { searchParams: Se
   const courses = await coursesSeen(runtime, viewer);
   const asked = courseOf(params, courses);
   if (!asked) return <NoCourse frame={frame} says="questions are those of a course’s quizzes." />;
-  const view = await orNotFound(openMoment(runtime, viewer, asked, frame.view.asOf ?? undefined));
+  const view = await orNotFound(openView(runtime, viewer, asked, frame.view.asOf ?? undefined));
   const all = await questionsOfCourse(runtime, view);
   const items = [...new Map(all.map(({ item_id, item_title }) => [item_id, item_title])).entries()];
   const item = items.find(([id]) => id === params.item)?.[0] ?? items.at(-1)?.[0];
@@ -203,7 +203,9 @@ async function Paper({ frame: { runtime, view }, learner, questions, attempts, c
           return (
             <tr key={question.id} className={classes.item}>
               <td>{question.title}</td>
-              <td data-overdue={(answer && answer.answer !== (answer.rightAnswer ?? question.right_answer)) || undefined}>
+              <td
+                data-overdue={(answer && answer.answer !== (answer.rightAnswer ?? question.right_answer)) || undefined}
+              >
                 <bdi>{answer?.answer ?? 'not answered'}</bdi>
               </td>
               <td>

@@ -4,7 +4,7 @@ import { groupBy } from '@/core/group-by';
 import { sayCount, sayInstant } from '@/core/time/words';
 import { fullName } from '@/core/people/name';
 import { namesOfKind } from '@/server/courses/segments';
-import { lensChoices } from '@/server/courses/reads';
+import { segmentChoices } from '@/server/courses/reads';
 import { crewOfCourses } from '@/server/people/reads';
 import { askedOf, controlsOf, listParams, sentencesOf } from '@/server/request/list';
 import { TO_GRADE, ageDays, toGrade } from '@/server/work/to-grade-list';
@@ -30,7 +30,7 @@ export default async function ToGradePage({ searchParams }: { searchParams: Sear
   const params = listParams(TO_GRADE, frame.params);
   const [list, choices] = await Promise.all([
     orNotFound(toGrade(runtime, viewer, { ...askedOf(TO_GRADE, params), limit: String(MOST) })),
-    lensChoices(runtime, viewer),
+    segmentChoices(runtime, viewer),
   ]);
   const crew = await crewOfCourses(runtime, viewer, [...new Set(list.rows.map(({ course_id }) => course_id))]);
   const whose = (courseId: number) =>
@@ -74,8 +74,7 @@ export default async function ToGradePage({ searchParams }: { searchParams: Sear
               {name}
               <span className={classes.soft}>
                 {' '}
-                · {sayCount(rows.length, 'item')}, the oldest for{' '}
-                {sayCount(ageDays(rows[0].submitted_at, list), 'day')}
+                · {sayCount(rows.length, 'item')}, the oldest for {sayCount(ageDays(rows[0].submitted_at, list), 'day')}
               </span>
             </h2>
             <PlainTable label={`Waiting for ${name}`} heads={['Waits', 'Learner', 'Item', 'Handed in', 'Where']}>

@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import { packRows } from '@/core/rows';
 import { dayOf } from '@/core/time/zone';
-import { courseItems, coursesSeen, lensChoices } from '@/server/courses/reads';
+import { courseItems, coursesSeen, segmentChoices } from '@/server/courses/reads';
 import { namesOfKind } from '@/server/courses/segments';
 import { coursesInLog } from '@/server/access/reads';
 import { actionWords } from '@/server/imports/reads';
@@ -53,14 +53,20 @@ export default async function HasPage({ searchParams }: { searchParams: SearchPa
   const part = courseOf(params, courses);
   const own = Object.fromEntries(ASKED.filter((name) => params[name]).map((name) => [name, params[name]]));
   const group = params.group ?? part?.group;
-  const kept = { in: frame.lensKey ?? undefined, as_of: frame.asOf ?? undefined, course: part?.course, group, ...own };
+  const kept = {
+    in: frame.segmentKey ?? undefined,
+    as_of: frame.asOf ?? undefined,
+    course: part?.course,
+    group,
+    ...own,
+  };
   const here = linkTo('/courses/who-did', kept);
   const shown = shownOf(params.rows);
   const [found, items, words, parts] = await Promise.all([
     answer(frame, here.split('?')[1] ?? ''),
     part ? courseItems(runtime, frame.viewer, part.course) : [],
     coursesInLog(runtime, frame.view).then((ids) => actionWords(runtime, ids)),
-    lensChoices(runtime, frame.viewer),
+    segmentChoices(runtime, frame.viewer),
   ]);
   const groups = namesOfKind(parts, 'group')
     .filter(({ value }) => part && value.startsWith(`${part.course}/`))
@@ -79,7 +85,7 @@ export default async function HasPage({ searchParams }: { searchParams: SearchPa
           <p>You see no course yet.</p>
         )}
         {found === null && part && <Likely frame={frame} course={part.course} kept={kept} />}
-        {found && !('fault' in found) && <LogIncomplete runtime={runtime} moment={found.view} period={found.period} />}
+        {found && !('fault' in found) && <LogIncomplete runtime={runtime} view={found.view} period={found.period} />}
         {found && 'fault' in found && (
           <p role="alert" className={classes.fault}>
             This cannot be answered: {found.fault}. Choose anew above.
@@ -91,7 +97,7 @@ export default async function HasPage({ searchParams }: { searchParams: SearchPa
           key={here}
           says={found.says}
           deed={found.deed}
-          has={{ first: packRows(found.has.slice(0, shown)), count: found.has.length }}
+          has={{ first: packRows(found.did.slice(0, shown)), count: found.did.length }}
           didNot={{ first: packRows(found.didNot.slice(0, shown)), count: found.didNot.length }}
           didNotIds={found.didNot.map(({ id }) => id)}
           more={shown < SHOWN.most ? linkTo('/courses/who-did', { ...kept, rows: String(shown * 2) }) : null}

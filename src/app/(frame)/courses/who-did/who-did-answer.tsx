@@ -12,7 +12,7 @@ import { RowCheck } from '@/ui/row-check';
 import { PeopleLayout } from '../../../_people/people-layout';
 import { SidePerson } from '../../../_people/side-person';
 import { usePeople } from '../../../_people/use-people';
-import { keepTheCheck } from './actions';
+import { saveCheck } from './actions';
 import classes from '../courses.module.css';
 
 /** One of the two lists, as far as it is shown. */
@@ -178,7 +178,7 @@ export function WhoDidAnswer(props: Props) {
                 limit: String(didNot.count),
                 query: here.split('?')[1] ?? '',
               }}
-              keep={keepTheCheck}
+              keep={saveCheck}
               onClose={() => setKeeping(false)}
               onDone={() =>
                 notifications.show({ title: 'Saved', message: 'It stands under Saved checks and is asked every day.' })

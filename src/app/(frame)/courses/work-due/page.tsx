@@ -4,7 +4,7 @@ import { packRows } from '@/core/rows';
 import { sayCount } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { namesOfKind } from '@/server/courses/segments';
-import { courseItems, lensChoices } from '@/server/courses/reads';
+import { courseItems, segmentChoices } from '@/server/courses/reads';
 import { askedOf, controlsOf, listParams, sentencesOf, type Params } from '@/server/request/list';
 import { WORK_DUE, workDue } from '@/server/work/work-due-list';
 import { FilterBar } from '../../../_list/filter-bar';
@@ -31,7 +31,7 @@ export default async function WorkDuePage({ searchParams }: { searchParams: Sear
   const params = listParams(WORK_DUE, asked);
   const [list, choices] = await Promise.all([
     orNotFound(workDue(runtime, viewer, { ...askedOf(WORK_DUE, params), limit: FIRST })),
-    lensChoices(runtime, viewer),
+    segmentChoices(runtime, viewer),
   ]);
   const items = params.course ? await courseItems(runtime, viewer, params.course) : [];
   const lines = list.rows.map((row) => WORK_DUE.line(row, list));

@@ -15,7 +15,7 @@ import { useEndless } from '../../../_list/use-endless';
 import { ActionButtons } from '../../../_people/action-buttons';
 import { usePeople } from '../../../_people/use-people';
 import type { Pair } from '@/server/work/pairs';
-import { WorkDeeds, WorkDialogs } from '../work-actions';
+import { WorkActions, WorkDialogs } from '../work-actions';
 import classes from '../courses.module.css';
 
 interface Props {
@@ -140,7 +140,7 @@ export function WorkDueList({ lines: packed, next, total, params, here, today, z
                 <Table.Td className={classes.deeds}>
                   {index === list.cursor && (
                     <>
-                      <WorkDeeds cells={{ pairs: pairs([line]), says: `${line.item}, for ${line.name}` }} />
+                      <WorkActions cells={{ pairs: pairs([line]), says: `${line.item}, for ${line.name}` }} />
                       {line.early && <ExtendEarly pairs={pairs(earlyOf(line))} name={line.name} />}
                     </>
                   )}
@@ -171,7 +171,7 @@ export function WorkDueList({ lines: packed, next, total, params, here, today, z
             busy={list.pending}
             onAct={(name) => list.act(name, [...new Map(chosen.map((one) => [one.id, one])).values()])}
           />
-          <WorkDeeds
+          <WorkActions
             cells={{
               pairs: pairs(chosen),
               says: `${sayCount(chosen.length, 'item')} of ${sayCount(people, 'learner')}`,

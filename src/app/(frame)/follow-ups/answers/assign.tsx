@@ -2,11 +2,11 @@
 
 import { Button, Group, TextInput } from '@mantine/core';
 import { useForm } from '../../../_frame/use-form';
-import { assignTo } from '../actions';
+import { assignAnswer } from '../actions';
 
 /** Says whose an answer is, by the learner's id, or that it is nobody's. */
 export function Assign({ replyId }: { replyId: number }) {
-  const form = useForm({ values: { learnerId: '' }, keep: ({ learnerId }) => assignTo(replyId, learnerId) });
+  const form = useForm({ values: { learnerId: '' }, keep: ({ learnerId }) => assignAnswer(replyId, learnerId) });
   const nothing = () => undefined;
   return (
     <form

@@ -31,7 +31,7 @@ export default async function AnswersPage({ searchParams }: { searchParams: Sear
     unmatchedReplies(runtime, viewer),
     repliesPage(runtime, view, { limit: PAGE, offset: (page - 1) * PAGE }),
   ]);
-  const link = (to: number) => linkTo('/follow-ups/answers', { in: frame.lensKey, page: String(to) });
+  const link = (to: number) => linkTo('/follow-ups/answers', { in: frame.segmentKey, page: String(to) });
   return (
     <>
       <TopBar frame={frame} present />

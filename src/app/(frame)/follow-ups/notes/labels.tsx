@@ -3,8 +3,8 @@
 import { Button, Group, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { FormDialog } from '../../../_frame/form-dialog';
-import { changeTheLabels } from '../actions';
-import { useDeed } from '../../../_frame/use-deed';
+import { changeLabels } from '../actions';
+import { usePending } from '../../../_frame/use-pending';
 import classes from '../follow-ups.module.css';
 
 interface Label {
@@ -17,10 +17,10 @@ export function Labels({ labels }: { labels: Label[] }) {
   const [name, setName] = useState('');
   const [leaving, setLeaving] = useState<Label | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const [pending, startDeed] = useDeed();
-  const change = (what: Parameters<typeof changeTheLabels>[0], after?: () => void) =>
-    startDeed(async () => {
-      const result = await changeTheLabels(what);
+  const [pending, start] = usePending();
+  const change = (what: Parameters<typeof changeLabels>[0], after?: () => void) =>
+    start(async () => {
+      const result = await changeLabels(what);
       setTrouble(result.ok ? null : result.says);
       if (result.ok) after?.();
     });
@@ -71,7 +71,7 @@ export function Labels({ labels }: { labels: Label[] }) {
           fields={[]}
           values={{}}
           verb="Remove"
-          keep={() => changeTheLabels({ remove: leaving.id })}
+          keep={() => changeLabels({ remove: leaving.id })}
           onClose={() => setLeaving(null)}
         />
       )}

@@ -6,8 +6,8 @@ import { MESSAGE_FIELDS, fieldFault } from '@/core/contact/template';
 import type { TemplateInput } from '@/server/contact/templates';
 import type { FormOf } from '@/server/request/input';
 import { FormDialog } from '../../../_frame/form-dialog';
-import { useDoing } from '../../../_frame/use-doing';
-import { keepTheTemplate, moveTheTemplate, removeTheTemplate } from '../actions';
+import { useAction } from '../../../_frame/use-action';
+import { saveTemplate, moveTemplate, removeTemplate } from '../actions';
 import classes from '../follow-ups.module.css';
 
 type TemplateForm = FormOf<TemplateInput>;
@@ -35,7 +35,7 @@ function formOf({ name, subject, body, course }: Template): TemplateForm {
 export function Templates({ templates, teams, lead, mayChange }: Props) {
   const [editing, setEditing] = useState<{ id: number | null; form: TemplateForm } | null>(null);
   const [leaving, setLeaving] = useState<Template | null>(null);
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   const empty: TemplateForm = { name: '', subject: '', body: '', course: lead ? '' : (teams[0]?.code ?? '') };
   const isOwn = (template: Template) => mayChange && (template.course !== null || lead);
   return (
@@ -56,7 +56,7 @@ export function Templates({ templates, teams, lead, mayChange }: Props) {
                   size="compact-xs"
                   aria-label={`Move ${template.name} up`}
                   disabled={index === 0 || pending}
-                  onClick={() => perform(() => moveTheTemplate(template.id, -1), { failed: 'It was not moved' })}
+                  onClick={() => run(() => moveTemplate(template.id, -1), { failed: 'It was not moved' })}
                 >
                   Up
                 </Button>
@@ -65,7 +65,7 @@ export function Templates({ templates, teams, lead, mayChange }: Props) {
                   size="compact-xs"
                   aria-label={`Move ${template.name} down`}
                   disabled={index === templates.length - 1 || pending}
-                  onClick={() => perform(() => moveTheTemplate(template.id, 1), { failed: 'It was not moved' })}
+                  onClick={() => run(() => moveTemplate(template.id, 1), { failed: 'It was not moved' })}
                 >
                   Down
                 </Button>
@@ -103,7 +103,7 @@ export function Templates({ templates, teams, lead, mayChange }: Props) {
           fields={[]}
           values={{}}
           verb="Remove"
-          keep={() => removeTheTemplate(leaving.id)}
+          keep={() => removeTemplate(leaving.id)}
           onClose={() => setLeaving(null)}
         />
       )}
@@ -147,7 +147,7 @@ function TemplateDialog({ id, form, teams, lead, onClose }: DialogProps) {
       values={form}
       verb="Save the template"
       check={faultOf}
-      keep={(kept: TemplateForm) => keepTheTemplate(id, kept)}
+      keep={(kept: TemplateForm) => saveTemplate(id, kept)}
       onClose={onClose}
     />
   );

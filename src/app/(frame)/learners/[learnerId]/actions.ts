@@ -1,70 +1,44 @@
 'use server';
 
+import * as merging from '@/server/people/merging';
+import * as contacts from '@/server/people/other-contacts';
 import { findLearner } from '@/server/people/reads';
-import { mergeLearners, unmergeLearners } from '@/server/people/merging';
-import { dropOtherContact, keepOtherContact } from '@/server/people/other-contacts';
-import { changeLearner, endEnrolments, enrol, moveGroup, resumeEnrolments } from '@/server/people/roster';
+import * as roster from '@/server/people/roster';
 import type { EndInput, EnrolInput, LearnerInput, OtherContactInput } from '@/server/people/roster-input';
-import { NotFound, wholeNumbers, type FormOf } from '@/server/request/input';
-import { runtime } from '@/server/runtime';
-import { requireViewer } from '@/server/request/viewer';
-import { trying, type Result } from '../../../_frame/trying';
+import { defineAction, form, text, whole, wholeOrNull, wholes } from '@/server/request/action';
+import { NotFound, type FormOf } from '@/server/request/input';
 
-async function opened() {
-  return { viewer: await requireViewer(), runtime: await runtime() };
-}
+export const changeDetails = defineAction({
+  takes: [whole, form<Partial<FormOf<LearnerInput>>>()],
+  run: roster.changeLearner,
+});
 
-export async function changeDetails(learnerId: number, form: Partial<FormOf<LearnerInput>>): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return trying(() => changeLearner(runtime, viewer, Number(learnerId), { ...form }));
-}
+export const saveContact = defineAction({
+  takes: [whole, wholeOrNull, form<FormOf<OtherContactInput>>()],
+  run: contacts.saveOtherContact,
+});
 
-export async function keepContact(
-  learnerId: number,
-  contactId: number | null,
-  form: FormOf<OtherContactInput>,
-): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  const id = contactId === null ? null : Number(contactId);
-  return trying(() => keepOtherContact(runtime, viewer, Number(learnerId), id, { ...form }));
-}
+export const removeContact = defineAction({ takes: [whole, whole], run: contacts.removeOtherContact });
 
-export async function dropContact(learnerId: number, contactId: number): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return trying(() => dropOtherContact(runtime, viewer, Number(learnerId), Number(contactId)));
-}
+export const enrolLearner = defineAction({ takes: [whole, form<FormOf<EnrolInput>>()], run: roster.enrol });
 
-export async function enrolThem(learnerId: number, form: FormOf<EnrolInput>): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return trying(() => enrol(runtime, viewer, Number(learnerId), { ...form }));
-}
+export const moveToGroup = defineAction({
+  takes: [whole, text],
+  run: (runtime, viewer, enrolmentId, group) => roster.moveGroup(runtime, viewer, enrolmentId, group.trim() || null),
+});
 
-export async function moveToGroup(enrolmentId: number, group: string): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return trying(() => moveGroup(runtime, viewer, Number(enrolmentId), String(group).trim() || null));
-}
+export const endEnrolments = defineAction({ takes: [wholes, form<FormOf<EndInput>>()], run: roster.endEnrolments });
 
-export async function endThem(enrolmentIds: number[], form: FormOf<EndInput>): Promise<Result<number[]>> {
-  const { runtime, viewer } = await opened();
-  return trying(() => endEnrolments(runtime, viewer, wholeNumbers(enrolmentIds), { ...form }));
-}
-
-export async function resumeThem(enrolmentIds: number[]): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return trying(() => resumeEnrolments(runtime, viewer, wholeNumbers(enrolmentIds)));
-}
+export const resumeEnrolments = defineAction({ takes: [wholes], run: roster.resumeEnrolments });
 
 /** Makes the record with another id one with this one. */
-export async function mergeInto(learnerId: number, otherId: string): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return trying(async () => {
-    const other = await findLearner(runtime, viewer, String(otherId).trim());
+export const mergeInto = defineAction({
+  takes: [whole, text],
+  run: async (runtime, viewer, learnerId, otherId) => {
+    const other = await findLearner(runtime, viewer, otherId.trim());
     if (other === null) throw new NotFound(`No learner with the id ${otherId} is in your sight.`);
-    await mergeLearners(runtime, viewer, Number(learnerId), other);
-  });
-}
+    await merging.mergeLearners(runtime, viewer, learnerId, other);
+  },
+});
 
-export async function takeApart(learnerId: number): Promise<Result> {
-  const { runtime, viewer } = await opened();
-  return trying(() => unmergeLearners(runtime, viewer, Number(learnerId)));
-}
+export const unmerge = defineAction({ takes: [whole], run: merging.unmergeLearners });

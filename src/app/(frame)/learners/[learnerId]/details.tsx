@@ -8,8 +8,8 @@ import type { FormOf } from '@/server/request/input';
 import type { LearnerInput, OtherContactInput } from '@/server/people/roster-input';
 import { FormDialog } from '../../../_frame/form-dialog';
 import type { Field } from '../../../_frame/form-field';
-import { useDoing } from '../../../_frame/use-doing';
-import { changeDetails, dropContact, keepContact } from './actions';
+import { useAction } from '../../../_frame/use-action';
+import { changeDetails, removeContact, saveContact } from './actions';
 import classes from './learner.module.css';
 
 interface Props {
@@ -55,9 +55,9 @@ function strings(values: object): Record<string, string> {
 export function Details({ learnerId, details, contacts, lead }: Props) {
   const [editing, setEditing] = useState(false);
   const [contact, setContact] = useState<OtherContact | 'new' | null>(null);
-  const { perform } = useDoing();
+  const { run } = useAction();
   const drop = (one: OtherContact) =>
-    perform(() => dropContact(learnerId, one.id), {
+    run(() => removeContact(learnerId, one.id), {
       done: `${one.name} removed: what was there stands under Changes`,
       failed: 'It was not removed',
     });
@@ -112,7 +112,7 @@ export function Details({ learnerId, details, contacts, lead }: Props) {
           values={contact === 'new' ? {} : strings(contact)}
           verb="Save the contact"
           keep={(form: FormOf<OtherContactInput>) =>
-            keepContact(learnerId, contact === 'new' ? null : contact.id, form)
+            saveContact(learnerId, contact === 'new' ? null : contact.id, form)
           }
           onClose={() => setContact(null)}
         />

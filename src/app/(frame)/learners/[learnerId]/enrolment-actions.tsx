@@ -8,8 +8,8 @@ import type { EndInput, EnrolInput } from '@/server/people/roster-input';
 import { FormDialog } from '../../../_frame/form-dialog';
 import { choicesOf, type Field } from '../../../_frame/form-field';
 import { offerUndo } from '../../../_frame/offer-undo';
-import { useDoing } from '../../../_frame/use-doing';
-import { endThem, enrolThem, mergeInto, moveToGroup, resumeThem, takeApart } from './actions';
+import { useAction } from '../../../_frame/use-action';
+import { endEnrolments, enrolLearner, mergeInto, moveToGroup, resumeEnrolments, unmerge } from './actions';
 
 interface CourseChoice {
   code: string;
@@ -44,7 +44,7 @@ export function enrolling(courses: readonly { code: string; title: string }[]): 
 /** What was ended can be resumed for ten seconds. */
 export function toldEnded(ids: number[]) {
   offerUndo(ids.length === 1 ? 'Enrolment ended' : `${ids.length} enrolments ended`, async () => {
-    const result = await resumeThem(ids);
+    const result = await resumeEnrolments(ids);
     notifications.show({ title: result.ok ? 'Enrolled again' : 'That could not be undone', message: '' });
   });
 }
@@ -63,7 +63,7 @@ export function EnrolmentActions({ enrolmentId, course, active, group, courses }
   const groups = courses.find((one) => one.code === course)?.groups ?? [];
   if (!active) {
     return (
-      <Button variant="default" size="compact-xs" onClick={() => void resumeThem([enrolmentId])}>
+      <Button variant="default" size="compact-xs" onClick={() => void resumeEnrolments([enrolmentId])}>
         Enrol again
       </Button>
     );
@@ -100,7 +100,7 @@ export function EnrolmentActions({ enrolmentId, course, active, group, courses }
           fields={ENDING}
           values={{ status: 'withdrawn', ended_on: '' }}
           verb="End it"
-          keep={(form: FormOf<EndInput>) => endThem([enrolmentId], form)}
+          keep={(form: FormOf<EndInput>) => endEnrolments([enrolmentId], form)}
           onClose={() => setDoing(null)}
           onDone={toldEnded}
         />
@@ -122,9 +122,9 @@ interface RecordProps {
 /** Enrols a learner in a course more, or makes two records of one person one. */
 export function RecordActions({ learnerId, name, courses, lead, mayMerge, merged }: RecordProps) {
   const [doing, setDoing] = useState<'enrol' | 'merge' | null>(null);
-  const { perform } = useDoing();
+  const { run } = useAction();
   const apart = () =>
-    perform(() => takeApart(learnerId), {
+    run(() => unmerge(learnerId), {
       done: `Taken apart: ${merged!.gone} is a record of its own again`,
       failed: 'It was not taken apart',
     });
@@ -158,7 +158,7 @@ export function RecordActions({ learnerId, name, courses, lead, mayMerge, merged
           fields={enrolling(courses)}
           values={{ course: courses[0]?.code ?? '', group: '', enrolled_on: '' }}
           verb="Enrol"
-          keep={(form: FormOf<EnrolInput>) => enrolThem(learnerId, form)}
+          keep={(form: FormOf<EnrolInput>) => enrolLearner(learnerId, form)}
           onClose={() => setDoing(null)}
         />
       )}

@@ -51,7 +51,9 @@ const LINES: readonly Line[] = [
 /** How a learner's figures went over the term: a small line each, with gaps where nothing was known. */
 export async function History({ frame, learnerId, learner, courses, path, kept }: Props) {
   const { runtime, view, params } = frame;
-  const asked = courses.filter(({ courseId }) => view.lens.courseId === undefined || view.lens.courseId === courseId);
+  const asked = courses.filter(
+    ({ courseId }) => view.segment.courseId === undefined || view.segment.courseId === courseId,
+  );
   const histories = (
     await Promise.all(
       asked.map(async (course) => ({ ...course, points: await historyOf(runtime, view, learnerId, course.courseId) })),

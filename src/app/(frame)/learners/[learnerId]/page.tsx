@@ -5,9 +5,9 @@ import type { EnrolmentShown } from '@/core/contact/person';
 import { sayDay, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { coursesWithGroups } from '@/server/people/reads';
-import { learnerExtras, learnerPage, placeOnWatch, type LearnerExtras } from '@/server/people/learner-page';
+import { learnerExtras, learnerPage, positionOnWatch, type LearnerExtras } from '@/server/people/learner-page';
 import { readWatchFilter } from '@/server/drift/watch';
-import { lensNames, openView } from '@/server/request/view';
+import { segmentNames, openDriftView } from '@/server/request/view';
 import { Contact } from '@/ui/contact';
 import { Gauge } from '@/ui/gauge';
 import { Reasons } from '@/ui/reasons';
@@ -41,13 +41,13 @@ function listOf(from: string | undefined): { href: string; title: string } {
 }
 
 /** One's place on the Watch, with its part, day and band, when one came from there. */
-async function placeInList(frame: FrameContext, from: string, id: number) {
+async function positionInList(frame: FrameContext, from: string, id: number) {
   if (!from.startsWith('/watch')) return null;
   const query = Object.fromEntries(new URL(from, 'http://list').searchParams);
   const filter = readWatchFilter(query);
-  const names = lensNames(query.in);
-  const view = await orNotFound(openView(frame.runtime, frame.viewer, names, frame.asOf ?? undefined));
-  return placeOnWatch(frame.runtime, view, filter, id);
+  const names = segmentNames(query.in);
+  const view = await orNotFound(openDriftView(frame.runtime, frame.viewer, names, frame.asOf ?? undefined));
+  return positionOnWatch(frame.runtime, view, filter, id);
 }
 
 export default async function LearnerPage({ params, searchParams }: Props) {
@@ -60,12 +60,12 @@ export default async function LearnerPage({ params, searchParams }: Props) {
   const person = await orNotFound(learnerPage(runtime, view, learnerId));
   const list = listOf(frame.params.from);
   const [place, extras] = await Promise.all([
-    placeInList(frame, list.href, person.id),
+    positionInList(frame, list.href, person.id),
     learnerExtras(runtime, view, person),
   ]);
   const courses = extras.lead ? await coursesWithGroups(runtime) : [];
   const path = `/learners/${encodeURIComponent(person.learnerId)}`;
-  const kept = { from: frame.params.from ? list.href : null, in: frame.lensKey, as_of: frame.asOf };
+  const kept = { from: frame.params.from ? list.href : null, in: frame.segmentKey, as_of: frame.asOf };
   const here = linkTo(path, kept);
   const other = (id: string) => linkTo(`/learners/${encodeURIComponent(id)}`, { ...kept, from: list.href });
   const links = {
@@ -120,7 +120,7 @@ export default async function LearnerPage({ params, searchParams }: Props) {
               height={64}
               dayHref={(day) =>
                 linkTo('/access-log', {
-                  in: frame.lensKey,
+                  in: frame.segmentKey,
                   learner: person.learnerId,
                   from: dateOfDay(day),
                   to: dateOfDay(day + 1),
@@ -201,10 +201,10 @@ export default async function LearnerPage({ params, searchParams }: Props) {
           kept={kept}
         />
         <p className={classes.links}>
-          <Link href={linkTo(`${path}/everything`, { in: frame.lensKey, as_of: frame.asOf })}>
+          <Link href={linkTo(`${path}/everything`, { in: frame.segmentKey, as_of: frame.asOf })}>
             Everything they did, by visit and week
           </Link>
-          <Link href={linkTo('/access-log', { in: frame.lensKey, as_of: frame.asOf, learner: person.learnerId })}>
+          <Link href={linkTo('/access-log', { in: frame.segmentKey, as_of: frame.asOf, learner: person.learnerId })}>
             Their access log
           </Link>
           <Link href={linkTo(`${path}/conversation`, kept)}>The conversation with {person.name}</Link>

@@ -21,7 +21,7 @@ export default async function SessionPage({ params, searchParams }: Props) {
   const frame = await openFrame(searchParams);
   const { runtime, viewer, view } = frame;
   const sessionId = decodeURIComponent((await params).sessionId);
-  const opened = await orNotFound(openSession(runtime, viewer, sessionId, view.lens));
+  const opened = await orNotFound(openSession(runtime, viewer, sessionId, view.segment));
   const { clock, zone } = runtime;
   const now = clock.now();
   const { session, people, unmatched, others, marks, mayTake, rules, hasPresence } = opened;
@@ -79,7 +79,7 @@ export default async function SessionPage({ params, searchParams }: Props) {
             mayTake={mayTake}
             hasPresence={hasPresence}
             isOn={isOn}
-            mark={opened.mark}
+            mark={opened.version}
             now={now}
             zone={zone}
           />

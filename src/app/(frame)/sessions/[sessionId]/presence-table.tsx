@@ -11,8 +11,8 @@ import { MarkForm } from '@/ui/mark-form';
 import { Gap } from '../../../_list/rows';
 import { useVirtualRows } from '../../../_list/use-virtual-rows';
 import { PersonLink } from '../../../_people/person-link';
-import { useDoing } from '../../../_frame/use-doing';
-import { settleTheDifference } from '../actions';
+import { useAction } from '../../../_frame/use-action';
+import { settleDifference } from '../actions';
 import { useAccept } from './use-accept';
 import { useSessionStream } from './use-session-stream';
 import classes from './session.module.css';
@@ -300,7 +300,7 @@ interface MarkProps extends Pick<Props, 'marks' | 'mayTake' | 'zone'> {
 
 /** The mark there is, how it came about, and what is otherwise: the suggestion, or a file's. */
 function MarkCell({ one, marks, mayTake, sessionId, onAccept, zone }: MarkProps) {
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   const own = marks.find(({ code }) => code === one.mark);
   const label = (code: string) => marks.find((mark) => mark.code === code)?.label ?? code;
   const isOther = own !== undefined && one.suggested !== null && one.suggested.mark !== own.code && own.counts;
@@ -326,7 +326,7 @@ function MarkCell({ one, marks, mayTake, sessionId, onAccept, zone }: MarkProps)
                 variant="subtle"
                 size="compact-xs"
                 loading={pending}
-                onClick={() => perform(() => settleTheDifference(sessionId, one.learnerId, 'theirs'))}
+                onClick={() => run(() => settleDifference(sessionId, one.learnerId, 'theirs'))}
               >
                 Take it
               </Button>
@@ -334,7 +334,7 @@ function MarkCell({ one, marks, mayTake, sessionId, onAccept, zone }: MarkProps)
                 variant="subtle"
                 size="compact-xs"
                 loading={pending}
-                onClick={() => perform(() => settleTheDifference(sessionId, one.learnerId, 'ours'))}
+                onClick={() => run(() => settleDifference(sessionId, one.learnerId, 'ours'))}
               >
                 Keep ours
               </Button>

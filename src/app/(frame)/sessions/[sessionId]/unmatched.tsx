@@ -6,8 +6,8 @@ import { sayCount, sayTime } from '@/core/time/words';
 import type { Unmatched as UnmatchedName } from '@/server/sessions/session';
 import type { UnmatchedRow } from '@/data/sessions/presence-rows';
 import { offerUndo } from '../../../_frame/offer-undo';
-import { useDoing } from '../../../_frame/use-doing';
-import { settleThePerson } from '../actions';
+import { useAction } from '../../../_frame/use-action';
+import { settlePerson } from '../actions';
 import classes from './session.module.css';
 
 interface Props {
@@ -22,9 +22,9 @@ interface Props {
 
 /** Names of the meeting's record that nobody is known for: who it is, or that it is no learner. Remembered in the course. */
 export function Unmatched({ sessionId, rows, others, people, zone, namesHidden }: Props) {
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   const settle = (person: string, as: 'learner' | 'nobody' | 'forget', learnerId = '', says = '') =>
-    perform(() => settleThePerson(sessionId, { person, as, learner_id: learnerId }), {
+    run(() => settlePerson(sessionId, { person, as, learner_id: learnerId }), {
       failed: 'That was not settled',
       then: () => {
         if (as !== 'forget') offerUndo(says, () => settle(person, 'forget'));

@@ -4,7 +4,7 @@ import { dayOf } from '@/core/time/zone';
 import { sayCount } from '@/core/time/words';
 import { packRows } from '@/core/rows';
 import { namesOfKind } from '@/server/courses/segments';
-import { lensChoices } from '@/server/courses/reads';
+import { segmentChoices } from '@/server/courses/reads';
 import { askedOf, controlsOf, listParams, sentencesOf } from '@/server/request/list';
 import { sayPeriod } from '@/server/request/period';
 import { ATTENDANCE, attendance } from '@/server/sessions/attendance-list';
@@ -35,7 +35,7 @@ export default async function AttendancePage({ searchParams }: { searchParams: S
   const params = listParams(ATTENDANCE, frame.params);
   const [list, choices, marks] = await Promise.all([
     orNotFound(attendance(runtime, viewer, { ...askedOf(ATTENDANCE, params), limit: FIRST })),
-    lensChoices(runtime, viewer),
+    segmentChoices(runtime, viewer),
     allMarks(runtime),
   ]);
   const sessions = await findSessions(runtime, list.view, {

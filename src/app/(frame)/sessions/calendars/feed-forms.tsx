@@ -2,16 +2,16 @@
 
 import { Button, Code, CopyButton, Group, Modal, NativeSelect } from '@mantine/core';
 import { useState } from 'react';
-import { useDoing } from '../../../_frame/use-doing';
-import { dropTheFeed, makeTheFeed } from '../actions';
+import { useAction } from '../../../_frame/use-action';
+import { removeFeed, makeFeed } from '../actions';
 
 /** Makes a secret address; it is shown this once. */
 export function MakeFeed({ courses }: { courses: { value: string; label: string }[] }) {
   const [course, setCourse] = useState('');
   const [address, setAddress] = useState<string | null>(null);
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   const make = () =>
-    perform(() => makeTheFeed(course || null), {
+    run(() => makeFeed(course || null), {
       failed: 'No address was made',
       then: (path) => setAddress(`${window.location.origin}${path}`),
     });
@@ -44,8 +44,8 @@ export function MakeFeed({ courses }: { courses: { value: string; label: string 
 }
 
 export function DropFeed({ id, what }: { id: number; what: string }) {
-  const { pending, perform } = useDoing();
-  const drop = () => perform(() => dropTheFeed(id), { done: 'The address is revoked' });
+  const { pending, run } = useAction();
+  const drop = () => run(() => removeFeed(id), { done: 'The address is revoked' });
   return (
     <Button
       variant="default"

@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { sayCount } from '@/core/time/words';
 import { dateOfDay, dayOf, weekday } from '@/core/time/zone';
 import { namesOfKind } from '@/server/courses/segments';
-import { lensChoices } from '@/server/courses/reads';
+import { segmentChoices } from '@/server/courses/reads';
 import { askedOf, controlsOf, listParams, sentencesOf, type Params } from '@/server/request/list';
 import { mayPlanAny } from '@/server/sessions/rights';
 import { SESSIONS, sessions } from '@/server/sessions/sessions-list';
@@ -36,7 +36,7 @@ export default async function SessionListPage({ searchParams }: { searchParams: 
   const params: Params = asks === undefined ? { ...given, from: monday } : { ...given, past: frame.params.past };
   const [list, choices] = await Promise.all([
     orNotFound(sessions(runtime, viewer, { ...askedOf(SESSIONS, params), limit: FIRST })),
-    lensChoices(runtime, viewer),
+    segmentChoices(runtime, viewer),
   ]);
   const offers = {
     courses: namesOfKind(choices, 'course'),
@@ -58,7 +58,7 @@ export default async function SessionListPage({ searchParams }: { searchParams: 
               from this week on · <Link href={linkTo(SESSIONS.path, { ...given, past: 'yes' })}>earlier ones too</Link>
             </span>
           ) : (
-            <Link href={linkTo(SESSIONS.path, { in: frame.lensKey })}>from this week on</Link>
+            <Link href={linkTo(SESSIONS.path, { in: frame.segmentKey })}>from this week on</Link>
           )}
           <span className={classes.push}>
             <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>

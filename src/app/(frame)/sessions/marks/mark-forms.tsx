@@ -8,9 +8,9 @@ import type { MarkEffect, MarkInput, RuleInput } from '@/server/sessions/marks';
 import { FormButton } from '../../../_frame/form-button';
 import { choicesOf } from '../../../_frame/form-field';
 import { offerUndo } from '../../../_frame/offer-undo';
-import { useDoing } from '../../../_frame/use-doing';
+import { useAction } from '../../../_frame/use-action';
 import { useForm } from '../../../_frame/use-form';
-import { endTheMark, keepTheMark, keepTheRules, lookAtTheMark } from '../actions';
+import { endMark, saveMark, saveRules, previewMark } from '../actions';
 
 const COUNTS = choicesOf({ yes: 'it counts', no: 'it does not count' });
 
@@ -26,7 +26,7 @@ export function AddMark() {
         { name: 'counts', label: 'In the rate', type: 'radio', choices: COUNTS },
       ]}
       values={{ credit: '0', counts: 'yes' }}
-      keep={(form) => keepTheMark(null, form)}
+      keep={(form) => saveMark(null, form)}
     />
   );
 }
@@ -59,14 +59,14 @@ const PAUSE = 300;
 function ChangeDialog({ code, label, credit, counts, onClose }: ChangeProps & { onClose: () => void }) {
   const form = useForm<FormOf<MarkInput>, void>({
     values: { label, credit: String(credit), counts: counts ? 'yes' : 'no' },
-    keep: (values) => keepTheMark(code, values),
+    keep: (values) => saveMark(code, values),
   });
   const [effect, setEffect] = useState<MarkEffect | null>(null);
   const { credit: worth, counts: counted } = form.values;
   useEffect(() => {
     let wanted = true;
     const timer = setTimeout(async () => {
-      const result = await lookAtTheMark(code, { label, credit: worth, counts: counted }).catch(() => null);
+      const result = await previewMark(code, { label, credit: worth, counts: counted }).catch(() => null);
       if (wanted) setEffect(result?.ok ? result.value : null);
     }, PAUSE);
     return () => {
@@ -134,11 +134,11 @@ interface EndProps {
 }
 
 export function EndMark({ code, label, ended }: EndProps) {
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   const again = () =>
-    perform(() => endTheMark(code, false), {
+    run(() => endMark(code, false), {
       done: `“${label}” is given again`,
-      undo: () => endTheMark(code, true),
+      undo: () => endMark(code, true),
     });
   if (ended)
     return (
@@ -155,7 +155,7 @@ export function EndMark({ code, label, ended }: EndProps) {
       verb="End it"
       fields={[]}
       values={{}}
-      keep={() => endTheMark(code, true)}
+      keep={() => endMark(code, true)}
       onDone={() => offerUndo(`“${label}” is no longer given`, again)}
     />
   );
@@ -182,7 +182,7 @@ export function ChangeRules({ course, title, form }: RulesProps) {
         { name: 'late_after', label: 'A check-in is late after so many minutes', most: 3 },
       ]}
       values={form}
-      keep={(values) => keepTheRules(course, values)}
+      keep={(values) => saveRules(course, values)}
     />
   );
 }

@@ -6,8 +6,8 @@ import type { BreakInput } from '@/server/courses/calendar';
 import type { FormOf } from '@/server/request/input';
 import { FormButton } from '../../../_frame/form-button';
 import { offerUndo } from '../../../_frame/offer-undo';
-import { useDoing } from '../../../_frame/use-doing';
-import { addTheBreak, dropTheBreak, setTheHours } from '../actions';
+import { useAction } from '../../../_frame/use-action';
+import { addBreak, removeBreak, setWorkingHours } from '../actions';
 
 /** Changes when people of the programme work. */
 export function ChangeHours({ hours }: { hours: string }) {
@@ -19,7 +19,7 @@ export function ChangeHours({ hours }: { hours: string }) {
       verb="Save"
       fields={[{ name: 'hours', label: 'Days and times', description: 'Such as mon-fri 08:00-17:00' }]}
       values={{ hours }}
-      keep={setTheHours}
+      keep={setWorkingHours}
     />
   );
 }
@@ -40,7 +40,7 @@ export function AddBreak({ courses }: { courses: { value: string; label: string 
         { name: 'reason', label: 'Reason (may be left out)' },
       ]}
       values={{ course: courses[0].value }}
-      keep={addTheBreak}
+      keep={addBreak}
       onDone={() => notifications.show({ title: 'The break is added', message: '' })}
     />
   );
@@ -56,11 +56,11 @@ interface DropProps {
 
 /** Takes a break away; undone by adding it again. */
 export function DropBreak({ id, what, form }: DropProps) {
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   const drop = () =>
-    perform(() => dropTheBreak(id), {
+    run(() => removeBreak(id), {
       failed: 'It was not taken away',
-      then: () => offerUndo(`Its days are counted: ${what}`, () => perform(() => addTheBreak(form))),
+      then: () => offerUndo(`Its days are counted: ${what}`, () => run(() => addBreak(form))),
     });
   return (
     <Button variant="default" size="compact-xs" loading={pending} onClick={drop} aria-label={`Take away: ${what}`}>

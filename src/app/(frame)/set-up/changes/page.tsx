@@ -26,7 +26,7 @@ export default async function ChangesPage({ searchParams }: { searchParams: Sear
     limit: PAGE,
     offset: (page - 1) * PAGE,
   });
-  const link = (to: number) => linkTo('/set-up/changes', { in: frame.lensKey, as_of: frame.asOf, page: String(to) });
+  const link = (to: number) => linkTo('/set-up/changes', { in: frame.segmentKey, as_of: frame.asOf, page: String(to) });
   return (
     <>
       <TopBar frame={frame} />

@@ -3,8 +3,8 @@
 import { NativeSelect, Table } from '@mantine/core';
 import { PlainTable } from '@/ui/plain-table';
 import { ACTION_KINDS } from '@/core/access/kinds';
-import { useDoing } from '../../../_frame/use-doing';
-import { settleTheAction } from '../actions';
+import { useAction } from '../../../_frame/use-action';
+import { settleActionKind } from '../actions';
 import classes from '../set-up.module.css';
 
 interface Action {
@@ -19,9 +19,9 @@ interface Action {
 
 /** The words of all sources with how often they occur, and what kind of action each is. */
 export function ActionTable({ actions }: { actions: Action[] }) {
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   const settle = (action: Action, kind: string) =>
-    perform(() => settleTheAction(action.id, kind), { failed: 'It was not kept' });
+    run(() => settleActionKind(action.id, kind), { failed: 'It was not kept' });
   return (
     <PlainTable label="Action words" verticalSpacing={3} heads={['Word', 'Events', 'Is']} last="Note">
       {actions.map((action) => (

@@ -2,8 +2,8 @@
 
 import { Button, Table } from '@mantine/core';
 import { PlainTable } from '@/ui/plain-table';
-import { useDoing } from '../../../_frame/use-doing';
-import { forgetTheMapping } from '../actions';
+import { useAction } from '../../../_frame/use-action';
+import { removeMapping } from '../actions';
 
 interface Remembered {
   source: string;
@@ -13,9 +13,9 @@ interface Remembered {
 
 /** What is remembered of each source's files. */
 export function MappingTable({ mappings }: { mappings: Remembered[] }) {
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   const forget = (one: Remembered) =>
-    perform(() => forgetTheMapping(one.source, one.kind), {
+    run(() => removeMapping(one.source, one.kind), {
       done: 'Forgotten: the next file of this source asks again',
       failed: 'It was not forgotten',
     });

@@ -3,7 +3,7 @@
 import { notifications } from '@mantine/notifications';
 import { FormButton } from '../../../_frame/form-button';
 import { enrolling } from '../../learners/[learnerId]/enrolment-actions';
-import { addTheLearner } from '../actions';
+import { addLearner } from '../actions';
 
 interface Props {
   courses: { code: string; title: string; groups: string[] }[];
@@ -28,7 +28,7 @@ export function AddLearner({ courses }: Props) {
       ]}
       values={{ course: courses[0].code }}
       verb="Add"
-      keep={addTheLearner}
+      keep={addLearner}
       onDone={() => notifications.show({ title: 'Added', message: '' })}
     />
   );

@@ -7,7 +7,7 @@ import type { EndInput } from '@/server/people/roster-input';
 import type { FormOf } from '@/server/request/input';
 import { PersonLink } from '../../../_people/person-link';
 import { FormDialog } from '../../../_frame/form-dialog';
-import { endThem } from '../../learners/[learnerId]/actions';
+import { endEnrolments } from '../../learners/[learnerId]/actions';
 import { ENDING, toldEnded } from '../../learners/[learnerId]/enrolment-actions';
 import classes from '../set-up.module.css';
 
@@ -90,7 +90,7 @@ export function MissingList({ rows }: { rows: Row[] }) {
           fields={ENDING}
           values={{ status: 'withdrawn', ended_on: '' }}
           verb="End them"
-          keep={(form: FormOf<EndInput>) => endThem(ids, form)}
+          keep={(form: FormOf<EndInput>) => endEnrolments(ids, form)}
           onClose={() => setEnding(false)}
           onDone={toldEnded}
         />

@@ -4,8 +4,8 @@ import { Alert, Button, Code, Group } from '@mantine/core';
 import { useState } from 'react';
 import type { NewCredential } from '@/server/feed/sources';
 import { FormButton } from '../../../_frame/form-button';
-import { useDoing } from '../../../_frame/use-doing';
-import { dropTheCredential, makeTheCredential, nameTheGap, settleTheGap } from '../actions';
+import { useAction } from '../../../_frame/use-action';
+import { endCredential, makeCredential, addGap, settleGap } from '../actions';
 
 interface SettleProps {
   id: number;
@@ -21,9 +21,9 @@ interface SettleProps {
 
 /** Says of a gap that it is one, or none. */
 export function SettleGap({ id, what, open = false, is = false, quiet = false }: SettleProps) {
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   const settle = (yes: boolean) =>
-    perform(() => settleTheGap(id, yes), {
+    run(() => settleGap(id, yes), {
       done: yes ? 'Its days are left out from now on' : 'Its days are counted',
     });
   return (
@@ -75,7 +75,7 @@ export function NameGap({ sources }: { sources: string[] }) {
         { name: 'reason', label: 'Reason (may be left out)' },
       ]}
       values={{ source: sources[0] }}
-      keep={nameTheGap}
+      keep={addGap}
     />
   );
 }
@@ -98,7 +98,7 @@ export function AddCredential() {
         verb="Make"
         fields={[{ name: 'source', label: 'Source' }]}
         values={{}}
-        keep={makeTheCredential}
+        keep={makeCredential}
         onDone={setMade}
       />
     </>
@@ -107,7 +107,7 @@ export function AddCredential() {
 
 /** Ends a credential, after asking: what its source sends is refused from then on. */
 export function EndCredential({ id, source }: { id: number; source: string }) {
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   const [asked, setAsked] = useState(false);
   if (!asked) {
     return (
@@ -124,11 +124,7 @@ export function EndCredential({ id, source }: { id: number; source: string }) {
   return (
     <Group gap={6}>
       <span>What {source} sends with it is refused then.</span>
-      <Button
-        size="compact-xs"
-        loading={pending}
-        onClick={() => perform(() => dropTheCredential(id), { done: 'Ended' })}
-      >
+      <Button size="compact-xs" loading={pending} onClick={() => run(() => endCredential(id), { done: 'Ended' })}>
         End it
       </Button>
       <Button variant="default" size="compact-xs" onClick={() => setAsked(false)}>

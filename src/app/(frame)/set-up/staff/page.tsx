@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { sayCount } from '@/core/time/words';
-import { lensChoices } from '@/server/courses/reads';
+import { segmentChoices } from '@/server/courses/reads';
 import { namesOfKind } from '@/server/courses/segments';
 import { coursesWithGroups } from '@/server/people/reads';
 import { listStaff } from '@/server/staff/reads';
@@ -19,7 +19,7 @@ export default async function StaffPage({ searchParams }: { searchParams: Search
   const [staff, courses, parts] = await Promise.all([
     listStaff(frame.runtime, frame.viewer),
     coursesWithGroups(frame.runtime),
-    lensChoices(frame.runtime, frame.viewer),
+    segmentChoices(frame.runtime, frame.viewer),
   ]);
   const targets = {
     course: courses.map((one) => one.code),

@@ -11,8 +11,8 @@ import type { PasswordInput, ScopeInput, StaffInput } from '@/server/staff/staff
 import { FormDialog } from '../../../_frame/form-dialog';
 import type { Field } from '../../../_frame/form-field';
 import { offerUndo } from '../../../_frame/offer-undo';
-import { useDoing } from '../../../_frame/use-doing';
-import { addTheStaff, changeTheStaff, endTheStaff, giveThePassword, giveTheScope, takeTheScope } from '../actions';
+import { useAction } from '../../../_frame/use-action';
+import { addStaff, changeStaff, endStaff, givePassword, giveScope, takeScope } from '../actions';
 import classes from '../set-up.module.css';
 
 const FIELDS: Field<FormOf<StaffInput>>[] = [
@@ -37,7 +37,7 @@ type Doing =
 export function StaffList({ staff, targets, mayChange }: Props) {
   const [doing, setDoing] = useState<Doing | null>(null);
   const close = () => setDoing(null);
-  const { perform } = useDoing();
+  const { run } = useAction();
   return (
     <>
       {mayChange ? (
@@ -83,9 +83,9 @@ export function StaffList({ staff, targets, mayChange }: Props) {
                     ) : (
                       <Menu.Item
                         onClick={() =>
-                          perform(() => endTheStaff(one.id, false), {
+                          run(() => endStaff(one.id, false), {
                             done: `${one.name}’s account is open again`,
-                            undo: () => endTheStaff(one.id, true),
+                            undo: () => endStaff(one.id, true),
                           })
                         }
                       >
@@ -105,7 +105,7 @@ export function StaffList({ staff, targets, mayChange }: Props) {
           fields={FIELDS}
           values={{ role: 'mentor' }}
           verb="Add"
-          keep={addTheStaff}
+          keep={addStaff}
           onClose={close}
           onDone={() =>
             notifications.show({ title: 'Added', message: 'Give them a scope and a password, so that they can begin.' })
@@ -118,7 +118,7 @@ export function StaffList({ staff, targets, mayChange }: Props) {
           fields={FIELDS}
           values={detailsOf(doing.who)}
           verb="Save"
-          keep={(form: FormOf<StaffInput>) => changeTheStaff(doing.who.id, form)}
+          keep={(form: FormOf<StaffInput>) => changeStaff(doing.who.id, form)}
           onClose={close}
         />
       )}
@@ -130,11 +130,11 @@ export function StaffList({ staff, targets, mayChange }: Props) {
           fields={[]}
           values={{}}
           verb="Take it"
-          keep={() => takeTheScope(doing.who.id, doing.scope.id)}
+          keep={() => takeScope(doing.who.id, doing.scope.id)}
           onClose={close}
           onDone={() =>
             offerUndo(`${doing.who.name} no longer sees ${sayScope(doing.scope)}`, () =>
-              perform(() => giveTheScope(doing.who.id, doing.scope), { done: 'Given back' }),
+              run(() => giveScope(doing.who.id, doing.scope), { done: 'Given back' }),
             )
           }
         />
@@ -146,11 +146,11 @@ export function StaffList({ staff, targets, mayChange }: Props) {
           fields={[]}
           values={{}}
           verb="End it"
-          keep={() => endTheStaff(doing.who.id, true)}
+          keep={() => endStaff(doing.who.id, true)}
           onClose={close}
           onDone={() =>
             offerUndo(`${doing.who.name}’s account has ended`, () =>
-              perform(() => endTheStaff(doing.who.id, false), { done: 'Open again' }),
+              run(() => endStaff(doing.who.id, false), { done: 'Open again' }),
             )
           }
         />
@@ -162,7 +162,7 @@ export function StaffList({ staff, targets, mayChange }: Props) {
           fields={[{ name: 'password', label: 'Password', type: 'password', description: '12 characters or more.' }]}
           values={{ password: '' }}
           verb="Set it"
-          keep={(form: FormOf<PasswordInput>) => giveThePassword(doing.who.id, form)}
+          keep={(form: FormOf<PasswordInput>) => givePassword(doing.who.id, form)}
           onClose={close}
         />
       )}
@@ -199,7 +199,7 @@ function ScopeDialog({ who, targets, onClose }: { who: StaffRow; targets: Props[
       ]}
       values={{ kind: 'course' }}
       verb="Give"
-      keep={(form: FormOf<ScopeInput>) => giveTheScope(who.id, form)}
+      keep={(form: FormOf<ScopeInput>) => giveScope(who.id, form)}
       onClose={onClose}
     />
   );

@@ -1,12 +1,9 @@
 'use server';
 
 import type { TrialKind } from '@/core/trial/run';
+import { defineAction, texts, unchecked, whole } from '@/server/request/action';
 import { InvalidInput, NotFound } from '@/server/request/input';
-import { runtime } from '@/server/runtime';
-import { askForTrial, cancelTrial } from '@/server/trial/runs';
-import { requireViewer } from '@/server/request/viewer';
-import { wakeWorker } from '@/server/worker-host';
-import { trying, type Result } from '../../../_frame/trying';
+import * as runs from '@/server/trial/runs';
 
 export interface TrialForm {
   courses: string[];
@@ -17,27 +14,22 @@ export interface TrialForm {
 }
 
 /** Asks for a trial or a fit of finished courses; gives its id. */
-export async function askTheTrial(kind: TrialKind, form: TrialForm): Promise<Result<number>> {
-  const viewer = await requireViewer();
-  const texts = (values: unknown) => (Array.isArray(values) ? values.map(String) : []);
-  const result = await trying(async () => {
+export const askForTrial = defineAction({
+  takes: [unchecked<TrialKind>(), unchecked<TrialForm>()],
+  run: async (runtime, viewer, kind, form) => {
     if (kind !== 'trial' && kind !== 'fit') throw new NotFound('No such trial');
     // What comes from a browser may be anything.
-    const { courses, rules: chosen, quiet: days, people } = Object(form) as Partial<TrialForm>;
+    const { courses, rules: chosen, quiet: days, people } = Object(form) as TrialForm;
     const quiet = String(days ?? '').trim();
     if (!/^\d{0,3}$/.test(quiet)) throw new InvalidInput([{ field: 'quiet', message: 'is not a number of days' }]);
     const rules = [...texts(chosen), ...(quiet === '' ? [] : [`quiet>=${quiet}`])];
-    return askForTrial(await runtime(), viewer, kind, {
+    return runs.askForTrial(runtime, viewer, kind, {
       course: texts(courses).join(','),
       rule: kind === 'trial' ? rules.join(',') : '',
       people,
     });
-  });
-  wakeWorker();
-  return result;
-}
+  },
+  wakesWorker: true,
+});
 
-export async function cancelTheTrial(id: number): Promise<Result> {
-  const viewer = await requireViewer();
-  return trying(async () => cancelTrial(await runtime(), viewer, Number(id)));
-}
+export const cancelTrial = defineAction({ takes: [whole], run: runs.cancelTrial });

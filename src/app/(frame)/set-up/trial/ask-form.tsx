@@ -4,7 +4,7 @@ import { Alert, Button, Checkbox, Group, Stack, TextInput } from '@mantine/core'
 import { useRouter } from 'next/navigation';
 import type { TrialKind } from '@/core/trial/run';
 import { useForm } from '../../../_frame/use-form';
-import { askTheTrial, type TrialForm } from './actions';
+import { askForTrial, type TrialForm } from './actions';
 import classes from './trial.module.css';
 
 interface Choice {
@@ -34,7 +34,7 @@ export function AskForm({ courses, rules }: Props) {
     },
     keep: ({ kind, courses: chosen, rules, quiet, people }: TrialForm & { kind: TrialKind }) =>
       // All of them are every course that has ended by the time it is worked on.
-      askTheTrial(kind, { courses: chosen.length === courses.length ? [] : chosen, rules, quiet, people }),
+      askForTrial(kind, { courses: chosen.length === courses.length ? [] : chosen, rules, quiet, people }),
   });
   const send = (kind: TrialKind) => form.submit({ kind }, (id) => router.push(`/set-up/trial/${id}`));
   const { values, errors } = form;

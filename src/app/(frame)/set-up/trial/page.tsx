@@ -13,7 +13,7 @@ import classes from '../set-up.module.css';
 import { AskForm } from './ask-form';
 import { CancelButton } from './cancel-button';
 
-export const metadata: Metadata = { title: 'Sea trial' };
+export const metadata: Metadata = { title: 'Trial on past courses' };
 
 const STATE_WORDS = {
   waiting: 'waiting',
@@ -34,7 +34,7 @@ export default async function TrialsPage({ searchParams }: { searchParams: Searc
       <TopBar frame={frame} present />
       <Refresher every={isMoving ? 1000 : null} />
       <div className={frameClasses.page}>
-        <h1>Sea trial</h1>
+        <h1>Trial on past courses</h1>
         <SetUpTabs />
         <p className={classes.soft}>
           A rule is replayed on courses that have ended, week by week, with what was known then: which share of those

@@ -1,7 +1,7 @@
 'use client';
 
 import { FormButton } from '../../../_frame/form-button';
-import { backToTheSetting } from '../actions';
+import { backToSetting } from '../actions';
 
 interface Props {
   /** Of the setting; 0 for the defaults, or the programme's. */
@@ -22,7 +22,7 @@ export function BackButton({ id, course, to }: Props) {
       verb="Go back"
       fields={[{ name: 'words', label: 'Why' }]}
       values={{ course: course ?? '', words: '' }}
-      keep={(form: { course: string; words: string }) => backToTheSetting(id, form)}
+      keep={(form: { course: string; words: string }) => backToSetting(id, form)}
     />
   );
 }

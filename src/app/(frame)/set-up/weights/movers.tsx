@@ -1,7 +1,7 @@
 import { Table } from '@mantine/core';
 import { bandWord } from '@/core/drift/bands';
 import { PART_WORDS } from '@/core/drift/order';
-import type { Move, Standing } from '@/core/drift/preview';
+import type { Move, WatchPosition } from '@/core/drift/preview';
 import { sayCount } from '@/core/time/words';
 import type { SettingPreview } from '@/server/drift/setting-preview';
 import { PlainTable } from '@/ui/plain-table';
@@ -14,7 +14,7 @@ const MOVES: Record<Move, { title: string; says: string }> = {
   moves: { title: 'Change their band or part', says: 'Nobody else moves' },
 };
 
-const sayStanding = ({ score, band, part }: Standing) =>
+const sayPosition = ({ score, band, part }: WatchPosition) =>
   [score === null ? null : score.toFixed(1), bandWord(band), part === 'now' ? null : PART_WORDS[part]]
     .filter((one) => one !== null)
     .join(', ');
@@ -47,8 +47,8 @@ export function Movers({ preview }: { preview: SettingPreview }) {
                   <Table.Td>
                     <PersonLink learnerId={one.learnerId} name={one.name} />
                   </Table.Td>
-                  <Table.Td>{sayStanding(one.before)}</Table.Td>
-                  <Table.Td>{sayStanding(one.after)}</Table.Td>
+                  <Table.Td>{sayPosition(one.before)}</Table.Td>
+                  <Table.Td>{sayPosition(one.after)}</Table.Td>
                   <Table.Td>{one.why.join(', ')}</Table.Td>
                 </Table.Tr>
               ))}

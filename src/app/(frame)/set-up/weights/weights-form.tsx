@@ -6,11 +6,11 @@ import { notifications } from '@mantine/notifications';
 import { useState } from 'react';
 import type { SettingPreview } from '@/server/drift/setting-preview';
 import { FormDialog } from '../../../_frame/form-dialog';
-import type { Result } from '../../../_frame/trying';
-import { keepTheSetting, previewTheSetting } from '../actions';
-import { askTheTrial } from '../trial/actions';
+import type { Result } from '@/server/request/action';
+import { saveSetting, previewWeights } from '../actions';
+import { askForTrial } from '../trial/actions';
 import { Movers } from './movers';
-import { useDeed } from '../../../_frame/use-deed';
+import { usePending } from '../../../_frame/use-pending';
 import classes from './weights.module.css';
 
 type Numbers = Record<string, string>;
@@ -43,7 +43,7 @@ export function WeightsForm({ course, factors, values, proposed, usual }: Props)
   const [trouble, setTrouble] = useState<string | null>(null);
   const [preview, setPreview] = useState<SettingPreview | null>(null);
   const [isKeeping, setKeeping] = useState(false);
-  const [pending, startDeed] = useDeed();
+  const [pending, start] = usePending();
   const router = useRouter();
   const asked = course === null ? numbers : { ...numbers, course };
   const shown = [...EDGES, ...(course === null ? DAYS : [])];
@@ -62,18 +62,18 @@ export function WeightsForm({ course, factors, values, proposed, usual }: Props)
     return result.ok;
   };
   const look = (then?: () => void) =>
-    startDeed(async () => {
-      const result = await previewTheSetting(asked);
+    start(async () => {
+      const result = await previewWeights(asked);
       if (!settle(result) || !result.ok) return setPreview(null);
       setPreview(result.value);
       then?.();
     });
-  /** Asks for a sea trial of these numbers, beside what is set. */
+  /** Asks for a trial on past courses of these numbers, beside what is set. */
   const tryOnPast = () =>
-    startDeed(async () => {
+    start(async () => {
       const own = Object.entries(numbers).filter(([name, value]) => value !== usual[name]);
       const rule = own.length === 0 ? 'watch:default' : `watch:${own.map((pair) => pair.join('=')).join(';')}`;
-      const result = await askTheTrial('trial', { courses: [], rules: [rule, 'watch'], quiet: '', people: '' });
+      const result = await askForTrial('trial', { courses: [], rules: [rule, 'watch'], quiet: '', people: '' });
       if (result.ok) router.push(`/set-up/trial/${result.value}`);
       else setTrouble(result.says);
     });
@@ -182,7 +182,7 @@ export function WeightsForm({ course, factors, values, proposed, usual }: Props)
           verb="Save"
           fields={[{ name: 'words', label: 'Why' }]}
           values={{ words: '' }}
-          keep={({ words }: { words: string }) => keepTheSetting({ ...asked, words })}
+          keep={({ words }: { words: string }) => saveSetting({ ...asked, words })}
           onClose={() => setKeeping(false)}
           onDone={() =>
             notifications.show({ title: 'The weights are kept', message: 'Today is being read anew by them.' })

@@ -1,19 +1,14 @@
 'use client';
 
 import { Button } from '@mantine/core';
-import { useDoing } from '../../../_frame/use-doing';
-import { bringThemBack } from '../../../_people/actions';
+import { useAction } from '../../../_frame/use-action';
+import { bringBack } from '../../../_people/actions';
 
 /** Puts a learner back on one's Watch at once. */
 export function BringBackButton({ learnerId }: { learnerId: number }) {
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   return (
-    <Button
-      variant="default"
-      size="compact-xs"
-      loading={pending}
-      onClick={() => perform(() => bringThemBack([learnerId]))}
-    >
+    <Button variant="default" size="compact-xs" loading={pending} onClick={() => run(() => bringBack([learnerId]))}>
       Put back
     </Button>
   );

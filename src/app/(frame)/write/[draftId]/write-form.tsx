@@ -14,8 +14,8 @@ import { sayCount, sayDaysAgo, sayInstant } from '@/core/time/words';
 import { DayField } from '../../../_frame/day-field';
 import { offerUndo } from '../../../_frame/offer-undo';
 import { useRecipients } from './use-recipients';
-import { keepText, removeFromDraft, send, undo, type WrittenForm } from '../actions';
-import { useDeed } from '../../../_frame/use-deed';
+import { saveText, removeFromDraft, send, undo, type WrittenForm } from '../actions';
+import { usePending } from '../../../_frame/use-pending';
 import classes from './write.module.css';
 
 interface Template {
@@ -45,13 +45,13 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
   const [shown, setShown] = useState(0);
   const [confirmed, setConfirmed] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const [pending, startDeed] = useDeed();
+  const [pending, start] = usePending();
   const bodyRef = useRef<HTMLTextAreaElement>(null);
   const router = useRouter();
   const [unkept, setUnkept] = useState<string | null>(null);
   const keep = useDebouncedCallback(async (next: typeof text) => {
     const lost = 'The connection was lost.';
-    const result = await keepText(draftId, next).catch(() => ({ ok: false as const, says: lost }));
+    const result = await saveText(draftId, next).catch(() => ({ ok: false as const, says: lost }));
     setUnkept(result.ok ? null : result.says);
   }, 800);
 
@@ -66,7 +66,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
     area?.focus();
   };
   const leaveOut = (recipient: Recipient) =>
-    startDeed(async () => {
+    start(async () => {
       const result = await removeFromDraft(draftId, recipient.id);
       if (!result.ok) return void notifications.show({ message: result.says, color: 'red' });
       // Only now: whoever is shown as left out is not written to.
@@ -92,7 +92,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
   const current = recipients[shown] ?? recipients[0];
 
   const go = () =>
-    startDeed(async () => {
+    start(async () => {
       setTrouble(null);
       const result = await send(draftId, text, confirmed ? contacted.map((one) => one.id) : []);
       if (result.outcome === 'invalid') {
@@ -114,7 +114,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
   const told = (count: number, heldBack: number) => {
     const says = `${sayCount(count, 'message')} on the way${heldBack > 0 ? `, ${heldBack} held until the quiet hours end` : ''}`;
     offerUndo(says, () =>
-      startDeed(async () => {
+      start(async () => {
         const undone = await undo(draftId);
         notifications.show({
           title: undone ? 'Taken back' : 'Too late to take back',

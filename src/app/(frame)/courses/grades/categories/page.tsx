@@ -7,7 +7,7 @@ import { analyseCategories, gainsOf, gradesInView } from '@/server/grades/analys
 import { IsOptional } from 'class-validator';
 import { AsInstant, InvalidInput, readInput } from '@/server/request/input';
 import { sayPeriod } from '@/server/request/period';
-import { openMoment } from '@/server/request/view';
+import { openView } from '@/server/request/view';
 import { PlainTable } from '@/ui/plain-table';
 import { Series } from '@/ui/series';
 import { linkTo } from '../../../../_list/list-link';
@@ -39,7 +39,7 @@ export default async function CategoriesPage({ searchParams }: { searchParams: S
   const courses = await coursesSeen(runtime, viewer);
   const asked = courseOf(params, courses);
   if (!asked) return <NoCourse frame={frame} says="categories are those of a course." />;
-  const view = await orNotFound(openMoment(runtime, viewer, asked, frame.view.asOf ?? undefined));
+  const view = await orNotFound(openView(runtime, viewer, asked, frame.view.asOf ?? undefined));
   let period: PracticeQuery = {};
   let fault: string | null = null;
   try {

@@ -6,7 +6,7 @@ import { POLICY_WORDS } from '@/core/work/attempt';
 import { coursesSeen } from '@/server/courses/reads';
 import { analyseItem, gradedItems, gradesInView } from '@/server/grades/analysis';
 import type { GradesRow } from '@/server/grades/grades-list';
-import { openMoment } from '@/server/request/view';
+import { openView } from '@/server/request/view';
 import { Series } from '@/ui/series';
 import { PlainTable } from '@/ui/plain-table';
 import { linkTo } from '../../../../_list/list-link';
@@ -38,9 +38,9 @@ export default async function ItemGradesPage({ searchParams }: { searchParams: S
   const courses = await coursesSeen(runtime, viewer);
   const asked = courseOf(params, courses);
   if (!asked) return <NoCourse frame={frame} says="grades are those of a course." />;
-  const view = await orNotFound(openMoment(runtime, viewer, asked, frame.view.asOf ?? undefined));
+  const view = await orNotFound(openView(runtime, viewer, asked, frame.view.asOf ?? undefined));
   const rows = await gradesInView(runtime, view);
-  const items = await gradedItems(runtime, view.lens.courseId!);
+  const items = await gradedItems(runtime, view.segment.courseId!);
   // The last of which enough is graded, until one is chosen.
   const item =
     items.find(({ externalId }) => externalId === params.item) ??

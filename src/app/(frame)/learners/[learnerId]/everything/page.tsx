@@ -44,7 +44,7 @@ export default async function EverythingPage({ params, searchParams }: Props) {
   const person = await orNotFound(learnerPage(runtime, view, decodeURIComponent((await params).learnerId)));
   const all = await read(frame, person.id);
   const path = `/learners/${encodeURIComponent(person.learnerId)}`;
-  const kept = { in: frame.lensKey, as_of: frame.asOf };
+  const kept = { in: frame.segmentKey, as_of: frame.asOf };
   const today = dayOf(view.now, zone);
   const gaps = await incompleteDays(
     runtime,

@@ -4,9 +4,9 @@ import { Button, Switch } from '@mantine/core';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { sayTime } from '@/core/time/words';
 import type { CheckInScreen } from '@/server/sessions/check-in';
-import { useDoing } from '../../../../_frame/use-doing';
+import { useAction } from '../../../../_frame/use-action';
 import { PersonLink } from '../../../../_people/person-link';
-import { acceptThem, closeTheRoll, openTheRollAgain } from '../../actions';
+import { acceptCheckIn, closeRoll, reopenRoll } from '../../actions';
 import classes from './check-in.module.css';
 
 interface Props {
@@ -39,7 +39,7 @@ export function CheckInBoard({ sessionId, title, address, qr, first, zone }: Pro
   const [names, setNames] = useState(false);
   const [lost, setLost] = useState(false);
   const board = useRef<HTMLDivElement>(null);
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   const ask = useCallback(async () => {
     try {
       const answer = await fetch(`/sessions/${encodeURIComponent(sessionId)}/check-in/now`);
@@ -62,11 +62,11 @@ export function CheckInBoard({ sessionId, title, address, qr, first, zone }: Pro
   }, [lost, ask]);
   const isOpen = screen.state === 'open' || screen.state === 'late';
   const accept = (learnerId: string) =>
-    perform(() => acceptThem(sessionId, learnerId), { done: 'Let in', then: () => void ask() });
+    run(() => acceptCheckIn(sessionId, learnerId), { done: 'Let in', then: () => void ask() });
   const close = () =>
-    perform(() => closeTheRoll(sessionId), {
+    run(() => closeRoll(sessionId), {
       done: 'The roll is taken',
-      undo: ({ absent }) => openTheRollAgain(sessionId, absent),
+      undo: ({ absent }) => reopenRoll(sessionId, absent),
       then: () => void ask(),
     });
   const mayClose = screen.inside.length > 0 && !screen.isClosed && (screen.state === 'late' || screen.state === 'over');

@@ -6,10 +6,10 @@ import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { sayCount, sayInstant } from '@/core/time/words';
 import { MarkForm } from '@/ui/mark-form';
 import { useLetters } from '../../../../_frame/letters';
-import { useDoing } from '../../../../_frame/use-doing';
+import { useAction } from '../../../../_frame/use-action';
 import { useVirtualRows } from '../../../../_list/use-virtual-rows';
 import { PersonLink } from '../../../../_people/person-link';
-import { takeTheRollBack } from '../../actions';
+import { takeRollBack } from '../../actions';
 import classes from '../session.module.css';
 import { useRoll, type OnRoll, type RollState } from './use-roll';
 import type { OwnMark } from '../../../../_frame/stored-marks';
@@ -47,7 +47,7 @@ export function Roll({ sessionId, staffId, taken, marks, people, zone, now }: Pr
   const roll = useRoll(sessionId, staffId, people);
   const [cursor, setCursor] = useState(0);
   const rows = useRef<(HTMLLIElement | null)[]>([]);
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   const open = people.filter(({ learnerId }) => roll.of(learnerId).mark === null).map(({ learnerId }) => learnerId);
   const given = people.length - open.length;
   const wasSaved = useRef(true);
@@ -109,7 +109,7 @@ export function Roll({ sessionId, staffId, taken, marks, people, zone, now }: Pr
             variant="subtle"
             loading={pending}
             onClick={() =>
-              perform(() => takeTheRollBack(sessionId), {
+              run(() => takeRollBack(sessionId), {
                 done: 'The roll is taken back; every mark stays in its history',
                 then: () => window.location.reload(),
               })

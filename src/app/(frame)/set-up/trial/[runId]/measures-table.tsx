@@ -8,7 +8,7 @@ import { sayLead, sayRatio, sayShare } from './say';
 const HEADS = ['Rule', 'Leavers found in time', 'Listed who did leave', 'Lead', 'People a week', 'Beside quiet 7'];
 
 /** What each rule came to, beside quiet for seven days and beside chance, each with its interval. */
-export function FiguresTable({ trials }: { trials: KeptTrial['trials'] }) {
+export function MeasuresTable({ trials }: { trials: KeptTrial['trials'] }) {
   const [first] = trials;
   const rest = [
     { title: 'quiet 7 days or more, or never', figures: first.quiet },

@@ -11,14 +11,14 @@ import { TopBar } from '../../../../_frame/top-bar';
 import classes from '../../set-up.module.css';
 import { CancelButton } from '../cancel-button';
 import { ChanceTable } from './chance-table';
-import { FiguresTable } from './measures-table';
+import { MeasuresTable } from './measures-table';
 import { FitTable } from './fit-table';
 import { FoundList } from './found-list';
-import { PartsTables } from './subgroup-tables';
+import { SubgroupTables } from './subgroup-tables';
 import { RecallChart } from './recall-chart';
 import { WeeksTable } from './weeks-table';
 
-export const metadata: Metadata = { title: 'Sea trial' };
+export const metadata: Metadata = { title: 'Trial on past courses' };
 
 interface Props {
   params: Promise<{ runId: string }>;
@@ -36,7 +36,7 @@ export default async function TrialPage({ params, searchParams }: Props) {
       <TopBar frame={frame} present />
       <Refresher every={isMoving ? 1000 : null} />
       <div className={frameClasses.page}>
-        <h1>{run.kind === 'fit' ? 'Fit' : 'Sea trial'}</h1>
+        <h1>{run.kind === 'fit' ? 'Fit' : 'Trial on past courses'}</h1>
         <SetUpTabs />
         <p className={classes.soft}>
           <Link href="/set-up/trial">All trials</Link> · {sayInstant(run.at, frame.runtime.zone)}
@@ -67,10 +67,10 @@ export default async function TrialPage({ params, searchParams }: Props) {
                 {note}
               </Alert>
             ))}
-            <FiguresTable trials={trial.trials} />
+            <MeasuresTable trials={trial.trials} />
             {trial.curve && <RecallChart curve={trial.curve} titles={trial.trials.map(({ title }) => title)} />}
             {first.auc.length > 0 && <WeeksTable trials={trial.trials} />}
-            {trial.parts.length > 0 && <PartsTables parts={trial.parts} title={first.title} />}
+            {trial.parts.length > 0 && <SubgroupTables parts={trial.parts} title={first.title} />}
             {trial.chances.length > 0 && <ChanceTable chances={trial.chances} />}
             <FoundList
               title={`Missed by ${first.title}: ${first.missed}`}

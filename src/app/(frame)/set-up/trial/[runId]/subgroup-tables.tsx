@@ -7,7 +7,7 @@ import { sayShare } from './say';
 const HEADS = ['', 'Learners', 'Leavers', 'Leavers found in time', 'Listed, but stayed', ''];
 
 /** For whom a rule works worse: recall and false alarms of each part. */
-export function PartsTables({ parts, title }: { parts: KeptTrial['parts']; title: string }) {
+export function SubgroupTables({ parts, title }: { parts: KeptTrial['parts']; title: string }) {
   return (
     <section className={classes.part}>
       <h2>For whom it works worse</h2>

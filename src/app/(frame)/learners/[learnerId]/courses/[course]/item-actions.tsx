@@ -5,8 +5,8 @@ import { useState } from 'react';
 import type { DismissInput, ScoreInput } from '@/server/grades/grading';
 import type { FormOf } from '@/server/request/input';
 import { FormDialog } from '../../../../../_frame/form-dialog';
-import { useDoing } from '../../../../../_frame/use-doing';
-import { dismissTheAttempt, giveTheScore, settleTheDifference } from '../../../../courses/actions';
+import { useAction } from '../../../../../_frame/use-action';
+import { dismissAttempt, giveScore, settleScore } from '../../../../courses/actions';
 import { WorkDialogs } from '../../../../courses/work-actions';
 
 interface Props {
@@ -20,7 +20,7 @@ interface Props {
 type Open = 'mark' | 'extend' | 'score' | 'dismiss' | 'back' | null;
 
 /** What one does with an item of a learner. */
-export function ItemDeeds({ learner, item, says, points, attempts }: Props) {
+export function ItemActivity({ learner, item, says, points, attempts }: Props) {
   const [open, setOpen] = useState<Open>(null);
   const close = () => setOpen(null);
   const counting = attempts.filter(({ isDismissed }) => !isDismissed);
@@ -67,7 +67,7 @@ export function ItemDeeds({ learner, item, says, points, attempts }: Props) {
             { name: 'feedback', label: 'Feedback', type: 'lines', lines: 2, most: 20_000 },
           ]}
           values={{ points: points === null ? '' : String(points), attempt: String(attempts.at(-1)?.number ?? 1) }}
-          keep={(form: FormOf<ScoreInput>) => giveTheScore(learner, item, form)}
+          keep={(form: FormOf<ScoreInput>) => giveScore(learner, item, form)}
           onClose={close}
         />
       )}
@@ -81,7 +81,7 @@ export function ItemDeeds({ learner, item, says, points, attempts }: Props) {
             { name: 'why', label: 'Why', most: 1000 },
           ]}
           values={{ attempt: String((isDismissing ? counting : dismissed).at(-1)?.number) }}
-          keep={(form: FormOf<DismissInput>) => dismissTheAttempt(learner, item, isDismissing, form)}
+          keep={(form: FormOf<DismissInput>) => dismissAttempt(learner, item, isDismissing, form)}
           onClose={close}
         />
       )}
@@ -100,9 +100,8 @@ interface DifferenceProps {
 
 /** A score given here that a file has otherwise: somebody says which stands. */
 export function SettleDifference({ learner, item, attempt, ours, theirs, mayChange }: DifferenceProps) {
-  const { pending, perform } = useDoing();
-  const settle = (take: 'ours' | 'theirs') =>
-    perform(() => settleTheDifference(learner, item, attempt, take), { done: 'Settled' });
+  const { pending, run } = useAction();
+  const settle = (take: 'ours' | 'theirs') => run(() => settleScore(learner, item, attempt, take), { done: 'Settled' });
   return (
     <span>
       {` · a file that came later says ${theirs}. `}

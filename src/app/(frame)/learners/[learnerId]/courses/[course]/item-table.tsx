@@ -7,7 +7,7 @@ import { DUE_WORDS } from '@/core/work/due';
 import type { ItemOfLearner } from '@/server/completion/learner-course';
 import { Feedback } from '@/ui/feedback';
 import { StateForm } from '@/ui/state-form';
-import { ItemDeeds, SettleDifference } from './item-actions';
+import { ItemActivity, SettleDifference } from './item-actions';
 import classes from './course-page.module.css';
 
 interface Props {
@@ -97,7 +97,7 @@ export function ItemTable({ items, learner, name, edges, isFull, mayChange, chos
                 )}
                 {mayChange && (
                   <td className={classes.deeds}>
-                    <ItemDeeds
+                    <ItemActivity
                       learner={learner}
                       item={one.item.id}
                       says={`${one.item.title}, for ${name}`}
@@ -136,9 +136,9 @@ function sayUnit(items: readonly ItemOfLearner[], unit: string | null): string {
 function sayState({ state, facts }: ItemOfLearner, zone: string, now: number): string {
   if (state.state === 'done') {
     const when = sayDay(dayOf(state.doneAt!, zone), dayOf(now, zone));
-    return facts.mark ? `${when}, by ${facts.mark.by ?? 'hand'}: ${facts.mark.reason}` : when;
+    return facts.override ? `${when}, by ${facts.override.by ?? 'hand'}: ${facts.override.reason}` : when;
   }
-  if (state.state === 'exempt') return facts.mark ? facts.mark.reason : 'excused';
+  if (state.state === 'exempt') return facts.override ? facts.override.reason : 'excused';
   return state.left.join('; ');
 }
 

@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { MEAN_WORDS, type Means } from '@/core/grades/means';
-import { SHOWN_PARTS, type ShownPart } from '@/core/grades/shown';
+import { SHOWN_SECTIONS, type ShownSection } from '@/core/grades/shown';
 import { fullName } from '@/core/people/name';
 import { sayDay, sayInstant, sayLength } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
@@ -53,9 +53,9 @@ export default async function ShownPage({ params, searchParams }: Props) {
         {mayRule(viewer, course.id) && (
           <ShownSwitches
             course={course.code}
-            parts={(Object.keys(SHOWN_PARTS) as ShownPart[]).map((part) => ({
+            parts={(Object.keys(SHOWN_SECTIONS) as ShownSection[]).map((part) => ({
               part,
-              says: SHOWN_PARTS[part],
+              says: SHOWN_SECTIONS[part],
               isOn: shown[part],
             }))}
           />

@@ -1,8 +1,8 @@
 'use client';
 
 import { Switch } from '@mantine/core';
-import { useDoing } from '../../../../../../_frame/use-doing';
-import { keepTheShown } from '../../../../../courses/actions';
+import { useAction } from '../../../../../../_frame/use-action';
+import { saveShown } from '../../../../../courses/actions';
 import classes from '../course-page.module.css';
 
 interface Props {
@@ -12,7 +12,7 @@ interface Props {
 
 /** What the course's learners are shown: a switch for each part. */
 export function ShownSwitches({ course, parts }: Props) {
-  const { pending, perform } = useDoing();
+  const { pending, run } = useAction();
   return (
     <div className={classes.switches} role="group" aria-label={`What learners of ${course} are shown`}>
       <strong>Every learner of {course} is shown</strong>
@@ -24,8 +24,8 @@ export function ShownSwitches({ course, parts }: Props) {
           checked={isOn}
           disabled={pending}
           onChange={() =>
-            perform(() =>
-              keepTheShown(
+            run(() =>
+              saveShown(
                 course,
                 parts.filter((one) => (one.part === part ? !isOn : one.isOn)).map((one) => one.part),
               ),

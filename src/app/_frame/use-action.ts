@@ -2,8 +2,8 @@
 
 import { notifications } from '@mantine/notifications';
 import { offerUndo } from './offer-undo';
-import { useDeed } from './use-deed';
-import type { Result } from './trying';
+import { usePending } from './use-pending';
+import type { Result } from '@/server/request/action';
 
 interface Says<T> {
   /** What is said when it is done; nothing where the page shows it by itself. */
@@ -19,27 +19,25 @@ interface Says<T> {
  * Does something on the server and says what came of it.
  *
  * @example
- * const { pending, perform } = useDoing();
- * <Button loading={pending} onClick={() => perform(() => endTheStaff(id, true), { done: 'Account ended' })} />
+ * const { pending, run } = useAction();
+ * <Button loading={pending} onClick={() => run(() => endStaff(id, true), { done: 'Account ended' })} />
  */
-export function useDoing() {
-  const [pending, startDeed] = useDeed();
-  const perform = <T>(
+export function useAction() {
+  const [pending, start] = usePending();
+  const run = <T>(
     work: () => Promise<Result<T>>,
     { done, failed = 'Nothing was changed', then, undo }: Says<T> = {},
   ): void =>
-    startDeed(async () => {
+    start(async () => {
       const result = await work();
       if (!result.ok) {
         notifications.show({ title: failed, message: result.says, color: 'red' });
         return;
       }
       if (done && undo)
-        offerUndo(done, () =>
-          perform(() => undo(result.value), { done: 'Taken back', then: () => then?.(result.value) }),
-        );
+        offerUndo(done, () => run(() => undo(result.value), { done: 'Taken back', then: () => then?.(result.value) }));
       else if (done) notifications.show({ title: done, message: '' });
       then?.(result.value);
     });
-  return { pending, perform };
+  return { pending, run };
 }

@@ -10,12 +10,12 @@ import { NoConnection } from '@/ui/connection';
  *
  * @returns whether it is under way, and how to begin it
  * @example
- * const [pending, startDeed] = useDeed();
- * <Button loading={pending} onClick={() => startDeed(async () => void (await saveCapacity(value)))} />
+ * const [pending, start] = usePending();
+ * <Button loading={pending} onClick={() => start(async () => void (await saveCapacity(value)))} />
  */
-export function useDeed() {
+export function usePending() {
   const [pending, startTransition] = useTransition();
-  const startDeed = useCallback(
+  const start = useCallback(
     (deed: () => Promise<void>) =>
       startTransition(async () => {
         try {
@@ -31,5 +31,5 @@ export function useDeed() {
       }),
     [],
   );
-  return [pending, startDeed] as const;
+  return [pending, start] as const;
 }

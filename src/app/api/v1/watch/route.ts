@@ -1,5 +1,0 @@
-import { WATCH } from '@/server/drift/watch-list';
-import { readAnswer } from '@/server/drift/until-read';
-import { api } from '@/server/request/api';
-
-export const GET = api(async ({ query, ...asker }) => readAnswer(WATCH, asker, query));
