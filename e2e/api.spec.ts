@@ -53,7 +53,7 @@ test('files in, learners out, page by page and as files', async ({ request }) =>
     'minutes_online',
     'drift',
     'band',
-    'work-due',
+    'overdue',
     'enrolled_on',
     'last_contact',
   ]);

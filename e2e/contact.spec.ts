@@ -42,7 +42,7 @@ test('a template is made, checked, put in order and used; a text message and a m
   const all = page.getByRole('checkbox', { name: /all the same/ });
   if (await all.isVisible()) await all.check();
   await page.getByRole('button', { name: 'Send 1 message' }).click();
-  await expect(page.getByText('The follow up on lies before today.')).toBeVisible();
+  await expect(page.getByText('“Follow up on” lies before today.')).toBeVisible();
   await page.getByLabel('Follow up on').fill('2026-11-28');
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Send 1 message' }).click();
@@ -213,7 +213,7 @@ test('follow-ups: what is due, closed with one key, handed over', async ({ page 
   await list.getByRole('listitem').first().getByRole('button', { name: 'Another day' }).click();
   await page.getByLabel('Follow up on').fill('2026-11-20');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(page.getByText('The due lies before today.')).toBeVisible();
+  await expect(page.getByText('“Follow up on” lies before today.')).toBeVisible();
   await page.keyboard.press('Escape');
   await list.getByRole('listitem').first().getByRole('button', { name: 'Hand over' }).click();
   await page.getByRole('menuitem', { name: /Hesper Vane/ }).click();

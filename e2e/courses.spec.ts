@@ -1,14 +1,14 @@
 import { readFileSync } from 'node:fs';
 import { expect, expectAccessible, signIn, test } from './help';
 
-test('Reach: sorted, for a period, and one press gives the people, to write to', async ({ page }) => {
+test('item use: sorted, for a period, and one press gives the people, to write to', async ({ page }) => {
   test.setTimeout(120_000);
   await signIn(page, 'instructor');
   await page.goto('/watch?in=course:HAT');
   await page.getByRole('navigation', { name: 'Main' }).getByRole('link', { name: 'Courses' }).click();
   await expect(page.getByRole('heading', { name: 'Courses', exact: true })).toBeVisible();
-  await page.getByRole('link', { name: 'Reach', exact: true }).click();
-  await expect(page.getByRole('heading', { name: 'Reach', exact: true })).toBeVisible();
+  await page.getByRole('link', { name: 'Item use', exact: true }).click();
+  await expect(page.getByRole('heading', { name: 'Item use', exact: true })).toBeVisible();
   await expect(page.getByLabel('Course', { exact: true })).toHaveValue('HAT');
   const rows = page.getByRole('group', { name: 'Items' }).locator('tbody tr');
   const week = page.getByRole('rowheader', { name: 'Week 1: Water' }).or(rows.first());

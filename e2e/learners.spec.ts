@@ -50,7 +50,7 @@ test('search as one types, filters as sentences, sort, pages, and the same rows 
     .trim()
     .split('\r\n');
   expect(csv).toHaveLength(shown + 1);
-  expect(csv[0]).toBe('learner_id,name,phone,organisation,courses,last_access,days_quiet,drift,band,owed,last_contact');
+  expect(csv[0]).toBe('learner_id,name,phone,organisation,courses,last_access,days_quiet,drift,band,overdue,last_contact');
   expect(csv[1]).toContain((await rows.first().locator('td').nth(1).locator('a').textContent())!);
   await page.reload();
   await expect(page.getByRole('columnheader', { name: 'E-mail' })).toHaveCount(0);

@@ -21,8 +21,8 @@ test('on a telephone: the menu, the sheet with its actions, a call and a note', 
   await expect(page.getByText('Call taken back')).toBeVisible();
   await sheet.getByRole('button', { name: 'Close' }).click();
 
-  await page.getByRole('button', { name: 'Menu' }).click();
-  await page.getByRole('dialog').getByRole('link', { name: 'Learners' }).click();
+  const foot = page.getByRole('navigation', { name: 'Main, short' });
+  await foot.getByRole('link', { name: 'Learners' }).click();
   await expect(page).toHaveURL(/\/learners/);
   const learners = page.getByRole('group', { name: 'Learners' }).locator('tbody tr');
   const second = (await learners.nth(1).getByRole('link').first().textContent())!;
@@ -30,7 +30,7 @@ test('on a telephone: the menu, the sheet with its actions, a call and a note', 
   await expect(page.getByRole('dialog', { name: 'Why' }).getByRole('heading', { name: second })).toBeVisible();
   await page.getByRole('dialog', { name: 'Why' }).getByRole('button', { name: 'Close' }).click();
 
-  await page.getByRole('button', { name: 'Menu' }).click();
+  await foot.getByRole('button', { name: 'More' }).click();
   await page
     .getByRole('dialog')
     .getByRole('link', { name: /Follow-ups/ })

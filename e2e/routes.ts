@@ -217,7 +217,7 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/lists/learners/call-sheet', status: 200 },
     { url: (_, __, part) => `/lists/learners/call-sheet?in=${part}`, status: 404 },
   ],
-  '/lists/segments': [{ url: () => '/lists/parts', status: 200 }],
+  '/lists/segments': [{ url: () => '/lists/segments', status: 200 }],
   '/lists/[list]/rows': [
     { url: () => '/lists/learners/rows', status: 200 },
     { url: (_, foreign) => `/lists/learners/rows?q=${foreign}&status=all`, status: 200 },

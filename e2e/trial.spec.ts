@@ -88,9 +88,9 @@ test('a trial on past courses runs in its own time, shows what came of it, and i
   });
   await expect(figures.getByRole('row', { name: /^quiet 14 days/ })).toBeVisible();
   await expect(figures.getByRole('row', { name: /^lists by chance/ })).toBeVisible();
-  await expect(page.getByRole('img', { name: /^Reach of leavers at 1 to 32 people a week/ })).toBeVisible();
+  await expect(page.getByRole('img', { name: /^Leavers found in time at 1 to 32 people a week/ })).toBeVisible();
   await page.getByRole('button', { name: 'Show as table' }).click();
-  await expect(page.getByRole('group', { name: 'Reach as a table' }).getByRole('row')).toHaveCount(11);
+  await expect(page.getByRole('group', { name: 'Leavers found in time as a table' }).getByRole('row')).toHaveCount(11);
   await expect(page.getByRole('group', { name: 'By when they studied' }).getByRole('row')).not.toHaveCount(1);
   await expect(page.getByRole('heading', { name: /^Missed by the Watch: \d+/ })).toBeVisible();
   await expect(page.getByRole('img', { name: /^The course’s 84 days/ }).first()).toBeVisible();

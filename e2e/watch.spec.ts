@@ -17,7 +17,7 @@ test('the Shoreline tells names and narrows the list', async ({ page }) => {
   await page.mouse.up();
   await expect(page).toHaveURL(/drift=\d+-\d+/);
   await expect(page.getByText(/^Drift \d+ to \d+/)).toBeVisible();
-  await expect(page.getByText('Your reach this week')).toHaveCount(0);
+  await expect(page.getByText('Your week')).toHaveCount(0);
   await page.getByRole('link', { name: 'clear' }).click();
   await expect(page).toHaveURL(/\/watch$/);
 
@@ -59,17 +59,17 @@ test('set aside, undo, until a day, and back by hand', async ({ page }) => {
   await expect(page.getByText('You have set nobody aside')).toBeVisible();
 });
 
-test('the reach line stands where one sets it, and is kept', async ({ page }) => {
+test('the line of one’s week stands where one sets it, and is kept', async ({ page }) => {
   await signIn(page, 'mentor');
-  await page.getByRole('button', { name: 'Your reach this week: 10 people' }).click();
-  await page.getByLabel('People you can reach in a week').fill('none');
+  await page.getByRole('button', { name: /^Your week: 10 people/ }).click();
+  await page.getByLabel('How many people you can contact in a week').fill('none');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('is not a number from 1 to 1000')).toBeVisible();
-  await page.getByLabel('People you can reach in a week').fill('6');
+  await page.getByLabel('How many people you can contact in a week').fill('6');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(page.getByRole('listitem').nth(5)).toContainText('Your reach this week: 6 people');
+  await expect(page.getByRole('listitem').nth(5)).toContainText('Your week: 6 people');
   await page.reload();
-  await expect(page.getByRole('listitem').nth(5)).toContainText('Your reach this week: 6 people');
+  await expect(page.getByRole('listitem').nth(5)).toContainText('Your week: 6 people');
 });
 
 test('everybody who matches can be selected, and ? lists the keys', async ({ page }) => {
@@ -92,7 +92,7 @@ test('a past day is shown as it was, holds on every screen, and 30 February is r
   await expect(page).toHaveURL(/as_of=2026-11-17/);
   await expect(page.getByRole('button', { name: 'As of Tue 17 Nov, 23:59' })).toBeVisible();
   await expect(page.getByText('You look at a past day')).toBeVisible();
-  await expect(page.getByText('Your reach this week')).toHaveCount(0);
+  await expect(page.getByText('Your week')).toHaveCount(0);
   await page.getByRole('navigation', { name: 'Main' }).getByRole('link', { name: 'Learners' }).click();
   await expect(page).toHaveURL(/as_of=2026-11-17/);
   await page.getByRole('group', { name: 'Learners' }).locator('tbody tr').first().getByRole('link').first().click();

@@ -49,11 +49,11 @@ test('which course needs somebody leads to its progress, where cells are marked,
   await expect(page.getByText('{{overdue_list}}').first()).toBeVisible();
 });
 
-test('work owed: extended on the spot, written to with each one’s own list, on paper a page each', async ({ page }) => {
+test('work due: extended on the spot, written to with each one’s own list, on paper a page each', async ({ page }) => {
   await signIn(page, 'instructor');
   await page.goto('/courses/work-due?course=HAT');
   const rows = page.locator('tbody tr');
-  const total = Number(/(\d+) pieces?/.exec((await page.getByText(/\d+ pieces? owed now/).textContent())!)![1]);
+  const total = Number(/(\d+) assignments?/.exec((await page.getByText(/\d+ assignments? overdue/).textContent())!)![1]);
   const line = rows.first();
   const name = (await line.getByRole('link').first().textContent())!;
   await line.getByRole('button', { name: 'Extend…' }).click();
@@ -65,9 +65,9 @@ test('work owed: extended on the spot, written to with each one’s own list, on
   await dialog.getByLabel('Their own date, day').fill('15 Dec 2026');
   await dialog.getByLabel('Their own date, time').fill('12:00');
   await dialog.getByRole('button', { name: 'Give' }).click();
-  await expect(page.getByText(`${total - 1} piece`)).toBeVisible();
+  await expect(page.getByText(`${total - 1} assignment`)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByText(`${total} piece`)).toBeVisible();
+  await expect(page.getByText(`${total} assignment`)).toBeVisible();
   expect(name.length).toBeGreaterThan(3);
   await page.getByRole('link', { name: 'One page for each learner' }).click();
   await expect(page.getByText('a page each')).toBeVisible();
@@ -85,9 +85,9 @@ test('a row far down a list that loads as one scrolls changes at once, and no ro
     await rows.last().scrollIntoViewIfNeeded();
     expect(await rows.count()).toBeGreaterThan(loaded + 50);
   }).toPass();
-  const pieces = async () =>
+  const assignments = async () =>
     (await rows.allInnerTexts()).map((text) => text.split('\n').slice(0, 3).join(' ').replaceAll('\t', ' '));
-  const before = await pieces();
+  const before = await assignments();
   expect(new Set(before).size).toBe(before.length);
   const far = rows.nth(loaded + 20);
   await far.getByRole('cell').nth(4).click();
@@ -97,13 +97,13 @@ test('a row far down a list that loads as one scrolls changes at once, and no ro
   await dialog.getByLabel('Their own date, time').fill('12:00');
   await dialog.getByLabel('Reason').fill('ill');
   await dialog.getByRole('button', { name: 'Give' }).click();
-  await expect.poll(async () => (await pieces()).includes(before[loaded + 20])).toBe(false);
-  const after = await pieces();
+  await expect.poll(async () => (await assignments()).includes(before[loaded + 20])).toBe(false);
+  const after = await assignments();
   expect(new Set(after).size).toBe(after.length);
   expect(after.slice(0, loaded + 20)).toEqual(before.slice(0, loaded + 20));
   expect(after[loaded + 20]).toBe(before[loaded + 21]);
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect.poll(async () => (await pieces()).slice(0, loaded + 30)).toEqual(before.slice(0, loaded + 30));
+  await expect.poll(async () => (await assignments()).slice(0, loaded + 30)).toEqual(before.slice(0, loaded + 30));
 });
 
 test('one learner in one course: items, a score by hand, the next of the list, and what they would see', async ({

@@ -12,7 +12,7 @@ export default function ErrorPage({ error, reset }: { error: Error; reset: () =>
       <p>
         {isLost
           ? 'What you sent did not arrive, or its answer was lost. Try again when the connection is back, and look before you send it once more.'
-          : 'Something went wrong inside Lee Shore. Nothing was changed and nothing is lost; the server’s log says what happened.'}
+          : 'Something went wrong while this page was made. What is stored is as it was before this page; if you had just sent something, look whether it is there before you send it again. The server’s log says what happened.'}
       </p>
       <Button onClick={reset}>Try again</Button>
     </div>

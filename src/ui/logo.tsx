@@ -1,5 +1,5 @@
 /** The sign of Lee Shore: water and the coast it runs to. */
-export function Mark() {
+export function Logo() {
   return (
     <svg width="42" height="20" viewBox="0 0 42 20" aria-hidden="true">
       <path

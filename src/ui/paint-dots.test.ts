@@ -11,7 +11,7 @@ function canvas() {
     (name: string) =>
     (...values: unknown[]) =>
       calls.push([name, ...values]);
-  const names = ['scale', 'beginPath', 'moveFollowUp', 'lineTo', 'arc', 'fill', 'stroke', 'setLineDash'];
+  const names = ['scale', 'beginPath', 'moveTo', 'lineTo', 'arc', 'fill', 'stroke', 'setLineDash'];
   const context = Object.fromEntries(names.map((name) => [name, note(name)]));
   const element = { width: 0, height: 0, getContext: () => context } as unknown as HTMLCanvasElement;
   return { element, calls, count: (name: string) => calls.filter(([one]) => one === name).length };

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { dayOf } from '@/core/time/zone';
 import { contactPulse } from '@/server/contact/reads';
-import { countDue } from '@/server/contact/reads';
+import { countDue, countUnread } from '@/server/contact/reads';
 import { isLead } from '@/core/staff/rights';
 import { hasLetters } from '@/server/staff/own-account';
 import { unseenChecks } from '@/server/item-use/checks';
@@ -23,8 +23,9 @@ export default async function FrameLayout({ children }: { children: ReactNode })
   const opened = await runtime();
   const { clock, zone } = opened;
   const today = dayOf(clock.now(), zone);
-  const [due, pulse, checks, letters, rolls] = await Promise.all([
+  const [due, answers, pulse, checks, letters, rolls] = await Promise.all([
     countDue(opened, viewer, today),
+    countUnread(opened, viewer),
     contactPulse(opened),
     unseenChecks(opened, viewer),
     hasLetters(opened, viewer),
@@ -47,6 +48,7 @@ export default async function FrameLayout({ children }: { children: ReactNode })
             role={viewer.role}
             lead={isLead(viewer)}
             due={due}
+            answers={answers}
             checks={checks}
             rolls={rolls}
             namesHidden={namesHidden}

@@ -6,6 +6,7 @@ import { usePathname, useRouter, useSearchParams } from 'next/navigation';
 import { useState } from 'react';
 import { dateOfDay, dayFromDate } from '@/core/time/zone';
 import { DayField } from './day-field';
+import classes from './frame.module.css';
 
 interface Props {
   /** The instant shown, in words. */
@@ -40,7 +41,8 @@ export function AsOfMenu({ says, asOf, today, first }: Props) {
           rightSection={<IconChevronDown size={14} />}
           onClick={() => setOpened(!opened)}
         >
-          As of {says}
+          <span className={classes.barKey}>As of&nbsp;</span>
+          {says}
         </Button>
       </Popover.Target>
       <Popover.Dropdown>

@@ -1,10 +1,11 @@
 'use client';
 
-import { Burger, Drawer } from '@mantine/core';
+import { Drawer } from '@mantine/core';
 import {
   IconBinoculars,
   IconBook2,
   IconCalendarEvent,
+  IconDots,
   IconFileImport,
   IconFlag,
   IconListDetails,
@@ -13,7 +14,8 @@ import {
 import Link from 'next/link';
 import { usePathname, useSearchParams } from 'next/navigation';
 import { useState, type ReactNode } from 'react';
-import { Mark } from '@/ui/logo';
+import { Logo } from '@/ui/logo';
+import { plural, sayCount } from '@/core/time/words';
 import { NamesSwitch } from './names-switch';
 import classes from './frame.module.css';
 import { linkTo } from '../_list/list-link';
@@ -24,6 +26,8 @@ interface Props {
   lead: boolean;
   /** Follow-ups of one's own that are due or overdue. */
   due: number;
+  /** Answers that nobody has read. */
+  answers: number;
   /** Saved checks that have passed their number. */
   checks: number;
   /** Sessions held whose roll is still to be taken. */
@@ -44,49 +48,69 @@ const DESTINATIONS = [
   { href: '/set-up/data', label: 'Set-up', icon: IconFileImport, lead: true },
 ];
 
-interface DestinationsProps extends Pick<Props, 'lead' | 'due' | 'checks' | 'rolls'> {
+/** Those that a telephone has at its foot; the others stand under More. */
+const AT_THE_FOOT = ['/watch', '/learners', '/sessions'];
+
+interface DestinationsProps extends Pick<Props, 'lead' | 'due' | 'checks' | 'rolls' | 'answers'> {
+  label: string;
+  /** Addresses of those that are shown; all of them where it is left out. */
+  only?: readonly string[];
   onGo?: () => void;
+  /** What follows the last of them. */
+  children?: ReactNode;
 }
 
-function CursorSeal({ lead, due, checks, rolls, onGo }: DestinationsProps) {
+function Destinations({ label: name, lead, due, checks, rolls, answers, only, onGo, children }: DestinationsProps) {
   const path = usePathname();
   const search = useSearchParams();
   const kept = { in: search.get('in'), as_of: search.get('as_of') };
   return (
-    <nav aria-label="Main">
-      {DESTINATIONS.filter((place) => lead || !place.lead).map(({ href, label, icon: Icon }) => (
-        <Link
-          key={href}
-          href={linkTo(href, kept)}
-          className={classes.place}
-          aria-current={path.startsWith(`/${href.split('/')[1]}`) ? 'page' : undefined}
-          onClick={onGo}
-        >
-          <Icon size={18} stroke={1.6} aria-hidden="true" />
-          <span className={classes.placeName}>{label}</span>
-          {href === '/follow-ups' && due > 0 && (
-            <span className={classes.count} title="due today or overdue">
-              {due}
-            </span>
-          )}
-          {href === '/sessions' && rolls > 0 && (
-            <span className={classes.count} title="sessions whose roll is still to be taken">
-              {rolls}
-            </span>
-          )}
-          {href === '/courses' && checks > 0 && (
-            <span className={classes.count} title="saved checks that passed their number">
-              {checks}
-            </span>
-          )}
-        </Link>
-      ))}
+    <nav aria-label={name}>
+      {DESTINATIONS.filter((one) => (lead || !one.lead) && (only?.includes(one.href) ?? true)).map(
+        ({ href, label, icon: Icon }) => (
+          <Link
+            key={href}
+            href={linkTo(href, kept)}
+            className={classes.destination}
+            aria-current={path.startsWith(`/${href.split('/')[1]}`) ? 'page' : undefined}
+            onClick={onGo}
+          >
+            <Icon size={18} stroke={1.6} aria-hidden="true" />
+            <span className={classes.destinationName}>{label}</span>
+            {href === '/follow-ups' && due + answers > 0 && (
+              <span className={classes.count} title={sayWaiting(due, answers)}>
+                {due + answers}
+              </span>
+            )}
+            {href === '/sessions' && rolls > 0 && (
+              <span className={classes.count} title="sessions whose roll is still to be taken">
+                {rolls}
+              </span>
+            )}
+            {href === '/courses' && checks > 0 && (
+              <span className={classes.count} title="saved checks that passed their number">
+                {checks}
+              </span>
+            )}
+          </Link>
+        ),
+      )}
+      {children}
     </nav>
   );
 }
 
-/** The ink rail at the left; a menu on a narrow screen. */
-export function Rail({ name, role, lead, due, checks, rolls, namesHidden, signOut }: Props) {
+/** "3 follow-ups are due, 2 answers are unread". */
+function sayWaiting(due: number, answers: number): string {
+  const says = [
+    due > 0 && `${sayCount(due, 'follow-up')} ${plural(due, 'is', 'are')} due`,
+    answers > 0 && `${sayCount(answers, 'answer')} ${plural(answers, 'is', 'are')} unread`,
+  ];
+  return says.filter(Boolean).join(', ');
+}
+
+/** The ink rail at the left; a bar at the foot of a telephone. */
+export function Rail({ name, role, namesHidden, signOut, ...counts }: Props) {
   const [open, setOpen] = useState(false);
   const who = (
     <div className={classes.who}>
@@ -101,26 +125,41 @@ export function Rail({ name, role, lead, due, checks, rolls, namesHidden, signOu
     <>
       <div className={classes.rail}>
         <div className={classes.brand}>
-          <Mark />
-          <span className={classes.placeName}>Lee Shore</span>
+          <Logo />
+          <span className={classes.destinationName}>Lee Shore</span>
         </div>
-        <CursorSeal lead={lead} due={due} checks={checks} rolls={rolls} />
+        <Destinations label="Main" {...counts} />
         {who}
       </div>
-      <header className={classes.narrowBar}>
-        <Burger opened={open} onClick={() => setOpen(!open)} size="sm" color="#fff" aria-label="Menu" />
-        <Mark />
-        <span>Lee Shore</span>
-      </header>
+      <div className={classes.foot}>
+        <Destinations label="Main, short" {...counts} only={AT_THE_FOOT}>
+          <button
+            type="button"
+            className={classes.destination}
+            aria-expanded={open}
+            aria-haspopup="dialog"
+            onClick={() => setOpen(!open)}
+          >
+            <IconDots size={18} stroke={1.6} aria-hidden="true" />
+            <span className={classes.destinationName}>More</span>
+            {counts.due + counts.answers > 0 && (
+              <span className={classes.count} title={sayWaiting(counts.due, counts.answers)}>
+                {counts.due + counts.answers}
+              </span>
+            )}
+          </button>
+        </Destinations>
+      </div>
       <Drawer
         opened={open}
         onClose={() => setOpen(false)}
-        size={240}
+        position="bottom"
+        size="auto"
         title="Lee Shore"
         classNames={{ content: classes.drawer, header: classes.drawer }}
         closeButtonProps={{ 'aria-label': 'Close the menu' }}
       >
-        <CursorSeal lead={lead} due={due} checks={checks} rolls={rolls} onGo={() => setOpen(false)} />
+        <Destinations label="Everything" {...counts} onGo={() => setOpen(false)} />
         {who}
       </Drawer>
     </>

@@ -3,7 +3,7 @@
 import { notifications } from '@mantine/notifications';
 import { usePathname } from 'next/navigation';
 import { useEffect } from 'react';
-import { sayCount } from '@/core/time/words';
+import { sayCount, plural } from '@/core/time/words';
 import { sendMarks } from './send-marks';
 import { keepOne, readKept, sessionsWaiting, type OwnMark } from './stored-marks';
 
@@ -46,7 +46,7 @@ async function sendWaiting(staffId: number): Promise<void> {
       ...refused.map(({ says }) => says),
     ];
     notifications.show({
-      title: `${sayCount(taken, 'mark')} of ${sessionId} that waited on this device ${taken === 1 ? 'was' : 'were'} saved`,
+      title: `${sayCount(taken, 'mark')} of ${sessionId} that waited on this device ${plural(taken, 'was', 'were')} saved`,
       message: left.filter(Boolean).join(' '),
     });
   }

@@ -48,7 +48,8 @@ export function SegmentMenu({ own, current, label }: Props) {
     <Menu position="bottom-start" shadow="md" width={320} onOpen={() => void read()}>
       <Menu.Target>
         <Button variant="default" rightSection={<IconChevronDown size={14} />}>
-          Caseload: {label ?? own}
+          <span className={classes.barKey}>Caseload:&nbsp;</span>
+          {label ?? own}
         </Button>
       </Menu.Target>
       <Menu.Dropdown>

@@ -51,7 +51,7 @@ export async function TopBar({ frame, present = false }: Props) {
         </p>
       )}
       {asOf !== null && (
-        <p className={classes.looking}>
+        <p className={classes.notice}>
           {present
             ? 'You look at a past day elsewhere; this screen shows now.'
             : 'You look at a past day, as it was at its end. What you do is done now.'}
@@ -62,7 +62,7 @@ export async function TopBar({ frame, present = false }: Props) {
         </p>
       )}
       {!present && frame.beingRead && (
-        <p className={classes.looking} role="status">
+        <p className={classes.notice} role="status">
           <Refresher every={BEING_READ} />
           {asOf === null ? 'Drift' : 'Drift of this day'} is being read anew after a change, so some of it may still
           change.

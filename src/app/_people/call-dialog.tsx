@@ -2,6 +2,7 @@
 
 import { Alert, Button, Group, Kbd, Modal, Stack, TextInput } from '@mantine/core';
 import { useHotkeys, type HotkeyItem } from '@mantine/hooks';
+import { useRef } from 'react';
 import { CALL_OUTCOMES, CALL_OUTCOME_NAMES } from '@/core/contact/call';
 import { dateOfDay } from '@/core/time/zone';
 import type { LoggedCall } from '@/server/contact/contact';
@@ -30,14 +31,16 @@ interface Props {
 /** Days after which one looks again, when nothing else is said. */
 const LOOK_AGAIN = 3;
 
-/** Puts a call on record: one key for how it ended, with a day to follow up. */
+/** Puts a call on record: how it ended by one key or press, a remark, a day to follow up; Enter saves. */
 export function CallDialog({ person, opened, today, onClose, onDone }: Props) {
   const empty: CallForm = { outcome: '', remark: '', next: dateOfDay(today + LOOK_AGAIN) };
+  const remark = useRef<HTMLInputElement>(null);
   const form = useForm({ values: empty, keep: (values) => logCall(person.id, values) });
-  const log = (outcome: (typeof CALL_OUTCOME_NAMES)[number]) =>
-    form.submit({ outcome }, (logged) => {
+  const chosen = CALL_OUTCOME_NAMES.find((outcome) => outcome === form.values.outcome);
+  const save = () =>
+    form.submit({}, (logged) => {
       form.set(empty);
-      onDone(logged, `Call to ${person.name}: ${CALL_OUTCOMES[outcome].says}`);
+      onDone(logged, `Call to ${person.name}: ${CALL_OUTCOMES[chosen!].says}`);
     });
   useHotkeys(
     opened
@@ -46,7 +49,8 @@ export function CallDialog({ person, opened, today, onClose, onDone }: Props) {
           (event) => {
             if (isTypedIn(event.target)) return;
             event.preventDefault();
-            log(outcome);
+            form.set({ outcome });
+            remark.current?.focus();
           },
           { preventDefault: false },
         ])
@@ -56,43 +60,56 @@ export function CallDialog({ person, opened, today, onClose, onDone }: Props) {
   );
   return (
     <Modal opened={opened} onClose={onClose} title={`Call to ${person.name}`}>
-      <Stack gap="sm">
-        <div>
-          {person.phone ? (
-            <a href={`tel:${person.phone.replace(/[^\d+]/g, '')}`}>{person.phone}</a>
-          ) : (
-            'No phone number is known.'
+      <form
+        noValidate
+        onSubmit={(event) => {
+          event.preventDefault();
+          save();
+        }}
+      >
+        <Stack gap="sm">
+          <div>
+            {person.phone ? (
+              <a href={`tel:${person.phone.replace(/[^\d+]/g, '')}`}>{person.phone}</a>
+            ) : (
+              'No phone number is known.'
+            )}
+            {person.lastContact && <div>Last contact: {person.lastContact}</div>}
+          </div>
+          <Group gap={8} role="group" aria-label="How it ended">
+            {CALL_OUTCOME_NAMES.map((outcome, index) => (
+              <Button
+                key={outcome}
+                variant={outcome === chosen ? 'filled' : 'default'}
+                aria-pressed={outcome === chosen}
+                data-autofocus={index === 0 || undefined}
+                rightSection={<Kbd size="xs">{CALL_OUTCOMES[outcome].key}</Kbd>}
+                onClick={() => form.set({ outcome })}
+              >
+                {CALL_OUTCOMES[outcome].says.replace(/^./, (letter) => letter.toUpperCase())}
+              </Button>
+            ))}
+          </Group>
+          <TextInput ref={remark} label="Remark" maxLength={2000} {...form.field('remark')} />
+          <DayField
+            label="Follow up on"
+            description="Makes a follow-up; empty for none."
+            value={form.values.next}
+            error={form.errors.next}
+            onChange={(next) => form.set({ next })}
+          />
+          {(form.errors.outcome ?? form.trouble) && (
+            <Alert color="red" role="alert">
+              {form.errors.outcome ? 'Choose how the call ended, then save it.' : form.trouble}
+            </Alert>
           )}
-          {person.lastContact && <div>Last contact: {person.lastContact}</div>}
-        </div>
-        <Group gap={8} role="group" aria-label="How it ended">
-          {CALL_OUTCOME_NAMES.map((outcome, index) => (
-            <Button
-              key={outcome}
-              variant={index === 0 ? 'filled' : 'default'}
-              loading={form.pending}
-              data-autofocus={index === 0 || undefined}
-              rightSection={<Kbd size="xs">{CALL_OUTCOMES[outcome].key}</Kbd>}
-              onClick={() => log(outcome)}
-            >
-              {CALL_OUTCOMES[outcome].says}
+          <Group>
+            <Button type="submit" loading={form.pending}>
+              Save the call
             </Button>
-          ))}
-        </Group>
-        <TextInput label="Remark" maxLength={2000} {...form.field('remark')} />
-        <DayField
-          label="Follow up on"
-          description="Makes a follow-up; empty for none."
-          value={form.values.next}
-          error={form.errors.next}
-          onChange={(next) => form.set({ next })}
-        />
-        {form.trouble && (
-          <Alert color="red" role="alert">
-            {form.trouble}
-          </Alert>
-        )}
-      </Stack>
+          </Group>
+        </Stack>
+      </form>
     </Modal>
   );
 }

@@ -94,7 +94,7 @@ export function itemStatuses(course: Course, facts: LearnerFacts, now: number): 
       facts: own,
       state,
       dueAt,
-      dueState: dueState,
+      dueState,
       isOverdue: dueState !== null && isOverdue(dueState, dueAt!, now),
     };
   });
@@ -242,7 +242,7 @@ export function enrolmentProgress(
     plan: ascending(planned.filter((day) => day !== null)),
     tracks: tracksOf(statuses, planned, zone),
     openDues: ascending(
-      statuses.flatMap(({ dueState: dueState, dueAt, facts: own }) => {
+      statuses.flatMap(({ dueState, dueAt, facts: own }) => {
         const isOpen =
           dueState !== null && dueState !== 'exempt' && dueState !== 'graded' && firstHandIn(own.attempts) === null;
         return isOpen ? [dueAt!] : [];

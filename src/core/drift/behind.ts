@@ -1,3 +1,4 @@
+import { plural } from '../time/words';
 import { firstDay } from './first-day';
 import { ramp } from './ramp';
 import type { Said, Sentence } from './sentences';
@@ -29,7 +30,7 @@ export const behind: Factor = {
     behind: ({ weeks, done, planned }: Behind): Said => ({
       fact:
         weeks > 0
-          ? `${weeks} ${weeks === 1 ? 'week' : 'weeks'} behind plan`
+          ? `${weeks} ${plural(weeks, 'week')} behind plan`
           : weeks < 0
             ? `${-weeks} ${weeks === -1 ? 'week' : 'weeks'} ahead of plan`
             : 'Level with plan',

@@ -27,9 +27,9 @@ export const falling: Factor<readonly number[]> = {
   evidence: 'grades',
   words: {
     falling: ({ earlier, last }: Falling): Said => ({
-      fact: earlier > last ? `Marks down ${earlier - last} points beside the group` : 'Marks are not falling',
+      fact: earlier > last ? `Marks fell ${earlier - last} points more than the group’s` : 'Marks are not falling',
       more: [`${signed(last)} beside its mean on the last two, ${signed(earlier)} before`],
-      short: earlier > last ? `marks down ${earlier - last} points` : 'marks not falling',
+      short: earlier > last ? `marks fell ${earlier - last} points` : 'marks not falling',
     }),
   },
   /** Everyone's mean share on each assignment, by its place. */

@@ -143,7 +143,7 @@ export function groupReadings(
       const band = reading.score === null ? null : nextBand(reading.score, before, model.edges);
       previous.set(enrolmentId, { score: reading.score, band });
       const absence = reading.without === 'finished' ? null : absenceFor(facts);
-      readings.push({ ...reading, enrolmentId, day, band, absence: absence });
+      readings.push({ ...reading, enrolmentId, day, band, absence });
     }
   }
   return readings;

@@ -2,6 +2,7 @@
  * What a reason says, kept as numbers and the name of its sentence: readings store these, and they are put into
  * words when they are read, so that better words hold for every reading there is.
  */
+import { plural } from '../time/words';
 import { FACTORS } from './model';
 
 /** The name of a sentence and its numbers. */
@@ -39,7 +40,7 @@ export function say(sentence: Sentence): Said {
   }
   const said = words(sentence);
   if (sentence.ahead === undefined) return said;
-  const ahead = `${sentence.ahead} ${sentence.ahead === 1 ? 'week' : 'weeks'} ahead of plan and nothing overdue: not held against them`;
+  const ahead = `${sentence.ahead} ${plural(sentence.ahead, 'week')} ahead of plan and nothing overdue: not held against them`;
   return { ...said, more: [...said.more, ahead] };
 }
 
@@ -50,14 +51,13 @@ export function sayWhole(sentence: Sentence): string {
 }
 
 /**
- * Reasons on two lines: the strongest whole, what the others add in short. What another has said already (whoever did
- * nothing said nothing) is not said again.
+ * Reasons in few words: the fact of the first, and what each of the others adds in short. What another has said already
+ * (whoever did nothing said nothing) is not said again.
  */
-export function sayBriefly(sentences: readonly Sentence[]): { fact: string; more: string; others: string } {
+export function sayBriefly(sentences: readonly Sentence[]): { fact: string; others: string[] } {
   const [first, ...rest] = sentences;
-  if (!first) return { fact: '', more: '', others: '' };
-  const { fact, more } = say(first);
+  if (!first) return { fact: '', others: [] };
   const didNothing = sentences.some(({ name, own }) => name === 'working' && own === 0);
   const adds = first.name === 'talking' ? rest : rest.filter(({ name }) => !(didNothing && name === 'talking'));
-  return { fact, more: more.join(' · '), others: adds.map((sentence) => say(sentence).short).join(', ') };
+  return { fact: say(first).fact, others: adds.map((sentence) => say(sentence).short) };
 }

@@ -159,7 +159,7 @@ describe('falling marks', () => {
     expect(falling.assess(hard[0], everyone)!.value).toBeCloseTo(0);
     const drop = member([0.8, 0.8, 0.8, 0.3, 0.3]);
     expect(falling.assess(drop, everyone)!.value).toBeCloseTo(10 / 15);
-    expect(sayWhole(falling.assess(drop, everyone)!.says)).toContain('Marks down 10 points beside the group');
+    expect(sayWhole(falling.assess(drop, everyone)!.says)).toContain('Marks fell 10 points more than the group’s');
   });
   it('need five that are known', () => {
     expect(falling.assess(member([0.1, 0.1, 0.1, 0.1]), [])).toBeNull();

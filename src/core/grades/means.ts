@@ -107,14 +107,14 @@ export function meansOf(
   return {
     on_graded_work: mean(({ graded }) => graded),
     of_whole_course: mean(({ all }) => all),
-    if_missing_scores_0: mean(({ graded, overdue: overdue }) => graded + overdue),
+    if_missing_scores_0: mean(({ graded, overdue }) => graded + overdue),
   };
 }
 
 /** Why the three differ, in one sentence. */
 export function sayMeans(
   means: Means,
-  { graded, overdue: overdue, toCome }: { graded: number; overdue: number; toCome: number },
+  { graded, overdue, toCome }: { graded: number; overdue: number; toCome: number },
 ): string {
   if (means.on_graded_work === null) {
     return overdue > 0 ? `Nothing is graded yet; ${overdue} overdue count 0 in the second.` : 'Nothing is graded yet.';

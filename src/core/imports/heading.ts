@@ -1,4 +1,5 @@
 /** Which of a file's columns are ours. */
+import { plural } from '../time/words';
 import { plainCell } from './cells';
 import { foldHeading } from './heading-name';
 import { FILE_KINDS, columnsOfKind, type FileKindName } from './kinds';
@@ -50,7 +51,9 @@ export function readHeading(kind: FileKindName, cells: readonly string[], mappin
   const checks = cellChecks(FILE_KINDS[kind].row);
   const missing = ours.filter((name) => !known.includes(name) && checks.get(name)?.('') !== null);
   if (missing.length > 0) {
-    throw new NotSuchAFile(`A ${kind} file needs the column${missing.length > 1 ? 's' : ''} ${missing.join(', ')}.`);
+    throw new NotSuchAFile(
+      `A file of the kind ${kind} needs the ${plural(missing.length, 'column')} ${missing.join(', ')}.`,
+    );
   }
   return {
     columns: folded.flatMap((name, index) =>

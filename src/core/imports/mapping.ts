@@ -24,7 +24,7 @@ export function mappingFaults(kind: FileKindName, headings: readonly string[], {
     if (to) users.set(to, [...(users.get(to) ?? []), heading]);
   }
   return [...users].flatMap(([to, from]) => {
-    if (!ours.includes(to)) return [`${from[0]} is mapped to ${to}, which a ${kind} file does not have`];
+    if (!ours.includes(to)) return [`${from[0]} is mapped to ${to}, which a file of the kind ${kind} does not have`];
     return from.length > 1 ? [`${from.join(' and ')} are both mapped to ${to}`] : [];
   });
 }

@@ -39,9 +39,22 @@ export function sayLength(ms: number): string {
   return rest === 0 ? `${hours} h` : `${hours} h ${rest} min`;
 }
 
+const plurals = new Intl.PluralRules('en-GB');
+const lists = new Intl.ListFormat('en-GB');
+
+/** The word that goes with a number. @example plural(1, 'is', 'are') // 'is' */
+export function plural(count: number, one: string, many = `${one}s`): string {
+  return plurals.select(count) === 'one' ? one : many;
+}
+
 /** "1 day", "3 days". */
 export function sayCount(count: number, one: string, many = `${one}s`): string {
-  return `${count.toLocaleString('en-GB')} ${count === 1 ? one : many}`;
+  return `${count.toLocaleString('en-GB')} ${plural(count, one, many)}`;
+}
+
+/** "quiz", "quiz and page", "quiz, page and video". */
+export function sayList(words: readonly string[]): string {
+  return lists.format(words);
 }
 
 /** "1,234", or "about 1,200" for an estimate, to two digits. */

@@ -140,7 +140,7 @@ export function byWatch(setting: DriftSetting): Rule {
   const drift = byDrift(setting);
   const { away, never } = setting.parts;
   return (seen) => {
-    const { absence: absence, without } = seen;
+    const { absence, without } = seen;
     if (without === 'finished' || absence.days >= (absence.hasCome ? away : never)) return null;
     return drift(seen) ?? absence.days - NEVER;
   };
@@ -148,7 +148,7 @@ export function byWatch(setting: DriftSetting): Rule {
 
 /** Quiet so many days or more, or never there: the longest first. */
 export function quietFor(days: number): Rule {
-  return ({ absence: absence }) =>
+  return ({ absence }) =>
     absence.hasCome && absence.days < days ? null : absence.days + (absence.hasCome ? 0 : NEVER);
 }
 

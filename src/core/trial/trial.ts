@@ -49,7 +49,7 @@ function figuresOf(own: Outcome, again: readonly Outcome[], perWeek: readonly nu
   return {
     recall: estimateOf(
       own.recall,
-      again.map(({ recall: recall }) => recall),
+      again.map(({ recall }) => recall),
     ),
     precision: estimateOf(
       own.precision,
@@ -83,7 +83,7 @@ function byChance(cohorts: readonly Cohort[], { learners, perWeek }: Replayed): 
   const average = (of: (outcome: Outcome) => number | null) => mean(lists.flatMap((one) => of(one) ?? []));
   return figuresOf(
     {
-      recall: average(({ recall: recall }) => recall),
+      recall: average(({ recall }) => recall),
       precision: average(({ precision }) => precision),
       lead: average(({ lead }) => lead),
     },

@@ -4,7 +4,7 @@ import type { Channel } from '@/core/contact/recipient';
 import type { CallOutcome } from '@/core/contact/call';
 import type { MessageState } from '@/core/contact/message-state';
 import type { Db } from '../db';
-import { staffName, staffWords } from '../person';
+import { freeText, staffName, staffWords } from '../person';
 import { learnerInScope, wordsOnly, type Viewer } from '../scope';
 import { nearestSign } from './signs';
 import { idList } from '../view';
@@ -38,8 +38,9 @@ export interface ContactRow {
   body: string;
   by: string;
   by_id: number;
-  /** The first answer to a message. */
+  /** The first answer to a message, and what it says. */
   answered_at: number | null;
+  answer: string | null;
   /** Last sign of life at or before the contact and first one after it, in the courses in view. */
   last_before: number | null;
   first_after: number | null;
@@ -73,6 +74,10 @@ export async function contactsOf(
     'body',
     'staff_id',
     db.raw(`(SELECT min(received_at) FROM reply WHERE message_id = message.id AND kind = 'answer') AS answered_at`),
+    db.raw(
+      `(SELECT ${freeText(viewer, 'body')} FROM reply WHERE message_id = message.id AND kind = 'answer'
+        ORDER BY received_at LIMIT 1) AS answer`,
+    ),
   );
   const calls = db('call').select(
     'id',
@@ -87,6 +92,7 @@ export async function contactsOf(
     'remark as body',
     'staff_id',
     db.raw('NULL AS answered_at'),
+    db.raw('NULL AS answer'),
   );
   const mine = (query: Knex.QueryBuilder, at: string): Knex.QueryBuilder =>
     query.whereIn('learner_id', idList(db, learnerIds)).where(at, '<=', until);
@@ -121,6 +127,7 @@ export async function contactsOf(
       db.raw(`${staffName(viewer)} AS "by"`),
       'staff.id as by_id',
       db.raw(`${wordsOnly(viewer, 'm.staff_id', 'm.answered_at')} AS answered_at`),
+      db.raw(`${wordsOnly(viewer, 'm.staff_id', 'm.answer')} AS answer`),
       nearestSign(db, viewer, contact, 'before').as('last_before'),
       nearestSign(db, viewer, contact, 'after').as('first_after'),
     );

@@ -192,6 +192,17 @@ export async function countDue(db: Db, viewer: Viewer, today: number): Promise<n
   );
 }
 
+/** How many follow-ups of learners in scope the viewer has promised between two instants, both included. */
+export async function promisedBy(db: Db, viewer: Viewer, from: number, until: number): Promise<number> {
+  return countOf(
+    db('follow_up as f')
+      .join('learner', 'learner.id', 'f.learner_id')
+      .where(learnerInScope(db, viewer))
+      .where('f.made_by', viewer.staffId)
+      .whereBetween('f.created_at', [from, until]),
+  );
+}
+
 /**
  * Colleagues to whom something about some learners can be handed over: staff who see every one of them too. A partner's
  * contact gives and gets none.

@@ -53,12 +53,16 @@ export interface ReplyRow {
   id: number;
   learner_id: string | null;
   name: string | null;
+  /** The learner's number, for actions; null for nobody's. */
+  learner: number | null;
   message_id: number | null;
   kind: ReplyKind;
   sender: string;
   subject: string;
   body: string;
   received_at: number;
+  /** When somebody said that they have read it; null for an answer that waits. */
+  read_at: number | null;
 }
 
 function readable(db: Db, viewer: Viewer) {
@@ -69,12 +73,14 @@ function readable(db: Db, viewer: Viewer) {
       'reply.id',
       db.raw(`CASE WHEN learner.id IS NULL THEN NULL ELSE ${id} END AS learner_id`),
       db.raw(`CASE WHEN learner.id IS NULL THEN NULL ELSE ${name} END AS name`),
+      'reply.learner_id as learner',
       'reply.message_id',
       'reply.kind',
       db.raw(`${freeText(viewer, 'reply.sender')} AS sender`),
       db.raw(`${freeText(viewer, 'reply.subject')} AS subject`),
       db.raw(`${freeText(viewer, 'reply.body')} AS body`),
       'reply.received_at',
+      'reply.read_at',
     );
 }
 
@@ -104,6 +110,31 @@ export async function repliesPage(
     .limit(limit)
     .offset(offset);
   return { rows, total };
+}
+
+/** Unread answers to the viewer's own messages, of learners in scope: the figure on the rail. */
+export async function countUnread(db: Db, viewer: Viewer): Promise<number> {
+  return countOf(
+    db('reply')
+      .join('message', 'message.id', 'reply.message_id')
+      .join('learner', 'learner.id', 'reply.learner_id')
+      .where('message.staff_id', viewer.staffId)
+      .where('reply.kind', 'answer')
+      .whereNull('reply.read_at')
+      .where(learnerInScope(db, viewer)),
+  );
+}
+
+/** Notes that an answer has been read, or is to be read again (null). False for one that the viewer may not read. */
+export async function noteRead(db: Db, viewer: Viewer, id: number, at: number | null): Promise<boolean> {
+  const mine = readable(db, viewer)
+    .leftJoin('message', 'message.id', 'reply.message_id')
+    .where('reply.id', id)
+    .where(learnerInScope(db, viewer))
+    .where(wordsInScope(viewer, 'message.staff_id'));
+  if ((await countOf(mine.clearSelect())) === 0) return false;
+  await db('reply').where({ id }).update({ read_at: at });
+  return true;
 }
 
 /** Answers that matched nobody and wait for a lead to say whose they are. */

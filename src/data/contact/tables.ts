@@ -91,6 +91,7 @@ export const CONTACT_TABLES = {
     body: text(),
     received_at: integer(),
     settled_at: orNull(integer()),
+    read_at: orNull(integer()),
   },
   template: {
     id: integer(),

@@ -1,5 +1,5 @@
 /** What a change of an item means for those who have worked on it already. */
-import { sayCount } from '@/core/time/words';
+import { sayCount, plural } from '@/core/time/words';
 import type { RawConnection } from '../db';
 
 /** Columns of an item that decide when it is done, due and how it counts. */
@@ -17,6 +17,6 @@ export function affectedBy(raw: RawConnection, itemIds: ReadonlySet<number>): st
     .get(JSON.stringify([...itemIds])) as { learners: number; items: number };
   if (learners === 0) return [];
   return [
-    `${sayCount(items, 'item')} that ${sayCount(learners, 'learner')} had worked on ${items === 1 ? 'was' : 'were'} changed: what is done, owed and graded was worked out anew.`,
+    `${sayCount(items, 'item')} that ${sayCount(learners, 'learner')} had worked on ${plural(items, 'was', 'were')} changed: what is done, owed and graded was worked out anew.`,
   ];
 }

@@ -1,6 +1,6 @@
 /** Taking outline rows: courses, their units and items. */
 import { isSkipped, parseInstant } from '@/core/time/instant';
-import { sayCount } from '@/core/time/words';
+import { sayCount, plural } from '@/core/time/words';
 import { dateOfDay } from '@/core/time/zone';
 import { staleCourses } from '../drift/stale';
 import { checked, day, fault, given, orNull, upsert } from '../imports/rows';
@@ -145,7 +145,7 @@ export const openOutlineImporter: OpenImporter = (raw, context) => {
       ...(kept.size === 0
         ? []
         : [
-            `${sayCount(kept.size, 'value')} set here ${kept.size === 1 ? 'stays' : 'stay'}: ${[...kept].slice(0, 5).join(', ')}${kept.size > 5 ? ' …' : ''}.`,
+            `${sayCount(kept.size, 'value')} set here ${plural(kept.size, 'stays', 'stay')}: ${[...kept].slice(0, 5).join(', ')}${kept.size > 5 ? ' …' : ''}.`,
           ]),
     ],
     (): OutlineState => ({ positions: [...positions], changedItems: [...changedItems], kept: [...kept] }),

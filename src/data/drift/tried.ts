@@ -17,16 +17,12 @@ interface TriedRow {
 }
 
 /**
- * The last attempt to reach each learner within some days before the end of a day, and what was known of it by then. A
- * message that did not arrive is none, and an announcement is about nobody.
+ * Attempts to reach learners between two instants, both included: calls, and messages. A message that did not arrive is none,
+ * and an announcement is about nobody.
+ *
+ * @param staffId whose they are; everybody's where it is left out
  */
-export async function triedWithin(
-  db: Db,
-  view: DriftView,
-  { days, day, zone }: { days: number; day: number; zone: string },
-): Promise<Map<number, Tried>> {
-  const from = startOfDay(day - days, zone);
-  const until = Math.min(view.now, startOfDay(day + 1, zone) - 1);
+function attemptsBetween(db: Db, from: number, until: number, staffId?: number): Knex.QueryBuilder {
   const announcements = db('message')
     .join('draft', 'draft.id', 'message.draft_id')
     .where('draft.is_about', 0)
@@ -34,12 +30,36 @@ export async function triedWithin(
     .groupBy('message.draft_id')
     .having(db.raw('count(*)'), '>', ANNOUNCED_TO)
     .select('message.draft_id');
+  const own = (query: Knex.QueryBuilder) => {
+    if (staffId !== undefined) query.where('staff_id', staffId);
+  };
   const messages: Knex.QueryBuilder = db('message')
     .whereNotIn('state', ['failed', 'bounced'])
     .whereBetween('created_at', [from, until])
     .whereNotIn('draft_id', announcements)
+    .modify(own)
     .select('learner_id', 'created_at as at');
-  const attempts = messages.unionAll([db('call').whereBetween('at', [from, until]).select('learner_id', 'at')]);
+  return messages.unionAll([db('call').whereBetween('at', [from, until]).modify(own).select('learner_id', 'at')]);
+}
+
+/** Learners whom a member of staff tried to reach between two instants, both included. */
+export async function triedBy(db: Db, staffId: number, from: number, until: number): Promise<number[]> {
+  return db
+    .from(attemptsBetween(db, from, until, staffId).as('a'))
+    .distinct()
+    .pluck('a.learner_id');
+}
+
+/**
+ * The last attempt to reach each learner within some days before the end of a day, and what was known of it by then. */
+export async function triedWithin(
+  db: Db,
+  view: DriftView,
+  { days, day, zone }: { days: number; day: number; zone: string },
+): Promise<Map<number, Tried>> {
+  const from = startOfDay(day - days, zone);
+  const until = Math.min(view.now, startOfDay(day + 1, zone) - 1);
+  const attempts = attemptsBetween(db, from, until);
   const rows: TriedRow[] = await db
     .with('tried', db.from(attempts.as('a')).groupBy('learner_id').select('learner_id', db.raw('max(at) AS at')))
     .from('tried')

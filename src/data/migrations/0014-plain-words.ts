@@ -60,6 +60,13 @@ const KEYS: readonly (readonly [table: string, column: string, was: string, is: 
   ['trial_run', 'result', 'reach', 'recall'],
 ];
 
+/** An answer that has been read says so; those from before all have. */
+const UNREAD = [
+  'ALTER TABLE reply ADD COLUMN read_at INTEGER',
+  'UPDATE reply SET read_at = received_at',
+  `CREATE INDEX reply_unread ON reply (message_id) WHERE read_at IS NULL AND kind = 'answer'`,
+];
+
 const name = (text: string) => `"${text}"`;
 
 async function rename(db: Knex, isBack: boolean): Promise<void> {
@@ -100,8 +107,11 @@ async function rename(db: Knex, isBack: boolean): Promise<void> {
 
 export async function up(db: Knex): Promise<void> {
   await rename(db, false);
+  for (const statement of UNREAD) await db.raw(statement);
 }
 
 export async function down(db: Knex): Promise<void> {
+  await db.raw('DROP INDEX reply_unread');
+  await db.raw('ALTER TABLE reply DROP COLUMN read_at');
   await rename(db, true);
 }

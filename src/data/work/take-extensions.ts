@@ -1,6 +1,6 @@
 /** Taking extensions: one that was given here stays, and the file's is told of. */
 import { parseInstant } from '@/core/time/instant';
-import { sayCount } from '@/core/time/words';
+import { sayCount, plural } from '@/core/time/words';
 import { checked, fault } from '../imports/rows';
 import type { OpenImporter } from '../imports/importer';
 import { findExtension, setExtension } from './extensions';
@@ -47,6 +47,6 @@ export const openExtensionsImporter: OpenImporter = (raw, context) => {
     () =>
       left === 0
         ? []
-        : [`${sayCount(left, 'extension')} given here by hand ${left === 1 ? 'stays' : 'stay'} as they were.`],
+        : [`${sayCount(left, 'extension')} given here by hand ${plural(left, 'stays', 'stay')} as they were.`],
   );
 };

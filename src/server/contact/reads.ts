@@ -9,6 +9,7 @@ import { reader } from '../request/reader';
 
 export const colleaguesOf = reader(followUpsData.colleaguesOf);
 export const contactPulse = reader(contactsData.contactPulse);
+export const countUnread = reader(repliesData.countUnread);
 export const countDue = reader(followUpsData.countDue);
 export const findFollowUp = reader(followUpsData.findFollowUp);
 export const findFollowUps = reader(followUpsData.findFollowUps);

@@ -5,7 +5,7 @@ import { findLearner } from '@/data/people/learners';
 import type { DriftView } from '@/data/view';
 import { listSetAside } from '@/data/drift/set-aside';
 import { dayOf } from '@/core/time/zone';
-import { bringBack, isToBeToldOfDrift, dismissModelNotice, recallOf, setAside, setCapacity } from './own-watch';
+import { bringBack, isToBeToldOfDrift, dismissModelNotice, capacityOf, setAside, setCapacity } from './own-watch';
 import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { openDriftView } from '../request/view';
 import { allMatching, needOrder, readWatchFilter, watchNames, watchPage } from './watch';
@@ -132,10 +132,10 @@ describe('the Watch', () => {
 });
 
 it('the capacity is one’s own, and checked', async () => {
-  expect(await recallOf(runtime, view.viewer)).toBe(10);
+  expect(await capacityOf(runtime, view.viewer)).toBe(10);
   await setCapacity(runtime, view.viewer, { capacity: '6' });
-  expect(await recallOf(runtime, view.viewer)).toBe(6);
-  expect(await recallOf(runtime, await viewerByEmail(runtime, 'mentor@staff.example'))).toBe(10);
+  expect(await capacityOf(runtime, view.viewer)).toBe(6);
+  expect(await capacityOf(runtime, await viewerByEmail(runtime, 'mentor@staff.example'))).toBe(10);
   await expect(setCapacity(runtime, view.viewer, { capacity: '0' })).rejects.toThrow('1 to 1000');
 });
 

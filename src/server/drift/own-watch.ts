@@ -41,13 +41,13 @@ export async function bringBack({ db, clock }: Runtime, viewer: Viewer, learnerI
 }
 
 /** How many people the viewer can reach in a week. */
-export async function recallOf({ db }: Runtime, viewer: Viewer): Promise<number> {
+export async function capacityOf({ db }: Runtime, viewer: Viewer): Promise<number> {
   return Number((await readStaffSetting(db, viewer.staffId, 'capacity')) ?? USUAL_CAPACITY);
 }
 
 /** @throws InvalidInput */
 export async function setCapacity({ db }: Runtime, viewer: Viewer, values: Values): Promise<void> {
-  const { capacity: capacity } = readInput(CapacityInput, values);
+  const { capacity } = readInput(CapacityInput, values);
   await writeStaffSetting(db, viewer.staffId, 'capacity', capacity ?? String(USUAL_CAPACITY));
 }
 

@@ -89,17 +89,17 @@ export async function needOrder({ db, zone }: Runtime, view: DriftView): Promise
       learnerId,
       score,
       band,
-      daysAway: daysAway,
+      daysAway,
       never,
       weekAgo,
       weekAgoBand,
-      weekAgoDaysAway: weekAgoDaysAway,
+      weekAgoDaysAway,
       weekAgoNever,
       weekAgoRead,
     } = row;
     if (off.has(learnerId)) continue;
     const own = tried.get(learnerId) ?? null;
-    const part = partOf({ band, score, daysAway: daysAway, never, tried: own }, day, rules);
+    const part = partOf({ band, score, daysAway, never, tried: own }, day, rules);
     const before = {
       band: weekAgoBand,
       score: weekAgo,
@@ -112,11 +112,11 @@ export async function needOrder({ db, zone }: Runtime, view: DriftView): Promise
       learnerId,
       score,
       band,
-      daysAway: daysAway,
+      daysAway,
       never,
       weekAgo,
       weekAgoBand,
-      weekAgoDaysAway: weekAgoDaysAway,
+      weekAgoDaysAway,
       weekAgoNever,
       weekAgoRead,
       tried: own,

@@ -34,7 +34,7 @@ function readMapping(kind: FileKindName, text: string): Mapping {
   const strange = Object.values(columns).find((to) => to !== null && !ours.includes(String(to)));
   if (strange !== undefined) {
     throw new InvalidInput([
-      { field: 'mapping', message: `names a column that a ${kind} file does not have: ${strange}` },
+      { field: 'mapping', message: `names a column that a file of the kind ${kind} does not have: ${strange}` },
     ]);
   }
   const mapping = { columns, dates, timezone };

@@ -89,7 +89,7 @@ export async function answerWhoDid(runtime: Runtime, viewer: Viewer, values: Val
     view,
     period,
     item: itemId === undefined ? null : { item_id: itemId, title: items[0].title },
-    did: did,
+    did,
     didNot: rows.filter((row) => row.count === 0),
     deed,
     says: `${did.length} of ${sayCount(rows.length, 'learner')} ${deed}; ${rows.length - did.length} did not.`,
@@ -105,7 +105,7 @@ function brokenDays(start: number, end: number, zone: string) {
 
 /** The answer as the API gives it. @throws InvalidInput, NotFound */
 export async function whoDid(runtime: Runtime, viewer: Viewer, values: Values) {
-  const { did: did, didNot } = await answerWhoDid(runtime, viewer, values);
+  const { did, didNot } = await answerWhoDid(runtime, viewer, values);
   return {
     did: did.map(({ learner_id, name, count, first, last }) => ({
       learner_id,

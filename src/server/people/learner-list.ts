@@ -1,7 +1,7 @@
 /** The list of learners: what it can be asked for, and how it is read. */
 import { IsIn, IsOptional, Matches, MaxLength } from 'class-validator';
 import { BAND_WORDS } from '@/core/drift/bands';
-import { sayDay } from '@/core/time/words';
+import { sayDay, sayCount } from '@/core/time/words';
 import { HOUR, dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
 import { findItem } from '@/data/people/find';
 import type { Condition, LearnerColumn } from '@/data/people/learner-columns';
@@ -58,7 +58,7 @@ class LearnersQuery extends SegmentQuery {
 
   @Filter({
     tells: 'last there so many days ago or longer, or never',
-    says: (days) => `Quiet ${days} days or more`,
+    says: (days) => `Quiet ${sayCount(Number(days), 'day')} or more`,
     control: { as: 'count', label: 'Quiet, days or more', start: 7 },
     where: (days: number, at): Condition => ({ column: 'last_access', is: 'before or none', value: daysAgo(days, at) }),
   })
@@ -78,7 +78,7 @@ class LearnersQuery extends SegmentQuery {
 
   @Filter({
     tells: 'nobody has tried to reach them for so many days',
-    says: (days) => `Not contacted for ${days} days`,
+    says: (days) => `Not contacted for ${sayCount(Number(days), 'day')}`,
     control: { as: 'count', label: 'Not contacted, days', start: 14 },
   })
   @IsOptional()
@@ -87,7 +87,7 @@ class LearnersQuery extends SegmentQuery {
 
   @Filter({
     tells: 'enrolled more than so many weeks ago',
-    says: (weeks) => `Enrolled more than ${weeks} weeks ago`,
+    says: (weeks) => `Enrolled more than ${sayCount(Number(weeks), 'week')} ago`,
     control: { as: 'count', label: 'Enrolled more than, weeks ago', start: 4 },
     where: (weeks: number, { now, zone }): Condition => ({
       column: 'enrolled',
@@ -101,7 +101,7 @@ class LearnersQuery extends SegmentQuery {
 
   @Filter({
     tells: 'less than so many hours online in all, as far as can be told',
-    says: (hours) => `Online less than ${hours} hours`,
+    says: (hours) => `Online less than ${sayCount(Number(hours), 'hour')}`,
     control: { as: 'count', label: 'Online less than, hours', start: 1 },
     where: (hours: number): Condition => ({ column: 'minutes_online', is: 'before', value: hours * HOUR }),
   })

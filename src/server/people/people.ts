@@ -2,6 +2,7 @@
 import { sayWhole } from '@/core/drift/sentences';
 import { groupBy } from '@/core/group-by';
 import { CALL_OUTCOMES, hasReached } from '@/core/contact/call';
+import { splitAnswer } from '@/core/contact/answer';
 import { cameBack } from '@/core/contact/came-back';
 import type { MessageState } from '@/core/contact/message-state';
 import type { ContactShown, EnrolmentShown, Person, VisitShown } from '@/core/contact/person';
@@ -187,6 +188,17 @@ const STATE_WORDS: Record<MessageState, string> = {
 };
 const CONTACT_VERBS = { email: 'wrote', sms: 'texted', call: 'called' } as const;
 
+/** Letters of an answer that stand on its writer's line. */
+const ANSWER_SHOWN = 60;
+
+/** "answered “I want to stop the course”": its first words, where there are any. */
+function sayAnswered(answer: string | null): string {
+  const words = splitAnswer(answer ?? '').own.replace(/\s+/g, ' ');
+  if (words === '') return 'answered';
+  if (words.length <= ANSWER_SHOWN) return `answered “${words}”`;
+  return `answered “${words.slice(0, words.lastIndexOf(' ', ANSWER_SHOWN) + 1 || ANSWER_SHOWN).trimEnd()} …”`;
+}
+
 /** A contact in words, as its reader sees it. */
 export function showContact(row: ContactRow, view: DriftView, zone: string): ContactShown {
   const { now, viewer } = view;
@@ -203,7 +215,7 @@ export function showContact(row: ContactRow, view: DriftView, zone: string): Con
     `${mine ? 'You' : row.by} ${CONTACT_VERBS[row.kind]} ${sayDaysAgo(row.at, now, zone)}`,
     row.state ? STATE_WORDS[row.state] : '',
     row.outcome ? CALL_OUTCOMES[row.outcome].says : '',
-    answered !== null ? 'answered' : '',
+    answered !== null ? sayAnswered(row.answer) : '',
     back !== null ? 'came back' : '',
   ];
   return {

@@ -4,6 +4,7 @@ import type { FieldFault } from './input';
 /** Fields whose name does not say it. */
 const LABELS: Readonly<Record<string, string>> = {
   body: 'Text',
+  due: 'Follow up on',
   due_at: 'Due date',
   email: 'E-mail',
   from: 'First day',

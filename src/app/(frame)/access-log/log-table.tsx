@@ -94,7 +94,7 @@ export function LogTable({ lines, older, params, columns, fold, zone, now }: Pro
       {goesOn ? (
         <MoreRows more={more} failed={failed} load={load} says="More events …" />
       ) : (
-        <p className={lists.more}>No earlier event{all.length === 1 ? '' : 's'}.</p>
+        <p className={lists.more}>There are no earlier events.</p>
       )}
     </div>
   );

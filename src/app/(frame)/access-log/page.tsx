@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { sayAbout } from '@/core/time/words';
+import { sayAbout, plural } from '@/core/time/words';
 import { dateOfDay, dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
 import { coursesInLog, unitsOf } from '@/server/access/reads';
 import { segmentChoices } from '@/server/courses/reads';
@@ -142,7 +142,7 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
         <div className={classes.head}>
           <h1>Access log</h1>
           <span className={classes.soft}>
-            {sayAbout(count.total, count.about)} {count.total === 1 ? 'event' : 'events'}
+            {sayAbout(count.total, count.about)} {plural(count.total, 'event')}
           </span>
           <span className={classes.actions}>
             {learner && (

@@ -1,5 +1,6 @@
 'use server';
 
+import * as answers from '@/server/contact/answers';
 import * as contact from '@/server/contact/contact';
 import * as followUps from '@/server/contact/follow-ups';
 import { assignReply } from '@/server/contact/inbound';
@@ -43,6 +44,8 @@ export const assignAnswer = defineAction({
     await assignReply(runtime, viewer, replyId, id);
   },
 });
+
+export const readAnswer = defineAction({ takes: [whole, yes], run: answers.readAnswer });
 
 export const removeNote = defineAction({ takes: [whole, yes], run: contact.removeNote });
 

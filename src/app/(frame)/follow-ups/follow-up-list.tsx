@@ -197,7 +197,7 @@ function MoveDate({ row }: { row: FollowUpShown }) {
       <Popover.Dropdown>
         <DayField label="Follow up on" value={due} error={trouble} onChange={setDue} nested />
         <Button mt="xs" onClick={keep}>
-          Keep
+          Save
         </Button>
       </Popover.Dropdown>
     </Popover>

@@ -4,6 +4,8 @@ import { FOLLOW_UP_STATES, FOLLOW_UP_WORDS, type FollowUpState } from '@/core/co
 import { dayOf } from '@/core/time/zone';
 import { findFollowUps } from '@/server/contact/reads';
 import { FOLLOW_UP_PAGE, openFollowUps } from '@/server/contact/follow-ups';
+import { lastWeek, type LastWeek } from '@/server/contact/my-week';
+import { sayCount, sayDay } from '@/core/time/words';
 import { linkTo } from '../../_list/list-link';
 import { openFrame, type SearchParams } from '../../_frame/page-context';
 import frameClasses from '../../_frame/frame.module.css';
@@ -18,6 +20,17 @@ export const metadata: Metadata = { title: 'Follow-ups' };
 /** Closed ones shown, the newest. */
 const CLOSED_SHOWN = 100;
 
+/** "My last week, Mon 16 to Sun 22 Nov: 12 people contacted · 5 answered · 4 came back, 8 are still out · 3 follow-ups promised". */
+function sayLastWeek({ monday, sunday, contacted, answered, cameBack, stillOut, promised }: LastWeek): string {
+  const says = [
+    `${sayCount(contacted, 'person', 'people')} contacted`,
+    contacted > 0 && `${answered} answered`,
+    contacted > 0 && `${cameBack} came back, ${stillOut} still out`,
+    `${sayCount(promised, 'follow-up')} promised`,
+  ];
+  return `My last week, ${sayDay(monday)} to ${sayDay(sunday)}: ${says.filter(Boolean).join(' · ')}`;
+}
+
 export default async function FollowUpsPage({ searchParams }: { searchParams: SearchParams }) {
   const frame = await openFrame(searchParams);
   const { runtime, view, params, segmentKey } = frame;
@@ -27,7 +40,10 @@ export default async function FollowUpsPage({ searchParams }: { searchParams: Se
   const closed = params.state === 'closed';
   const state = FOLLOW_UP_STATES.find((one) => one === params.state) ?? null;
   const page = Math.max(1, Math.floor(Number(params.page)) || 1);
-  const list = await openFollowUps(runtime, view, { whose, state, page });
+  const [list, before] = await Promise.all([
+    openFollowUps(runtime, view, { whose, state, page }),
+    lastWeek(runtime, frame.viewer),
+  ]);
   const link = (changes: Record<string, string | null>) =>
     linkTo('/follow-ups', {
       in: segmentKey,
@@ -53,6 +69,7 @@ export default async function FollowUpsPage({ searchParams }: { searchParams: Se
           </span>
         </div>
         <FollowUpTabs />
+        {whose === 'mine' && !closed && before && <p className={classes.lastWeek}>{sayLastWeek(before)}</p>}
         <nav className={classes.states} aria-label="States">
           {FOLLOW_UP_STATES.map((one: FollowUpState) => (
             <Link

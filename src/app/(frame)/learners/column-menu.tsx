@@ -42,7 +42,7 @@ export function ColumnMenu({ columns, chosen, link }: Props) {
           </Stack>
         </Checkbox.Group>
         <Button mt="sm" loading={pending} disabled={wanted.length === 0} onClick={keep}>
-          Keep
+          Save
         </Button>
       </Popover.Dropdown>
     </Popover>

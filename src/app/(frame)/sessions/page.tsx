@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { clashes } from '@/core/sessions/timetable';
-import { sayCount, sayDay, sayTime } from '@/core/time/words';
+import { sayCount, sayDay, sayTime, plural } from '@/core/time/words';
 import { dateOfDay, dayFromDate, dayOf, startOfDay, weekday } from '@/core/time/zone';
 import type { CountedSession } from '@/data/sessions/sessions';
 import { breaksBetween, findCountedSessions } from '@/server/sessions/reads';
@@ -74,7 +74,7 @@ export default async function WeekPage({ searchParams }: { searchParams: SearchP
             <Link href={linkTo('/sessions/list', { roll: 'to_take', sort: '-starts_at' })}>
               {toTake === 1 ? 'The roll of 1 session was' : `The rolls of ${toTake} sessions were`} never taken
             </Link>
-            : until somebody does, {toTake === 1 ? 'it counts' : 'they count'} for nobody.
+            : until somebody does, {plural(toTake, 'it counts', 'they count')} for nobody.
           </p>
         )}
         {total === 0 && (

@@ -7,7 +7,7 @@ import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { isLead } from '@/core/staff/rights';
 import { noticeLines, noticesOf } from '@/server/drift/notices';
-import { isToBeToldOfDrift, recallOf } from '@/server/drift/own-watch';
+import { isToBeToldOfDrift, capacityOf } from '@/server/drift/own-watch';
 import {
   BAND_FILTERS,
   WATCH_PAGE,
@@ -17,13 +17,15 @@ import {
   type PartCount,
 } from '@/server/drift/watch';
 import { bandColor, bandTextColor } from '@/ui/gauge';
+import { commonReasons } from '@/core/drift/apart';
+import { contactedThisWeek } from '@/server/contact/my-week';
 import { linkTo } from '../../_list/list-link';
 import { openFrame, type SearchParams } from '../../_frame/page-context';
 import { TopBar } from '../../_frame/top-bar';
 import { ModelNotice } from './model-notice';
 import { NoticeLines } from './notice-lines';
 import { PartActions } from './part-actions';
-import { watchLine } from './watch-line';
+import { reasonsOf, sayCommon, watchLine } from './watch-line';
 import { WatchList } from './watch-list';
 import { WatchShoreline } from './watch-shoreline';
 import classes from './watch.module.css';
@@ -53,9 +55,10 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
   const { runtime, view, params, segmentKey } = frame;
   const filter = readWatchFilter(params);
   const { part, band, drift } = filter;
-  const [watch, capacity, isChanged, notices] = await Promise.all([
+  const [watch, capacity, contacted, isChanged, notices] = await Promise.all([
     watchPage(runtime, view, filter, Number(params.page) || 1),
-    recallOf(runtime, frame.viewer),
+    capacityOf(runtime, frame.viewer),
+    contactedThisWeek(runtime, frame.viewer),
     isToBeToldOfDrift(runtime, frame.viewer),
     noticesOf(runtime, view),
   ]);
@@ -69,6 +72,7 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
       drift: stretch,
       ...changes,
     });
+  const common = part === 'now' ? commonReasons(watch.people.map(reasonsOf)) : [];
   const isNarrowed = band !== null || drift !== null;
   const clear = <Link href={link({ band: null, drift: null })}>clear</Link>;
   return (
@@ -85,7 +89,7 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
             aria-current={one === part ? 'true' : undefined}
           >
             <strong>{watch.parts[one].count}</strong> {PART_WORDS[one]}
-            <span className={classes.soft}>{sayMoved(watch.parts[one])}</span>
+            <span className={`${classes.soft} ${classes.moved}`}>{sayMoved(watch.parts[one])}</span>
           </Link>
         ))}
       </nav>
@@ -113,7 +117,9 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
             />
             <strong style={{ color: bandTextColor(bandOfFilter(filter)) }}>{watch.counts[filter]}</strong>{' '}
             {bandWord(bandOfFilter(filter))}
-            {watch.fresh[filter] > 0 && ` · ${watch.fresh[filter]} ${filter === '0' ? 'back' : 'more'} this week`}
+            <span className={classes.moved}>
+              {watch.fresh[filter] > 0 && ` · ${watch.fresh[filter]} ${filter === '0' ? 'back' : 'more'} this week`}
+            </span>
           </Link>
         ))}
         <span className={classes.count}>
@@ -167,12 +173,13 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
         <WatchList
           // A new list starts with a new cursor and nothing selected.
           key={`${segmentKey} ${frame.asOf} ${part} ${band} ${stretch} ${watch.page}`}
-          people={watch.people.map((person) => watchLine(person, watch.places.get(person.id)!))}
+          people={watch.people.map((person) => watchLine(person, watch.places.get(person.id)!, common))}
+          common={sayCommon(common)}
           first={watch.first}
           asOf={frame.asOf}
           offset={(watch.page - 1) * WATCH_PAGE}
           listed={watch.listed}
-          capacity={part !== 'now' || isNarrowed || frame.asOf !== null ? null : capacity}
+          week={part !== 'now' || isNarrowed || frame.asOf !== null ? null : { capacity, contacted }}
           today={dayOf(runtime.clock.now(), runtime.zone)}
           now={view.now}
           zone={runtime.zone}

@@ -1,10 +1,12 @@
 /** A person as a line of the Watch: what the row shows, and no more is sent. */
 import type { WakeData } from '@/core/access/wake';
+import { inOrderApart } from '@/core/drift/apart';
+import { reasonTitle } from '@/core/drift/model';
 import { sayBriefly } from '@/core/drift/sentences';
 import type { Band } from '@/core/drift/types';
 import type { Person } from '@/core/contact/person';
 import type { Part } from '@/core/drift/order';
-import { sayCount } from '@/core/time/words';
+import { sayCount, sayList } from '@/core/time/words';
 
 export interface WatchLine {
   id: number;
@@ -12,23 +14,16 @@ export interface WatchLine {
   name: string;
   phone: string | null;
   toldApart: string | null;
-  /** Course and group, or the first of several, and how much is overdue. */
+  /** Course and group, or the first of several. */
   courses: string;
   score: number | null;
   band: Band | null;
-  /** The strongest reason: its fact, and what else it says. */
+  /** The reason that sets them apart: its fact. */
   fact: string;
-  more: string;
   /** What the other reasons add, in short. */
   others: string;
   lastContact: string | null;
   wake: WakeData;
-}
-
-/** "3 overdue", over all courses; nothing where nothing is, or it is not known. */
-function sayOverdue(enrolments: Person['enrolments']): string | null {
-  const overdue = enrolments.reduce((sum, one) => sum + (one.overdue ?? 0), 0);
-  return overdue > 0 ? `${overdue} overdue` : null;
 }
 
 /** What puts somebody in a list of their own: the first that its reader wants to know. */
@@ -43,37 +38,65 @@ interface Position {
   never: number | null;
 }
 
-/** A person in their position on the Watch, as a line. */
-export function watchLine(person: Person, position: Position): WatchLine {
+/** Everything that speaks for a person's being on the list, over all courses. */
+export function reasonsOf(person: Person) {
+  return person.enrolments.flatMap((enrolment) => enrolment.reasons.filter((reason) => reason.points > 0));
+}
+
+/** What nearly everybody on a list has, said once above it; null for nothing. */
+export function sayCommon(common: readonly string[]): string | null {
+  if (common.length === 0) return null;
+  const titles = common.map((factor) => reasonTitle(factor).toLowerCase());
+  return `What nearly everybody here has comes last on their line: ${sayList(titles)}.`;
+}
+
+/** A contact on a line that is one's own list: "Wrote 8 days ago · answered", without who it was where it was oneself. */
+const sayLast = (says: string | undefined) =>
+  says === undefined ? null : says.replace(/^You (.)/, (_, letter: string) => letter.toUpperCase());
+
+/** Letters of what the other reasons add that fit on a line; those that do not are counted. */
+const ROOM = 38;
+
+/** As many of some facts as have room, and how many more there are: no fact is cut. */
+function sayOthers(facts: readonly string[]): string {
+  const first = (count: number) => {
+    const more = facts.length - count;
+    return [facts.slice(0, count).join(', '), more > 0 ? `${more} more` : ''].filter(Boolean).join(' · ');
+  };
+  let count = Math.min(1, facts.length);
+  while (count < facts.length && first(count + 1).length <= ROOM) count += 1;
+  return first(count);
+}
+
+/**
+ * A person in their position on the Watch, as a line: what sets them apart comes first.
+ *
+ * @param common reasons that nearly everybody on the list has
+ */
+export function watchLine(person: Person, position: Position, common: readonly string[]): WatchLine {
   const { id, learnerId, name, phone, toldApart, enrolments, score, band, contacts, wake } = person;
-  const reasons = enrolments.flatMap((enrolment) => enrolment.reasons.filter((reason) => reason.points > 0));
+  const reasons = reasonsOf(person);
   const [first] = enrolments;
-  const why = reasons.length > 0 ? reasons : (first?.reasons.slice(0, 1) ?? []);
-  const { fact, more, others } = sayBriefly(why.map((reason) => reason.says));
+  const why = reasons.length > 0 ? inOrderApart(reasons, common) : (first?.reasons.slice(0, 1) ?? []);
+  const { fact, others } = sayBriefly(why.map((reason) => reason.says));
   const absence = sayAbsence(position);
-  const alone = [first?.title, first?.group].filter(Boolean).join(' · ');
+  const alone = [first?.title, first?.group?.replace(/^Group /, '')].filter(Boolean).join(' · ');
   return {
     id,
     learnerId,
     name,
     phone,
     toldApart,
-    courses: [
-      enrolments.length > 1 ? `${first.title} and ${enrolments.length - 1} more` : alone,
-      sayOverdue(enrolments),
-    ]
-      .filter(Boolean)
-      .join(' · '),
+    courses: enrolments.length > 1 ? `${first.title} and ${enrolments.length - 1} more` : alone,
     score: score === null ? null : Math.round(score * 10) / 10,
     band,
     ...(absence === null
       ? {
           fact: fact || (enrolments.find(({ without }) => without !== null)?.without ?? 'Nothing to judge by yet'),
-          more,
-          others,
+          others: sayOthers(others),
         }
-      : { fact: absence, more: '', others: [fact, others].filter(Boolean).join(', ') }),
-    lastContact: contacts[0]?.says ?? null,
+      : { fact: absence, others: sayOthers([fact, ...others].filter(Boolean)) }),
+    lastContact: sayLast(contacts[0]?.says),
     wake,
   };
 }

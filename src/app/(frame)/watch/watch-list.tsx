@@ -4,6 +4,7 @@ import { Button, Checkbox, Popover, TextInput } from '@mantine/core';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Person } from '@/core/contact/person';
+import { bandWord } from '@/core/drift/bands';
 import { sayCount } from '@/core/time/words';
 import { Gauge } from '@/ui/gauge';
 import { RowCheck } from '@/ui/row-check';
@@ -16,6 +17,12 @@ import type { WatchLine } from './watch-line';
 import { usePending } from '../../_frame/use-pending';
 import classes from './watch.module.css';
 
+/** One's own week. */
+export interface Week {
+  capacity: number;
+  contacted: number;
+}
+
 interface Props {
   people: WatchLine[];
   /** The first of them, explained. */
@@ -25,8 +32,10 @@ interface Props {
   /** Place of the first of them in the whole list. */
   offset: number;
   listed: number;
-  /** How many people one can reach this week: the list draws a line there. Null draws none. */
-  capacity: number | null;
+  /** How many people one can contact in a week, and how many one has: the list draws a line where it ends. Null draws none. */
+  week: Week | null;
+  /** What nearly everybody on the list has, in words; null where there is nothing. */
+  common: string | null;
   /** Day number of today, whichever day is looked at. */
   today: number;
   now: number;
@@ -36,7 +45,7 @@ interface Props {
 }
 
 /** The people in order of need, with the one under the cursor explained at the right. */
-export function WatchList({ people, first, asOf, offset, listed, capacity: capacity, today, now, zone, here }: Props) {
+export function WatchList({ people, first, asOf, offset, listed, week, common, today, now, zone, here }: Props) {
   const router = useRouter();
   const list = usePeople({
     people,
@@ -45,6 +54,7 @@ export function WatchList({ people, first, asOf, offset, listed, capacity: capac
     inAddress: true,
   });
   const { cursor, selected, setSelected } = list;
+  const left = week && Math.max(0, week.capacity - week.contacted);
   const person = list.person!;
   const selectAll = () =>
     list.start(async () => setSelected(new Set(await everybodyMatching(here.split('?')[1] ?? ''))));
@@ -82,10 +92,16 @@ export function WatchList({ people, first, asOf, offset, listed, capacity: capac
             />
             <span />
             <span>Learner</span>
-            <span className={classes.wide}>Wake, last 28 days</span>
+            <span className={classes.wide}>Last 28 days</span>
             <span>Why</span>
             <span className={classes.wide}>Last contact</span>
           </div>
+          {(common ?? (week !== null && left === 0)) && (
+            <div className={classes.above}>
+              {common && <span>{common}</span>}
+              {week !== null && left === 0 && <CapacityLine week={week} above />}
+            </div>
+          )}
           <ul className={classes.list} aria-label="Learners in order of need">
             {people.map((one, index) => (
               <Row
@@ -93,7 +109,7 @@ export function WatchList({ people, first, asOf, offset, listed, capacity: capac
                 rowProps={list.rowProps(index)}
                 person={one}
                 current={one.id === person.id}
-                capacity={capacity !== null && capacity === offset + index + 1 ? capacity : null}
+                week={week !== null && left === offset + index + 1 ? week : null}
                 selected={selected.has(one.id)}
                 onSelect={() => list.toggle(one.id)}
                 onGo={() => {
@@ -110,9 +126,15 @@ export function WatchList({ people, first, asOf, offset, listed, capacity: capac
   );
 }
 
-/** The line where one's week ends; pressing it sets how many one can reach. */
-function CapacityLine({ capacity: capacity }: { capacity: number }) {
-  const [value, setValue] = useState(String(capacity));
+/** "Your week: 10 people, 4 contacted". */
+function sayWeek({ capacity, contacted }: Week): string {
+  const all = `Your week: ${sayCount(capacity, 'person', 'people')}`;
+  return contacted === 0 ? all : `${all}, ${contacted} contacted`;
+}
+
+/** The line where one's week ends; pressing it sets how many one can contact. It goes up as people are contacted. */
+function CapacityLine({ week, above = false }: { week: Week; above?: boolean }) {
+  const [value, setValue] = useState(String(week.capacity));
   const [trouble, setTrouble] = useState<string | null>(null);
   const [opened, setOpened] = useState(false);
   const [pending, start] = usePending();
@@ -125,8 +147,13 @@ function CapacityLine({ capacity: capacity }: { capacity: number }) {
   return (
     <Popover opened={opened} onChange={setOpened} position="bottom-end" trapFocus>
       <Popover.Target>
-        <button type="button" className={classes.capacity} onClick={() => setOpened(!opened)}>
-          Your week: {sayCount(capacity, 'person', 'people')}
+        <button
+          type="button"
+          className={classes.capacity}
+          data-above={above || undefined}
+          onClick={() => setOpened(!opened)}
+        >
+          {sayWeek(week)}
         </button>
       </Popover.Target>
       <Popover.Dropdown>
@@ -139,7 +166,7 @@ function CapacityLine({ capacity: capacity }: { capacity: number }) {
           onKeyDown={(event) => event.key === 'Enter' && keep()}
         />
         <Button mt="xs" onClick={keep} loading={pending}>
-          Keep
+          Save
         </Button>
       </Popover.Dropdown>
     </Popover>
@@ -151,21 +178,21 @@ interface RowProps {
   person: WatchLine;
   current: boolean;
   selected: boolean;
-  /** Set on the last row that one can reach this week. */
-  capacity: number | null;
+  /** Set on the last row that one's week has room for. */
+  week: Week | null;
   onSelect: () => void;
   onGo: () => void;
   onOpen: () => void;
 }
 
-function Row({ rowProps, person, current, selected, capacity: capacity, onSelect, onGo, onOpen }: RowProps) {
-  const { name, toldApart, courses, fact, more, others, lastContact } = person;
+function Row({ rowProps, person, current, selected, week, onSelect, onGo, onOpen }: RowProps) {
+  const { name, toldApart, courses, fact, others, lastContact } = person;
   return (
     <li
       {...rowProps}
       className={classes.row}
       data-current={current || undefined}
-      data-last={capacity !== null || undefined}
+      data-last={week !== null || undefined}
     >
       <RowCheck checked={selected} onChange={onSelect} label={`Select ${name}`} />
       <Gauge score={person.score} band={person.band} />
@@ -179,20 +206,18 @@ function Row({ rowProps, person, current, selected, capacity: capacity, onSelect
         <strong>
           <bdi>{name}</bdi>
         </strong>
-        <span>{[toldApart, courses].filter(Boolean).join(' · ')}</span>
+        <span className={classes.bandWord}>{bandWord(person.band)}</span>
+        <span className={classes.courses}>{[toldApart, courses].filter(Boolean).join(' · ')}</span>
       </button>
       <span className={classes.wide}>
-        <Wake wake={person.wake} />
+        <Wake wake={person.wake} width={140} />
       </span>
       <span className={classes.why}>
-        <span>
-          <strong>{fact}</strong>
-          {more && <span className={classes.soft}> · {more}</span>}
-        </span>
+        <strong>{fact}</strong>
         {others && <span className={classes.soft}>{others}</span>}
       </span>
       <span className={`${classes.wide} ${classes.soft} ${classes.lastContact}`}>{lastContact ?? '–'}</span>
-      {capacity !== null && <CapacityLine capacity={capacity} />}
+      {week !== null && <CapacityLine week={week} />}
     </li>
   );
 }

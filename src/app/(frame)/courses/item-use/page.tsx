@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { itemUseNotice, sayItemUseNotice, usualReturn, type ItemUseNotice } from '@/core/item-use/item-use';
 import { packRows } from '@/core/rows';
-import { sayCount } from '@/core/time/words';
+import { sayCount, plural } from '@/core/time/words';
 import { DAY } from '@/core/time/zone';
 import { coursesSeen } from '@/server/courses/reads';
 import type { ItemUseRow } from '@/data/item-use/item-use';
@@ -150,7 +150,7 @@ function StandingOut({ rows, zone, now }: { rows: ItemUseRow[]; zone: string; no
     <ul className={classes.notable}>
       {nobody.length > 0 && (
         <li>
-          <strong>{sayCount(nobody.length, 'item')}</strong> {nobody.length === 1 ? 'was' : 'were'} opened by nobody:{' '}
+          <strong>{sayCount(nobody.length, 'item')}</strong> {plural(nobody.length, 'was', 'were')} opened by nobody:{' '}
           {names(nobody)}
           {more(nobody)}.
         </li>

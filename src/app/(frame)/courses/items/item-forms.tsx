@@ -4,7 +4,7 @@ import { Button, Modal } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState } from 'react';
 import { ATTEMPT_POLICIES, POLICY_WORDS } from '@/core/work/attempt';
-import { sayCount } from '@/core/time/words';
+import { sayCount, plural } from '@/core/time/words';
 import type { ItemEffect, ItemInput } from '@/server/courses/course-rules';
 import type { FormOf } from '@/server/request/input';
 import { choicesOf, type Field } from '../../../_frame/form-field';
@@ -97,7 +97,7 @@ export function ChangeItem({ course, item, title, values, categories }: Props) {
               <li>
                 {asked.effect.grades === 0
                   ? 'No mean on graded work changes.'
-                  : `${sayCount(asked.effect.grades, 'mean')} on graded work ${asked.effect.grades === 1 ? 'changes' : 'change'}.`}
+                  : `${sayCount(asked.effect.grades, 'mean')} on graded work ${plural(asked.effect.grades, 'changes', 'change')}.`}
               </li>
             </ul>
           )}

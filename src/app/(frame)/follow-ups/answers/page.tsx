@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { splitAnswer } from '@/core/contact/answer';
 import { sayCount, sayInstant } from '@/core/time/words';
 import type { ReplyKind, ReplyRow } from '@/data/contact/replies';
-import { repliesPage, unmatchedReplies } from '@/server/contact/reads';
+import { countUnread, repliesPage, unmatchedReplies } from '@/server/contact/reads';
 import { linkTo } from '../../../_list/list-link';
 import { openFrame, type SearchParams } from '../../../_frame/page-context';
 import frameClasses from '../../../_frame/frame.module.css';
@@ -11,6 +11,7 @@ import { FollowUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../follow-ups.module.css';
 import { Assign } from './assign';
+import { ReadAnswer } from './read-answer';
 
 export const metadata: Metadata = { title: 'Answers' };
 
@@ -27,7 +28,8 @@ export default async function AnswersPage({ searchParams }: { searchParams: Sear
   const { clock, zone } = runtime;
   const now = clock.now();
   const page = Math.max(1, Math.floor(Number(params.page)) || 1);
-  const [unmatched, { rows, total }] = await Promise.all([
+  const [unread, unmatched, { rows, total }] = await Promise.all([
+    countUnread(runtime, viewer),
     unmatchedReplies(runtime, viewer),
     repliesPage(runtime, view, { limit: PAGE, offset: (page - 1) * PAGE }),
   ]);
@@ -38,7 +40,10 @@ export default async function AnswersPage({ searchParams }: { searchParams: Sear
       <div className={frameClasses.page}>
         <div className={classes.head}>
           <h1>Answers</h1>
-          <span className={classes.soft}>{sayCount(total, 'answer')}</span>
+          <span className={classes.soft}>
+            {sayCount(total, 'answer')}
+            {unread > 0 && `, ${unread} unread`}
+          </span>
         </div>
         <FollowUpTabs />
         {unmatched.length > 0 && (
@@ -62,7 +67,13 @@ export default async function AnswersPage({ searchParams }: { searchParams: Sear
             record, beside the message it answers.
           </p>
         ) : (
-          rows.map((row) => <Answer key={row.id} row={row} now={now} zone={zone} />)
+          rows.map((row) => (
+            <Answer key={row.id} row={row} now={now} zone={zone}>
+              {row.kind === 'answer' && (
+                <ReadAnswer replyId={row.id} learner={row.learner} isRead={row.read_at !== null} />
+              )}
+            </Answer>
+          ))
         )}
         <nav className={classes.states} aria-label="Pages">
           {page > 1 && <Link href={link(page - 1)}>Newer</Link>}
@@ -83,7 +94,7 @@ interface AnswerProps {
 function Answer({ row, now, zone, children }: AnswerProps) {
   const { own, quoted } = splitAnswer(row.body);
   return (
-    <article className={classes.answer}>
+    <article className={classes.answer} data-unread={(row.kind === 'answer' && row.read_at === null) || undefined}>
       <div>
         <strong>
           {row.learner_id ? (

@@ -3,7 +3,7 @@
 import { notifications } from '@mantine/notifications';
 import { useRouter } from 'next/navigation';
 import { useTransition } from 'react';
-import { sayCount } from '@/core/time/words';
+import { sayCount, plural } from '@/core/time/words';
 import { offerUndo } from '../../../_frame/offer-undo';
 import type { Attender } from './presence-table';
 import { sendMarks, type SentMark } from '../../../_frame/send-marks';
@@ -20,7 +20,7 @@ export function useAccept(sessionId: string) {
         return;
       }
       if (answer.value.conflicts.length > 0) {
-        const title = `${sayCount(answer.value.conflicts.length, 'mark')} left as a colleague gave ${answer.value.conflicts.length === 1 ? 'it' : 'them'}`;
+        const title = `${sayCount(answer.value.conflicts.length, 'mark')} left as a colleague gave ${plural(answer.value.conflicts.length, 'it', 'them')}`;
         notifications.show({ title, message: 'Take the roll to see both and choose.', color: 'yellow' });
       }
       if (answer.value.refused.length > 0) {

@@ -115,7 +115,7 @@ function ChangeDialog({ code, label, credit, counts, onClose }: ChangeProps & { 
           )}
           <Group>
             <Button type="submit" loading={form.pending}>
-              Keep
+              Save
             </Button>
             <Button variant="default" onClick={onClose}>
               Cancel

@@ -2,7 +2,7 @@ import { Progress, Table, TableTbody, TableTd, TableTh, TableThead, TableTr } fr
 import { PlainTable } from '@/ui/plain-table';
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { sayCount, sayInstant } from '@/core/time/words';
+import { sayCount, sayInstant, plural } from '@/core/time/words';
 import { FILE_KINDS, FILE_KIND_NAMES, columnNames } from '@/core/imports/kinds';
 import type { ImportRun } from '@/data/imports/import-runs';
 import { pastRuns } from '@/server/imports/reads';
@@ -64,7 +64,7 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
         {unsettled > 0 && (
           <p className={classes.note}>
             {sayCount(unsettled, 'action word is', 'action words are')} not known yet.{' '}
-            <Link href="/set-up/mapping">Say what {unsettled === 1 ? 'it is' : 'they are'}</Link>.
+            <Link href="/set-up/mapping">Say what {plural(unsettled, 'it is', 'they are')}</Link>.
           </p>
         )}
         {newest && newest.rejected > 0 && newest.state === 'done' && !namesHidden && (
@@ -166,7 +166,7 @@ function Rejects({ run, lines }: { run: ImportRun; lines: string[][] }) {
   return (
     <section className={classes.rejects} aria-label="Rejected rows of the newest import">
       <h2>
-        {sayCount(run.rejected, 'row')} of {run.file_name} {run.rejected === 1 ? 'was' : 'were'} rejected
+        {sayCount(run.rejected, 'row')} of {run.file_name} {plural(run.rejected, 'was', 'were')} rejected
       </h2>
       <p className={classes.soft}>
         The good rows were taken. {run.rejected > rows.length ? `The first ${rows.length} are shown; ` : ''}

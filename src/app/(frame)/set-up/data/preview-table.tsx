@@ -1,6 +1,6 @@
 import { Table } from '@mantine/core';
 import { PlainTable } from '@/ui/plain-table';
-import { sayCount } from '@/core/time/words';
+import { sayCount, plural } from '@/core/time/words';
 import type { Preview } from '@/workers/preview';
 import classes from './data.module.css';
 
@@ -15,7 +15,7 @@ export function PreviewTable({ preview }: { preview: Preview }) {
   return (
     <>
       <p className={classes.soft}>
-        The first {sayCount(taken.length, 'row')} as {taken.length === 1 ? 'it' : 'they'} would be taken
+        The first {sayCount(taken.length, 'row')} as {plural(taken.length, 'it', 'they')} would be taken
         {wrong > 0 && `; ${wrong} would be rejected`}. Who and what a row names is looked up when it is brought in.
       </p>
       <PlainTable label="First rows as they would be taken" heads={columns} fz={12} verticalSpacing={2}>

@@ -128,7 +128,7 @@ export function EndCredential({ id, source }: { id: number; source: string }) {
         End it
       </Button>
       <Button variant="default" size="compact-xs" onClick={() => setAsked(false)}>
-        Keep it
+        Save it
       </Button>
     </Group>
   );
