@@ -118,7 +118,7 @@ test('a learner answers by mail, the answer stands in the conversation, and a bo
   await expect(page.getByRole('row').filter({ hasText: 'A stray one' })).toContainText('550 5.1.1 no such mailbox');
 });
 
-test('a call in two keystrokes, seen by a colleague at once, undone with u', async ({ page, browser }) => {
+test('a call by three keys, seen by a colleague at once, undone with u', async ({ page, browser }) => {
   await signIn(page, 'instructor');
   await page.goto('/watch?in=course:SBE');
   const panel = panelOf(page);
@@ -133,6 +133,7 @@ test('a call in two keystrokes, seen by a colleague at once, undone with u', asy
   await expect(page.getByRole('dialog')).toContainText(`Call to ${name}`);
   await expectAccessible(page);
   await page.keyboard.press('3');
+  await page.keyboard.press('Enter');
   await expect(page.getByText(`Call to ${name}: no answer`)).toBeVisible();
   // One waits for what it brings: the next takes their place.
   await expect(panel).not.toContainText(theirId);

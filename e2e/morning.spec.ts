@@ -153,7 +153,8 @@ test('a dialog that closes leaves one in its row: the next arrow goes on from th
   const called = await panel.getByRole('heading').first().textContent();
   await page.keyboard.press('l');
   await page.keyboard.press('1');
-  await expect(page.getByText(/^Call to /)).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/^Call to .*: spoke/)).toBeVisible();
   await expect(page.getByRole('dialog')).toHaveCount(0);
   // Whoever was called has gone, and the cursor to the next; the undo leads back to them.
   await expect(panel).not.toContainText(called!);

@@ -14,7 +14,8 @@ test('on a telephone: the menu, the sheet with its actions, a call and a note', 
   await sheet.getByRole('button', { name: 'Log a call' }).click();
   const call = page.getByRole('dialog', { name: `Call to ${name}` });
   await call.getByLabel('Follow up on').fill('');
-  await call.getByRole('button', { name: /left a message/ }).click();
+  await call.getByRole('button', { name: /Left a message/ }).click();
+  await call.getByRole('button', { name: 'Save the call' }).click();
   // One waits for what it brings: the next takes their place.
   await expect(sheet.getByRole('heading', { name })).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();

@@ -9,7 +9,7 @@ const moves = (page: Page) => page.getByRole('region', { name: 'Who moves' });
 
 test('weights are tried on today’s list before they are kept, and nothing is kept by looking', async ({ page }) => {
   await page.goto('/set-up/weights');
-  await expect(page.getByText('defaults')).toBeVisible();
+  await expect(page.getByText('defaults', { exact: true })).toBeVisible();
   await page.getByLabel('Quiet, early').fill('-1');
   await page.getByLabel('Slipping from').fill('80');
   await page.getByRole('button', { name: 'See who moves' }).click();

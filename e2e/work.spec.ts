@@ -118,7 +118,7 @@ test('one learner in one course: items, a score by hand, the next of the list, a
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/\/learners\/.*\/courses\/HAT\?.*item=/);
   await expect(page.getByText(/1 of \d+|· \d+ of \d+ ·/).first()).toBeVisible();
-  await expect(page.getByText('if overdue stays empty')).toBeVisible();
+  await expect(page.getByText('if missing work scores 0')).toBeVisible();
   await expect(page.getByRole('heading', { name: 'Pace against plan' })).toBeVisible();
   await page.getByRole('link', { name: 'Show as table' }).click();
   await expect(page.getByRole('columnheader', { name: 'Planned' })).toBeVisible();

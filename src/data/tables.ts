@@ -1,7 +1,7 @@
 /**
- * The tables of the database as they stand after all migrations: what Knex's queries are checked against, so
- * that a column that is renamed or gone does not compile. Each subject declares its own; a test holds them all against the
- * schema itself.
+ * The tables of the database as they stand after all migrations: what Knex's rows are checked against. Each subject declares
+ * its own; a test holds them all against the schema itself, and queries whose columns stand as text are held by the tests that
+ * run them.
  *
  * Times are epoch milliseconds (UTC), days are day numbers in the programme's time zone, yes and no are 1 and 0.
  */

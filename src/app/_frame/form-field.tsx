@@ -2,7 +2,7 @@
 
 import { Chip, Group, NativeSelect, Radio, Stack, TextInput, Textarea } from '@mantine/core';
 import { DayField } from './day-field';
-import { MomentField } from './moment-field';
+import { InstantField } from './instant-field';
 import type { FormValues } from './use-form';
 
 interface Common<F> {
@@ -30,7 +30,7 @@ export function choicesOf(words: Readonly<Record<string, string>>): Choice[] {
 export type Field<F = FormValues> = Common<F> &
   (
     | { type?: 'text' | 'email' | 'tel' | 'password' | 'day' }
-    | { type: 'moment'; atEnd?: boolean }
+    | { type: 'instant'; atEnd?: boolean }
     /** A longer text: Enter breaks the line, Ctrl and Enter sends. */
     | { type: 'lines'; lines?: number }
     | { type: 'choice' | 'radio'; choices: readonly Choice[] }
@@ -67,8 +67,8 @@ export function FormField({ field, first, value, values, error, onChange, onSend
   switch (field.type) {
     case 'day':
       return <DayField {...said} value={text} onChange={onChange} autoFocus={focus} />;
-    case 'moment':
-      return <MomentField {...said} atEnd={field.atEnd} value={text} onChange={onChange} />;
+    case 'instant':
+      return <InstantField {...said} atEnd={field.atEnd} value={text} onChange={onChange} />;
     case 'lines':
       return (
         <Textarea

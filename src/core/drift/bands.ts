@@ -53,7 +53,7 @@ export interface EnrolmentReading {
  * Drift over several courses: `0.6 · worst + 0.4 · mean` of those that have a reading.
  * A band that one of the courses is held in is kept while the sum is within 5 points of
  * its edge, so the flicker rule carries over. Of one course alone its own band holds, which may have other edges.
- * `data/drift.ts` has the same in SQL.
+ * `data/drift/drift.ts` has the same in SQL.
  */
 export function combine(
   readings: readonly EnrolmentReading[],

@@ -105,7 +105,7 @@ describe('a log that has stopped', () => {
     const [stood] = readOn(30, { evidence }, members);
     for (const day of [31, 37, 44, 60]) {
       const [later] = readOn(day, { evidence, silent: { from: 31, after: 30.9 * DAY } }, members);
-      expect(later).toMatchObject({ score: stood.score, gone: stood.absence, stoodOn: 30, without: null });
+      expect(later).toMatchObject({ score: stood.score, absence: stood.absence, stoodOn: 30, without: null });
     }
     expect(readOn(37, { evidence }, members)[0].score).toBeGreaterThan(stood.score!);
     expect(stood.stoodOn).toBeNull();

@@ -109,7 +109,7 @@ describe('a mapping', () => {
   it('that leaves a needed column out is refused, and one that names a column we do not have', () => {
     expect(() => readHeading('roster', HEADINGS, mapping({ ...good.columns, class: null }))).toThrow('course');
     expect(mappingFaults('roster', ['X'], mapping({ x: 'height' }))).toEqual([
-      'X is mapped to height, which a roster file does not have',
+      'X is mapped to height, which a file of the kind roster does not have',
     ]);
   });
 

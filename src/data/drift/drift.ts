@@ -206,7 +206,7 @@ export function readExplanation(stored: string | null): Explanation {
 }
 
 /**
- * `core/drift/bands.combine` in SQL, for lists that are sorted and cut by the database:
+ * ``combine` of core/drift/bands` in SQL, for lists that are sorted and cut by the database:
  * over rows of readings, under the alias given, grouped by learner.
  */
 export function combinedScore(alias: string): string {

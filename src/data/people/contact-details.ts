@@ -5,15 +5,15 @@ import { freeText } from '../person';
 import { learnerInScope, type Viewer } from '../scope';
 import { idList } from '../view';
 
-export interface ReachRow {
+export interface ContactDetailsRow {
   id: number;
   preferred_channel: Channel | null;
   timezone: string | null;
 }
 
 /** Preferred channel and own time zone of some learners. */
-export async function reachOfLearners(db: Db, ids: readonly number[]): Promise<Map<number, ReachRow>> {
-  const rows: ReachRow[] = await db('learner')
+export async function contactDetailsOf(db: Db, ids: readonly number[]): Promise<Map<number, ContactDetailsRow>> {
+  const rows: ContactDetailsRow[] = await db('learner')
     .whereIn('id', idList(db, ids))
     .select('id', 'preferred_channel', 'timezone');
   return new Map(rows.map((row) => [row.id, row]));

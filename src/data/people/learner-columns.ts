@@ -79,7 +79,7 @@ export function columnSql(db: Db, view: DriftView, column: LearnerColumn, status
   return (LEARNER_COLUMNS[column] as ColumnMaker)(db, view, status);
 }
 
-/** A condition on a column: `before` and `under` are strict, `none` is without a value. */
+/** A condition on a column: `before` is strict, `none` is without a value. */
 export interface Condition {
   column: LearnerColumn;
   is: 'before' | 'before or none' | 'none' | 'the same as' | 'at least';

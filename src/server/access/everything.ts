@@ -3,7 +3,7 @@ import { IsOptional } from 'class-validator';
 import { studyHours, workingShare, type StudyHours, type WorkingHours } from '@/core/access/when';
 import { byWeek, type Week } from '@/core/access/weeks';
 import { dayOf, startOfDay } from '@/core/time/zone';
-import { reachOfLearners } from '@/data/people/contact-details';
+import { contactDetailsOf } from '@/data/people/contact-details';
 import { endOfView, type View } from '@/data/view';
 import { eventsOfLearner, visitsOfLearners, type EventRow, type VisitRow } from '@/data/access/visits';
 import { workingHours } from '../courses/calendar';
@@ -80,7 +80,7 @@ export async function everythingOf(
           Math.max(...shown.map((visit) => visit.last)),
           count,
         );
-  const own = (await reachOfLearners(db, [learnerId])).get(learnerId)?.timezone ?? zone;
+  const own = (await contactDetailsOf(db, [learnerId])).get(learnerId)?.timezone ?? zone;
   const times = visits.map(({ first, ms }) => ({ start: first, ms }));
   const hours = await workingHours({ db });
   return {

@@ -15,7 +15,7 @@ import { fieldFault, fill } from '@/core/contact/template';
 import { missedInARow, nameMissed, nameSession } from '@/core/sessions/record';
 import { sayDay } from '@/core/time/words';
 import { DAY, dayOf } from '@/core/time/zone';
-import { reachOfLearners } from '@/data/people/contact-details';
+import { contactDetailsOf } from '@/data/people/contact-details';
 import { contactedSince } from '@/data/contact/contacts';
 import { nextDue, sayGroup } from '@/data/courses/courses';
 import { writing, type Db } from '@/data/db';
@@ -111,7 +111,7 @@ async function recipientsOf(runtime: Runtime, db: Db, view: DriftView, ids: read
     learnersById(db, whole, ids),
     enrolmentsOf(db, whole, ids, 'active'),
     contactedSince(db, ids, now - RECENT_CONTACT),
-    reachOfLearners(db, ids),
+    contactDetailsOf(db, ids),
     staffById(db, view.viewer.staffId),
   ]);
   const coursesOf = [...new Set(enrolments.map((one) => one.course_id))];

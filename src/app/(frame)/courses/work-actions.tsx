@@ -39,7 +39,7 @@ const EXTENSIONS: readonly Field<FormOf<ExtensionInput>>[] = [
       none: 'neither: the item’s own date',
     }),
   },
-  { name: 'due_at', label: 'Their own date', type: 'moment', atEnd: true, shown: ({ excused }) => excused === 'no' },
+  { name: 'due_at', label: 'Their own date', type: 'instant', atEnd: true, shown: ({ excused }) => excused === 'no' },
   { name: 'reason', label: 'Reason', placeholder: 'ill for two weeks', most: 1000 },
 ];
 

@@ -32,7 +32,7 @@ export const metadata: Metadata = { title: 'Item use' };
 /** What the page keeps in its link beside what is the list's. */
 const OF_CHART = ['by', 'weeks', 'table'] as const;
 
-export default async function ReachPage({ searchParams }: { searchParams: SearchParams }) {
+export default async function ItemUsePage({ searchParams }: { searchParams: SearchParams }) {
   const frame = await openFrame(searchParams, ITEM_USE);
   const { runtime, viewer } = frame;
   const { zone } = runtime;

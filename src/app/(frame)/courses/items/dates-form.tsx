@@ -39,7 +39,7 @@ export function UnitDueForm({ course, units }: { course: string; units: readonly
       values={{ unit: units[0] }}
       fields={[
         { name: 'unit', label: 'Unit', type: 'choice', choices: units.map((unit) => ({ value: unit, label: unit })) },
-        { name: 'due_at', label: 'Due', type: 'moment', atEnd: true },
+        { name: 'due_at', label: 'Due', type: 'instant', atEnd: true },
       ]}
       keep={(form: UnitDue) => saveUnitDue(course, form)}
     />

@@ -41,7 +41,7 @@ export function ChangeItem({ course, item, title, values, categories }: Props) {
       placeholder: 'handed_in;score>=50%',
       description: 'Empty: as its kind has it',
     },
-    { name: 'due_at', label: 'Due', type: 'moment', atEnd: true },
+    { name: 'due_at', label: 'Due', type: 'instant', atEnd: true },
     { name: 'points', label: 'Points', most: 12 },
     { name: 'category', label: 'Category', type: 'offers', offers: categories },
     {

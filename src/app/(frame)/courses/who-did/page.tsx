@@ -45,7 +45,7 @@ async function answer(frame: FrameContext, query: string): Promise<Answer | { fa
 }
 
 /** For something one can do in a course, and a period: who did, and who did not. */
-export default async function HasPage({ searchParams }: { searchParams: SearchParams }) {
+export default async function WhoDidPage({ searchParams }: { searchParams: SearchParams }) {
   const frame = await openFrame(searchParams);
   const { runtime, view, params } = frame;
   const { zone } = runtime;

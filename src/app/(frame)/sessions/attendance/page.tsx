@@ -5,7 +5,7 @@ import { sayCount } from '@/core/time/words';
 import { packRows } from '@/core/rows';
 import { namesOfKind } from '@/server/courses/segments';
 import { segmentChoices } from '@/server/courses/reads';
-import { askedOf, controlsOf, listParams, sentencesOf } from '@/server/request/list';
+import { askedOf, controlsOf, listParams, sentencesOf, type Params } from '@/server/request/list';
 import { sayPeriod } from '@/server/request/period';
 import { ATTENDANCE, attendance } from '@/server/sessions/attendance-list';
 import { findSessions } from '@/server/sessions/reads';
@@ -28,14 +28,21 @@ const MOST_SESSIONS = 400;
 /** More courses than these are found in the bar. */
 const MOST_COURSES = 8;
 
+/** One course to begin with, until somebody asks for another, or for all: side by side their sessions are too many to read. */
+function openingParams(params: Params, courses: readonly { value: string }[]): Params {
+  const isAsked = ['in', 'course', 'group', 'organisation', 'courses', 'missed'].some((name) => params[name]);
+  return isAsked || courses.length === 0 ? params : { ...params, course: courses[0].value };
+}
+
 export default async function AttendancePage({ searchParams }: { searchParams: SearchParams }) {
   const frame = await openFrame(searchParams, ATTENDANCE);
   const { runtime, viewer, view } = frame;
   const { zone } = runtime;
-  const params = listParams(ATTENDANCE, frame.params);
-  const [list, choices, marks] = await Promise.all([
+  const choices = await segmentChoices(runtime, viewer);
+  const courses = namesOfKind(choices, 'course');
+  const params = listParams(ATTENDANCE, openingParams(frame.params, courses));
+  const [list, marks] = await Promise.all([
     orNotFound(attendance(runtime, viewer, { ...askedOf(ATTENDANCE, params), limit: FIRST })),
-    segmentChoices(runtime, viewer),
     allMarks(runtime),
   ]);
   const sessions = await findSessions(runtime, list.view, {
@@ -46,7 +53,7 @@ export default async function AttendancePage({ searchParams }: { searchParams: S
   });
   const held = sessions.rows.filter((row) => row.cancelled === 0 && row.ends_at <= list.now).reverse();
   const offers = {
-    courses: namesOfKind(choices, 'course'),
+    courses,
     groups: namesOfKind(choices, 'group'),
     organisations: namesOfKind(choices, 'organisation'),
     periods: [
@@ -74,19 +81,30 @@ export default async function AttendancePage({ searchParams }: { searchParams: S
         </div>
         <FilterBar
           path={ATTENDANCE.path}
-          params={params}
+          params={{ ...params, courses: 'all' }}
           sentences={sentencesOf(ATTENDANCE, params)}
           controls={controlsOf(ATTENDANCE, offers)}
         />
-        {list.query.course === undefined && list.query.group === undefined && offers.courses.length > 1 && (
+        {courses.length > 1 && (
           <p>
-            One course at a time:{' '}
-            {offers.courses.slice(0, MOST_COURSES).map(({ value, label }, index) => (
+            {courses.slice(0, MOST_COURSES).map(({ value, label }, index) => (
               <span key={value}>
                 {index > 0 && ' · '}
-                <Link href={linkTo(ATTENDANCE.path, { ...params, course: value })}>{label}</Link>
+                <Link
+                  href={linkTo(ATTENDANCE.path, { ...params, group: undefined, course: value })}
+                  aria-current={params.course === value ? 'true' : undefined}
+                >
+                  {label}
+                </Link>
               </span>
             ))}
+            {' · '}
+            <Link
+              href={linkTo(ATTENDANCE.path, { ...params, course: undefined, group: undefined, courses: 'all' })}
+              aria-current={params.course === undefined && params.group === undefined ? 'true' : undefined}
+            >
+              all courses
+            </Link>
           </p>
         )}
         {list.rows.length === 0 ? (

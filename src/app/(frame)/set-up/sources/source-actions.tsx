@@ -70,8 +70,8 @@ export function NameGap({ sources }: { sources: string[] }) {
           type: 'choice',
           choices: sources.map((name) => ({ value: name, label: name })),
         },
-        { name: 'from', label: 'From', type: 'moment' },
-        { name: 'to', label: 'To', type: 'moment' },
+        { name: 'from', label: 'From', type: 'instant' },
+        { name: 'to', label: 'To', type: 'instant' },
         { name: 'reason', label: 'Reason (may be left out)' },
       ]}
       values={{ source: sources[0] }}

@@ -3,7 +3,7 @@ import { sayCount } from '@/core/time/words';
 import type { KeptTrial } from '@/server/trial/result';
 import { PlainTable } from '@/ui/plain-table';
 import classes from '../trial.module.css';
-import { sayLead, sayRatio, sayShare } from './say';
+import { sayLead, sayRatio, sayShare, sayTrial } from './say';
 
 const HEADS = ['Rule', 'Leavers found in time', 'Listed who did leave', 'Lead', 'People a week', 'Beside quiet 7'];
 
@@ -20,6 +20,7 @@ export function MeasuresTable({ trials }: { trials: KeptTrial['trials'] }) {
       <h2>
         {sayCount(first.learners, 'learner')}, {sayCount(first.leavers, 'leaver')}
       </h2>
+      {sayTrial(first) && <p className={classes.sentence}>{sayTrial(first)}</p>}
       <p className={classes.soft}>
         {first.courses.join(', ')}. Found in time: listed between 28 days before their last activity and 7 after it.{' '}
         {first.never_came > 0 &&

@@ -1,4 +1,4 @@
-/** Figures of a trial in words. */
+/** What a trial found, in words. */
 interface Estimate {
   value: number | null;
   low: number | null;
@@ -27,4 +27,29 @@ export function sayRatio(estimate: Estimate | null): string {
   if (estimate === null || estimate.value === null) return '–';
   const hundredth = (value: number) => value.toFixed(2);
   return `${hundredth(estimate.value)}${between(estimate, hundredth)}`;
+}
+
+interface Measured {
+  leavers: number;
+  per_week: number | null;
+  recall: Estimate | null;
+  precision: Estimate | null;
+  quiet: { recall: Estimate | null };
+}
+
+/**
+ * What a trial came to, for anybody: "At 5 people a week in each course it found 46 of 100 who left, in time; 6 in 10 of those
+ * it listed did leave. Quiet for 7 days found 21." Null where there is too little to say so.
+ */
+export function sayTrial({ leavers, per_week, recall, precision, quiet }: Measured): string | null {
+  if (!recall || recall.value === null || per_week === null) return null;
+  const found = (share: number) => Math.round(share * leavers);
+  const week = `${Math.round(per_week * 10) / 10} people a week in each course`;
+  const right =
+    precision === null || precision.value === null
+      ? ''
+      : `; ${Math.round(10 * precision.value)} in 10 of those it listed did leave`;
+  const beside =
+    quiet.recall === null || quiet.recall.value === null ? '' : ` Quiet for 7 days found ${found(quiet.recall.value)}.`;
+  return `At ${week} it found ${found(recall.value)} of ${leavers} who left, in time${right}.${beside}`;
 }

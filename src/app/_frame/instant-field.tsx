@@ -19,7 +19,7 @@ interface Props {
 const END = '23:59';
 
 /** A day and a time of it, in the programme's zone. */
-export function MomentField({ label, description, error, atEnd = false, value, onChange }: Props) {
+export function InstantField({ label, description, error, atEnd = false, value, onChange }: Props) {
   const [day, setDay] = useState(value.slice(0, 10));
   const [time, setTime] = useState(value.slice(11));
   const change = (newDay: string, newTime: string) => {
