@@ -16,6 +16,7 @@ import { openRuntime, type Runtime } from '@/server/runtime';
 import { readSettings } from '@/server/settings';
 import { makeCredential } from '@/server/feed/sources';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
+import { askForTrial, workOnTrial } from '@/server/trial/runs';
 import { demoCourses, lastYearsCourses, outlineRows } from './courses';
 import { demoLastYear, lastResultRows, lastRosterRows } from './last-year';
 import { demoLog, logRows, outage } from './log';
@@ -139,6 +140,9 @@ await writeEarlierContacts(
   { mentor: STAFF[0].email, instructor: STAFF[1].email, lead: STAFF[3].email },
   learners,
 );
+// What the Watch would have found last year, so that nobody has to wait for the first look.
+await askForTrial(runtime, SYSTEM_VIEWER, 'trial', { rule: 'watch', people: '5' });
+await workOnTrial(runtime, makeOwner());
 await writeFile(join(settings.dataDir, DEMO_FILE), JSON.stringify(signIns, null, 2));
 console.log(
   `Demo of ${dateOfDay(today)}: ${learners.length} learners, ${log.length} events, ${courses.length} courses, ${written} earlier messages`,

@@ -1,5 +1,5 @@
 import '@fontsource-variable/public-sans';
-import '@mantine/core/styles.layer.css';
+import './mantine.css';
 import '@mantine/notifications/styles.layer.css';
 import './globals.css';
 import { ColorSchemeScript, mantineHtmlProps } from '@mantine/core';

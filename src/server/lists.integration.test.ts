@@ -39,7 +39,7 @@ describe('every list', () => {
       for (const row of page.rows) expect(Object.keys(row)).toEqual(headingsOf(list));
       const file = (await text(await listFile(list, { runtime, viewer: lead }, asked, 'csv'))).replace('\uFEFF', '');
       const [heading, ...lines] = file.trim().split('\r\n');
-      const own = headingsOf(list).filter((name) => !list.spread?.instead.includes(name));
+      const own = headingsOf(list).filter((name) => !list.spread?.omits.includes(name));
       expect(heading.split(',').slice(0, own.length)).toEqual(own);
       // Columns of its own are as many as there are things: marks of the programme's own may be none.
       if (list.spread === undefined) expect(heading.split(',')).toHaveLength(own.length);
@@ -99,13 +99,13 @@ describe('a declaration', () => {
 
   it('takes filters from its parents, and leaves controls out that offer nothing', () => {
     class Parent extends ListQuery {
-      @Filter({ tells: 'one', control: { as: 'choice', label: 'One', choices: 'ones' } })
+      @Filter({ help: 'one', control: { as: 'choice', label: 'One', choices: 'ones' } })
       @IsOptional()
       @AsCount('ones', 9)
       one?: number;
     }
     class Child extends Parent {
-      @Filter({ tells: 'two', says: (two) => `Two ${two}` }) @IsOptional() @AsCount('twos', 9) two?: number;
+      @Filter({ help: 'two', says: (two) => `Two ${two}` }) @IsOptional() @AsCount('twos', 9) two?: number;
     }
     const list = { name: 'x', path: '/x', query: Child, columns: {} } as unknown as List<never>;
     expect(sentencesOf(list, { one: '1', two: '2' }).map(({ says }) => says)).toEqual(['Two 2']);

@@ -3,7 +3,7 @@ import { defaultEdges, onScale, readScale, scoreBand, writeScale } from './bands
 import { feedbackParts, feedbackText, storedFeedback } from './feedback';
 import { meansOf, sayMeans, type GradedItem } from './means';
 import { patternOf, theilSen } from './pattern';
-import { answersOf, correlation, questionFigures, type Answer } from './questions';
+import { answersOf, correlation, questionStatistics, type Answer } from './questions';
 import { gainOf, spreadOf, tenths } from './spread';
 
 const item = (share: number | null, more: Partial<GradedItem> = {}): GradedItem => ({
@@ -167,7 +167,7 @@ describe('questions', () => {
 
   it('are missed most first, with what was answered', () => {
     const answers = [answer(1, 1, 1), answer(1, 2, 0), answer(2, 1, 1), answer(2, 2, 1), answer(3, 1, 1)];
-    const [hard, easy] = questionFigures(answers);
+    const [hard, easy] = questionStatistics(answers);
     expect(hard).toMatchObject({ questionId: 2, n: 2, facility: 0.5, discrimination: null });
     expect(easy).toMatchObject({ questionId: 1, n: 3, facility: 1 });
     expect(hard.answers).toEqual([
@@ -182,11 +182,11 @@ describe('questions', () => {
       answer(l, 2, l >= 5 ? 1 : 0),
       answer(l, 3, 1),
     ]).flat();
-    const figures = new Map(questionFigures(answers).map((one) => [one.questionId, one]));
+    const figures = new Map(questionStatistics(answers).map((one) => [one.questionId, one]));
     expect(figures.get(1)!.discrimination).toBeCloseTo(1);
     // Everybody had it right: no variance, no reading.
     expect(figures.get(3)!.discrimination).toBeNull();
-    expect(questionFigures(answers.filter(({ learnerId }) => learnerId < 9))[0].discrimination).toBeNull();
+    expect(questionStatistics(answers.filter(({ learnerId }) => learnerId < 9))[0].discrimination).toBeNull();
     expect([correlation([], []), correlation([1, 2], [2, 1])]).toEqual([null, -1]);
   });
 
@@ -201,7 +201,7 @@ describe('questions', () => {
       [2, 2],
     ]);
     expect(answersOf(answers, 'last').map(({ attempt }) => attempt)).toEqual([3, 2]);
-    expect(questionFigures(answersOf(answers, 'first'))[0].rightAnswers).toEqual(['B', 'C']);
+    expect(questionStatistics(answersOf(answers, 'first'))[0].rightAnswers).toEqual(['B', 'C']);
   });
 });
 

@@ -18,7 +18,7 @@ interface AnswerCount {
   learnerIds: number[];
 }
 
-export interface QuestionFigures {
+export interface QuestionStatistics {
   questionId: number;
   n: number;
   /** Mean share of the points; null where no answer has any. */
@@ -67,7 +67,7 @@ export function answersOf(answers: readonly Answer[], attempts: 'first' | 'last'
  *
  * @param answers of one attempt of each learner, as `answersOf` gives them
  */
-export function questionFigures(answers: readonly Answer[]): QuestionFigures[] {
+export function questionStatistics(answers: readonly Answer[]): QuestionStatistics[] {
   const totals = new Map<number, number>();
   const byQuestion = new Map<number, Answer[]>();
   for (const answer of answers) {
@@ -76,7 +76,7 @@ export function questionFigures(answers: readonly Answer[]): QuestionFigures[] {
     if (known) known.push(answer);
     else byQuestion.set(answer.questionId, [answer]);
   }
-  const figures = [...byQuestion].map(([questionId, own]): QuestionFigures => {
+  const figures = [...byQuestion].map(([questionId, own]): QuestionStatistics => {
     const shares = own.flatMap(({ score, points }) => (score !== null && points ? [score / points] : []));
     const scores = own.map(({ score }) => score ?? 0);
     const rest = own.map(({ learnerId, score }) => totals.get(learnerId)! - (score ?? 0));

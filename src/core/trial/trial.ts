@@ -19,7 +19,7 @@ export const ENOUGH_LEAVERS = 20;
 const DRAWS = 200;
 const RANDOM_LISTS = 40;
 
-export interface Figures {
+export interface TrialMeasures {
   recall: Estimate;
   precision: Estimate;
   lead: Estimate;
@@ -33,7 +33,7 @@ export interface Trial {
   leavers: number;
   neverCame: number;
   /** Null under 20 leavers. */
-  figures: { rule: Figures; quiet: Figures; chance: Figures; ratio: Estimate } | null;
+  figures: { rule: TrialMeasures; quiet: TrialMeasures; chance: TrialMeasures; ratio: Estimate } | null;
   auc: { week: number; rule: Estimate; quiet: Estimate; leavers: number }[];
   /** Leavers the rule did not list in time, and who was listed and did not leave, by their places in the cohorts. */
   missed: number[];
@@ -45,7 +45,7 @@ export interface Trial {
 /** The rule that others are held against. */
 export const QUIET = quietFor(7);
 
-function figuresOf(own: Outcome, again: readonly Outcome[], perWeek: readonly number[]): Figures {
+function figuresOf(own: Outcome, again: readonly Outcome[], perWeek: readonly number[]): TrialMeasures {
   return {
     recall: estimateOf(
       own.recall,
@@ -64,7 +64,7 @@ function figuresOf(own: Outcome, again: readonly Outcome[], perWeek: readonly nu
 }
 
 /** Random lists as long as the rule's: what reach a list of that size has by chance. */
-function byChance(cohorts: readonly Cohort[], { learners, perWeek }: Replayed): Figures {
+function byChance(cohorts: readonly Cohort[], { learners, perWeek }: Replayed): TrialMeasures {
   const random = seeded(SEED);
   const lists = Array.from({ length: RANDOM_LISTS }, () => {
     let at = 0;

@@ -24,18 +24,18 @@ const STAFF_CHOICES = [
 ];
 
 export class AccessLogQuery extends PeriodQuery {
-  @Filter({ tells: 'a learner, by their id', says: (id, _params, names) => names.learner ?? id })
+  @Filter({ help: 'a learner, by their id', says: (id, _params, names) => names.learner ?? id })
   @IsOptional()
   @MaxLength(200, long)
   learner?: string;
 
-  @Filter({ tells: 'an item, by its id', says: (id, _params, names) => `On ${names.item ?? id}` })
+  @Filter({ help: 'an item, by its id', says: (id, _params, names) => `On ${names.item ?? id}` })
   @IsOptional()
   @MaxLength(200, long)
   item?: string;
 
   @Filter({
-    tells: 'the items of a unit',
+    help: 'the items of a unit',
     says: (unit) => `Items of ${unit}`,
     control: { as: 'choice', label: 'Unit', choices: 'units' },
   })
@@ -44,7 +44,7 @@ export class AccessLogQuery extends PeriodQuery {
   unit?: string;
 
   @Filter({
-    tells: `${LOG_KINDS.join(', ')}, the last for the first three together`,
+    help: `${LOG_KINDS.join(', ')}, the last for the first three together`,
     says: (kind) => (kind === OPENS ? 'Opens: looked, worked or talked' : `Kind ${kind}`),
     control: {
       as: 'choice',
@@ -58,7 +58,7 @@ export class AccessLogQuery extends PeriodQuery {
   kind?: LogKind;
 
   @Filter({
-    tells: 'a word of the source',
+    help: 'a word of the source',
     says: (word) => `Action ${word.replaceAll('_', ' ')}`,
     control: { as: 'choice', label: 'Action', choices: 'actions' },
     replaces: ['kind'],
@@ -68,7 +68,7 @@ export class AccessLogQuery extends PeriodQuery {
   action?: string;
 
   @Filter({
-    tells: '`yes` with staff, `only` staff alone',
+    help: '`yes` with staff, `only` staff alone',
     says: (staff) => (staff === 'only' ? 'Staff only' : 'With staff'),
     control: { as: 'choice', label: 'Staff', choices: STAFF_CHOICES, none: 'left out' },
   })
@@ -76,7 +76,7 @@ export class AccessLogQuery extends PeriodQuery {
   @IsIn(Object.keys(STAFF), { message: 'is not one of no, yes, only' })
   staff?: keyof typeof STAFF;
 
-  @Filter({ tells: 'a past date, as of whose end the log is read' })
+  @Filter({ help: 'a past date, as of whose end the log is read' })
   @IsOptional()
   @MaxLength(10, long)
   as_of?: string;

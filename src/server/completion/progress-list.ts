@@ -39,7 +39,7 @@ type Sort = (typeof SORTS)[number];
 
 class ProgressQuery extends WorkQuery {
   @Filter({
-    tells: `where somebody stands in the course: ${COURSE_STATUSES.join(', ')}`,
+    help: `where somebody stands in the course: ${COURSE_STATUSES.join(', ')}`,
     says: (status) => `Course ${STATUS_WORDS[status as CourseStatus] ?? status}`,
     control: {
       as: 'choice',
@@ -52,7 +52,7 @@ class ProgressQuery extends WorkQuery {
   course_status?: CourseStatus;
 
   @Filter({
-    tells: 'an item’s id: those who have not done it',
+    help: 'an item’s id: those who have not done it',
     says: (item, _params, names) => `Not done: ${names.not_done ?? item}`,
   })
   @IsOptional()
@@ -337,7 +337,7 @@ export const PROGRESS = {
   },
   line: progressLine,
   spread: {
-    instead: ['items'],
+    omits: ['items'],
     of: ({ statuses }) =>
       Object.fromEntries(
         statuses.map(({ item, state: { state, left } }) => [

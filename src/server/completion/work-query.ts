@@ -8,8 +8,8 @@ import { SegmentQuery } from '../request/segment-query';
 
 /** A part of what is in view, as of a day. */
 export class WorkQuery extends SegmentQuery {
-  @Filter({ tells: 'as of the end of a past date' }) @IsOptional() @AsDay() as_of?: number;
-  @Filter({ tells: '`all`: those whose enrolment has ended, too' })
+  @Filter({ help: 'as of the end of a past date' }) @IsOptional() @AsDay() as_of?: number;
+  @Filter({ help: '`all`: those whose enrolment has ended, too' })
   @IsOptional()
   @IsIn(['active', 'all'], { message: 'is not one of active, all' })
   status?: 'active' | 'all';

@@ -14,7 +14,7 @@ import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 
 class MessagesQuery extends SegmentQuery {
-  @Filter({ tells: MESSAGE_STATES.join(', '), says: (state) => MESSAGE_STATE_WORDS[state as MessageState] })
+  @Filter({ help: MESSAGE_STATES.join(', '), says: (state) => MESSAGE_STATE_WORDS[state as MessageState] })
   @IsOptional()
   @IsIn(MESSAGE_STATES, { message: `is not one of ${MESSAGE_STATES.join(', ')}` })
   state?: MessageState;

@@ -14,8 +14,8 @@ import type { Runtime } from '../runtime';
 const long = { message: 'is too long' };
 
 class NotesQuery extends SegmentQuery {
-  @Filter({ tells: 'any part of a note, a name or an id' }) @IsOptional() @MaxLength(200, long) q?: string;
-  @Filter({ tells: 'a label', says: (name) => `Labelled ${name}` }) @IsOptional() @MaxLength(200, long) label?: string;
+  @Filter({ help: 'any part of a note, a name or an id' }) @IsOptional() @MaxLength(200, long) q?: string;
+  @Filter({ help: 'a label', says: (name) => `Labelled ${name}` }) @IsOptional() @MaxLength(200, long) label?: string;
 }
 
 /** Newest first. @throws InvalidInput, NotFound */

@@ -20,14 +20,14 @@ import { noticesOf } from './notices';
 import { needOrder, type WatchRow } from './watch';
 
 class DriftQuery extends SegmentQuery {
-  @Filter({ tells: 'as of the end of a past date' }) @IsOptional() @AsDay() as_of?: number;
+  @Filter({ help: 'as of the end of a past date' }) @IsOptional() @AsDay() as_of?: number;
   @IsOptional() @SortedBy(['drift', 'name']) sort?: string;
 }
 
 class WatchQuery extends SegmentQuery {
-  @Filter({ tells: 'as of the end of a past date' }) @IsOptional() @AsDay() as_of?: number;
+  @Filter({ help: 'as of the end of a past date' }) @IsOptional() @AsDay() as_of?: number;
   @Filter({
-    tells: `one part of it: ${PARTS.join(', ')}`,
+    help: `one part of it: ${PARTS.join(', ')}`,
     says: (part) => `On the Watch: ${PART_WORDS[part as Part] ?? part}`,
   })
   @IsOptional()
@@ -109,7 +109,7 @@ export const WATCH = {
     reasons: { title: 'Reasons', figures: { reasons: reasonsOf } },
   },
   spread: {
-    instead: ['reasons'],
+    omits: ['reasons'],
     of: (entry) => ({
       reasons: reasonsOf(entry)
         .filter(({ points }) => points > 0)
@@ -190,7 +190,7 @@ export const DRIFT = {
     reasons: { title: 'Reasons', figures: { reasons: explained } },
   },
   spread: {
-    instead: ['reasons'],
+    omits: ['reasons'],
     of: (entry) => ({
       reasons: explained(entry)
         .filter(({ points }) => points > 0)

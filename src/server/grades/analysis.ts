@@ -163,12 +163,12 @@ export function gainsOf(rows: readonly GradesRow[]): UnitGain[] {
 const BY = ['course', 'category', 'item'] as const;
 
 class GroupsQuery extends WorkQuery {
-  @Filter({ tells: `what is compared: ${BY.join(', ')}; the course’s graded work where it is left out` })
+  @Filter({ help: `what is compared: ${BY.join(', ')}; the course’s graded work where it is left out` })
   @IsOptional()
   @IsIn(BY, { message: `is not one of ${BY.join(', ')}` })
   by?: (typeof BY)[number];
 
-  @Filter({ tells: 'one category or item, by its name or id' })
+  @Filter({ help: 'one category or item, by its name or id' })
   @IsOptional()
   @MaxLength(200, { message: 'is too long' })
   of?: string;

@@ -14,21 +14,21 @@ import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 
 class ChangesQuery extends WorkQuery {
-  @Filter({ tells: 'a learner, by their id', says: (learner, _params, names) => names.learner ?? learner })
+  @Filter({ help: 'a learner, by their id', says: (learner, _params, names) => names.learner ?? learner })
   @IsOptional()
   @MaxLength(200, { message: 'is too long' })
   learner?: string;
 
-  @Filter({ tells: 'an item, by its id', says: (item, _params, names) => `Item ${names.item ?? item}` })
+  @Filter({ help: 'an item, by its id', says: (item, _params, names) => `Item ${names.item ?? item}` })
   @IsOptional()
   @MaxLength(200, { message: 'is too long' })
   item?: string;
 
-  @Filter({ tells: 'changed from a time on, or from a date’s beginning', says: (from) => `From ${from.slice(0, 10)}` })
+  @Filter({ help: 'changed from a time on, or from a date’s beginning', says: (from) => `From ${from.slice(0, 10)}` })
   @IsOptional()
   @AsInstant()
   from?: number;
-  @Filter({ tells: 'changed before a time, or a date', says: (to) => `Before ${to.slice(0, 10)}` })
+  @Filter({ help: 'changed before a time, or a date', says: (to) => `Before ${to.slice(0, 10)}` })
   @IsOptional()
   @AsInstant()
   to?: number;

@@ -30,7 +30,7 @@ type Sort = (typeof SORTS)[number];
 
 class GradesQuery extends WorkQuery {
   @Filter({
-    tells: 'a category: its items alone',
+    help: 'a category: its items alone',
     says: (category) => `Category ${category}`,
     control: { as: 'choice', label: 'Category', choices: 'categories' },
   })
@@ -241,7 +241,7 @@ export const GRADES = {
   },
   line: gradesLine,
   spread: {
-    instead: ['items', 'categories'],
+    omits: ['items', 'categories'],
     of: ({ grades: own }) =>
       Object.fromEntries(own.map(({ item, counting }) => [item.externalId, counting?.score ?? null])),
   },

@@ -1,6 +1,6 @@
 /** The questions of items: how many had them right, how well each tells learners apart, what was answered. */
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
-import { answersOf, questionFigures, type Answer, type QuestionFigures } from '@/core/grades/questions';
+import { answersOf, questionStatistics, type Answer, type QuestionStatistics } from '@/core/grades/questions';
 import { sayCount } from '@/core/time/words';
 import { answersInView, questionsOf, type QuestionRow } from '@/data/grades/responses';
 import type { Viewer } from '@/data/scope';
@@ -14,7 +14,7 @@ import type { Runtime } from '../runtime';
 
 class QuestionsQuery extends WorkQuery {
   @Filter({
-    tells: 'an item, by its id; every item with questions where it is left out',
+    help: 'an item, by its id; every item with questions where it is left out',
     says: (item, _params, names) => `Item ${names.item ?? item}`,
     control: { as: 'choice', label: 'Item', choices: 'items' },
   })
@@ -23,7 +23,7 @@ class QuestionsQuery extends WorkQuery {
   item?: string;
 
   @Filter({
-    tells: '`first` or `last`: which attempt of each learner; the first where it is left out',
+    help: '`first` or `last`: which attempt of each learner; the first where it is left out',
     says: (which) => `${which === 'last' ? 'Last' : 'First'} attempts`,
     control: {
       as: 'choice',
@@ -40,7 +40,7 @@ class QuestionsQuery extends WorkQuery {
 /** A question with its figures. */
 export interface QuestionShown {
   question: QuestionRow;
-  figures: QuestionFigures;
+  figures: QuestionStatistics;
 }
 
 /** Questions of an item, missed most first. */
@@ -54,7 +54,7 @@ export async function questionsShown(
   const byId = new Map(questions.map((question) => [question.id, question]));
   for (const item of new Set(questions.map((question) => question.item))) {
     const answers = answersOf(await answersInView(db, view, item), attempts);
-    for (const figures of questionFigures(answers)) {
+    for (const figures of questionStatistics(answers)) {
       const question = byId.get(figures.questionId);
       if (question) shown.push({ question, figures });
     }

@@ -51,13 +51,13 @@ function sayOpenedWhen({ opened_from, opened_to, opened_since, first_opened_sinc
 }
 
 class LearnersQuery extends SegmentQuery {
-  @Filter({ tells: 'any part of a name, id, e-mail or phone' })
+  @Filter({ help: 'any part of a name, id, e-mail or phone' })
   @IsOptional()
   @MaxLength(200, { message: 'is too long' })
   q?: string;
 
   @Filter({
-    tells: 'last there so many days ago or longer, or never',
+    help: 'last there so many days ago or longer, or never',
     says: (days) => `Quiet ${sayCount(Number(days), 'day')} or more`,
     control: { as: 'count', label: 'Quiet, days or more', start: 7 },
     where: (days: number, at): Condition => ({ column: 'last_access', is: 'before or none', value: daysAgo(days, at) }),
@@ -67,7 +67,7 @@ class LearnersQuery extends SegmentQuery {
   quiet?: number;
 
   @Filter({
-    tells: '`yes` for who has never been there',
+    help: '`yes` for who has never been there',
     says: () => 'Never accessed',
     control: { as: 'press', label: 'Never accessed', value: 'yes' },
     where: (): Condition => ({ column: 'last_access', is: 'none' }),
@@ -77,7 +77,7 @@ class LearnersQuery extends SegmentQuery {
   never?: 'yes';
 
   @Filter({
-    tells: 'nobody has tried to reach them for so many days',
+    help: 'nobody has tried to reach them for so many days',
     says: (days) => `Not contacted for ${sayCount(Number(days), 'day')}`,
     control: { as: 'count', label: 'Not contacted, days', start: 14 },
   })
@@ -86,7 +86,7 @@ class LearnersQuery extends SegmentQuery {
   not_contacted?: number;
 
   @Filter({
-    tells: 'enrolled more than so many weeks ago',
+    help: 'enrolled more than so many weeks ago',
     says: (weeks) => `Enrolled more than ${sayCount(Number(weeks), 'week')} ago`,
     control: { as: 'count', label: 'Enrolled more than, weeks ago', start: 4 },
     where: (weeks: number, { now, zone }): Condition => ({
@@ -100,7 +100,7 @@ class LearnersQuery extends SegmentQuery {
   enrolled_weeks?: number;
 
   @Filter({
-    tells: 'less than so many hours online in all, as far as can be told',
+    help: 'less than so many hours online in all, as far as can be told',
     says: (hours) => `Online less than ${sayCount(Number(hours), 'hour')}`,
     control: { as: 'count', label: 'Online less than, hours', start: 1 },
     where: (hours: number): Condition => ({ column: 'minutes_online', is: 'before', value: hours * HOUR }),
@@ -110,7 +110,7 @@ class LearnersQuery extends SegmentQuery {
   online_under?: number;
 
   @Filter({
-    tells: 'so many items or more are overdue',
+    help: 'so many items or more are overdue',
     says: (items) => `${items} or more overdue`,
     control: { as: 'count', label: 'Overdue, items or more', start: 3 },
     where: (items: number): Condition => ({ column: 'overdue', is: 'at least', value: items }),
@@ -120,7 +120,7 @@ class LearnersQuery extends SegmentQuery {
   overdue?: number;
 
   @Filter({
-    tells: BANDS.join(', '),
+    help: BANDS.join(', '),
     says: (band) => band[0].toUpperCase() + band.slice(1),
     control: { as: 'presses', label: 'Band', values: [...BAND_WORDS].reverse().concat('no reading' as never) },
     where: (band: string): Condition => {
@@ -133,7 +133,7 @@ class LearnersQuery extends SegmentQuery {
   band?: string;
 
   @Filter({
-    tells: 'who has opened an item, as COURSE/ITEM',
+    help: 'who has opened an item, as COURSE/ITEM',
     says: (item, params) => `Opened ${item}${sayOpenedWhen(params)}`,
     clears: OPENED_WHEN,
     turned: {
@@ -152,7 +152,7 @@ class LearnersQuery extends SegmentQuery {
   opened?: string;
 
   @Filter({
-    tells: 'who never has',
+    help: 'who never has',
     says: (item, params) =>
       params.opened_from || params.opened_to ? `Did not open ${item}${sayOpenedWhen(params)}` : `Never opened ${item}`,
     clears: OPENED_WHEN,
@@ -165,16 +165,16 @@ class LearnersQuery extends SegmentQuery {
   @Matches(...ITEM)
   not_opened?: string;
 
-  @Filter({ tells: 'beside either: only from this day on' }) @IsOptional() @AsDay() opened_from?: number;
-  @Filter({ tells: 'beside either: only up to this day' }) @IsOptional() @AsDay() opened_to?: number;
-  @Filter({ tells: 'beside `opened`: last at this time or later' }) @IsOptional() @AsInstant() opened_since?: number;
-  @Filter({ tells: 'beside `opened`: first at this time or later' })
+  @Filter({ help: 'beside either: only from this day on' }) @IsOptional() @AsDay() opened_from?: number;
+  @Filter({ help: 'beside either: only up to this day' }) @IsOptional() @AsDay() opened_to?: number;
+  @Filter({ help: 'beside `opened`: last at this time or later' }) @IsOptional() @AsInstant() opened_since?: number;
+  @Filter({ help: 'beside `opened`: first at this time or later' })
   @IsOptional()
   @AsInstant()
   first_opened_since?: number;
 
   @Filter({
-    tells: '`all` with those who have left',
+    help: '`all` with those who have left',
     says: () => 'With those who have left',
     control: { as: 'press', label: 'With those who have left', value: 'all' },
   })
@@ -182,7 +182,7 @@ class LearnersQuery extends SegmentQuery {
   @IsIn(['active', 'all'], { message: 'is not active or all' })
   status?: 'active' | 'all';
 
-  @Filter({ tells: 'a past date, as of whose end the list is' })
+  @Filter({ help: 'a past date, as of whose end the list is' })
   @IsOptional()
   @AsDay()
   as_of?: number;

@@ -36,7 +36,7 @@ type Control =
 
 interface FilterSpec {
   /** What it asks for, for whoever writes a program. */
-  tells: string;
+  help: string;
   /** The filter as a sentence; what the page calls things by their ids is in `names`. */
   says?: (value: string, params: Params, names: Params) => string;
   control?: Control;
@@ -114,7 +114,7 @@ export interface List<Row, Name extends string = string> {
   /** Figures that hold several things: in a table each has a column of its own, whichever there are. */
   spread?: {
     /** Headings that have no column of a table. */
-    instead: readonly string[];
+    omits: readonly string[];
     of: (row: Row) => Record<string, unknown>;
   };
   /** A row as the page's rows are drawn from it: plain data, the same for the first and for those that come later. */
@@ -273,7 +273,7 @@ export async function fileHere<Row, Name extends string>(
   const at = { now: read.now, zone: read.zone };
   const figures = (row: Row) => figuresOf(list, row, at);
   if (format === 'json' || !spread) return asFile(format, headingsOf(list, chosen), read.rows, figures);
-  const own = headingsOf(list, chosen).filter((name) => !spread.instead.includes(name));
+  const own = headingsOf(list, chosen).filter((name) => !spread.omits.includes(name));
   const spreadOut = new Set<string>();
   for (const row of read.rows) for (const name of Object.keys(spread.of(row))) spreadOut.add(name);
   const columns = [...own, ...spreadOut];
@@ -318,7 +318,7 @@ export async function laterRows<Row>(
 
 /** What can be asked of a list and what it gives, as a part of a page of documentation. */
 export function documentationOf<Row>(list: List<Row>): string {
-  const asked = [...filtersOf(list.query)].map(([name, { tells }]) => `| \`${name}\` | ${tells} |`);
+  const asked = [...filtersOf(list.query)].map(([name, { help: help }]) => `| \`${name}\` | ${help} |`);
   const sorts = Object.values<Column<Row>>(list.columns).flatMap(({ sort }) => (sort ? [`\`${sort}\``] : []));
   return [
     `## ${list.name}`,

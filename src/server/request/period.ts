@@ -14,10 +14,10 @@ export type NamedPeriod = (typeof NAMED_PERIODS)[number];
 
 /** A part of what is in view and a period: times, or dates for midnight in the programme's zone. */
 export class PeriodQuery extends SegmentQuery {
-  @Filter({ tells: 'from a time on, or from a date’s beginning' }) @IsOptional() @AsInstant() from?: number;
-  @Filter({ tells: 'up to a time, not included' }) @IsOptional() @AsInstant() to?: number;
+  @Filter({ help: 'from a time on, or from a date’s beginning' }) @IsOptional() @AsInstant() from?: number;
+  @Filter({ help: 'up to a time, not included' }) @IsOptional() @AsInstant() to?: number;
   @Filter({
-    tells: `instead of the two: ${NAMED_PERIODS.join(', ')}`,
+    help: `instead of the two: ${NAMED_PERIODS.join(', ')}`,
     control: { as: 'choice', label: 'Period', choices: 'periods' },
     replaces: ['from', 'to'],
   })

@@ -7,7 +7,7 @@ const long = { message: 'is too long' };
 
 export class SegmentQuery extends ListQuery {
   @Filter({
-    tells: 'a course, by its code',
+    help: 'a course, by its code',
     says: (code) => `Course ${code}`,
     control: { as: 'choice', label: 'Course', choices: 'courses' },
     replaces: ['group', 'unit', 'item'],
@@ -17,7 +17,7 @@ export class SegmentQuery extends ListQuery {
   course?: string;
 
   @Filter({
-    tells: 'a group, as COURSE/GROUP, or by its name beside a course',
+    help: 'a group, as COURSE/GROUP, or by its name beside a course',
     says: (name) => `Group ${name}`,
     control: { as: 'choice', label: 'Group', choices: 'groups' },
     replaces: ['course'],
@@ -27,7 +27,7 @@ export class SegmentQuery extends ListQuery {
   group?: string;
 
   @Filter({
-    tells: 'an organisation, by its name',
+    help: 'an organisation, by its name',
     says: (name) => name,
     control: { as: 'choice', label: 'Organisation', choices: 'organisations' },
   })

@@ -20,7 +20,7 @@ type Sort = (typeof SORTS)[number];
 
 class AttendanceQuery extends PeriodQuery {
   @Filter({
-    tells: 'missed so many sessions in a row, up to now',
+    help: 'missed so many sessions in a row, up to now',
     says: (count) => `Missed the last ${sayCount(Number(count), 'session')} or more`,
     control: { as: 'count', label: 'Missed in a row, or more', start: 2 },
   })
@@ -32,7 +32,7 @@ class AttendanceQuery extends PeriodQuery {
   @SortedBy(SORTS)
   sort?: string;
 
-  @Filter({ tells: '`all`: those whose enrolment has ended, too' })
+  @Filter({ help: '`all`: those whose enrolment has ended, too' })
   @IsOptional()
   @IsIn(['active', 'all'], { message: 'is not one of active, all' })
   status?: 'active' | 'all';
@@ -228,7 +228,7 @@ export const ATTENDANCE = {
       figures: { trend: ({ attendance: { trend } }) => (trend === null ? null : round(trend, 5)) },
     },
   },
-  spread: { instead: ['other_marks'], of: otherMarks },
+  spread: { omits: ['other_marks'], of: otherMarks },
   line: attendanceLine,
   read: attendance,
 } satisfies List<AttendanceRow>;

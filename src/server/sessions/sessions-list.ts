@@ -14,7 +14,7 @@ import type { Runtime } from '../runtime';
 
 class SessionsQuery extends PeriodQuery {
   @Filter({
-    tells: '`to_take`: those held whose roll nobody has taken',
+    help: '`to_take`: those held whose roll nobody has taken',
     says: () => 'Roll not taken',
     control: { as: 'press', label: 'Roll not taken', value: 'to_take' },
   })

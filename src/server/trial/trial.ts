@@ -2,7 +2,7 @@
 import { IsOptional, Matches, ValidateBy } from 'class-validator';
 import type { Estimate } from '@/core/trial/bootstrap';
 import type { Rule } from '@/core/trial/cohort';
-import { ENOUGH_LEAVERS, runTrials, type Figures, type Trial } from '@/core/trial/trial';
+import { ENOUGH_LEAVERS, runTrials, type TrialMeasures, type Trial } from '@/core/trial/trial';
 import { sayCount } from '@/core/time/words';
 import type { Viewer } from '@/data/scope';
 import { readInput, type Values } from '../request/input';
@@ -113,7 +113,7 @@ const estimate = ({ value, low, high }: Estimate) => ({
   low: rounded(low),
   high: rounded(high),
 });
-const figures = ({ recall, precision, lead, perWeek }: Figures) => ({
+const figures = ({ recall, precision, lead, perWeek }: TrialMeasures) => ({
   recall: estimate(recall),
   precision: estimate(precision),
   lead_days: estimate(lead),
@@ -156,7 +156,7 @@ export function trialAsText(result: TrialResult): string {
   const tenth = (days: number) => Math.round(10 * days) / 10;
   const days = ({ value, low, high }: Estimate) =>
     value === null ? '–' : `${tenth(value)} days (${tenth(low!)} to ${tenth(high!)})`;
-  const line = (name: string, { recall, precision, lead, perWeek }: Figures) =>
+  const line = (name: string, { recall, precision, lead, perWeek }: TrialMeasures) =>
     `${name}: found in time ${per(recall)}, precision ${per(precision)}, lead ${days(lead)}, ${perWeek?.toFixed(1) ?? '–'} people a week`;
   const head = `${courses.join(', ') || 'no finished course'}: ${sayCount(trial.learners, 'learner')}, ${sayCount(trial.leavers, 'leaver')}, ${trial.neverCame} who never came`;
   if (!trial.figures) return [head, says, ...notes].join('\n');

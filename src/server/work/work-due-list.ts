@@ -30,7 +30,7 @@ import {
 
 class WorkDueQuery extends WorkQuery {
   @Filter({
-    tells: 'an item, by its id',
+    help: 'an item, by its id',
     says: (item, _params, names) => `Item ${names.item ?? item}`,
     control: { as: 'choice', label: 'Item', choices: 'items' },
   })
@@ -38,13 +38,13 @@ class WorkDueQuery extends WorkQuery {
   @MaxLength(200, { message: 'is too long' })
   item?: string;
 
-  @Filter({ tells: 'a learner, by their id', says: (learner, _params, names) => names.learner ?? learner })
+  @Filter({ help: 'a learner, by their id', says: (learner, _params, names) => names.learner ?? learner })
   @IsOptional()
   @MaxLength(200, { message: 'is too long' })
   learner?: string;
 
   @Filter({
-    tells: `where it stands: ${DUE_STATES.join(', ')}; or \`any_overdue\`, all that is past its date and not handed in`,
+    help: `where it stands: ${DUE_STATES.join(', ')}; or \`any_overdue\`, all that is past its date and not handed in`,
     says: (state) => (state === ANY_OVERDUE ? 'Overdue' : `Work ${DUE_WORDS[state as DueState] ?? state}`),
     control: {
       as: 'choice',
@@ -60,13 +60,13 @@ class WorkDueQuery extends WorkQuery {
   state?: DueState | typeof ANY_OVERDUE;
 
   @Filter({
-    tells: 'due from a time on, or from a date’s beginning',
+    help: 'due from a time on, or from a date’s beginning',
     says: (from) => `Due from ${from.slice(0, 10)}`,
   })
   @IsOptional()
   @AsInstant()
   from?: number;
-  @Filter({ tells: 'due before a time, or before a date', says: (to) => `Due before ${to.slice(0, 10)}` })
+  @Filter({ help: 'due before a time, or before a date', says: (to) => `Due before ${to.slice(0, 10)}` })
   @IsOptional()
   @AsInstant()
   to?: number;

@@ -1,15 +1,17 @@
 'use client';
 
 import { Table } from '@mantine/core';
+import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { Bar, BarChart, CartesianGrid, ReferenceArea, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { sayDay } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import type { DailyOpens } from '@/server/item-use/opens';
-import { BASE_AXIS, SIDE_AXIS, TOOLTIP } from '@/ui/chart';
 import { linkTo } from '../../../_list/list-link';
 import classes from '../courses.module.css';
+
+// The charts' library comes when one is drawn: the box is there, and the figures stand in the table.
+const OpensPlot = dynamic(() => import('./opens-plot').then((module) => module.OpensPlot), { ssr: false });
 
 interface Props extends DailyOpens {
   course: string;
@@ -135,28 +137,13 @@ export function OpensChart({ days, series, by, weeks, course, group, params, zon
             role="img"
             aria-label={`Opens per day ${sayDay(days[0].day, today)} to ${sayDay(days.at(-1)!.day, today)}: ${total.toLocaleString('en-GB')} in all. The table has each day’s figures.`}
           >
-            <ResponsiveContainer width="100%" height="100%">
-              <BarChart data={data} margin={{ top: 4, right: 4, bottom: 0, left: 0 }} barCategoryGap="12%">
-                <CartesianGrid vertical={false} stroke="var(--line)" />
-                <XAxis dataKey="label" {...BASE_AXIS} minTickGap={24} />
-                <YAxis width={52} allowDecimals={false} {...SIDE_AXIS} />
-                <Tooltip cursor={{ fill: 'var(--sand-pale)' }} {...TOOLTIP} />
-                {incomplete.map(({ label }) => (
-                  <ReferenceArea key={label} x1={label} x2={label} fill="var(--band-none)" fillOpacity={0.25} />
-                ))}
-                {series.map((name, index) => (
-                  <Bar
-                    key={name}
-                    dataKey={name}
-                    stackId="opens"
-                    fill={COLOURS[index % COLOURS.length]}
-                    isAnimationActive={false}
-                    cursor="pointer"
-                    onClick={(_, place) => router.push(log(days[place].day, name))}
-                  />
-                ))}
-              </BarChart>
-            </ResponsiveContainer>
+            <OpensPlot
+              data={data}
+              series={series}
+              colours={COLOURS}
+              incomplete={incomplete.map(({ label }) => label)}
+              onOpen={(place, name) => router.push(log(days[place].day, name))}
+            />
           </div>
           <p className={classes.soft}>
             Events of {by === 'role' ? 'learners and staff' : 'learners'} that looked, worked or talked; a bar leads to

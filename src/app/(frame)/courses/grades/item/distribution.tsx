@@ -1,11 +1,15 @@
 'use client';
 
 import { Table } from '@mantine/core';
+import dynamic from 'next/dynamic';
 import Link from 'next/link';
-import { Bar, BarChart, CartesianGrid, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { sayCount } from '@/core/time/words';
-import { BASE_AXIS, SIDE_AXIS, TOOLTIP } from '@/ui/chart';
 import classes from '../../courses.module.css';
+
+// The charts' library comes when one is drawn: the box is there, and the figures stand in the table.
+const DistributionPlot = dynamic(() => import('./distribution-plot').then((module) => module.DistributionPlot), {
+  ssr: false,
+});
 
 interface Props {
   /** Learners with a score in each tenth. */
@@ -49,15 +53,7 @@ export function Distribution({ tenths, asTable, switchHref }: Props) {
           role="img"
           aria-label={`Learners by score, ${sayCount(total, 'learner')}. The table has the figures.`}
         >
-          <ResponsiveContainer width="100%" height="100%">
-            <BarChart data={data} margin={{ top: 4, right: 4, bottom: 0, left: 0 }} barCategoryGap="8%">
-              <CartesianGrid vertical={false} stroke="var(--line)" />
-              <XAxis dataKey="label" {...BASE_AXIS} />
-              <YAxis width={40} allowDecimals={false} {...SIDE_AXIS} />
-              <Tooltip cursor={{ fill: 'var(--sand-pale)' }} {...TOOLTIP} />
-              <Bar dataKey="learners" fill="var(--water)" isAnimationActive={false} />
-            </BarChart>
-          </ResponsiveContainer>
+          <DistributionPlot data={data} />
         </div>
       )}
     </figure>

@@ -1,12 +1,14 @@
 'use client';
 
 import { Table } from '@mantine/core';
+import dynamic from 'next/dynamic';
 import { useState } from 'react';
-import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { Curve } from '@/core/trial/curve';
-import { BASE_AXIS, SIDE_AXIS, TOOLTIP } from '@/ui/chart';
 import classes from '../../../courses/courses.module.css';
 import { sayShare } from './say';
+
+// The charts' library comes when one is drawn: the box is there, and the figures stand in the table.
+const RecallPlot = dynamic(() => import('./recall-plot').then((module) => module.RecallPlot), { ssr: false });
 
 /** Told apart by dashes too, so also without colour. */
 const LINES = [
@@ -85,31 +87,7 @@ export function RecallChart({ curve, titles }: { curve: Curve; titles: string[] 
             role="img"
             aria-label={`Leavers found in time at ${curve.people[0]} to ${curve.people.at(-1)} people a week. The table has the figures.`}
           >
-            <ResponsiveContainer width="100%" height="100%">
-              <ComposedChart data={data} margin={{ top: 8, right: 12, bottom: 4, left: 0 }}>
-                <CartesianGrid vertical={false} stroke="var(--line)" />
-                <XAxis
-                  dataKey="people"
-                  type="number"
-                  domain={[0, 'dataMax']}
-                  ticks={[0, ...curve.people.filter((people) => people % 4 === 0)]}
-                  {...BASE_AXIS}
-                />
-                <YAxis width={52} domain={[0, 100]} unit=" %" {...SIDE_AXIS} />
-                <Tooltip {...TOOLTIP} labelFormatter={(people) => `${people} a week`} />
-                <Area
-                  dataKey="interval"
-                  name={`${titles[0]}, 90 %`}
-                  stroke="none"
-                  fill="var(--water)"
-                  fillOpacity={0.15}
-                  isAnimationActive={false}
-                />
-                {names.map((name, index) => (
-                  <Line key={name} dataKey={name} dot={false} isAnimationActive={false} {...styles[index]} />
-                ))}
-              </ComposedChart>
-            </ResponsiveContainer>
+            <RecallPlot data={data} people={curve.people} title={titles[0]} names={names} styles={styles} />
           </div>
         </>
       )}

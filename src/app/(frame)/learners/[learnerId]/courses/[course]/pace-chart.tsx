@@ -1,10 +1,12 @@
 'use client';
 
 import { Table } from '@mantine/core';
+import dynamic from 'next/dynamic';
 import Link from 'next/link';
-import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import classes from './course-page.module.css';
-import { BASE_AXIS, SIDE_AXIS, TOOLTIP } from '@/ui/chart';
+
+// The charts' library comes when one is drawn: the box is there, and the figures stand in the table.
+const PacePlot = dynamic(() => import('./pace-plot').then((module) => module.PacePlot), { ssr: false });
 
 interface Props {
   points: { label: string; planned: number; done: number | null }[];
@@ -52,30 +54,7 @@ export function PaceChart({ points, required, asTable, switchHref }: Props) {
           role="img"
           aria-label={`Pace: ${now ? `${now.done} done and ${now.planned} planned by ${now.label}` : 'nothing yet'}. The table has each week’s figures.`}
         >
-          <ResponsiveContainer width="100%" height="100%">
-            <LineChart data={points} margin={{ top: 6, right: 60, bottom: 0, left: 0 }}>
-              <CartesianGrid vertical={false} stroke="var(--line)" />
-              <XAxis dataKey="label" {...BASE_AXIS} minTickGap={24} />
-              <YAxis width={40} domain={[0, Math.max(1, required)]} allowDecimals={false} {...SIDE_AXIS} />
-              <Tooltip {...TOOLTIP} />
-              <Line
-                name="planned"
-                dataKey="planned"
-                stroke="var(--chart-4)"
-                strokeDasharray="5 4"
-                dot={false}
-                isAnimationActive={false}
-              />
-              <Line
-                name="done"
-                dataKey="done"
-                stroke="var(--water)"
-                strokeWidth={2.5}
-                dot={{ r: 2.5 }}
-                isAnimationActive={false}
-              />
-            </LineChart>
-          </ResponsiveContainer>
+          <PacePlot points={points} required={required} />
         </div>
       )}
       {!asTable && (
