@@ -50,7 +50,9 @@ test('search as one types, filters as sentences, sort, pages, and the same rows 
     .trim()
     .split('\r\n');
   expect(csv).toHaveLength(shown + 1);
-  expect(csv[0]).toBe('learner_id,name,phone,organisation,courses,last_access,days_quiet,drift,band,overdue,last_contact');
+  expect(csv[0]).toBe(
+    'learner_id,name,phone,organisation,courses,last_access,days_quiet,drift,band,overdue,last_contact',
+  );
   expect(csv[1]).toContain((await rows.first().locator('td').nth(1).locator('a').textContent())!);
   await page.reload();
   await expect(page.getByRole('columnheader', { name: 'E-mail' })).toHaveCount(0);
@@ -69,7 +71,7 @@ test('search as one types, filters as sentences, sort, pages, and the same rows 
   await page.goto('/learners?limit=10&page=2');
   await expect(page.getByText(/^11 to 20 of/)).toBeVisible();
   await page.goto('/learners?quiet=soon');
-  await expect(page.getByRole('alert').filter({ hasText: 'quiet is not a number of days' })).toBeVisible();
+  await expect(page.getByRole('alert').filter({ hasText: '“Quiet” is not a number of days' })).toBeVisible();
   await page.goto('/learners?as_of=2026-02-30');
   await expect(page.getByRole('alert').filter({ hasText: 'is not a date' })).toBeVisible();
   await expect(rows).toHaveCount(25);

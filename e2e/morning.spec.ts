@@ -86,7 +86,7 @@ L99001,Zelda,Arkwright,zelda@learner.example,+44 1632 960999,Carrow Tidal,TTU,A,
   await expect(page.getByText('Your next step in Tidal Turbine Upkeep')).toBeVisible();
   // While one waits for what it brings, she gives up her place.
   await page.goto('/watch?in=course:TTU&part=contacted');
-  await expect(page.getByRole('listitem').filter({ hasText: 'Zelda Arkwright' })).toContainText('You wrote today');
+  await expect(page.getByRole('listitem').filter({ hasText: 'Zelda Arkwright' })).toContainText('Wrote today');
   await page.goto('/follow-ups/messages?state=sent');
   await expect(page.getByRole('row').filter({ hasText: 'Zelda Arkwright' })).toContainText('sent');
   await expectAccessible(page);

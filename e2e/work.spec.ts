@@ -53,7 +53,9 @@ test('work due: extended on the spot, written to with each one’s own list, on 
   await signIn(page, 'instructor');
   await page.goto('/courses/work-due?course=HAT');
   const rows = page.locator('tbody tr');
-  const total = Number(/(\d+) assignments?/.exec((await page.getByText(/\d+ assignments? overdue/).textContent())!)![1]);
+  const total = Number(
+    /(\d+) assignments?/.exec((await page.getByText(/\d+ assignments? overdue/).textContent())!)![1],
+  );
   const line = rows.first();
   const name = (await line.getByRole('link').first().textContent())!;
   await line.getByRole('button', { name: 'Extend…' }).click();

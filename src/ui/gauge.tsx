@@ -1,6 +1,6 @@
 import type { CSSProperties } from 'react';
 import { bandWord } from '@/core/drift/bands';
-import type { Band } from '@/core/drift/types';
+import type { Band } from '@/core/drift/bands';
 import classes from './gauge.module.css';
 
 export function bandColor(band: Band | null): string {

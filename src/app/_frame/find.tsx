@@ -56,7 +56,7 @@ export function Find({ asOf, part }: { asOf: string | null; part: string | null 
       <button
         type="button"
         className={classes.findButton}
-        aria-label="Find a learner, course or item"
+        aria-label="Search"
         onClick={() => {
           setOpen(true);
           setTimeout(() => input.current?.focus());

@@ -1,5 +1,6 @@
 /** What every page of the frame needs: who looks, at what, as of when. */
 import { notFound } from 'next/navigation';
+import { labelOf } from '@/core/field-labels';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { segmentLabel, logsCompleteTo } from '@/server/courses/reads';
 import type { DriftView } from '@/data/view';
@@ -88,7 +89,7 @@ export async function openFrame(search: SearchParams, list?: Asking): Promise<Fr
 /** What of a link cannot be shown, as a sentence; none where all can be. */
 function sayFaults(faults: readonly FieldFault[]): string[] {
   if (faults.length === 0) return [];
-  const says = faults.map(({ field, message }) => `${field.replaceAll('_', ' ')} ${message}`).join('; ');
+  const says = faults.map(({ field, message }) => `“${labelOf(field)}” ${message}`).join('; ');
   return [`This link asks for what cannot be shown: ${says}. It is shown without that.`];
 }
 

@@ -2,14 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { DAY, HOUR } from '../time/zone';
 import { loggedHandIn, type Attempt } from '../work/attempt';
 import { ruleOf } from './rule';
-import {
-  progressOfItems,
-  enrolmentProgress,
-  itemStatuses,
-  type Course,
-  type CourseItem,
-  type LearnerFacts,
-} from './enrolment-progress';
+import { progressOfItems, enrolmentProgress, itemStatuses } from './enrolment-progress';
+import type { Course, CourseItem, LearnerFacts } from './course';
 import { NOTHING_KNOWN, type ItemDay, type ItemFacts } from './state';
 
 /** Instants of a course that begins on day 100. */

@@ -1,71 +1,16 @@
 /** Where an enrolment stands in its course: what is kept of it, so that lists need not work it out. */
+import type { CourseItem, Course, LearnerFacts } from './course';
 import { itemGrades, meansOfGrades } from '../grades/course-grades';
-import type { Category, Means } from '../grades/means';
+import type { Means } from '../grades/means';
 import { firstHandIn, waitsSince } from '../work/attempt';
 import { dueOf, isOverdue, isWork, dueStateOf, type DueState } from '../work/due';
 import { dayOf } from '../time/zone';
-import type { ItemKind, Stage } from '../courses/item-kinds';
 import { progressOf, type Progress } from './progress';
 import { planOf } from './pace';
 import type { EvidenceKind } from '../drift/evidence';
-import type { PlanTrack } from '../drift/work';
+import type { PlanTrack } from '../drift/work-facts';
 import { evidenceNeeded } from './rule';
-import { NOTHING_KNOWN, stateOfItem, type ItemFacts, type RuledItem, type StateOfItem } from './state';
-
-/** An item of a course, as completion, work and grades need it. */
-export interface CourseItem extends RuledItem {
-  id: number;
-  externalId: string;
-  title: string;
-  kind: ItemKind;
-  unitId: number | null;
-  unit: string | null;
-  required: boolean;
-  opensAt: number | null;
-  dueAt: number | null;
-  category: string | null;
-  must: boolean;
-  stage: Stage | null;
-  url: string | null;
-  /** Do results tell of it? Where they tell nothing, its hand-ins are those of the log. */
-  hasResults: boolean;
-}
-
-/** A course with its items, in outline order. */
-export interface Course {
-  id: number;
-  code: string;
-  title: string;
-  /** Days; null where the course has none. */
-  start: number | null;
-  end: number | null;
-  /** In per cent. */
-  passMark: number | null;
-  items: readonly CourseItem[];
-  categories: readonly Category[];
-  /** Attendance as a category; null where it is none. */
-  attendance: { title: string; weight: number } | null;
-}
-
-/** An extension of one learner for one item. */
-export interface Extension {
-  /** Null for an excusal alone. */
-  dueAt: number | null;
-  isExcused: boolean;
-  reason: string;
-  at: number;
-  by: string | null;
-}
-
-/** All that is known of a learner in a course, by the item's id. */
-export interface LearnerFacts {
-  items: ReadonlyMap<number, ItemFacts>;
-  extensions: ReadonlyMap<number, Extension>;
-  /** Hand-ins that the log tells of, the first of each item: they count where results tell nothing of the item. */
-  logged: ReadonlyMap<number, number>;
-  /** 0–1; null while nothing is counted. */
-  attendanceRate: number | null;
-}
+import { NOTHING_KNOWN, stateOfItem, type ItemFacts, type StateOfItem } from './state';
 
 export interface ItemStatus {
   item: CourseItem;

@@ -1,6 +1,6 @@
 /** What somebody promised to look at again: in which state it is. */
 import { bandWord, combine, type BandEdges } from '../drift/bands';
-import type { Band } from '../drift/types';
+import type { Band } from '../drift/bands';
 
 export const FOLLOW_UP_STATES = ['came_back', 'overdue', 'due_today', 'waiting', 'later'] as const;
 export type FollowUpState = (typeof FOLLOW_UP_STATES)[number];

@@ -1,8 +1,8 @@
 /** A learner explained, as lists, panels and pages show them: plain data, cut to the viewer's scope. */
 import type { MessageState } from './message-state';
 import type { WakeData } from '../access/wake';
-import type { Sentence } from '../drift/sentences';
-import type { Band } from '../drift/types';
+import type { Sentence } from '../drift/sentence';
+import type { Band } from '../drift/bands';
 import type { CallOutcome } from './call';
 import type { Channel } from './recipient';
 

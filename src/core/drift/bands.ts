@@ -1,5 +1,3 @@
-import type { Band } from './types';
-
 /** Lowest scores of slipping and adrift. */
 export interface BandEdges {
   slipping: number;
@@ -70,3 +68,6 @@ export function combine(
   if (score >= edges.slipping || (held >= 1 && score > edges.slipping - LEAVE_MARGIN)) return { score, band: 1 };
   return { score, band: 0 };
 }
+
+/** 0 on course, 1 slipping, 2 adrift. */
+export type Band = 0 | 1 | 2;

@@ -1,7 +1,7 @@
 import { plural } from '../time/words';
 import { firstDay } from './first-day';
 import { ramp } from './ramp';
-import type { Said, Sentence } from './sentences';
+import type { Said, Sentence } from './sentence';
 import type { EnrolmentFacts, Factor } from './types';
 
 interface Behind extends Sentence {

@@ -6,7 +6,8 @@ import { missing } from './missing';
 import { DEFAULT_MODEL } from './model';
 import { groupReadings, type CourseDates, type Member } from './readings';
 import { daily, facts } from './testing';
-import { NO_WORK, layOutWork, type LearnerItem, type DueItem } from './work';
+import { NO_WORK, layOutWork } from './work';
+import type { LearnerItem, DueItem } from './work-facts';
 
 const DAY = 86_400_000;
 const weekly: DueItem[] = [7, 14, 21, 28, 35, 42, 49, 56].map((dueDay, index) => ({

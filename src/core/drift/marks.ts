@@ -1,5 +1,5 @@
 import { ramp } from './ramp';
-import type { Said, Sentence } from './sentences';
+import type { Said, Sentence } from './sentence';
 import type { Factor } from './types';
 import { resultsBy } from './work';
 

@@ -2,7 +2,7 @@ import { sayCount } from '../time/words';
 import { countedBack } from './counted-days';
 import { firstDay } from './first-day';
 import { ramp } from './ramp';
-import type { Said, Sentence } from './sentences';
+import type { Said, Sentence } from './sentence';
 import type { Factor } from './types';
 import { cameTooLateFor, hasFallenDue, isExcused, isExtended, isHandedIn } from './work';
 

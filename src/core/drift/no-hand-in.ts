@@ -2,7 +2,7 @@ import { sayCount } from '../time/words';
 import { countedDays } from './counted-days';
 import { firstDay } from './first-day';
 import { ramp } from './ramp';
-import type { Said, Sentence } from './sentences';
+import type { Said, Sentence } from './sentence';
 import type { Factor } from './types';
 import { isExcused, isHandedIn } from './work';
 

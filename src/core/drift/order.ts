@@ -1,5 +1,5 @@
 /** The Watch's parts and its order: whom one turns to now, and who stands on a list of their own. */
-import type { Band } from './types';
+import type { Band } from './bands';
 
 export const PARTS = ['now', 'contacted', 'away', 'never'] as const;
 export type Part = (typeof PARTS)[number];

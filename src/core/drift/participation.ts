@@ -4,7 +4,7 @@ import { countedBack, countedDays, isWithin } from './counted-days';
 import type { EvidenceKind } from './evidence';
 import { firstDay } from './first-day';
 import { ramp } from './ramp';
-import type { Said, Sentence } from './sentences';
+import type { Said, Sentence } from './sentence';
 import type { EnrolmentFacts, Factor } from './types';
 
 /** Events of one's own in so many days, and the group's median. */

@@ -2,7 +2,8 @@
 import { bandWord } from './bands';
 import { reasonTitle } from './model';
 import { PART_WORDS, type Part } from './order';
-import type { Band, Reason } from './types';
+import type { Reason } from './types';
+import type { Band } from './bands';
 
 /** Where somebody stands by a setting. */
 export interface WatchPosition {

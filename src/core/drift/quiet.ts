@@ -2,7 +2,7 @@ import { sayCount } from '../time/words';
 import { countedDays } from './counted-days';
 import { expectedGap, groupGap, ownGaps } from './expected-gap';
 import { ramp } from './ramp';
-import type { Said, Sentence } from './sentences';
+import type { Said, Sentence } from './sentence';
 import type { Assessment, Factor } from './types';
 
 interface Quiet extends Sentence {

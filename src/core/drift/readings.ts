@@ -5,7 +5,8 @@ import { lastTold, untoldOn, type Evidence, type EvidenceKind } from './evidence
 import { absenceFor, type Absence } from './absence';
 import { assess, judgedByAnybody, readDrift, type Assessed, type OfGroup } from './score';
 import { NO_WORK } from './work';
-import type { Band, EnrolmentFacts, FactsByKind, Model, Reading } from './types';
+import type { EnrolmentFacts, FactsByKind, Model, Reading } from './types';
+import type { Band } from './bands';
 
 /** One enrolment of the group, with what was read of it. */
 export interface Member extends Partial<FactsByKind> {

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { say, sayBriefly, sayWhole, type Sentence } from './sentences';
+import { say, sayBriefly, sayWhole } from './sentences';
+import type { Sentence } from './sentence';
 
 const quiet: Sentence = { name: 'quiet', days: 9, counted: 9, usual: 2.4 };
 const missing: Sentence = { name: 'missing', missing: 2, of: 3, days: 21 };

@@ -2,23 +2,9 @@
  * What a reason says, kept as numbers and the name of its sentence: readings store these, and they are put into
  * words when they are read, so that better words hold for every reading there is.
  */
+import type { Sentence, Said } from './sentence';
 import { plural } from '../time/words';
 import { FACTORS } from './model';
-
-/** The name of a sentence and its numbers. */
-export interface Sentence {
-  name: string;
-  /** Weeks ahead of plan of somebody whom it is not held against. */
-  ahead?: number;
-  [number: string]: number | string | undefined;
-}
-
-/** A sentence in words: the fact that matters first, what explains it, and both as a short phrase. */
-export interface Said {
-  fact: string;
-  more: string[];
-  short: string;
-}
 
 /** Every sentence there is: each stands with the factor that says it. */
 const WORDS = new Map(

@@ -1,6 +1,6 @@
 import { sayCount } from '../time/words';
 import { ramp } from './ramp';
-import type { Said, Sentence } from './sentences';
+import type { Said, Sentence } from './sentence';
 import type { Factor } from './types';
 
 interface Missed extends Sentence {

@@ -1,5 +1,5 @@
 /** The Shoreline: where each learner's dot lies in the picture of a whole caseload. */
-import type { Band } from './types';
+import type { Band } from './bands';
 
 /** One learner of the picture: plain numbers, since there may be thousands. */
 export interface ShorelinePerson {

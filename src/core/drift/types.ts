@@ -1,8 +1,8 @@
 import type { BandEdges } from './bands';
 import type { DayRange } from './counted-days';
 import type { EvidenceKind } from './evidence';
-import type { Said, Sentence } from './sentences';
-import type { WorkFacts } from './work';
+import type { Said, Sentence } from './sentence';
+import type { WorkFacts } from './work-facts';
 
 /** Days with working or talking events, and how many of each. */
 type DayEfforts = readonly (readonly [day: number, worked: number, talked: number])[];
@@ -131,6 +131,3 @@ export interface Reading {
   /** The day on which the log stopped, where the reading stands as it stood then. */
   stoodOn: number | null;
 }
-
-/** 0 on course, 1 slipping, 2 adrift. */
-export type Band = 0 | 1 | 2;

@@ -7,7 +7,8 @@ import { missing } from './missing';
 import { noHandIn } from './no-hand-in';
 import { say, sayWhole } from './sentences';
 import { facts } from './testing';
-import { layOutWork, type LearnerItem, type DueItem, type WorkFacts } from './work';
+import { layOutWork } from './work';
+import type { LearnerItem, DueItem, WorkFacts } from './work-facts';
 
 const DAY = 86_400_000;
 const dueItem = (itemId: number, dueDay: number | null, opensDay: number | null = 0): DueItem => ({

@@ -1,5 +1,5 @@
 /** A learner's grades in a course, item by item. */
-import type { Course, CourseItem, LearnerFacts } from '../completion/enrolment-progress';
+import type { Course, CourseItem, LearnerFacts } from '../completion/course';
 import { NOTHING_KNOWN } from '../completion/state';
 import { countingAttempt, firstHandIn, type Attempt, type Counting } from '../work/attempt';
 import { dueOf, isOverdue, isWork, dueStateOf, type DueState } from '../work/due';

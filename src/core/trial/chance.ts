@@ -1,6 +1,6 @@
 /** What became of people who stood so, in one's own finished courses: a share said as coarsely as it is known. */
 import { bandOf, type BandEdges } from '../drift/bands';
-import type { Band } from '../drift/types';
+import type { Band } from '../drift/bands';
 import { drawLearners, estimateOf } from './bootstrap';
 import type { Rule } from './cohort';
 import type { FitCohort } from './fit';

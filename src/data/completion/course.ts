@@ -1,6 +1,6 @@
 /** A course with its items, rules and categories, as the computations take it. */
 import { DEFAULT_PASS_MARK } from '@/core/grades/bands';
-import type { Course, CourseItem } from '@/core/completion/enrolment-progress';
+import type { Course, CourseItem } from '@/core/completion/course';
 import { webAddress } from '@/core/courses/web-address';
 import { ruleOf } from '@/core/completion/rule';
 import { prepared, type RawConnection } from '../db';

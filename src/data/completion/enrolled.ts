@@ -1,6 +1,6 @@
 /** Who is in view in a course, and what is known of them there. */
 import { setImmediate as breathe } from 'node:timers/promises';
-import type { Course, Extension, LearnerFacts } from '@/core/completion/enrolment-progress';
+import type { Course, Extension, LearnerFacts } from '@/core/completion/course';
 import type { Override, ItemFacts } from '@/core/completion/state';
 import { groupBy } from '@/core/group-by';
 import { attemptAsOf, loggedHandIn, type Attempt } from '@/core/work/attempt';

@@ -2,12 +2,8 @@
  * Where enrolments stand: derived, and kept so that lists, the courses' page and drift need not work it out. What changes their
  * facts notes them as stale with a revision; what was derived is stored only while the revision is still the same.
  */
-import {
-  noteEvidence,
-  enrolmentProgress,
-  type Course,
-  type EnrolmentProgress,
-} from '@/core/completion/enrolment-progress';
+import { noteEvidence, enrolmentProgress, type EnrolmentProgress } from '@/core/completion/enrolment-progress';
+import type { Course } from '@/core/completion/course';
 import { dayOf } from '@/core/time/zone';
 import { prepared, type Db, type RawConnection } from '../db';
 import { noteStale } from '../drift/stale';

@@ -1,5 +1,5 @@
 /** All that is known of learners in a course, item by item. */
-import type { Course, Extension, LearnerFacts } from '@/core/completion/enrolment-progress';
+import type { Course, Extension, LearnerFacts } from '@/core/completion/course';
 import type { Override, ItemDay, ItemFacts } from '@/core/completion/state';
 import { attemptAsOf, loggedHandIn, type Attempt } from '@/core/work/attempt';
 import { factsAsOf } from '@/core/completion/state';

@@ -3,14 +3,8 @@ import { isDriftWork, type StoredWork } from '@/core/completion/enrolment-progre
 import { planOf } from '@/core/completion/pace';
 import type { ItemKind, Stage } from '@/core/courses/item-kinds';
 import { spreadLate } from '@/core/drift/behind';
-import {
-  layOutWork,
-  type LearnerItem,
-  type DueItem,
-  type DueItemResult,
-  type PlanTrack,
-  type WorkFacts,
-} from '@/core/drift/work';
+import { layOutWork } from '@/core/drift/work';
+import type { LearnerItem, DueItem, DueItemResult, PlanTrack, WorkFacts } from '@/core/drift/work-facts';
 import { DEFAULT_PASS_MARK } from '@/core/grades/bands';
 import { dayOf } from '@/core/time/zone';
 import { prepared, type RawConnection } from '../db';

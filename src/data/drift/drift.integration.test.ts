@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { DEFAULT_EDGES, LEAVE_MARGIN, combine, type EnrolmentReading } from '@/core/drift/bands';
-import type { Band } from '@/core/drift/types';
+import type { Band } from '@/core/drift/bands';
 import { openDb, type Db } from '../db';
 import { combinedBand, combinedScore } from './drift';
 

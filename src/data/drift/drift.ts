@@ -1,7 +1,7 @@
 /** Drift readings: what they are made of, what is stored, and what has to be read anew. */
 import type { BandEdges } from '@/core/drift/bands';
 import type { CourseDates, Member, StoredReading } from '@/core/drift/readings';
-import type { Sentence } from '@/core/drift/sentences';
+import type { Sentence } from '@/core/drift/sentence';
 import { factsNeeded } from '@/core/drift/model';
 import type { Model, NoReading, Reason } from '@/core/drift/types';
 import { dayOf } from '@/core/time/zone';

@@ -1,5 +1,5 @@
 /** Readings of everybody in view, with what explains them. */
-import type { Band } from '@/core/drift/types';
+import type { Band } from '@/core/drift/bands';
 import type { Db } from '../db';
 import { personColumns } from '../person';
 import { begunEnrolments, idList, seenEnrolments, type DriftView } from '../view';

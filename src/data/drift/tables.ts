@@ -1,6 +1,6 @@
 /** Tables of drift. */
 import type { EvidenceKind } from '@/core/drift/evidence';
-import type { Band } from '@/core/drift/types';
+import type { Band } from '@/core/drift/bands';
 import { integer, orNull, real, text, type TableColumns } from '../column';
 
 export const DRIFT_TABLES = {

@@ -60,6 +60,11 @@ const KEYS: readonly (readonly [table: string, column: string, was: string, is: 
   ['trial_run', 'result', 'reach', 'recall'],
 ];
 
+/** Indexes that another one begins with. */
+const REDUNDANT: readonly (readonly [name: string, of: string])[] = [
+  ['message_draft_learner', 'message (draft_id, learner_id)'],
+];
+
 /** An answer that has been read says so; those from before all have. */
 const UNREAD = [
   'ALTER TABLE reply ADD COLUMN read_at INTEGER',
@@ -108,9 +113,11 @@ async function rename(db: Knex, isBack: boolean): Promise<void> {
 export async function up(db: Knex): Promise<void> {
   await rename(db, false);
   for (const statement of UNREAD) await db.raw(statement);
+  for (const [index] of REDUNDANT) await db.raw(`DROP INDEX ${index}`);
 }
 
 export async function down(db: Knex): Promise<void> {
+  for (const [index, of] of REDUNDANT) await db.raw(`CREATE INDEX ${index} ON ${of}`);
   await db.raw('DROP INDEX reply_unread');
   await db.raw('ALTER TABLE reply DROP COLUMN read_at');
   await rename(db, true);

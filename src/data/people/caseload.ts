@@ -1,7 +1,7 @@
 /** Everybody in view with their drift: what the Watch puts in order. */
 import { LEAVE_MARGIN } from '@/core/drift/bands';
 import { settingOn } from '@/core/drift/setting';
-import type { Band } from '@/core/drift/types';
+import type { Band } from '@/core/drift/bands';
 import type { Db } from '../db';
 import { combinedBand, combinedScore, readingsByDay } from '../drift/drift';
 import { begunEnrolments, type DriftView } from '../view';

@@ -1,5 +1,5 @@
 /** Enrolments with their own figures and reasons. */
-import type { Band } from '@/core/drift/types';
+import type { Band } from '@/core/drift/bands';
 import { countOf, type Db } from '../db';
 import { readExplanation, type Explanation } from '../drift/drift';
 import { personColumns, staffColumn, staffName } from '../person';

@@ -2,7 +2,7 @@
 import type { Knex } from 'knex';
 import { foldText } from '@/core/people/fold';
 import { standsFor } from '@/core/hidden-names/stand-ins';
-import type { Band } from '@/core/drift/types';
+import type { Band } from '@/core/drift/bands';
 import { countOf, type Db } from '../db';
 import { personColumns } from '../person';
 import {

@@ -1,7 +1,8 @@
 /** One learner in one course: every item, what it comes to, and the pace. */
 import { IsNotEmpty, MaxLength } from 'class-validator';
 import { paceByWeek, type PacePoint } from '@/core/completion/pace';
-import { planOfItems, type Course, type ItemStatus } from '@/core/completion/enrolment-progress';
+import { planOfItems, type ItemStatus } from '@/core/completion/enrolment-progress';
+import type { Course } from '@/core/completion/course';
 import { sayRule } from '@/core/completion/rule';
 import { categoryMean, countGrades, itemGrades, meansOfGrades, scoresInTime } from '@/core/grades/course-grades';
 import { feedbackText } from '@/core/grades/feedback';

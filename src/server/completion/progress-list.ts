@@ -8,13 +8,8 @@ import {
   type CourseStatus,
 } from '@/core/completion/progress';
 import { paceOf, weeksLeft, type Pace } from '@/core/completion/pace';
-import {
-  progressOfItems,
-  planOfItems,
-  itemStatuses,
-  type Course,
-  type ItemStatus,
-} from '@/core/completion/enrolment-progress';
+import { progressOfItems, planOfItems, itemStatuses, type ItemStatus } from '@/core/completion/enrolment-progress';
+import type { Course } from '@/core/completion/course';
 import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
 import { STATE_WORDS, type ItemState } from '@/core/completion/state';
 import { mergeRanges, type DayRange } from '@/core/drift/counted-days';

@@ -13,7 +13,18 @@ import { writing } from '@/data/db';
 import { countHandedOver, settleWaiting } from '@/data/contact/messages';
 import { readSetting, writeSetting } from '@/data/settings';
 import { sayCount } from '@/core/time/words';
-import type { Runtime } from '../runtime';
+import type { Logger } from 'pino';
+import type { Db } from '@/data/db';
+import type { Clock } from '../clock';
+import type { Settings } from '../settings';
+
+/** What of the runtime it takes. */
+interface Parts {
+  settings: Settings;
+  db: Db;
+  clock: Clock;
+  log: Logger;
+}
 
 interface Marker {
   /** Which installation's database it stands beside. */
@@ -21,11 +32,11 @@ interface Marker {
   handedOver: number;
 }
 
-function markerPath({ settings }: Pick<Runtime, 'settings'>): string {
+function markerPath({ settings }: Pick<Parts, 'settings'>): string {
   return join(settings.dataDir, 'outbox.json');
 }
 
-function readMarker(runtime: Pick<Runtime, 'settings'>): Marker | null {
+function readMarker(runtime: Pick<Parts, 'settings'>): Marker | null {
   const path = markerPath(runtime);
   if (!existsSync(path)) return null;
   try {
@@ -35,7 +46,7 @@ function readMarker(runtime: Pick<Runtime, 'settings'>): Marker | null {
   }
 }
 
-function writeMarker(runtime: Pick<Runtime, 'settings'>, marker: Marker): void {
+function writeMarker(runtime: Pick<Parts, 'settings'>, marker: Marker): void {
   const path = markerPath(runtime);
   // A name of its own, since several processes may start at once.
   const part = `${path}.${randomUUID()}`;
@@ -47,7 +58,7 @@ function writeMarker(runtime: Pick<Runtime, 'settings'>, marker: Marker): void {
  * Looks whether this database is a copy; then what waits in it becomes unsure. Called when the
  * database is opened. Returns how many messages that were.
  */
-export async function settleCopy(runtime: Pick<Runtime, 'settings' | 'db' | 'clock' | 'log'>): Promise<number> {
+export async function settleCopy(runtime: Parts): Promise<number> {
   const { db, clock, log } = runtime;
   const found = await writing(db, async (trx) => {
     const installation = await readSetting(trx, 'installation');
@@ -90,6 +101,6 @@ export async function settleCopy(runtime: Pick<Runtime, 'settings' | 'db' | 'clo
 }
 
 /** Counts a message that is about to be handed over, here and beside the database. */
-export async function recordHandedOver(runtime: Pick<Runtime, 'settings' | 'db'>): Promise<void> {
+export async function recordHandedOver(runtime: Pick<Parts, 'settings' | 'db'>): Promise<void> {
   writeMarker(runtime, await countHandedOver(runtime.db));
 }

@@ -3,13 +3,19 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { groupReadings, type StoredReading, type UnfinishedDay } from '@/core/drift/readings';
 import { dayOf } from '@/core/time/zone';
 import { deriveProgress, type DerivedProgress } from '@/data/completion/enrolment-progress';
-import { withRaw, type RawConnection } from '@/data/db';
+import { withRaw, type Db, type RawConnection } from '@/data/db';
 import { courseDates, groupMembers, readingRow, type ReadingGroup, type ReadingRow } from '@/data/drift/drift';
 import { courseModels, readSettings } from '@/data/drift/settings';
 import { readNumber } from '@/data/settings';
-import type { Runtime } from '../runtime';
+import type { Clock } from '../clock';
 
-export type Parts = Pick<Runtime, 'db' | 'clock' | 'zone' | 'helper'>;
+/** What of the runtime it takes. */
+export interface Parts {
+  db: Db;
+  clock: Clock;
+  zone: string;
+  helper?: Helper;
+}
 
 /** The day of the last readings, and the instant up to which that day is read. */
 export const READING_DAY = 'reading_day';

@@ -2,7 +2,7 @@
 import type { BandEdges } from '@/core/drift/bands';
 import { PARTS, byPart, partOf, type Part, type Tried } from '@/core/drift/order';
 import { changedBetween, courseSettingOn, settingOn } from '@/core/drift/setting';
-import type { Band } from '@/core/drift/types';
+import type { Band } from '@/core/drift/bands';
 import type { PackedPerson } from '@/core/drift/shoreline';
 import type { Person } from '@/core/contact/person';
 import { dayOf } from '@/core/time/zone';

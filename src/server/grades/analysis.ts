@@ -1,6 +1,6 @@
 /** Grades of a course looked at by item, by category and by group. */
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
-import type { CourseItem } from '@/core/completion/enrolment-progress';
+import type { CourseItem } from '@/core/completion/course';
 import { categoryMean, scoresInTime } from '@/core/grades/course-grades';
 import { patternOf, type Pattern } from '@/core/grades/pattern';
 import { gainOf, spreadOf, tenths, type Gain, type Spread } from '@/core/grades/spread';

@@ -8,7 +8,7 @@ import {
   scoresInTime,
   type ItemGrade,
 } from '@/core/grades/course-grades';
-import type { Course } from '@/core/completion/enrolment-progress';
+import type { Course } from '@/core/completion/course';
 import type { Means } from '@/core/grades/means';
 import { patternOf, type Pattern } from '@/core/grades/pattern';
 import { fullName } from '@/core/people/name';

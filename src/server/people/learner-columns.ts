@@ -1,6 +1,6 @@
 /** The columns of the Learners list: what each is called, says on the page, and holds in a file and the API. */
 import { bandWord } from '@/core/drift/bands';
-import type { Band } from '@/core/drift/types';
+import type { Band } from '@/core/drift/bands';
 import { daysQuiet } from '@/core/access/last-access';
 import { fullName } from '@/core/people/name';
 import { sayCount, sayDay, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';

@@ -5,7 +5,7 @@ import { runtime, type Runtime } from '../runtime';
 import { SignInRefused } from '../staff/accounts';
 import { wakeWorker } from '../worker-host';
 import { InvalidInput, NotFound, wholeNumbers, type FieldFault, type Values } from './input';
-import { sayFaults } from './labels';
+import { sayFaults } from '../../core/field-labels';
 import { troubleOf } from './trouble';
 import { requireViewer } from './viewer';
 

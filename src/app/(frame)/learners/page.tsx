@@ -1,3 +1,4 @@
+import { labelOf } from '@/core/field-labels';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { packRows } from '@/core/rows';
@@ -59,7 +60,7 @@ async function readList(frame: FrameContext, params: Params, page: number) {
     if (!(error instanceof InvalidInput)) throw error;
     return {
       ...nothing,
-      fault: error.errors.map((one) => `${one.field.replaceAll('_', ' ')} ${one.message}`).join('; '),
+      fault: error.errors.map((one) => `“${labelOf(one.field)}” ${one.message}`).join('; '),
     };
   }
 }

@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { bandWord } from '@/core/drift/bands';
 import { PARTS, PART_WORDS } from '@/core/drift/order';
-import type { Band } from '@/core/drift/types';
+import type { Band } from '@/core/drift/bands';
 import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { isLead } from '@/core/staff/rights';

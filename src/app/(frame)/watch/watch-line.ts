@@ -3,7 +3,7 @@ import type { WakeData } from '@/core/access/wake';
 import { inOrderApart } from '@/core/drift/apart';
 import { reasonTitle } from '@/core/drift/model';
 import { sayBriefly } from '@/core/drift/sentences';
-import type { Band } from '@/core/drift/types';
+import type { Band } from '@/core/drift/bands';
 import type { Person } from '@/core/contact/person';
 import type { Part } from '@/core/drift/order';
 import { sayCount, sayList } from '@/core/time/words';

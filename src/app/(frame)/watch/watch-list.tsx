@@ -18,7 +18,7 @@ import { usePending } from '../../_frame/use-pending';
 import classes from './watch.module.css';
 
 /** One's own week. */
-export interface Week {
+interface Week {
   capacity: number;
   contacted: number;
 }

@@ -54,7 +54,7 @@ export default async function ToGradePage({ searchParams }: { searchParams: Sear
         <div className={classes.head}>
           <h1>To grade</h1>
           <span className={classes.soft}>
-            {sayCount(list.total, 'item')} handed in, neither graded nor answered
+            {sayCount(list.total, 'assignment')} handed in, neither graded nor answered
             {list.total > list.rows.length && `; the ${MOST} that wait longest are shown`}
           </span>
           <span className={classes.push}>
@@ -74,7 +74,8 @@ export default async function ToGradePage({ searchParams }: { searchParams: Sear
               {name}
               <span className={classes.soft}>
                 {' '}
-                · {sayCount(rows.length, 'item')}, the oldest for {sayCount(ageDays(rows[0].submitted_at, list), 'day')}
+                · {sayCount(rows.length, 'assignment')}, the oldest for{' '}
+                {sayCount(ageDays(rows[0].submitted_at, list), 'day')}
               </span>
             </h2>
             <PlainTable label={`Waiting for ${name}`} heads={['Waits', 'Learner', 'Item', 'Handed in', 'Where']}>

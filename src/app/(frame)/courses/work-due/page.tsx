@@ -54,7 +54,7 @@ export default async function WorkDuePage({ searchParams }: { searchParams: Sear
         <div className={classes.head}>
           <h1>Work due</h1>
           <span className={classes.soft}>
-            {sayCount(list.total, 'item')}
+            {sayCount(list.total, 'assignment')}
             {params.state === 'any_overdue' && ' overdue'}
             {!params.sort && ', the newest first'}
           </span>

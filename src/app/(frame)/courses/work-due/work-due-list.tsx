@@ -164,7 +164,7 @@ export function WorkDueList({ lines: packed, next, total, params, here, today, z
       {selected.size > 0 && (
         <div className={classes.selection} role="region" aria-label="Selected learners">
           <strong>
-            {sayCount(people, 'learner')}, {sayCount(chosen.length, 'item')}
+            {sayCount(people, 'learner')}, {sayCount(chosen.length, 'assignment')}
           </strong>
           <ActionButtons
             count={people}
@@ -174,7 +174,7 @@ export function WorkDueList({ lines: packed, next, total, params, here, today, z
           <WorkActions
             cells={{
               pairs: pairs(chosen),
-              says: `${sayCount(chosen.length, 'item')} of ${sayCount(people, 'learner')}`,
+              says: `${sayCount(chosen.length, 'assignment')} of ${sayCount(people, 'learner')}`,
             }}
             onDone={() => setSelected(new Set())}
           />
@@ -191,7 +191,7 @@ export function WorkDueList({ lines: packed, next, total, params, here, today, z
 /** Gives a date of their own to everything that was due before somebody came, in one press. */
 function ExtendEarly({ pairs, name }: { pairs: Pair[]; name: string }) {
   const [open, setOpen] = useState(false);
-  const says = `${sayCount(pairs.length, 'item')} due before ${name} came`;
+  const says = `${sayCount(pairs.length, 'assignment')} due before ${name} came`;
   return (
     <>
       <Button variant="default" size="compact-xs" onClick={() => setOpen(true)}>

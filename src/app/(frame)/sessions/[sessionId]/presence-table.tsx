@@ -1,10 +1,10 @@
 'use client';
 
+import type { Attender } from './attender';
 import { Button, Table } from '@mantine/core';
 import { useState } from 'react';
 import type { MarkSource } from '@/core/sessions/attendance';
 import type { Presence } from '@/core/sessions/presence';
-import type { Suggestion } from '@/core/sessions/suggest';
 import { sayCount, sayTime } from '@/core/time/words';
 import { MINUTE } from '@/core/time/zone';
 import { MarkForm } from '@/ui/mark-form';
@@ -23,21 +23,6 @@ interface ShownMark {
   credit: number;
   counts: boolean;
   ended: boolean;
-}
-
-export interface Attender {
-  id: number;
-  learnerId: string;
-  name: string;
-  /** Of another group, who came nevertheless. */
-  group: string | null;
-  mark: string | null;
-  source: MarkSource | null;
-  differs: string | null;
-  change: number;
-  presence: Presence | null;
-  suggested: Suggestion | null;
-  checkedIn: number | null;
 }
 
 interface Props {

@@ -5,7 +5,7 @@ import { useRouter } from 'next/navigation';
 import { useTransition } from 'react';
 import { sayCount, plural } from '@/core/time/words';
 import { offerUndo } from '../../../_frame/offer-undo';
-import type { Attender } from './presence-table';
+import type { Attender } from './attender';
 import { sendMarks, type SentMark } from '../../../_frame/send-marks';
 
 /** Accepts suggested marks: of one learner, or of all who have none; undone by taking them back. */

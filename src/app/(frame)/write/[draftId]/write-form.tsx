@@ -1,5 +1,6 @@
 'use client';
 
+import { sayFaults } from '@/core/field-labels';
 import { Alert, Button, Checkbox, Group, NativeSelect, SegmentedControl, TextInput, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useDebouncedCallback } from '@mantine/hooks';
@@ -96,7 +97,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
       setTrouble(null);
       const result = await send(draftId, text, confirmed ? contacted.map((one) => one.id) : []);
       if (result.outcome === 'invalid') {
-        setTrouble(result.errors.map((error) => `The ${error.field.replaceAll('_', ' ')} ${error.message}.`).join(' '));
+        setTrouble(sayFaults(result.errors));
       } else if (result.outcome === 'contacted') {
         setTrouble(
           `Nothing was sent. Somebody wrote to ${result.names.join(', ')} in the last 5 days. Check, then confirm or leave them out.`,

@@ -1,5 +1,8 @@
 /** What a field is called where a person reads of it; programs read its name. */
-import type { FieldFault } from './input';
+interface Fault {
+  field: string;
+  message: string;
+}
 
 /** Fields whose name does not say it. */
 const LABELS: Readonly<Record<string, string>> = {
@@ -29,6 +32,6 @@ export function labelOf(field: string): string {
  *
  * @example sayFaults([{ field: 'follow_up_on', message: 'lies before today' }]) // '“Follow up on” lies before today.'
  */
-export function sayFaults(faults: readonly FieldFault[]): string {
+export function sayFaults(faults: readonly Fault[]): string {
   return faults.map(({ field, message }) => `“${labelOf(field)}” ${message}.`).join(' ');
 }

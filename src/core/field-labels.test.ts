@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { labelOf, sayFaults } from './labels';
+import { labelOf, sayFaults } from './field-labels';
 
 it('what is wrong is said with the field’s label, a sentence each', () => {
   expect(labelOf('learner_id')).toBe('Learner’s id');
