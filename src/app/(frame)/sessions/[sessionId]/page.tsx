@@ -79,7 +79,7 @@ export default async function SessionPage({ params, searchParams }: Props) {
             mayTake={mayTake}
             hasPresence={hasPresence}
             isOn={isOn}
-            mark={opened.version}
+            version={opened.version}
             now={now}
             zone={zone}
           />

@@ -33,7 +33,7 @@ interface Props {
   hasPresence: boolean;
   isOn: boolean;
   /** How the session stood when the page was made. */
-  mark: string;
+  version: string;
   now: number;
   zone: string;
 }
@@ -67,11 +67,11 @@ export function PresenceTable({
   mayTake,
   hasPresence,
   isOn,
-  mark,
+  version,
   now: serverNow,
   zone,
 }: Props) {
-  const now = useSessionStream(session.sessionId, { isOn, mark, now: serverNow });
+  const now = useSessionStream(session.sessionId, { isOn, version, now: serverNow });
   const [{ sort, down }, setSort] = useState<{ sort: Sort; down: boolean }>({ sort: 'name', down: false });
   const rows = sort === 'name' ? (down ? [...people].reverse() : people) : sorted(people, sort, down);
   const virtual = useVirtualRows(rows.length, ROW_HEIGHT);

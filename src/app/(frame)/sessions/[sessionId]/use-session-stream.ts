@@ -10,7 +10,7 @@ const TICK = 5000;
 interface Stands {
   isOn: boolean;
   /** How the session stood when the page was made. */
-  mark: string;
+  version: string;
   /** The server's now. */
   now: number;
 }
@@ -21,13 +21,13 @@ interface Stands {
  *
  * @returns the instant that it is now
  */
-export function useSessionStream(sessionId: string, { isOn, mark, now: serverNow }: Stands): number {
+export function useSessionStream(sessionId: string, { isOn, version, now: serverNow }: Stands): number {
   const router = useRouter();
   const [now, setNow] = useState(serverNow);
-  const known = useRef(mark);
+  const known = useRef(version);
   useEffect(() => {
-    known.current = mark;
-  }, [mark]);
+    known.current = version;
+  }, [version]);
   useEffect(() => {
     setNow(serverNow);
     if (!isOn) return;
@@ -39,7 +39,9 @@ export function useSessionStream(sessionId: string, { isOn, mark, now: serverNow
     if (!isOn) return;
     let source: EventSource | null = null;
     const open = () => {
-      source = new EventSource(linkTo('/courses/now/stream', { session: sessionId, mark: known.current, log: 'no' }));
+      source = new EventSource(
+        linkTo('/courses/now/stream', { session: sessionId, version: known.current, log: 'no' }),
+      );
       source.addEventListener('session', () => router.refresh());
       source.addEventListener('anew', () => router.refresh());
     };
