@@ -78,7 +78,7 @@ test('opens per day: by kind, group and role, as chart, table and file, each lea
   await expect(page).toHaveURL(/access-log\?course=SBE/);
 });
 
-test('has / has not: two lists, the answer as a sentence, writing to those who have not, and a check that tells', async ({
+test('who did, who did not: two lists, the answer as a sentence, writing to those who have not, and a check that tells', async ({
   page,
   context,
 }) => {

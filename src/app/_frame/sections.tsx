@@ -16,7 +16,7 @@ const COURSES = [
   ['/courses/grades', 'Grades'],
   ['/courses/questions', 'Questions'],
   ['/courses/item-use', 'Item use'],
-  ['/courses/who-did', 'Has / has not'],
+  ['/courses/who-did', 'Who did'],
   ['/courses/checks', 'Saved checks'],
   ['/courses/now', 'Right now'],
   ['/courses/items', 'Items'],

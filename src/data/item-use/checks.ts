@@ -1,4 +1,4 @@
-/** Questions of has / has not that are asked again each day. */
+/** a question of who did and who did not that are asked again each day. */
 import { countOf, type Db } from '../db';
 
 export interface SavedCheck {

@@ -1,4 +1,4 @@
-/** The packed days of courses: what reach and has / has not are answered from. Derived, beside the tables of days. */
+/** The packed days of courses: what item use and who did are answered from. Derived, beside the tables of days. */
 import { DAY_SPAN } from '@/core/access/derive';
 import { joinEntries, keepLearners, pack, type ItemActivity, type PackedDay } from '@/core/item-use/packed-days';
 import { startOfDay } from '@/core/time/zone';

@@ -1,4 +1,4 @@
-/** Saved checks: a question of has / has not, asked again each day, that says when too many have not. */
+/** Saved checks: a question of who did and who did not, asked again each day, that says when too many have not. */
 import { IsNotEmpty, IsOptional, Matches, MaxLength } from 'class-validator';
 import { dayOf } from '@/core/time/zone';
 import {

@@ -72,7 +72,7 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
       drift: stretch,
       ...changes,
     });
-  const common = part === 'now' ? commonReasons(watch.people.map(reasonsOf)) : [];
+  const common = commonReasons(watch.people.map(reasonsOf));
   const isNarrowed = band !== null || drift !== null;
   const clear = <Link href={link({ band: null, drift: null })}>clear</Link>;
   return (

@@ -14,7 +14,7 @@ import { RemoveCheck } from './remove-check';
 
 export const metadata: Metadata = { title: 'Saved checks' };
 
-/** Questions of has / has not that are asked again each day. */
+/** a question of who did and who did not that are asked again each day. */
 export default async function ChecksPage({ searchParams }: { searchParams: SearchParams }) {
   const frame = await openFrame(searchParams);
   const { runtime, viewer, view } = frame;
@@ -30,8 +30,8 @@ export default async function ChecksPage({ searchParams }: { searchParams: Searc
         <h1>Saved checks</h1>
         {checks.length === 0 ? (
           <p>
-            None is kept yet. Ask something under <Link href="/courses/who-did">Has / has not</Link> and keep it as a
-            check: it is asked again every day, and you are told when too many have not.
+            None is saved yet. Ask something under <Link href="/courses/who-did">Who did</Link> and save it as a check:
+            it is asked again every day, and you are told when too many have not.
           </p>
         ) : (
           <div className={classes.scroll} tabIndex={0} role="group" aria-label="Saved checks">

@@ -20,7 +20,7 @@ import { WhoDidAnswer } from './who-did-answer';
 import { WhoDidForm } from './who-did-form';
 import { Likely } from './likely';
 
-export const metadata: Metadata = { title: 'Has / has not' };
+export const metadata: Metadata = { title: 'Who did, who did not' };
 
 const ASKED = ['item', 'unit', 'item_kind', 'kind', 'action', 'period', 'from', 'to'] as const;
 
@@ -77,7 +77,7 @@ export default async function WhoDidPage({ searchParams }: { searchParams: Searc
       <div className={frameClasses.wide}>
         <CourseTabs />
         <div className={classes.head}>
-          <h1>Has / has not</h1>
+          <h1>Who did, who did not</h1>
         </div>
         {part ? (
           <WhoDidForm params={kept} courses={courses} groups={groups} items={items} actions={words} />
