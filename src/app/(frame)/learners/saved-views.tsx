@@ -30,7 +30,7 @@ export function SavedViews({ views, query }: { views: SavedView[]; query: string
           </Button>
         </Menu.Target>
         <Menu.Dropdown>
-          {views.length === 0 && <Menu.Label>No view is kept yet</Menu.Label>}
+          {views.length === 0 && <Menu.Label>No view is saved yet</Menu.Label>}
           {views.map((view) => (
             <Group key={view.id} gap={4} wrap="nowrap" justify="space-between">
               <Menu.Item component={Link} href={href(view.query)}>

@@ -138,7 +138,7 @@ export default async function LearnerPage({ params, searchParams }: Props) {
         </section>
 
         <section className={classes.section}>
-          <h2>Standing</h2>
+          <h2>Where they stand</h2>
           {person.enrolments.map((enrolment) => (
             <Enrolment
               key={enrolment.courseId}

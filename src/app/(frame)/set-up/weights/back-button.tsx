@@ -18,7 +18,7 @@ export function BackButton({ id, course, to }: Props) {
       label="Back to this"
       button={{ size: 'compact-xs' }}
       title={`Back to ${to}`}
-      says="It holds from today on, and is kept as a setting of its own: nothing that was set is lost."
+      says="It holds from today on, and is saved as a setting of its own: nothing that was set is lost."
       verb="Go back"
       fields={[{ name: 'words', label: 'Why' }]}
       values={{ course: course ?? '', words: '' }}

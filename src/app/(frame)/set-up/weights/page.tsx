@@ -67,7 +67,7 @@ export default async function WeightsPage({ searchParams }: { searchParams: Sear
         <SetUpTabs />
         <p className={classes.soft}>
           Drift is what each factor says, times its weight, over the weights of all that could be judged. From early to
-          late in a course a weight goes in a straight line. Today is read anew by what you keep; the days before stay
+          late in a course a weight goes in a straight line. Today is read anew by what you save; the days before stay
           as they were read, and say so.
         </p>
         <WeightsForm

@@ -185,7 +185,7 @@ export function WeightsForm({ course, factors, values, proposed, usual }: Props)
           keep={({ words }: { words: string }) => saveSetting({ ...asked, words })}
           onClose={() => setKeeping(false)}
           onDone={() =>
-            notifications.show({ title: 'The weights are kept', message: 'Today is being read anew by them.' })
+            notifications.show({ title: 'The weights are saved', message: 'Today is being read anew by them.' })
           }
         />
       )}
