@@ -69,9 +69,10 @@ export interface ContactShown {
   mine: boolean;
   /** When they came back after it, if they did. */
   cameBack: number | null;
-  /** When they first answered it. */
+  /** When they first answered it, and the first words of that. */
   answeredAt: number | null;
-  /** "Wrote 6 days ago · came back". */
+  answer: string | null;
+  /** "Wrote 6 days ago · answered · came back". */
   says: string;
 }
 

@@ -191,12 +191,11 @@ const CONTACT_VERBS = { email: 'wrote', sms: 'texted', call: 'called' } as const
 /** Letters of an answer that stand on its writer's line. */
 const ANSWER_SHOWN = 60;
 
-/** "answered “I want to stop the course”": its first words, where there are any. */
-function sayAnswered(answer: string | null): string {
+/** The first words of an answer, "I want to stop the course"; null where it has none. */
+function firstWords(answer: string | null): string | null {
   const words = splitAnswer(answer ?? '').own.replace(/\s+/g, ' ');
-  if (words === '') return 'answered';
-  if (words.length <= ANSWER_SHOWN) return `answered “${words}”`;
-  return `answered “${words.slice(0, words.lastIndexOf(' ', ANSWER_SHOWN) + 1 || ANSWER_SHOWN).trimEnd()} …”`;
+  if (words.length <= ANSWER_SHOWN) return words || null;
+  return `${words.slice(0, words.lastIndexOf(' ', ANSWER_SHOWN) + 1 || ANSWER_SHOWN).trimEnd()} …`;
 }
 
 /** A contact in words, as its reader sees it. */
@@ -215,7 +214,7 @@ export function showContact(row: ContactRow, view: DriftView, zone: string): Con
     `${mine ? 'You' : row.by} ${CONTACT_VERBS[row.kind]} ${sayDaysAgo(row.at, now, zone)}`,
     row.state ? STATE_WORDS[row.state] : '',
     row.outcome ? CALL_OUTCOMES[row.outcome].says : '',
-    answered !== null ? sayAnswered(row.answer) : '',
+    answered !== null ? 'answered' : '',
     back !== null ? 'came back' : '',
   ];
   return {
@@ -230,6 +229,7 @@ export function showContact(row: ContactRow, view: DriftView, zone: string): Con
     mine,
     cameBack: back,
     answeredAt: answered,
+    answer: answered === null ? null : firstWords(row.answer),
     says: parts.filter(Boolean).join(' · '),
   };
 }

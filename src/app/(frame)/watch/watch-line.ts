@@ -23,6 +23,8 @@ export interface WatchLine {
   /** What the other reasons add, in short. */
   others: string;
   lastContact: string | null;
+  /** What they answered to it, in their own words. */
+  answer: string | null;
   wake: WakeData;
 }
 
@@ -97,6 +99,7 @@ export function watchLine(person: Person, position: Position, common: readonly s
         }
       : { fact: absence, others: sayOthers([fact, ...others].filter(Boolean)) }),
     lastContact: sayLast(contacts[0]?.says),
+    answer: contacts[0]?.answer ?? null,
     wake,
   };
 }

@@ -186,7 +186,7 @@ interface RowProps {
 }
 
 function Row({ rowProps, person, current, selected, week, onSelect, onGo, onOpen }: RowProps) {
-  const { name, toldApart, courses, fact, others, lastContact } = person;
+  const { name, toldApart, courses, fact, others, lastContact, answer } = person;
   return (
     <li
       {...rowProps}
@@ -214,6 +214,11 @@ function Row({ rowProps, person, current, selected, week, onSelect, onGo, onOpen
       </span>
       <span className={classes.why}>
         <strong>{fact}</strong>
+        {answer && (
+          <span dir="auto">
+            “<bdi>{answer}</bdi>”
+          </span>
+        )}
         {others && <span className={classes.soft}>{others}</span>}
       </span>
       <span className={`${classes.wide} ${classes.soft} ${classes.lastContact}`}>{lastContact ?? '–'}</span>

@@ -131,7 +131,7 @@ export default async function ProgressPage({ searchParams }: { searchParams: Sea
         )}
         <p className={classes.soft}>
           Ring: not started; half: started; disc: done, with a second ring where somebody marked it; dash: exempt;
-          magenta with a notch: owed. A head selects who has not done its item. Behind plan counts required items
+          magenta with a notch: overdue. A head selects who has not done its item. Behind plan counts required items
           planned by now, by their due dates or else spread evenly, less those done.
         </p>
       </div>
