@@ -200,10 +200,10 @@ describe('questions', () => {
     [null, 9, 'no reading under 10 answers (9 answers)'],
     [null, 10, 'everybody answered alike'],
     [-0.16, 20, 'those who did well elsewhere missed it more often: look at its key'],
-    [-0.15, 20, 'hardly tells apart'],
-    [0, 20, 'hardly tells apart'],
-    [0.15, 20, 'tells apart a little'],
-    [0.3, 20, 'tells apart well'],
+    [-0.15, 20, 'says little of who knows more'],
+    [0, 20, 'says little of who knows more'],
+    [0.15, 20, 'separates a little'],
+    [0.3, 20, 'separates well'],
   ])('that tell apart by %s over %i answers say: %s', (value, n, words) => {
     expect(sayDiscrimination(value, n)).toBe(words);
   });

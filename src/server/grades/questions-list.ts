@@ -105,8 +105,8 @@ export function sayDiscrimination(value: number | null, n: number): string {
   if (value === null)
     return n < 10 ? `no reading under 10 answers (${sayCount(n, 'answer')})` : 'everybody answered alike';
   if (value < -0.15) return 'those who did well elsewhere missed it more often: look at its key';
-  if (value < 0.15) return 'hardly tells apart';
-  return value < 0.3 ? 'tells apart a little' : 'tells apart well';
+  if (value < 0.15) return 'says little of who knows more';
+  return value < 0.3 ? 'separates a little' : 'separates well';
 }
 
 export const QUESTIONS = {
@@ -124,7 +124,7 @@ export const QUESTIONS = {
       },
     },
     n: { title: 'Answers', figures: { n: ({ figures }) => figures.n } },
-    facility: { title: 'Facility', figures: { facility: ({ figures }) => round(figures.facility) } },
+    facility: { title: 'Right answers', figures: { facility: ({ figures }) => round(figures.facility) } },
     discrimination: {
       title: 'Discrimination',
       figures: { discrimination: ({ figures }) => round(figures.discrimination) },

@@ -106,7 +106,7 @@ export default async function QuestionsPage({ searchParams }: { searchParams: Se
         {shown.length > 0 && (
           <PlainTable
             label="Questions"
-            heads={['Question', 'Answers', 'Facility', 'Tells apart', 'Answers given, the most frequent first']}
+            heads={['Question', 'Answers', 'Right answers', 'Discrimination', 'Answers given, the most frequent first']}
           >
             {shown.map(({ question, figures }) => (
               <tr key={question.id} className={classes.item}>
@@ -171,9 +171,9 @@ export default async function QuestionsPage({ searchParams }: { searchParams: Se
           </PlainTable>
         )}
         <p className={classes.soft}>
-          Facility is the mean share of the points. Tells apart is the correlation of a question with the rest of the
-          same attempt (classical test theory), from ten answers on. Each learner counts once, by their {attempts}{' '}
-          attempt.
+          Right answers is the mean share of the points. Discrimination says whether those who do well in the rest
+          answer it better: it is the correlation of a question with the rest of the same attempt (classical test
+          theory), from ten answers on. Each learner counts once, by their {attempts} attempt.
         </p>
       </div>
     </>
