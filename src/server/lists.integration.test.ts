@@ -133,7 +133,7 @@ describe('fields that convert as they check', () => {
 
   it('name what is wrong', () => {
     expect(() => read({ day: '2026-02-30', at: 'noon', hours: '25' })).toThrow(
-      'day is not a date such as 2026-11-24; at is not a time such as 2026-11-24T09:10:00Z; hours is not a number of hours',
+      'day is not a date such as 2026-11-24; at is not a time such as 2026-11-24T09:10:00Z; hours is not a number of hours, from 0 to 24',
     );
     for (const hours of ['-1', '1.5', '1e1', {}, [1]]) expect(() => read({ hours })).toThrow('hours is not');
   });

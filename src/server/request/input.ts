@@ -114,7 +114,8 @@ export const AsCount = (of: string, most: number) =>
       validator: {
         validate: (text) =>
           ['string', 'number'].includes(typeof text) && /^\d{1,9}$/.test(String(text)) && Number(text) <= most,
-        defaultMessage: () => `is not a number of ${of}`,
+        defaultMessage: () =>
+          of === 'per cent' ? `is not a per cent from 0 to ${most}` : `is not a number of ${of}, from 0 to ${most}`,
       },
     }),
     Number,

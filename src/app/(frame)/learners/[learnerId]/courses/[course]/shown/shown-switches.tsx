@@ -15,7 +15,7 @@ export function ShownSwitches({ course, parts }: Props) {
   const { pending, run } = useAction();
   return (
     <div className={classes.switches} role="group" aria-label={`What learners of ${course} are shown`}>
-      <strong>Every learner of {course} is shown</strong>
+      <strong>What every learner of {course} sees</strong>
       {parts.map(({ part, says, isOn }) => (
         <Switch
           key={part}
