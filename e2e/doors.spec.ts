@@ -165,6 +165,6 @@ test('a link that asks a list for what cannot be is shown without that, and says
     await expect(says, path).toContainText('This link asks for what cannot be shown');
   }
   await page.goto('/courses/work-due?from=2026-11-20&to=2026-11-01');
-  await expect(page.getByRole('alert').filter({ hasText: 'to does not lie after from' })).toBeVisible();
+  await expect(page.getByRole('alert').filter({ hasText: '“Last day” does not lie after from' })).toBeVisible();
   await expect(page.getByText('Due from 2026-11-20')).toBeVisible();
 });

@@ -3,7 +3,7 @@
 import { Alert, Button, Group, Kbd, Modal, Stack, TextInput } from '@mantine/core';
 import { useHotkeys, type HotkeyItem } from '@mantine/hooks';
 import { useRef } from 'react';
-import { CALL_OUTCOMES, CALL_OUTCOME_NAMES } from '@/core/contact/call';
+import { CALL_OUTCOMES, CALL_OUTCOME_NAMES, type CallOutcome } from '@/core/contact/call';
 import { dateOfDay } from '@/core/time/zone';
 import type { LoggedCall } from '@/server/contact/contact';
 import { DayField } from '../_frame/day-field';
@@ -37,11 +37,20 @@ export function CallDialog({ person, opened, today, onClose, onDone }: Props) {
   const remark = useRef<HTMLInputElement>(null);
   const form = useForm({ values: empty, keep: (values) => logCall(person.id, values) });
   const chosen = CALL_OUTCOME_NAMES.find((outcome) => outcome === form.values.outcome);
-  const save = () =>
-    form.submit({}, (logged) => {
+  // Whoever presses Enter right after the digit is quicker than what is drawn.
+  const pressed = useRef<CallOutcome | null>(null);
+  const choose = (outcome: CallOutcome) => {
+    pressed.current = outcome;
+    form.set({ outcome });
+  };
+  const save = () => {
+    const outcome = pressed.current;
+    form.submit({ outcome: outcome ?? '' }, (logged) => {
+      pressed.current = null;
       form.set(empty);
-      onDone(logged, `Call to ${person.name}: ${CALL_OUTCOMES[chosen!].says}`);
+      onDone(logged, `Call to ${person.name}: ${CALL_OUTCOMES[outcome!].says}`);
     });
+  };
   useHotkeys(
     opened
       ? CALL_OUTCOME_NAMES.map((outcome): HotkeyItem => [
@@ -49,7 +58,7 @@ export function CallDialog({ person, opened, today, onClose, onDone }: Props) {
           (event) => {
             if (isTypedIn(event.target)) return;
             event.preventDefault();
-            form.set({ outcome });
+            choose(outcome);
             remark.current?.focus();
           },
           { preventDefault: false },
@@ -77,14 +86,13 @@ export function CallDialog({ person, opened, today, onClose, onDone }: Props) {
             {person.lastContact && <div>Last contact: {person.lastContact}</div>}
           </div>
           <Group gap={8} role="group" aria-label="How it ended">
-            {CALL_OUTCOME_NAMES.map((outcome, index) => (
+            {CALL_OUTCOME_NAMES.map((outcome) => (
               <Button
                 key={outcome}
                 variant={outcome === chosen ? 'filled' : 'default'}
                 aria-pressed={outcome === chosen}
-                data-autofocus={index === 0 || undefined}
                 rightSection={<Kbd size="xs">{CALL_OUTCOMES[outcome].key}</Kbd>}
-                onClick={() => form.set({ outcome })}
+                onClick={() => choose(outcome)}
               >
                 {CALL_OUTCOMES[outcome].says.replace(/^./, (letter) => letter.toUpperCase())}
               </Button>
@@ -104,7 +112,7 @@ export function CallDialog({ person, opened, today, onClose, onDone }: Props) {
             </Alert>
           )}
           <Group>
-            <Button type="submit" loading={form.pending}>
+            <Button type="submit" loading={form.pending} data-autofocus>
               Save the call
             </Button>
           </Group>
