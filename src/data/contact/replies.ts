@@ -84,6 +84,15 @@ function readable(db: Db, viewer: Viewer) {
     );
 }
 
+/** Answers of learners in scope whose words the viewer may read. */
+function repliesInScope(db: Db, viewer: Viewer) {
+  return readable(db, viewer)
+    .whereNotNull('reply.learner_id')
+    .where(learnerInScope(db, viewer))
+    .leftJoin('message', 'message.id', 'reply.message_id')
+    .where(wordsInScope(viewer, 'message.staff_id'));
+}
+
 /** Answers of learners in scope, newest first; with `learnerId`, of that one alone. */
 export async function repliesPage(
   db: Db,
@@ -91,12 +100,8 @@ export async function repliesPage(
   { learnerId, until, limit, offset }: { learnerId?: number; until?: number; limit: number; offset: number },
 ): Promise<{ rows: ReplyRow[]; total: number }> {
   const query = () =>
-    readable(db, viewer)
-      .whereNotNull('reply.learner_id')
-      .where(learnerInScope(db, viewer))
+    repliesInScope(db, viewer)
       .where(learnerInSegment(db, segment))
-      .leftJoin('message', 'message.id', 'reply.message_id')
-      .where(wordsInScope(viewer, 'message.staff_id'))
       .modify((q) => {
         if (learnerId !== undefined) q.where('reply.learner_id', learnerId);
         if (until !== undefined) q.where('reply.received_at', '<=', until);
@@ -119,20 +124,16 @@ export async function countUnread(db: Db, viewer: Viewer): Promise<number> {
       .join('message', 'message.id', 'reply.message_id')
       .join('learner', 'learner.id', 'reply.learner_id')
       .where('message.staff_id', viewer.staffId)
-      .where('reply.kind', 'answer')
-      .whereNull('reply.read_at')
+      // As the index of unread answers says it: a value that is bound would not be known to be its.
+      .whereRaw("reply.kind = 'answer' AND reply.read_at IS NULL")
       .where(learnerInScope(db, viewer)),
   );
 }
 
 /** Notes that an answer has been read, or is to be read again (null). False for one that the viewer may not read. */
 export async function noteRead(db: Db, viewer: Viewer, id: number, at: number | null): Promise<boolean> {
-  const mine = readable(db, viewer)
-    .leftJoin('message', 'message.id', 'reply.message_id')
-    .where('reply.id', id)
-    .where(learnerInScope(db, viewer))
-    .where(wordsInScope(viewer, 'message.staff_id'));
-  if ((await countOf(mine.clearSelect())) === 0) return false;
+  const found = await countOf(repliesInScope(db, viewer).where('reply.id', id).clearSelect());
+  if (found === 0) return false;
   await db('reply').where({ id }).update({ read_at: at });
   return true;
 }

@@ -50,8 +50,7 @@ export async function triedBy(db: Db, staffId: number, from: number, until: numb
     .pluck('a.learner_id');
 }
 
-/**
- * The last attempt to reach each learner within some days before the end of a day, and what was known of it by then. */
+/** The last attempt to reach each learner within some days before the end of a day, and what was known of it by then. */
 export async function triedWithin(
   db: Db,
   view: DriftView,

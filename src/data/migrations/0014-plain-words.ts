@@ -65,11 +65,13 @@ const REDUNDANT: readonly (readonly [name: string, of: string])[] = [
   ['message_draft_learner', 'message (draft_id, learner_id)'],
 ];
 
-/** An answer that has been read says so; those from before all have. */
+/** An answer that has been read says so; those from before all have. And what a week is asked by. */
 const UNREAD = [
   'ALTER TABLE reply ADD COLUMN read_at INTEGER',
   'UPDATE reply SET read_at = received_at',
   `CREATE INDEX reply_unread ON reply (message_id) WHERE read_at IS NULL AND kind = 'answer'`,
+  // What somebody promised in a week.
+  'CREATE INDEX follow_up_made ON follow_up (made_by, created_at)',
 ];
 
 const name = (text: string) => `"${text}"`;
@@ -118,7 +120,7 @@ export async function up(db: Knex): Promise<void> {
 
 export async function down(db: Knex): Promise<void> {
   for (const [index, of] of REDUNDANT) await db.raw(`CREATE INDEX ${index} ON ${of}`);
-  await db.raw('DROP INDEX reply_unread');
+  for (const index of ['follow_up_made', 'reply_unread']) await db.raw(`DROP INDEX ${index}`);
   await db.raw('ALTER TABLE reply DROP COLUMN read_at');
   await rename(db, true);
 }
