@@ -20,6 +20,7 @@ const COURSES = [
   ['/courses/checks', 'Saved checks'],
   ['/courses/now', 'Right now'],
   ['/courses/items', 'Items'],
+  ['/courses/settings', 'Settings'],
 ] as const;
 
 const SESSIONS = [

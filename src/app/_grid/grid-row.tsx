@@ -1,19 +1,14 @@
 import { memo, type CSSProperties, type ReactNode } from 'react';
 import { RowCheck } from '@/ui/row-check';
 import { PersonLink } from '../_people/person-link';
+import type { GridFigure, GridHead } from '@/server/request/grid';
 import type { Listed } from '../_people/use-people';
+import { Figure } from './figure';
 import classes from './grid.module.css';
 
-/** A figure that stays in sight beside the name. */
-export interface GridFigure<Row> {
-  title: string;
-  width: number;
-  sort?: string;
-  /** The order that its first press gives. */
-  first?: '-';
-  of: (row: Row) => ReactNode;
-  /** Leaves first where there is little room. */
-  isWide?: boolean;
+/** A row of a grid: a person, and what stands beside the name. */
+export interface GridLine extends Listed {
+  figures: readonly (string | GridFigure)[];
 }
 
 /** What a cell looks like: its form by its kind, what stands in it, and what it says in words. */
@@ -75,7 +70,7 @@ interface RowProps<Row> {
   start: number;
   shownColumns: readonly Place[];
   titles: readonly string[];
-  figures: readonly GridFigure<Row>[];
+  heads: readonly GridHead[];
   cell: (row: Row, column: number) => GridCell;
   isSelected: boolean;
   /** The column of the cursor, where it is in this row. */
@@ -83,8 +78,8 @@ interface RowProps<Row> {
   onToggle: (id: number) => void;
 }
 
-function PlainRow<Row extends Listed>(props: RowProps<Row>) {
-  const { row, index, start, shownColumns, titles, figures, cell, isSelected, cursor, onToggle } = props;
+function PlainRow<Row extends GridLine>(props: RowProps<Row>) {
+  const { row, index, start, shownColumns, titles, heads, cell, isSelected, cursor, onToggle } = props;
   return (
     <div
       className={classes.row}
@@ -100,9 +95,9 @@ function PlainRow<Row extends Listed>(props: RowProps<Row>) {
         <span className={classes.name} role="rowheader">
           <PersonLink learnerId={row.learnerId} name={row.name} />
         </span>
-        {figures.map((figure) => (
-          <span key={figure.title} className={classes.figure} data-wide={figure.isWide || undefined} role="gridcell">
-            {figure.of(row)}
+        {heads.map(({ title, index: place, isWide }) => (
+          <span key={title} className={classes.figure} data-wide={isWide || undefined} role="gridcell">
+            <Figure figure={row.figures[place]} />
           </span>
         ))}
       </div>

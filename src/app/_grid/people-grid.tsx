@@ -5,19 +5,22 @@ import { useCallbackRef } from '@mantine/hooks';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useMemo, useState, type CSSProperties, type FocusEvent, type MouseEvent, type ReactNode } from 'react';
+import type { GridHead } from '@/server/request/grid';
 import type { Params } from '@/server/request/list';
 import { sayCount } from '@/core/time/words';
 import { useLetters } from '../_frame/letters';
+import { useIsPrinting } from '../_list/printing';
 import { linkTo } from '../_list/list-link';
 import { useEndless } from '../_list/use-endless';
 import { ActionButtons } from '../_people/action-buttons';
-import { usePeople, type Listed } from '../_people/use-people';
-import { GridRow, type GridCell, type GridFigure } from './grid-row';
+import { usePeople } from '../_people/use-people';
+import { GridRow, type GridCell, type GridLine } from './grid-row';
+import { PaperGrid } from './paper-grid';
 import { useGrid } from './use-grid';
 import classes from './grid.module.css';
 
 /** A column of the grid: an item, under its unit. */
-interface GridColumn {
+export interface GridColumn {
   key: string;
   title: string;
   unit: string | null;
@@ -27,7 +30,7 @@ interface GridColumn {
   head?: ReactNode;
 }
 
-interface Props<Row extends Listed> {
+interface Props<Row extends GridLine> {
   label: string;
   rows: Row[];
   next: string | null;
@@ -41,7 +44,7 @@ interface Props<Row extends Listed> {
   today: number;
   columns: GridColumn[];
   columnWidth: number;
-  figures: GridFigure<Row>[];
+  heads: GridHead[];
   cell: (row: Row, column: number) => GridCell;
   hrefOf: (row: Row, column: number) => string;
   /** Who is selected by a column's head, and what the head says it does. */
@@ -61,8 +64,8 @@ const NAME_WIDTH = { wide: 176, narrow: 140 } as const;
 const BOX_WIDTH = 30;
 
 /** Widths of what stays in sight at the left: in px, and as the template of its columns. */
-function stickOf(figures: readonly GridFigure<never>[], name: number): { px: number; template: string } {
-  const widths = figures.map(({ width }) => width);
+function stickOf(heads: readonly GridHead[], name: number): { px: number; template: string } {
+  const widths = heads.map(({ width }) => width);
   return {
     px: widths.reduce((sum, width) => sum + width, BOX_WIDTH + name),
     template: [`${BOX_WIDTH}px minmax(0, 1fr)`, ...widths.map((width) => `${width}px`)].join(' '),
@@ -89,24 +92,23 @@ function placeOf(event: MouseEvent | FocusEvent): { row: number; column: number 
 }
 
 /** Learners by columns, drawn only where it is looked at; names and heads stay in sight. */
-export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
-  const { label, rows: first, next, total, rowsPath, path, params, here, today, columns, columnWidth, figures } = props;
+export function PeopleGrid<Row extends GridLine>(props: Props<Row>) {
+  const { label, rows: first, next, total, rowsPath, path, params, here, today, columns, columnWidth, heads } = props;
   const { cell, hrefOf, chosenBy, headVerb, fromEnd, begin, deeds, onLetter } = props;
   const router = useRouter();
   const { all, goesOn, failed, load } = useEndless(first, next, rowsPath, params);
   const list = usePeople({ people: all, today, here, single: true, begin });
   const { selected, setSelected } = list;
   const [pointed, setPointed] = useState<{ row: number; column: number } | null>(null);
-  const stick = stickOf(figures, NAME_WIDTH.wide);
+  const stick = stickOf(heads, NAME_WIDTH.wide);
   const narrow = stickOf(
-    figures.filter(({ isWide }) => !isWide),
+    heads.filter(({ isWide }) => !isWide),
     NAME_WIDTH.narrow,
   );
   const grid = useGrid({
     rows: all.length,
     columns: columns.length,
     columnWidth,
-    stick: stick.px,
     fromEnd,
     goesOn: goesOn && !failed,
     onNear: load,
@@ -116,6 +118,7 @@ export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
   const units = useMemo(() => unitsOf(columns), [columns]);
   const titles = useMemo(() => columns.map(({ title }) => title), [columns]);
   const toggle = useCallbackRef(list.toggle);
+  const isPrinting = useIsPrinting();
   const at = pointed ?? grid.cursor;
   const shown = all[at.row];
   const chosen = all.filter(({ id }) => selected.has(id));
@@ -128,7 +131,7 @@ export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
     const place = placeOf(event);
     if (place && (pointed?.row !== place.row || pointed.column !== place.column)) setPointed(place);
   };
-  const head = ({ title, sort, first: begins = undefined }: Pick<GridFigure<Row>, 'title' | 'sort' | 'first'>) => {
+  const head = ({ title, sort, first: begins = undefined }: Pick<GridHead, 'title' | 'sort' | 'first'>) => {
     if (sort === undefined) return title;
     const asked = params.sort ?? 'name';
     const isSorted = asked.replace('-', '') === sort;
@@ -152,16 +155,28 @@ export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
     '--cell': `${columnWidth}px`,
     '--columns': `${grid.width}px`,
   } as CSSProperties;
+  if (isPrinting)
+    return (
+      <PaperGrid
+        label={label}
+        rows={all}
+        total={total}
+        columns={columns}
+        columnWidth={columnWidth}
+        units={units}
+        heads={heads}
+        cell={cell}
+      />
+    );
   return (
     <div className={classes.widths} style={style}>
       <div
         ref={grid.frame}
         className={classes.frame}
-        style={grid.paper}
         role="grid"
         aria-label={label}
         aria-rowcount={total + 1}
-        aria-colcount={columns.length + figures.length + 2}
+        aria-colcount={columns.length + heads.length + 2}
         onKeyDown={grid.onKeyDown}
         onFocus={(event) => {
           const place = placeOf(event);
@@ -184,14 +199,9 @@ export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
             <span className={classes.name} role="columnheader">
               {head({ title: 'Learner', sort: 'name' })}
             </span>
-            {figures.map((figure) => (
-              <span
-                key={figure.title}
-                className={classes.figure}
-                data-wide={figure.isWide || undefined}
-                role="columnheader"
-              >
-                {head(figure)}
+            {heads.map((one) => (
+              <span key={one.title} className={classes.figure} data-wide={one.isWide || undefined} role="columnheader">
+                {head(one)}
               </span>
             ))}
           </div>
@@ -235,7 +245,7 @@ export function PeopleGrid<Row extends Listed>(props: Props<Row>) {
               start={start}
               shownColumns={grid.shownColumns}
               titles={titles}
-              figures={figures}
+              heads={heads}
               cell={cell}
               isSelected={selected.has(all[index].id)}
               cursor={grid.cursor.row === index ? grid.cursor.column : null}

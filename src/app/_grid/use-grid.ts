@@ -1,8 +1,7 @@
 'use client';
 
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef, useState, type CSSProperties, type KeyboardEvent } from 'react';
-import { flushSync } from 'react-dom';
+import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 
 export interface Cursor {
   row: number;
@@ -13,8 +12,6 @@ interface Options {
   rows: number;
   columns: number;
   columnWidth: number;
-  /** Px that stay in sight at the left. */
-  stick: number;
   /** Whether later rows may come, and how they are asked for. */
   goesOn: boolean;
   onNear: () => Promise<void>;
@@ -25,17 +22,14 @@ interface Options {
 }
 
 const ROW_HEIGHT = 23;
-/** What a page of paper is wide, in px. */
-const PAPER = 1040;
 /** Rows that are left when later ones are asked for. */
 const NEAR = 20;
 
-/** Which rows and columns of a grid are drawn, the cell under the cursor, its keys, and all of it on paper. */
+/** Which rows and columns of a grid are drawn, the cell under the cursor, and its keys. */
 export function useGrid({
   rows: count,
   columns: across,
   columnWidth,
-  stick,
   goesOn,
   onNear,
   onOpen,
@@ -43,7 +37,6 @@ export function useGrid({
   fromEnd,
 }: Options) {
   const frame = useRef<HTMLDivElement>(null);
-  const [isPrinting, setPrinting] = useState(false);
   const [cursor, setCursor] = useState<Cursor>({ row: 0, column: fromEnd ? Math.max(0, across - 1) : 0 });
   const rows = useVirtualizer({
     count,
@@ -58,12 +51,8 @@ export function useGrid({
     estimateSize: () => columnWidth,
     overscan: 1,
   });
-  const shownRows = isPrinting
-    ? Array.from({ length: count }, (_, index) => ({ index, start: index * ROW_HEIGHT }))
-    : rows.getVirtualItems();
-  const shownColumns = isPrinting
-    ? Array.from({ length: across }, (_, index) => ({ index, start: index * columnWidth }))
-    : columns.getVirtualItems();
+  const shownRows = rows.getVirtualItems();
+  const shownColumns = columns.getVirtualItems();
   const lastRow = shownRows.at(-1)?.index ?? 0;
   useEffect(() => {
     if (goesOn && lastRow > count - NEAR) void onNear();
@@ -71,16 +60,6 @@ export function useGrid({
   useEffect(() => {
     if (fromEnd) columns.scrollToIndex(across - 1, { align: 'end' });
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, []);
-  useEffect(() => {
-    const before = () => flushSync(() => setPrinting(true));
-    const after = () => setPrinting(false);
-    window.addEventListener('beforeprint', before);
-    window.addEventListener('afterprint', after);
-    return () => {
-      window.removeEventListener('beforeprint', before);
-      window.removeEventListener('afterprint', after);
-    };
   }, []);
   const focusCell = (row: number, column: number) => {
     const to = { row: Math.min(count - 1, Math.max(0, row)), column: Math.min(across - 1, Math.max(0, column)) };
@@ -113,8 +92,6 @@ export function useGrid({
   };
   const width = across * columnWidth;
   const [firstColumn, lastColumn] = [shownColumns[0]?.index ?? 0, shownColumns.at(-1)?.index ?? 0];
-  // On paper all of it stands beside each other, as small as that takes.
-  const paper: CSSProperties | undefined = isPrinting ? { zoom: Math.min(1, PAPER / (stick + width)) } : undefined;
   return {
     frame,
     cursor,
@@ -125,6 +102,5 @@ export function useGrid({
     isColumnShown: (first: number, many: number) => first <= lastColumn && first + many > firstColumn,
     width,
     height: count * ROW_HEIGHT,
-    paper,
   };
 }

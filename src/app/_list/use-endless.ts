@@ -4,11 +4,15 @@ import { useIntersection } from '@mantine/hooks';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useId, useMemo, useRef } from 'react';
 import { linkTo } from './list-link';
+import { usePrintPreparation } from './printing';
 
 interface Answer<T> {
   lines: T[];
   next: string | null;
 }
+
+/** Rows that a list brings to paper: more are a file's business. */
+const MOST_ON_PAPER = 1000;
 
 async function fetchRows<T>(address: string, signal: AbortSignal): Promise<Answer<T>> {
   const answer = await fetch(address, { signal });
@@ -61,6 +65,15 @@ export function useEndless<T>(
   const load = useCallback(async () => {
     await (isRefetchError ? refetch() : fetchNextPage({ cancelRefetch: false }));
   }, [isRefetchError, refetch, fetchNextPage]);
+  usePrintPreparation(async () => {
+    let last = { data, hasNextPage, isError: false };
+    const count = () => last.data.pages.reduce((sum, { lines }) => sum + lines.length, 0);
+    while (last.hasNextPage && !last.isError && count() < MOST_ON_PAPER) {
+      const answer = await fetchNextPage({ cancelRefetch: false });
+      if (!answer.data) return;
+      last = { ...answer, data: answer.data };
+    }
+  });
   const isNear = Boolean(entry?.isIntersecting);
   useEffect(() => {
     // Once more after each answer: the end of the list may still be in sight.

@@ -2,6 +2,7 @@
 
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
 import { useLayoutEffect, useRef, useState } from 'react';
+import { useIsPrinting } from './printing';
 
 /** What a row takes whose height is measured. */
 export interface VirtualRow {
@@ -31,7 +32,8 @@ const BEYOND = 15;
 export function useVirtualRows<E extends HTMLElement = HTMLTableSectionElement>(count: number, estimate: number) {
   const body = useRef<E>(null);
   const [top, setTop] = useState(0);
-  const isCut = count > ALL_DRAWN;
+  const isPrinting = useIsPrinting();
+  const isCut = count > ALL_DRAWN && !isPrinting;
   // While all rows are drawn their height is known, so that nothing jumps when only some are.
   const usual = useRef(estimate);
   const virtualizer = useWindowVirtualizer({

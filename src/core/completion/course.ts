@@ -1,6 +1,7 @@
 /** A course and what is known of a learner in it, as completion, work and grades need them. */
 import type { ItemKind, Stage } from '../courses/item-kinds';
 import type { Category } from '../grades/means';
+import type { CourseOptions } from './options';
 import type { ItemFacts, RuledItem } from './state';
 
 /** An item of a course, as completion, work and grades need it. */
@@ -34,8 +35,7 @@ export interface Course {
   passMark: number | null;
   items: readonly CourseItem[];
   categories: readonly Category[];
-  /** Attendance as a category; null where it is none. */
-  attendance: { title: string; weight: number } | null;
+  options: CourseOptions;
 }
 
 /** An extension of one learner for one item. */

@@ -44,7 +44,7 @@ const course = (items: CourseItem[], more: Partial<Course> = {}): Course => ({
   passMark: 50,
   items,
   categories: [],
-  attendance: null,
+  options: {},
   ...more,
 });
 const attempt = (more: Partial<Attempt> = {}): Attempt => ({

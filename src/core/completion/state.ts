@@ -4,7 +4,8 @@ import { sayCount } from '../time/words';
 import { attemptAsOf, countingAttempt, firstHandIn, type Attempt, type AttemptPolicy } from '../work/attempt';
 import type { Condition } from './rule';
 
-export type ItemState = 'not_started' | 'started' | 'done' | 'exempt';
+export const ITEM_STATES = ['not_started', 'started', 'done', 'exempt'] as const;
+export type ItemState = (typeof ITEM_STATES)[number];
 
 export const STATE_WORDS: Record<ItemState, string> = {
   not_started: 'not started',

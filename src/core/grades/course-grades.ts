@@ -52,7 +52,8 @@ function gradedItem({ item, counting, isExempt, isOverdue }: ItemGrade): GradedI
 
 /** The three means of a learner in a course. */
 export function meansOfGrades(course: Course, grades: readonly ItemGrade[], attendanceRate: number | null): Means {
-  const attendance = course.attendance && { weight: course.attendance.weight, rate: attendanceRate };
+  const { attendance: counted } = course.options;
+  const attendance = counted ? { weight: counted.weight, rate: attendanceRate } : null;
   return meansOf(grades.map(gradedItem), course.categories, attendance);
 }
 

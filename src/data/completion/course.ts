@@ -5,7 +5,7 @@ import { webAddress } from '@/core/courses/web-address';
 import { ruleOf } from '@/core/completion/rule';
 import { prepared, type RawConnection } from '../db';
 import type { RowOf } from '../tables';
-import { readOption } from './options';
+import { readOptions } from './options';
 
 type ItemRow = RowOf<'item'> & { unit: string | null };
 
@@ -65,6 +65,6 @@ export function readCourse(raw: RawConnection, courseId: number): Course {
     passMark: course.pass_mark,
     items: rows.map((row) => asItem(row, withResults.has(row.id))),
     categories: [...weights].map(([name, weight]) => ({ name, weight })),
-    attendance: readOption(raw, courseId, 'attendance'),
+    options: readOptions(raw, courseId),
   };
 }

@@ -198,7 +198,7 @@ export function readCourseWork(
     if (!isPast || at <= now) gathered(learnerId, itemId).override = { state, at, by: null, reason: '' };
   }
   const none: ReadonlyMap<number, Extension> = new Map();
-  const rates = course.attendance === null ? null : attendanceRatesOf(raw, courseId, now);
+  const rates = course.options.attendance === undefined ? null : attendanceRatesOf(raw, courseId, now);
   return {
     course,
     of: (learnerId) => {

@@ -174,7 +174,8 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, asOf, no
         ? items
         : new Map([...items].map(([itemId, own]) => [itemId, factsAsOf(own, asOf.at, asOf.day)] as const));
     const until = asOf?.at ?? now;
-    const attendanceRate = course.attendance === null ? null : attendanceRateOf(raw, learnerId, course.id, until);
+    const attendanceRate =
+      course.options.attendance === undefined ? null : attendanceRateOf(raw, learnerId, course.id, until);
     return { items: known, extensions, logged, attendanceRate };
   };
 }

@@ -1,27 +1,14 @@
-/** What a course has of its own, beside its outline. */
-import type { ScaleStep, ScoreEdges } from '@/core/grades/bands';
-import type { ShownSections } from '@/core/grades/shown';
+/** What is set for a course here, beside its outline. */
+import type { CourseOptions } from '@/core/completion/options';
 import { prepared, type Db, type RawConnection } from '../db';
 
-export interface CourseOptions {
-  /** Attendance as a category of its grades. */
-  attendance: { title: string; weight: number };
-  bands: ScoreEdges;
-  scale: ScaleStep[];
-  /** What its learners are shown of their page. */
-  shown: ShownSections;
-}
-
-/** An option of a course; null where it has none. */
-export function readOption<K extends keyof CourseOptions>(
-  raw: RawConnection,
-  courseId: number,
-  name: K,
-): CourseOptions[K] | null {
-  const found = prepared(raw, 'SELECT value FROM course_option WHERE course_id = ? AND name = ?')
-    .pluck()
-    .get(courseId, name) as string | undefined;
-  return found === undefined ? null : (JSON.parse(found) as CourseOptions[K]);
+/** All that is set for a course. */
+export function readOptions(raw: RawConnection, courseId: number): CourseOptions {
+  const rows = prepared(raw, 'SELECT name, value FROM course_option WHERE course_id = ?').all(courseId) as {
+    name: string;
+    value: string;
+  }[];
+  return Object.fromEntries(rows.map(({ name, value }) => [name, JSON.parse(value)]));
 }
 
 /** Keeps an option of a course, or takes it away where it is null. */

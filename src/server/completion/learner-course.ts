@@ -17,7 +17,6 @@ import { dateOfDay, dayOf } from '@/core/time/zone';
 import { passMarkOf } from '@/data/completion/course';
 import { enrolledInView, factsOfEnrolled, readCourseWork, type Enrolled } from '@/data/completion/enrolled';
 import { attemptsShown, type ShownAttempt } from '@/data/completion/facts';
-import { readOption } from '@/data/completion/options';
 import { withRaw } from '@/data/db';
 import { findLearner } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
@@ -88,12 +87,8 @@ export async function learnerCourse(
   const grades = itemGrades(course, facts, view.now);
   const means = meansOfGrades(course, grades, facts.attendanceRate);
   const passMark = passMarkOf(course);
-  const { attempts, bands, scale, shown } = await withRaw(db, (raw) => ({
-    attempts: attemptsShown(raw, viewer, course.id, enrolled.id, view.now),
-    bands: readOption(raw, course.id, 'bands'),
-    scale: readOption(raw, course.id, 'scale'),
-    shown: readOption(raw, course.id, 'shown'),
-  }));
+  const { bands, scale, shown } = course.options;
+  const attempts = await withRaw(db, (raw) => attemptsShown(raw, viewer, course.id, enrolled.id, view.now));
   const plan = planOfItems(course, progress.statuses, enrolled.enrolled_day, zone);
   const isCounted = ({ item, state }: ItemStatus) => item.required && state.state !== 'exempt';
   const page: LearnerCourse = {

@@ -7,13 +7,15 @@ import {
   STATUS_WORDS,
   type CourseStatus,
 } from '@/core/completion/progress';
-import { paceOf, weeksLeft, type Pace } from '@/core/completion/pace';
+import { packCell } from '@/core/completion/packed-cell';
+import { paceOf, sayBehind, weeksLeft, type Pace } from '@/core/completion/pace';
 import { progressOfItems, planOfItems, itemStatuses, type ItemStatus } from '@/core/completion/enrolment-progress';
 import type { Course } from '@/core/completion/course';
 import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
-import { STATE_WORDS, type ItemState } from '@/core/completion/state';
+import { STATE_WORDS } from '@/core/completion/state';
 import { mergeRanges, type DayRange } from '@/core/drift/counted-days';
 import { fullName } from '@/core/people/name';
+import { sortByValue } from '@/core/sort-by-value';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { enrolledInView, factsOfEnrolled, type Enrolled, type Known } from '@/data/completion/enrolled';
 import { countUpTo, storedProgress, type StoredProgress } from '@/data/completion/stored-progress';
@@ -23,7 +25,8 @@ import { courseDates } from '@/data/drift/drift';
 import type { Viewer } from '@/data/scope';
 import type { View } from '@/data/view';
 import { readInput, type Values } from '../request/input';
-import { Filter, type List } from '../request/list';
+import { gridFigures, type GridFigure } from '../request/grid';
+import { Filter, type At, type Column, type List } from '../request/list';
 import { pageInOrder, SortedBy } from '../request/list-query';
 import { openView } from '../request/view';
 import { ENROLLED_COLUMN, WorkQuery } from './work-query';
@@ -205,7 +208,13 @@ export async function progressOrder(runtime: Runtime, viewer: Viewer, values: Va
     const figures = await statusCounts(runtime, view, status, all);
     if (query.course_status !== undefined)
       all = all.filter(({ enrolmentId }) => figures.get(enrolmentId)?.courseStatus === query.course_status);
-    if (by !== 'name') all = byFigure(all, figures, VALUES[by], sort.startsWith('-') ? -1 : 1);
+    if (by !== 'name') {
+      const value = ({ enrolmentId }: Enrolled) => {
+        const own = figures.get(enrolmentId);
+        return own ? VALUES[by](own) : null;
+      };
+      all = sortByValue(all, value, sort.startsWith('-') ? -1 : 1);
+    }
   }
   if (sort === '-name') all = [...all].reverse();
   return { query, view, all };
@@ -219,117 +228,105 @@ export async function progress(runtime: Runtime, viewer: Viewer, values: Values)
   return { query, view, rows: shown, total: all.length, next, now: view.now, zone: runtime.zone };
 }
 
-function byFigure(
-  all: readonly Enrolled[],
-  figures: Map<number, Figures>,
-  value: (of: Figures) => number | null,
-  down: 1 | -1,
-): Enrolled[] {
-  const of = ({ enrolmentId }: Enrolled) => {
-    const own = figures.get(enrolmentId);
-    return own ? value(own) : null;
-  };
-  return [...all].sort((a, b) => {
-    const [x, y] = [of(a), of(b)];
-    if (x === null || y === null) return Number(x === null) - Number(y === null);
-    return (x - y) * down;
-  });
-}
-
-/** A cell of the grid: its state, what is left, and whether it is owed. */
-type ProgressCell = [state: ItemState, left: string, isOverdue: 0 | 1, isByHand: 0 | 1];
-
+/**
+ * The cells of a learner's line: for each item of the course one letter of what `packCell` makes of it, and beside them
+ * what is left of those that are not done, by the item's index. A page carries thousands of them.
+ */
 export interface ProgressLine {
   id: number;
   enrolmentId: number;
   learnerId: string;
   name: string;
   group: string | null;
-  done: number;
-  required: number;
-  share: number | null;
-  behind: number | null;
-  status: CourseStatus;
-  cells: ProgressCell[];
+  figures: (string | GridFigure)[];
+  cells: string;
+  left: Record<number, string>;
 }
 
-function progressLine({
-  enrolled,
-  done,
-  required,
-  share,
-  pace,
-  courseStatus: status,
-  statuses,
-}: ProgressRow): ProgressLine {
+function progressLine(row: ProgressRow, at: At): ProgressLine {
+  const { enrolled, statuses } = row;
   return {
     id: enrolled.id,
     enrolmentId: enrolled.enrolmentId,
     learnerId: enrolled.learner_id,
     name: fullName(enrolled),
     group: enrolled.group,
-    done,
-    required,
-    share,
-    behind: pace.behind,
-    status,
-    cells: statuses.map(({ state, isOverdue }) => [
-      state.state,
-      state.left.join('; '),
-      isOverdue ? 1 : 0,
-      state.by === 'hand' ? 1 : 0,
-    ]),
+    figures: gridFigures(COLUMNS, row, at),
+    cells: statuses
+      .map(({ state, isOverdue }) => packCell({ state: state.state, isOverdue, isByHand: state.by === 'hand' }))
+      .join(''),
+    left: Object.fromEntries(
+      statuses.flatMap(({ state }, index) => (state.left.length > 0 ? [[index, state.left.join('; ')]] : [])),
+    ),
   };
 }
 
 const round = (value: number | null) => (value === null ? null : Math.round(value * 1e5) / 1e5);
 
+const COLUMNS = {
+  of: ENROLLED_COLUMN,
+  progress: {
+    title: 'Progress',
+    sort: 'progress',
+    figures: {
+      done: ({ done }) => done,
+      required: ({ required }) => required,
+      progress: ({ share }) => round(share),
+    },
+    grid: {
+      title: 'Done',
+      width: 92,
+      cell: ({ done, required, share }) => ({
+        text: share === null ? '–' : `${done}/${required} · ${Math.round(100 * share)} %`,
+        hint: `${done} of ${required} required items`,
+      }),
+    },
+  },
+  behind: {
+    title: 'Behind plan',
+    sort: 'behind',
+    figures: {
+      behind: ({ pace }) => pace.behind,
+      projected_finish: ({ pace }) => (pace.finishDay === null ? null : dateOfDay(pace.finishDay)),
+    },
+    grid: {
+      width: 78,
+      first: '-',
+      isWide: true,
+      isShown: (rows) => rows.some(({ pace }) => pace.behind !== null),
+      cell: ({ pace: { behind } }) => ({
+        text: behind === null ? '–' : behind > 0 ? `${behind} behind` : behind < 0 ? `${-behind} ahead` : 'level',
+        hint: sayBehind(behind),
+        isBad: (behind ?? 0) >= 4,
+      }),
+    },
+  },
+  left: {
+    title: 'Left',
+    grid: { title: 'Course', width: 82, isWide: true, cell: ({ courseStatus: status }) => STATUS_WORDS[status] },
+    figures: {
+      units_left: ({ unitsLeft }) => unitsLeft,
+      weeks_left: ({ weeksLeft: weeks }) => weeks,
+      status: ({ courseStatus: status }) => status,
+      completed_on: ({ completedAt }, { zone }) => (completedAt === null ? null : dateOfDay(dayOf(completedAt, zone))),
+    },
+  },
+  items: {
+    title: 'Items',
+    figures: {
+      items: ({ statuses }) =>
+        Object.fromEntries(
+          statuses.map(({ item, state }) => [item.externalId, { state: state.state, by: state.by, left: state.left }]),
+        ),
+    },
+  },
+} satisfies Record<string, Column<ProgressRow>>;
+
 export const PROGRESS = {
   name: 'progress',
   path: '/courses/progress',
   query: ProgressQuery,
-  columns: {
-    of: ENROLLED_COLUMN,
-    progress: {
-      title: 'Progress',
-      sort: 'progress',
-      figures: {
-        done: ({ done }) => done,
-        required: ({ required }) => required,
-        progress: ({ share }) => round(share),
-      },
-    },
-    behind: {
-      title: 'Behind plan',
-      sort: 'behind',
-      figures: {
-        behind: ({ pace }) => pace.behind,
-        projected_finish: ({ pace }) => (pace.finishDay === null ? null : dateOfDay(pace.finishDay)),
-      },
-    },
-    left: {
-      title: 'Left',
-      figures: {
-        units_left: ({ unitsLeft }) => unitsLeft,
-        weeks_left: ({ weeksLeft: weeks }) => weeks,
-        status: ({ courseStatus: status }) => status,
-        completed_on: ({ completedAt }, { zone }) =>
-          completedAt === null ? null : dateOfDay(dayOf(completedAt, zone)),
-      },
-    },
-    items: {
-      title: 'Items',
-      figures: {
-        items: ({ statuses }) =>
-          Object.fromEntries(
-            statuses.map(({ item, state }) => [
-              item.externalId,
-              { state: state.state, by: state.by, left: state.left },
-            ]),
-          ),
-      },
-    },
-  },
+  columns: COLUMNS,
   line: progressLine,
   spread: {
     omits: ['items'],

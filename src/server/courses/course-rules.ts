@@ -1,41 +1,26 @@
-/** What a course has of its own: how items are done and graded, score bands, a scale, what its learners see. */
+/** How a course's items are done, due and graded. */
 import { IsIn, IsNotEmpty, IsOptional, MaxLength, ValidateBy } from 'class-validator';
 import { sayRule, ruleOf } from '@/core/completion/rule';
 import { itemStatuses } from '@/core/completion/enrolment-progress';
 import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
-import { readScale, scoreBand, SCORE_BANDS, type ScoreBand, type ScoreEdges } from '@/core/grades/bands';
-import { SHOWN_SECTIONS, type ShownSection, type ShownSections } from '@/core/grades/shown';
-import { IsDoneWhen, IsNumeral, IsPercent, NotNegative } from '@/core/imports/validators';
+import { scoreBand, SCORE_BANDS, type ScoreBand } from '@/core/grades/bands';
+import { IsDoneWhen, IsNumeral, NotNegative } from '@/core/imports/validators';
 import { STAGES } from '@/core/courses/item-kinds';
-import { dateOfDay } from '@/core/time/zone';
 import { ATTEMPT_POLICIES } from '@/core/work/attempt';
-import { isStaffMember } from '@/core/staff/rights';
 import { addAudit, type Changes } from '@/data/audit';
 import { affectedBy, RULING } from '@/data/courses/item-changes';
 import { readCourse } from '@/data/completion/course';
 import { factsOfEnrolled, enrolledInView } from '@/data/completion/enrolled';
-import { keepOption } from '@/data/completion/options';
 import { withRaw, writing } from '@/data/db';
 import type { Viewer } from '@/data/scope';
 import { staleCourseWork } from '@/data/work/stale-work';
-import { findSegment } from '@/data/courses/courses';
-import { AsDay, AsInstant, InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import { AsInstant, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
+import { requireCourse } from './course-rights';
+import { BandsInput, edgesOf } from './course-settings';
 
 const missing = { message: 'is missing' };
-
-/** A course whose rules are the viewer's to change: theirs as a whole. @throws NotFound */
-async function requireCourse({ db }: Pick<Runtime, 'db'>, viewer: Viewer, code: string): Promise<number> {
-  const segment = await findSegment(db, viewer, { course: code });
-  if (segment?.courseId === undefined || !mayRule(viewer, segment.courseId)) throw new NotFound('No such course');
-  return segment.courseId;
-}
-
-/** May they say how a course's items are done and graded? */
-export function mayRule(viewer: Viewer, courseId: number): boolean {
-  return isStaffMember(viewer) && (viewer.all || viewer.courses.includes(courseId));
-}
 
 const yesNo = { message: 'is not one of yes, no' };
 
@@ -205,24 +190,6 @@ export async function removeItem(
   });
 }
 
-export class GradingInput {
-  @IsOptional() @IsPercent() pass_mark?: string;
-  @IsOptional() @IsPercent() secure?: string;
-  @IsOptional() @IsPercent() getting?: string;
-  @IsOptional() @MaxLength(2000, { message: 'is longer than 2,000 characters' }) scale?: string;
-  @IsOptional() @MaxLength(200, { message: 'is too long' }) attendance_title?: string;
-  @IsOptional() @IsPercent() attendance_weight?: string;
-}
-
-function edgesOf({ secure, getting }: GradingInput): ScoreEdges | null {
-  if (secure === undefined && getting === undefined) return null;
-  if (secure === undefined || getting === undefined)
-    throw new InvalidInput([{ field: secure === undefined ? 'secure' : 'getting', message: missing.message }]);
-  if (Number(secure) <= Number(getting))
-    throw new InvalidInput([{ field: 'secure', message: 'is not above where “getting there” begins' }]);
-  return { secure: Number(secure), getting: Number(getting) };
-}
-
 /** How many learners' means are in each score band under some edges. @throws InvalidInput, NotFound */
 export async function bandsUnder(
   runtime: Runtime,
@@ -230,7 +197,7 @@ export async function bandsUnder(
   code: string,
   values: Values,
 ): Promise<Record<ScoreBand, number>> {
-  const edges = edgesOf(readInput(GradingInput, values));
+  const edges = edgesOf(readInput(BandsInput, values));
   const courseId = await requireCourse(runtime, viewer, code);
   const kept = await runtime
     .db('enrolment_progress')
@@ -242,70 +209,6 @@ export async function bandsUnder(
   const counts = Object.fromEntries(SCORE_BANDS.map((band) => [band, 0])) as Record<ScoreBand, number>;
   for (const mean of kept as number[]) if (edges) counts[scoreBand(mean, edges)] += 1;
   return counts;
-}
-
-/** Keeps how a course grades. @throws InvalidInput, NotFound */
-export async function saveGrading(runtime: Runtime, viewer: Viewer, code: string, values: Values): Promise<void> {
-  const input = readInput(GradingInput, values);
-  const courseId = await requireCourse(runtime, viewer, code);
-  const edges = edgesOf(input);
-  const scale = input.scale === undefined ? null : readScale(input.scale);
-  if (input.scale !== undefined && scale === null)
-    throw new InvalidInput([{ field: 'scale', message: 'is not made of steps such as “85 A, 70 B”, each edge once' }]);
-  const attendance =
-    input.attendance_weight === undefined
-      ? null
-      : { title: input.attendance_title ?? 'Attendance', weight: Number(input.attendance_weight) };
-  await writing(runtime.db, async (trx) => {
-    await trx('course')
-      .where('id', courseId)
-      .update({ pass_mark: input.pass_mark === undefined ? null : Number(input.pass_mark) });
-    await keepOption(trx, courseId, 'bands', edges);
-    await keepOption(trx, courseId, 'scale', scale);
-    await keepOption(trx, courseId, 'attendance', attendance);
-    await withRaw(trx, (raw) => staleCourseWork(raw, [courseId]));
-    await addAudit(trx, {
-      at: runtime.clock.now(),
-      staff_id: viewer.staffId,
-      course_id: courseId,
-      what: 'changed how a course grades',
-      subject: code,
-    });
-  });
-}
-
-/** When a course runs, as a form gives it; an empty field takes the day away. */
-export class CourseDatesInput {
-  @IsOptional() @AsDay() starts_on?: number;
-  @IsOptional() @AsDay() ends_on?: number;
-}
-
-/**
- * Sets the first and last day of a course: its plan runs between them, and all of its drift is read anew.
- * @throws InvalidInput, NotFound
- */
-export async function saveDates(runtime: Runtime, viewer: Viewer, code: string, values: Values): Promise<void> {
-  const { starts_on: starts = null, ends_on: ends = null } = readInput(CourseDatesInput, values);
-  const courseId = await requireCourse(runtime, viewer, code);
-  if (starts !== null && ends !== null && ends <= starts)
-    throw new InvalidInput([{ field: 'ends_on', message: 'does not lie after the first day' }]);
-  await writing(runtime.db, async (trx) => {
-    const [before] = await trx('course').where('id', courseId).select('starts_day', 'ends_day');
-    await trx('course').where('id', courseId).update({ starts_day: starts, ends_day: ends });
-    await withRaw(trx, (raw) => staleCourseWork(raw, [courseId]));
-    const said = (day: number | null) => (day === null ? null : dateOfDay(day));
-    await addAudit(trx, {
-      at: runtime.clock.now(),
-      staff_id: viewer.staffId || null,
-      course_id: courseId,
-      what: 'set the days of a course',
-      subject: code,
-      changes: {
-        starts_on: [said(before.starts_day), said(starts)],
-        ends_on: [said(before.ends_day), said(ends)],
-      },
-    });
-  });
 }
 
 /** When everything of a unit is due. */
@@ -331,16 +234,6 @@ export async function saveUnitDue(runtime: Runtime, viewer: Viewer, code: string
   const due = due_at === null ? '' : new Date(due_at).toISOString();
   for (const { external_id } of items) await changeItem(runtime, viewer, code, external_id, { due_at: due });
   return items.length;
-}
-
-/** Keeps what a course's learners are shown of their page. @throws NotFound */
-export async function saveShown(runtime: Runtime, viewer: Viewer, code: string, parts: unknown): Promise<void> {
-  const courseId = await requireCourse(runtime, viewer, code);
-  const wanted = new Set(Array.isArray(parts) ? parts : []);
-  const shown = Object.fromEntries(
-    (Object.keys(SHOWN_SECTIONS) as ShownSection[]).map((part) => [part, wanted.has(part)]),
-  ) as ShownSections;
-  await writing(runtime.db, (trx) => keepOption(trx, courseId, 'shown', shown));
 }
 
 /** A course's items with their rules in words: no secret of anybody's who sees somebody in it. @throws NotFound */

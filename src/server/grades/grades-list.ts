@@ -11,7 +11,9 @@ import {
 import type { Course } from '@/core/completion/course';
 import type { Means } from '@/core/grades/means';
 import { patternOf, type Pattern } from '@/core/grades/pattern';
+import { onScale } from '@/core/grades/bands';
 import { fullName } from '@/core/people/name';
+import { sortByValue } from '@/core/sort-by-value';
 import { sharesOf } from '@/core/work/attempt';
 import { passMarkOf } from '@/data/completion/course';
 import { storedProgress } from '@/data/completion/stored-progress';
@@ -20,7 +22,8 @@ import type { Viewer } from '@/data/scope';
 import type { View } from '@/data/view';
 import { ENROLLED_COLUMN, WorkQuery } from '../completion/work-query';
 import { readInput, type Values } from '../request/input';
-import { Filter, type List } from '../request/list';
+import { gridFigures, type GridFigure } from '../request/grid';
+import { Filter, type At, type Column, type List } from '../request/list';
 import { pageInOrder, SortedBy } from '../request/list-query';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
@@ -113,13 +116,9 @@ export async function gradesOrder(runtime: Runtime, viewer: Viewer, values: Valu
   if (by !== 'name') {
     const means = await meansInView(runtime, view, status, by, all);
     const mean = ({ enrolmentId }: Enrolled) => means.get(enrolmentId) ?? null;
-    all.sort((a, b) => {
-      const [x, y] = [mean(a), mean(b)];
-      if (x === null || y === null) return Number(x === null) - Number(y === null);
-      return (x - y) * down;
-    });
-  } else if (down < 0) all.reverse();
-  return { query, view, all };
+    return { query, view, all: sortByValue(all, mean, down) };
+  }
+  return { query, view, all: down < 0 ? all.reverse() : all };
 }
 
 /** @throws InvalidInput, NotFound */
@@ -154,12 +153,7 @@ export interface GradesLine {
   learnerId: string;
   name: string;
   group: string | null;
-  graded: number | null;
-  overdue: number | null;
-  whole: number | null;
-  pattern: Pattern | null;
-  /** The last scores in per cent, for a tiny series. */
-  series: number[];
+  figures: (string | GridFigure)[];
   /** In the order of the course's items that are work or have results. */
   cells: Record<number, GradeCell>;
 }
@@ -167,20 +161,15 @@ export interface GradesLine {
 /** Scores drawn as a series. */
 const SERIES = 8;
 
-function gradesLine({ enrolled, means, grades: own, pattern }: GradesRow): GradesLine {
+function gradesLine(row: GradesRow, at: At): GradesLine {
+  const { enrolled, grades: own } = row;
   return {
     id: enrolled.id,
     enrolmentId: enrolled.enrolmentId,
     learnerId: enrolled.learner_id,
     name: fullName(enrolled),
     group: enrolled.group,
-    graded: means.on_graded_work,
-    overdue: means.if_missing_scores_0,
-    whole: means.of_whole_course,
-    pattern,
-    series: scoresInTime(own)
-      .slice(-SERIES)
-      .map((score) => Math.round(score * 10) / 10),
+    figures: gridFigures(COLUMNS, row, at),
     cells: Object.fromEntries(
       own.map(({ item, counting, attempts, dueState, isExempt }): [number, GradeCell] => [
         item.id,
@@ -195,50 +184,85 @@ function gradesLine({ enrolled, means, grades: own, pattern }: GradesRow): Grade
   };
 }
 
+const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value)} %`);
+
+const COLUMNS = {
+  of: ENROLLED_COLUMN,
+  graded: {
+    title: 'On graded work',
+    sort: 'graded',
+    figures: { on_graded_work: ({ means }) => round(means.on_graded_work) },
+    grid: {
+      width: 62,
+      cell: ({ means: { on_graded_work: mean }, passMark }) => ({
+        text: percent(mean),
+        isBad: mean !== null && mean < passMark,
+      }),
+    },
+  },
+  overdue: {
+    title: 'If missing work scores 0',
+    sort: 'overdue',
+    figures: { if_missing_scores_0: ({ means }) => round(means.if_missing_scores_0) },
+    grid: { width: 72, isWide: true, cell: ({ means }) => percent(means.if_missing_scores_0) },
+  },
+  whole: {
+    title: 'Of the whole course',
+    sort: 'whole',
+    figures: { of_whole_course: ({ means }) => round(means.of_whole_course) },
+    grid: {
+      width: 72,
+      isWide: true,
+      cell: ({ means: { of_whole_course: mean }, course }) =>
+        [percent(mean), onScale(mean, course.options.scale ?? [])].filter(Boolean).join(' '),
+    },
+  },
+  counts: {
+    title: 'Pieces',
+    figures: {
+      graded: ({ grades: own, course }) => countGrades(own, course.categories).graded,
+      overdue: ({ grades: own, course }) => countGrades(own, course.categories).overdue,
+      pattern: ({ pattern }) => pattern,
+    },
+    grid: {
+      title: 'Pattern',
+      width: 132,
+      isWide: true,
+      cell: ({ grades: own, pattern, passMark }) => {
+        const values = scoresInTime(own)
+          .slice(-SERIES)
+          .map((score) => Math.round(score * 10) / 10);
+        return values.length === 0
+          ? ''
+          : {
+              text: pattern ?? '',
+              hint: values.map((score) => `${Math.round(score)} %`).join(', '),
+              series: { values, level: passMark },
+            };
+      },
+    },
+  },
+  categories: {
+    title: 'Categories',
+    figures: {
+      categories: ({ grades: own, course }) =>
+        Object.fromEntries(course.categories.map(({ name }) => [name, round(categoryMean(own, name).mean)])),
+    },
+  },
+  items: {
+    title: 'Items',
+    figures: {
+      items: ({ grades: own, passMark }) =>
+        Object.fromEntries(own.map((one) => [one.item.externalId, gradeFigures(one, passMark)])),
+    },
+  },
+} satisfies Record<string, Column<GradesRow>>;
+
 export const GRADES = {
   name: 'grades',
   path: '/courses/grades',
   query: GradesQuery,
-  columns: {
-    of: ENROLLED_COLUMN,
-    graded: {
-      title: 'On graded work',
-      sort: 'graded',
-      figures: { on_graded_work: ({ means }) => round(means.on_graded_work) },
-    },
-    overdue: {
-      title: 'If missing work scores 0',
-      sort: 'overdue',
-      figures: { if_missing_scores_0: ({ means }) => round(means.if_missing_scores_0) },
-    },
-    whole: {
-      title: 'Of the whole course',
-      sort: 'whole',
-      figures: { of_whole_course: ({ means }) => round(means.of_whole_course) },
-    },
-    counts: {
-      title: 'Pieces',
-      figures: {
-        graded: ({ grades: own, course }) => countGrades(own, course.categories).graded,
-        overdue: ({ grades: own, course }) => countGrades(own, course.categories).overdue,
-        pattern: ({ pattern }) => pattern,
-      },
-    },
-    categories: {
-      title: 'Categories',
-      figures: {
-        categories: ({ grades: own, course }) =>
-          Object.fromEntries(course.categories.map(({ name }) => [name, round(categoryMean(own, name).mean)])),
-      },
-    },
-    items: {
-      title: 'Items',
-      figures: {
-        items: ({ grades: own, passMark }) =>
-          Object.fromEntries(own.map((one) => [one.item.externalId, gradeFigures(one, passMark)])),
-      },
-    },
-  },
+  columns: COLUMNS,
   line: gradesLine,
   spread: {
     omits: ['items', 'categories'],

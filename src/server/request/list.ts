@@ -7,6 +7,7 @@ import type { Viewer } from '@/data/scope';
 import type { Runtime } from '../runtime';
 import { asFile, fileResponse, type ExportFormat } from './exports';
 import { fileFromThread } from './file-thread';
+import type { GridSpec } from './grid';
 import { InvalidInput, fieldsOf, type Values } from './input';
 import type { ListQuery } from './list-query';
 import { takeTurn } from './turns';
@@ -80,10 +81,14 @@ export interface Column<Row> {
   title: string;
   /** What the list is sorted by under this head; without one it is not. */
   sort?: string;
+  /** What that order goes by, where it is a figure of a row: those without one come last. */
+  value?: (row: Row) => number | null;
   /** What a line says of it on the page, where a line is made of texts. */
   says?: (row: Row, at: At) => string;
   /** How the page draws that text. */
   as?: 'gauge' | 'phone' | 'any direction';
+  /** How it stands beside the names, where the page is a grid. */
+  grid?: GridSpec<Row>;
   /** Its cells in a file and in the API, by their heading. */
   figures: Record<string, (row: Row, at: At) => unknown>;
   /** Stands in every file and needs no choosing. */
@@ -192,6 +197,21 @@ export function controlsOf<Row>({ query }: List<Row>, offers: Record<string, rea
     const choices = typeof control.choices === 'string' ? (offers[control.choices] ?? []) : control.choices;
     return choices.length === 0 ? [] : [{ name, replaces: [...replaces], ...control, choices: [...choices] }];
   });
+}
+
+/** What a list can be sorted by, from its columns. */
+export function sortsOf(columns: Readonly<Record<string, { title: string; sort?: string }>>): string[] {
+  return Object.values(columns).flatMap(({ sort }) => (sort ? [sort] : []));
+}
+
+/** The figure that an order goes by: `rate` or `-rate`. @throws Error where no column is sorted by it */
+export function valueOf<Row>(
+  columns: Readonly<Record<string, { title: string; sort?: string; value?: (row: Row) => number | null }>>,
+  sort: string,
+): (row: Row) => number | null {
+  const value = Object.values(columns).find((column) => column.sort === sort.replace('-', ''))?.value;
+  if (!value) throw new Error(`No column is sorted by ${sort}`);
+  return value;
 }
 
 /** Names of the columns that may be chosen: all but the keys. */

@@ -2,6 +2,7 @@
 import { IsIn, IsOptional } from 'class-validator';
 import { attendanceOf, type Attendance, type Mark } from '@/core/sessions/attendance';
 import { fullName } from '@/core/people/name';
+import { sortByValue } from '@/core/sort-by-value';
 import { sayCount } from '@/core/time/words';
 import { marksInTime, type MarkInTime } from '@/data/sessions/attendance';
 import { asMark, listMarks } from '@/data/sessions/marks';
@@ -9,14 +10,100 @@ import { namesOf, type NameRow } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { seenEnrolments, type View } from '@/data/view';
 import { AsCount, readInput, type Values } from '../request/input';
-import { Filter, type List } from '../request/list';
+import { gridFigures, type GridFigure } from '../request/grid';
+import { Filter, sortsOf, valueOf, type At, type Column, type List } from '../request/list';
 import { pageAfter, SortedBy } from '../request/list-query';
 import { PeriodQuery, periodOf, type Period } from '../request/period';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 
-const SORTS = ['name', 'rate', 'missed', 'trend', 'counted'] as const;
-type Sort = (typeof SORTS)[number];
+/** One learner with their record. */
+export interface AttendanceRow extends NameRow {
+  attendance: Attendance;
+  /** Their marks in time order. */
+  marks: MarkInTime[];
+}
+
+type Figured = NameRow & Pick<AttendanceRow, 'attendance'>;
+
+const round = (value: number, digits: number) => Math.round(value * 10 ** digits) / 10 ** digits;
+
+const OWN_COLUMNS = ['present', 'late', 'partial', 'absent', 'excused'];
+
+/** How often each mark of the programme's own was given, by its code. */
+const otherMarks = ({ attendance: { byMark } }: AttendanceRow) =>
+  Object.fromEntries(Object.entries(byMark).filter(([code]) => !OWN_COLUMNS.includes(code)));
+
+const times = (code: string) => (row: AttendanceRow) => row.attendance.byMark[code] ?? 0;
+
+const percent = (value: number | null) => (value === null ? '–' : `${Math.round(100 * value)} %`);
+
+/** Percentage points, with their sign; nothing where there is no trend. */
+function points(value: number | null): string {
+  if (value === null) return '';
+  const whole = Math.round(100 * value);
+  return whole === 0 ? '0' : `${whole > 0 ? '+' : '−'}${Math.abs(whole)}`;
+}
+
+const COLUMNS = {
+  of: {
+    title: 'Learner',
+    sort: 'name',
+    isKey: true,
+    figures: { learner_id: (row) => row.learner_id, name: (row) => fullName(row) },
+  },
+  counted: {
+    title: 'Counted',
+    sort: 'counted',
+    value: ({ attendance }: Figured) => attendance.counted,
+    figures: { counted: ({ attendance: { counted } }) => counted },
+  },
+  credit: { title: 'Credit', figures: { credit: ({ attendance: { credit } }) => credit } },
+  rate: {
+    title: 'Rate',
+    sort: 'rate',
+    value: ({ attendance }: Figured) => attendance.rate,
+    figures: { rate: ({ attendance: { rate } }) => (rate === null ? null : round(rate, 5)) },
+    grid: {
+      width: 56,
+      cell: ({ attendance: { rate, credit, counted } }) => ({ text: percent(rate), hint: `${credit} of ${counted}` }),
+    },
+  },
+  marks: {
+    title: 'Marks',
+    figures: {
+      present: times('present'),
+      late: times('late'),
+      partial: times('partial'),
+      absent: times('absent'),
+      excused: times('excused'),
+      other_marks: otherMarks,
+    },
+  },
+  missed: {
+    title: 'Missed in a row',
+    sort: 'missed',
+    value: ({ attendance }: Figured) => attendance.missedInARow,
+    figures: { missed_in_a_row: ({ attendance: { missedInARow } }) => missedInARow },
+    grid: {
+      title: 'In a row',
+      width: 76,
+      first: '-',
+      isWide: true,
+      cell: ({ attendance: { missedInARow: count } }) =>
+        count > 0 ? { text: `${count} missed`, isBad: count >= 2 } : '',
+    },
+  },
+  trend: {
+    title: 'Trend',
+    sort: 'trend',
+    value: ({ attendance }: Figured) => attendance.trend,
+    figures: { trend: ({ attendance: { trend } }) => (trend === null ? null : round(trend, 5)) },
+    grid: { width: 54, isWide: true, cell: ({ attendance: { trend } }) => points(trend) },
+  },
+} satisfies Record<string, Column<AttendanceRow>>;
+
+const SORTS = sortsOf(COLUMNS);
 
 class AttendanceQuery extends PeriodQuery {
   @Filter({
@@ -38,25 +125,6 @@ class AttendanceQuery extends PeriodQuery {
   status?: 'active' | 'all';
 }
 
-/** One learner with their record. */
-export interface AttendanceRow extends NameRow {
-  attendance: Attendance;
-  /** Their marks in time order. */
-  marks: MarkInTime[];
-}
-
-const round = (value: number, digits: number) => Math.round(value * 10 ** digits) / 10 ** digits;
-
-type Figured = NameRow & Pick<AttendanceRow, 'attendance'>;
-
-const VALUES: Record<Sort, (row: Figured) => number | null> = {
-  name: () => 0,
-  rate: ({ attendance }) => attendance.rate,
-  missed: ({ attendance }) => attendance.missedInARow,
-  trend: ({ attendance }) => attendance.trend,
-  counted: ({ attendance }) => attendance.counted,
-};
-
 const nameOf = ({ family_name, given_name }: NameRow) => `${family_name} ${given_name}`;
 
 /** People by name, those alike by their number. */
@@ -64,17 +132,6 @@ function byName<T extends NameRow>(rows: T[], down: 1 | -1): T[] {
   const collator = new Intl.Collator('en');
   const named = rows.map((row) => ({ row, name: nameOf(row) }));
   return named.sort((a, b) => collator.compare(a.name, b.name) * down || a.row.id - b.row.id).map(({ row }) => row);
-}
-
-/** By a figure, with those who have none last; those alike stay as they stand. */
-function byFigure(rows: Figured[], sort: string): Figured[] {
-  const down = sort.startsWith('-') ? -1 : 1;
-  const value = VALUES[sort.replace('-', '') as Sort];
-  return rows.sort((a, b) => {
-    const [x, y] = [value(a), value(b)];
-    if (x === null || y === null) return Number(x === null) - Number(y === null);
-    return (x - y) * down;
-  });
 }
 
 /** Everybody in view, by their numbers and names. */
@@ -145,7 +202,7 @@ export async function attendance(runtime: Runtime, viewer: Viewer, values: Value
       const own = figures.get(row.id);
       return own && (missed === undefined || own.missedInARow >= missed) ? [{ ...row, attendance: own }] : [];
     });
-    all = isByName ? records : byFigure(records, sort);
+    all = isByName ? records : sortByValue(records, valueOf(COLUMNS, sort), sort.startsWith('-') ? -1 : 1);
   }
   const { rows, next } = paged(all);
   return { ...base, rows: await recordsOf(runtime, base, rows), total: all.length, next };
@@ -156,78 +213,26 @@ export interface AttendanceLine {
   id: number;
   learnerId: string;
   name: string;
-  rate: number | null;
-  credit: number;
-  counted: number;
-  missed: number;
-  trend: number | null;
+  figures: (string | GridFigure)[];
   /** Their mark by the session's number. */
   marks: Record<number, string>;
 }
 
-function attendanceLine(row: AttendanceRow): AttendanceLine {
-  const { rate, credit, counted, missedInARow, trend } = row.attendance;
+function attendanceLine(row: AttendanceRow, at: At): AttendanceLine {
   return {
     id: row.id,
     learnerId: row.learner_id,
     name: fullName(row),
-    rate,
-    credit,
-    counted,
-    missed: missedInARow,
-    trend,
+    figures: gridFigures(COLUMNS, row, at),
     marks: Object.fromEntries(row.marks.map(({ session_id, mark }) => [session_id, mark])),
   };
 }
-
-const OWN_COLUMNS = ['present', 'late', 'partial', 'absent', 'excused'];
-
-/** How often each mark of the programme's own was given, by its code. */
-const otherMarks = ({ attendance: { byMark } }: AttendanceRow) =>
-  Object.fromEntries(Object.entries(byMark).filter(([code]) => !OWN_COLUMNS.includes(code)));
-
-const times = (code: string) => (row: AttendanceRow) => row.attendance.byMark[code] ?? 0;
 
 export const ATTENDANCE = {
   name: 'attendance',
   path: '/sessions/attendance',
   query: AttendanceQuery,
-  columns: {
-    of: {
-      title: 'Learner',
-      sort: 'name',
-      isKey: true,
-      figures: { learner_id: (row) => row.learner_id, name: (row) => fullName(row) },
-    },
-    counted: { title: 'Counted', sort: 'counted', figures: { counted: ({ attendance: { counted } }) => counted } },
-    credit: { title: 'Credit', figures: { credit: ({ attendance: { credit } }) => credit } },
-    rate: {
-      title: 'Rate',
-      sort: 'rate',
-      figures: { rate: ({ attendance: { rate } }) => (rate === null ? null : round(rate, 5)) },
-    },
-    marks: {
-      title: 'Marks',
-      figures: {
-        present: times('present'),
-        late: times('late'),
-        partial: times('partial'),
-        absent: times('absent'),
-        excused: times('excused'),
-        other_marks: otherMarks,
-      },
-    },
-    missed: {
-      title: 'Missed in a row',
-      sort: 'missed',
-      figures: { missed_in_a_row: ({ attendance: { missedInARow } }) => missedInARow },
-    },
-    trend: {
-      title: 'Trend',
-      sort: 'trend',
-      figures: { trend: ({ attendance: { trend } }) => (trend === null ? null : round(trend, 5)) },
-    },
-  },
+  columns: COLUMNS,
   spread: { omits: ['other_marks'], of: otherMarks },
   line: attendanceLine,
   read: attendance,

@@ -2,7 +2,9 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { progress } from '../completion/progress-list';
 import { learnerCourse } from '../completion/learner-course';
 import { courses } from '../courses/courses-list';
-import { changeItem, effectOfItem, saveGrading, saveShown, removeItem } from '../courses/course-rules';
+import { changeItem, effectOfItem, removeItem } from '../courses/course-rules';
+import { NotFound, type Values } from '../request/input';
+import { courseSettings, saveCourseSetting } from '../courses/course-settings';
 import { recalculate } from '../drift/recalculate';
 import { changes } from '../grades/changes-list';
 import { grades } from '../grades/grades-list';
@@ -252,19 +254,16 @@ describe('items and courses', () => {
   });
 
   it('a course has a scale, bands and attendance as a category of its own', async () => {
-    await expect(saveGrading(runtime, SYSTEM_VIEWER, 'DRY', { secure: '40', getting: '60' })).rejects.toMatchObject({
+    const set = (name: string, values: Values) => saveCourseSetting(runtime, SYSTEM_VIEWER, 'DRY', name, values);
+    await expect(set('bands', { secure: '40', getting: '60' })).rejects.toMatchObject({
       errors: [{ field: 'secure' }],
     });
-    await expect(saveGrading(runtime, SYSTEM_VIEWER, 'DRY', { scale: 'A' })).rejects.toMatchObject({
-      errors: [{ field: 'scale' }],
-    });
-    await saveGrading(runtime, SYSTEM_VIEWER, 'DRY', {
-      pass_mark: '60',
-      secure: '80',
-      getting: '60',
-      scale: '40 C, 10 D',
-      attendance_weight: '50',
-    });
+    await expect(set('scale', { scale: 'A' })).rejects.toMatchObject({ errors: [{ field: 'scale' }] });
+    await expect(set('toString', {})).rejects.toThrow(NotFound);
+    await set('pass_mark', { pass_mark: '60' });
+    await set('bands', { secure: '80', getting: '60' });
+    await set('scale', { scale: '40 C, 10 D' });
+    await set('attendance', { attendance_weight: '50' });
     await bringIn(
       runtime,
       'sessions',
@@ -277,12 +276,34 @@ describe('items and courses', () => {
     expect(page.means.on_graded_work).toBeCloseTo((100 * (0.5 * 40 + 50)) / 90);
     expect(page).toMatchObject({ passMark: 60, edges: { secure: 80, getting: 60 } });
     expect(page.onScale).toBe(page.means.of_whole_course! >= 40 ? 'C' : 'D');
-    await saveShown(runtime, SYSTEM_VIEWER, 'DRY', ['means', 'nonsense']);
+    await set('shown', { means: 'yes', weights: 'no', nonsense: 'yes' });
     expect((await learnerCourse(runtime, SYSTEM_VIEWER, 'L1', 'DRY')).page.shown).toMatchObject({
       means: true,
       weights: false,
       feedback: false,
     });
+    const { settings } = await courseSettings(runtime, SYSTEM_VIEWER, 'DRY');
+    expect(Object.fromEntries(settings.map(({ name, stands }) => [name, stands]))).toMatchObject({
+      pass_mark: '60 %',
+      bands: 'secure from 80 %, getting there from 60 %',
+      scale: '40 C, 10 D',
+      attendance: 'Attendance counts with weight 50',
+      shown: 'the three means',
+    });
+    // What the form holds can be sent back as it is.
+    for (const { name, values } of settings) await set(name, values);
+    expect((await courseSettings(runtime, SYSTEM_VIEWER, 'DRY')).settings).toEqual(settings);
+    // An empty form takes back what was set.
+    await set('bands', {});
+    await set('attendance', {});
+    expect((await courseSettings(runtime, SYSTEM_VIEWER, 'DRY')).settings).toMatchObject([
+      {},
+      {},
+      { stands: 'secure from 80 %, getting there from 60 %, by the pass mark' },
+      {},
+      { stands: 'does not count' },
+      {},
+    ]);
   });
 
   it('hold without due dates, required items or an end, and leave the withdrawn out of what is owed', async () => {

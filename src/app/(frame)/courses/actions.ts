@@ -1,17 +1,12 @@
 'use server';
 
 import * as rules from '@/server/courses/course-rules';
+import * as settings from '@/server/courses/course-settings';
 import * as grading from '@/server/grades/grading';
-import { defineAction, form, oursOrTheirs, text, texts, unchecked, whole, yes } from '@/server/request/action';
+import { defineAction, form, oursOrTheirs, text, unchecked, whole, yes } from '@/server/request/action';
 import type { FormOf } from '@/server/request/input';
 import * as changes from '@/server/work/completion-changes';
 import type { Pair } from '@/server/work/pairs';
-
-export const saveDates = defineAction({
-  takes: [text, form<FormOf<rules.CourseDatesInput>>()],
-  run: rules.saveDates,
-  wakesWorker: true,
-});
 
 export const saveUnitDue = defineAction({
   takes: [text, form<FormOf<rules.UnitDueInput>>()],
@@ -68,15 +63,13 @@ export const removeItem = defineAction({ takes: [text, text, yes], run: rules.re
 
 /** How many totals each band would have; nothing is changed. */
 export const previewBands = defineAction({
-  takes: [text, form<Partial<FormOf<rules.GradingInput>>>()],
+  takes: [text, form<Partial<FormOf<settings.BandsInput>>>()],
   run: rules.bandsUnder,
   refreshes: false,
 });
 
-export const saveGrading = defineAction({
-  takes: [text, form<Partial<FormOf<rules.GradingInput>>>()],
-  run: rules.saveGrading,
+export const saveCourseSetting = defineAction({
+  takes: [text, text, form<Record<string, string>>()],
+  run: settings.saveCourseSetting,
   wakesWorker: true,
 });
-
-export const saveShown = defineAction({ takes: [text, texts], run: rules.saveShown });

@@ -11,6 +11,7 @@ import { CourseTabs } from '../../_frame/sections';
 import frameClasses from '../../_frame/frame.module.css';
 import { TopBar } from '../../_frame/top-bar';
 import classes from './courses.module.css';
+import { Outputs } from '../../_list/outputs';
 
 export const metadata: Metadata = { title: 'Courses' };
 
@@ -38,7 +39,6 @@ export default async function CoursesPage({ searchParams }: { searchParams: Sear
   const { runtime, viewer } = frame;
   const params = listParams(COURSES, frame.params);
   const list = await orNotFound(courses(runtime, viewer, { ...askedOf(COURSES, params), limit: '1000' }));
-  const file = (format: string) => linkTo('/lists/courses/export', { ...params, format });
   return (
     <>
       <TopBar frame={frame} present />
@@ -49,9 +49,7 @@ export default async function CoursesPage({ searchParams }: { searchParams: Sear
           <span className={classes.soft}>
             {sayCount(list.total, 'course')} with learners · {sayNeeds(list.rows, list)}
           </span>
-          <span className={classes.push}>
-            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
-          </span>
+          <Outputs list="courses" params={params} />
         </div>
         {list.rows.length === 0 ? (
           <p>

@@ -30,6 +30,7 @@ import { ColumnMenu } from './column-menu';
 import { LearnerTable } from './learner-table';
 import { SavedViews } from './saved-views';
 import classes from './learners.module.css';
+import { Outputs } from '../../_list/outputs';
 
 export const metadata: Metadata = { title: 'Learners' };
 
@@ -94,8 +95,6 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
   const columns = params.columns ? readColumns(LEARNERS, params.columns) : kept;
   const { size, endless } = sizeOf(params);
   const link = (changes: Record<string, string | null>) => linkTo('/learners', { ...params, ...changes });
-  const file = (format: string) =>
-    linkTo('/lists/learners/export', { ...params, limit: null, columns: columns.join(','), format });
   const here = link({ page: page > 1 ? String(page) : null });
   return (
     <>
@@ -113,9 +112,9 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
               chosen={columns}
               link={{ ...params, columns: null }}
             />
-            <a href={file('csv')}>CSV</a>
-            <a href={file('xlsx')}>XLSX</a>
-            <Link href={linkTo('/lists/learners/call-sheet', { ...params, limit: null })}>Call sheet</Link>
+            <Outputs list="learners" params={{ ...params, limit: null, columns: columns.join(',') }}>
+              <Link href={linkTo('/lists/learners/call-sheet', { ...params, limit: null })}>Call sheet</Link>
+            </Outputs>
           </span>
         </div>
         <FilterBar

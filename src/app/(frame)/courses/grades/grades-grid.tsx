@@ -1,19 +1,20 @@
 'use client';
 
 import { useMemo } from 'react';
-import { onScale, scoreBand, type ScaleStep, type ScoreEdges } from '@/core/grades/bands';
+import { scoreBand, type ScoreEdges } from '@/core/grades/bands';
 import { unpackRows, type PackedRows } from '@/core/rows';
 import { sayCount } from '@/core/time/words';
 import { DUE_WORDS } from '@/core/work/due';
 import type { GradesLine } from '@/server/grades/grades-list';
+import type { GridHead } from '@/server/request/grid';
 import type { Params } from '@/server/request/list';
-import { Series } from '@/ui/series';
 import { linkTo } from '../../../_list/list-link';
-import type { GridCell, GridFigure } from '../../../_grid/grid-row';
+import type { GridCell } from '../../../_grid/grid-row';
 import { PeopleGrid } from '../../../_grid/people-grid';
 
 interface Props {
   lines: PackedRows<GradesLine>;
+  heads: GridHead[];
   next: string | null;
   total: number;
   params: Params;
@@ -22,7 +23,6 @@ interface Props {
   today: number;
   edges: ScoreEdges;
   passMark: number;
-  scale: ScaleStep[];
   items: {
     id: number;
     itemId: string;
@@ -35,55 +35,9 @@ interface Props {
 
 const COLUMN = 44;
 
-const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value)} %`);
-
 /** Learners by items with the three means, and each one's last scores as a tiny line. */
-export function GradesGrid({ lines: packed, items, course, edges, passMark, scale, ...rest }: Props) {
+export function GradesGrid({ lines: packed, items, course, edges, passMark, ...rest }: Props) {
   const rows = useMemo(() => unpackRows(packed), [packed]);
-  const figures: GridFigure<GradesLine>[] = [
-    {
-      title: 'On graded work',
-      width: 62,
-      sort: 'graded',
-      of: ({ graded }) => <span data-bad={(graded !== null && graded < passMark) || undefined}>{percent(graded)}</span>,
-    },
-    {
-      title: 'If missing work scores 0',
-      width: 72,
-      sort: 'overdue',
-      of: ({ overdue }) => percent(overdue),
-      isWide: true,
-    },
-    {
-      title: 'Of the whole course',
-      width: 72,
-      sort: 'whole',
-      of: ({ whole }) => {
-        const letter = onScale(whole, scale);
-        return letter === null ? percent(whole) : `${percent(whole)} ${letter}`;
-      },
-      isWide: true,
-    },
-    {
-      title: 'Pattern',
-      width: 132,
-      of: ({ series, pattern }) =>
-        series.length === 0 ? (
-          ''
-        ) : (
-          <span title={series.map((score) => `${Math.round(score)} %`).join(', ')}>
-            <Series
-              values={series}
-              level={passMark}
-              width={56}
-              says={`Last scores: ${series.map(Math.round).join(', ')} per cent`}
-            />{' '}
-            {pattern ?? ''}
-          </span>
-        ),
-      isWide: true,
-    },
-  ];
   const cell = (row: GradesLine, column: number): GridCell => {
     const [share, attempts, dueState, isExempt] = row.cells[items[column].id] ?? [null, 0, null, 0];
     if (isExempt === 1) return { kind: 'exempt', says: 'exempt' };
@@ -127,7 +81,6 @@ export function GradesGrid({ lines: packed, items, course, edges, passMark, scal
         note: [category, points === null ? null : `${points} points`].filter(Boolean).join(', ') || undefined,
       }))}
       columnWidth={COLUMN}
-      figures={figures}
       cell={cell}
       hrefOf={(row, column) =>
         linkTo(`/learners/${encodeURIComponent(row.learnerId)}/courses/${encodeURIComponent(course)}`, {

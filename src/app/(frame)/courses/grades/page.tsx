@@ -3,9 +3,10 @@ import { packRows } from '@/core/rows';
 import { defaultEdges } from '@/core/grades/bands';
 import { sayCount } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { courseOption, coursesSeen } from '@/server/courses/reads';
+import { coursesSeen } from '@/server/courses/reads';
 import { gradedItems } from '@/server/grades/analysis';
 import { GRADES, grades } from '@/server/grades/grades-list';
+import { gridHeads } from '@/server/request/grid';
 import { controlsOf, sentencesOf } from '@/server/request/list';
 import { FilterBar } from '../../../_list/filter-bar';
 import { linkTo } from '../../../_list/list-link';
@@ -13,13 +14,13 @@ import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-c
 import { CourseTabs } from '../../../_frame/sections';
 import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
-import { PrintButton } from '../../learners/print-button';
 import { courseOf, paramsOfCourse } from '../course-params';
 import { CourseSelect } from '../course-select';
 import { NoCourse } from '../no-course';
 import classes from '../courses.module.css';
 import { GradesGrid } from './grades-grid';
 import { GradesTabs } from './grades-tabs';
+import { Outputs } from '../../../_list/outputs';
 
 export const metadata: Metadata = { title: 'Grades' };
 
@@ -34,13 +35,9 @@ export default async function GradesPage({ searchParams }: { searchParams: Searc
   const { params, part } = paramsOfCourse(GRADES, frame.params, asked);
   const list = await orNotFound(grades(runtime, viewer, { ...part, limit: FIRST }));
   const course = list.rows[0]?.course;
-  const [bands, scale] = course
-    ? await Promise.all([courseOption(runtime, course.id, 'bands'), courseOption(runtime, course.id, 'scale')])
-    : [null, null];
   const items = (await gradedItems(runtime, list.view.segment.courseId!)).filter(
     ({ category }) => params.category === undefined || category === params.category,
   );
-  const file = (format: string) => linkTo('/lists/grades/export', { ...part, format });
   return (
     <>
       <TopBar frame={frame} />
@@ -68,10 +65,7 @@ export default async function GradesPage({ searchParams }: { searchParams: Searc
               }).filter(({ name }) => name !== 'course')}
             />
           </span>
-          <span className={classes.push}>
-            <PrintButton />
-            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
-          </span>
+          <Outputs list="grades" params={part} />
         </div>
         {!course ? (
           <p>Nobody is enrolled in this part now.</p>
@@ -80,16 +74,16 @@ export default async function GradesPage({ searchParams }: { searchParams: Searc
         ) : (
           <GradesGrid
             key={`${list.rows.map(({ enrolled }) => enrolled.id).join()}/${params.category ?? ''}`}
-            lines={packRows(list.rows.map(GRADES.line))}
+            lines={packRows(list.rows.map((row) => GRADES.line(row, list)))}
+            heads={gridHeads(GRADES.columns, list.rows)}
             next={list.next}
             total={list.total}
             params={part}
             here={linkTo(GRADES.path, params)}
             course={course.code}
             today={dayOf(runtime.clock.now(), runtime.zone)}
-            edges={bands ?? defaultEdges(course.passMark)}
-            passMark={course.passMark ?? 50}
-            scale={scale ?? []}
+            edges={course.options.bands ?? defaultEdges(course.passMark)}
+            passMark={list.rows[0].passMark}
             items={items.map(({ id, externalId, title, unit, category, points }) => ({
               id,
               itemId: externalId,

@@ -14,10 +14,10 @@ import { listParams, type Params } from '@/server/request/list';
 import { sayPeriod } from '@/server/request/period';
 import { openView } from '@/server/request/view';
 import { LogIncomplete } from '../../../_frame/incomplete';
-import { linkTo } from '../../../_list/list-link';
 import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
 import { CourseTabs } from '../../../_frame/sections';
 import frameClasses from '../../../_frame/frame.module.css';
+import { Outputs } from '../../../_list/outputs';
 import { TopBar } from '../../../_frame/top-bar';
 import { courseOf } from '../course-params';
 import { CourseSelect } from '../course-select';
@@ -77,6 +77,7 @@ export default async function ItemUsePage({ searchParams }: { searchParams: Sear
           <span className={classes.soft}>
             {sayCount(rows.length, 'item')} · {sayCount(rows[0]?.base ?? 0, 'learner')} enrolled now
           </span>
+          <Outputs list="item-use" params={{ ...params, ...asked, group: asked.group }} />
         </div>
         {fault && (
           <p role="alert" className={classes.fault}>
@@ -120,10 +121,7 @@ export default async function ItemUsePage({ searchParams }: { searchParams: Sear
       <div className={frameClasses.page}>
         <p className={classes.soft}>
           Opened by counts learners enrolled now who looked at, worked on or talked in the item at least once. Minutes
-          are an estimate from the time between clicks.{' '}
-          <a href={linkTo('/lists/item-use/export', { ...params, ...asked, group: asked.group, format: 'csv' })}>
-            These figures as CSV
-          </a>
+          are an estimate from the time between clicks.
         </p>
       </div>
     </>

@@ -1,11 +1,12 @@
 import type { Metadata } from 'next';
+import Link from 'next/link';
 import { Fragment } from 'react';
-import { defaultEdges, writeScale } from '@/core/grades/bands';
-import { sayCount, sayDay, sayInstant } from '@/core/time/words';
-import { dateOfDay } from '@/core/time/zone';
-import { courseOption, coursesSeen } from '@/server/courses/reads';
-import { itemsWithRules, mayRule } from '@/server/courses/course-rules';
+import { sayCount, sayInstant } from '@/core/time/words';
+import { coursesSeen } from '@/server/courses/reads';
+import { itemsWithRules } from '@/server/courses/course-rules';
+import { mayRule } from '@/server/courses/course-rights';
 import { openView } from '@/server/request/view';
+import { linkTo } from '../../../_list/list-link';
 import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
 import { CourseTabs } from '../../../_frame/sections';
 import frameClasses from '../../../_frame/frame.module.css';
@@ -15,13 +16,10 @@ import { courseOf } from '../course-params';
 import { CourseSelect } from '../course-select';
 import { NoCourse } from '../no-course';
 import classes from '../courses.module.css';
-import { DatesForm, UnitDueForm } from './dates-form';
+import { UnitDueForm } from './unit-due-form';
 import { ChangeItem, RemoveItem } from './item-forms';
-import { GradingForm } from './grading-form';
 
 export const metadata: Metadata = { title: 'Items' };
-
-const dayText = (day: number | null) => (day === null ? '' : dateOfDay(day));
 
 /** How a course's items are done, due and graded. */
 export default async function ItemsPage({ searchParams }: { searchParams: SearchParams }) {
@@ -35,11 +33,6 @@ export default async function ItemsPage({ searchParams }: { searchParams: Search
   const mayChange = mayRule(viewer, view.segment.courseId!);
   const now = clock.now();
   const { course, items } = await orNotFound(itemsWithRules(runtime, viewer, asked.course));
-  const [bands, scale] = await Promise.all([
-    courseOption(runtime, course.id, 'bands'),
-    courseOption(runtime, course.id, 'scale'),
-  ]);
-  const edges = bands ?? defaultEdges(course.passMark);
   return (
     <>
       <TopBar frame={frame} present />
@@ -51,37 +44,18 @@ export default async function ItemsPage({ searchParams }: { searchParams: Search
           <span className={classes.soft}>{sayCount(items.length, 'item')}</span>
           {mayChange && (
             <span className={classes.push}>
-              <DatesForm
-                course={course.code}
-                values={{ starts_on: dayText(course.start), ends_on: dayText(course.end) }}
-              />{' '}
               <UnitDueForm course={course.code} units={[...new Set(items.flatMap(({ unit }) => unit ?? []))]} />{' '}
-              <GradingForm
-                course={course.code}
-                values={{
-                  pass_mark: course.passMark === null ? '' : String(course.passMark),
-                  secure: bands ? String(bands.secure) : '',
-                  getting: bands ? String(bands.getting) : '',
-                  scale: scale ? writeScale(scale) : '',
-                  attendance_title: course.attendance?.title ?? '',
-                  attendance_weight: course.attendance ? String(course.attendance.weight) : '',
-                }}
-              />
             </span>
           )}
         </div>
         <p>
-          {course.start === null || course.end === null
-            ? 'No first and last day are set, so there is no plan and nobody is behind it'
-            : `From ${sayDay(course.start)} to ${sayDay(course.end)}`}{' '}
-          · pass mark {course.passMark ?? 50} %{course.passMark === null && ' (nobody has set one)'} · secure from{' '}
-          {edges.secure} %, getting there from {edges.getting} %{scale && ` · scale ${writeScale(scale)}`}
-          {course.attendance && ` · ${course.attendance.title} counts with weight ${course.attendance.weight}`} ·{' '}
           {course.categories.length === 0
-            ? 'no categories: every point counts alike'
+            ? 'No categories: every point counts alike'
             : course.categories
                 .map(({ name, weight }) => `${name} ${weight === null ? 'without a weight' : `weight ${weight}`}`)
                 .join(', ')}
+          . Days, pass mark and bands of the course stand under{' '}
+          <Link href={linkTo('/courses/settings', { course: course.code, in: frame.params.in })}>Settings</Link>.
         </p>
         {items.length === 0 ? (
           <p>This course has no item yet. A lead brings in its outline under Set-up.</p>

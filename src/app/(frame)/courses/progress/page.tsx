@@ -5,6 +5,7 @@ import { sayCount, sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { PROGRESS, courseOfGrid, progress } from '@/server/completion/progress-list';
 import { coursesSeen } from '@/server/courses/reads';
+import { gridHeads } from '@/server/request/grid';
 import { controlsOf, sentencesOf } from '@/server/request/list';
 import { FilterBar } from '../../../_list/filter-bar';
 import { linkTo } from '../../../_list/list-link';
@@ -12,13 +13,13 @@ import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-c
 import { CourseTabs } from '../../../_frame/sections';
 import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
-import { PrintButton } from '../../learners/print-button';
 import { courseOf, paramsOfCourse } from '../course-params';
 import { CourseSelect } from '../course-select';
 import { NoCourse } from '../no-course';
 import { ParamSelect } from '../../../_list/param-select';
 import classes from '../courses.module.css';
 import { ProgressGrid } from './progress-grid';
+import { Outputs } from '../../../_list/outputs';
 
 export const metadata: Metadata = { title: 'Progress' };
 
@@ -46,7 +47,6 @@ export default async function ProgressPage({ searchParams }: { searchParams: Sea
   ];
   const kept = { ...params, ...(unit ? { unit } : {}), ...(required ? { required } : {}) };
   const names = Object.fromEntries(course.items.map(({ externalId, title }) => [externalId, title]));
-  const file = (format: string) => linkTo('/lists/progress/export', { ...part, format });
   const link = (changes: Record<string, string | null>) => linkTo(PROGRESS.path, { ...kept, ...changes });
   return (
     <>
@@ -94,10 +94,7 @@ export default async function ProgressPage({ searchParams }: { searchParams: Sea
               controls={controlsOf(PROGRESS, {}).filter(({ name }) => name !== 'course')}
             />
           </span>
-          <span className={classes.push}>
-            <PrintButton />
-            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
-          </span>
+          <Outputs list="progress" params={part} />
         </div>
         {list.rows.length === 0 ? (
           <p>
@@ -110,14 +107,14 @@ export default async function ProgressPage({ searchParams }: { searchParams: Sea
         ) : (
           <ProgressGrid
             key={`${list.rows.map(({ enrolled }) => enrolled.id).join()}/${unit ?? ''}/${required ?? ''}`}
-            lines={packRows(list.rows.map(PROGRESS.line))}
+            lines={packRows(list.rows.map((row) => PROGRESS.line(row, list)))}
+            heads={gridHeads(PROGRESS.columns, list.rows)}
             next={list.next}
             total={list.total}
             params={part}
             here={linkTo(PROGRESS.path, kept)}
             course={course.code}
             today={today}
-            hasPlan={list.rows.some(({ pace }) => pace.behind !== null)}
             items={shown.map(({ item, index }) => ({
               id: item.id,
               itemId: item.externalId,

@@ -1,15 +1,15 @@
 'use client';
 
 import { useMemo, useState } from 'react';
-import { sayBehind } from '@/core/completion/pace';
-import { STATUS_WORDS } from '@/core/completion/progress';
+import { unpackCell } from '@/core/completion/packed-cell';
 import { STATE_WORDS } from '@/core/completion/state';
 import { unpackRows, type PackedRows } from '@/core/rows';
 import { sayCount } from '@/core/time/words';
 import type { ProgressLine } from '@/server/completion/progress-list';
+import type { GridHead } from '@/server/request/grid';
 import type { Params } from '@/server/request/list';
 import { linkTo } from '../../../_list/list-link';
-import type { GridCell, GridFigure } from '../../../_grid/grid-row';
+import type { GridCell } from '../../../_grid/grid-row';
 import { PeopleGrid } from '../../../_grid/people-grid';
 import { WorkActions, WorkDialogs, type Cells } from '../work-actions';
 
@@ -26,13 +26,13 @@ interface GridItem {
 
 interface Props {
   lines: PackedRows<ProgressLine>;
+  heads: GridHead[];
   next: string | null;
   total: number;
   params: Params;
   here: string;
   course: string;
   today: number;
-  hasPlan: boolean;
   items: GridItem[];
 }
 
@@ -44,43 +44,19 @@ const NOT_DONE = {
   body: 'Hello {{given_name}},\n\nthis is still open in {{course}}:\n\n{{overdue_list}}\n\nIs anything in the way of it?\n\n{{my_name}}',
 };
 
-const FIGURES: GridFigure<ProgressLine>[] = [
-  {
-    title: 'Done',
-    width: 92,
-    sort: 'progress',
-    of: ({ done, required, share }) => (
-      <span title={`${done} of ${required} required items`}>
-        {share === null ? '–' : `${done}/${required} · ${Math.round(100 * share)} %`}
-      </span>
-    ),
-  },
-  {
-    title: 'Behind plan',
-    width: 78,
-    sort: 'behind',
-    first: '-',
-    isWide: true,
-    of: ({ behind }) => (
-      <span title={sayBehind(behind)} data-bad={(behind ?? 0) >= 4 || undefined}>
-        {behind === null ? '–' : behind > 0 ? `${behind} behind` : behind < 0 ? `${-behind} ahead` : 'level'}
-      </span>
-    ),
-  },
-  { title: 'Course', width: 82, of: ({ status }) => STATUS_WORDS[status], isWide: true },
-];
-
 /** Learners by items: what each has done, and what is left. */
-export function ProgressGrid({ lines: packed, items, course, hasPlan, ...rest }: Props) {
+export function ProgressGrid({ lines: packed, items, course, ...rest }: Props) {
   const rows = useMemo(() => unpackRows(packed), [packed]);
   const [overriding, setOverriding] = useState<Cells | null>(null);
   const cell = (row: ProgressLine, column: number): GridCell => {
-    const [state, left, isOverdue, isByHand] = row.cells[items[column].index];
+    const { index } = items[column];
+    const { state, isOverdue, isByHand } = unpackCell(row.cells[index]);
+    const left = row.left[index];
     return {
       kind: state,
-      isOverdue: isOverdue === 1,
-      isByHand: isByHand === 1,
-      says: `${STATE_WORDS[state]}${isByHand === 1 ? ' by hand' : ''}${left ? `: ${left}` : ''}${isOverdue === 1 ? ', overdue' : ''}`,
+      isOverdue,
+      isByHand,
+      says: `${STATE_WORDS[state]}${isByHand ? ' by hand' : ''}${left ? `: ${left}` : ''}${isOverdue ? ', overdue' : ''}`,
     };
   };
   const cellsOf = (row: ProgressLine, column: number, selected: ProgressLine[]): Cells => {
@@ -105,7 +81,6 @@ export function ProgressGrid({ lines: packed, items, course, hasPlan, ...rest }:
           note: [isRequired ? null : 'not required', due && `due ${due}`].filter(Boolean).join(', ') || undefined,
         }))}
         columnWidth={COLUMN}
-        figures={hasPlan ? FIGURES : FIGURES.filter(({ sort }) => sort !== 'behind')}
         cell={cell}
         hrefOf={(row, column) =>
           linkTo(`/learners/${encodeURIComponent(row.learnerId)}/courses/${encodeURIComponent(course)}`, {
@@ -113,7 +88,7 @@ export function ProgressGrid({ lines: packed, items, course, hasPlan, ...rest }:
             item: items[column].itemId,
           })
         }
-        chosenBy={(row, column) => !['done', 'exempt'].includes(row.cells[items[column].index][0])}
+        chosenBy={(row, column) => !['done', 'exempt'].includes(unpackCell(row.cells[items[column].index]).state)}
         headVerb="select who has not done it"
         begin={NOT_DONE}
         deeds={({ row, column, selected, done }) => (

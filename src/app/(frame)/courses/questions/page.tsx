@@ -18,6 +18,7 @@ import { CourseSelect } from '../course-select';
 import { ParamSelect } from '../../../_list/param-select';
 import { NoCourse } from '../no-course';
 import classes from '../courses.module.css';
+import { Outputs } from '../../../_list/outputs';
 
 export const metadata: Metadata = { title: 'Questions' };
 
@@ -79,12 +80,7 @@ export default async function QuestionsPage({ searchParams }: { searchParams: Se
               </Link>
             ))}
           </span>
-          {item && (
-            <span className={classes.push}>
-              <a href={linkTo('/lists/questions/export', { ...kept, format: 'csv' })}>CSV</a>{' '}
-              <a href={linkTo('/lists/questions/export', { ...kept, format: 'xlsx' })}>XLSX</a>
-            </span>
-          )}
+          {item && <Outputs list="questions" params={kept} />}
         </div>
         {items.length === 0 && (
           <p>

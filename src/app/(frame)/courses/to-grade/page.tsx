@@ -16,6 +16,7 @@ import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import { PlainTable } from '@/ui/plain-table';
 import classes from '../courses.module.css';
+import { Outputs } from '../../../_list/outputs';
 
 export const metadata: Metadata = { title: 'To grade' };
 
@@ -44,7 +45,6 @@ export default async function ToGradePage({ searchParams }: { searchParams: Sear
     groups: namesOfKind(choices, 'group'),
     organisations: namesOfKind(choices, 'organisation'),
   };
-  const file = (format: string) => linkTo('/lists/to-grade/export', { ...params, format });
   const { zone } = runtime;
   return (
     <>
@@ -57,9 +57,7 @@ export default async function ToGradePage({ searchParams }: { searchParams: Sear
             {sayCount(list.total, 'assignment')} handed in, neither graded nor answered
             {list.total > list.rows.length && `; the ${MOST} that wait longest are shown`}
           </span>
-          <span className={classes.push}>
-            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
-          </span>
+          <Outputs list="to-grade" params={params} />
         </div>
         <FilterBar
           path={TO_GRADE.path}

@@ -13,10 +13,10 @@ import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-c
 import { CourseTabs } from '../../../_frame/sections';
 import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
-import { PrintButton } from '../../learners/print-button';
 import classes from '../courses.module.css';
 import { PeriodForm } from '../period-form';
 import { WorkDueList } from './work-due-list';
+import { Outputs } from '../../../_list/outputs';
 
 export const metadata: Metadata = { title: 'Work due' };
 
@@ -39,7 +39,6 @@ export default async function WorkDuePage({ searchParams }: { searchParams: Sear
     item: items.find(({ item_id }) => item_id === params.item)?.title,
     learner: lines.find(({ learnerId }) => learnerId === params.learner)?.name,
   };
-  const file = (format: string) => linkTo('/lists/work-due/export', { ...params, format });
   const offers = {
     courses: namesOfKind(choices, 'course'),
     groups: namesOfKind(choices, 'group'),
@@ -59,11 +58,9 @@ export default async function WorkDuePage({ searchParams }: { searchParams: Sear
             {!params.sort && ', the newest first'}
           </span>
           {params.state && <Link href={linkTo(WORK_DUE.path, { ...params, state: 'any' })}>Every state</Link>}
-          <span className={classes.push}>
+          <Outputs list="work-due" params={params}>
             <Link href={linkTo('/lists/work-due/sheets', params)}>One page for each learner</Link>
-            <PrintButton />
-            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
-          </span>
+          </Outputs>
         </div>
         <FilterBar
           path={WORK_DUE.path}

@@ -13,6 +13,7 @@ import { TopBar } from '../../../_frame/top-bar';
 import { Refresher } from '../../../_frame/refresher';
 import { MessageList } from './message-list';
 import classes from './messages.module.css';
+import { Outputs } from '../../../_list/outputs';
 
 export const metadata: Metadata = { title: 'Messages' };
 
@@ -38,10 +39,8 @@ export default async function MessagesPage({ searchParams }: { searchParams: Sea
       <div className={frameClasses.page}>
         <Group justify="space-between" mb="sm">
           <h1>Messages</h1>
-          <span className={classes.soft}>
-            {list.total} · <a href={linkTo('/lists/messages/export', { ...params, format: 'csv' })}>CSV</a>{' '}
-            <a href={linkTo('/lists/messages/export', { ...params, format: 'xlsx' })}>XLSX</a>
-          </span>
+          <span className={classes.soft}>{list.total}</span>
+          <Outputs list="messages" params={params} />
         </Group>
         <FollowUpTabs />
         {!settings.smtpUrl && (

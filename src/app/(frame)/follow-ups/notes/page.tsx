@@ -13,6 +13,7 @@ import { TopBar } from '../../../_frame/top-bar';
 import classes from '../follow-ups.module.css';
 import { Labels } from './labels';
 import { NoteList } from './note-list';
+import { Outputs } from '../../../_list/outputs';
 
 export const metadata: Metadata = { title: 'Notes' };
 
@@ -27,7 +28,6 @@ export default async function NotesPage({ searchParams }: { searchParams: Search
     listLabels(runtime),
     orNotFound(notes(runtime, viewer, { ...askedOf(NOTES, params), limit: FIRST })),
   ]);
-  const file = (format: string) => linkTo('/lists/notes/export', { ...params, format });
   return (
     <>
       <TopBar frame={frame} present />
@@ -35,9 +35,7 @@ export default async function NotesPage({ searchParams }: { searchParams: Search
         <div className={classes.head}>
           <h1>Notes</h1>
           <span className={classes.soft}>{list.total} · never shown to a learner</span>
-          <span className={classes.whose}>
-            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
-          </span>
+          <Outputs list="notes" params={params} />
         </div>
         <FollowUpTabs />
         <FilterBar

@@ -1,6 +1,8 @@
 import type { Metadata } from 'next';
 import { orNotFound, openFrame, type SearchParams } from '../../../_frame/page-context';
 import frameClasses from '../../../_frame/frame.module.css';
+import Link from 'next/link';
+import { Outputs } from '../../../_list/outputs';
 import { TopBar } from '../../../_frame/top-bar';
 import { linkTo } from '../../../_list/list-link';
 import { openSession } from '@/server/sessions/session';
@@ -26,9 +28,8 @@ export default async function SessionPage({ params, searchParams }: Props) {
   const now = clock.now();
   const { session, people, unmatched, others, marks, mayTake, rules, hasPresence } = opened;
   const { instructors } = opened.mayPlan ? await planningChoices(runtime, viewer) : { instructors: [] };
+  const withFacts = frame.params.facts === 'yes';
   const isOn = session.starts_at <= now && session.ends_at > now && session.cancelled === 0;
-  const file = (format: string, facts: 'yes' | 'no') =>
-    linkTo(`/sessions/${encodeURIComponent(sessionId)}/file`, { format, facts });
   return (
     <>
       <TopBar frame={frame} present />
@@ -87,10 +88,19 @@ export default async function SessionPage({ params, searchParams }: Props) {
         <p className={classes.soft}>
           Under {Math.round(rules.absentUnder * 100)} % of the time is absent; {Math.round(rules.presentFrom * 100)} %
           or more is present, or late for who came later than {rules.graceMinutes} min after the start; anything between
-          is partial. Suggestions count for nobody until somebody takes the roll. <a href={file('csv', 'no')}>CSV</a> ·{' '}
-          <a href={file('xlsx', 'no')}>XLSX</a> · with the session in each row: <a href={file('csv', 'yes')}>CSV</a> ·{' '}
-          <a href={file('xlsx', 'yes')}>XLSX</a>
+          is partial. Suggestions count for nobody until somebody takes the roll.
         </p>
+        <Outputs list={`/sessions/${encodeURIComponent(sessionId)}/file`} params={{ facts: withFacts ? 'yes' : 'no' }}>
+          <Link
+            scroll={false}
+            href={linkTo(`/sessions/${encodeURIComponent(sessionId)}`, {
+              ...frame.params,
+              facts: withFacts ? null : 'yes',
+            })}
+          >
+            {withFacts ? 'Leave the session out of each row' : 'Name the session in each row'}
+          </Link>
+        </Outputs>
       </div>
     </>
   );

@@ -3,10 +3,11 @@
 import { useMemo } from 'react';
 import { sayDay } from '@/core/time/words';
 import { unpackRows, type PackedRows } from '@/core/rows';
+import type { GridHead } from '@/server/request/grid';
 import type { Params } from '@/server/request/list';
 import type { AttendanceLine } from '@/server/sessions/attendance-list';
 import { MarkForm } from '@/ui/mark-form';
-import type { GridCell, GridFigure } from '../../../_grid/grid-row';
+import type { GridCell } from '../../../_grid/grid-row';
 import { PeopleGrid } from '../../../_grid/people-grid';
 
 interface GridSession {
@@ -27,6 +28,7 @@ interface GridMark {
 
 interface Props {
   lines: PackedRows<AttendanceLine>;
+  heads: GridHead[];
   next: string | null;
   total: number;
   sessions: GridSession[];
@@ -43,32 +45,6 @@ const MISSED = {
   subject: 'Your sessions in {{course}}',
   body: 'Hello {{given_name}},\n\nyou have missed {{missed_sessions}}. The next one is {{next_session}}. Is anything in the way of it?\n\n{{my_name}}',
 };
-
-const rate = (value: number | null) => (value === null ? '–' : `${Math.round(100 * value)} %`);
-/** Percentage points, with their sign; nothing where there is no trend. */
-function points(value: number | null): string {
-  if (value === null) return '';
-  const whole = Math.round(100 * value);
-  return whole === 0 ? '0' : `${whole > 0 ? '+' : '−'}${Math.abs(whole)}`;
-}
-
-const FIGURES: GridFigure<AttendanceLine>[] = [
-  {
-    title: 'Rate',
-    width: 56,
-    sort: 'rate',
-    of: (line) => <span title={`${line.credit} of ${line.counted}`}>{rate(line.rate)}</span>,
-  },
-  {
-    title: 'In a row',
-    width: 76,
-    sort: 'missed',
-    first: '-',
-    of: ({ missed }) => (missed > 0 ? <span data-bad={missed >= 2 || undefined}>{`${missed} missed`}</span> : ''),
-    isWide: true,
-  },
-  { title: 'Trend', width: 54, sort: 'trend', of: ({ trend }) => points(trend), isWide: true },
-];
 
 /** Learners by sessions, the latest at the right: they are what one looks for first. */
 export function AttendanceGrid({ lines: packed, sessions, marks, ...rest }: Props) {
@@ -113,7 +89,6 @@ export function AttendanceGrid({ lines: packed, sessions, marks, ...rest }: Prop
         ),
       }))}
       columnWidth={COLUMN}
-      figures={FIGURES}
       cell={cell}
       hrefOf={(_row, column) => `/sessions/${encodeURIComponent(sessions[column].sessionId)}`}
       chosenBy={hasMissed}

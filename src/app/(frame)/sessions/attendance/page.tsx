@@ -5,6 +5,7 @@ import { sayCount } from '@/core/time/words';
 import { packRows } from '@/core/rows';
 import { namesOfKind } from '@/server/courses/segments';
 import { segmentChoices } from '@/server/courses/reads';
+import { gridHeads } from '@/server/request/grid';
 import { askedOf, controlsOf, listParams, sentencesOf, type Params } from '@/server/request/list';
 import { sayPeriod } from '@/server/request/period';
 import { ATTENDANCE, attendance } from '@/server/sessions/attendance-list';
@@ -16,9 +17,9 @@ import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-c
 import { SessionTabs } from '../../../_frame/sections';
 import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
-import { PrintButton } from '../../learners/print-button';
 import classes from '../sessions.module.css';
 import { AttendanceGrid } from './attendance-grid';
+import { Outputs } from '../../../_list/outputs';
 
 export const metadata: Metadata = { title: 'Attendance' };
 
@@ -61,7 +62,6 @@ export default async function AttendancePage({ searchParams }: { searchParams: S
       { value: '7-days', label: 'the last 7 days' },
     ],
   };
-  const file = (format: string) => linkTo('/lists/attendance/export', { ...params, format });
   const { from, to } = list.period;
   return (
     <>
@@ -74,10 +74,7 @@ export default async function AttendancePage({ searchParams }: { searchParams: S
             {sayCount(list.total, 'learner')} · {sayCount(held.length, 'session')} held
             {sessions.goesOn && `, the last ${MOST_SESSIONS}`} · {sayPeriod({ from, to }, zone, list.now)}
           </span>
-          <span className={classes.push}>
-            <PrintButton />
-            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
-          </span>
+          <Outputs list="attendance" params={params} />
         </div>
         <FilterBar
           path={ATTENDANCE.path}
@@ -114,7 +111,8 @@ export default async function AttendancePage({ searchParams }: { searchParams: S
         ) : (
           <AttendanceGrid
             key={list.rows.map(({ id }) => id).join()}
-            lines={packRows(list.rows.map(ATTENDANCE.line))}
+            lines={packRows(list.rows.map((row) => ATTENDANCE.line(row, list)))}
+            heads={gridHeads(ATTENDANCE.columns, list.rows)}
             next={list.next}
             total={list.total}
             sessions={held.map((row) => ({

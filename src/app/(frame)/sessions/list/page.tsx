@@ -15,6 +15,7 @@ import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../sessions.module.css';
 import { SessionList } from './session-list';
+import { Outputs } from '../../../_list/outputs';
 
 export const metadata: Metadata = { title: 'List of sessions' };
 
@@ -44,7 +45,6 @@ export default async function SessionListPage({ searchParams }: { searchParams: 
     organisations: namesOfKind(choices, 'organisation'),
     periods: PERIODS,
   };
-  const file = (format: string) => linkTo('/lists/sessions/export', { ...params, format });
   return (
     <>
       <TopBar frame={frame} present />
@@ -60,9 +60,7 @@ export default async function SessionListPage({ searchParams }: { searchParams: 
           ) : (
             <Link href={linkTo(SESSIONS.path, { in: frame.segmentKey })}>from this week on</Link>
           )}
-          <span className={classes.push}>
-            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
-          </span>
+          <Outputs list="sessions" params={params} />
         </div>
         <FilterBar
           path={SESSIONS.path}

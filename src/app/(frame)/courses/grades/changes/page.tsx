@@ -19,6 +19,7 @@ import { NoCourse } from '../../no-course';
 import classes from '../../courses.module.css';
 import { GradesTabs } from '../grades-tabs';
 import { PeriodForm } from '../../period-form';
+import { Outputs } from '../../../../_list/outputs';
 
 export const metadata: Metadata = { title: 'History of grades' };
 
@@ -43,7 +44,6 @@ export default async function ChangesPage({ searchParams }: { searchParams: Sear
       throw error;
     }),
   );
-  const file = (format: string) => linkTo('/lists/grade-changes/export', { ...params, format });
   const { zone } = runtime;
   return (
     <>
@@ -55,9 +55,7 @@ export default async function ChangesPage({ searchParams }: { searchParams: Sear
           <CourseSelect path={PATH} params={frame.params} courses={courses} course={asked.course} />
           <GradesTabs here={PATH} params={{ ...asked, in: frame.params.in }} />
           <span className={classes.soft}>{sayCount(list.total, 'change')}</span>
-          <span className={classes.push}>
-            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
-          </span>
+          <Outputs list="grade-changes" params={params} />
         </div>
         <PeriodForm
           label="Changed from"

@@ -15,6 +15,7 @@ import { NoCourse } from '../../no-course';
 import classes from '../../courses.module.css';
 import { GradesTabs } from '../grades-tabs';
 import { Spreads } from './spreads';
+import { Outputs } from '../../../../_list/outputs';
 
 export const metadata: Metadata = { title: 'Groups compared' };
 
@@ -38,7 +39,6 @@ export default async function GroupsPage({ searchParams }: { searchParams: Searc
     groupsCompared(runtime, viewer, { ...params, organisation: asked.organisation, limit: '1000' }),
   );
   const by = list.query.by ?? 'course';
-  const file = (format: string) => linkTo('/lists/group-grades/export', { ...params, format });
   const isTable = frame.params.table === 'yes';
   return (
     <>
@@ -49,9 +49,7 @@ export default async function GroupsPage({ searchParams }: { searchParams: Searc
           <h1>Grades</h1>
           <CourseSelect path={PATH} params={frame.params} courses={courses} course={asked.course} />
           <GradesTabs here={PATH} params={{ ...asked, in: frame.params.in }} />
-          <span className={classes.push}>
-            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
-          </span>
+          <Outputs list="group-grades" params={params} />
         </div>
         <div className={classes.chartHead} style={{ marginTop: 12 }}>
           <strong>Groups compared</strong>

@@ -13,11 +13,11 @@ import { linkTo } from '../../../../_list/list-link';
 import { openFrame, orNotFound, type FrameContext, type SearchParams } from '../../../../_frame/page-context';
 import frameClasses from '../../../../_frame/frame.module.css';
 import { TopBar } from '../../../../_frame/top-bar';
-import { PrintButton } from '../../print-button';
 import classes from '../learner.module.css';
 import { ByWeek } from './by-week';
 import { PeriodForm } from './period-form';
 import { Visits, type SaidVisit } from './visits';
+import { PrintButton } from '../../../../_list/outputs';
 
 export const metadata: Metadata = { title: 'Everything' };
 

@@ -8,8 +8,8 @@ import { askedOf, listParams } from '@/server/request/list';
 import { linkTo } from '../../../../_list/list-link';
 import { openFrame, orNotFound, type SearchParams } from '../../../../_frame/page-context';
 import frameClasses from '../../../../_frame/frame.module.css';
-import { PrintButton } from '../../../learners/print-button';
 import classes from '../../../learners/learners.module.css';
+import { PrintButton } from '../../../../_list/outputs';
 
 export const metadata: Metadata = { title: 'Call sheet' };
 

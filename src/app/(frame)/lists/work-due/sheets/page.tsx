@@ -11,8 +11,8 @@ import { linkTo } from '../../../../_list/list-link';
 import { openFrame, orNotFound, type SearchParams } from '../../../../_frame/page-context';
 import frameClasses from '../../../../_frame/frame.module.css';
 import { PlainTable } from '@/ui/plain-table';
-import { PrintButton } from '../../../learners/print-button';
 import classes from './sheets.module.css';
+import { PrintButton } from '../../../../_list/outputs';
 
 export const metadata: Metadata = { title: 'What is open' };
 

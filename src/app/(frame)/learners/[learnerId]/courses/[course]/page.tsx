@@ -8,19 +8,19 @@ import { sayCount, sayDay, sayInstant } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { learnerCourse, type LearnerCourse } from '@/server/completion/learner-course';
 import { neighboursOf } from '@/server/completion/neighbours';
-import { mayRule } from '@/server/courses/course-rules';
+import { mayRule } from '@/server/courses/course-rights';
 import { isStaffMember } from '@/core/staff/rights';
 import { Series } from '@/ui/series';
 import { linkTo } from '../../../../../_list/list-link';
 import { openFrame, orNotFound, type SearchParams } from '../../../../../_frame/page-context';
 import frameClasses from '../../../../../_frame/frame.module.css';
 import { TopBar } from '../../../../../_frame/top-bar';
-import { PrintButton } from '../../../print-button';
 import { LearnerActions } from '../../learner-actions';
 import { NeighbourKeys } from '../../neighbour-keys';
 import { ItemTable } from './item-table';
 import { PaceChart } from './pace-chart';
 import classes from './course-page.module.css';
+import { Outputs } from '../../../../../_list/outputs';
 
 export const metadata: Metadata = { title: 'Learner in a course' };
 
@@ -70,8 +70,6 @@ export default async function LearnerCoursePage({ params, searchParams }: Props)
   const other = (one: { learnerId: string; course: string } | null) =>
     one && linkTo(`/learners/${encodeURIComponent(one.learnerId)}/courses/${encodeURIComponent(one.course)}`, kept);
   const [previous, next] = [other(beside.previous), other(beside.next)];
-  const file = (format: string) =>
-    linkTo('/lists/learner-items/export', { learner: learnerId, course: courseCode, format });
   const overdue = page.items.filter(({ isOverdue }) => isOverdue).length;
   const { pace } = progress;
   return (
@@ -125,10 +123,7 @@ export default async function LearnerCoursePage({ params, searchParams }: Props)
             </Link>
           </span>
           <Link href={linkTo(`${path}/shown`, { from: list.href })}>What the learner would see</Link>
-          <span className={classes.push}>
-            <PrintButton />
-            <a href={file('csv')}>CSV</a> <a href={file('xlsx')}>XLSX</a>
-          </span>
+          <Outputs list="learner-items" params={{ learner: learnerId, course: courseCode }} />
         </p>
 
         <section className={classes.totals} aria-label="Totals">
@@ -251,7 +246,7 @@ function MeansOf({ means, onScale }: { means: Means; onScale: string | null }) {
 }
 
 function Categories({ page: { categories, course, attendanceRate } }: { page: LearnerCourse }) {
-  if (categories.length === 0 && course.attendance === null) return null;
+  if (categories.length === 0 && !course.options.attendance) return null;
   return (
     <p>
       {categories.map(({ name, weight, mean, graded }) => (
@@ -260,10 +255,11 @@ function Categories({ page: { categories, course, attendanceRate } }: { page: Le
           <span className={classes.soft}>{` (${graded} graded${weight === null ? '' : `, weight ${weight}`})`}</span>
         </span>
       ))}
-      {course.attendance !== null && (
+      {course.options.attendance && (
         <span className={classes.category}>
-          <strong>{course.attendance.title}</strong> {percent(attendanceRate === null ? null : 100 * attendanceRate)}
-          <span className={classes.soft}>{` (weight ${course.attendance.weight})`}</span>
+          <strong>{course.options.attendance.title}</strong>{' '}
+          {percent(attendanceRate === null ? null : 100 * attendanceRate)}
+          <span className={classes.soft}>{` (weight ${course.options.attendance.weight})`}</span>
         </span>
       )}
     </p>

@@ -1,23 +1,21 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { MEAN_WORDS, type Means } from '@/core/grades/means';
-import { SHOWN_SECTIONS, type ShownSection } from '@/core/grades/shown';
 import { fullName } from '@/core/people/name';
 import { sayDay, sayInstant, sayLength } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { firstHandIn } from '@/core/work/attempt';
 import { DUE_WORDS } from '@/core/work/due';
 import { groupAverages, learnerCourse } from '@/server/completion/learner-course';
-import { mayRule } from '@/server/courses/course-rules';
+import { mayRule } from '@/server/courses/course-rights';
 import { Feedback } from '@/ui/feedback';
 import { StateForm } from '@/ui/state-form';
 import { linkTo } from '../../../../../../_list/list-link';
 import { openFrame, orNotFound, type SearchParams } from '../../../../../../_frame/page-context';
 import frameClasses from '../../../../../../_frame/frame.module.css';
 import { TopBar } from '../../../../../../_frame/top-bar';
-import { PrintButton } from '../../../../print-button';
 import classes from '../course-page.module.css';
-import { ShownSwitches } from './shown-switches';
+import { PrintButton } from '../../../../../../_list/outputs';
 
 export const metadata: Metadata = { title: 'What the learner would see' };
 
@@ -48,18 +46,13 @@ export default async function ShownPage({ params, searchParams }: Props) {
       <div className={frameClasses.page}>
         <nav className={classes.trail} aria-label="Page">
           <Link href={linkTo(path, { from: frame.params.from })}>Back to the page with everything</Link>
+          {mayRule(viewer, course.id) && (
+            <Link href={linkTo('/courses/settings', { course: course.code })}>
+              Choose what every learner of {course.code} is shown
+            </Link>
+          )}
           <PrintButton />
         </nav>
-        {mayRule(viewer, course.id) && (
-          <ShownSwitches
-            course={course.code}
-            parts={(Object.keys(SHOWN_SECTIONS) as ShownSection[]).map((part) => ({
-              part,
-              says: SHOWN_SECTIONS[part],
-              isOn: shown[part],
-            }))}
-          />
-        )}
         <h1>
           {course.title}: <bdi>{fullName(enrolled)}</bdi>
         </h1>
@@ -87,7 +80,11 @@ export default async function ShownPage({ params, searchParams }: Props) {
           <p>
             {page.categories
               .map(({ name, weight }) => `${name}${weight === null ? '' : `: weight ${weight}`}`)
-              .concat(course.attendance ? [`${course.attendance.title}: weight ${course.attendance.weight}`] : [])
+              .concat(
+                course.options.attendance
+                  ? [`${course.options.attendance.title}: weight ${course.options.attendance.weight}`]
+                  : [],
+              )
               .join(' · ')}
           </p>
         )}

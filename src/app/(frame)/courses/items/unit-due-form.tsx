@@ -1,29 +1,9 @@
 'use client';
 
-import type { CourseDatesInput, UnitDueInput } from '@/server/courses/course-rules';
+import type { UnitDueInput } from '@/server/courses/course-rules';
 import type { FormOf } from '@/server/request/input';
 import { FormButton } from '../../../_frame/form-button';
-import { saveDates, saveUnitDue } from '../actions';
-
-type Dates = FormOf<CourseDatesInput>;
-
-/** When a course runs: the plan lies between its first and its last day. */
-export function DatesForm({ course, values }: { course: string; values: Dates }) {
-  return (
-    <FormButton
-      label="Days of the course…"
-      title={`When ${course} runs`}
-      says="The plan lies between the two days. Without them nobody is behind, since there is no plan."
-      verb="Save"
-      values={values}
-      fields={[
-        { name: 'starts_on', label: 'First day', type: 'day' },
-        { name: 'ends_on', label: 'Last day', type: 'day' },
-      ]}
-      keep={(form: Dates) => saveDates(course, form)}
-    />
-  );
-}
+import { saveUnitDue } from '../actions';
 
 type UnitDue = FormOf<UnitDueInput>;
 
