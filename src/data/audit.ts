@@ -1,5 +1,5 @@
 /** Who changed what, and when. */
-import { countOf, maxOf, type Db } from './db';
+import { countOf, maxOf, type Db, type RawConnection } from './db';
 import { freeText, personColumns, staffName } from './person';
 import { learnerInScope, wordsInScope, type Viewer } from './scope';
 
@@ -121,4 +121,13 @@ export async function findAudit(
     })),
     total,
   };
+}
+
+/** Adds one after the other, within work on the connection itself. */
+export function auditAdder(raw: RawConnection): (audit: NewAudit) => void {
+  const insert = raw.prepare(
+    `INSERT INTO audit (at, staff_id, learner_id, course_id, what, subject, changes)
+     VALUES (@at, @staff_id, @learner_id, @course_id, @what, @subject, @changes)`,
+  );
+  return (audit) => insert.run({ learner_id: null, course_id: null, ...stored(audit) });
 }

@@ -36,3 +36,11 @@ export async function writeStaffSetting(db: Db, staffId: number, name: string, v
   }
   await db('staff_setting').insert({ staff_id: staffId, name, value }).onConflict(['staff_id', 'name']).merge();
 }
+
+/** A secret of this installation, made when it is first asked for; two processes that ask at once get the same. */
+export async function ownSecret(db: Db, name: string, make: () => string): Promise<string> {
+  const known = await readSetting(db, name);
+  if (known !== null) return known;
+  await db('setting').insert({ name, value: make() }).onConflict('name').ignore();
+  return (await readSetting(db, name))!;
+}

@@ -152,8 +152,9 @@ export function PeopleGrid<Row extends GridLine>(props: Props<Row>) {
     '--template-wide': stick.template,
     '--stick-narrow': `${narrow.px}px`,
     '--template-narrow': narrow.template,
-    '--cell': `${columnWidth}px`,
+    '--cell': `${grid.columnWidth}px`,
     '--columns': `${grid.width}px`,
+    '--row': `${grid.rowHeight}px`,
   } as CSSProperties;
   if (isPrinting)
     return (
@@ -213,7 +214,10 @@ export function PeopleGrid<Row extends GridLine>(props: Props<Row>) {
                   key={start}
                   className={classes.unit}
                   aria-hidden="true"
-                  style={{ left: `calc(var(--stick) + ${start * columnWidth}px)`, width: count * columnWidth }}
+                  style={{
+                    left: `calc(var(--stick) + ${start * grid.columnWidth}px)`,
+                    width: count * grid.columnWidth,
+                  }}
                 >
                   <b>{unit}</b>
                 </span>

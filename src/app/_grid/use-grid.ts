@@ -1,5 +1,6 @@
 'use client';
 
+import { useMediaQuery } from '@mantine/hooks';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 
@@ -21,7 +22,10 @@ interface Options {
   fromEnd?: boolean;
 }
 
-const ROW_HEIGHT = 23;
+/** Px of a row; under a thumb it is as high as one. */
+const ROW_HEIGHT = { mouse: 23, thumb: 45 };
+/** Px of a column under a thumb, at least. */
+const THUMB = 44;
 /** Rows that are left when later ones are asked for. */
 const NEAR = 20;
 
@@ -29,7 +33,7 @@ const NEAR = 20;
 export function useGrid({
   rows: count,
   columns: across,
-  columnWidth,
+  columnWidth: usualWidth,
   goesOn,
   onNear,
   onOpen,
@@ -38,10 +42,13 @@ export function useGrid({
 }: Options) {
   const frame = useRef<HTMLDivElement>(null);
   const [cursor, setCursor] = useState<Cursor>({ row: 0, column: fromEnd ? Math.max(0, across - 1) : 0 });
+  const isNarrow = useMediaQuery('(max-width: 640px)', false);
+  const columnWidth = isNarrow ? Math.max(THUMB, usualWidth) : usualWidth;
+  const rowHeight = isNarrow ? ROW_HEIGHT.thumb : ROW_HEIGHT.mouse;
   const rows = useVirtualizer({
     count,
     getScrollElement: () => frame.current,
-    estimateSize: () => ROW_HEIGHT,
+    estimateSize: () => rowHeight,
     overscan: 3,
   });
   const columns = useVirtualizer({
@@ -51,6 +58,8 @@ export function useGrid({
     estimateSize: () => columnWidth,
     overscan: 1,
   });
+  useEffect(() => rows.measure(), [rows, rowHeight]);
+  useEffect(() => columns.measure(), [columns, columnWidth]);
   const shownRows = rows.getVirtualItems();
   const shownColumns = columns.getVirtualItems();
   const lastRow = shownRows.at(-1)?.index ?? 0;
@@ -101,6 +110,8 @@ export function useGrid({
     shownColumns,
     isColumnShown: (first: number, many: number) => first <= lastColumn && first + many > firstColumn,
     width,
-    height: count * ROW_HEIGHT,
+    height: count * rowHeight,
+    rowHeight,
+    columnWidth,
   };
 }

@@ -15,7 +15,13 @@ export function PrintButton() {
     await printPage().finally(() => setFetching(false));
   };
   return (
-    <Button variant="default" size="compact-sm" loading={isFetching} onClick={() => void print()}>
+    <Button
+      variant="default"
+      size="compact-sm"
+      className={classes.output}
+      loading={isFetching}
+      onClick={() => void print()}
+    >
       Print
     </Button>
   );
@@ -44,6 +50,7 @@ export function Outputs({ list, params, print = true, children }: Props) {
           component="a"
           variant="default"
           size="compact-sm"
+          className={classes.output}
           href={linkTo(path, { ...params, format })}
         >
           {format.toUpperCase()}

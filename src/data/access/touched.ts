@@ -40,3 +40,8 @@ export function touchedAfter(raw: RawConnection, learnerId: number, limit: numbe
     .prepare('SELECT * FROM touched WHERE learner_id > ? ORDER BY learner_id LIMIT ?')
     .all(learnerId, limit) as Touched[];
 }
+
+/** Has anything been written that figures have not been made anew by? */
+export function isAnythingTouched(raw: RawConnection): boolean {
+  return raw.prepare('SELECT 1 FROM touched').get() !== undefined;
+}

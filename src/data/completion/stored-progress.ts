@@ -93,3 +93,13 @@ export async function storedProgress(
 export async function staleEnrolments(db: Db): Promise<Set<number>> {
   return new Set(await db('progress_stale').pluck('enrolment_id'));
 }
+
+/** The means on graded work of all who are in a course now and have one. */
+export async function meansOnGraded(db: Db, courseId: number): Promise<number[]> {
+  return db('enrolment_progress')
+    .join('enrolment', 'enrolment.id', 'enrolment_progress.enrolment_id')
+    .where('enrolment.course_id', courseId)
+    .where('enrolment.status', 'active')
+    .whereNotNull('enrolment_progress.on_graded')
+    .pluck('enrolment_progress.on_graded');
+}

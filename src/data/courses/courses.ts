@@ -375,3 +375,28 @@ export function placesTwice(raw: RawConnection): { course: string; position: num
     )
     .all() as { course: string; position: number }[];
 }
+
+/** A course's id by its code, whoever asks; null where there is none. */
+export async function courseIdOf(db: Db, code: string): Promise<number | null> {
+  return (await db('course').where({ code }).first('id'))?.id ?? null;
+}
+
+/** The course of a group. */
+export async function courseIdOfGroup(db: Db, groupId: number): Promise<number | undefined> {
+  const [courseId] = await db('course_group').where('id', groupId).pluck('course_id');
+  return courseId;
+}
+
+/** Pass marks by the course's id; null where a course has none. */
+export async function passMarks(db: Db): Promise<Map<number, number | null>> {
+  return new Map((await db('course').select('id', 'pass_mark')).map(({ id, pass_mark }) => [id, pass_mark]));
+}
+
+/** Sets what an outline may bring of a course too: its days, its pass mark. */
+export async function updateCourse(
+  trx: Db,
+  courseId: number,
+  values: { starts_day?: number | null; ends_day?: number | null; pass_mark?: number | null },
+): Promise<void> {
+  await trx('course').where('id', courseId).update(values);
+}

@@ -173,3 +173,11 @@ export async function classList(
     size: members.length,
   };
 }
+
+/** Who is in a group of a course now, by number. */
+export async function learnersInGroup(db: Db, courseId: number, groupId: number | null): Promise<number[]> {
+  return db('enrolment')
+    .where({ course_id: courseId, group_id: groupId })
+    .where('status', 'active')
+    .pluck('learner_id');
+}

@@ -3,11 +3,11 @@ import { IsNotEmpty, MaxLength } from 'class-validator';
 import { progressOfItems, itemStatuses } from '@/core/completion/enrolment-progress';
 import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
 import { isWithin, mergeRanges } from '@/core/drift/counted-days';
-import { MINUTE, dateOfDay, dayOf, startOfDay, weekday } from '@/core/time/zone';
+import { dateOfDay, dayOf, startOfDay, weekday } from '@/core/time/zone';
 import { readCourse } from '@/data/completion/course';
 import { enrolledInView } from '@/data/completion/enrolled';
 import { openFacts } from '@/data/completion/facts';
-import { prepared, withRaw, type RawConnection } from '@/data/db';
+import { withRaw } from '@/data/db';
 import { courseDates } from '@/data/drift/drift';
 import { findLearner } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
@@ -18,6 +18,7 @@ import type { List } from '../request/list';
 import { ListQuery, pageInOrder } from '../request/list-query';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
+import { firstLogged, minutesOf, scoreOnDay } from '@/data/completion/weeks';
 
 const missing = { message: 'is missing' };
 const long = { message: 'is too long' };
@@ -41,22 +42,6 @@ export interface HistoryPoint {
 /** Weeks looked back at most. */
 const MOST_WEEKS = 106;
 
-/** Sum of minutes of some days; null where the log knows nothing of them. */
-function minutesOf(raw: RawConnection, learnerId: number, courseId: number, first: number, last: number): number {
-  const ms = prepared(
-    raw,
-    'SELECT ifnull(sum(ms), 0) FROM learner_day WHERE learner_id = ? AND course_id = ? AND day >= ? AND day <= ?',
-  )
-    .pluck()
-    .get(learnerId, courseId, first, last) as number;
-  return ms / MINUTE;
-}
-
-/** The first day on which anything was logged in a course; null for a course without a log. */
-function firstLogged(raw: RawConnection, courseId: number): number | null {
-  return prepared(raw, 'SELECT min(day) FROM course_day WHERE course_id = ?').pluck().get(courseId) as number | null;
-}
-
 /** A learner's weeks in a course in view, the first first; null when they are not in it. */
 export async function historyOf(
   { db, zone }: Pick<Runtime, 'db' | 'zone'>,
@@ -71,7 +56,7 @@ export async function historyOf(
     const { feedGaps } = courseDates(raw, courseId, zone);
     const gaps = mergeRanges(feedGaps);
     const logged = firstLogged(raw, courseId);
-    const reading = prepared(raw, 'SELECT score FROM drift_reading WHERE enrolment_id = ? AND day = ?').pluck();
+    const reading = scoreOnDay(raw);
     const today = dayOf(view.now, zone);
     const begin = Math.max(enrolled.enrolled_day, course.start ?? enrolled.enrolled_day);
     const end = Math.min(today, enrolled.ended_day === null ? Infinity : enrolled.ended_day - 1);
@@ -87,7 +72,7 @@ export async function historyOf(
       const isBlind = logged === null || last < logged || allWithin(first, last, gaps);
       points.push({
         monday,
-        drift: (reading.get(enrolled.enrolmentId, last) as number | null | undefined) ?? null,
+        drift: reading(enrolled.enrolmentId, last) ?? null,
         onGradedWork: meansOfGrades(course, itemGrades(course, facts, at), rate).on_graded_work,
         progress: progress.share,
         attendanceRate: rate,

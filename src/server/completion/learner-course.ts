@@ -28,6 +28,7 @@ import { ListQuery, pageInOrder } from '../request/list-query';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 import { progressRow, skippedDays, type ProgressRow } from './progress-list';
+import { learnersInGroup } from '@/data/people/enrolments';
 
 /** An item on the learner's page. */
 export interface ItemOfLearner extends ItemStatus {
@@ -137,10 +138,7 @@ export async function groupAverages(
   view: View,
   { enrolled, course }: Pick<LearnerCourse, 'enrolled' | 'course'>,
 ): Promise<Map<number, number>> {
-  const members: number[] = await db('enrolment')
-    .where({ course_id: course.id, group_id: enrolled.group_id })
-    .where('status', 'active')
-    .pluck('learner_id');
+  const members = await learnersInGroup(db, course.id, enrolled.group_id);
   const sums = new Map<number, { sum: number; n: number }>();
   await withRaw(db, (raw) => {
     const work = readCourseWork(raw, course.id, view);

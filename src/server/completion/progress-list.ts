@@ -31,6 +31,7 @@ import { pageInOrder, SortedBy } from '../request/list-query';
 import { openView } from '../request/view';
 import { ENROLLED_COLUMN, WorkQuery } from './work-query';
 import type { Runtime } from '../runtime';
+import { passMarks } from '@/data/courses/courses';
 
 const SORTS = ['name', 'behind', 'progress', 'done'] as const;
 type Sort = (typeof SORTS)[number];
@@ -157,14 +158,12 @@ async function statusCounts(
       ]),
     );
   }
-  const passMarks = new Map(
-    (await db('course').select('id', 'pass_mark')).map(({ id, pass_mark }) => [id, pass_mark] as const),
-  );
+  const marks = await passMarks(db);
   const kept = await storedProgress(db, view, status);
   return new Map(
     [...kept.values()].map((one) => [
       one.enrolmentId,
-      { done: one.done, ...statusOfStored(one, passMarks.get(one.courseId) ?? null, today) },
+      { done: one.done, ...statusOfStored(one, marks.get(one.courseId) ?? null, today) },
     ]),
   );
 }

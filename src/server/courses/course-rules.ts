@@ -9,6 +9,8 @@ import { STAGES } from '@/core/courses/item-kinds';
 import { ATTEMPT_POLICIES } from '@/core/work/attempt';
 import { addAudit, type Changes } from '@/data/audit';
 import { affectedBy, RULING } from '@/data/courses/item-changes';
+import { countWhoTried, findItem, itemsOfCourse, itemsOfUnit, updateItem } from '@/data/courses/items';
+import { meansOnGraded } from '@/data/completion/stored-progress';
 import { readCourse } from '@/data/completion/course';
 import { factsOfEnrolled, enrolledInView } from '@/data/completion/enrolled';
 import { withRaw, writing } from '@/data/db';
@@ -75,7 +77,7 @@ function columnsOf(input: ItemInput, fields: Values): ItemColumns {
 
 async function requireItem(runtime: Runtime, viewer: Viewer, code: string, itemId: string) {
   const courseId = await requireCourse(runtime, viewer, code);
-  const [item] = await runtime.db('item').where({ course_id: courseId, external_id: itemId });
+  const item = await findItem(runtime.db, courseId, itemId);
   if (!item) throw new NotFound('No such item');
   return { courseId, item };
 }
@@ -142,9 +144,10 @@ export async function changeItem(
     throw new InvalidInput([{ field: 'due_at', message: 'lies before the item opens' }]);
   const byHand = JSON.stringify([...new Set([...(JSON.parse(item.by_hand) as string[]), ...changed])]);
   await writing(runtime.db, async (trx) => {
-    await trx('item')
-      .where('id', item.id)
-      .update({ ...Object.fromEntries(changed.map((name) => [name, columns[name]])), by_hand: byHand });
+    await updateItem(trx, item.id, {
+      ...Object.fromEntries(changed.map((name) => [name, columns[name]])),
+      by_hand: byHand,
+    });
     if (changed.some((name) => name === 'policy' || (RULING as readonly string[]).includes(name)))
       await withRaw(trx, (raw) => staleCourseWork(raw, [courseId]));
     const changes: Changes = Object.fromEntries(changed.map((name) => [name, [before[name], columns[name]]]));
@@ -171,13 +174,9 @@ export async function removeItem(
   const { courseId, item } = await requireItem(runtime, viewer, code, itemId);
   const at = runtime.clock.now();
   return writing(runtime.db, async (trx) => {
-    await trx('item')
-      .where('id', item.id)
-      .update({ removed_at: isRemoved ? at : null });
+    await updateItem(trx, item.id, { removed_at: isRemoved ? at : null });
     await withRaw(trx, (raw) => staleCourseWork(raw, [courseId]));
-    const [{ learners }] = (await trx('attempt')
-      .where('item_id', item.id)
-      .select(trx.raw('count(DISTINCT learner_id) AS learners'))) as { learners: number }[];
+    const learners = await countWhoTried(trx, item.id);
     const subject = learners === 0 ? item.title : `${item.title}: ${learners} had worked on it`;
     await addAudit(trx, {
       at,
@@ -199,15 +198,9 @@ export async function bandsUnder(
 ): Promise<Record<ScoreBand, number>> {
   const edges = edgesOf(readInput(BandsInput, values));
   const courseId = await requireCourse(runtime, viewer, code);
-  const kept = await runtime
-    .db('enrolment_progress')
-    .join('enrolment', 'enrolment.id', 'enrolment_progress.enrolment_id')
-    .where('enrolment.course_id', courseId)
-    .where('enrolment.status', 'active')
-    .whereNotNull('enrolment_progress.on_graded')
-    .pluck('enrolment_progress.on_graded');
+  const kept = await meansOnGraded(runtime.db, courseId);
   const counts = Object.fromEntries(SCORE_BANDS.map((band) => [band, 0])) as Record<ScoreBand, number>;
-  for (const mean of kept as number[]) if (edges) counts[scoreBand(mean, edges)] += 1;
+  for (const mean of kept) if (edges) counts[scoreBand(mean, edges)] += 1;
   return counts;
 }
 
@@ -221,13 +214,7 @@ export class UnitDueInput {
 export async function saveUnitDue(runtime: Runtime, viewer: Viewer, code: string, values: Values): Promise<number> {
   const { unit, due_at = null } = readInput(UnitDueInput, values, runtime.zone);
   const courseId = await requireCourse(runtime, viewer, code);
-  const items = await runtime
-    .db('item')
-    .join('unit', 'unit.id', 'item.unit_id')
-    .where('item.course_id', courseId)
-    .where('unit.title', unit)
-    .whereNull('item.removed_at')
-    .select('item.external_id', 'item.opens_at');
+  const items = await itemsOfUnit(runtime.db, courseId, unit);
   if (items.length === 0) throw new NotFound('No such unit');
   const early = items.find(({ opens_at }) => due_at !== null && opens_at !== null && due_at < opens_at);
   if (early) throw new InvalidInput([{ field: 'due_at', message: `lies before ${early.external_id} opens` }]);
@@ -241,12 +228,7 @@ export async function itemsWithRules(runtime: Runtime, viewer: Viewer, code: str
   const { courseId } = (await openView(runtime, viewer, { course: code })).segment as { courseId: number };
   const [course, rows] = await Promise.all([
     withRaw(runtime.db, (raw) => readCourse(raw, courseId)),
-    runtime
-      .db('item')
-      .leftJoin('unit', 'unit.id', 'item.unit_id')
-      .where('item.course_id', courseId)
-      .orderBy(['item.position', 'item.id'])
-      .select('item.*', 'unit.title as unit'),
+    itemsOfCourse(runtime.db, courseId),
   ]);
   return {
     course,

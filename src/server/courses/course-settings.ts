@@ -10,6 +10,7 @@ import { dateOfDay } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
 import { readCourse } from '@/data/completion/course';
 import { keepOption } from '@/data/completion/options';
+import { updateCourse } from '@/data/courses/courses';
 import { withRaw, writing, type Db } from '@/data/db';
 import type { Viewer } from '@/data/scope';
 import { staleCourseWork } from '@/data/work/stale-work';
@@ -118,7 +119,7 @@ const COURSE_SETTINGS = {
     async keep(trx, courseId, { starts_on: starts = null, ends_on: ends = null }) {
       if (starts !== null && ends !== null && ends <= starts)
         throw new InvalidInput([{ field: 'ends_on', message: 'does not lie after the first day' }]);
-      await trx('course').where('id', courseId).update({ starts_day: starts, ends_day: ends });
+      await updateCourse(trx, courseId, { starts_day: starts, ends_day: ends });
     },
   }),
   pass_mark: setting({
@@ -128,11 +129,8 @@ const COURSE_SETTINGS = {
     fields: [{ name: 'pass_mark', label: 'Pass mark, per cent', placeholder: text(DEFAULT_PASS_MARK), most: 6 }],
     values: ({ passMark }) => ({ pass_mark: text(passMark) }),
     stands: ({ passMark }) => (passMark === null ? `${DEFAULT_PASS_MARK} %, as nobody has set one` : `${passMark} %`),
-    async keep(trx, courseId, { pass_mark: mark }) {
-      await trx('course')
-        .where('id', courseId)
-        .update({ pass_mark: mark === undefined ? null : Number(mark) });
-    },
+    keep: (trx, courseId, { pass_mark: mark }) =>
+      updateCourse(trx, courseId, { pass_mark: mark === undefined ? null : Number(mark) }),
   }),
   bands: setting({
     title: 'Score bands',

@@ -31,6 +31,7 @@ import { lookForStops } from '../feed/stopped';
 import { isHeld } from '../owner';
 import type { Runtime } from '../runtime';
 import { READING_AT, READING_DAY, readGroup, workedOut, type Parts } from './portions';
+import { isAnythingTouched } from '@/data/access/touched';
 
 /** Learners derived in one step. */
 const LEARNERS_A_STEP = 80;
@@ -121,7 +122,7 @@ async function recalculateOnce(
 
 /** Derives the days of touched learners, and stores all of them at once. Returns how many steps it took. */
 async function deriveDays({ db, zone }: Parts, write: Write, afterStep: AfterStep): Promise<number> {
-  if ((await withRaw(db, (raw) => raw.prepare('SELECT 1 FROM touched').get())) === undefined) return 0;
+  if ((await withRaw(db, isAnythingTouched)) === false) return 0;
   await withRaw(db, openStage);
   try {
     let steps = 0;

@@ -20,13 +20,15 @@ import { InvalidInput, NotFound, readInput, type Values } from '../request/input
 import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
 import { SettingInput, readSettingInput } from './setting-input';
+import { courseIdOf } from '@/data/courses/courses';
 
 /** The id of the course that is set, null for the programme. @throws InvalidInput */
 export async function courseToSet(db: Db, code: string | undefined): Promise<number | null> {
   if (code === undefined) return null;
-  const course = await db('course').where({ code }).first('id');
-  if (!course) throw new InvalidInput([{ field: 'course', message: `is not known: there is no course ${code}` }]);
-  return course.id;
+  const courseId = await courseIdOf(db, code);
+  if (courseId === null)
+    throw new InvalidInput([{ field: 'course', message: `is not known: there is no course ${code}` }]);
+  return courseId;
 }
 
 /** The setting that holds on a day for the programme, or for a course. */

@@ -20,6 +20,7 @@ import { pageInOrder } from '../request/list-query';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 import { gradesOf, type GradesRow } from './grades-list';
+import { attemptedItems } from '@/data/courses/items';
 
 /** One learner on an item. */
 interface OnItem {
@@ -261,7 +262,7 @@ export const GROUP_GRADES = {
 export async function gradedItems({ db }: Pick<Runtime, 'db'>, courseId: number): Promise<CourseItem[]> {
   return withRaw(db, (raw) => {
     const { items } = readCourse(raw, courseId);
-    const any = raw.prepare('SELECT EXISTS (SELECT 1 FROM attempt WHERE item_id = ?)').pluck();
-    return items.filter(({ id, kind, points }) => isWork(kind, points) || any.get(id) === 1);
+    const attempted = attemptedItems(raw, courseId);
+    return items.filter(({ id, kind, points }) => isWork(kind, points) || attempted.has(id));
   });
 }

@@ -9,6 +9,7 @@ import { StaleWork, isWithoutResults, staleCourseWork } from '@/data/work/stale-
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import { pairsInScope } from '../work/pairs';
+import { itemWorth } from '@/data/courses/items';
 
 const missing = { message: 'is missing' };
 const long = { message: 'is longer than 1,000 characters' };
@@ -61,7 +62,7 @@ export async function scoreByHand(
   const input = readInput(ScoreInput, values);
   const pair = await requirePair(runtime, viewer, learnerId, itemId);
   const { db, clock } = runtime;
-  const [item] = await db('item').where('id', pair.itemId).select('points', 'title');
+  const item = await itemWorth(db, pair.itemId);
   const points = input.points === undefined ? null : Number(input.points);
   if ((points ?? item.points ?? 0) <= 0)
     throw new InvalidInput([{ field: 'points', message: 'is missing: the item has none of its own' }]);

@@ -11,6 +11,7 @@ import { Filter, type List } from '../request/list';
 import { pageInOrder } from '../request/list-query';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
+import { courseIdOfGroup } from '@/data/courses/courses';
 
 class QuestionsQuery extends WorkQuery {
   @Filter({
@@ -94,8 +95,7 @@ export async function questions(runtime: Runtime, viewer: Viewer, values: Values
 
 async function courseOfGroup({ db }: Pick<Runtime, 'db'>, { segment }: View): Promise<number | undefined> {
   if (segment.groupId === undefined) return undefined;
-  const [courseId] = await db('course_group').where('id', segment.groupId).pluck('course_id');
-  return courseId;
+  return courseIdOfGroup(db, segment.groupId);
 }
 
 const round = (value: number | null) => (value === null ? null : Math.round(value * 1e5) / 1e5);

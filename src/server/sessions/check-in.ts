@@ -6,7 +6,7 @@ import { Matcher, type Candidate } from '@/core/sessions/match';
 import { sayDay, sayTime } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { withRaw, rawTransaction } from '@/data/db';
-import { readSetting } from '@/data/settings';
+import { ownSecret } from '@/data/settings';
 import {
   addCheckIn,
   checkInPeople,
@@ -41,13 +41,7 @@ const DOOR_KEY = 'door_key';
 
 /** What devices are signed with; made once. */
 export async function doorKey({ db }: Pick<Runtime, 'db'>): Promise<string> {
-  const known = await readSetting(db, DOOR_KEY);
-  if (known !== null) return known;
-  await db('setting')
-    .insert({ name: DOOR_KEY, value: randomBytes(32).toString('base64url') })
-    .onConflict('name')
-    .ignore();
-  return (await readSetting(db, DOOR_KEY))!;
+  return ownSecret(db, DOOR_KEY, () => randomBytes(32).toString('base64url'));
 }
 
 /** One answer for whatever did not work: nobody learns from it who is enrolled, or who is in. */

@@ -12,6 +12,8 @@ import { nextBatch, pairsOfBatch, undoBatch } from '@/data/work/work-changes';
 import { AsInstant, InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import { pairsInScope, type PairInScope } from './pairs';
+import { titlesOf } from '@/data/courses/items';
+import { auditAdder } from '@/data/audit';
 
 const missing = { message: 'is missing' };
 const long = { message: 'is longer than 1,000 characters' };
@@ -61,14 +63,19 @@ function noteChange(
   at: number,
   done: readonly PairInScope[],
 ): void {
-  const title = raw.prepare('SELECT title FROM item WHERE id = ?').pluck();
-  const insert = raw.prepare(
-    `INSERT INTO audit (at, staff_id, learner_id, course_id, what, subject, changes) VALUES (?, ?, ?, ?, ?, ?, '{}')`,
-  );
+  const titles = titlesOf(raw, [...new Set(done.map(({ itemId }) => itemId))]);
+  const add = auditAdder(raw);
   for (const [learnerId, own] of groupBy(done, (pair) => pair.learnerId)) {
-    const names = own.slice(0, NAMED).map(({ itemId }) => title.get(itemId) as string);
+    const names = own.slice(0, NAMED).map(({ itemId }) => titles.get(itemId)!);
     const more = own.length > NAMED ? ` and ${own.length - NAMED} more` : '';
-    insert.run(at, staffId, learnerId, own[0].courseId, what, `${names.join(', ')}${more}: ${reason}`);
+    add({
+      at,
+      staff_id: staffId,
+      learner_id: learnerId,
+      course_id: own[0].courseId,
+      what,
+      subject: `${names.join(', ')}${more}: ${reason}`,
+    });
   }
 }
 

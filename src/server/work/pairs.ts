@@ -2,18 +2,10 @@
 import type { Db } from '@/data/db';
 import { isStaffMember } from '@/core/staff/rights';
 import type { Viewer } from '@/data/scope';
-import { enrolmentInScope } from '@/data/scope';
+import { pairsSeen, type Pair, type PairInScope } from '@/data/work/pairs';
 import { InvalidInput, NotFound } from '../request/input';
 
-/** A learner and an item, by the database's numbers. */
-export type Pair = readonly [learnerId: number, itemId: number];
-
-export interface PairInScope {
-  learnerId: number;
-  itemId: number;
-  courseId: number;
-  dueAt: number | null;
-}
+export type { Pair, PairInScope };
 
 /** Cells that one deed may change. */
 const MOST = 20_000;
@@ -29,19 +21,7 @@ export async function pairsInScope(db: Db, viewer: Viewer, pairs: unknown): Prom
     (one): one is Pair => Array.isArray(one) && one.length === 2 && one.every((part) => Number.isSafeInteger(part)),
   );
   if (given.length > MOST) throw new InvalidInput([{ field: 'cells', message: `are more than ${MOST}: go in parts` }]);
-  const rows = await db
-    .from(
-      db.raw(
-        `(SELECT json_extract(value, '$[0]') AS learner_id, json_extract(value, '$[1]') AS item_id FROM json_each(?)) AS p`,
-        [JSON.stringify(given)],
-      ),
-    )
-    .join('item', 'item.id', 'p.item_id')
-    .join('enrolment as e', (on) => on.on('e.learner_id', 'p.learner_id').andOn('e.course_id', 'item.course_id'))
-    .whereNot('e.status', 'merged')
-    .whereNull('item.removed_at')
-    .where(enrolmentInScope(viewer, 'e'))
-    .distinct('p.learner_id as learnerId', 'p.item_id as itemId', 'item.course_id as courseId', 'item.due_at as dueAt');
+  const rows = await pairsSeen(db, viewer, given);
   if (rows.length === 0) throw new NotFound('No such learner or item');
-  return rows as PairInScope[];
+  return rows;
 }

@@ -4,7 +4,7 @@
  */
 import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
 import type { Db } from '@/data/db';
-import { readSetting } from '@/data/settings';
+import { ownSecret } from '@/data/settings';
 
 export interface CursorSeal {
   /** What a browser gets instead of an event's number: the same each time. */
@@ -42,9 +42,5 @@ export function liveCursors(db: Db): Promise<CursorSeal> {
 }
 
 async function streamKey(db: Db): Promise<Buffer> {
-  await db('setting')
-    .insert({ name: 'stream_key', value: randomBytes(16).toString('hex') })
-    .onConflict('name')
-    .ignore();
-  return Buffer.from((await readSetting(db, 'stream_key'))!, 'hex');
+  return Buffer.from(await ownSecret(db, 'stream_key', () => randomBytes(16).toString('hex')), 'hex');
 }

@@ -64,7 +64,6 @@ export default async function ProgressPage({ searchParams }: { searchParams: Sea
           {asked.group && <span>{asked.group.split('/')[1]}</span>}
           <span className={classes.soft}>
             {sayCount(list.total, 'learner')} · {sayCount(shown.length, 'item')}
-            {course.end !== null && ` · to ${sayDay(course.end, today)}`}
           </span>
           <span className={classes.choices}>
             <Link href={link({ unit: null, required: null })} aria-current={!unit && !required ? 'true' : undefined}>
@@ -129,7 +128,8 @@ export default async function ProgressPage({ searchParams }: { searchParams: Sea
         <p className={classes.soft}>
           Ring: not started; half: started; disc: done, with a second ring where somebody marked it; dash: exempt;
           magenta with a notch: overdue. A head selects who has not done its item. Behind plan counts required items
-          planned by now, by their due dates or else spread evenly, less those done.
+          planned by now, by their due dates or else spread evenly
+          {course.end !== null && ` to ${sayDay(course.end, today)}`}, less those done.
         </p>
       </div>
     </>

@@ -65,7 +65,7 @@ export function WorkDueList({ lines: packed, next, total, params, here, today, z
   return (
     <>
       <div className={classes.scroll}>
-        <Table>
+        <Table className={classes.due}>
           <Table.Thead>
             <Table.Tr>
               <Table.Th w={30} aria-label="Selected" />

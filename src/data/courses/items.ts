@@ -1,0 +1,70 @@
+/** Items of a course as they are set: read one by one, changed, removed. */
+import type { Db, RawConnection } from '../db';
+import type { RowOf } from '../tables';
+
+export type ItemRecord = RowOf<'item'>;
+
+/** An item of a course by its own id. */
+export async function findItem(db: Db, courseId: number, externalId: string): Promise<ItemRecord | undefined> {
+  return db('item').where({ course_id: courseId, external_id: externalId }).first();
+}
+
+/** What an item is worth and called. */
+export async function itemWorth(db: Db, itemId: number): Promise<{ points: number | null; title: string }> {
+  const [item] = await db('item').where('id', itemId).select('points', 'title');
+  return item;
+}
+
+/** All items of a course in its order, the removed ones too, with the titles of their units. */
+export async function itemsOfCourse(db: Db, courseId: number): Promise<(ItemRecord & { unit: string | null })[]> {
+  return db('item')
+    .leftJoin('unit', 'unit.id', 'item.unit_id')
+    .where('item.course_id', courseId)
+    .orderBy(['item.position', 'item.id'])
+    .select('item.*', 'unit.title as unit');
+}
+
+/** Items of a unit that are not removed, by the unit's title. */
+export async function itemsOfUnit(
+  db: Db,
+  courseId: number,
+  unit: string,
+): Promise<{ external_id: string; opens_at: number | null }[]> {
+  return db('item')
+    .join('unit', 'unit.id', 'item.unit_id')
+    .where('item.course_id', courseId)
+    .where('unit.title', unit)
+    .whereNull('item.removed_at')
+    .select('item.external_id', 'item.opens_at');
+}
+
+/** Sets some of an item's columns. */
+export async function updateItem(trx: Db, itemId: number, values: Partial<ItemRecord>): Promise<void> {
+  await trx('item').where('id', itemId).update(values);
+}
+
+/** How many learners have attempts at an item. */
+export async function countWhoTried(db: Db, itemId: number): Promise<number> {
+  const [{ learners }] = (await db('attempt')
+    .where('item_id', itemId)
+    .select(db.raw('count(DISTINCT learner_id) AS learners'))) as { learners: number }[];
+  return learners;
+}
+
+/** Titles of some items, by their ids. */
+export function titlesOf(raw: RawConnection, itemIds: readonly number[]): Map<number, string> {
+  const rows = raw
+    .prepare('SELECT id, title FROM item WHERE id IN (SELECT value FROM json_each(?))')
+    .all(JSON.stringify(itemIds)) as { id: number; title: string }[];
+  return new Map(rows.map(({ id, title }) => [id, title]));
+}
+
+/** Which of a course's items anybody has attempted. */
+export function attemptedItems(raw: RawConnection, courseId: number): Set<number> {
+  return new Set(
+    raw
+      .prepare('SELECT id FROM item WHERE course_id = ? AND EXISTS (SELECT 1 FROM attempt WHERE item_id = item.id)')
+      .pluck()
+      .all(courseId) as number[],
+  );
+}
