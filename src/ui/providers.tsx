@@ -1,11 +1,14 @@
 'use client';
 
 import { MantineProvider } from '@mantine/core';
-import { Notifications } from '@mantine/notifications';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { setNonce } from 'get-nonce';
 import { useState, type ReactNode } from 'react';
+import { afterLoad } from './after-load';
 import { cssVariables, theme } from './theme';
+
+/** Where notices appear; those of before it is there wait for it. */
+const Notices = afterLoad(() => import('@mantine/notifications').then((module) => module.Notifications));
 
 /** What lists load by, and Mantine with the page's style nonce, so that the Content-Security-Policy lets its styles in. */
 export function Providers({ nonce: given, children }: { nonce: string; children: ReactNode }) {
@@ -21,7 +24,7 @@ export function Providers({ nonce: given, children }: { nonce: string; children:
       defaultColorScheme="auto"
       getStyleNonce={() => nonce}
     >
-      <Notifications position="bottom-right" autoClose={10_000} />
+      <Notices position="bottom-right" autoClose={10_000} />
       <QueryClientProvider client={queries}>{children}</QueryClientProvider>
     </MantineProvider>
   );

@@ -2,6 +2,8 @@
 
 import { SegmentedControl, useMantineColorScheme } from '@mantine/core';
 import { useSyncExternalStore } from 'react';
+import '@mantine/core/styles/FloatingIndicator.layer.css';
+import '@mantine/core/styles/SegmentedControl.layer.css';
 
 const CHOICES = [
   { value: 'auto', label: 'as the system' },

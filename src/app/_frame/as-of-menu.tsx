@@ -1,12 +1,11 @@
 'use client';
 
-import { Button, Group, Popover } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { IconChevronDown } from '@tabler/icons-react';
-import { usePathname, useRouter, useSearchParams } from 'next/navigation';
-import { useState } from 'react';
-import { dateOfDay, dayFromDate } from '@/core/time/zone';
-import { DayField } from './day-field';
 import classes from './frame.module.css';
+import { opensLater } from './opens-later';
+
+const AsOfDays = opensLater(() => import('./as-of-days').then((module) => module.AsOfDays));
 
 interface Props {
   /** The instant shown, in words. */
@@ -18,60 +17,17 @@ interface Props {
 }
 
 /** As of when: now, or the end of a past day. */
-export function AsOfMenu({ says, asOf, today, first }: Props) {
-  const [opened, setOpened] = useState(false);
-  const [date, setDate] = useState(asOf ?? '');
-  const router = useRouter();
-  const path = usePathname();
-  const search = useSearchParams();
-  const go = (to: string | null) => {
-    const params = new URLSearchParams(search);
-    for (const name of ['page', 'person', 'before']) params.delete(name);
-    if (to) params.set('as_of', to);
-    else params.delete('as_of');
-    setOpened(false);
-    router.push(params.size > 0 ? `${path}?${params}` : path);
-  };
-  const ago = (days: number) => dateOfDay(dayFromDate(today)! - days);
+export function AsOfMenu({ says, asOf, ...days }: Props) {
   return (
-    <Popover opened={opened} onChange={setOpened} position="bottom-start" shadow="md" trapFocus>
-      <Popover.Target>
-        <Button
-          variant={asOf === null ? 'default' : 'light'}
-          rightSection={<IconChevronDown size={14} />}
-          onClick={() => setOpened(!opened)}
-        >
+    <AsOfDays
+      asOf={asOf}
+      {...days}
+      target={
+        <Button variant={asOf === null ? 'default' : 'light'} rightSection={<IconChevronDown size={14} />}>
           <span className={classes.barKey}>As of&nbsp;</span>
           {says}
         </Button>
-      </Popover.Target>
-      <Popover.Dropdown>
-        <Group gap={6} mb="xs">
-          <Button variant="default" size="compact-xs" onClick={() => go(null)} disabled={asOf === null}>
-            Now
-          </Button>
-          <Button variant="default" size="compact-xs" onClick={() => go(ago(1))}>
-            Yesterday
-          </Button>
-          <Button variant="default" size="compact-xs" onClick={() => go(ago(7))}>
-            A week ago
-          </Button>
-          <Button variant="default" size="compact-xs" onClick={() => go(ago(28))}>
-            4 weeks ago
-          </Button>
-        </Group>
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (date) go(date);
-          }}
-        >
-          <Group align="end" gap={8}>
-            <DayField label="The end of" max={today} min={first} value={date} onChange={setDate} nested />
-            <Button type="submit">Look</Button>
-          </Group>
-        </form>
-      </Popover.Dropdown>
-    </Popover>
+      }
+    />
   );
 }

@@ -1,56 +1,46 @@
 'use client';
 
-import { Combobox, TextInput, useCombobox } from '@mantine/core';
-import { useDebouncedCallback } from '@mantine/hooks';
+import { TextInput } from '@mantine/core';
 import { IconSearch } from '@tabler/icons-react';
-import { useRouter } from 'next/navigation';
-import { useRef, useState } from 'react';
-import type { Found } from '@/server/people/find';
+import { useState, type ComponentType, type ComponentProps } from 'react';
+import type { FindBox } from './find-box';
 import classes from './frame.module.css';
 import { useLetters } from './letters';
-import { linkTo } from '../_list/list-link';
 
-const NOTHING: Found = { learners: [], courses: [], items: [], total: 0 };
+type Box = ComponentType<ComponentProps<typeof FindBox>>;
 
-/** Search from every screen: learners, courses and items, by any part, as one types. */
+const load = (): Promise<Box> => import('./find-box').then((module) => module.FindBox);
+
+/** Puts the cursor into the field, whichever of the two stands there. */
+const focusField = () => document.querySelector<HTMLInputElement>('[data-find]')?.focus();
+
+/** Search from every screen: learners, courses and items, by any part, as one types. What it finds with comes at the first focus. */
 export function Find({ asOf, part }: { asOf: string | null; part: string | null }) {
   const [text, setText] = useState('');
-  const [found, setFound] = useState<Found>(NOTHING);
-  const [trouble, setTrouble] = useState(false);
-  /** On a telephone it stands behind a button. */
-  const [open, setOpen] = useState(false);
-  const input = useRef<HTMLInputElement>(null);
-  const asked = useRef(0);
-  const router = useRouter();
-  const combobox = useCombobox({ onDropdownClose: () => combobox.resetSelectedOption() });
-  const look = useDebouncedCallback(async (q: string) => {
-    const turn = (asked.current += 1);
-    if (!q) return setFound(NOTHING);
-    try {
-      const answer = await fetch(linkTo('/find', { q, as_of: asOf }));
-      if (!answer.ok) throw new Error(String(answer.status));
-      const next = await answer.json();
-      // An answer that comes late belongs to what was typed before.
-      if (turn !== asked.current) return;
-      setFound(next);
-      setTrouble(false);
-    } catch {
-      if (turn === asked.current) setTrouble(true);
-    }
-    combobox.openDropdown();
-    combobox.selectFirstOption();
-  }, 150);
-  useLetters([['/', () => input.current?.focus()]]);
-  const go = (href: string) => {
-    combobox.closeDropdown();
-    input.current?.blur();
-    setText('');
-    setFound(NOTHING);
-    router.push(href);
-  };
-  const more = found.total - found.learners.length;
-  const list = (params: Record<string, string>) => linkTo('/learners', { ...params, in: part, as_of: asOf });
-  const nothing = found.learners.length + found.courses.length + found.items.length === 0;
+  // Not by way of a lazy component: between the two fields no letter may be lost.
+  const [Loaded, setLoaded] = useState<Box | null>(null);
+  const [isOpen, setOpen] = useState(false);
+  useLetters([['/', focusField]]);
+  const plain = (
+    <TextInput
+      className={classes.find}
+      data-find
+      data-open={isOpen || undefined}
+      size="xs"
+      aria-label="Find a learner, course or item"
+      placeholder="Find a learner, course or item  /"
+      value={text}
+      maxLength={200}
+      onChange={(event) => setText(event.currentTarget.value)}
+      onPointerEnter={() => void load().catch(() => undefined)}
+      onFocus={() =>
+        void load().then(
+          (box) => setLoaded(() => box),
+          () => undefined,
+        )
+      }
+    />
+  );
   return (
     <>
       <button
@@ -59,101 +49,12 @@ export function Find({ asOf, part }: { asOf: string | null; part: string | null 
         aria-label="Search"
         onClick={() => {
           setOpen(true);
-          setTimeout(() => input.current?.focus());
+          setTimeout(focusField);
         }}
       >
         <IconSearch size={20} stroke={1.6} aria-hidden="true" />
       </button>
-      <Combobox store={combobox} onOptionSubmit={go} position="bottom-end" width={340} shadow="md">
-        <Combobox.Target>
-          <TextInput
-            ref={input}
-            className={classes.find}
-            data-open={open || undefined}
-            size="xs"
-            aria-label="Find a learner, course or item"
-            placeholder="Find a learner, course or item  /"
-            value={text}
-            maxLength={200}
-            onChange={(event) => {
-              setText(event.currentTarget.value);
-              void look(event.currentTarget.value.trim());
-            }}
-            onFocus={() => text && combobox.openDropdown()}
-            onBlur={() => {
-              combobox.closeDropdown();
-              setOpen(false);
-            }}
-            onKeyDown={(event) => event.key === 'Escape' && input.current?.blur()}
-          />
-        </Combobox.Target>
-        <Combobox.Dropdown hidden={text.trim() === ''}>
-          <Combobox.Options
-            mah={420}
-            style={{ overflowY: 'auto' }}
-            aria-label="Found"
-            tabIndex={0}
-            // A press on its edge must not take the focus from what is typed.
-            onMouseDown={(event) => event.preventDefault()}
-          >
-            {trouble && <Combobox.Empty>The search did not answer. Type again to try once more.</Combobox.Empty>}
-            {!trouble && nothing && <Combobox.Empty>Nothing you see matches.</Combobox.Empty>}
-            {found.learners.length > 0 && (
-              <Combobox.Group label="Learners">
-                {found.learners.map((one) => (
-                  <Combobox.Option
-                    key={one.learnerId}
-                    value={linkTo(`/learners/${encodeURIComponent(one.learnerId)}`, { as_of: asOf })}
-                  >
-                    <bdi>{one.name}</bdi>
-                    <div className={classes.foundSays}>{one.says}</div>
-                  </Combobox.Option>
-                ))}
-                {more > 0 && (
-                  <Combobox.Option value={list({ q: text.trim() })}>All {found.total} in the list</Combobox.Option>
-                )}
-              </Combobox.Group>
-            )}
-            {found.courses.length > 0 && (
-              <Combobox.Group label="Courses">
-                {found.courses.map((one) => (
-                  <Combobox.Option key={one.code} value={linkTo('/watch', { in: `course:${one.code}`, as_of: asOf })}>
-                    {one.title}
-                    <div className={classes.foundSays}>{one.code}</div>
-                  </Combobox.Option>
-                ))}
-              </Combobox.Group>
-            )}
-            {found.items.length > 0 && (
-              <Combobox.Group label="Items">
-                {found.items.flatMap((one) => [
-                  <Combobox.Option
-                    key={one.id}
-                    value={linkTo('/learners', {
-                      course: one.course,
-                      not_opened: `${one.course}/${one.item_id}`,
-                      as_of: asOf,
-                    })}
-                  >
-                    <bdi>{one.item}</bdi>
-                    <div className={classes.foundSays}>
-                      {one.course} · {one.kind} · who has not opened it
-                    </div>
-                  </Combobox.Option>,
-                  <Combobox.Option
-                    key={`log ${one.id}`}
-                    value={linkTo('/access-log', { course: one.course, item: one.item_id, as_of: asOf })}
-                  >
-                    <div className={classes.foundSays}>
-                      its access log <span className="visually-hidden">of {one.item}</span>
-                    </div>
-                  </Combobox.Option>,
-                ])}
-              </Combobox.Group>
-            )}
-          </Combobox.Options>
-        </Combobox.Dropdown>
-      </Combobox>
+      {Loaded ? <Loaded asOf={asOf} part={part} typed={text} isOpen={isOpen} onLeave={() => setOpen(false)} /> : plain}
     </>
   );
 }

@@ -2,7 +2,7 @@
 
 import { Button, type ButtonProps } from '@mantine/core';
 import { useState, type ComponentProps } from 'react';
-import { FormDialog } from './form-dialog';
+import { FormDialog, fetchForms } from './form-dialog';
 
 type Props<F extends object, T> = Omit<ComponentProps<typeof FormDialog<F, T>>, 'opened' | 'onClose'> & {
   /** What the button that opens the form says. */
@@ -15,7 +15,13 @@ export function FormButton<F extends object, T>({ label, button, ...form }: Prop
   const [open, setOpen] = useState(false);
   return (
     <>
-      <Button variant="default" {...button} onClick={() => setOpen(true)}>
+      <Button
+        variant="default"
+        {...button}
+        onClick={() => setOpen(true)}
+        onPointerEnter={fetchForms}
+        onFocus={fetchForms}
+      >
         {label}
       </Button>
       {open && <FormDialog {...form} onClose={() => setOpen(false)} />}

@@ -4,6 +4,10 @@ import { Chip, Group, NativeSelect, Radio, Stack, TextInput, Textarea } from '@m
 import { DayField } from './day-field';
 import { InstantField } from './instant-field';
 import type { FormValues } from './use-form';
+import '@mantine/core/styles/Chip.layer.css';
+import '@mantine/core/styles/RadioIndicator.layer.css';
+import '@mantine/core/styles/Radio.layer.css';
+import type { Choice } from './choices';
 
 interface Common<F> {
   name: keyof F & string;
@@ -14,16 +18,6 @@ interface Common<F> {
   most?: number;
   /** Whether it is asked for, by what the others hold. */
   shown?: (values: F) => boolean;
-}
-
-interface Choice {
-  value: string;
-  label: string;
-}
-
-/** Choices from what each says, by its value. @example choicesOf({ back: 'they come back', date: 'a day' }) */
-export function choicesOf(words: Readonly<Record<string, string>>): Choice[] {
-  return Object.entries(words).map(([value, label]) => ({ value, label }));
 }
 
 /** A field of a form: what it is called and how it is filled in. */

@@ -1,6 +1,5 @@
 'use client';
 
-import { Drawer } from '@mantine/core';
 import {
   IconBinoculars,
   IconBook2,
@@ -15,6 +14,7 @@ import Link from 'next/link';
 import { usePathname, useSearchParams } from 'next/navigation';
 import { useState, type ReactNode } from 'react';
 import { Logo } from '@/ui/logo';
+import { Sheet } from '@/ui/sheet';
 import { plural, sayCount } from '@/core/time/words';
 import { NamesSwitch } from './names-switch';
 import classes from './frame.module.css';
@@ -150,10 +150,10 @@ export function Rail({ name, role, namesHidden, signOut, ...counts }: Props) {
           </button>
         </Destinations>
       </div>
-      <Drawer
+      <Sheet
+        isNear={false}
         opened={open}
         onClose={() => setOpen(false)}
-        position="bottom"
         size="auto"
         title="Lee Shore"
         classNames={{ content: classes.drawer, header: classes.drawer }}
@@ -161,7 +161,7 @@ export function Rail({ name, role, namesHidden, signOut, ...counts }: Props) {
       >
         <Destinations label="Everything" {...counts} onGo={() => setOpen(false)} />
         {who}
-      </Drawer>
+      </Sheet>
     </>
   );
 }

@@ -6,6 +6,7 @@ import { useRef } from 'react';
 import { CALL_OUTCOMES, CALL_OUTCOME_NAMES, type CallOutcome } from '@/core/contact/call';
 import { dateOfDay } from '@/core/time/zone';
 import type { LoggedCall } from '@/server/contact/contact';
+import { dialling } from '@/ui/contact';
 import { DayField } from '../_frame/day-field';
 import { isTypedIn } from '../_frame/letters';
 import { useForm } from '../_frame/use-form';
@@ -78,11 +79,7 @@ export function CallDialog({ person, opened, today, onClose, onDone }: Props) {
       >
         <Stack gap="sm">
           <div>
-            {person.phone ? (
-              <a href={`tel:${person.phone.replace(/[^\d+]/g, '')}`}>{person.phone}</a>
-            ) : (
-              'No phone number is known.'
-            )}
+            {person.phone ? <a href={dialling(person.phone)}>{person.phone}</a> : 'No phone number is known.'}
             {person.lastContact && <div>Last contact: {person.lastContact}</div>}
           </div>
           <Group gap={8} role="group" aria-label="How it ended">

@@ -2,7 +2,7 @@
 
 import { useEffect, useState } from 'react';
 import { FormDialog } from '../_frame/form-dialog';
-import { choicesOf } from '../_frame/form-field';
+import { choicesOf } from '../_frame/choices';
 import { saveNote, labelNames, type NoteForm } from './actions';
 
 interface Props {

@@ -1,9 +1,10 @@
 'use client';
 
-import { Button, Drawer } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { useMediaQuery } from '@mantine/hooks';
 import { useState, type ReactNode } from 'react';
 import { sayCount } from '@/core/time/words';
+import { Sheet } from '@/ui/sheet';
 import { ActionButtons } from './action-buttons';
 import classes from './people-layout.module.css';
 import type { Listed, usePeople } from './use-people';
@@ -57,15 +58,15 @@ export function PeopleLayout<T extends Listed>(props: Props<T>) {
         {side}
       </aside>
       {list.dialogs}
-      <Drawer
+      <Sheet
+        isNear={Boolean(narrow)}
         opened={sheet && Boolean(narrow)}
         onClose={() => setSheet(false)}
-        position="bottom"
         size="85%"
         title={sheetTitle}
       >
         {side}
-      </Drawer>
+      </Sheet>
     </div>
   );
 }

@@ -1,11 +1,11 @@
-import { Group } from '@mantine/core';
+import { Button, Group } from '@mantine/core';
 import Link from 'next/link';
 import { bandWord } from '@/core/drift/bands';
 import type { Person } from '@/core/contact/person';
 import { sayInstant, sayLength } from '@/core/time/words';
 import { Gauge } from '@/ui/gauge';
 import { Reasons } from '@/ui/reasons';
-import { Contact } from '@/ui/contact';
+import { Contact, dialling } from '@/ui/contact';
 import { linkTo } from '../_list/list-link';
 import { ActionButtons } from './action-buttons';
 import type { ActionName } from './learner-actions';
@@ -47,6 +47,12 @@ export function PersonPanel({ person, place, now, zone, href, writing, onAct }: 
         <span className={classes.soft}>{place}</span>
       </div>
       <Group gap={8} my={10}>
+        {person.phone && (
+          // It dials, and what came of it is asked for when one is back.
+          <Button component="a" className={classes.dial} href={dialling(person.phone)} onClick={() => onAct('call')}>
+            Call
+          </Button>
+        )}
         <ActionButtons busy={writing} onAct={onAct} />
         <Link href={href} className={classes.open}>
           Open page

@@ -2,7 +2,7 @@
 
 import { sayCount } from '@/core/time/words';
 import { FormDialog } from '../_frame/form-dialog';
-import { choicesOf } from '../_frame/form-field';
+import { choicesOf } from '../_frame/choices';
 import { setAside, type SetAsideForm } from './actions';
 
 interface Props {

@@ -3,6 +3,7 @@
 import { Alert, Button, PasswordInput, Stack, TextInput } from '@mantine/core';
 import { useActionState } from 'react';
 import type { SignInState } from './actions';
+import '@mantine/core/styles/PasswordInput.layer.css';
 
 interface Props {
   action: (before: SignInState, form: FormData) => Promise<SignInState>;

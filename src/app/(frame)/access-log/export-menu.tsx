@@ -6,6 +6,7 @@ import { sayAbout } from '@/core/time/words';
 import { linkTo } from '../../_list/list-link';
 import type { Params } from '@/server/request/list';
 import classes from './access-log.module.css';
+import '@mantine/core/styles/Progress.layer.css';
 
 const FORMATS = [
   ['csv', 'CSV'],

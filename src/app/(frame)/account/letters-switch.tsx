@@ -3,6 +3,7 @@
 import { Switch } from '@mantine/core';
 import { useAction } from '../../_frame/use-action';
 import { switchLetters } from './actions';
+import '@mantine/core/styles/Switch.layer.css';
 
 /** Whether single letters do something, for whoever speaks to the machine or strikes keys by chance. */
 export function LettersSwitch({ on }: { on: boolean }) {

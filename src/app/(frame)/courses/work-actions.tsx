@@ -7,7 +7,8 @@ import type { CompletionInput, ItemsChange, ExtensionInput } from '@/server/work
 import type { FormOf } from '@/server/request/input';
 import type { Pair } from '@/server/work/pairs';
 import { FormDialog } from '../../_frame/form-dialog';
-import { choicesOf, type Field } from '../../_frame/form-field';
+import { choicesOf } from '../../_frame/choices';
+import type { Field } from '../../_frame/form-field';
 import { offerUndo } from '../../_frame/offer-undo';
 import { useAction } from '../../_frame/use-action';
 import { extendItems, overrideItems, undoChange } from './actions';

@@ -1,50 +1,21 @@
 'use client';
 
-import { Button, Checkbox, Popover, Stack } from '@mantine/core';
-import { useRouter } from 'next/navigation';
-import { useState } from 'react';
-import { linkTo } from '../../_list/list-link';
-import { usePending } from '../../_frame/use-pending';
-import { saveColumns } from './actions';
+import { Button } from '@mantine/core';
+import { opensLater } from '../../_frame/opens-later';
+import type { ColumnProps } from './column-choices';
 
-interface Props {
-  columns: { name: string; title: string }[];
-  chosen: string[];
-  /** The list's address without columns of its own: those that are kept are then shown. */
-  link: Record<string, string | null | undefined>;
-}
+const ColumnChoices = opensLater(() => import('./column-choices').then((module) => module.ColumnChoices));
 
-/** Chooses the columns, and keeps the choice. */
-export function ColumnMenu({ columns, chosen, link }: Props) {
-  const [opened, setOpened] = useState(false);
-  const [wanted, setWanted] = useState(chosen);
-  const [pending, start] = usePending();
-  const router = useRouter();
-  const keep = () =>
-    start(async () => {
-      await saveColumns(wanted);
-      setOpened(false);
-      router.replace(linkTo('/learners', link), { scroll: false });
-    });
+/** Chooses the columns of the list of learners. */
+export function ColumnMenu(props: Omit<ColumnProps, 'target'>) {
   return (
-    <Popover opened={opened} onChange={setOpened} position="bottom-end" trapFocus shadow="md">
-      <Popover.Target>
-        <Button variant="default" size="compact-xs" onClick={() => setOpened(!opened)}>
+    <ColumnChoices
+      {...props}
+      target={
+        <Button variant="default" size="compact-xs">
           Columns
         </Button>
-      </Popover.Target>
-      <Popover.Dropdown>
-        <Checkbox.Group value={wanted} onChange={setWanted} label="Columns shown">
-          <Stack gap={6} mt={6}>
-            {columns.map(({ name, title }) => (
-              <Checkbox key={name} size="xs" value={name} label={title} />
-            ))}
-          </Stack>
-        </Checkbox.Group>
-        <Button mt="sm" loading={pending} disabled={wanted.length === 0} onClick={keep}>
-          Save
-        </Button>
-      </Popover.Dropdown>
-    </Popover>
+      }
+    />
   );
 }

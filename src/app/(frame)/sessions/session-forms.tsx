@@ -8,7 +8,8 @@ import type { ChangeSessionInput, NewSessionInput, CancelInput } from '@/server/
 import type { FormOf } from '@/server/request/input';
 import { sayCount } from '@/core/time/words';
 import { FormButton } from '../../_frame/form-button';
-import { choicesOf, type Field } from '../../_frame/form-field';
+import { choicesOf } from '../../_frame/choices';
+import type { Field } from '../../_frame/form-field';
 import { offerUndo } from '../../_frame/offer-undo';
 import { useAction } from '../../_frame/use-action';
 import {

@@ -1,8 +1,7 @@
 'use client';
 
-import { Button, Checkbox, Popover, TextInput } from '@mantine/core';
+import { Checkbox } from '@mantine/core';
 import { useRouter } from 'next/navigation';
-import { useState } from 'react';
 import type { Person } from '@/core/contact/person';
 import { bandWord } from '@/core/drift/bands';
 import { sayCount } from '@/core/time/words';
@@ -12,10 +11,12 @@ import { Wake } from '@/ui/wake';
 import { PeopleLayout } from '../../_people/people-layout';
 import { SidePerson } from '../../_people/side-person';
 import { usePeople } from '../../_people/use-people';
-import { everybodyMatching, saveCapacity } from './actions';
+import { opensLater } from '../../_frame/opens-later';
+import { everybodyMatching } from './actions';
 import type { WatchLine } from './watch-line';
-import { usePending } from '../../_frame/use-pending';
 import classes from './watch.module.css';
+
+const CapacityForm = opensLater(() => import('./capacity-form').then((module) => module.CapacityForm));
 
 /** One's own week. */
 interface Week {
@@ -134,42 +135,15 @@ function sayWeek({ capacity, contacted }: Week): string {
 
 /** The line where one's week ends; pressing it sets how many one can contact. It goes up as people are contacted. */
 function CapacityLine({ week, above = false }: { week: Week; above?: boolean }) {
-  const [value, setValue] = useState(String(week.capacity));
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const [opened, setOpened] = useState(false);
-  const [pending, start] = usePending();
-  const keep = () =>
-    start(async () => {
-      const result = await saveCapacity(value);
-      setTrouble(result.ok ? null : result.says);
-      if (result.ok) setOpened(false);
-    });
   return (
-    <Popover opened={opened} onChange={setOpened} position="bottom-end" trapFocus>
-      <Popover.Target>
-        <button
-          type="button"
-          className={classes.capacity}
-          data-above={above || undefined}
-          onClick={() => setOpened(!opened)}
-        >
+    <CapacityForm
+      capacity={week.capacity}
+      target={
+        <button type="button" className={classes.capacity} data-above={above || undefined}>
           {sayWeek(week)}
         </button>
-      </Popover.Target>
-      <Popover.Dropdown>
-        <TextInput
-          label="How many people you can contact in a week"
-          inputMode="numeric"
-          value={value}
-          error={trouble}
-          onChange={(event) => setValue(event.currentTarget.value)}
-          onKeyDown={(event) => event.key === 'Enter' && keep()}
-        />
-        <Button mt="xs" onClick={keep} loading={pending}>
-          Save
-        </Button>
-      </Popover.Dropdown>
-    </Popover>
+      }
+    />
   );
 }
 

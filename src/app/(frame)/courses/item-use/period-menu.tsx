@@ -1,11 +1,9 @@
 'use client';
 
-import { Button, Popover, Stack } from '@mantine/core';
-import Link from 'next/link';
-import { useRouter } from 'next/navigation';
-import { useState } from 'react';
-import { DayRange } from '../../../_frame/day-range';
-import { linkTo } from '../../../_list/list-link';
+import { Button } from '@mantine/core';
+import { opensLater } from '../../../_frame/opens-later';
+
+const PeriodChoices = opensLater(() => import('./period-choices').then((module) => module.PeriodChoices));
 
 interface Props {
   params: Record<string, string | undefined>;
@@ -13,43 +11,7 @@ interface Props {
   says: string;
 }
 
-const PERIODS = [
-  ['today', 'Today'],
-  ['week', 'This week'],
-  ['7-days', 'The last 7 days'],
-] as const;
-
 /** The period of the figures. */
 export function PeriodMenu({ params, says }: Props) {
-  const [opened, setOpened] = useState(false);
-  const router = useRouter();
-  const link = (changes: Record<string, string | undefined>) =>
-    linkTo('/courses/item-use', { ...params, period: undefined, from: undefined, to: undefined, ...changes });
-  return (
-    <Popover opened={opened} onChange={setOpened} position="bottom-start" shadow="md" trapFocus width={340}>
-      <Popover.Target>
-        <Button variant="default" onClick={() => setOpened(!opened)}>
-          Opened {says}
-        </Button>
-      </Popover.Target>
-      <Popover.Dropdown onClick={(event) => (event.target as HTMLElement).closest('a') && setOpened(false)}>
-        <Stack gap={8}>
-          <Link href={link({})}>At any time</Link>
-          {PERIODS.map(([period, title]) => (
-            <Link key={period} href={link({ period })}>
-              {title}
-            </Link>
-          ))}
-          <DayRange
-            from={params.from}
-            to={params.to}
-            onPick={(range) => {
-              setOpened(false);
-              router.push(link(range));
-            }}
-          />
-        </Stack>
-      </Popover.Dropdown>
-    </Popover>
-  );
+  return <PeriodChoices params={params} target={<Button variant="default">Opened {says}</Button>} />;
 }

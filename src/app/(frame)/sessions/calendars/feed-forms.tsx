@@ -4,6 +4,7 @@ import { Button, Code, CopyButton, Group, Modal, NativeSelect } from '@mantine/c
 import { useState } from 'react';
 import { useAction } from '../../../_frame/use-action';
 import { removeFeed, makeFeed } from '../actions';
+import '@mantine/core/styles/Code.layer.css';
 
 /** Makes a secret address; it is shown this once. */
 export function MakeFeed({ courses }: { courses: { value: string; label: string }[] }) {

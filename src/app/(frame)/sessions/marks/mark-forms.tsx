@@ -6,11 +6,13 @@ import { sayCount } from '@/core/time/words';
 import type { FormOf } from '@/server/request/input';
 import type { MarkEffect, MarkInput, RuleInput } from '@/server/sessions/marks';
 import { FormButton } from '../../../_frame/form-button';
-import { choicesOf } from '../../../_frame/form-field';
+import { choicesOf } from '../../../_frame/choices';
 import { offerUndo } from '../../../_frame/offer-undo';
 import { useAction } from '../../../_frame/use-action';
 import { useForm } from '../../../_frame/use-form';
 import { endMark, saveMark, saveRules, previewMark } from '../actions';
+import '@mantine/core/styles/RadioIndicator.layer.css';
+import '@mantine/core/styles/Radio.layer.css';
 
 const COUNTS = choicesOf({ yes: 'it counts', no: 'it does not count' });
 

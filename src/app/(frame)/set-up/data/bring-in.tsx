@@ -10,6 +10,7 @@ import { MappingForm } from './mapping-form';
 import { PreviewTable } from './preview-table';
 import { sayBytes, upload } from './upload';
 import classes from './data.module.css';
+import '@mantine/core/styles/Progress.layer.css';
 
 interface Kind {
   name: FileKindName;

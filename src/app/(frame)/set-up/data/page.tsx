@@ -17,6 +17,7 @@ import { SetUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
 import { BringIn } from './bring-in';
 import classes from './data.module.css';
+import '@mantine/core/styles/Progress.layer.css';
 
 export const metadata: Metadata = { title: 'Bring in data' };
 

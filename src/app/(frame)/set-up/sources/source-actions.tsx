@@ -6,6 +6,7 @@ import type { NewCredential } from '@/server/feed/sources';
 import { FormButton } from '../../../_frame/form-button';
 import { useAction } from '../../../_frame/use-action';
 import { endCredential, makeCredential, addGap, settleGap } from '../actions';
+import '@mantine/core/styles/Code.layer.css';
 
 interface SettleProps {
   id: number;

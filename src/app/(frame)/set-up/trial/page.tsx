@@ -12,6 +12,7 @@ import { TopBar } from '../../../_frame/top-bar';
 import classes from '../set-up.module.css';
 import { AskForm } from './ask-form';
 import { CancelButton } from './cancel-button';
+import '@mantine/core/styles/Progress.layer.css';
 
 export const metadata: Metadata = { title: 'Trial on past courses' };
 

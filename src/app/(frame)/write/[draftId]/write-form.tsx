@@ -18,6 +18,8 @@ import { useRecipients } from './use-recipients';
 import { saveText, removeFromDraft, send, undo, type WrittenForm } from '../actions';
 import { usePending } from '../../../_frame/use-pending';
 import classes from './write.module.css';
+import '@mantine/core/styles/FloatingIndicator.layer.css';
+import '@mantine/core/styles/SegmentedControl.layer.css';
 
 interface Template {
   id: number;

@@ -8,6 +8,7 @@ import { useAction } from '../../../../_frame/use-action';
 import { PersonLink } from '../../../../_people/person-link';
 import { acceptCheckIn, closeRoll, reopenRoll } from '../../actions';
 import classes from './check-in.module.css';
+import '@mantine/core/styles/Switch.layer.css';
 
 interface Props {
   sessionId: string;

@@ -17,6 +17,7 @@ import { FoundList } from './found-list';
 import { SubgroupTables } from './subgroup-tables';
 import { RecallChart } from './recall-chart';
 import { WeeksTable } from './weeks-table';
+import '@mantine/core/styles/Progress.layer.css';
 
 export const metadata: Metadata = { title: 'Trial on past courses' };
 
