@@ -41,6 +41,38 @@ describe('migrations', () => {
     }
   });
 
+  it('refuse what no row may be, and let go of what belongs to what is gone', async () => {
+    db = openDb(':memory:');
+    await migrate(db);
+    await db('learner').insert({ id: 1, external_id: 'L1', given_name: 'Ines' });
+    await db('course').insert({ id: 1, code: 'DRY', title: 'Drystone Walling' });
+    const enrol = (status: never) =>
+      db.from('enrolment').insert({ id: 1, learner_id: 1, course_id: 1, status, enrolled_day: 20_000 });
+    await expect(enrol('lost' as never)).rejects.toThrow(/CHECK/);
+    await enrol('active' as never);
+    await expect(db('course').update({ starts_day: 10, ends_day: 9 })).rejects.toThrow(/CHECK/);
+    await db('course_option').insert({ course_id: 1, name: 'scale', value: '[]' });
+    await db('drift_reading').insert({ enrolment_id: 1, day: 1, score: 4, band: 0, reasons: '{}' });
+    await expect(db('drift_reading').update({ score: 101 })).rejects.toThrow(/CHECK/);
+    // Nobody's enrolment goes by itself; a reading is nothing without one.
+    await expect(db('course').delete()).rejects.toThrow(/FOREIGN KEY/);
+    await db('enrolment').delete();
+    expect(await db('drift_reading')).toEqual([]);
+    await db('course').delete();
+    expect(await db('course_option')).toEqual([]);
+    expect(await db.raw('PRAGMA integrity_check')).toEqual([{ integrity_check: 'ok' }]);
+  });
+
+  it('leave a row alone that is what none may be now', async () => {
+    db = openDb(':memory:');
+    const before = { ...migrationSource, getMigrations: async () => MIGRATIONS.slice(0, 14) };
+    await db.migrate.latest({ migrationSource: before, tableName: 'schema_migration' });
+    await db('course').insert({ id: 1, code: 'DRY', title: 'Drystone Walling', starts_day: 10, ends_day: 9 });
+    await migrate(db);
+    expect(await db('course').first()).toMatchObject({ starts_day: 10, ends_day: 9 });
+    await expect(db('course').update({ pass_mark: 101 })).rejects.toThrow(/CHECK/);
+  });
+
   it('keep what was stored under words that were ours, under the words it has now', async () => {
     db = openDb(':memory:');
     const before = { ...migrationSource, getMigrations: async () => MIGRATIONS.slice(0, 13) };

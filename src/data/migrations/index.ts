@@ -13,6 +13,7 @@ import * as settingsAndTrials from './0011-settings-and-trials';
 import * as sure from './0012-sure';
 import * as deriving from './0013-deriving';
 import * as plainWords from './0014-plain-words';
+import * as constraints from './0015-constraints';
 
 interface Migration {
   name: string;
@@ -36,6 +37,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0012-sure', ...sure },
   { name: '0013-deriving', ...deriving },
   { name: '0014-plain-words', ...plainWords },
+  { name: '0015-constraints', ...constraints },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {
