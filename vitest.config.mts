@@ -11,8 +11,14 @@ export default defineConfig({
         test: {
           name: 'unit',
           include: ['src/**/*.test.ts', 'demo/**/*.test.ts', 'stand-ins/**/*.test.ts'],
-          exclude: ['src/**/*.integration.test.ts'],
+          exclude: ['src/**/*.integration.test.ts', 'src/**/*.client.test.ts'],
         },
+      },
+      {
+        // What runs in a browser, in one that draws nothing.
+        resolve: { alias },
+        oxc: { jsx: { runtime: 'automatic' } },
+        test: { name: 'client', environment: 'happy-dom', include: ['src/**/*.client.test.ts'] },
       },
       {
         resolve: { alias },

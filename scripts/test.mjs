@@ -78,7 +78,7 @@ bundle();
 stage('lint', 'npm', ['run', 'lint']);
 stage('format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
 stage('types', 'npm', ['run', '--silent', 'types']);
-for (const project of ['unit', 'integration']) {
+for (const project of ['unit', 'client', 'integration']) {
   const file = join(reports, `${project}.json`);
   stage(
     project,

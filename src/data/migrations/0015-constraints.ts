@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { withRaw, type RawConnection } from '../db';
+import type { Database as RawConnection } from 'better-sqlite3';
 
 type Reference = readonly [table: string, ...columns: string[]];
 
@@ -107,10 +107,20 @@ function rewrite(raw: RawConnection, change: (table: string, sql: string) => str
   }
 }
 
+/** Work on the connection of the migration itself. */
+async function onConnection(db: Knex, work: (raw: RawConnection) => void): Promise<void> {
+  const raw = (await db.client.acquireConnection()) as RawConnection;
+  try {
+    work(raw);
+  } finally {
+    await db.client.releaseConnection(raw);
+  }
+}
+
 const ENDING = /\)(\s*WITHOUT ROWID)?\s*$/;
 
 export async function up(db: Knex): Promise<void> {
-  await withRaw(db, (raw) => {
+  await onConnection(db, (raw) => {
     const checks = new Map(
       CHECKS.map(([table, ...conditions]) => [table, conditions.filter((condition) => holds(raw, table, condition))]),
     );
@@ -130,7 +140,7 @@ export async function up(db: Knex): Promise<void> {
 }
 
 export async function down(db: Knex): Promise<void> {
-  await withRaw(db, (raw) =>
+  await onConnection(db, (raw) =>
     rewrite(raw, (table, sql) => {
       const conditions = CHECKS.filter(([name]) => name === table).flatMap(([, ...all]) => all);
       const unchecked = conditions.reduce((text, condition) => text.replace(`, CHECK (${condition})`, ''), sql);
