@@ -30,7 +30,7 @@ const SAYS: Record<string, RegExp> = {
   '/courses/item-use': /([\d,]+) items? (?:was|were) opened by nobody/,
   '/sessions/list': /([\d,]+) sessions?/,
   '/follow-ups': /([\d,]+) of [\d,]+ open/,
-  '/follow-ups/messages': /([\d,]+) · CSV/,
+  '/follow-ups/messages': /([\d,]+) messages?/,
 };
 
 /** Links that begin with a number, or end with one as "rolls of 2 sessions" does, and count nothing. */

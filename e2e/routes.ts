@@ -91,6 +91,7 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: (_, foreign) => `/courses/questions?learner=${foreign}`, status: 200 },
   ],
   '/courses/items': [{ url: () => '/courses/items', status: 200 }],
+  '/courses/settings': [{ url: () => '/courses/settings', status: 200 }],
   '/learners/[learnerId]/courses/[course]': [
     { url: (_, foreign) => `/learners/${foreign}/courses/HAT`, status: 404 },
     { url: (own) => `/learners/${own}/courses/NOWHERE`, status: 404 },

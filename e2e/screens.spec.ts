@@ -27,6 +27,7 @@ const SCREENS = [
   '/courses/grades/changes?course=HAT',
   '/courses/questions?course=HAT',
   '/courses/items?course=HAT',
+  '/courses/settings?course=HAT',
   '/learners/L20834/courses/HAT?form=full',
   '/learners/L20834/courses/HAT/shown',
   '/lists/work-due/sheets?course=HAT&state=any_overdue',
@@ -63,7 +64,7 @@ const SCREENS = [
   '/watch?part=never',
 ];
 
-test('every screen holds in the dark scheme and at 390 px, and axe finds nothing serious', async ({ browser }) => {
+test('every screen holds in the dark scheme, at 390 px and at 200 %, and axe finds nothing serious', async ({ browser }) => {
   test.setTimeout(900_000);
   const walk = async (paths: readonly string[]) => {
     const context = await browser.newContext();
@@ -78,6 +79,9 @@ test('every screen holds in the dark scheme and at 390 px, and axe finds nothing
       await page.setViewportSize({ width: 390, height: 844 });
       await page.goto(path);
       await expectAccessible(page);
+      await expectFits(path);
+      // A window of 1280 px at 200 %.
+      await page.setViewportSize({ width: 640, height: 400 });
       await expectFits(path);
       // Only colours are other in the dark.
       await page.setViewportSize({ width: 1280, height: 800 });

@@ -1,8 +1,7 @@
-import { IsIn, IsOptional } from 'class-validator';
 import { describe, expect, it } from 'vitest';
-import { Column, columnsOf } from './column';
+import { Needed, Optional, columnsOf } from './column';
 import { FILE_KINDS, FILE_KIND_NAMES, columnNames, columnsOfKind } from './kinds';
-import { IsDate } from './validators';
+import { IsDate, oneOf } from './validators';
 
 /** The page of docs that tells whoever makes a file what it holds. */
 function documentation(): string {
@@ -32,8 +31,8 @@ describe('kinds of files', () => {
 
   it('know by their checks what is a time, what is needed and what a cell looks like', () => {
     class Row {
-      @Column({ says: 'a day' }) @IsDate() day!: string;
-      @Column({ says: 'a word', synonyms: ['word'] }) @IsOptional() @IsIn(['yes', 'no']) answer?: string;
+      @Needed({ says: 'a day' }, IsDate.rule) day!: string;
+      @Optional({ says: 'a word', synonyms: ['word'] }, oneOf(['yes', 'no'])) answer?: string;
     }
     const columns = columnsOf(Row);
     expect(columns.get('day')).toMatchObject({ isTime: true, isNeeded: true });

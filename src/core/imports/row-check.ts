@@ -1,12 +1,10 @@
 /**
- * Checks of a row's cells, taken from its class's class-validator decorators.
+ * Checks of a row's cells, by the rules of its columns.
  *
- * `validate()` builds an error tree for every object, which a million rows cannot
- * afford. The decorators stay the one place where a column's rules stand; here they are
- * read out once, and each column remembers the values it has passed.
+ * A tree of errors for every row is what a million rows cannot afford: each column remembers the values that it has passed.
  */
-import { getMetadataStorage, type ValidationArguments } from 'class-validator';
-import type { ValidationMetadata } from 'class-validator/types/metadata/ValidationMetadata';
+import { columnsOf } from './column';
+import type { Rule } from './validators';
 
 /** Returns why a cell is wrong, or null. */
 export type CellCheck = (value: string) => string | null;
@@ -14,53 +12,18 @@ export type CellCheck = (value: string) => string | null;
 /** Values a column remembers; ids, actions and addresses repeat, times do not. */
 const REMEMBERED = 20_000;
 
-interface Rule {
-  test: (value: string) => boolean;
-  says: (value: string) => string;
-}
-
-function ruleOf(metadata: ValidationMetadata): Rule[] {
-  return getMetadataStorage()
-    .getTargetValidatorConstraints(metadata.constraintCls)
-    .map((constraint) => {
-      const args = (value: string): ValidationArguments => ({
-        value,
-        constraints: metadata.constraints ?? [],
-        targetName: '',
-        object: {},
-        property: metadata.propertyName,
-      });
-      return {
-        test: (value) => Boolean(constraint.instance.validate(value, args(value))),
-        says: (value) => {
-          const message = metadata.message ?? constraint.instance.defaultMessage?.(args(value)) ?? 'is not right';
-          return typeof message === 'function' ? message(args(value)) : message;
-        },
-      };
-    });
-}
-
 /** A check for every column of a row class, by column name. */
 export function cellChecks(row: new () => object): Map<string, CellCheck> {
-  const metadata = getMetadataStorage().getTargetValidationMetadatas(row, '', true, false);
-  const byColumn = getMetadataStorage().groupByPropertyName(metadata);
   return new Map(
-    Object.entries(byColumn).map(([column, list]) => {
-      const optional = list.some((entry) => entry.type === 'conditionalValidation');
-      // Decorators register from the bottom up; written order reads better: missing before malformed.
-      const rules = [...list]
-        .reverse()
-        .filter((entry) => entry.type === 'customValidation')
-        .flatMap(ruleOf);
-      rules.sort((a, b) => Number(b.says('') === 'is missing') - Number(a.says('') === 'is missing'));
-      return [column, remembering((value) => (optional && value === '' ? null : firstFault(rules, value)))];
-    }),
+    [...columnsOf(row)].map(([name, { isNeeded, rules }]) => [
+      name,
+      remembering((value) => (!isNeeded && value === '' ? null : firstFault(rules, value))),
+    ]),
   );
 }
 
 function firstFault(rules: readonly Rule[], value: string): string | null {
-  const broken = rules.find((rule) => !rule.test(value));
-  return broken ? broken.says(value) : null;
+  return rules.find((rule) => !rule.test(value))?.says ?? null;
 }
 
 function remembering(check: CellCheck): CellCheck {

@@ -1,11 +1,30 @@
 /** Checks that class-validator does not bring along, for cells and fields. */
-import { ValidateBy, buildMessage, type ValidationOptions } from 'class-validator';
+import {
+  ValidateBy,
+  buildMessage,
+  isEmail,
+  isIn,
+  isNotEmpty,
+  maxLength,
+  type ValidationOptions,
+} from 'class-validator';
 import { parseInstant } from '../time/instant';
 import { dayFromDate, isTimeZone } from '../time/zone';
 
+/** What a value must be. A cell is held against it as it is; a field of a form by way of a decorator. */
+export interface Rule {
+  name: string;
+  test: (value: unknown) => boolean;
+  /** What is wrong with what fails it. */
+  says: string;
+  /** The words that it allows, where it names them. */
+  words?: readonly string[];
+}
+
 function check(name: string, test: (value: unknown) => boolean, says: string) {
-  return (options?: ValidationOptions) =>
+  const decorate = (options?: ValidationOptions) =>
     ValidateBy({ name, validator: { validate: test, defaultMessage: buildMessage(() => says, options) } }, options);
+  return Object.assign(decorate, { rule: { name, test, says } satisfies Rule });
 }
 
 /** An ISO 8601 time, with or without an offset. */
@@ -88,3 +107,18 @@ export const IsDoneWhen = check(
   (value) => typeof value === 'string' && value.split(';').every((part) => CONDITION.test(part.trim())),
   'is not made of opened, minutes>=N, watched>=N%, handed_in, score>=N%, talked>=N, attended, by_hand, joined by ;',
 );
+
+// Rules of class-validator's own, for cells.
+export const NOT_EMPTY: Rule = { name: 'isNotEmpty', test: isNotEmpty, says: 'is missing' };
+export const MAIL: Rule = { name: 'isEmail', test: (value) => isEmail(value), says: 'is not an e-mail address' };
+export const atMost = (letters: number): Rule => ({
+  name: 'maxLength',
+  test: (value) => maxLength(value, letters),
+  says: `is longer than ${letters} characters`,
+});
+export const oneOf = (words: readonly string[]): Rule => ({
+  name: 'isIn',
+  test: (value) => isIn(value, words),
+  says: `is not one of ${words.join(', ')}`,
+  words,
+});

@@ -1,17 +1,11 @@
-import { IsNotEmpty } from 'class-validator';
-import { Column } from '../column';
-import { IsInstant, IsOfOurTime } from '../validators';
-import { CourseCode, ITEM, LEARNER, NeededId, NeededText, OptionalId, OptionalText, required } from './shared';
+import { CourseCode, ITEM, LEARNER, NeededId, NeededText, NeededTime, OptionalId, OptionalText } from './shared';
 
 /** One event. */
 export class AccessLogRow {
-  @Column({
+  @NeededTime({
     says: 'when it happened',
     synonyms: ['timestamp', 'date', 'datetime', 'date_time', 'when', 'event_time', 'date_and_time', 'logged_at', 'at'],
   })
-  @IsNotEmpty(required)
-  @IsInstant()
-  @IsOfOurTime()
   time!: string;
 
   @NeededId({ ...LEARNER, says: 'who did it: a learner’s id, or a member of staff’s' })

@@ -1,6 +1,5 @@
-import { IsOptional } from 'class-validator';
 import { ITEM_KINDS, STAGES } from '@/core/courses/item-kinds';
-import { Column } from '../column';
+import { Optional } from '../column';
 import { IsDoneWhen, IsPercent } from '../validators';
 import {
   CourseCode,
@@ -71,9 +70,7 @@ export class OutlineRow {
   @OptionalTime({ says: 'when it was last changed', synonyms: ['modified', 'updated', 'last_modified', 'changed'] })
   changed_at?: string;
 
-  @Column({ says: 'what makes it done, joined by semicolons' })
-  @IsOptional()
-  @IsDoneWhen()
+  @Optional({ says: 'what makes it done, joined by semicolons' }, IsDoneWhen.rule)
   done_when?: string;
 
   @OptionalText(
@@ -91,8 +88,9 @@ export class OutlineRow {
   @OptionalWord({ says: 'before or after: a unit’s check at its beginning or end', synonyms: ['check_stage'] }, STAGES)
   stage?: string;
 
-  @Column({ says: 'the course’s pass mark, in per cent', synonyms: ['pass', 'passing_grade', 'pass_grade'] })
-  @IsOptional()
-  @IsPercent()
+  @Optional(
+    { says: 'the course’s pass mark, in per cent', synonyms: ['pass', 'passing_grade', 'pass_grade'] },
+    IsPercent.rule,
+  )
   pass_mark?: string;
 }

@@ -1,6 +1,6 @@
-import { IsEmail, IsOptional } from 'class-validator';
 import { ENROLMENT_STATUSES } from '@/core/people/enrolment';
-import { Column } from '../column';
+import { Optional } from '../column';
+import { MAIL } from '../validators';
 import {
   CourseCode,
   EMAIL,
@@ -13,7 +13,6 @@ import {
   OptionalId,
   OptionalText,
   OptionalWord,
-  notMail,
 } from './shared';
 
 /** One enrolment. */
@@ -27,9 +26,7 @@ export class RosterRow {
   @OptionalText(FAMILY_NAME)
   family_name?: string;
 
-  @Column(EMAIL)
-  @IsOptional()
-  @IsEmail({}, notMail)
+  @Optional(EMAIL, MAIL)
   email?: string;
 
   @OptionalText(

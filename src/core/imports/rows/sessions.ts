@@ -1,18 +1,16 @@
-import { IsNotEmpty, Matches, MaxLength } from 'class-validator';
 import { SESSION_MODES } from '@/core/sessions/timetable';
-import { Column } from '../column';
-import { IsInstant, IsOfOurTime } from '../validators';
+import type { Rule } from '../validators';
 import {
   CourseCode,
   ITEM,
   LEARNER,
   NeededId,
   NeededText,
+  NeededTime,
   OptionalId,
   OptionalText,
   OptionalTime,
   OptionalWord,
-  required,
 } from './shared';
 
 const SESSION = {
@@ -21,9 +19,11 @@ const SESSION = {
 };
 
 /** Nothing that cannot be seen on one line: a calendar writes it as it stands. */
-const ON_ONE_LINE = Matches(/^[^\p{Cc}\u2028\u2029]*$/u, {
-  message: 'holds a line break or another control character',
-});
+const ON_ONE_LINE: Rule = {
+  name: 'isOnOneLine',
+  test: (value) => /^[^\p{Cc}\u2028\u2029]*$/u.test(String(value)),
+  says: 'holds a line break or another control character',
+};
 
 /** One session of the timetable. */
 export class SessionRow {
@@ -36,20 +36,16 @@ export class SessionRow {
   @NeededId(SESSION)
   session_id!: string;
 
-  @NeededText({ says: 'what it is called', synonyms: ['name', 'session_title', 'subject', 'topic', 'summary'] })
-  @ON_ONE_LINE
+  @NeededText(
+    { says: 'what it is called', synonyms: ['name', 'session_title', 'subject', 'topic', 'summary'] },
+    ON_ONE_LINE,
+  )
   title!: string;
 
-  @Column({ says: 'when it begins', synonyms: ['start', 'start_time', 'begins', 'from', 'begins_at', 'starts'] })
-  @IsNotEmpty(required)
-  @IsInstant()
-  @IsOfOurTime()
+  @NeededTime({ says: 'when it begins', synonyms: ['start', 'start_time', 'begins', 'from', 'begins_at', 'starts'] })
   starts_at!: string;
 
-  @Column({ says: 'when it ends', synonyms: ['end', 'end_time', 'finishes', 'to', 'until', 'ends'] })
-  @IsNotEmpty(required)
-  @IsInstant()
-  @IsOfOurTime()
+  @NeededTime({ says: 'when it ends', synonyms: ['end', 'end_time', 'finishes', 'to', 'until', 'ends'] })
   ends_at!: string;
 
   @OptionalWord({ says: 'online or in_person', synonyms: ['type', 'kind', 'format', 'delivery'] }, SESSION_MODES)
@@ -58,8 +54,8 @@ export class SessionRow {
   @OptionalText(
     { says: 'where: a room, or a link', synonyms: ['location', 'room', 'link', 'url', 'venue', 'join_url'] },
     1000,
+    ON_ONE_LINE,
   )
-  @ON_ONE_LINE
   place?: string;
 
   @OptionalWord({ says: 'yes where it is cancelled', synonyms: ['canceled', 'not_held'] }, ['yes', 'no'])
@@ -74,7 +70,7 @@ export class PresenceRow {
   @OptionalId({ ...SESSION, says: 'the session’s id; left out where the whole file is one session’s' })
   session_id?: string;
 
-  @Column({
+  @NeededText({
     says: 'who: a name as the meeting has it, or a learner’s id',
     synonyms: [
       'name',
@@ -88,8 +84,6 @@ export class PresenceRow {
       'who',
     ],
   })
-  @IsNotEmpty(required)
-  @MaxLength(500, { message: 'is longer than 500 characters' })
   person!: string;
 
   @OptionalText(
@@ -101,13 +95,10 @@ export class PresenceRow {
   )
   email?: string;
 
-  @Column({
+  @NeededTime({
     says: 'when they came in',
     synonyms: ['join_time', 'joined', 'joined_at', 'join', 'in', 'entered_at', 'start', 'from'],
   })
-  @IsNotEmpty(required)
-  @IsInstant()
-  @IsOfOurTime()
   entered!: string;
 
   @OptionalTime({

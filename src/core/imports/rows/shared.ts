@@ -1,21 +1,22 @@
 /** What rows of several kinds have in common: columns, and checks that stand together. */
-import { IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
-import { Column, type ColumnSpec } from '../column';
-import { HasNoSlash, IsDate, IsInstant, IsNumeral, IsOfOurTime, IsPlainlyVisible, NotNegative } from '../validators';
+import { Needed, Optional, type ColumnSpec } from '../column';
+import {
+  HasNoSlash,
+  IsDate,
+  IsInstant,
+  IsNumeral,
+  IsOfOurTime,
+  IsPlainlyVisible,
+  NotNegative,
+  atMost,
+  oneOf,
+  type Rule,
+} from '../validators';
 
-export const required = { message: 'is missing' };
 /** Letters of an id at most. */
 const ID = 200;
 /** Letters of a title or a name at most. */
 const TEXT = 500;
-const tooLong = {
-  message: (args: { constraints: unknown[] }) => `is longer than ${args.constraints[0]} characters`,
-};
-const oneOf = {
-  message: (args: { constraints: unknown[] }) => `is not one of ${(args.constraints[0] as string[]).join(', ')}`,
-};
-export const notMail = { message: 'is not an e-mail address' };
-
 const COURSE = {
   says: 'the course’s code',
   synonyms: ['course_code', 'course_id', 'class', 'module', 'programme', 'course_name', 'subject'],
@@ -51,42 +52,35 @@ export const EMAIL = {
   synonyms: ['e_mail', 'mail', 'email_address', 'e_mail_address'],
 };
 
-/** Several decorators as one; like those that are written above each other, the last is applied first. */
-function all(...decorators: PropertyDecorator[]): PropertyDecorator {
-  return (prototype, name) => [...decorators].reverse().forEach((decorate) => decorate(prototype, name));
-}
-
 /** An id that has to stand in every row. */
-export const NeededId = (spec: ColumnSpec) =>
-  all(Column(spec), IsNotEmpty(required), MaxLength(ID, tooLong), IsPlainlyVisible());
+export const NeededId = (spec: ColumnSpec) => Needed(spec, atMost(ID), IsPlainlyVisible.rule);
 
 /** A course's code: as an id, without the stroke that stands between a course and its group. */
-export const CourseCode = () => all(NeededId(COURSE), HasNoSlash());
+export const CourseCode = () => Needed(COURSE, atMost(ID), IsPlainlyVisible.rule, HasNoSlash.rule);
 
 /** An id that may be left out. */
-export const OptionalId = (spec: ColumnSpec) =>
-  all(Column(spec), IsOptional(), MaxLength(ID, tooLong), IsPlainlyVisible());
+export const OptionalId = (spec: ColumnSpec) => Optional(spec, atMost(ID), IsPlainlyVisible.rule);
 
 /** A name or title that has to stand in every row. */
-export const NeededText = (spec: ColumnSpec) => all(Column(spec), IsNotEmpty(required), MaxLength(TEXT, tooLong));
+export const NeededText = (spec: ColumnSpec, ...rules: Rule[]) => Needed(spec, atMost(TEXT), ...rules);
 
 /** A name or title that may be left out. */
-export const OptionalText = (spec: ColumnSpec, most = TEXT) =>
-  all(Column(spec), IsOptional(), MaxLength(most, tooLong));
+export const OptionalText = (spec: ColumnSpec, most = TEXT, ...rules: Rule[]) => Optional(spec, atMost(most), ...rules);
 
 /** A date that may be left out. */
-export const OptionalDate = (spec: ColumnSpec) => all(Column(spec), IsOptional(), IsDate(), IsOfOurTime());
+export const OptionalDate = (spec: ColumnSpec) => Optional(spec, IsDate.rule, IsOfOurTime.rule);
+
+/** A time that has to stand in every row. */
+export const NeededTime = (spec: ColumnSpec) => Needed(spec, IsInstant.rule, IsOfOurTime.rule);
 
 /** A time that may be left out. */
-export const OptionalTime = (spec: ColumnSpec) => all(Column(spec), IsOptional(), IsInstant(), IsOfOurTime());
+export const OptionalTime = (spec: ColumnSpec) => Optional(spec, IsInstant.rule, IsOfOurTime.rule);
 
 /** A number from 0 on that may be left out. */
-export const OptionalNumber = (spec: ColumnSpec) => all(Column(spec), IsOptional(), IsNumeral(), NotNegative());
+export const OptionalNumber = (spec: ColumnSpec) => Optional(spec, IsNumeral.rule, NotNegative.rule);
 
 /** One of some words that has to stand in every row. */
-export const NeededWord = (spec: ColumnSpec, words: readonly string[]) =>
-  all(Column(spec), IsNotEmpty(required), IsIn(words, oneOf));
+export const NeededWord = (spec: ColumnSpec, words: readonly string[]) => Needed(spec, oneOf(words));
 
 /** One of some words, or none. */
-export const OptionalWord = (spec: ColumnSpec, words: readonly string[]) =>
-  all(Column(spec), IsOptional(), IsIn(words, oneOf));
+export const OptionalWord = (spec: ColumnSpec, words: readonly string[]) => Optional(spec, oneOf(words));

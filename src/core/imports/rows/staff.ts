@@ -1,17 +1,7 @@
-import { IsEmail, IsNotEmpty } from 'class-validator';
 import { SCOPE_KINDS, STAFF_ROLES } from '@/core/staff/roles';
-import { Column } from '../column';
-import {
-  EMAIL,
-  FAMILY_NAME,
-  GIVEN_NAME,
-  NeededId,
-  NeededText,
-  NeededWord,
-  OptionalText,
-  notMail,
-  required,
-} from './shared';
+import { Needed } from '../column';
+import { MAIL } from '../validators';
+import { EMAIL, FAMILY_NAME, GIVEN_NAME, NeededId, NeededText, NeededWord, OptionalText } from './shared';
 
 /** One scope of one member of staff. */
 export class StaffRow {
@@ -27,9 +17,7 @@ export class StaffRow {
   @OptionalText(FAMILY_NAME)
   family_name?: string;
 
-  @Column(EMAIL)
-  @IsNotEmpty(required)
-  @IsEmail({}, notMail)
+  @Needed(EMAIL, MAIL)
   email!: string;
 
   @NeededWord({ says: STAFF_ROLES.join(', '), synonyms: ['position', 'job', 'staff_role'] }, STAFF_ROLES)

@@ -1,6 +1,5 @@
 /** Rows of work: results, answers to questions, extensions. */
-import { IsOptional } from 'class-validator';
-import { Column } from '../column';
+import { Optional } from '../column';
 import { IsAttempt } from '../validators';
 import {
   CourseCode,
@@ -29,7 +28,7 @@ export class ResultRow {
   @CourseCode() course!: string;
   @NeededId(ITEM) item_id!: string;
 
-  @Column(ATTEMPT) @IsOptional() @IsAttempt() attempt?: string;
+  @Optional(ATTEMPT, IsAttempt.rule) attempt?: string;
 
   @OptionalTime({ says: 'when it was begun', synonyms: ['started', 'begun', 'begun_at', 'start_time', 'opened'] })
   started_at?: string;
@@ -62,7 +61,7 @@ export class ResponseRow {
   @CourseCode() course!: string;
   @NeededId(ITEM) item_id!: string;
 
-  @Column(ATTEMPT) @IsOptional() @IsAttempt() attempt?: string;
+  @Optional(ATTEMPT, IsAttempt.rule) attempt?: string;
 
   @NeededId({ says: 'the question’s id', synonyms: ['question_number', 'question_no', 'interaction_id', 'q'] })
   question_id!: string;

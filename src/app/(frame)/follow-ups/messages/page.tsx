@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { MESSAGE_STATES, MESSAGE_STATE_WORDS } from '@/core/contact/message-state';
 import { MESSAGES, messages } from '@/server/contact/messages-list';
 import { outboxCounts } from '@/server/contact/reads';
+import { sayCount } from '@/core/time/words';
 import { askedOf, listParams } from '@/server/request/list';
 import { linkTo } from '../../../_list/list-link';
 import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
@@ -39,7 +40,7 @@ export default async function MessagesPage({ searchParams }: { searchParams: Sea
       <div className={frameClasses.page}>
         <Group justify="space-between" mb="sm">
           <h1>Messages</h1>
-          <span className={classes.soft}>{list.total}</span>
+          <span className={classes.soft}>{sayCount(list.total, 'message')}</span>
           <Outputs list="messages" params={params} />
         </Group>
         <FollowUpTabs />
