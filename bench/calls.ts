@@ -18,7 +18,7 @@ const PLAN = { courses: 200, learners: 50, group: 25, items: 50 };
 const CALLS: readonly [path: string, bare: string][] = [
   [
     'watch',
-    'SELECT e.learner_id, max(r.score), max(r.band), min(r.gone) FROM enrolment e JOIN drift_reading r ON r.enrolment_id = e.id AND r.day = (SELECT max(day) FROM drift_reading) GROUP BY 1 ORDER BY 3 DESC, 2 DESC LIMIT 100',
+    'SELECT e.learner_id, max(r.score), max(r.band), min(r.days_away) FROM enrolment e JOIN drift_reading r ON r.enrolment_id = e.id AND r.day = (SELECT max(day) FROM drift_reading) GROUP BY 1 ORDER BY 3 DESC, 2 DESC LIMIT 100',
   ],
   [
     'drift',
@@ -70,7 +70,7 @@ const CALLS: readonly [path: string, bare: string][] = [
     'SELECT * FROM attempt a JOIN item i ON i.id = a.item_id WHERE i.course_id = 1 AND a.learner_id = (SELECT learner_id FROM enrolment WHERE course_id = 1 LIMIT 1)',
   ],
   [
-    'learners?sort=-owed',
+    'learners?sort=-overdue',
     'SELECT learner_id, total(json_array_length(open_dues)) FROM enrolment e JOIN enrolment_progress s ON s.enrolment_id = e.id GROUP BY 1 ORDER BY 2 DESC LIMIT 100',
   ],
 ];

@@ -11,6 +11,8 @@ test('on a telephone: the menu, the sheet with its actions, a call and a note', 
   const sheet = page.getByRole('dialog', { name: 'Why on the list' });
   await expect(sheet.getByRole('heading', { name })).toBeVisible();
   await expectAccessible(page);
+  // One touch for whom, one for the call: it dials, and asks what came of it.
+  await expect(sheet.getByRole('link', { name: 'Call', exact: true })).toHaveAttribute('href', /^tel:\+?\d+$/);
   await sheet.getByRole('button', { name: 'Log a call' }).click();
   const call = page.getByRole('dialog', { name: `Call to ${name}` });
   await call.getByLabel('Follow up on').fill('');

@@ -64,7 +64,9 @@ const SCREENS = [
   '/watch?part=never',
 ];
 
-test('every screen holds in the dark scheme, at 390 px and at 200 %, and axe finds nothing serious', async ({ browser }) => {
+test('every screen holds in the dark scheme, at 390 px and at 200 %, and axe finds nothing serious', async ({
+  browser,
+}) => {
   test.setTimeout(900_000);
   const walk = async (paths: readonly string[]) => {
     const context = await browser.newContext();

@@ -147,13 +147,34 @@ test('one learner in one course: items, a score by hand, the next of the list, a
     await expect(heading).not.toHaveText(name!, { timeout: 3000 });
   }).toPass();
   await page.getByRole('link', { name: 'What the learner would see' }).click();
-  await expect(page.getByRole('group', { name: /What learners of HAT are shown/ })).toBeVisible();
   const main = page.getByRole('main').or(page.locator('body'));
   await expect(main.first()).not.toContainText(/drift \d|slipping|adrift/);
-  await page.getByLabel('scores in per cent').click();
-  await expect(page.getByLabel('scores in per cent')).not.toBeChecked();
-  await page.getByLabel('scores in per cent').click();
-  await expect(page.getByLabel('scores in per cent')).toBeChecked();
+  // What every learner of the course is shown is set among the course's settings, and holds here.
+  const shown = page.url();
+  await expect(page.getByRole('columnheader', { name: 'Time' })).toBeVisible();
+  await page.getByRole('link', { name: 'Choose what every learner of HAT is shown' }).click();
+  await expect(page.getByRole('heading', { name: 'Settings', level: 1 })).toBeVisible();
+  for (const [is, stands] of [
+    ['no', /^weights of categories, scores in per cent, the three means and feedback$/],
+    ['yes', /feedback and minutes spent$/],
+  ] as const) {
+    await page.getByRole('button', { name: 'Change what learners are shown' }).click();
+    const form = page.getByRole('dialog', { name: 'What learners are shown: HAT' });
+    await form.getByLabel('Show minutes spent').selectOption(is);
+    await form.getByRole('button', { name: 'Save' }).click();
+    await expect(
+      page
+        .getByRole('row', { name: /What learners are shown/ })
+        .getByRole('cell')
+        .first(),
+    ).toHaveText(stands);
+    if (is === 'no') {
+      await page.goto(shown);
+      await expect(page.getByRole('columnheader', { name: 'Score' })).toBeVisible();
+      await expect(page.getByRole('columnheader', { name: 'Time' })).toHaveCount(0);
+      await page.goto('/courses/settings?course=HAT');
+    }
+  }
 });
 
 test('a changed item says whom it concerns; questions say who gave which answer', async ({ page }) => {

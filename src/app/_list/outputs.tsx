@@ -15,13 +15,7 @@ export function PrintButton() {
     await printPage().finally(() => setFetching(false));
   };
   return (
-    <Button
-      variant="default"
-      size="compact-sm"
-      className={classes.output}
-      loading={isFetching}
-      onClick={() => void print()}
-    >
+    <Button variant="default" size="compact-sm" loading={isFetching} onClick={() => void print()}>
       Print
     </Button>
   );
@@ -31,26 +25,23 @@ interface Props {
   /** The list's name in its address, or the whole address of another file. */
   list: string;
   params: Params | Record<string, string | null | undefined>;
-  /** Pages that make no sense on paper go without. */
-  print?: boolean;
   /** What else there is to take away. */
   children?: ReactNode;
 }
 
 /** What can be taken away of a page, alike on every page: on paper, as CSV, as XLSX. */
-export function Outputs({ list, params, print = true, children }: Props) {
+export function Outputs({ list, params, children }: Props) {
   const path = list.startsWith('/') ? list : `/lists/${list}/export`;
   return (
     <span className={classes.outputs}>
       {children}
-      {print && <PrintButton />}
+      <PrintButton />
       {['csv', 'xlsx'].map((format) => (
         <Button
           key={format}
           component="a"
           variant="default"
           size="compact-sm"
-          className={classes.output}
           href={linkTo(path, { ...params, format })}
         >
           {format.toUpperCase()}

@@ -72,6 +72,9 @@ function isLittle(available: number, byAnybody: number): boolean {
   return available === 0 || available < ENOUGH_WEIGHT * byAnybody;
 }
 
+/** Shares of 100 that are all whole may add up to a hair more of it. */
+const atMost100 = (sum: number) => Math.min(100, sum);
+
 /**
  * Drift by other weights, from what the factors gave: the number that `readDrift` gives by them.
  *
@@ -96,7 +99,7 @@ export function driftFrom(
     const value = values[factor];
     if (value !== null) score += (100 * weights[factor] * value) / available;
   }
-  return score;
+  return atMost100(score);
 }
 
 /**
@@ -131,7 +134,7 @@ export function readDrift(facts: EnrolmentFacts, assessed: Assessed, byAnybody: 
     points: (100 * weight * assessment.value) / available,
     says: assessment.says,
   }));
-  const score = reasons.reduce((sum, reason) => sum + reason.points, 0);
+  const score = atMost100(reasons.reduce((sum, reason) => sum + reason.points, 0));
   reasons.sort((a, b) => b.points - a.points);
   return { score, without, reasons, notCounted, untold, stoodOn };
 }

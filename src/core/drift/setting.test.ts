@@ -114,3 +114,12 @@ describe('who moves', () => {
     expect(whyMoved(at({}), at({}), [])).toEqual([]);
   });
 });
+
+it('drift is never over 100, whatever the weights add up to in floating point', () => {
+  for (let first = 1; first < 40; first += 1) {
+    const weights = [first, 7.1, 13.3, 0.7, 29.9];
+    const drift = driftFrom([1, 1, 1, 1, 1], weights, [true, true, true, true, true])!;
+    expect(drift).toBeCloseTo(100, 9);
+    expect(drift).toBeLessThanOrEqual(100);
+  }
+});
