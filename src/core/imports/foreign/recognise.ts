@@ -1,0 +1,110 @@
+import { readGradeCell, readItemHeading } from './grade-cell';
+import { roleOfColumn, type ColumnRole } from './roles';
+import type { TableHead } from './table';
+import { SUMS, foldWord } from './words';
+
+/** What another system's table may be. */
+type ForeignKind = 'access-log' | 'participants' | 'gradebook' | 'completion' | 'presence';
+
+/** A column that stands for an item of a course. */
+interface ItemColumn {
+  index: number;
+  title: string;
+  /** What it is out of, by its heading or by a row under it. */
+  points: number | null;
+}
+
+/** What a table was taken for. */
+export interface Recognised {
+  kind: ForeignKind;
+  /** What else it could be, the likelier first. */
+  others: ForeignKind[];
+  /** What each column is about; null for an item's, and for one that is left out. */
+  roles: (ColumnRole | null)[];
+  items: ItemColumn[];
+  /** Columns that are not taken, with why. */
+  leftOut: { index: number; why: 'total' | 'not understood' | 'empty' }[];
+}
+
+const PERSON: readonly ColumnRole[] = ['name', 'given_name', 'family_name', 'email', 'learner_id', 'account'];
+
+/** What cells under one heading are, where they are those of an item; null where they are none. */
+function itemCells(cells: readonly string[]): 'scores' | 'done' | 'empty' | null {
+  const read = cells.map(readGradeCell).filter(({ is }) => is !== 'nothing');
+  if (read.length === 0) return 'empty';
+  const count = (...kinds: string[]) => read.filter(({ is }) => kinds.includes(is)).length;
+  const [scores, done] = [count('points', 'percent'), count('done', 'not done')];
+  const known = scores + done + count('missing', 'excused');
+  if (known < 0.8 * read.length) return null;
+  return scores >= done ? 'scores' : 'done';
+}
+
+/** The roles of columns: each but a person's at most once, the first that has it; of two names the fuller one is it. */
+function rolesOf(heading: readonly string[], columns: readonly (readonly string[])[]): (ColumnRole | null)[] {
+  const found = heading.map((name, index) => roleOfColumn(name, columns[index]));
+  // "Nom" beside "Prénom" is the family name; alone, it is all of it.
+  if (found.includes('family_name') && !found.includes('given_name') && !found.includes('name'))
+    found[found.indexOf('family_name')] = 'name';
+  return found.map((role, index) => (role !== null && found.indexOf(role) !== index ? null : role));
+}
+
+/**
+ * Says what a table is by its headings and by what stands in it: a row a fact, a row a person, or a column an item.
+ *
+ * @param head as `findTable` gives it
+ * @param rows the first rows below it
+ * @returns null where nobody is in it, or nothing about them
+ *
+ * @example
+ * recognise({ heading: ['Name', 'Last access'], … }, [['Ines', 'never']]) // { kind: 'participants', … }
+ */
+export function recognise({ heading, points }: TableHead, rows: readonly (readonly string[])[]): Recognised | null {
+  const columns = heading.map((_, index) => rows.map((row) => row[index] ?? ''));
+  const roles = rolesOf(heading, columns);
+  const has = (...wanted: ColumnRole[]) => wanted.some((role) => roles.includes(role));
+  if (!PERSON.some((role) => roles.includes(role))) return null;
+  const leftOut: Recognised['leftOut'] = [];
+  const items: (ItemColumn & { holds: 'scores' | 'done' | 'empty' })[] = [];
+  heading.forEach((name, index) => {
+    if (SUMS.test(foldWord(name))) {
+      roles[index] = null;
+      leftOut.push({ index, why: 'total' });
+    } else if (roles[index] === null) {
+      const holds = name === '' ? null : itemCells(columns[index]);
+      const named = readItemHeading(name);
+      if (holds !== null) items.push({ index, title: named.title, points: points?.[index] ?? named.points, holds });
+      else
+        leftOut.push({ index, why: columns[index].every((cell) => cell.trim() === '') ? 'empty' : 'not understood' });
+    }
+  });
+  const [scores, done] = (['scores', 'done'] as const).map(
+    (what) => items.filter(({ holds }) => holds === what).length,
+  );
+  const weights: [ForeignKind, number][] = [
+    ['access-log', has('time') && has('action') ? 10 : has('time') && has('item') ? 4 : 0],
+    ['presence', has('duration', 'entered') ? 8 : 0],
+    ['gradebook', scores > 0 ? 5 + Math.min(3, scores) - (has('last_access') ? 3 : 0) : 0],
+    ['completion', done > 0 ? 5 + Math.min(3, done) - (has('last_access') ? 3 : 0) : 0],
+    [
+      'participants',
+      has('last_access') ? 7 : has('progress', 'minutes', 'status') ? 3 : has('group', 'course') ? 1 : 0,
+    ],
+  ];
+  const [kind, ...others] = weights
+    .filter(([, weight]) => weight > 0)
+    .sort((a, b) => b[1] - a[1])
+    .map(([name]) => name);
+  if (kind === undefined) return null;
+  const isWide = kind === 'gradebook' || kind === 'completion';
+  return {
+    kind,
+    others,
+    roles,
+    items: isWide ? items.map(({ index, title, points: of }) => ({ index, title, points: of })) : [],
+    leftOut: isWide
+      ? leftOut
+      : [...leftOut, ...items.map(({ index }) => ({ index, why: 'not understood' as const }))].sort(
+          (a, b) => a.index - b.index,
+        ),
+  };
+}

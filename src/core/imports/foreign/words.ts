@@ -1,0 +1,76 @@
+/**
+ * Words that other systems write into cells, in the languages of programmes: English, German, French, Spanish, Italian, Dutch,
+ * Portuguese, Polish, Irish and Welsh as far as they are used there. One table each, to be added to; all folded as `foldWord`
+ * does.
+ */
+import { foldText } from '../../people/fold';
+
+/** A word without case, marks over letters, full stops and outer spaces. */
+export function foldWord(text: string): string {
+  return foldText(text).replaceAll('.', '').replace(/\s+/g, ' ').trim();
+}
+
+const SECOND = 1000;
+const MINUTE = 60 * SECOND;
+const HOUR = 60 * MINUTE;
+const DAY = 24 * HOUR;
+
+/** Ms of a unit of time. Months and years are those that a system rounds to. */
+export const UNITS: ReadonlyMap<string, number> = new Map(
+  (
+    [
+      [
+        SECOND,
+        's sec secs second seconds sek sekunde sekunden seconde secondes segundo segundos secondo secondi seconden',
+      ],
+      [MINUTE, 'm min mins minute minutes minuten minuto minutos minuti minut minuty minuta'],
+      [
+        HOUR,
+        'h hr hrs hour hours std stunde stunden heure heures hora horas ora ore uur uren godz godzina godziny godzin',
+      ],
+      [DAY, 'd day days tag tage tagen jour jours dia dias giorno giorni dag dagen dzien dni'],
+      [
+        7 * DAY,
+        'w wk week weeks woche wochen semaine semaines semana semanas settimana settimane weken tydzien tygodnie',
+      ],
+      [30 * DAY, 'month months monat monate monaten mois mes meses mese mesi maand maanden miesiac miesiace'],
+      [365 * DAY, 'y yr year years jahr jahre jahren an ans annee annees ano anos anno anni jaar jaren rok lata'],
+    ] as const
+  ).flatMap(([ms, words]) => words.split(' ').map((word) => [word, ms] as const)),
+);
+
+const words = (text: string): ReadonlySet<string> => new Set(text.split('|'));
+
+/** What stands where somebody was never there. */
+export const NEVER = words('never|nie|niemals|jamais|nunca|mai|nooit|nigdy|riamh|byth|not yet|noch nie|none');
+
+/** Done, or there. */
+export const DONE = words(
+  '✓|✔|☑|x|yes|y|true|done|complete|completed|passed|ja|erledigt|abgeschlossen|fertig|bestanden|oui|fait|termine|acheve|valide|si|hecho|completado|terminado|fatto|completato|voltooid|klaar|sim|feito|concluido|tak|ukonczone',
+);
+
+/** Not done. */
+export const NOT_DONE = words(
+  '✗|✘|☐|no|n|false|incomplete|not done|not completed|not started|failed|nein|offen|nicht erledigt|nicht abgeschlossen|non|pas fait|non termine|incompleto|no completado|pendiente|non completato|nee|niet voltooid|nao|nie ukonczone',
+);
+
+/** Handed in by nobody, and counted so. */
+export const MISSING = words(
+  'missing|fehlt|fehlend|nicht abgegeben|manquant|non rendu|falta|no entregado|mancante|ontbreekt|brak',
+);
+
+/** Need not be done. */
+export const EXCUSED = words(
+  'excused|exempt|entschuldigt|befreit|excuse|dispense|exento|justificado|esonerato|giustificato|vrijgesteld|zwolniony',
+);
+
+/** Nothing stands there. */
+export const NOTHING = words('|-|–|—|−|n/a|na|null|none|.|..|...|…|k a|leer');
+
+/** A column or a row of totals or means, which are not brought in: it says so with one of these at its beginning or end. */
+export const SUMS =
+  /^(total|sum|average|mean|median|overall|grand total|course total|gesamt|summe|durchschnitt|mittelwert|schnitt|moyenne|somme|promedio|media|suma|totale|totaal|gemiddelde|srednia|razem)\b|\b(total|average|mean|gesamt|insgesamt|summe|durchschnitt|total du cours|total del curso|totale del corso|totaal)$/;
+
+/** A row under the heading that gives what each column is out of. */
+export const POINTS =
+  /^(points|max|maximum|max points|maximum points|points possible|out of|possible|punkte|max punkte|maximale punkte|hochstpunktzahl|bareme|maximum possible|note maximale|puntos|puntuacion maxima|punteggio massimo|punti|punten|maksimum|punkty)\b/;
