@@ -152,11 +152,11 @@ export function segmentInScope(
   part: 'course' | 'group' | 'organisation',
   column: string,
 ): Where {
-  const own = { course: viewer.courses, group: viewer.groups, organisation: viewer.organisations }[part];
+  const theirIds = { course: viewer.courses, group: viewer.groups, organisation: viewer.organisations }[part];
   return (builder) => {
     if (viewer.all) return;
     builder.where((any) => {
-      any.whereIn(column, own);
+      any.whereIn(column, theirIds);
       any.orWhereExists(
         db('enrolment as part')
           .modify((query) => {

@@ -39,10 +39,10 @@ function compareReadings(
   const fresh = readGroup(raw, { ...group, fromDay }, toDay, zone);
   const kept = new Map(stored.map((reading) => [`${reading.enrolmentId}/${reading.day}`, reading]));
   const differences = fresh.flatMap(({ enrolmentId, day, score, band }) => {
-    const own = kept.get(`${enrolmentId}/${day}`);
-    if (own && own.score === score && own.band === band) return [];
+    const keptReading = kept.get(`${enrolmentId}/${day}`);
+    if (keptReading && keptReading.score === score && keptReading.band === band) return [];
     return [
-      `drift of enrolment ${enrolmentId} on ${dateOfDay(day)}: ${own?.score ?? 'none'} stored, ${score} recomputed`,
+      `drift of enrolment ${enrolmentId} on ${dateOfDay(day)}: ${keptReading?.score ?? 'none'} stored, ${score} recomputed`,
     ];
   });
   if (stored.length !== fresh.length)

@@ -20,14 +20,14 @@ export function paintDots(
   const color = (band: Dot['band']) => style.getPropertyValue(`--band-${band ?? 'none'}`).trim();
   // One path for each band: thousands of dots are then a handful of calls.
   for (const band of [0, 1, 2, null] as const) {
-    const own = dots.filter((dot) => dot.band === band);
-    if (own.length === 0) continue;
+    const inBand = dots.filter((dot) => dot.band === band);
+    if (inBand.length === 0) continue;
     const ink = color(band);
     context.strokeStyle = ink;
     context.fillStyle = ink;
     context.globalAlpha = 0.22;
     context.beginPath();
-    for (const { x, y, xBefore, score } of own) {
+    for (const { x, y, xBefore, score } of inBand) {
       if (xBefore === null || score === null || Math.abs(xBefore - x) < (MOVED / 100) * width) continue;
       context.moveTo(xBefore, y);
       context.lineTo(x, y);
@@ -36,7 +36,7 @@ export function paintDots(
     context.globalAlpha = 1;
     context.setLineDash(band === null ? [2, 1.5] : []);
     context.beginPath();
-    for (const { x, y } of own) {
+    for (const { x, y } of inBand) {
       context.moveTo(x + radius, y);
       context.arc(x, y, radius, 0, 2 * Math.PI);
     }

@@ -27,10 +27,12 @@ function summary({ minutes, active, firstDay, due, gaps, sessions }: WakeData, s
 
 /** "attended 3 of 5 sessions, 1 excused" */
 function saySessions(sessions: WakeData['sessions']): string {
-  const of = (outcome: string) => sessions.filter((one) => one[1] === outcome).length;
-  const counted = of('attended') + of('missed');
-  const excused = of('excused') > 0 ? `${of('excused')} excused` : '';
-  return [counted > 0 ? `attended ${of('attended')} of ${counted} sessions` : '', excused].filter(Boolean).join(', ');
+  const countOf = (outcome: string) => sessions.filter((one) => one[1] === outcome).length;
+  const counted = countOf('attended') + countOf('missed');
+  const excused = countOf('excused') > 0 ? `${countOf('excused')} excused` : '';
+  return [counted > 0 ? `attended ${countOf('attended')} of ${counted} sessions` : '', excused]
+    .filter(Boolean)
+    .join(', ');
 }
 
 interface Props {

@@ -27,7 +27,7 @@ export async function TopBar({ frame, present = false }: Props) {
     logsTo === null
       ? 'No logs yet'
       : `Logs to ${dayOf(logsTo, zone) === dayOf(now, zone) ? sayTime(logsTo, zone) : sayInstant(logsTo, zone, now)}`;
-  const own = viewer.all
+  const caseload = viewer.all
     ? 'everyone'
     : viewer.standInKey === null
       ? `${viewer.name.split(' ')[0]}’s learners`
@@ -35,7 +35,7 @@ export async function TopBar({ frame, present = false }: Props) {
   return (
     <>
       <div className={classes.bar}>
-        <SegmentMenu own={own} current={segmentKey} label={segmentLabel} />
+        <SegmentMenu own={caseload} current={segmentKey} label={segmentLabel} />
         <AsOfMenu
           says={sayInstant(view.now, zone, now)}
           asOf={asOf}

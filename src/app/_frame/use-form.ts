@@ -37,9 +37,9 @@ export function useForm<F extends object, T>({ values: given, keep }: Options<F,
         then(result.value);
         return;
       }
-      const own = result.errors.filter(({ field }) => Object.hasOwn(values, field));
-      setErrors(Object.fromEntries(own.map(({ field, message }) => [field, message])) as typeof errors);
-      setTrouble(own.length < Math.max(1, result.errors.length) ? result.says : null);
+      const ofFields = result.errors.filter(({ field }) => Object.hasOwn(values, field));
+      setErrors(Object.fromEntries(ofFields.map(({ field, message }) => [field, message])) as typeof errors);
+      setTrouble(ofFields.length < Math.max(1, result.errors.length) ? result.says : null);
     });
   };
   /** What a text field of that name takes. */

@@ -40,9 +40,9 @@ export function useEndless<T>(
   const latest = useRef(page);
   latest.current = page;
   // Each list that is opened begins with its own page, whatever was seen of it before.
-  const own = useId();
+  const listId = useId();
   const { data, hasNextPage, isFetching, isError, isRefetchError, fetchNextPage, refetch } = useInfiniteQuery({
-    queryKey: [own, path, params],
+    queryKey: [listId, path, params],
     queryFn: ({ pageParam, signal }) =>
       pageParam === null ? latest.current : fetchRows<T>(linkTo(path, { ...params, cursor: pageParam }), signal),
     initialPageParam: null as string | null,

@@ -82,7 +82,7 @@ const STOPPED_FOR = 5 * MINUTE;
 /** Items of the hour, those first at which most stop or to which most return. */
 export function itemsNow(events: readonly LiveEvent[], now: number): ItemNow[] {
   const items = new Map<string, ItemNow & { seen: Set<string>; back: Set<string> }>();
-  const of = (event: LiveEvent) => {
+  const personOf = (event: LiveEvent) => {
     const key = `${event.course}/${event.item_id}`;
     let row = items.get(key);
     if (!row) {
@@ -102,8 +102,8 @@ export function itemsNow(events: readonly LiveEvent[], now: number): ItemNow[] {
   };
   const trail = new Map<string, LiveEvent[]>();
   for (const event of events) {
-    const own = trail.get(event.who);
-    if (own) own.push(event);
+    const theirTrail = trail.get(event.who);
+    if (theirTrail) theirTrail.push(event);
     else trail.set(event.who, [event]);
   }
   for (const [who, own] of trail) {
@@ -113,14 +113,14 @@ export function itemsNow(events: readonly LiveEvent[], now: number): ItemNow[] {
       const event = own[i];
       if (event.item_id === null) continue;
       const key = `${event.course}/${event.item_id}`;
-      const row = of(event);
+      const row = personOf(event);
       row.seen.add(who);
       if (key !== before && been.has(key)) row.back.add(who);
       been.add(key);
       before = key;
     }
     const [last] = own;
-    if (last.item_id !== null && now - last.at >= STOPPED_FOR) of(last).stopped += 1;
+    if (last.item_id !== null && now - last.at >= STOPPED_FOR) personOf(last).stopped += 1;
   }
   return [...items.values()]
     .map(({ seen, back, ...row }) => ({ ...row, learners: seen.size, returned: back.size }))

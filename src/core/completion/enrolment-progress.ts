@@ -26,17 +26,17 @@ export interface ItemStatus {
 /** Where a learner stands with every item of a course, in outline order. */
 export function itemStatuses(course: Course, facts: LearnerFacts, now: number): ItemStatus[] {
   return course.items.map((item): ItemStatus => {
-    const own = facts.items.get(item.id) ?? NOTHING_KNOWN;
-    const state = stateOfItem(item, own);
+    const itemFacts = facts.items.get(item.id) ?? NOTHING_KNOWN;
+    const state = stateOfItem(item, itemFacts);
     const dueAt = dueOf(item, facts.extensions);
     const isExempt = state.state === 'exempt';
     const dueState =
       dueAt !== null && isWork(item.kind, item.points)
-        ? dueStateOf({ attempts: own.attempts, dueAt, isExempt, now })
+        ? dueStateOf({ attempts: itemFacts.attempts, dueAt, isExempt, now })
         : null;
     return {
       item,
-      facts: own,
+      facts: itemFacts,
       state,
       dueAt,
       dueState,
@@ -108,16 +108,16 @@ function storedWork(course: Course, facts: LearnerFacts): StoredWork {
   const kept: StoredWork = [];
   for (const item of course.items) {
     if (!isDriftWork(item)) continue;
-    const own = facts.items.get(item.id);
+    const itemFacts = facts.items.get(item.id);
     const extension = facts.extensions.get(item.id);
-    const attempts = (own?.attempts ?? [])
+    const attempts = (itemFacts?.attempts ?? [])
       .filter(({ dismissed_at }) => dismissed_at === null)
       .map((one): StoredWork[number][4][number] => {
         const points = one.points ?? item.points ?? 0;
         const share = one.score === null || points <= 0 ? null : one.score / points;
         return [one.submitted_at, one.graded_at ?? (share === null ? null : one.submitted_at), share, points];
       });
-    const excused = own?.override?.state === 'exempt' ? own.override.at : (own?.excusedAt ?? null);
+    const excused = itemFacts?.override?.state === 'exempt' ? itemFacts.override.at : (itemFacts?.excusedAt ?? null);
     if (attempts.length > 0 || extension || excused !== null)
       kept.push([item.id, extension?.dueAt ?? null, extension?.at ?? null, excused, attempts]);
   }
@@ -151,15 +151,15 @@ export function noteEvidence(
   note: (kind: EvidenceKind, at: number) => void,
 ): void {
   for (const item of course.items) {
-    const own = items.get(item.id);
-    if (!own) continue;
-    for (const { submitted_at, graded_at, score } of own.attempts) {
+    const itemFacts = items.get(item.id);
+    if (!itemFacts) continue;
+    for (const { submitted_at, graded_at, score } of itemFacts.attempts) {
       if (submitted_at !== null) note('hand_ins', submitted_at);
       const at = score === null ? null : (graded_at ?? submitted_at);
       if (at !== null) note('grades', at);
     }
-    for (const [at] of own.progress ?? []) note('watched', at);
-    if (own.override?.state === 'done') note('by_hand', own.override.at);
+    for (const [at] of itemFacts.progress ?? []) note('watched', at);
+    if (itemFacts.override?.state === 'done') note('by_hand', itemFacts.override.at);
   }
 }
 

@@ -157,9 +157,9 @@ function meetsScore(least: number, { points, policy }: RuledItem, attempts: read
     policy === 'best'
       ? attempts
           .flatMap((one) => {
-            const of = one.points ?? points;
+            const outOf = one.points ?? points;
             const isEnough =
-              one.dismissed_at === null && one.score !== null && of && (100 * one.score) / of >= least - 1e-9;
+              one.dismissed_at === null && one.score !== null && outOf && (100 * one.score) / outOf >= least - 1e-9;
             return isEnough ? [one.graded_at ?? one.submitted_at ?? 0] : [];
           })
           .sort((a, b) => a - b)[0]

@@ -75,11 +75,11 @@ const REASONS_TOLD = 4;
 
 /** A follow-up's drift over the courses that its reader sees of the learner. */
 export function snapshotFor({ courses, edges }: StoredSnapshot, seen: readonly number[]): Snapshot {
-  const own = courses.filter(({ courseId }) => seen.includes(courseId));
-  const { score, band } = combine(own, edges);
+  const coursesSeen = courses.filter(({ courseId }) => seen.includes(courseId));
+  const { score, band } = combine(coursesSeen, edges);
   return {
     drift: score,
     band: bandWord(band),
-    says: [...new Set(own.flatMap(({ says }) => says))].slice(0, REASONS_TOLD),
+    says: [...new Set(coursesSeen.flatMap(({ says }) => says))].slice(0, REASONS_TOLD),
   };
 }

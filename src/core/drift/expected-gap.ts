@@ -22,8 +22,8 @@ export function ownGaps(activeDays: readonly number[], skipped: readonly DayRang
 
 /** The group's gap: the median of its learners' 75th percentiles; null when none has a gap yet. */
 export function groupGap(gapsByLearner: readonly (readonly number[])[]): number | null {
-  const own = gapsByLearner.map((gaps) => quantile(gaps, 0.75)).filter((gap) => gap !== null);
-  return quantile(own, 0.5);
+  const usualGaps = gapsByLearner.map((gaps) => quantile(gaps, 0.75)).filter((gap) => gap !== null);
+  return quantile(usualGaps, 0.5);
 }
 
 /**
@@ -31,10 +31,10 @@ export function groupGap(gapsByLearner: readonly (readonly number[])[]): number 
  * group's while little is known of the learner.
  */
 export function expectedGap(gaps: readonly number[], group: number | null): number {
-  const own = quantile(gaps, 0.75) ?? 0;
+  const usualGap = quantile(gaps, 0.75) ?? 0;
   const pulled =
     group === null && gaps.length > 0
-      ? own
-      : (gaps.length * own + GROUP_WEIGHT * (group ?? UNKNOWN_GAP)) / (gaps.length + GROUP_WEIGHT);
+      ? usualGap
+      : (gaps.length * usualGap + GROUP_WEIGHT * (group ?? UNKNOWN_GAP)) / (gaps.length + GROUP_WEIGHT);
   return Math.min(LONGEST, Math.max(SHORTEST, pulled));
 }

@@ -78,10 +78,10 @@ export function besideGroup(of: Participation): Factor<Medians> {
     assess(facts, medians) {
       const median = medians[timeInCourse(facts, stretch)];
       if (median === null || median < enoughOfGroup) return null;
-      const own = recentEvents(facts, of);
+      const theirCount = recentEvents(facts, of);
       return {
-        value: ramp(1 - own / median, 0, 0.8),
-        says: { name, own, of: stretch, usual: Math.round(median) },
+        value: ramp(1 - theirCount / median, 0, 0.8),
+        says: { name, own: theirCount, of: stretch, usual: Math.round(median) },
       };
     },
   };

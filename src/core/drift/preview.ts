@@ -47,9 +47,9 @@ export function whyMoved(before: WatchPosition, after: WatchPosition, courses: r
   const points = courses
     .flatMap((own) => {
       const factors = new Set([...own.before, ...own.after].map(({ factor }) => factor));
-      const of = (reasons: ReasonsBeside['before'], name: string) =>
+      const pointsOf = (reasons: ReasonsBeside['before'], name: string) =>
         reasons.find(({ factor }) => factor === name)?.points ?? 0;
-      return [...factors].map((name) => ({ name, was: of(own.before, name), is: of(own.after, name) }));
+      return [...factors].map((name) => ({ name, was: pointsOf(own.before, name), is: pointsOf(own.after, name) }));
     })
     .filter(({ was, is }) => Math.round(was) !== Math.round(is))
     .sort((a, b) => Math.abs(b.is - b.was) - Math.abs(a.is - a.was))

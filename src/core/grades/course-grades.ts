@@ -25,16 +25,17 @@ export interface ItemGrade {
 export function itemGrades(course: Course, facts: GradeFacts, now: number): ItemGrade[] {
   const grades: ItemGrade[] = [];
   for (const item of course.items) {
-    const own = facts.items.get(item.id) ?? NOTHING_KNOWN;
-    const counting = countingAttempt(own.attempts, item.points, item.policy);
+    const itemFacts = facts.items.get(item.id) ?? NOTHING_KNOWN;
+    const counting = countingAttempt(itemFacts.attempts, item.points, item.policy);
     const isWorkItem = isWork(item.kind, item.points);
     if (counting === null && !isWorkItem) continue;
     const dueAt = dueOf(item, facts.extensions);
-    const isExempt = own.override?.state !== 'done' && (own.override?.state === 'exempt' || own.excusedAt !== null);
+    const isExempt =
+      itemFacts.override?.state !== 'done' && (itemFacts.override?.state === 'exempt' || itemFacts.excusedAt !== null);
     const dueState =
-      dueAt === null || !isWorkItem ? null : dueStateOf({ attempts: own.attempts, dueAt, isExempt, now });
+      dueAt === null || !isWorkItem ? null : dueStateOf({ attempts: itemFacts.attempts, dueAt, isExempt, now });
     const isPastDue = dueState !== null && isOverdue(dueState, dueAt!, now);
-    grades.push({ item, attempts: own.attempts, counting, dueAt, isExempt, dueState, isOverdue: isPastDue });
+    grades.push({ item, attempts: itemFacts.attempts, counting, dueAt, isExempt, dueState, isOverdue: isPastDue });
   }
   return grades;
 }
@@ -93,9 +94,9 @@ export function categoryMean(grades: readonly ItemGrade[], category: string): { 
   let [earned, points, graded] = [0, 0, 0];
   for (const { item, counting, isExempt } of grades) {
     if (item.category !== category || counting === null || isExempt) continue;
-    const of = item.points ?? counting.points;
-    earned += counting.share * of;
-    points += of;
+    const outOf = item.points ?? counting.points;
+    earned += counting.share * outOf;
+    points += outOf;
     graded += 1;
   }
   return { mean: points === 0 ? null : (100 * earned) / points, graded };

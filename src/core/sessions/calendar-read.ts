@@ -160,30 +160,30 @@ function instancesOf(
   ].filter((wall) => !left.has(wall));
   reading.left.instances -= walls.length;
   if (reading.left.instances < 0) throw new NotACalendar(`It holds more than ${MOST_IN_ALL} sessions.`);
-  const own = new Map(moved.map((one) => [instanceName(recurrenceOf(one, clock, reading)), one]));
+  const movedByName = new Map(moved.map((one) => [instanceName(recurrenceOf(one, clock, reading)), one]));
   const words = wordsOf(master, reading);
   const length = lengthOf(master, clock.toInstant(first), reading);
   const rows = [...new Set(walls)]
     .sort((a, b) => a - b)
     .map((wall): CalendarRow => {
       const name = instanceName(wall);
-      const other = own.get(name);
-      own.delete(name);
+      const other = movedByName.get(name);
+      movedByName.delete(name);
       const session_id = `${id}/${name}`;
       if (other) return rowAt(other, session_id, reading);
       const at = clock.toInstant(wall);
       return { ...words, session_id, starts_at: iso(at), ends_at: iso(at + length) };
     });
   // One that was moved and that the rule does not have stands for itself.
-  return [...rows, ...[...own].map(([name, other]) => rowAt(other, `${id}/${name}`, reading))];
+  return [...rows, ...[...movedByName].map(([name, other]) => rowAt(other, `${id}/${name}`, reading))];
 }
 
 /** Which instance one that was moved stands for, on its event's clock: it may be said in another zone. */
 function recurrenceOf(event: ICAL.Component, clock: Clock | null, reading: Reading): number {
   const property = event.getFirstProperty('recurrence-id')!;
   const time = property.getFirstValue() as ICAL.Time;
-  const own = clockFor(property, time, reading);
-  return (clock ?? own).toWall(own.toInstant(wallOf(time)));
+  const propertyClock = clockFor(property, time, reading);
+  return (clock ?? propertyClock).toWall(propertyClock.toInstant(wallOf(time)));
 }
 
 /** An id as it is kept: one that we made ourselves is ours again. */

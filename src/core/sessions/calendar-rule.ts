@@ -58,8 +58,8 @@ export function expandRule(
   const ends = rule.until;
   const last = !ends ? until : Math.min(until, ends.isDate ? wallOf(ends) + 86_399_000 : endOf(ends, toWall));
   const options = RRule.parseString(text);
-  const own = new RRule({ ...options, dtstart: new Date(begins), until: new Date(last) });
-  return own.all((_, count) => count < most).map((date) => date.getTime());
+  const bounded = new RRule({ ...options, dtstart: new Date(begins), until: new Date(last) });
+  return bounded.all((_, count) => count < most).map((date) => date.getTime());
 }
 
 function endOf(ends: ICAL.Time, toWall: (at: number) => number): number {

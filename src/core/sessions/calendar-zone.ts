@@ -62,9 +62,9 @@ export function openClocks(root: ICAL.Component, zone: string, around: number): 
   return (tzid) => {
     let clock = known.get(tzid);
     if (!clock) {
-      const own = tzid === null ? undefined : described.get(tzid);
+      const describedZone = tzid === null ? undefined : described.get(tzid);
       if (tzid !== null && isTimeZone(tzid)) clock = clockOf(tzid);
-      else clock = own ? describedClock(own, around) : clockOf(zone);
+      else clock = describedZone ? describedClock(describedZone, around) : clockOf(zone);
       known.set(tzid, clock);
     }
     return clock;

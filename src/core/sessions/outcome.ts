@@ -69,7 +69,7 @@ function suggestedBy(facts: OutcomeFacts, rule: SessionRule): string | null {
   const { presence, hasPresence, hasUnnamed, startsAt, endsAt } = facts;
   if (!hasPresence || (presence === null && hasUnnamed)) return null;
   const length = Math.max(1, endsAt - startsAt);
-  const own = presence && {
+  const stay = presence && {
     ...presence,
     share: presence.ms / length,
     reconnects: 0,
@@ -77,7 +77,7 @@ function suggestedBy(facts: OutcomeFacts, rule: SessionRule): string | null {
     intervals: [],
     isOpen: false,
   };
-  return suggestMark(own, { start: startsAt, end: endsAt }, 'UTC', rule).mark;
+  return suggestMark(stay, { start: startsAt, end: endsAt }, 'UTC', rule).mark;
 }
 
 /** Were they there? Null where that is not known, or does not count. */

@@ -108,10 +108,10 @@ export function clashes<T extends Timed>(sessions: readonly T[]): Map<number, { 
         open.splice(at, 1);
         continue;
       }
-      const of = clashOf(before, session);
-      if (of === null) continue;
-      if (!found.has(before.id)) found.set(before.id, { other: session, of });
-      if (!found.has(session.id)) found.set(session.id, { other: before, of });
+      const clash = clashOf(before, session);
+      if (clash === null) continue;
+      if (!found.has(before.id)) found.set(before.id, { other: session, of: clash });
+      if (!found.has(session.id)) found.set(session.id, { other: before, of: clash });
     }
     open.push(session);
   }

@@ -106,9 +106,9 @@ export function seeGroup(
 export function mergeWeeks(groups: readonly (readonly SeenWeek[])[]): SeenWeek[] {
   const weeks = new Map<number, SeenWeek>();
   for (const { day, week, seen } of groups.flat()) {
-    const own = weeks.get(day) ?? { day, week, seen: [] };
-    own.seen.push(...seen);
-    weeks.set(day, own);
+    const ofDay = weeks.get(day) ?? { day, week, seen: [] };
+    ofDay.seen.push(...seen);
+    weeks.set(day, ofDay);
   }
   return [...weeks.values()].sort((a, b) => a.day - b.day);
 }
@@ -121,12 +121,12 @@ export type Rule = (seen: Seen) => number | null;
 
 /** Drift by the weights of a setting, whoever it is. */
 export function byDrift({ weights }: Pick<DriftSetting, 'weights'>): Rule {
-  const own = FACTORS.map(({ name }) => weights[name]);
+  const byFactor = FACTORS.map(({ name }) => weights[name]);
   return ({ values, byAnybody, elapsed, without }) =>
     without === null
       ? driftFrom(
           values,
-          own.map((weight) => weightAt(weight, elapsed)),
+          byFactor.map((weight) => weightAt(weight, elapsed)),
           byAnybody,
         )
       : null;

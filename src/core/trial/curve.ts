@@ -49,19 +49,19 @@ export async function recallCurve(cohorts: readonly Cohort[], rules: readonly Ru
   const learners = cohorts.reduce((sum, cohort) => sum + cohort.learners.length, 0);
   const draws = drawLearners(learners, DRAWS);
   const recallOf = (rank: (cohort: Cohort) => readonly RankedWeek[], count: number) => {
-    const own = replay(cohorts, rank, () => count);
-    return openOutcome(own.learners, own.listings);
+    const result = replay(cohorts, rank, () => count);
+    return openOutcome(result.learners, result.listings);
   };
   const line = async (rule: Rule) => {
     const rank = rankedBy(cohorts, rule);
     const reached: Estimate[] = [];
     for (const count of people) {
       await step();
-      const of = recallOf(rank, count);
+      const recallAtCount = recallOf(rank, count);
       reached.push(
         estimateOf(
-          of().recall,
-          draws.map((counts) => of(counts).recall),
+          recallAtCount().recall,
+          draws.map((counts) => recallAtCount(counts).recall),
         ),
       );
     }

@@ -106,7 +106,7 @@ function rowsOf(cohorts: readonly FitCohort[], factors: number): Row[] {
 const above = (elapsed: number, from: number) => Math.max(0, elapsed - from);
 
 function columnsOf(rows: readonly Row[], held: readonly ((row: Row) => number)[]): Rows {
-  const column = (of: (row: Row) => number) => Float64Array.from(rows, of);
+  const column = (figureOf: (row: Row) => number) => Float64Array.from(rows, figureOf);
   return {
     y: Float64Array.from(rows, ({ leaves }) => Number(leaves)),
     held: held.map(column),

@@ -45,9 +45,9 @@ export function replay(
 export function loadOf(cohorts: readonly Cohort[], perWeek: readonly number[]): number[][] {
   let at = 0;
   return cohorts.map(({ weeks }) => {
-    const own = perWeek.slice(at, at + weeks.length);
+    const share = perWeek.slice(at, at + weeks.length);
     at += weeks.length;
-    return slotsEach(weeks.length, mean(own) ?? 0);
+    return slotsEach(weeks.length, mean(share) ?? 0);
   });
 }
 

@@ -51,23 +51,23 @@ function placeAt(
   const size = columns.length;
   const slope = new Float64Array(size);
   const curve = columns.map(() => new Float64Array(size));
-  const own = new Float64Array(size);
+  const step = new Float64Array(size);
   let loss = 0;
   for (let row = 0; row < y.length; row += 1) {
     let sum = 0;
     for (let index = 0; index < size; index += 1) {
-      own[index] = columns[index][row];
-      sum += weights[index] * own[index];
+      step[index] = columns[index][row];
+      sum += weights[index] * step[index];
     }
     loss += logOnePlusExp(sum) - y[row] * sum;
     const p = 1 / (1 + Math.exp(-sum));
     const [off, spread] = [p - y[row], p * (1 - p)];
     for (let index = 0; index < size; index += 1) {
-      const x = own[index];
+      const x = step[index];
       if (x === 0) continue;
       slope[index] += off * x;
       const line = curve[index];
-      for (let other = 0; other <= index; other += 1) line[other] += spread * x * own[other];
+      for (let other = 0; other <= index; other += 1) line[other] += spread * x * step[other];
     }
   }
   for (let index = 0; index < size; index += 1)

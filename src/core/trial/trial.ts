@@ -106,12 +106,12 @@ function scoresByWeek(cohorts: readonly Cohort[]): [week: number, scored: Scored
   let before = 0;
   for (const { learners, weeks } of cohorts) {
     for (const { day, week, seen } of weeks) {
-      const own = byWeek.get(week) ?? [];
+      const ofWeek = byWeek.get(week) ?? [];
       for (const one of seen) {
         const leaves = leavesAbout(learners[one.place], day);
-        if (leaves !== null) own.push({ learner: before + one.place, seen: one, leaves });
+        if (leaves !== null) ofWeek.push({ learner: before + one.place, seen: one, leaves });
       }
-      byWeek.set(week, own);
+      byWeek.set(week, ofWeek);
     }
     before += learners.length;
   }
@@ -186,12 +186,12 @@ export async function runTrials(
   const trials: Trial[] = [];
   for (const [index, rule] of rules.entries()) {
     await step();
-    const own = replay(
+    const result = replay(
       cohorts,
       ({ weeks }) => rankBy(weeks, rule),
       (cohort, week) => people ?? load[cohort][week],
     );
-    const outcomeIn = openOutcome(learners, own.listings);
+    const outcomeIn = openOutcome(learners, result.listings);
     const [outcome, again] = [outcomeIn(), draws.map((counts) => outcomeIn(counts))];
     await step();
     trials.push({
@@ -200,9 +200,9 @@ export async function runTrials(
       neverCame,
       figures: isEnough
         ? {
-            rule: figuresOf(outcome, again, own.perWeek),
+            rule: figuresOf(outcome, again, result.perWeek),
             quiet: figuresOf(beside, againBeside, quiet.perWeek),
-            chance: byChance(cohorts, own),
+            chance: byChance(cohorts, result),
             ratio: estimateOf(
               over(outcome, beside),
               again.map((one, draw) => over(one, againBeside[draw])),
@@ -217,10 +217,10 @@ export async function runTrials(
       })),
       missed: placesWhere(
         learners,
-        (learner, place) => isLeaver(learner) && reachedOn(learner, own.listings[place]) === null,
+        (learner, place) => isLeaver(learner) && reachedOn(learner, result.listings[place]) === null,
       ),
-      forNothing: placesWhere(learners, ({ left }, place) => !left && own.listings[place].length > 0),
-      listings: own.listings,
+      forNothing: placesWhere(learners, ({ left }, place) => !left && result.listings[place].length > 0),
+      listings: result.listings,
     });
   }
   return trials;

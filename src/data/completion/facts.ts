@@ -99,7 +99,7 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, asOf, no
   const isKnown = (at: number) => asOf === undefined || at <= asOf.at;
   return (learnerId: number): LearnerFacts => {
     const items = new Map<number, Gathered>();
-    const of = (itemId: number): Gathered => {
+    const gatheredOf = (itemId: number): Gathered => {
       let own = items.get(itemId);
       if (!own) {
         const progress = measured.has(itemId) ? [] : null;
@@ -112,14 +112,14 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, asOf, no
     for (const row of dayRows.all(learnerId) as DayRow[]) {
       const [itemId, day, opens, events, ms, first, last, talked, submitted, otherLast] = row;
       if (!inCourse.has(itemId)) continue;
-      of(itemId).days.push({ day, opens, events, ms, first, last, talked, otherLast });
+      gatheredOf(itemId).days.push({ day, opens, events, ms, first, last, talked, otherLast });
       if (submitted !== null && !logged.has(itemId) && isKnown(submitted)) logged.set(itemId, submitted);
     }
     for (const [itemId, number, started, submitted, score, points, graded, feedback, dismissed] of attemptRows.all(
       learnerId,
     ) as AttemptRow[]) {
       if (!inCourse.has(itemId)) continue;
-      of(itemId).attempts.push({
+      gatheredOf(itemId).attempts.push({
         number,
         started_at: started,
         submitted_at: submitted,
@@ -132,7 +132,7 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, asOf, no
     }
     for (const { id, hasResults } of course.items) {
       const at = hasResults ? undefined : logged.get(id);
-      if (at !== undefined) of(id).attempts.push(loggedHandIn(at));
+      if (at !== undefined) gatheredOf(id).attempts.push(loggedHandIn(at));
     }
     const extensions = new Map<number, Extension>();
     for (const [itemId, dueAt, excused, reason, at, by] of (hasExtensions ? extensionRows.all(learnerId) : []) as [
@@ -145,7 +145,7 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, asOf, no
     ][]) {
       if (!inCourse.has(itemId) || !isKnown(at)) continue;
       extensions.set(itemId, { dueAt, isExcused: excused === 1, reason, at, by });
-      if (excused === 1) of(itemId).excusedAt = at;
+      if (excused === 1) gatheredOf(itemId).excusedAt = at;
     }
     for (const [itemId, state, at, reason, by] of (hasMarks ? markRows.all(learnerId) : []) as [
       number,
@@ -154,21 +154,21 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, asOf, no
       string,
       string | null,
     ][]) {
-      if (inCourse.has(itemId)) of(itemId).override = { state, at, reason, by };
+      if (inCourse.has(itemId)) gatheredOf(itemId).override = { state, at, reason, by };
     }
     for (const [itemId, at, share] of measured.size === 0
       ? []
       : (progressRows.all(learnerId) as [number, number, number][])) {
-      if (inCourse.has(itemId)) of(itemId).progress?.push([at, share]);
+      if (inCourse.has(itemId)) gatheredOf(itemId).progress?.push([at, share]);
     }
     if (hasSessions) {
       const asked = { learnerId, courseId: course.id, now };
       for (const [itemId, at] of attendedRows.all(asked) as [number, number][]) {
-        if (inCourse.has(itemId)) of(itemId).attendedAt = at;
+        if (inCourse.has(itemId)) gatheredOf(itemId).attendedAt = at;
       }
     }
     // What nobody has begun is measurable all the same, where others' share watched is known.
-    for (const itemId of measured) if (inCourse.has(itemId)) of(itemId);
+    for (const itemId of measured) if (inCourse.has(itemId)) gatheredOf(itemId);
     const known: ReadonlyMap<number, ItemFacts> =
       asOf === undefined
         ? items

@@ -129,8 +129,8 @@ export function openWorkFacts(raw: RawConnection, zone: string) {
       '[]',
       0,
     ];
-    const own = (JSON.parse(work) as StoredWork).map((dueItem) => learnerItem(dueItem, zone));
-    return layOutWork(dueItems, own, places, {
+    const theirItems = (JSON.parse(work) as StoredWork).map((dueItem) => learnerItem(dueItem, zone));
+    return layOutWork(dueItems, theirItems, places, {
       tracks: ownTracks(JSON.parse(tracks) as KeptTrack[], course.dates, enrolledDay),
       doneDays: JSON.parse(done) as number[],
       required,

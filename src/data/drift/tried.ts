@@ -30,16 +30,16 @@ function attemptsBetween(db: Db, from: number, until: number, staffId?: number):
     .groupBy('message.draft_id')
     .having(db.raw('count(*)'), '>', ANNOUNCED_TO)
     .select('message.draft_id');
-  const own = (query: Knex.QueryBuilder) => {
+  const ofPerson = (query: Knex.QueryBuilder) => {
     if (staffId !== undefined) query.where('staff_id', staffId);
   };
   const messages: Knex.QueryBuilder = db('message')
     .whereNotIn('state', ['failed', 'bounced'])
     .whereBetween('created_at', [from, until])
     .whereNotIn('draft_id', announcements)
-    .modify(own)
+    .modify(ofPerson)
     .select('learner_id', 'created_at as at');
-  return messages.unionAll([db('call').whereBetween('at', [from, until]).modify(own).select('learner_id', 'at')]);
+  return messages.unionAll([db('call').whereBetween('at', [from, until]).modify(ofPerson).select('learner_id', 'at')]);
 }
 
 /** Learners whom a member of staff tried to reach between two instants, both included. */

@@ -118,8 +118,8 @@ export async function gradeChanges(db: Db, view: View, search: ChangesSearch): P
   const { id, given, family } = personColumns(view.viewer);
   const way = await wayOf(db, view, search);
   const ofKind = (kind: Kind): Promise<GradeChangeRow[]> => {
-    const own = GIVEN[kind];
-    const by = `ifnull(${staffName(view.viewer)}, ${freeText(view.viewer, own.grader)})`;
+    const givenColumns = GIVEN[kind];
+    const by = `ifnull(${staffName(view.viewer)}, ${freeText(view.viewer, givenColumns.grader)})`;
     return found(db, view, kind, way, search)
       .join('learner', 'learner.id', 'enrolment.learner_id')
       .join('course', 'course.id', 'enrolment.course_id')
@@ -134,7 +134,7 @@ export async function gradeChanges(db: Db, view: View, search: ChangesSearch): P
       ])
       .limit(search.limit)
       .select(
-        db.raw(`${own.id} AS id`),
+        db.raw(`${givenColumns.id} AS id`),
         `${AT[kind]} as at`,
         db.raw(`${id} AS learner_id`),
         db.raw(`${given} AS given_name`),
@@ -144,12 +144,12 @@ export async function gradeChanges(db: Db, view: View, search: ChangesSearch): P
         'item.external_id as item_id',
         'item.title as item',
         'c.number',
-        db.raw(`${own.old} AS old`),
-        db.raw(`${own.score} AS score`),
-        db.raw(`${own.points} AS points`),
+        db.raw(`${givenColumns.old} AS old`),
+        db.raw(`${givenColumns.score} AS score`),
+        db.raw(`${givenColumns.points} AS points`),
         // Whoever gave a grade that was changed since is not known: the attempt names the last.
         db.raw(`${kind === 'attempt' ? `CASE WHEN f.id IS NULL THEN ${by} END` : by} AS "by"`),
-        db.raw(`${staffWords(view.viewer, 'c.staff_id', own.why)} AS why`),
+        db.raw(`${staffWords(view.viewer, 'c.staff_id', givenColumns.why)} AS why`),
       );
   };
   const [firsts, later] = await Promise.all([ofKind('attempt'), ofKind('grade_change')]);

@@ -33,7 +33,7 @@ export async function enrolmentsOf(
   status: 'active' | 'all' = 'all',
 ): Promise<EnrolmentRow[]> {
   const access = view.asOf === null ? 'learner_course' : 'learner_day';
-  const own = (what: string) =>
+  const column = (what: string) =>
     `(SELECT ${what} FROM ${access} lc WHERE lc.learner_id = enrolment.learner_id AND lc.course_id = enrolment.course_id${
       view.asOf === null ? '' : ` AND lc.day <= ${view.asOf}`
     })`;
@@ -57,8 +57,8 @@ export async function enrolmentsOf(
       'enrolment.enrolled_day',
       db.raw(`${endedThen(view)} AS ended_day`),
       db.raw(`${statusThen(view)} AS status`),
-      db.raw(`${own(view.asOf === null ? 'max(lc.last_at)' : 'max(lc.last)')} AS last_at`),
-      db.raw(`${own('ifnull(sum(lc.ms), 0)')} AS ms`),
+      db.raw(`${column(view.asOf === null ? 'max(lc.last_at)' : 'max(lc.last)')} AS last_at`),
+      db.raw(`${column('ifnull(sum(lc.ms), 0)')} AS ms`),
       'r.score',
       'r.band',
       'r.reasons',

@@ -85,7 +85,7 @@ function isPart({ viewer, segment }: DriftView): boolean {
 /** The learners that match. */
 function matching(db: Db, view: DriftView, filter: LearnerFilter) {
   const { status, where = [] } = filter;
-  const own = seenEnrolments(db, view, status).whereRaw('enrolment.learner_id = learner.id');
+  const theirEnrolments = seenEnrolments(db, view, status).whereRaw('enrolment.learner_id = learner.id');
   // Of a part one begins with its enrolments; of everyone with the learners themselves.
   const query: Knex.QueryBuilder = isPart(view)
     ? db.from(
@@ -93,7 +93,7 @@ function matching(db: Db, view: DriftView, filter: LearnerFilter) {
           seenEnrolments(db, view, status).distinct('enrolment.learner_id'),
         ]),
       )
-    : db('learner').whereExists(own.clone());
+    : db('learner').whereExists(theirEnrolments.clone());
   query.whereNull('learner.merged_into');
   if (filter.q) query.where(matchesText(view.viewer, filter.q));
   for (const condition of where) query.where(holds(db, view, condition, status));
@@ -106,7 +106,7 @@ function matching(db: Db, view: DriftView, filter: LearnerFilter) {
   if (filter.item) {
     const { item } = filter;
     // Of another course nothing is told by it, neither that they did nor that they did not.
-    query.whereExists(own.clone().where('enrolment.course_id', item.courseId));
+    query.whereExists(theirEnrolments.clone().where('enrolment.course_id', item.courseId));
     const opened = () =>
       db('item_day')
         .whereRaw('item_day.learner_id = learner.id')

@@ -135,8 +135,9 @@ async function touch(trx: Db, ids: readonly number[]): Promise<void> {
 async function staleAll(trx: Db, ids: readonly number[]): Promise<void> {
   const learners = JSON.stringify(ids);
   await staleProgressIn(trx, PROGRESS_OF_LEARNERS, { learners });
-  const of = 'SELECT id, @fromDay FROM enrolment WHERE learner_id IN (SELECT value FROM json_each(@learners))';
-  await noteStaleIn(trx, of, { fromDay: FROM_THE_BEGINNING, learners });
+  const enrolmentsSql =
+    'SELECT id, @fromDay FROM enrolment WHERE learner_id IN (SELECT value FROM json_each(@learners))';
+  await noteStaleIn(trx, enrolmentsSql, { fromDay: FROM_THE_BEGINNING, learners });
 }
 
 /** Merges `gone` into `kept`. Returns the merge's id. */
@@ -157,22 +158,22 @@ export async function mergeRecords(
   // What is left of the enrolments are those in courses that both records are in.
   const left = await trx('enrolment').where('learner_id', gone);
   const enrolments: MergeRecord['enrolments'] = [];
-  for (const own of left) {
-    const [other] = await trx('enrolment').where({ learner_id: kept, course_id: own.course_id });
-    for (const row of [own, other]) {
+  for (const leftRow of left) {
+    const [other] = await trx('enrolment').where({ learner_id: kept, course_id: leftRow.course_id });
+    for (const row of [leftRow, other]) {
       const { id, status, enrolled_day, ended_day, group_id } = row;
       enrolments.push({ id, status, enrolled_day, ended_day, group_id });
     }
-    const active = own.status === 'active' || other.status === 'active';
+    const active = leftRow.status === 'active' || other.status === 'active';
     await trx('enrolment')
       .where('id', other.id)
       .update({
         status: active ? 'active' : other.status,
         ended_day: active ? null : other.ended_day,
-        enrolled_day: Math.min(own.enrolled_day, other.enrolled_day),
-        group_id: other.group_id ?? own.group_id,
+        enrolled_day: Math.min(leftRow.enrolled_day, other.enrolled_day),
+        group_id: other.group_id ?? leftRow.group_id,
       });
-    await trx('enrolment').where('id', own.id).update({ status: 'merged' });
+    await trx('enrolment').where('id', leftRow.id).update({ status: 'merged' });
   }
   const [before] = await trx('learner')
     .where('id', kept)

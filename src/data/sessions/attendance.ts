@@ -144,9 +144,9 @@ export async function* marksInTime(
     })
     .orderBy('e.learner_id')
     .select('e.learner_id', 'e.course_id', 'e.enrolled_day', 'e.ended_day');
-  const own = [...groupBy(enrolments, (row) => row.learner_id)];
-  for (let start = 0; start < own.length; start += AT_ONCE) {
-    const some = own.slice(start, start + AT_ONCE);
+  const rowsByLearner = [...groupBy(enrolments, (row) => row.learner_id)];
+  for (let start = 0; start < rowsByLearner.length; start += AT_ONCE) {
+    const some = rowsByLearner.slice(start, start + AT_ONCE);
     const ids = JSON.stringify(some.map(([id]) => id));
     const rows = await withRaw(
       db,

@@ -52,10 +52,10 @@ export function cohortMembers(
   ).all(courseId, groupId) as { id: number; learner_id: number; status: string; done: number }[];
   const ended = new Map(ends.map((one) => [one.id, one]));
   return groupMembers(raw, { courseId, groupId, fromDay: 0 }, DEFAULT_MODEL, zone).flatMap((member) => {
-    const own = ended.get(member.enrolmentId);
-    if (!own) return [];
-    const hasCompleted = own.status === 'completed' || (own.status === 'active' && own.done === 1);
-    return [{ ...member, learnerId: own.learner_id, hasCompleted, hasWithdrawn: own.status === 'withdrawn' }];
+    const end = ended.get(member.enrolmentId);
+    if (!end) return [];
+    const hasCompleted = end.status === 'completed' || (end.status === 'active' && end.done === 1);
+    return [{ ...member, learnerId: end.learner_id, hasCompleted, hasWithdrawn: end.status === 'withdrawn' }];
   });
 }
 

@@ -26,10 +26,10 @@ export class StaleWork {
     for (const [courseId, learners] of this.since) {
       const which = JSON.stringify([...learners]);
       // Held to this order: by its course, every enrolment of it would be looked at for each learner.
-      const own = `FROM json_each(@which) AS w CROSS JOIN enrolment e
+      const enrolmentsSql = `FROM json_each(@which) AS w CROSS JOIN enrolment e
         ON e.learner_id = json_extract(w.value, '$[0]') AND e.course_id = @courseId`;
-      staleProgress(this.raw, `SELECT e.id ${own}`, { courseId, which });
-      noteStale(this.raw, `SELECT e.id, json_extract(w.value, '$[1]') ${own}`, { courseId, which });
+      staleProgress(this.raw, `SELECT e.id ${enrolmentsSql}`, { courseId, which });
+      noteStale(this.raw, `SELECT e.id, json_extract(w.value, '$[1]') ${enrolmentsSql}`, { courseId, which });
     }
     this.since.clear();
   }

@@ -25,8 +25,8 @@ export const openExtensionsImporter: OpenImporter = (raw, context) => {
       const dueAt = row.due_at ? parseInstant(row.due_at, context.timezone) : null;
       const isExcused = row.excused === 'yes';
       if (dueAt === null && !isExcused) return fault('due_at', 'is missing: give a date, or excused yes');
-      const own = itemDue.get(itemId) as number | null;
-      if (dueAt !== null && own !== null && dueAt < own)
+      const usualDue = itemDue.get(itemId) as number | null;
+      if (dueAt !== null && usualDue !== null && dueAt < usualDue)
         return fault('due_at', 'lies before the item’s own due date: an extension makes it later');
       const old = findExtension(raw, learnerId, itemId);
       const isSame = old !== null && old.due_at === dueAt && (old.excused === 1) === isExcused;
@@ -38,8 +38,8 @@ export const openExtensionsImporter: OpenImporter = (raw, context) => {
       const reason = row.reason || old?.reason || '';
       if (isSame && old.reason === reason) return 'duplicate';
       batch ??= nextBatch(raw);
-      const of = { learnerId, itemId, staffId, at: context.now, reason };
-      setExtension(raw, batch, of, { dueAt, isExcused, source: 'file' });
+      const newExtension = { learnerId, itemId, staffId, at: context.now, reason };
+      setExtension(raw, batch, newExtension, { dueAt, isExcused, source: 'file' });
       stale.add(learnerId, courseId, context.now);
       return 'accepted';
     },

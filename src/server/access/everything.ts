@@ -80,7 +80,7 @@ export async function everythingOf(
           Math.max(...shown.map((visit) => visit.last)),
           count,
         );
-  const own = (await contactDetailsOf(db, [learnerId])).get(learnerId)?.timezone ?? zone;
+  const theirZone = (await contactDetailsOf(db, [learnerId])).get(learnerId)?.timezone ?? zone;
   const times = visits.map(({ first, ms }) => ({ start: first, ms }));
   const hours = await workingHours({ db });
   return {
@@ -91,8 +91,8 @@ export async function everythingOf(
     events: visits.reduce((sum, visit) => sum + visit.events, 0),
     ms: visits.reduce((sum, visit) => sum + visit.ms, 0),
     next,
-    hours: studyHours(times, own),
-    working: { share: workingShare(times, hours, own), hours, zone: own },
+    hours: studyHours(times, theirZone),
+    working: { share: workingShare(times, hours, theirZone), hours, zone: theirZone },
   };
 }
 

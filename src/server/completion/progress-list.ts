@@ -209,8 +209,8 @@ export async function progressOrder(runtime: Runtime, viewer: Viewer, values: Va
       all = all.filter(({ enrolmentId }) => figures.get(enrolmentId)?.courseStatus === query.course_status);
     if (by !== 'name') {
       const value = ({ enrolmentId }: Enrolled) => {
-        const own = figures.get(enrolmentId);
-        return own ? VALUES[by](own) : null;
+        const theirs = figures.get(enrolmentId);
+        return theirs ? VALUES[by](theirs) : null;
       };
       all = sortByValue(all, value, sort.startsWith('-') ? -1 : 1);
     }

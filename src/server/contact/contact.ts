@@ -119,17 +119,17 @@ export async function changeLabels(
       return audit('removed a label', `${label.name}, on ${carried} notes`);
     }
     const { name } = readInput(LabelInput, { name: 'add' in change ? change.add : change.name });
-    const own = 'id' in change ? change.id : null;
-    if (labels.some((one) => one.id !== own && one.name.toLowerCase() === name.toLowerCase())) {
+    const changedId = 'id' in change ? change.id : null;
+    if (labels.some((one) => one.id !== changedId && one.name.toLowerCase() === name.toLowerCase())) {
       throw new InvalidInput([{ field: 'name', message: 'is a label already' }]);
     }
-    if (own === null) {
+    if (changedId === null) {
       await addLabel(trx, name);
       return audit('added a label', name);
     }
-    const label = labels.find((one) => one.id === own);
+    const label = labels.find((one) => one.id === changedId);
     if (!label) throw new NotFound('No such label');
-    await renameLabel(trx, own, name);
+    await renameLabel(trx, changedId, name);
     return audit('renamed a label', `${label.name} to ${name}`);
   });
 }

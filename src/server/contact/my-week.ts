@@ -46,9 +46,9 @@ export async function lastWeek({ db, clock, zone }: Runtime, viewer: Viewer): Pr
   ]);
   if (tried.length === 0 && promised === 0) return null;
   const contacts = await contactsOf(db, viewer, tried, { each: EACH, until: end });
-  const own = contacts.filter((contact) => contact.by_id === viewer.staffId && contact.at >= from);
-  const count = (did: (contact: (typeof own)[number]) => boolean) =>
-    new Set(own.filter(did).map((contact) => contact.learner_id)).size;
+  const myContacts = contacts.filter((contact) => contact.by_id === viewer.staffId && contact.at >= from);
+  const count = (did: (contact: (typeof myContacts)[number]) => boolean) =>
+    new Set(myContacts.filter(did).map((contact) => contact.learner_id)).size;
   const back = count(
     ({ at, last_before, first_after }) =>
       cameBack({ contactAt: at, lastBefore: last_before, firstAfter: first_after }, zone) !== null,

@@ -79,9 +79,9 @@ export async function settleCopy(runtime: Parts): Promise<number> {
     // Later than all that was counted before, in this folder or the other.
     const next = Math.max(handedOver, marker?.handedOver ?? 0) + 1;
     await writeSetting(trx, 'handed_over', String(next));
-    const own = installation ?? randomUUID();
-    if (installation === null) await writeSetting(trx, 'installation', own);
-    writeMarker(runtime, { installation: own, handedOver: next });
+    const madeId = installation ?? randomUUID();
+    if (installation === null) await writeSetting(trx, 'installation', madeId);
+    writeMarker(runtime, { installation: madeId, handedOver: next });
     const says = sayCount(waiting, 'message');
     await addAudit(trx, {
       at: clock.now(),

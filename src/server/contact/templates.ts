@@ -60,10 +60,10 @@ export async function removeTemplate({ db, clock }: Runtime, viewer: Viewer, id:
 export async function moveTemplate({ db }: Runtime, viewer: Viewer, id: number, by: 1 | -1): Promise<void> {
   if (!isStaffMember(viewer)) throw new NotFound();
   await writing(db, async (trx) => {
-    const own = await findOwnTemplate(trx, viewer, id);
-    if (!own) throw new NotFound('No such template');
+    const ownTemplate = await findOwnTemplate(trx, viewer, id);
+    if (!ownTemplate) throw new NotFound('No such template');
     const all = await listTemplates(trx, viewer);
     const beside = all[all.findIndex((one) => one.id === id) + by];
-    if (beside) await swapTemplates(trx, own, beside);
+    if (beside) await swapTemplates(trx, ownTemplate, beside);
   });
 }

@@ -131,7 +131,7 @@ async function recipientsOf(runtime: Runtime, db: Db, view: DriftView, ids: read
     const quiet = daysQuiet(row.last_at, now, zone);
     const dueNext = course && due.get(course.course_id);
     const session = course && soonest(next, course);
-    const own = (records.get(id) ?? []).filter((one) => one.course_id === course?.course_id);
+    const inCourse = (records.get(id) ?? []).filter((one) => one.course_id === course?.course_id);
     return [
       {
         id,
@@ -150,7 +150,7 @@ async function recipientsOf(runtime: Runtime, db: Db, view: DriftView, ids: read
           next_due: dueNext ? `${dueNext.title} (${sayDay(dayOf(dueNext.due_at, zone), today)})` : null,
           next_session: session ? nameSession(session, zone, now) : null,
           overdue_list: overdue.get(id) ?? null,
-          missed_sessions: nameMissed(missedInARow(own), zone, now),
+          missed_sessions: nameMissed(missedInARow(inCourse), zone, now),
           my_name: view.viewer.standInKey === null ? sender && fullName(sender) : view.viewer.name,
         },
         contacted: contacted.get(id) ?? null,

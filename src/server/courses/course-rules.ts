@@ -115,9 +115,9 @@ export async function effectOfItem(
     };
     if ((facts.items.get(item.id)?.attempts.length ?? 0) > 0) effect.workedOn += 1;
     [course, changed].forEach((of, index) => {
-      const own = itemStatuses(of, facts, view.now).find((one) => one.item.id === item.id);
-      if (own?.state.state === 'done') effect.done[index] += 1;
-      if (own?.isOverdue) effect.overdue[index] += 1;
+      const status = itemStatuses(of, facts, view.now).find((one) => one.item.id === item.id);
+      if (status?.state.state === 'done') effect.done[index] += 1;
+      if (status?.isOverdue) effect.overdue[index] += 1;
     });
     const [before, after] = [course, changed].map(
       (of) => meansOfGrades(of, itemGrades(of, facts, view.now), facts.attendanceRate).on_graded_work,

@@ -179,13 +179,13 @@ function readingPortions(plan: readonly StaleGroup[], today: number): StaleGroup
   const portions: StaleGroup[][] = [];
   let readings = Infinity;
   for (const group of plan) {
-    const own = group.waiting * (today - group.fromDay + 1);
-    if (readings + own > READINGS_A_PORTION) {
+    const groupReadings = group.waiting * (today - group.fromDay + 1);
+    if (readings + groupReadings > READINGS_A_PORTION) {
       portions.push([]);
       readings = 0;
     }
     portions.at(-1)!.push(group);
-    readings += own;
+    readings += groupReadings;
   }
   return portions;
 }

@@ -84,8 +84,9 @@ export async function previewSetting(runtime: Runtime, viewer: Viewer, values: V
   const today = dayOf(clock.now(), zone);
   const held = heldSetting(view.settings, courseId, today);
   const programme = courseId === null ? setting : settingOn(view.settings, today);
-  const own = new Set(view.settings.flatMap((one) => (one.courseId === null ? [] : [one.courseId])));
-  const hasOwn = (id: number) => own.has(id) && (view.settings.findLast((one) => one.courseId === id)?.setting ?? null);
+  const coursesWithSetting = new Set(view.settings.flatMap((one) => (one.courseId === null ? [] : [one.courseId])));
+  const hasOwn = (id: number) =>
+    coursesWithSetting.has(id) && (view.settings.findLast((one) => one.courseId === id)?.setting ?? null);
   const [order, enrolments] = await Promise.all([needOrder(runtime, view), readingsInView(db, view)]);
   const touched = enrolments.filter((one) => (courseId === null ? !hasOwn(one.courseId) : one.courseId === courseId));
   const anew = await readAnew(runtime, view, touched, modelOf(setting));

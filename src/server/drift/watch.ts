@@ -98,8 +98,8 @@ export async function needOrder({ db, zone }: Runtime, view: DriftView): Promise
       weekAgoRead,
     } = row;
     if (off.has(learnerId)) continue;
-    const own = tried.get(learnerId) ?? null;
-    const part = partOf({ band, score, daysAway, never, tried: own }, day, rules);
+    const attempt = tried.get(learnerId) ?? null;
+    const part = partOf({ band, score, daysAway, never, tried: attempt }, day, rules);
     const before = {
       band: weekAgoBand,
       score: weekAgo,
@@ -119,7 +119,7 @@ export async function needOrder({ db, zone }: Runtime, view: DriftView): Promise
       weekAgoDaysAway,
       weekAgoNever,
       weekAgoRead,
-      tried: own,
+      tried: attempt,
       part,
       partBefore,
     });

@@ -59,12 +59,12 @@ export async function gradesInView(runtime: Pick<Runtime, 'db'>, view: View): Pr
 /** An item of a course: its scores, and how attempts went. */
 export function analyseItem(rows: readonly GradesRow[], item: CourseItem): ItemAnalysis {
   const learners = rows.map(({ enrolled, grades, passMark }): OnItem => {
-    const own = grades.find((grade) => grade.item.id === item.id);
-    const attempts = own?.attempts ?? [];
+    const gradeOfItem = grades.find((grade) => grade.item.id === item.id);
+    const attempts = gradeOfItem?.attempts ?? [];
     const shares = sharesOf(attempts, item.points).map((share) => 100 * share);
     return {
       enrolled,
-      percent: own?.counting ? 100 * own.counting.share : null,
+      percent: gradeOfItem?.counting ? 100 * gradeOfItem.counting.share : null,
       first: shares[0] ?? null,
       best: shares.length === 0 ? null : Math.max(...shares),
       last: shares.at(-1) ?? null,
@@ -73,16 +73,16 @@ export function analyseItem(rows: readonly GradesRow[], item: CourseItem): ItemA
       shares,
     };
   });
-  const of = (value: (one: OnItem) => number | null) => learners.flatMap((one) => value(one) ?? []);
-  const scores = of(({ percent }) => percent);
+  const figuresOf = (value: (one: OnItem) => number | null) => learners.flatMap((one) => value(one) ?? []);
+  const scores = figuresOf(({ percent }) => percent);
   return {
     item,
     learners,
     spread: spreadOf(scores),
     tenths: tenths(scores),
-    first: mean(of(({ first }) => first)),
-    best: mean(of(({ best }) => best)),
-    last: mean(of(({ last }) => last)),
+    first: mean(figuresOf(({ first }) => first)),
+    best: mean(figuresOf(({ best }) => best)),
+    last: mean(figuresOf(({ last }) => last)),
     attempts: learners.reduce((sum, { attempts }) => sum + attempts, 0),
   };
 }
@@ -113,10 +113,10 @@ export function analyseCategories(
       const inPeriod = grades
         .filter(({ item }) => item.category === name)
         .flatMap(({ attempts, item }) => {
-          const own = attempts.filter(
+          const practisedWork = attempts.filter(
             (one) => one.submitted_at !== null && one.submitted_at >= from && one.submitted_at < to,
           );
-          return own.length === 0 ? [] : [countingAttempt(own, item.points, item.policy)];
+          return practisedWork.length === 0 ? [] : [countingAttempt(practisedWork, item.points, item.policy)];
         });
       if (inPeriod.length > 0) practised += 1;
       for (const counting of inPeriod) if (counting) shares.push(100 * counting.share);

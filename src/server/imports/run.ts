@@ -65,13 +65,13 @@ function isPassing(error: unknown): boolean {
  */
 export async function runImport(runtime: Runtime, run: ImportRun, owner: string): Promise<boolean> {
   const { db, clock, log } = runtime;
-  const own = { id: run.id, owner };
-  const keep = keeper(runtime, own);
+  const heldRun = { id: run.id, owner };
+  const keep = keeper(runtime, heldRun);
   try {
     if (run.tries >= MOST_TRIES) throw new NotSuchAFile(TOOK_DOWN);
     await takeFile(runtime, run, owner, keep);
     await recalculate(runtime, { owner, afterStep: keep });
-    await endRun(db, own, 'done', clock.now(), null);
+    await endRun(db, heldRun, 'done', clock.now(), null);
     await noteInAudit(runtime, run);
   } catch (error) {
     if (error instanceof LostImport) {
@@ -94,7 +94,7 @@ export async function runImport(runtime: Runtime, run: ImportRun, owner: string)
       : known
         ? error.message
         : 'Something went wrong inside Lee Shore; the log says what. Rows taken before it stay.';
-    if (!(await endRun(db, own, 'failed', clock.now(), reason).then(() => true, isLost))) return false;
+    if (!(await endRun(db, heldRun, 'failed', clock.now(), reason).then(() => true, isLost))) return false;
   }
   const path = incomingPath(runtime, run);
   for (const one of [path, `${path}.csv`, `${path}.csv.part`]) await rm(one, { force: true });

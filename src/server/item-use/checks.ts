@@ -45,8 +45,8 @@ const ASKED = [
 /** The question of an address, as it is asked. */
 export function questionOf(query: string): Record<string, string> {
   const params = new URLSearchParams(query);
-  const own = ASKED.flatMap((name) => (params.get(name) ? [[name, params.get(name)!]] : []));
-  return { ...segmentNames(params.get('in') ?? undefined), ...Object.fromEntries(own) };
+  const askedPairs = ASKED.flatMap((name) => (params.get(name) ? [[name, params.get(name)!]] : []));
+  return { ...segmentNames(params.get('in') ?? undefined), ...Object.fromEntries(askedPairs) };
 }
 
 /** Keeps a question, once it has been asked: one that cannot be answered is none. @throws InvalidInput, NotFound */

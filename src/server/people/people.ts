@@ -83,7 +83,7 @@ export async function explainPeople(
   return ids.flatMap((id) => {
     const row = byId.get(id);
     if (!row) return [];
-    const own = enrolmentsBy.get(id) ?? [];
+    const theirEnrolments = enrolmentsBy.get(id) ?? [];
     const wake: WakeData = {
       firstDay,
       firstWeekday: weekday(firstDay),
@@ -99,7 +99,7 @@ export async function explainPeople(
       wake.minutes[day.day - firstDay] = Math.round(day.ms / 60_000);
       if (day.events > 0) wake.active.push(day.day - firstDay);
     }
-    const courses = new Set(own.filter((e) => e.status === 'active').map((e) => e.course_id));
+    const courses = new Set(theirEnrolments.filter((e) => e.status === 'active').map((e) => e.course_id));
     wake.due = [...new Set(due.filter((d) => courses.has(d.course_id)).map((d) => dayOf(d.due_at, zone) - firstDay))];
     for (let i = 0; i < detail.wakeDays; i += 1) {
       if ([...courses].some((course) => isWithin(firstDay + i, gapDays.get(course) ?? []))) wake.gaps.push(i);
@@ -118,7 +118,7 @@ export async function explainPeople(
         ms: row.ms,
         score: row.score,
         band: row.band,
-        enrolments: own.map((enrolment) => ({
+        enrolments: theirEnrolments.map((enrolment) => ({
           ...showEnrolment(enrolment, stored.get(enrolment.id), now, zone),
           readOtherwise: readOtherwise(view.settings, enrolment.course_id, view.readingDay, dayOf(clock.now(), zone)),
         })),

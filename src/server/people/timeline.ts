@@ -56,8 +56,8 @@ export async function timelineOf(
       ),
     session: async () => {
       const span = { from: 0, to: until + 1, now: view.now, courseId: view.segment.courseId };
-      const own = (await recordedSessions({ db, zone }, viewer, [learnerId], span)).get(learnerId) ?? [];
-      return own
+      const recorded = (await recordedSessions({ db, zone }, viewer, [learnerId], span)).get(learnerId) ?? [];
+      return recorded
         .filter((one) => one.starts_at <= view.now)
         .reverse()
         .slice(0, limit)

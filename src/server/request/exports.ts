@@ -62,8 +62,8 @@ export function asFile<T>(
   const cells = async function* () {
     for await (const chunk of chunksOf(rows, columns.length))
       yield chunk.map((row) => {
-        const own = figures(row);
-        return columns.map((column) => cellOf(own[column]));
+        const values = figures(row);
+        return columns.map((column) => cellOf(values[column]));
       });
   };
   const bytes = format === 'csv' ? csvChunks(columns, cells()) : workbook('Lee Shore', columns, cells());

@@ -67,8 +67,8 @@ const conversions = new WeakMap<object, Map<string, Convert>>();
 function checkedAs(check: PropertyDecorator, convert: Convert): PropertyDecorator {
   return (prototype, name) => {
     check(prototype, name);
-    const own = conversions.get(prototype) ?? new Map<string, Convert>();
-    conversions.set(prototype, own.set(String(name), convert));
+    const byField = conversions.get(prototype) ?? new Map<string, Convert>();
+    conversions.set(prototype, byField.set(String(name), convert));
   };
 }
 

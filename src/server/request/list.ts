@@ -65,8 +65,8 @@ const filters = new WeakMap<object, Map<string, FilterSpec>>();
  */
 export function Filter(spec: FilterSpec): PropertyDecorator {
   return (prototype, name) => {
-    const own = filters.get(prototype) ?? new Map<string, FilterSpec>();
-    filters.set(prototype, own.set(String(name), spec));
+    const filtersOfClass = filters.get(prototype) ?? new Map<string, FilterSpec>();
+    filters.set(prototype, filtersOfClass.set(String(name), spec));
   };
 }
 
@@ -160,10 +160,10 @@ export type Asking = Pick<List<unknown>, 'query'>;
 
 /** The same, as the list is read by. A course, group or organisation said in a filter goes before the bar's. */
 export function askedOf({ query }: Asking, params: Params): Record<string, string> {
-  const own = fieldsOf(query)
+  const askedFields = fieldsOf(query)
     .filter((name) => !OF_EVERY_LIST.includes(name) && params[name])
     .map((name) => [name, params[name]!] as const);
-  return { ...segmentNames(params.in), ...Object.fromEntries(own) };
+  return { ...segmentNames(params.in), ...Object.fromEntries(askedFields) };
 }
 
 /** A filter as the page shows it. */
@@ -293,10 +293,10 @@ export async function fileHere<Row, Name extends string>(
   const at = { now: read.now, zone: read.zone };
   const figures = (row: Row) => figuresOf(list, row, at);
   if (format === 'json' || !spread) return asFile(format, headingsOf(list, chosen), read.rows, figures);
-  const own = headingsOf(list, chosen).filter((name) => !spread.omits.includes(name));
+  const fixed = headingsOf(list, chosen).filter((name) => !spread.omits.includes(name));
   const spreadOut = new Set<string>();
   for (const row of read.rows) for (const name of Object.keys(spread.of(row))) spreadOut.add(name);
-  const columns = [...own, ...spreadOut];
+  const columns = [...fixed, ...spreadOut];
   if (format === 'xlsx' && columns.length > MOST_COLUMNS) {
     const many = columns.length.toLocaleString('en-GB');
     throw new InvalidInput([

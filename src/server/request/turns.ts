@@ -22,20 +22,20 @@ type Holder = { [KEY]?: Map<number, Turns> };
 export async function takeTurn(staffId: number): Promise<() => void> {
   // Parts of the application that are bundled apart share the count.
   const all = ((globalThis as Holder)[KEY] ??= new Map());
-  const own: Turns = all.get(staffId) ?? { running: 0, waiting: [] };
-  all.set(staffId, own);
-  if (own.running >= AT_ONCE) await new Promise<void>((resolve) => own.waiting.push(resolve));
-  else own.running += 1;
+  const turnsOfStaff: Turns = all.get(staffId) ?? { running: 0, waiting: [] };
+  all.set(staffId, turnsOfStaff);
+  if (turnsOfStaff.running >= AT_ONCE) await new Promise<void>((resolve) => turnsOfStaff.waiting.push(resolve));
+  else turnsOfStaff.running += 1;
   let isOver = false;
   const end = () => {
     if (isOver) return;
     isOver = true;
     clearTimeout(timer);
     // The next one takes the turn over; the last one out leaves nothing behind.
-    const next = own.waiting.shift();
+    const next = turnsOfStaff.waiting.shift();
     if (next) return next();
-    own.running -= 1;
-    if (own.running === 0) all.delete(staffId);
+    turnsOfStaff.running -= 1;
+    if (turnsOfStaff.running === 0) all.delete(staffId);
   };
   const timer = setTimeout(end, LONGEST);
   timer.unref();

@@ -165,14 +165,14 @@ async function recordsOf(
   people: readonly NameRow[],
 ): Promise<AttendanceRow[]> {
   const marks: Mark[] = (await listMarks(db, true)).map(asMark);
-  const own = new Map<number, MarkInTime[]>();
+  const marksByLearner = new Map<number, MarkInTime[]>();
   const learnerIds = people.map(({ id }) => id);
   for await (const one of marksInTime(db, view, { ...period, now: view.now, learnerIds }))
-    own.set(one.learnerId, one.marks);
+    marksByLearner.set(one.learnerId, one.marks);
   return people.map((name) => {
-    const of = own.get(name.id) ?? [];
-    const codes = of.map(({ mark }) => mark);
-    return { ...name, marks: of, attendance: attendanceOf(codes, marks) };
+    const theirMarks = marksByLearner.get(name.id) ?? [];
+    const codes = theirMarks.map(({ mark }) => mark);
+    return { ...name, marks: theirMarks, attendance: attendanceOf(codes, marks) };
   });
 }
 
@@ -199,8 +199,8 @@ export async function attendance(runtime: Runtime, viewer: Viewer, values: Value
   if (!isByName || missed !== undefined) {
     const figures = await figuresOfAll(runtime, base);
     const records = named.flatMap((row) => {
-      const own = figures.get(row.id);
-      return own && (missed === undefined || own.missedInARow >= missed) ? [{ ...row, attendance: own }] : [];
+      const theirs = figures.get(row.id);
+      return theirs && (missed === undefined || theirs.missedInARow >= missed) ? [{ ...row, attendance: theirs }] : [];
     });
     all = isByName ? records : sortByValue(records, valueOf(COLUMNS, sort), sort.startsWith('-') ? -1 : 1);
   }

@@ -107,16 +107,16 @@ export async function checkIn(runtime: Runtime, sessionId: string, form: CheckIn
     tries.right();
     const expected = expectedAt(raw, session);
     const learner = whoIs(expected, form, session.secret);
-    const own = learner === null ? null : findCheckIn(raw, session.id, learner);
-    if (own && own.state !== 'refused' && own.device === hash)
-      return { ok: true, says: `You are in, ${sayTime(own.at, zone)}` };
+    const theirCheckIn = learner === null ? null : findCheckIn(raw, session.id, learner);
+    if (theirCheckIn && theirCheckIn.state !== 'refused' && theirCheckIn.device === hash)
+      return { ok: true, says: `You are in, ${sayTime(theirCheckIn.at, zone)}` };
     const row = { session_id: session.id, device: hash, at: now, origin: sealed(`${network} ${form.agent ?? ''}`) };
     if (learnerOfDevice(raw, session.id, hash) !== null) {
-      if (learner !== null && (own === null || own.state === 'refused'))
+      if (learner !== null && (theirCheckIn === null || theirCheckIn.state === 'refused'))
         addCheckIn(raw, { ...row, learner_id: learner, state: 'refused' });
       return refusal(TAKEN);
     }
-    if (learner === null || own?.state === 'in' || own?.state === 'accepted') {
+    if (learner === null || theirCheckIn?.state === 'in' || theirCheckIn?.state === 'accepted') {
       const names = new Map(expected.map(({ id, name }) => [choiceOf(session.secret, id), name]));
       const choices = [...names].map(([choice, name]) => ({ choice, name }));
       return { ...refusal(WRONG), choices: byNames(choices), pass: passOf(session.secret, device.id, now) };

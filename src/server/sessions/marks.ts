@@ -63,14 +63,14 @@ export async function effectOfMark(
   const input = readInput(MarkInput, values);
   const kinds = await listMarks(db, true);
   const [before, after] = [kinds, withChange(kinds, code, input)].map((marks) => marks.map(asMark));
-  const own: { id: number; before: number | null; after: number | null }[] = [];
+  const done: { id: number; before: number | null; after: number | null }[] = [];
   for await (const { learnerId, marks } of marksInTime(db, { viewer, segment: {} }, { now: clock.now() })) {
     const codes = marks.map(({ mark }) => mark);
     if (codes.length === 0) continue;
-    own.push({ id: learnerId, before: attendanceOf(codes, before).rate, after: attendanceOf(codes, after).rate });
+    done.push({ id: learnerId, before: attendanceOf(codes, before).rate, after: attendanceOf(codes, after).rate });
   }
-  const changed = own.filter((one) => one.before !== one.after);
-  const size = (one: (typeof own)[number]) => Math.abs((one.after ?? 0) - (one.before ?? 0));
+  const changed = done.filter((one) => one.before !== one.after);
+  const size = (one: (typeof done)[number]) => Math.abs((one.after ?? 0) - (one.before ?? 0));
   const most = changed.sort((a, b) => size(b) - size(a)).slice(0, 5);
   const names = new Map(
     (
@@ -83,9 +83,9 @@ export async function effectOfMark(
   );
   return {
     learners: changed.length,
-    of: own.length,
-    before: mean(own.flatMap((one) => one.before ?? [])),
-    after: mean(own.flatMap((one) => one.after ?? [])),
+    of: done.length,
+    before: mean(done.flatMap((one) => one.before ?? [])),
+    after: mean(done.flatMap((one) => one.after ?? [])),
     most: most.flatMap(({ id, ...rates }) => {
       const row = names.get(id);
       return row ? [{ learner_id: row.learner_id, name: fullName(row), ...rates }] : [];
@@ -111,14 +111,14 @@ export async function saveMark(
     const values = { label: input.label, credit: Number(input.credit), counts: Number(input.counts === 'yes') };
     if (old) await changeMark(trx, old.code, values);
     else {
-      const own =
+      const chosen =
         input.label
           .toLowerCase()
           .replaceAll(/[^\p{L}\p{N}]+/gu, '_')
           .replaceAll(/^_|_$/g, '') || 'mark';
       const taken = new Set(rows.map((row) => row.code));
-      let name = own;
-      for (let number = 2; taken.has(name); number += 1) name = `${own}_${number}`;
+      let name = chosen;
+      for (let number = 2; taken.has(name); number += 1) name = `${chosen}_${number}`;
       await addMark(trx, name, values);
     }
     await noteStaleIn(trx, OF_ALL, { fromDay: 0 });

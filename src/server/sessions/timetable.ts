@@ -139,10 +139,10 @@ async function clashesOf({ db, zone }: Runtime, viewer: Viewer, rows: readonly T
   const others = await sessionsInTheWay(db, viewer, rows);
   const found = rows.flatMap((row) =>
     others.flatMap((other) => {
-      const of = clashOf(row, other);
+      const clash = clashOf(row, other);
       const whose = [other.course, other.group].filter(Boolean).join(' · ');
       const what = other.isSeen ? `${other.title} (${whose})` : 'another session';
-      return of === null ? [] : [`${sayInstant(other.starts_at, zone)}: ${what}, the same ${of}`];
+      return clash === null ? [] : [`${sayInstant(other.starts_at, zone)}: ${what}, the same ${clash}`];
     }),
   );
   const more = found.length - NAMED;
@@ -176,19 +176,19 @@ export async function changeSession(
   const instructor_id = await instructorId(runtime, viewer, session.course_id, input.instructor);
   const by = { staff_id: viewer.staffId || null, at: clock.now() };
   const done = await rawTransaction(db, (raw) => {
-    const own = storedSession(raw, session.id)!;
-    if (input.seen !== undefined && Number(input.seen) !== own.sequence)
+    const stored = storedSession(raw, session.id)!;
+    if (input.seen !== undefined && Number(input.seen) !== stored.sequence)
       throw new InvalidInput([
         {
           field: 'title',
           message: 'and the rest were changed by somebody else meanwhile: load the page anew to see it',
         },
       ]);
-    const series = own.series_id !== null && input.reaches !== 'this' ? seriesById(raw, own.series_id) : null;
-    const shift = input.from - own.day;
-    const all = series ? sessionsOfSeries(raw, series.id) : [own];
+    const series = stored.series_id !== null && input.reaches !== 'this' ? seriesById(raw, stored.series_id) : null;
+    const shift = input.from - stored.day;
+    const all = series ? sessionsOfSeries(raw, series.id) : [stored];
     const meant = all.filter(
-      (one) => input.reaches === 'all' || one.series_day === null || one.series_day >= (own.series_day ?? 0),
+      (one) => input.reaches === 'all' || one.series_day === null || one.series_day >= (stored.series_day ?? 0),
     );
     const inUse = sessionsInUse(
       raw,
@@ -197,28 +197,28 @@ export async function changeSession(
     const change = new TimetableChange(raw, by);
     const left: string[] = [];
     const changed: StoredSession[] = [];
-    let series_id = own.series_id;
+    let series_id = stored.series_id;
     if (series && input.reaches === 'later' && all.length > meant.length) {
-      const rule = movedRule(series.rule, { from: own.day, shift, minute });
+      const rule = movedRule(series.rule, { from: stored.day, shift, minute });
       series_id = addSeries(raw, { ...series, rule, made_by: by.staff_id, created_at: by.at });
-      change.rule(series.id, weeklyRule({ ...weeklyOf(series.rule), until: (own.series_day ?? own.day) - 1 }));
+      change.rule(series.id, weeklyRule({ ...weeklyOf(series.rule), until: (stored.series_day ?? stored.day) - 1 }));
     } else if (series) change.rule(series.id, movedRule(series.rule, { from: null, shift, minute }));
     for (const one of meant) {
-      const why = one.id === own.id ? null : staysAs(one, inUse);
+      const why = one.id === stored.id ? null : staysAs(one, inUse);
       if (why !== null) {
         left.push(`${sayDay(one.day)}: ${why}`);
         continue;
       }
       const day = one.day + shift;
       change.change(one, {
-        title: one.id === own.id ? input.title : renamed(one.title, own.title, input.title),
+        title: one.id === stored.id ? input.title : renamed(one.title, stored.title, input.title),
         day,
         ...timesOn(day, minute, minutes, zone),
         mode: input.mode,
         place: input.place ?? '',
         instructor_id,
         series_id,
-        series_day: series ? day : own.series_day,
+        series_day: series ? day : stored.series_day,
         by_hand: series ? 0 : 1,
       });
       changed.push(storedSession(raw, one.id)!);
@@ -331,14 +331,14 @@ export async function undoPlanning({ db, clock }: Runtime, viewer: Viewer, chang
       const now = storedSession(raw, id);
       return now !== null && mayPlan(viewer, now) ? now : null;
     };
-    const own = before.filter((one) => mayPlan(viewer, one) && mine(one.id)?.sequence === one.sequence + 1);
+    const unchanged = before.filter((one) => mayPlan(viewer, one) && mine(one.id)?.sequence === one.sequence + 1);
     const ours = added.filter((id) => mine(id)?.sequence === 0);
-    if (own.length + ours.length === 0)
+    if (unchanged.length + ours.length === 0)
       throw new InvalidInput([
         { field: 'change', message: 'cannot be undone: it was changed again, or is no longer yours' },
       ]);
-    const isWhole = own.length === before.length && ours.length === added.length;
-    const record = { before: own, added: ours, rules: isWhole ? rules : [] };
+    const isWhole = unchanged.length === before.length && ours.length === added.length;
+    const record = { before: unchanged, added: ours, rules: isWhole ? rules : [] };
     undoChange(raw, changeId, record, sessionsInUse(raw, ours), clock.now());
   });
 }

@@ -38,13 +38,13 @@ export interface OwnSignIn {
 
 /** Where somebody is signed in. @param token of the session that asks */
 export async function ownSignIns({ db, clock }: Runtime, viewer: Viewer, token: string): Promise<OwnSignIn[]> {
-  const own = hashToken(token);
+  const currentHash = hashToken(token);
   return (await sessionsOf(db, viewer.staffId, clock.now())).map((row) => ({
     handle: row.handle,
     agent: row.agent || 'A browser',
     since: row.created_at,
     seen: row.seen_at,
-    here: row.token_hash === own,
+    here: row.token_hash === currentHash,
   }));
 }
 

@@ -75,8 +75,8 @@ export async function loadCohorts(
     const learners = members.flat().map((member) => endOf(member, { end: dates.end!, feedGaps: dates.feedGaps }));
     const places = new Map(learners.map((learner, place) => [learner.id, place]));
     const weeks = [];
-    for (const own of members) {
-      weeks.push(seeGroup(own, dates, (enrolmentId) => places.get(enrolmentId)!));
+    for (const courseMember of members) {
+      weeks.push(seeGroup(courseMember, dates, (enrolmentId) => places.get(enrolmentId)!));
       await goOn();
     }
     const contacts = await withRaw(db, (raw) => contactDays(raw, id, zone));

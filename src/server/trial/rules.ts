@@ -92,12 +92,12 @@ async function byFilter(
 /** The default setting with some numbers of its own. @throws InvalidInput */
 function settingOf(text: string): DriftSetting {
   const usual = numbersOf(DEFAULT_SETTING);
-  const own = Object.fromEntries(text.split(';').map((pair) => pair.split('=')));
-  const unknown = Object.keys(own).find((name) => !Object.hasOwn(usual, name));
+  const numbersByName = Object.fromEntries(text.split(';').map((pair) => pair.split('=')));
+  const unknown = Object.keys(numbersByName).find((name) => !Object.hasOwn(usual, name));
   if (unknown !== undefined)
     throw new InvalidInput([{ field: 'rule', message: `names ${unknown}, which is no number of a setting` }]);
   try {
-    return readSettingInput(SettingNumbers, { ...usual, ...own }).setting;
+    return readSettingInput(SettingNumbers, { ...usual, ...numbersByName }).setting;
   } catch (error) {
     if (!(error instanceof InvalidInput)) throw error;
     const [{ field, message }] = error.errors;

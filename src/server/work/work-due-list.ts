@@ -116,9 +116,9 @@ export async function overdueLists(
   const lists = new Map<number, string>();
   const named = new Map<number, string[]>();
   for (const { enrolled: one, item, due_at } of rows) {
-    const own = named.get(one.id) ?? [];
-    own.push(`– ${item} (${one.course}), due ${sayDay(dayOf(due_at, runtime.zone), today)}`);
-    named.set(one.id, own);
+    const theirPieces = named.get(one.id) ?? [];
+    theirPieces.push(`– ${item} (${one.course}), due ${sayDay(dayOf(due_at, runtime.zone), today)}`);
+    named.set(one.id, theirPieces);
   }
   for (const [id, lines] of named) lists.set(id, lines.join('\n'));
   return lists;

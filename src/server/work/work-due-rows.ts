@@ -121,10 +121,10 @@ async function* dueItemsByDate(
     const rows = groupBy(await workDueRows(db, view, changed, { state }), ({ enrolled }) => enrolled.enrolmentId);
     for (const one of people) {
       if (stale.has(one.enrolmentId)) {
-        const own = rows.get(one.enrolmentId) ?? [];
+        const theirRows = rows.get(one.enrolmentId) ?? [];
         yield* dueItemsOf(
           one,
-          own.map(({ due_at }) => due_at),
+          theirRows.map(({ due_at }) => due_at),
         );
         continue;
       }
@@ -174,13 +174,13 @@ export async function dueItemsOfPeople(
   } else {
     const rows = groupBy(await workDueRows(db, view, here, asked), ({ enrolled }) => enrolled.enrolmentId);
     for (const one of here) {
-      const own = rows.get(one.enrolmentId) ?? [];
+      const theirRows = rows.get(one.enrolmentId) ?? [];
       let index = 0;
       for (const dueItem of dueItemsOf(
         one,
-        own.map(({ due_at }) => due_at),
+        theirRows.map(({ due_at }) => due_at),
       )) {
-        dueItems.push({ ...dueItem, row: own[index] });
+        dueItems.push({ ...dueItem, row: theirRows[index] });
         index += 1;
       }
     }

@@ -17,8 +17,8 @@ export function courseOf(
 ): { course: string; group?: string; organisation?: string } | null {
   const { course: barCourse, group, organisation } = segmentNames(params.in);
   const ofGroup = group?.split('/')[0];
-  const own = courses.find(({ code }) => code === params.course)?.code;
-  const course = own ?? barCourse ?? ofGroup ?? courses[0]?.code;
+  const askedCourse = courses.find(({ code }) => code === params.course)?.code;
+  const course = askedCourse ?? barCourse ?? ofGroup ?? courses[0]?.code;
   if (course === undefined) return null;
   return { course, group: group !== undefined && ofGroup === course ? group : undefined, organisation };
 }
@@ -31,9 +31,9 @@ export function paramsOfCourse<Row>(
   params: Record<string, string | undefined>,
   { course, group, organisation }: { course: string; group?: string; organisation?: string },
 ): { params: Params; part: Params } {
-  const own: Params = { ...listParams(list, params), course };
+  const ofList: Params = { ...listParams(list, params), course };
   return {
-    params: own,
-    part: { ...own, group: own.group ?? group, organisation: own.organisation ?? organisation },
+    params: ofList,
+    part: { ...ofList, group: ofList.group ?? group, organisation: ofList.organisation ?? organisation },
   };
 }

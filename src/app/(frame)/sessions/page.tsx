@@ -85,7 +85,7 @@ export default async function WeekPage({ searchParams }: { searchParams: SearchP
         )}
         <div className={classes.week}>
           {days.map((day) => {
-            const own = rows.filter((row) => row.day === day);
+            const sessionsOfDay = rows.filter((row) => row.day === day);
             const resting = breaks.filter(({ from_day, to_day }) => from_day <= day && day <= to_day);
             return (
               <section
@@ -94,7 +94,7 @@ export default async function WeekPage({ searchParams }: { searchParams: SearchP
                 aria-label={sayDay(day, today)}
                 data-weekend={weekday(day) >= 5 || undefined}
                 data-today={day === today || undefined}
-                data-empty={(own.length === 0 && resting.length === 0) || undefined}
+                data-empty={(sessionsOfDay.length === 0 && resting.length === 0) || undefined}
               >
                 <h2>{sayDay(day)}</h2>
                 {resting.map(({ id, course, reason }) => (
@@ -102,7 +102,7 @@ export default async function WeekPage({ searchParams }: { searchParams: SearchP
                     {course}: {reason}
                   </p>
                 ))}
-                {own.map((row) => (
+                {sessionsOfDay.map((row) => (
                   <SessionCard key={row.id} row={row} now={now} zone={zone} clash={inTheWay.get(row.id)} />
                 ))}
               </section>

@@ -102,7 +102,7 @@ export function readStatement(statement: JsonObject): SaidStatement {
   const inner = kind === 'SubStatement' ? readStatement(object).keys : null;
   const verb = String((statement.verb as JsonObject).id);
   const refersTo = kind === 'StatementRef' ? String(object.id).toLowerCase() : null;
-  const own = activity === null ? [] : [activity];
+  const mainActivity = activity === null ? [] : [activity];
   return {
     actor,
     actorKey: actorKey(actor),
@@ -114,8 +114,8 @@ export function readStatement(statement: JsonObject): SaidStatement {
     keys: {
       actor: unique(about.map(actorKey)),
       agent: unique([...about, ...beside].map(actorKey), inner?.agent),
-      object: own,
-      activity: unique([...own, ...around, ...ids('category'), ...ids('other')], inner?.activity),
+      object: mainActivity,
+      activity: unique([...mainActivity, ...around, ...ids('category'), ...ids('other')], inner?.activity),
       verb: [verb],
       registration: typeof context.registration === 'string' ? [context.registration.toLowerCase()] : [],
     },

@@ -62,12 +62,13 @@ const actorShape = shape({
 const actor: Check = (value, path) => {
   const fault = actorShape(value, path);
   if (fault) return fault;
-  const own = value as JsonObject;
-  const known = IDENTIFIERS.filter((name) => Object.hasOwn(own, name));
-  const isGroup = own.objectType === 'Group';
+  const parsedObject = value as JsonObject;
+  const known = IDENTIFIERS.filter((name) => Object.hasOwn(parsedObject, name));
+  const isGroup = parsedObject.objectType === 'Group';
   if (known.length > 1) return { path: join(path, known[1]), reason: 'stands beside another identifier' };
-  if (!isGroup && Object.hasOwn(own, 'member')) return { path: join(path, 'member'), reason: 'belongs to a group' };
-  if (known.length === 0 && !(isGroup && Array.isArray(own.member) && own.member.length > 0)) {
+  if (!isGroup && Object.hasOwn(parsedObject, 'member'))
+    return { path: join(path, 'member'), reason: 'belongs to a group' };
+  if (known.length === 0 && !(isGroup && Array.isArray(parsedObject.member) && parsedObject.member.length > 0)) {
     return { path, reason: `has none of ${IDENTIFIERS.join(', ')}` };
   }
   return null;
@@ -212,10 +213,10 @@ const attachments = listOf(
 
 /** Revision and platform are said of activities alone. */
 const fits: Check = (value, path) => {
-  const own = value as JsonObject;
-  const about = isObject(own.object) ? (own.object.objectType ?? 'Activity') : 'Activity';
-  if (about === 'Activity' || !isObject(own.context)) return null;
-  const extra = ['revision', 'platform'].find((name) => Object.hasOwn(own.context as JsonObject, name));
+  const parsedObject = value as JsonObject;
+  const about = isObject(parsedObject.object) ? (parsedObject.object.objectType ?? 'Activity') : 'Activity';
+  if (about === 'Activity' || !isObject(parsedObject.context)) return null;
+  const extra = ['revision', 'platform'].find((name) => Object.hasOwn(parsedObject.context as JsonObject, name));
   return extra ? { path: join(path, `context.${extra}`), reason: 'is said of an activity alone' } : null;
 };
 

@@ -65,11 +65,11 @@ function isOneKey(way: WayIn): boolean {
 
 /** The instants of the first and last event on a way of several keys. */
 async function endsOfWay(db: Db, way: WayIn): Promise<{ oldest: number | null; newest: number | null }> {
-  const of = (order: string) =>
+  const branch = (order: string) =>
     `(SELECT at FROM event INDEXED BY ${way.index} WHERE ${way.column} = k.value ORDER BY at ${order} LIMIT 1)`;
   const [ends] = await db
     .from(db.raw('json_each(?) AS k', [JSON.stringify(way.keys)]))
-    .select(db.raw(`min(${of('ASC')}) AS oldest`), db.raw(`max(${of('DESC')}) AS newest`));
+    .select(db.raw(`min(${branch('ASC')}) AS oldest`), db.raw(`max(${branch('DESC')}) AS newest`));
   return ends;
 }
 

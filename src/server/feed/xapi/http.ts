@@ -92,8 +92,8 @@ async function asMeant(request: Request, most: number): Promise<Request> {
     else if (FORM_HEADERS.includes(name.toLowerCase())) headers.set(name, value);
     else if (!/^(content-length|if-(none-)?match)$/i.test(name)) meant.searchParams.append(name, value);
   }
-  const own = request.headers.get('authorization');
-  if (own !== null && !headers.has('authorization')) headers.set('authorization', own);
+  const sentAuthorization = request.headers.get('authorization');
+  if (sentAuthorization !== null && !headers.has('authorization')) headers.set('authorization', sentAuthorization);
   if (content !== undefined && !headers.has('content-type')) headers.set('content-type', 'application/json');
   const formed = new Request(meant, { method, headers, body: method === 'GET' ? undefined : content });
   if (versionOf(formed) !== '1.0.3') throw new Refused(400, 'Version 2.0 has no requests by form.');

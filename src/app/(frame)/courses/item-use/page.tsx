@@ -132,9 +132,9 @@ export default async function ItemUsePage({ searchParams }: { searchParams: Sear
 function StandingOut({ rows, zone, now }: { rows: ItemUseRow[]; zone: string; now: number }) {
   const usual = usualReturn(rows);
   // A session is attended, not opened: that nobody opened it says nothing.
-  const of = (notice: ItemUseNotice) =>
+  const itemsOf = (notice: ItemUseNotice) =>
     rows.filter((row) => row.kind !== 'session' && itemUseNotice(row, now, usual) === notice);
-  const [nobody, returned, unseen] = [of('nobody'), of('returned'), of('unseen change')];
+  const [nobody, returned, unseen] = [itemsOf('nobody'), itemsOf('returned'), itemsOf('unseen change')];
   const names = (some: ItemUseRow[]) =>
     some.slice(0, 3).map((row, index) => (
       <span key={row.item_id}>

@@ -51,14 +51,14 @@ export default async function WhoDidPage({ searchParams }: { searchParams: Searc
   const { zone } = runtime;
   const courses = await coursesSeen(runtime, frame.viewer);
   const part = courseOf(params, courses);
-  const own = Object.fromEntries(ASKED.filter((name) => params[name]).map((name) => [name, params[name]]));
+  const askedParams = Object.fromEntries(ASKED.filter((name) => params[name]).map((name) => [name, params[name]]));
   const group = params.group ?? part?.group;
   const kept = {
     in: frame.segmentKey ?? undefined,
     as_of: frame.asOf ?? undefined,
     course: part?.course,
     group,
-    ...own,
+    ...askedParams,
   };
   const here = linkTo('/courses/who-did', kept);
   const shown = shownOf(params.rows);
@@ -107,13 +107,13 @@ export default async function WhoDidPage({ searchParams }: { searchParams: Searc
             course: group ? undefined : part?.course,
             group,
             in: kept.in,
-            item: own.item,
-            unit: own.unit,
-            kind: own.kind,
-            action: own.action,
-            period: own.period,
-            from: own.from,
-            to: own.to,
+            item: askedParams.item,
+            unit: askedParams.unit,
+            kind: askedParams.kind,
+            action: askedParams.action,
+            period: askedParams.period,
+            from: askedParams.from,
+            to: askedParams.to,
           })}
           here={here}
           today={dayOf(view.now, zone)}

@@ -31,7 +31,7 @@ export function WhoDidForm({ params, courses, groups, items, actions }: Props) {
     { value: '', label: any },
     ...values.map((value) => ({ value, label: value.replaceAll('_', ' ') })),
   ];
-  const own = params.from !== undefined || params.to !== undefined;
+  const hasDays = params.from !== undefined || params.to !== undefined;
   const select = (
     name: string,
     label: string,
@@ -75,7 +75,7 @@ export function WhoDidForm({ params, courses, groups, items, actions }: Props) {
       {select('kind', 'Kind', plain(ACTION_KINDS, 'any'), { action: undefined })}
       {select('action', 'Action', plain(actions, 'any'), { kind: undefined })}
       {select('group', 'Group', [{ value: '', label: 'all groups' }, ...groups], { in: undefined })}
-      {select('period', 'When', own ? [{ value: '', label: 'some days' }, ...PERIODS.slice(1)] : PERIODS, {
+      {select('period', 'When', hasDays ? [{ value: '', label: 'some days' }, ...PERIODS.slice(1)] : PERIODS, {
         from: undefined,
         to: undefined,
       })}

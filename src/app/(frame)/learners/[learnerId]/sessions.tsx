@@ -30,18 +30,20 @@ export async function Sessions({ frame, learnerId, courses, path, kept }: Props)
     <section className={classes.section} id="sessions">
       <h2>Sessions</h2>
       {courses.map(({ courseId, course, title }) => {
-        const of = byCourse.get(courseId);
-        if (!of || of.rate === null) return null;
+        const sessionsOfCourse = byCourse.get(courseId);
+        if (!sessionsOfCourse || sessionsOfCourse.rate === null) return null;
         return (
           <p key={courseId}>
             <Link href={linkTo('/sessions/attendance', { course })}>{title}</Link>:{' '}
-            <strong>{Math.round(100 * of.rate)} %</strong>, {of.credit} of {sayCount(of.counted, 'session')} that count
-            {of.missedInARow > 0 && `, the last ${of.missedInARow === 1 ? 'one' : of.missedInARow} missed`}
-            {of.trend !== null && Math.round(100 * of.trend) !== 0 && (
+            <strong>{Math.round(100 * sessionsOfCourse.rate)} %</strong>, {sessionsOfCourse.credit} of{' '}
+            {sayCount(sessionsOfCourse.counted, 'session')} that count
+            {sessionsOfCourse.missedInARow > 0 &&
+              `, the last ${sessionsOfCourse.missedInARow === 1 ? 'one' : sessionsOfCourse.missedInARow} missed`}
+            {sessionsOfCourse.trend !== null && Math.round(100 * sessionsOfCourse.trend) !== 0 && (
               <span className={classes.soft}>
                 {' '}
-                · the last four {of.trend >= 0 ? '+' : '−'}
-                {Math.round(Math.abs(100 * of.trend))} points against those before
+                · the last four {sessionsOfCourse.trend >= 0 ? '+' : '−'}
+                {Math.round(Math.abs(100 * sessionsOfCourse.trend))} points against those before
               </span>
             )}
           </p>

@@ -286,14 +286,14 @@ interface MarkProps extends Pick<Props, 'marks' | 'mayTake' | 'zone'> {
 /** The mark there is, how it came about, and what is otherwise: the suggestion, or a file's. */
 function MarkCell({ one, marks, mayTake, sessionId, onAccept, zone }: MarkProps) {
   const { pending, run } = useAction();
-  const own = marks.find(({ code }) => code === one.mark);
+  const given = marks.find(({ code }) => code === one.mark);
   const label = (code: string) => marks.find((mark) => mark.code === code)?.label ?? code;
-  const isOther = own !== undefined && one.suggested !== null && one.suggested.mark !== own.code && own.counts;
+  const isOther = given !== undefined && one.suggested !== null && one.suggested.mark !== given.code && given.counts;
   return (
     <span className={classes.markCell}>
-      {own ? (
+      {given ? (
         <>
-          <MarkForm credit={own.credit} counts={own.counts} /> {own.label}{' '}
+          <MarkForm credit={given.credit} counts={given.counts} /> {given.label}{' '}
           <span className={classes.soft}>{one.source && SOURCES[one.source]}</span>
         </>
       ) : (
@@ -328,7 +328,7 @@ function MarkCell({ one, marks, mayTake, sessionId, onAccept, zone }: MarkProps)
         </span>
       )}
       {isOther && <span className={classes.differs}>otherwise than suggested</span>}
-      {mayTake && one.suggested && (own === undefined || isOther) && (
+      {mayTake && one.suggested && (given === undefined || isOther) && (
         <Button
           variant="default"
           size="compact-xs"

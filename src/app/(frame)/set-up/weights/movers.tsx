@@ -32,17 +32,17 @@ export function Movers({ preview }: { preview: SettingPreview }) {
         <em>now</em> who are slipping or adrift.
       </p>
       {(Object.keys(MOVES) as Move[]).map((move) => {
-        const own = movers.filter((one) => one.move === move);
+        const moved = movers.filter((one) => one.move === move);
         const { title, says } = MOVES[move];
-        if (own.length === 0) return <p key={move}>{says}.</p>;
+        if (moved.length === 0) return <p key={move}>{says}.</p>;
         return (
           <div key={move}>
             <h3>
               {title}: {counts[move]}
-              {own.length < counts[move] && ` (the first ${own.length})`}
+              {moved.length < counts[move] && ` (the first ${moved.length})`}
             </h3>
             <PlainTable label={title} heads={['Learner', 'Now', 'By these numbers', 'Why']} verticalSpacing={3}>
-              {own.map((one) => (
+              {moved.map((one) => (
                 <Table.Tr key={one.learnerId}>
                   <Table.Td>
                     <PersonLink learnerId={one.learnerId} name={one.name} />

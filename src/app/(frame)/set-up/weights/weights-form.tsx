@@ -71,8 +71,11 @@ export function WeightsForm({ course, factors, values, proposed, usual }: Props)
   /** Asks for a trial on past courses of these numbers, beside what is set. */
   const tryOnPast = () =>
     start(async () => {
-      const own = Object.entries(numbers).filter(([name, value]) => value !== usual[name]);
-      const rule = own.length === 0 ? 'watch:default' : `watch:${own.map((pair) => pair.join('=')).join(';')}`;
+      const changedNumbers = Object.entries(numbers).filter(([name, value]) => value !== usual[name]);
+      const rule =
+        changedNumbers.length === 0
+          ? 'watch:default'
+          : `watch:${changedNumbers.map((pair) => pair.join('=')).join(';')}`;
       const result = await askForTrial('trial', { courses: [], rules: [rule, 'watch'], quiet: '', people: '' });
       if (result.ok) router.push(`/set-up/trial/${result.value}`);
       else setTrouble(result.says);

@@ -128,9 +128,9 @@ export function ItemTable({ items, learner, name, edges, isFull, mayChange, chos
 }
 
 function sayUnit(items: readonly ItemOfLearner[], unit: string | null): string {
-  const own = items.filter(({ item, state }) => item.unit === unit && item.required && state.state !== 'exempt');
-  const done = own.filter(({ state }) => state.state === 'done').length;
-  return own.length === 0 ? 'nothing required' : `${done} of ${own.length} required done`;
+  const inUnit = items.filter(({ item, state }) => item.unit === unit && item.required && state.state !== 'exempt');
+  const done = inUnit.filter(({ state }) => state.state === 'done').length;
+  return inUnit.length === 0 ? 'nothing required' : `${done} of ${inUnit.length} required done`;
 }
 
 function sayState({ state, facts }: ItemOfLearner, zone: string, now: number): string {
