@@ -24,6 +24,16 @@ test('on a telephone: the menu, the sheet with its actions, a call and a note', 
   await expect(page.getByText('Call taken back')).toBeVisible();
   await sheet.getByRole('button', { name: 'Close' }).click();
 
+  // Search stands behind its icon.
+  const field = page.getByLabel('Find a learner, course or item');
+  await expect(field).toBeHidden();
+  await page.getByRole('button', { name: 'Search' }).click();
+  await expect(field).toBeFocused();
+  await page.keyboard.type('oriel ket');
+  await expect(page.getByRole('option', { name: /Oriel Kettle/ }).first()).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(field).toBeHidden();
+
   const foot = page.getByRole('navigation', { name: 'Main, short' });
   await foot.getByRole('link', { name: 'Learners' }).click();
   await expect(page).toHaveURL(/\/learners/);

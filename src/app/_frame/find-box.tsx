@@ -5,6 +5,7 @@ import { useDebouncedCallback } from '@mantine/hooks';
 import { useRouter } from 'next/navigation';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import type { Found } from '@/server/people/find';
+import { findField } from './find-field';
 import classes from './frame.module.css';
 import { linkTo } from '../_list/list-link';
 
@@ -72,14 +73,8 @@ export function FindBox({ asOf, part, typed, isOpen, onLeave }: Props) {
       <Combobox.Target>
         <TextInput
           ref={input}
-          className={classes.find}
-          data-find
-          data-open={isOpen || undefined}
-          size="xs"
-          aria-label="Find a learner, course or item"
-          placeholder="Find a learner, course or item  /"
+          {...findField(isOpen)}
           value={text}
-          maxLength={200}
           onChange={(event) => {
             setText(event.currentTarget.value);
             void look(event.currentTarget.value.trim());

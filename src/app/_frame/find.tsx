@@ -4,6 +4,7 @@ import { TextInput } from '@mantine/core';
 import { IconSearch } from '@tabler/icons-react';
 import { useState, type ComponentType, type ComponentProps } from 'react';
 import type { FindBox } from './find-box';
+import { findField } from './find-field';
 import classes from './frame.module.css';
 import { useLetters } from './letters';
 
@@ -23,14 +24,8 @@ export function Find({ asOf, part }: { asOf: string | null; part: string | null 
   useLetters([['/', focusField]]);
   const plain = (
     <TextInput
-      className={classes.find}
-      data-find
-      data-open={isOpen || undefined}
-      size="xs"
-      aria-label="Find a learner, course or item"
-      placeholder="Find a learner, course or item  /"
+      {...findField(isOpen)}
       value={text}
-      maxLength={200}
       onChange={(event) => setText(event.currentTarget.value)}
       onPointerEnter={() => void load().catch(() => undefined)}
       onFocus={() =>
