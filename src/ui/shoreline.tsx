@@ -41,7 +41,7 @@ export function Shoreline({ people, edges, chosen, onChoose, names, onOpen }: Pr
   const size = useMemo(() => ({ width, height: HEIGHT, ashore: ASHORE, radius }), [width, radius]);
   const dots = useMemo(() => layOut(people, size), [people, size]);
   const byDrift = useMemo(() => [...dots].sort((a, b) => (b.score ?? -1) - (a.score ?? -1)), [dots]);
-  const dot = dots.find((one) => one.id === here) ?? null;
+  const dot = dots.find((dot) => dot.id === here) ?? null;
 
   useEffect(() => {
     if (whole > 0 && canvas.current) paintDots(canvas.current, dots, size, dot);

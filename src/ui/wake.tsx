@@ -27,7 +27,7 @@ function summary({ minutes, active, firstDay, due, gaps, sessions }: WakeData, s
 
 /** "attended 3 of 5 sessions, 1 excused" */
 function saySessions(sessions: WakeData['sessions']): string {
-  const countOf = (outcome: string) => sessions.filter((one) => one[1] === outcome).length;
+  const countOf = (outcome: string) => sessions.filter((session) => session[1] === outcome).length;
   const counted = countOf('attended') + countOf('missed');
   const excused = countOf('excused') > 0 ? `${countOf('excused')} excused` : '';
   return [counted > 0 ? `attended ${countOf('attended')} of ${counted} sessions` : '', excused]
@@ -78,11 +78,11 @@ export function Wake({ wake, width = 158, height = 34, span = 'Last', dayHref }:
   };
   const discs = (outcome: 'attended' | 'missed') =>
     wake.sessions
-      .filter((one) => one[1] === outcome)
+      .filter((session) => session[1] === outcome)
       .map(([index]) => disc(index))
       .join('');
   const excused = wake.sessions
-    .filter((one) => one[1] === 'excused')
+    .filter((session) => session[1] === 'excused')
     .map(([index]) => `M${short((index + 0.5) * step - 2)} ${base + 2.5}h4`);
   const [attended, missed] = [discs('attended'), discs('missed')];
   const picture = (

@@ -100,13 +100,13 @@ export function FindBox({ asOf, part, typed, isOpen, onLeave }: Props) {
           {!trouble && nothing && <Combobox.Empty>Nothing you see matches.</Combobox.Empty>}
           {found.learners.length > 0 && (
             <Combobox.Group label="Learners">
-              {found.learners.map((one) => (
+              {found.learners.map((learner) => (
                 <Combobox.Option
-                  key={one.learnerId}
-                  value={linkTo(`/learners/${encodeURIComponent(one.learnerId)}`, { as_of: asOf })}
+                  key={learner.learnerId}
+                  value={linkTo(`/learners/${encodeURIComponent(learner.learnerId)}`, { as_of: asOf })}
                 >
-                  <bdi>{one.name}</bdi>
-                  <div className={classes.foundSays}>{one.says}</div>
+                  <bdi>{learner.name}</bdi>
+                  <div className={classes.foundSays}>{learner.says}</div>
                 </Combobox.Option>
               ))}
               {more > 0 && (
@@ -116,36 +116,39 @@ export function FindBox({ asOf, part, typed, isOpen, onLeave }: Props) {
           )}
           {found.courses.length > 0 && (
             <Combobox.Group label="Courses">
-              {found.courses.map((one) => (
-                <Combobox.Option key={one.code} value={linkTo('/watch', { in: `course:${one.code}`, as_of: asOf })}>
-                  {one.title}
-                  <div className={classes.foundSays}>{one.code}</div>
+              {found.courses.map((course) => (
+                <Combobox.Option
+                  key={course.code}
+                  value={linkTo('/watch', { in: `course:${course.code}`, as_of: asOf })}
+                >
+                  {course.title}
+                  <div className={classes.foundSays}>{course.code}</div>
                 </Combobox.Option>
               ))}
             </Combobox.Group>
           )}
           {found.items.length > 0 && (
             <Combobox.Group label="Items">
-              {found.items.flatMap((one) => [
+              {found.items.flatMap((item) => [
                 <Combobox.Option
-                  key={one.id}
+                  key={item.id}
                   value={linkTo('/learners', {
-                    course: one.course,
-                    not_opened: `${one.course}/${one.item_id}`,
+                    course: item.course,
+                    not_opened: `${item.course}/${item.item_id}`,
                     as_of: asOf,
                   })}
                 >
-                  <bdi>{one.item}</bdi>
+                  <bdi>{item.item}</bdi>
                   <div className={classes.foundSays}>
-                    {one.course} · {one.kind} · who has not opened it
+                    {item.course} · {item.kind} · who has not opened it
                   </div>
                 </Combobox.Option>,
                 <Combobox.Option
-                  key={`log ${one.id}`}
-                  value={linkTo('/access-log', { course: one.course, item: one.item_id, as_of: asOf })}
+                  key={`log ${item.id}`}
+                  value={linkTo('/access-log', { course: item.course, item: item.item_id, as_of: asOf })}
                 >
                   <div className={classes.foundSays}>
-                    its access log <span className="visually-hidden">of {one.item}</span>
+                    its access log <span className="visually-hidden">of {item.item}</span>
                   </div>
                 </Combobox.Option>,
               ])}

@@ -81,8 +81,8 @@ export function FormField({ field, first, value, values, error, onChange, onSend
       return (
         <Radio.Group {...said} value={text} onChange={onChange}>
           <Stack gap={6} mt={4}>
-            {field.choices.map((one) => (
-              <Radio key={one.value} {...one} />
+            {field.choices.map((choice) => (
+              <Radio key={choice.value} {...choice} />
             ))}
           </Stack>
         </Radio.Group>
@@ -92,9 +92,9 @@ export function FormField({ field, first, value, values, error, onChange, onSend
       return (
         <Chip.Group multiple value={Array.isArray(value) ? value : []} onChange={onChange}>
           <Group gap={6} role="group" aria-label={label}>
-            {field.names.map((one) => (
-              <Chip key={one} value={one} size="xs">
-                {one}
+            {field.names.map((name) => (
+              <Chip key={name} value={name} size="xs">
+                {name}
               </Chip>
             ))}
           </Group>

@@ -66,35 +66,35 @@ function Destinations({ label: name, lead, due, checks, rolls, answers, only, on
   const kept = { in: search.get('in'), as_of: search.get('as_of') };
   return (
     <nav aria-label={name}>
-      {DESTINATIONS.filter((one) => (lead || !one.lead) && (only?.includes(one.href) ?? true)).map(
-        ({ href, label, icon: Icon }) => (
-          <Link
-            key={href}
-            href={linkTo(href, kept)}
-            className={classes.destination}
-            aria-current={path.startsWith(`/${href.split('/')[1]}`) ? 'page' : undefined}
-            onClick={onGo}
-          >
-            <Icon size={18} stroke={1.6} aria-hidden="true" />
-            <span className={classes.destinationName}>{label}</span>
-            {href === '/follow-ups' && due + answers > 0 && (
-              <span className={classes.count} title={sayWaiting(due, answers)}>
-                {due + answers}
-              </span>
-            )}
-            {href === '/sessions' && rolls > 0 && (
-              <span className={classes.count} title="sessions whose roll is still to be taken">
-                {rolls}
-              </span>
-            )}
-            {href === '/courses' && checks > 0 && (
-              <span className={classes.count} title="saved checks that passed their number">
-                {checks}
-              </span>
-            )}
-          </Link>
-        ),
-      )}
+      {DESTINATIONS.filter(
+        (destination) => (lead || !destination.lead) && (only?.includes(destination.href) ?? true),
+      ).map(({ href, label, icon: Icon }) => (
+        <Link
+          key={href}
+          href={linkTo(href, kept)}
+          className={classes.destination}
+          aria-current={path.startsWith(`/${href.split('/')[1]}`) ? 'page' : undefined}
+          onClick={onGo}
+        >
+          <Icon size={18} stroke={1.6} aria-hidden="true" />
+          <span className={classes.destinationName}>{label}</span>
+          {href === '/follow-ups' && due + answers > 0 && (
+            <span className={classes.count} title={sayWaiting(due, answers)}>
+              {due + answers}
+            </span>
+          )}
+          {href === '/sessions' && rolls > 0 && (
+            <span className={classes.count} title="sessions whose roll is still to be taken">
+              {rolls}
+            </span>
+          )}
+          {href === '/courses' && checks > 0 && (
+            <span className={classes.count} title="saved checks that passed their number">
+              {checks}
+            </span>
+          )}
+        </Link>
+      ))}
       {children}
     </nav>
   );

@@ -83,7 +83,7 @@ function FilterControl({ control, value, onSet }: ControlProps) {
     case 'presses':
       return (
         <Group gap={6} role="group" aria-label={label}>
-          {control.values.map((one) => press(one, one))}
+          {control.values.map((value) => press(value, value))}
         </Group>
       );
     case 'choice':

@@ -30,7 +30,7 @@ export function PeopleLayout<T extends Listed>(props: Props<T>) {
   const { selected, setSelected, pending } = list;
   const [sheet, setSheet] = useState(false);
   const narrow = useMediaQuery('(max-width: 900px)');
-  const named = (id: number): Listed => people.find((one) => one.id === id) ?? { id, learnerId: '', name: '' };
+  const named = (id: number): Listed => people.find((person) => person.id === id) ?? { id, learnerId: '', name: '' };
   return (
     <div className={classes.split}>
       <div>

@@ -87,17 +87,17 @@ export function PersonPanel({ person, place, now, zone, href, writing, onAct }: 
       </section>
       <section>
         <h2 className={classes.sectionHead}>Work</h2>
-        {enrolments.map((one) => (
-          <p key={one.courseId}>
+        {enrolments.map((enrolment) => (
+          <p key={enrolment.courseId}>
             <Link
               href={linkTo(
-                `/learners/${encodeURIComponent(person.learnerId)}/courses/${encodeURIComponent(one.course)}`,
+                `/learners/${encodeURIComponent(person.learnerId)}/courses/${encodeURIComponent(enrolment.course)}`,
                 {},
               )}
             >
-              {enrolments.length > 1 ? one.course : 'Every item'}
+              {enrolments.length > 1 ? enrolment.course : 'Every item'}
             </Link>{' '}
-            {sayWork(one)}
+            {sayWork(enrolment)}
           </p>
         ))}
       </section>

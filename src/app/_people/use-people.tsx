@@ -102,7 +102,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
   const router = useRouter();
   // The cursor stays with its person while the list is put in another order around it, by what one
   // does or by what a colleague does; when they leave the list, it stays in its place.
-  const found = people.findIndex((one) => rowOf(one) === current.row);
+  const found = people.findIndex((person) => rowOf(person) === current.row);
   const cursor = found >= 0 ? found : Math.max(0, Math.min(current.index, people.length - 1));
   const person: T | undefined = people[cursor];
   const row = rowOf(person);
@@ -110,7 +110,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
   /** Whom the cursor goes to when they are on the list again. */
   const [awaited, setAwaited] = useState<number | null>(null);
   useEffect(() => {
-    const index = people.findIndex((one) => rowOf(one) === awaited);
+    const index = people.findIndex((person) => rowOf(person) === awaited);
     if (index < 0) return;
     setCurrent({ row: rowOf(people[index]), index });
     setAwaited(null);
@@ -120,7 +120,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
   useEffect(() => {
     if (!inAddress) return;
     const wanted = new URLSearchParams(window.location.search).get('person');
-    const index = people.findIndex((one) => one.learnerId === wanted);
+    const index = people.findIndex((person) => person.learnerId === wanted);
     if (index > 0) setCurrent({ row: rowOf(people[index]), index });
     // Only once: later the cursor is where one moves it.
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -190,7 +190,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
     if (!person) return [];
     if (!many || selected.size === 0) return [person];
     const chosen = [...selected].map(
-      (row) => people.find((one) => rowOf(one) === row) ?? { id: row, learnerId: '', name: '' },
+      (row) => people.find((person) => rowOf(person) === row) ?? { id: row, learnerId: '', name: '' },
     );
     return [...new Map(chosen.map((one) => [one.id, one])).values()];
   };

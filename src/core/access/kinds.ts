@@ -10,7 +10,7 @@ export type LogKind = (typeof LOG_KINDS)[number];
 
 /** The kinds behind a word that narrows the log. */
 export function kindsOf(kind: LogKind): ActionKind[] {
-  return kind === OPENS ? ACTION_KINDS.filter((one) => one !== 'other') : [kind];
+  return kind === OPENS ? ACTION_KINDS.filter((kind) => kind !== 'other') : [kind];
 }
 
 /** Words known without mapping; every other one is *other* until someone maps it. */

@@ -80,7 +80,7 @@ export interface StateOfItem {
 export function factsAsOf(facts: ItemFacts, at: number, day: number): ItemFacts {
   return {
     days: facts.days.filter((one) => one.day <= day),
-    attempts: facts.attempts.flatMap((one) => attemptAsOf(one, at) ?? []),
+    attempts: facts.attempts.flatMap((attempt) => attemptAsOf(attempt, at) ?? []),
     progress: facts.progress && facts.progress.filter(([known]) => known <= at),
     attendedAt: facts.attendedAt !== null && facts.attendedAt <= at ? facts.attendedAt : null,
     override: facts.override !== null && facts.override.at <= at ? facts.override : null,
@@ -156,11 +156,14 @@ function meetsScore(least: number, { points, policy }: RuledItem, attempts: read
   const enough =
     policy === 'best'
       ? attempts
-          .flatMap((one) => {
-            const outOf = one.points ?? points;
+          .flatMap((attempt) => {
+            const outOf = attempt.points ?? points;
             const isEnough =
-              one.dismissed_at === null && one.score !== null && outOf && (100 * one.score) / outOf >= least - 1e-9;
-            return isEnough ? [one.graded_at ?? one.submitted_at ?? 0] : [];
+              attempt.dismissed_at === null &&
+              attempt.score !== null &&
+              outOf &&
+              (100 * attempt.score) / outOf >= least - 1e-9;
+            return isEnough ? [attempt.graded_at ?? attempt.submitted_at ?? 0] : [];
           })
           .sort((a, b) => a - b)[0]
       : (counting.at ?? 0);

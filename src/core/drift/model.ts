@@ -69,7 +69,7 @@ export function sayNotCounted(name: string): string {
 
 /** Why a factor could not be judged of anybody. @example sayUntold('late') // "late work (nobody's hand-ins are known here)" */
 export function sayUntold(name: string): string {
-  const factor = FACTORS.find((one) => one.name === name);
+  const factor = FACTORS.find((factor) => factor.name === name);
   if (!factor?.evidence) return name;
   return `${factor.title.toLowerCase()} (nobody’s ${EVIDENCE_WORDS[factor.evidence]} are known here)`;
 }

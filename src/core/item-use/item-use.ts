@@ -24,7 +24,7 @@ const MORE_THAN_USUAL = 1.25;
 
 /** The median share of openers that come back, over the items that enough have opened; 0 for none. */
 export function usualReturn(items: readonly Pick<ItemUseFacts, 'openers' | 'returners'>[]): number {
-  const shares = items.filter(({ openers }) => openers >= ENOUGH_OPENERS).map((one) => one.returners / one.openers);
+  const shares = items.filter(({ openers }) => openers >= ENOUGH_OPENERS).map((item) => item.returners / item.openers);
   return quantile(shares, 0.5) ?? 0;
 }
 

@@ -148,7 +148,7 @@ export class Matcher {
     const name = foldName(person);
     if (name === '') return null;
     const others = [...this.byName].map(([other, people]) => ({ other, people, likeness: likeness(name, other) }));
-    const close = others.filter((one) => one.likeness >= CLOSE);
+    const close = others.filter((other) => other.likeness >= CLOSE);
     const found = close.length > 0 ? close : others.filter(({ other }) => sharesWords(name, other));
     if (found.length !== 1 || found[0].people.length !== 1) return null;
     return { id: found[0].people[0].id, likeness: found[0].likeness };

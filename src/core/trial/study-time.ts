@@ -45,7 +45,7 @@ export function studyTime(
     else if (days.includes(day) && minute >= to) counts['mostly in the evening'] += 1;
     else counts['at other times'] += 1;
   }
-  return STUDY_TIMES.find((one) => counts[one] / visits.length > MOSTLY) ?? 'at other times';
+  return STUDY_TIMES.find((time) => counts[time] / visits.length > MOSTLY) ?? 'at other times';
 }
 
 /** A visit shorter than this is one on the way, in ms. */

@@ -80,7 +80,7 @@ function byChance(cohorts: readonly Cohort[], { learners, perWeek }: Replayed): 
     const found = replay(cohorts, rank, () => perWeek[at++]);
     return openOutcome(learners, found.listings)();
   });
-  const average = (of: (outcome: Outcome) => number | null) => mean(lists.flatMap((one) => of(one) ?? []));
+  const average = (of: (outcome: Outcome) => number | null) => mean(lists.flatMap((list) => of(list) ?? []));
   return figuresOf(
     {
       recall: average(({ recall }) => recall),

@@ -257,7 +257,7 @@ class AccessLogImporter implements Importer {
 
   /** What the column's own checks say of a cell. */
   private cellFault(cells: readonly string[], name: string): Fault | null {
-    const column = this.context.heading.columns.find((one) => one.name === name);
+    const column = this.context.heading.columns.find((column) => column.name === name);
     const reason = column?.check(plainCell(cells[column.index].trim())) ?? null;
     return reason === null ? null : { field: name, reason };
   }

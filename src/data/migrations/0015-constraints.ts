@@ -128,7 +128,7 @@ export async function up(db: Knex): Promise<void> {
     );
     rewrite(raw, (table, sql) => {
       const rules = [
-        ...CASCADES.map((one) => [one, 'CASCADE'] as const),
+        ...CASCADES.map((cascade) => [cascade, 'CASCADE'] as const),
         ...SETS_NULL.map((one) => [one, 'SET NULL'] as const),
       ].filter(([[name]]) => name === table);
       const ruled = rules.reduce(

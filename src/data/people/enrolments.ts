@@ -83,8 +83,8 @@ export async function crewOf(
   viewer: Viewer,
   enrolments: readonly Pick<EnrolmentRow, 'course_id' | 'group_id'>[],
 ): Promise<CrewRow[]> {
-  const courses = enrolments.map((one) => one.course_id);
-  const groups = enrolments.map((one) => one.group_id).filter((id): id is number => id !== null);
+  const courses = enrolments.map((enrolment) => enrolment.course_id);
+  const groups = enrolments.map((enrolment) => enrolment.group_id).filter((id): id is number => id !== null);
   return db('staff_scope as s')
     .join('staff', 'staff.id', 's.staff_id')
     .leftJoin('course_group as g', 'g.id', 's.group_id')

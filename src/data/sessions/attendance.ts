@@ -165,8 +165,10 @@ export async function* marksInTime(
         if (!session) return [];
         const { course_id, day, starts_at } = session;
         const isIn = courses.some(
-          (one) =>
-            one.course_id === course_id && one.enrolled_day <= day && (one.ended_day === null || one.ended_day >= day),
+          (course) =>
+            course.course_id === course_id &&
+            course.enrolled_day <= day &&
+            (course.ended_day === null || course.ended_day >= day),
         );
         return isIn ? [{ session_id, course_id, starts_at, mark }] : [];
       });

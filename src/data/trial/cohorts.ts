@@ -50,7 +50,7 @@ export function cohortMembers(
        LEFT JOIN enrolment_progress s ON s.enrolment_id = e.id
      WHERE e.course_id = ? AND e.group_id IS ? AND e.status <> 'merged'`,
   ).all(courseId, groupId) as { id: number; learner_id: number; status: string; done: number }[];
-  const ended = new Map(ends.map((one) => [one.id, one]));
+  const ended = new Map(ends.map((end) => [end.id, end]));
   return groupMembers(raw, { courseId, groupId, fromDay: 0 }, DEFAULT_MODEL, zone).flatMap((member) => {
     const end = ended.get(member.enrolmentId);
     if (!end) return [];

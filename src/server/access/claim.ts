@@ -52,12 +52,12 @@ export async function checkClaim(
   if (to - from > LONGEST)
     throw new InvalidInput([{ field: 'to', message: `lies more than ${LONGEST} days after from` }]);
   const enrolments = await enrolmentsOf(db, { ...view, asOf: null }, [learnerId]);
-  const course = enrolments.find((one) => one.course === input.course);
+  const course = enrolments.find((enrolment) => enrolment.course === input.course);
   if (input.course && !course)
     throw new InvalidInput([{ field: 'course', message: `is none of theirs: ${input.course}` }]);
   const segment = course ? { courseId: course.course_id } : {};
   const [start, end] = [startOfDay(from, zone), startOfDay(to + 1, zone)];
-  const courseIds = course ? [course.course_id] : enrolments.map((one) => one.course_id);
+  const courseIds = course ? [course.course_id] : enrolments.map((enrolment) => enrolment.course_id);
   const [visits, items, handed, gaps, recorded] = await Promise.all([
     visitsOfLearners(db, view.viewer, segment, [learnerId], { from: start, to: end }),
     itemsTouched(db, view.viewer, segment, learnerId, { from, to }),
@@ -84,7 +84,7 @@ export async function checkClaim(
       handIns: handed.handedIn.map((one) => one.item),
       differing: handed.differing.map(({ item, at }) => ({ item, day: dayOf(at, zone) })),
       sessions: sessions
-        .filter((one) => one.cancelled === 0)
+        .filter((session) => session.cancelled === 0)
         .map(({ says, outcome }) => ({ says, isAttended: outcome === 'attended' })),
       gaps: mergeRanges(inPeriod),
     },

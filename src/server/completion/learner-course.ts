@@ -121,8 +121,8 @@ export async function learnerCourse(
     }),
     pace: paceByWeek({
       plan: plan.filter((_, index) => isCounted(progress.statuses[index])),
-      doneDays: progress.statuses.flatMap((one) =>
-        isCounted(one) && one.state.doneAt !== null ? [dayOf(one.state.doneAt, zone)] : [],
+      doneDays: progress.statuses.flatMap((status) =>
+        isCounted(status) && status.state.doneAt !== null ? [dayOf(status.state.doneAt, zone)] : [],
       ),
       today: dayOf(view.now, zone),
       course,

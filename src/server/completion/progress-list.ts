@@ -95,8 +95,8 @@ export function progressRow(
   const progress = progressOfItems(statuses);
   const plan = planOfItems(course, statuses, enrolled.enrolled_day, zone);
   const isCounted = ({ item, state }: ItemStatus) => item.required && state.state !== 'exempt';
-  const doneDays = statuses.flatMap((one) =>
-    isCounted(one) && one.state.doneAt !== null ? [dayOf(one.state.doneAt, zone)] : [],
+  const doneDays = statuses.flatMap((status) =>
+    isCounted(status) && status.state.doneAt !== null ? [dayOf(status.state.doneAt, zone)] : [],
   );
   const ofRequired = plan.filter((_, index) => isCounted(statuses[index]));
   const pace = paceOf({ plan: ofRequired, doneDays, today, course, skipped });

@@ -113,21 +113,21 @@ export async function changeLabels(
     const audit = (what: string, subject: string) =>
       addAudit(trx, { at: clock.now(), staff_id: viewer.staffId, what, subject });
     if ('remove' in change) {
-      const label = labels.find((one) => one.id === change.remove);
+      const label = labels.find((label) => label.id === change.remove);
       if (!label) throw new NotFound('No such label');
       const carried = await removeLabel(trx, label.id);
       return audit('removed a label', `${label.name}, on ${carried} notes`);
     }
     const { name } = readInput(LabelInput, { name: 'add' in change ? change.add : change.name });
     const changedId = 'id' in change ? change.id : null;
-    if (labels.some((one) => one.id !== changedId && one.name.toLowerCase() === name.toLowerCase())) {
+    if (labels.some((label) => label.id !== changedId && label.name.toLowerCase() === name.toLowerCase())) {
       throw new InvalidInput([{ field: 'name', message: 'is a label already' }]);
     }
     if (changedId === null) {
       await addLabel(trx, name);
       return audit('added a label', name);
     }
-    const label = labels.find((one) => one.id === changedId);
+    const label = labels.find((label) => label.id === changedId);
     if (!label) throw new NotFound('No such label');
     await renameLabel(trx, changedId, name);
     return audit('renamed a label', `${label.name} to ${name}`);

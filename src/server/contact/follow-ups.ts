@@ -152,7 +152,7 @@ export async function openFollowUps(
       today,
     ),
   }));
-  const counts = Object.fromEntries(FOLLOW_UP_STATES.map((one) => [one, 0])) as FollowUpList['counts'];
+  const counts = Object.fromEntries(FOLLOW_UP_STATES.map((state) => [state, 0])) as FollowUpList['counts'];
   for (const row of all) counts[row.state] += 1;
   const place = (row: FollowUpShown) => FOLLOW_UP_STATES.indexOf(row.state);
   const listed = all
@@ -202,7 +202,7 @@ export async function handOver({ db, clock }: Runtime, viewer: Viewer, id: numbe
   await writing(db, async (trx) => {
     const found = await requireOpen(trx, viewer, id);
     const colleagues = await colleaguesOf(trx, { ...viewer, standInKey: null }, [found.learner_id]);
-    const to = colleagues.find((one) => one.id === toId);
+    const to = colleagues.find((colleague) => colleague.id === toId);
     if (!to) throw new NotFound('No colleague who sees this learner');
     await updateFollowUp(trx, id, { owner_id: toId });
     await addAudit(trx, {

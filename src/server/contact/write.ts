@@ -114,7 +114,7 @@ async function recipientsOf(runtime: Runtime, db: Db, view: DriftView, ids: read
     contactDetailsOf(db, ids),
     staffById(db, view.viewer.staffId),
   ]);
-  const coursesOf = [...new Set(enrolments.map((one) => one.course_id))];
+  const coursesOf = [...new Set(enrolments.map((enrolment) => enrolment.course_id))];
   const [next, records, overdue] = await Promise.all([
     nextSessions(db, coursesOf, now),
     recordedSessions({ db, zone }, view.viewer, ids, { from: now - TERM, to: now, now }),
@@ -165,7 +165,9 @@ function soonest<T extends { course_id: number; group_id: number | null; starts_
   { course_id, group_id }: { course_id: number; group_id: number | null },
 ): T | undefined {
   return sessions
-    .filter((one) => one.course_id === course_id && (one.group_id === null || one.group_id === group_id))
+    .filter(
+      (session) => session.course_id === course_id && (session.group_id === null || session.group_id === group_id),
+    )
     .sort((a, b) => a.starts_at - b.starts_at)[0];
 }
 

@@ -84,11 +84,15 @@ export async function previewSetting(runtime: Runtime, viewer: Viewer, values: V
   const today = dayOf(clock.now(), zone);
   const held = heldSetting(view.settings, courseId, today);
   const programme = courseId === null ? setting : settingOn(view.settings, today);
-  const coursesWithSetting = new Set(view.settings.flatMap((one) => (one.courseId === null ? [] : [one.courseId])));
+  const coursesWithSetting = new Set(
+    view.settings.flatMap((setting) => (setting.courseId === null ? [] : [setting.courseId])),
+  );
   const hasOwn = (id: number) =>
-    coursesWithSetting.has(id) && (view.settings.findLast((one) => one.courseId === id)?.setting ?? null);
+    coursesWithSetting.has(id) && (view.settings.findLast((setting) => setting.courseId === id)?.setting ?? null);
   const [order, enrolments] = await Promise.all([needOrder(runtime, view), readingsInView(db, view)]);
-  const touched = enrolments.filter((one) => (courseId === null ? !hasOwn(one.courseId) : one.courseId === courseId));
+  const touched = enrolments.filter((enrolment) =>
+    courseId === null ? !hasOwn(enrolment.courseId) : enrolment.courseId === courseId,
+  );
   const anew = await readAnew(runtime, view, touched, modelOf(setting));
   const isSameWait = settingOn(view.settings, today).parts.contacted === programme.parts.contacted;
   const tried = isSameWait ? null : await triedWithin(db, view, { days: programme.parts.contacted, day: today, zone });
@@ -97,7 +101,7 @@ export async function previewSetting(runtime: Runtime, viewer: Viewer, values: V
   for (const row of order) {
     const courses = byLearner.get(row.learnerId) ?? [];
     const { score, band } = combine(
-      courses.map((one) => anew.get(one.id) ?? one),
+      courses.map((course) => anew.get(course.id) ?? course),
       programme.edges,
     );
     const { daysAway: gone, never } = row;
@@ -136,9 +140,9 @@ export async function previewSetting(runtime: Runtime, viewer: Viewer, values: V
     movers: shown.flatMap(({ id, move, before, after, courses }) => {
       const row = byId.get(id);
       if (!row) return [];
-      const beside = courses.map((one) => {
-        const reasons = explained.get(one.id)?.reasons ?? [];
-        return { before: reasons, after: anew.get(one.id)?.reasons ?? reasons };
+      const beside = courses.map((course) => {
+        const reasons = explained.get(course.id)?.reasons ?? [];
+        return { before: reasons, after: anew.get(course.id)?.reasons ?? reasons };
       });
       const why = whyMoved(before, after, beside);
       return [{ learnerId: row.learner_id, name: fullName(row), move, before, after, why }];

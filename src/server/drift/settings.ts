@@ -96,7 +96,7 @@ async function keep(
     course_id: courseId,
     what: 'set the weights of drift',
     subject: `${course ?? 'programme'}: ${words}`,
-    changes: Object.fromEntries(changes.map((one) => [one.title, [one.before, one.after]])),
+    changes: Object.fromEntries(changes.map((change) => [change.title, [change.before, change.after]])),
   });
   return changesBetween(was, next);
 }

@@ -73,7 +73,7 @@ export function analyseItem(rows: readonly GradesRow[], item: CourseItem): ItemA
       shares,
     };
   });
-  const figuresOf = (value: (one: OnItem) => number | null) => learners.flatMap((one) => value(one) ?? []);
+  const figuresOf = (value: (one: OnItem) => number | null) => learners.flatMap((learner) => value(learner) ?? []);
   const scores = figuresOf(({ percent }) => percent);
   return {
     item,
@@ -114,7 +114,7 @@ export function analyseCategories(
         .filter(({ item }) => item.category === name)
         .flatMap(({ attempts, item }) => {
           const practisedWork = attempts.filter(
-            (one) => one.submitted_at !== null && one.submitted_at >= from && one.submitted_at < to,
+            (attempt) => attempt.submitted_at !== null && attempt.submitted_at >= from && attempt.submitted_at < to,
           );
           return practisedWork.length === 0 ? [] : [countingAttempt(practisedWork, item.points, item.policy)];
         });
@@ -129,7 +129,7 @@ export function analyseCategories(
       name,
       weight,
       items: course.items.filter(({ category }) => category === name).length,
-      spread: spreadOf(learners.map((one) => one.mean)),
+      spread: spreadOf(learners.map((learner) => learner.mean)),
       practised,
       practisedMean: mean(shares),
       learners: learners.sort((a, b) => a.mean - b.mean),

@@ -83,7 +83,7 @@ export async function answerWhoDid(runtime: Runtime, viewer: Viewer, values: Val
   });
   const did = rows.filter((row) => row.count > 0);
   const when = sayPeriod(period, zone, clock.now());
-  const deed = `${activityWords({ kind, action, item: itemId === undefined ? undefined : items[0].title, unit, itemKind: item_kind, isSession: items.length > 0 && items.every((one) => one.kind === 'session') })}, ${when}`;
+  const deed = `${activityWords({ kind, action, item: itemId === undefined ? undefined : items[0].title, unit, itemKind: item_kind, isSession: items.length > 0 && items.every((item) => item.kind === 'session') })}, ${when}`;
   return {
     query,
     view,

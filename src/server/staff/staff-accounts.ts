@@ -123,7 +123,7 @@ export async function takeScope(runtime: Runtime, viewer: Viewer, id: number, sc
   await writing(runtime.db, async (trx) => {
     const staff = await requireStaff(trx, id);
     const everybody = await listStaff(trx, { ...viewer, standInKey: null });
-    const scope = everybody.find((one) => one.id === id)!.scopes.find((one) => one.id === scopeId);
+    const scope = everybody.find((one) => one.id === id)!.scopes.find((scope) => scope.id === scopeId);
     if (!scope) throw new NotFound('No such scope');
     await keepingOneLead(trx, 'scope', () => removeScope(trx, id, scopeId));
     await audit(runtime, trx, viewer, 'took a scope', `${nameIn(staff)}: ${sayScope(scope)}`);

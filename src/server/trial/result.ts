@@ -106,7 +106,7 @@ export async function keptTrial(
       .slice(0, MOST_FOUND)
       .map((place): FoundLearner => ({ enrolment: learners[place].id, listed: trial.listings[place] }));
   return {
-    trials: results.map((one) => ({ ...trialAsJson(one), title: one.title })),
+    trials: results.map((result) => ({ ...trialAsJson(result), title: result.title })),
     curve: isEnough ? await recallCurve(cohorts, rules, step) : null,
     parts:
       names === null

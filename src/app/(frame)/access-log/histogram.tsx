@@ -37,8 +37,8 @@ export function Histogram({ days, about, chosen, params, today, gaps }: Props) {
   const last = Math.max(days.at(-1)!.day, chosen?.[1] ?? -Infinity);
   const first = Math.max(Math.min(days[0].day, chosen?.[0] ?? Infinity), last - MOST_DAYS + 1);
   const count = last - first + 1;
-  const events = new Map(days.map((one) => [one.day, one.events]));
-  const most = Math.max(1, ...days.filter(({ day }) => day >= first).map((one) => one.events));
+  const events = new Map(days.map((day) => [day.day, day.events]));
+  const most = Math.max(1, ...days.filter(({ day }) => day >= first).map((day) => day.events));
   const width = 100 / count;
   const choose = (range: Range | null) => {
     const period = range

@@ -151,8 +151,8 @@ function RunRow({
   zone,
 }: RowProps & { run: Run<LogLine>; open: boolean; onToggle: () => void }) {
   const [row] = run.rows;
-  const courses = [...new Set(run.rows.map((one) => one.course))].join(', ');
-  const items = new Set(run.rows.map((one) => one.item_id).filter(Boolean));
+  const courses = [...new Set(run.rows.map((row) => row.course))].join(', ');
+  const items = new Set(run.rows.map((row) => row.item_id).filter(Boolean));
   return (
     <Table.Tr {...at} className={classes.run}>
       <Table.Td className={classes.nowrap}>

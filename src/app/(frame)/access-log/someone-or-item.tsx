@@ -19,10 +19,13 @@ export function SomeoneOrItem({ onPick }: { onPick: (changes: Params) => void })
     if (!answer?.ok) return setFound([]);
     const { learners, items }: Found = await answer.json();
     setFound([
-      ...learners.map((one) => ({ value: `${one.name} · ${one.learnerId}`, changes: { learner: one.learnerId } })),
-      ...items.map((one) => ({
-        value: `${one.item} · ${one.course} ${one.item_id}`,
-        changes: { course: one.course, item: one.item_id, group: undefined },
+      ...learners.map((learner) => ({
+        value: `${learner.name} · ${learner.learnerId}`,
+        changes: { learner: learner.learnerId },
+      })),
+      ...items.map((item) => ({
+        value: `${item.item} · ${item.course} ${item.item_id}`,
+        changes: { course: item.course, item: item.item_id, group: undefined },
       })),
     ]);
   }, 150);

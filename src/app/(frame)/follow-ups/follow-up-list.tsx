@@ -225,9 +225,13 @@ function HandOver({ row }: { row: FollowUpShown }) {
       <Menu.Dropdown>
         {colleagues === null && <Menu.Label>Who sees them …</Menu.Label>}
         {colleagues?.length === 0 && <Menu.Label>Nobody else sees this learner</Menu.Label>}
-        {colleagues?.map((one) => (
-          <Menu.Item key={one.id} rightSection={one.role} onClick={() => void give(one.id, one.name)}>
-            {one.name}
+        {colleagues?.map((colleague) => (
+          <Menu.Item
+            key={colleague.id}
+            rightSection={colleague.role}
+            onClick={() => void give(colleague.id, colleague.name)}
+          >
+            {colleague.name}
           </Menu.Item>
         ))}
       </Menu.Dropdown>

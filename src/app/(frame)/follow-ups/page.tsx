@@ -38,7 +38,7 @@ export default async function FollowUpsPage({ searchParams }: { searchParams: Se
   const now = clock.now();
   const whose = params.whose === 'all' ? 'all' : 'mine';
   const closed = params.state === 'closed';
-  const state = FOLLOW_UP_STATES.find((one) => one === params.state) ?? null;
+  const state = FOLLOW_UP_STATES.find((state) => state === params.state) ?? null;
   const page = Math.max(1, Math.floor(Number(params.page)) || 1);
   const [list, before] = await Promise.all([
     openFollowUps(runtime, view, { whose, state, page }),

@@ -61,7 +61,7 @@ async function readList(frame: FrameContext, params: Params, page: number) {
     if (!(error instanceof InvalidInput)) throw error;
     return {
       ...nothing,
-      fault: error.errors.map((one) => `“${labelOf(one.field)}” ${one.message}`).join('; '),
+      fault: error.errors.map((error) => `“${labelOf(error.field)}” ${error.message}`).join('; '),
     };
   }
 }
@@ -184,13 +184,13 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
         {!endless && page * size < list.total && <Link href={link({ page: String(page + 1) })}>Next</Link>}
         <span className={classes.sizes}>
           Rows:{' '}
-          {SIZES.map((one) => (
+          {SIZES.map((size) => (
             <Link
-              key={one}
-              href={link({ limit: one })}
-              aria-current={one === (params.limit ?? '25') ? 'true' : undefined}
+              key={size}
+              href={link({ limit: size })}
+              aria-current={size === (params.limit ?? '25') ? 'true' : undefined}
             >
-              {one}
+              {size}
             </Link>
           ))}
         </span>

@@ -89,7 +89,7 @@ export function WatchList({ people, first, asOf, offset, listed, week, common, t
               aria-label={allSelected ? 'Select nobody' : 'Select everybody on this page'}
               checked={allSelected}
               indeterminate={selected.size > 0 && !allSelected}
-              onChange={() => setSelected(allSelected ? new Set() : new Set(people.map((one) => one.id)))}
+              onChange={() => setSelected(allSelected ? new Set() : new Set(people.map((person) => person.id)))}
             />
             <span />
             <span>Learner</span>

@@ -80,7 +80,7 @@ export function liveStream(
         ...(withLog ? [hub.watch(scope, send)] : []),
         ...(session === undefined ? [] : [hub.watchSession(session.id, send, session.version)]),
       ]);
-      const stop = () => stops.forEach((one) => one());
+      const stop = () => stops.forEach((stop) => stop());
       if (isOver) return stop();
       unwatch = stop;
       if (after === null || !withLog) return;

@@ -6,7 +6,7 @@ import { askedOf, listParams } from '@/server/request/list';
 
 /** Exactly the log that is shown, as a file. */
 export const GET = own(async ({ runtime, viewer, query }) => {
-  const format: LogFormat = LOG_FORMATS.find((one) => one === query.format) ?? 'csv';
+  const format: LogFormat = LOG_FORMATS.find((format) => format === query.format) ?? 'csv';
   return logFile(
     runtime,
     viewer,

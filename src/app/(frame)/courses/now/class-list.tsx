@@ -30,7 +30,7 @@ export function ClassList({ members, arrived, sinceText, session, part, zone }: 
     if (time !== null && time !== sinceText)
       router.push(linkTo('/courses/now', { in: part, since: time }), { scroll: false });
   };
-  const seen = members.map((one) => ({ ...one, at: one.first_in ?? arrived.get(one.learner_id) }));
+  const seen = members.map((member) => ({ ...member, at: member.first_in ?? arrived.get(member.learner_id) }));
   const come = seen.filter(({ at }) => at !== undefined).length;
   return (
     <section aria-label="Class list" data-part="class">

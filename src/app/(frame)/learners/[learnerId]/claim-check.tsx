@@ -40,7 +40,7 @@ export async function ClaimCheck({ frame, learnerId, learner, courses, path, kep
       claim = await checkClaim(runtime, view, learnerId, { from, to, course });
     } catch (error) {
       if (!(error instanceof InvalidInput)) throw error;
-      fault = error.errors.map((one) => `The date ${one.field} ${one.message}.`).join(' ');
+      fault = error.errors.map((error) => `The date ${error.field} ${error.message}.`).join(' ');
     }
   }
   return (
@@ -152,12 +152,12 @@ function Answer({ claim, learner, zone, now }: { claim: Claim; learner: string; 
         <div>
           <h3>{sayCount(claim.sessions.length, 'session')}</h3>
           <ul className={classes.plain}>
-            {claim.sessions.map((one) => (
-              <li key={one.session_id}>
-                <Link href={`/sessions/${encodeURIComponent(one.session_id)}`}>
-                  <bdi>{one.title}</bdi>
+            {claim.sessions.map((session) => (
+              <li key={session.session_id}>
+                <Link href={`/sessions/${encodeURIComponent(session.session_id)}`}>
+                  <bdi>{session.title}</bdi>
                 </Link>{' '}
-                · {one.says}
+                · {session.says}
               </li>
             ))}
           </ul>

@@ -63,21 +63,22 @@ export function Details({ learnerId, details, contacts, lead }: Props) {
     });
   return (
     <div>
-      {contacts.map((one) => (
-        <div key={one.id} className={classes.other}>
+      {contacts.map((contact) => (
+        <div key={contact.id} className={classes.other}>
           <strong>
-            <bdi>{one.name}</bdi>
+            <bdi>{contact.name}</bdi>
           </strong>
-          <span className={classes.soft}>{one.relation}</span>
+          <span className={classes.soft}>{contact.relation}</span>
           <span>
-            {one.phone && <a href={`tel:${one.phone.replace(/[^\d+]/g, '')}`}>{one.phone}</a>} {one.email}
+            {contact.phone && <a href={`tel:${contact.phone.replace(/[^\d+]/g, '')}`}>{contact.phone}</a>}{' '}
+            {contact.email}
           </span>
           {details && (
             <Group gap={4}>
-              <Button variant="subtle" size="compact-xs" onClick={() => setContact(one)}>
+              <Button variant="subtle" size="compact-xs" onClick={() => setContact(contact)}>
                 Edit
               </Button>
-              <Button variant="subtle" size="compact-xs" onClick={() => drop(one)}>
+              <Button variant="subtle" size="compact-xs" onClick={() => drop(contact)}>
                 Remove
               </Button>
             </Group>

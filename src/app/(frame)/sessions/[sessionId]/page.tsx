@@ -57,18 +57,18 @@ export default async function SessionPage({ params, searchParams }: Props) {
           <PresenceTable
             key={session.session_id}
             session={{ sessionId, starts: session.starts_at, ends: session.ends_at }}
-            people={people.map((one) => ({
-              id: one.id,
-              learnerId: one.learner_id,
-              name: one.name,
-              group: one.is_guest ? one.group : null,
-              mark: one.mark,
-              source: one.source,
-              differs: one.differs,
-              change: one.change,
-              presence: one.presence,
-              suggested: one.suggested,
-              checkedIn: one.checked_in_at,
+            people={people.map((person) => ({
+              id: person.id,
+              learnerId: person.learner_id,
+              name: person.name,
+              group: person.is_guest ? person.group : null,
+              mark: person.mark,
+              source: person.source,
+              differs: person.differs,
+              change: person.change,
+              presence: person.presence,
+              suggested: person.suggested,
+              checkedIn: person.checked_in_at,
             }))}
             marks={marks.map(({ code, label, credit, counts, ended_at }) => ({
               code,

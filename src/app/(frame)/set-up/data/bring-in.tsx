@@ -165,7 +165,7 @@ export function BringIn({ kinds, zone, remembered, parts = [], session: own, onS
                 onChange={(event) =>
                   void look({ ...chosen, kind: event.currentTarget.value as FileKindName, mapping: null }, true)
                 }
-                data={kinds.map((one) => ({ value: one.name, label: `${one.name}: ${one.says}` }))}
+                data={kinds.map((kind) => ({ value: kind.name, label: `${kind.name}: ${kind.says}` }))}
               />
             )}
             {chosen.kind === 'presence' && own === undefined && (
@@ -224,7 +224,7 @@ export function BringIn({ kinds, zone, remembered, parts = [], session: own, onS
                 <MappingForm
                   heading={preview.heading}
                   rows={preview.rows}
-                  columns={kinds.find((one) => one.name === chosen.kind)!.columns}
+                  columns={kinds.find((kind) => kind.name === chosen.kind)!.columns}
                   mapping={chosen.mapping}
                   problem={preview.headingProblem}
                   onChange={(mapping) => void look({ ...chosen, mapping }, false)}

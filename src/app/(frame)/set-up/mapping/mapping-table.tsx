@@ -21,20 +21,20 @@ export function MappingTable({ mappings }: { mappings: Remembered[] }) {
     });
   return (
     <PlainTable label="Remembered mappings" heads={['Source', 'Kind', 'Columns', 'Dates', 'Time zone']} last="Actions">
-      {mappings.map((one) => (
-        <Table.Tr key={`${one.source} ${one.kind}`}>
-          <Table.Td>{one.source}</Table.Td>
-          <Table.Td>{one.kind}</Table.Td>
+      {mappings.map((mapping) => (
+        <Table.Tr key={`${mapping.source} ${mapping.kind}`}>
+          <Table.Td>{mapping.source}</Table.Td>
+          <Table.Td>{mapping.kind}</Table.Td>
           <Table.Td>
-            {Object.entries(one.mapping.columns)
+            {Object.entries(mapping.mapping.columns)
               .filter(([, to]) => to !== null)
               .map(([from, to]) => `${from} = ${to}`)
               .join(', ')}
           </Table.Td>
-          <Table.Td>{one.mapping.dates.replace('_', ' ')}</Table.Td>
-          <Table.Td>{one.mapping.timezone}</Table.Td>
+          <Table.Td>{mapping.mapping.dates.replace('_', ' ')}</Table.Td>
+          <Table.Td>{mapping.mapping.timezone}</Table.Td>
           <Table.Td>
-            <Button variant="default" size="compact-xs" loading={pending} onClick={() => forget(one)}>
+            <Button variant="default" size="compact-xs" loading={pending} onClick={() => forget(mapping)}>
               Forget
             </Button>
           </Table.Td>

@@ -16,11 +16,11 @@ export default async function MappingPage({ searchParams }: { searchParams: Sear
   await requireLead();
   const frame = await openFrame(searchParams);
   const [actions, mappings] = await Promise.all([listActions(frame.runtime), listMappings(frame.runtime)]);
-  const unsettled = actions.filter((one) => one.settled === 0).length;
+  const unsettled = actions.filter((action) => action.settled === 0).length;
   return (
     <>
       <TopBar frame={frame} present />
-      <Refresher every={actions.some((one) => one.derive_anew === 1) ? 1500 : null} />
+      <Refresher every={actions.some((action) => action.derive_anew === 1) ? 1500 : null} />
       <div className={frameClasses.page}>
         <h1>Mapping</h1>
         <SetUpTabs />
@@ -34,7 +34,7 @@ export default async function MappingPage({ searchParams }: { searchParams: Sear
           {actions.length === 0 ? (
             <p>No access log has been brought in yet.</p>
           ) : (
-            <ActionTable actions={actions.map((one) => ({ ...one, builtIn: isKnownAction(one.word) }))} />
+            <ActionTable actions={actions.map((action) => ({ ...action, builtIn: isKnownAction(action.word) }))} />
           )}
         </section>
         <section className={classes.section}>

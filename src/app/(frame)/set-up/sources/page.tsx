@@ -95,7 +95,7 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
               ))}
             </ul>
           )}
-          <NameGap sources={sources.filter((one) => one.last_event_at !== null).map((one) => one.name)} />
+          <NameGap sources={sources.filter((source) => source.last_event_at !== null).map((source) => source.name)} />
           {settled.length > 0 && (
             <PlainTable label="Settled gaps" mt={8} heads={['Source', 'When', 'State']} last="Change">
               {settled.map((gap) => (
@@ -131,15 +131,15 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
           </p>
           {credentials.length > 0 && (
             <PlainTable label="Credentials" heads={['Source', 'Key', 'Made']} last="End">
-              {credentials.map((one) => (
-                <TableTr key={one.id}>
-                  <TableTd>{one.source}</TableTd>
+              {credentials.map((credential) => (
+                <TableTr key={credential.id}>
+                  <TableTd>{credential.source}</TableTd>
                   <TableTd>
-                    <code>{one.key}</code>
+                    <code>{credential.key}</code>
                   </TableTd>
-                  <TableTd>{sayDaysAgo(one.created_at, now, zone)}</TableTd>
+                  <TableTd>{sayDaysAgo(credential.created_at, now, zone)}</TableTd>
                   <TableTd>
-                    <EndCredential id={one.id} source={one.source} />
+                    <EndCredential id={credential.id} source={credential.source} />
                   </TableTd>
                 </TableTr>
               ))}

@@ -22,8 +22,8 @@ export default async function StaffPage({ searchParams }: { searchParams: Search
     segmentChoices(frame.runtime, frame.viewer),
   ]);
   const targets = {
-    course: courses.map((one) => one.code),
-    group: courses.flatMap((one) => one.groups.map((group) => `${one.code}/${group}`)),
+    course: courses.map((course) => course.code),
+    group: courses.flatMap((course) => course.groups.map((group) => `${course.code}/${group}`)),
     organisation: namesOfKind(parts, 'organisation').map(({ value }) => value),
   };
   return (

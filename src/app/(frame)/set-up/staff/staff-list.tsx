@@ -193,7 +193,7 @@ function ScopeDialog({ who, targets, onClose }: { who: StaffRow; targets: Props[
           name: 'kind',
           label: 'They see',
           type: 'choice',
-          choices: SCOPE_KINDS.map((one) => ({ value: one, label: SAYS[one] })),
+          choices: SCOPE_KINDS.map((kind) => ({ value: kind, label: SAYS[kind] })),
         },
         { name: 'target', label: 'Which', type: 'offers', offers: ({ kind }) => targets[kind] ?? [] },
       ]}

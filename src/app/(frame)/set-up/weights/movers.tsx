@@ -32,7 +32,7 @@ export function Movers({ preview }: { preview: SettingPreview }) {
         <em>now</em> who are slipping or adrift.
       </p>
       {(Object.keys(MOVES) as Move[]).map((move) => {
-        const moved = movers.filter((one) => one.move === move);
+        const moved = movers.filter((mover) => mover.move === move);
         const { title, says } = MOVES[move];
         if (moved.length === 0) return <p key={move}>{says}.</p>;
         return (

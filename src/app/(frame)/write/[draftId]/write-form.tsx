@@ -78,7 +78,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
     });
 
   const takeTemplate = (id: string) => {
-    const template = given.templates.find((one) => String(one.id) === id);
+    const template = given.templates.find((template) => String(template.id) === id);
     if (template) change({ ...text, template_id: id, subject: template.subject, body: template.body });
     else change({ ...text, template_id: '' });
   };
@@ -154,7 +154,7 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
               onChange={(event) => takeTemplate(event.currentTarget.value)}
               data={[
                 { value: '', label: 'none' },
-                ...given.templates.map((one) => ({ value: String(one.id), label: one.name })),
+                ...given.templates.map((template) => ({ value: String(template.id), label: template.name })),
               ]}
             />
           )}

@@ -100,28 +100,34 @@ export default async function CategoriesPage({ searchParams }: { searchParams: S
                 'How well',
               ]}
             >
-              {categories.map((one) => (
-                <tr key={one.name} className={classes.item} data-current={one.name === chosen?.name || undefined}>
+              {categories.map((category) => (
+                <tr
+                  key={category.name}
+                  className={classes.item}
+                  data-current={category.name === chosen?.name || undefined}
+                >
                   <td>
                     <Link
                       scroll={false}
-                      href={linkTo(PATH, { ...kept, category: one.name === chosen?.name ? null : one.name })}
+                      href={linkTo(PATH, { ...kept, category: category.name === chosen?.name ? null : category.name })}
                     >
-                      {one.name}
+                      {category.name}
                     </Link>
                   </td>
-                  <td>{one.weight ?? 'none'}</td>
-                  <td>{one.items}</td>
-                  <td>{percent(one.spread.mean)}</td>
-                  <td>{percent(one.spread.median)}</td>
+                  <td>{category.weight ?? 'none'}</td>
+                  <td>{category.items}</td>
+                  <td>{percent(category.spread.mean)}</td>
+                  <td>{percent(category.spread.median)}</td>
                   <td>
-                    {one.spread.low === null ? 'too few' : `${percent(one.spread.low)} to ${percent(one.spread.high)}`}
+                    {category.spread.low === null
+                      ? 'too few'
+                      : `${percent(category.spread.low)} to ${percent(category.spread.high)}`}
                   </td>
-                  <td>{one.spread.n}</td>
+                  <td>{category.spread.n}</td>
                   <td>
-                    {one.practised} of {rows.length}
+                    {category.practised} of {rows.length}
                   </td>
-                  <td>{percent(one.practisedMean)}</td>
+                  <td>{percent(category.practisedMean)}</td>
                 </tr>
               ))}
             </PlainTable>

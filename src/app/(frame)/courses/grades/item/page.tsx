@@ -28,7 +28,7 @@ const PATH = '/courses/grades/item';
 const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value * 10) / 10} %`);
 
 function hasScore({ grades }: GradesRow, itemId: number): boolean {
-  return grades.some((one) => one.item.id === itemId && one.counting !== null);
+  return grades.some((grade) => grade.item.id === itemId && grade.counting !== null);
 }
 
 /** One item: how its scores are spread, and how first, best and last attempts went. */
@@ -95,12 +95,12 @@ export default async function ItemGradesPage({ searchParams }: { searchParams: S
             <PlainTable label="Learners" heads={['Learner', 'Counts', 'First', 'Best', 'Last', 'Attempts', 'Pattern']}>
               {[...analysis.learners]
                 .sort((a, b) => (a.percent ?? 999) - (b.percent ?? 999))
-                .map((one) => (
-                  <tr key={one.enrolled.enrolmentId} className={classes.item}>
+                .map((learner) => (
+                  <tr key={learner.enrolled.enrolmentId} className={classes.item}>
                     <td>
                       <Link
                         href={linkTo(
-                          `/learners/${encodeURIComponent(one.enrolled.learner_id)}/courses/${encodeURIComponent(asked.course)}`,
+                          `/learners/${encodeURIComponent(learner.enrolled.learner_id)}/courses/${encodeURIComponent(asked.course)}`,
                           {
                             item: analysis.item.externalId,
                             form: 'full',
@@ -108,23 +108,23 @@ export default async function ItemGradesPage({ searchParams }: { searchParams: S
                           },
                         )}
                       >
-                        <bdi>{fullName(one.enrolled)}</bdi>
+                        <bdi>{fullName(learner.enrolled)}</bdi>
                       </Link>
                     </td>
-                    <td>{percent(one.percent)}</td>
-                    <td>{percent(one.first)}</td>
-                    <td>{percent(one.best)}</td>
-                    <td>{percent(one.last)}</td>
-                    <td>{one.attempts}</td>
+                    <td>{percent(learner.percent)}</td>
+                    <td>{percent(learner.first)}</td>
+                    <td>{percent(learner.best)}</td>
+                    <td>{percent(learner.last)}</td>
+                    <td>{learner.attempts}</td>
                     <td>
-                      {one.shares.length > 1 && (
+                      {learner.shares.length > 1 && (
                         <Series
-                          values={one.shares}
+                          values={learner.shares}
                           width={60}
-                          says={one.shares.map((share) => `${Math.round(share)} %`).join(', ')}
+                          says={learner.shares.map((share) => `${Math.round(share)} %`).join(', ')}
                         />
                       )}{' '}
-                      {one.pattern}
+                      {learner.pattern}
                     </td>
                   </tr>
                 ))}

@@ -71,9 +71,9 @@ export default async function CallSheetPage({ searchParams }: { searchParams: Se
                 </td>
                 <td>{person.phone ?? 'none'}</td>
                 <td>
-                  {person.enrolments.map((one) => (
-                    <div key={one.course}>
-                      {one.course}: {one.reasons[0]?.whole ?? 'no reading'}
+                  {person.enrolments.map((enrolment) => (
+                    <div key={enrolment.course}>
+                      {enrolment.course}: {enrolment.reasons[0]?.whole ?? 'no reading'}
                     </div>
                   ))}
                 </td>

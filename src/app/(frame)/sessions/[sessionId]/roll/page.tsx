@@ -53,20 +53,21 @@ export default async function RollPage({ params, searchParams }: Props) {
             marks={marks
               .filter(({ ended_at }) => ended_at === null)
               .map(({ code, label, credit, counts }) => ({ code, label, credit, counts: counts === 1 }))}
-            people={people.map((one) => ({
-              learnerId: one.learner_id,
-              name: one.name,
-              group: one.is_guest ? one.group : null,
-              mark: one.mark,
-              remark: one.remark,
-              change: one.change,
-              by: one.marked_by,
-              at: one.marked_at,
+            people={people.map((person) => ({
+              learnerId: person.learner_id,
+              name: person.name,
+              group: person.is_guest ? person.group : null,
+              mark: person.mark,
+              remark: person.remark,
+              change: person.change,
+              by: person.marked_by,
+              at: person.marked_at,
               hint: [
-                one.checked_in_at === null
+                person.checked_in_at === null
                   ? null
-                  : `checked in ${sayInstant(one.checked_in_at, zone, now).split(', ')[1]}`,
-                one.suggested && (one.presence ? `${one.suggested.mark}, ${sayLength(one.presence.ms)}` : 'not seen'),
+                  : `checked in ${sayInstant(person.checked_in_at, zone, now).split(', ')[1]}`,
+                person.suggested &&
+                  (person.presence ? `${person.suggested.mark}, ${sayLength(person.presence.ms)}` : 'not seen'),
               ]
                 .filter(Boolean)
                 .join(' · '),
@@ -81,17 +82,17 @@ export default async function RollPage({ params, searchParams }: Props) {
               Every change of a mark ({changes.length === MOST_CHANGES ? `the last ${MOST_CHANGES}` : changes.length})
             </summary>
             <PlainTable label="Changes of marks" heads={['When', 'Learner', 'From', 'To', 'Remark', 'By']}>
-              {changes.map((one) => (
-                <TableTr key={one.id}>
-                  <TableTd>{sayInstant(one.at, zone, now)}</TableTd>
+              {changes.map((change) => (
+                <TableTr key={change.id}>
+                  <TableTd>{sayInstant(change.at, zone, now)}</TableTd>
                   <TableTd>
-                    <bdi>{one.name}</bdi>
+                    <bdi>{change.name}</bdi>
                   </TableTd>
-                  <TableTd>{label(one.old_mark)}</TableTd>
-                  <TableTd>{label(one.mark)}</TableTd>
-                  <TableTd>{one.remark}</TableTd>
+                  <TableTd>{label(change.old_mark)}</TableTd>
+                  <TableTd>{label(change.mark)}</TableTd>
+                  <TableTd>{change.remark}</TableTd>
                   <TableTd>
-                    {one.by ?? { file: 'a file', check_in: 'checked in', hand: '', suggested: '' }[one.source]}
+                    {change.by ?? { file: 'a file', check_in: 'checked in', hand: '', suggested: '' }[change.source]}
                   </TableTd>
                 </TableTr>
               ))}

@@ -259,14 +259,14 @@ function Conflicts({ people, marks, zone, now, conflicts, onSettle }: ConflictsP
     <div className={classes.conflicts} role="alert">
       <strong>{sayCount(conflicts.length, 'mark')} that a colleague gave meanwhile</strong>
       <ul>
-        {conflicts.map((one) => (
-          <li key={one.learner_id}>
-            {people.find(({ learnerId }) => learnerId === one.learner_id)?.name}: {one.by ?? 'a colleague'} says{' '}
-            {label(one.mark)} ({sayInstant(one.at, zone, now)}), you say {label(one.own.mark)}{' '}
-            <Button size="compact-xs" variant="default" onClick={() => onSettle(one, true)}>
+        {conflicts.map((conflict) => (
+          <li key={conflict.learner_id}>
+            {people.find(({ learnerId }) => learnerId === conflict.learner_id)?.name}: {conflict.by ?? 'a colleague'}{' '}
+            says {label(conflict.mark)} ({sayInstant(conflict.at, zone, now)}), you say {label(conflict.own.mark)}{' '}
+            <Button size="compact-xs" variant="default" onClick={() => onSettle(conflict, true)}>
               Mine
             </Button>{' '}
-            <Button size="compact-xs" variant="default" onClick={() => onSettle(one, false)}>
+            <Button size="compact-xs" variant="default" onClick={() => onSettle(conflict, false)}>
               Theirs
             </Button>
           </li>

@@ -48,61 +48,61 @@ export function ItemTable({ items, learner, name, edges, isFull, mayChange, chos
           </tr>
         </thead>
         <tbody>
-          {items.map((one, index) => (
-            <Fragment key={one.item.id}>
-              {one.item.unit !== items[index - 1]?.item.unit && (
+          {items.map((item, index) => (
+            <Fragment key={item.item.id}>
+              {item.item.unit !== items[index - 1]?.item.unit && (
                 <tr className={classes.unit}>
                   <th colSpan={heads.length} scope="colgroup">
-                    {one.item.unit ?? 'In no unit'}
-                    <span className={classes.soft}>{` · ${sayUnit(items, one.item.unit)}`}</span>
+                    {item.item.unit ?? 'In no unit'}
+                    <span className={classes.soft}>{` · ${sayUnit(items, item.item.unit)}`}</span>
                   </th>
                 </tr>
               )}
-              <tr id={`item-${one.item.externalId}`} data-chosen={one.item.externalId === chosen || undefined}>
+              <tr id={`item-${item.item.externalId}`} data-chosen={item.item.externalId === chosen || undefined}>
                 <th scope="row">
-                  {one.item.url ? (
-                    <a href={one.item.url} target="_blank" rel="noreferrer noopener">
-                      {one.item.title}
+                  {item.item.url ? (
+                    <a href={item.item.url} target="_blank" rel="noreferrer noopener">
+                      {item.item.title}
                     </a>
                   ) : (
-                    one.item.title
+                    item.item.title
                   )}
                   <small>
                     {[
-                      one.item.kind,
-                      one.item.required ? null : 'not required',
-                      one.item.must ? 'must be done' : null,
-                      isFull ? one.rule : null,
+                      item.item.kind,
+                      item.item.required ? null : 'not required',
+                      item.item.must ? 'must be done' : null,
+                      isFull ? item.rule : null,
                     ]
                       .filter(Boolean)
                       .join(' · ')}
                   </small>
                 </th>
                 <td>
-                  <StateForm state={one.state.state} isOverdue={one.isOverdue} isByHand={one.state.by === 'hand'} />
-                  <small>{sayState(one, zone, now)}</small>
+                  <StateForm state={item.state.state} isOverdue={item.isOverdue} isByHand={item.state.by === 'hand'} />
+                  <small>{sayState(item, zone, now)}</small>
                 </td>
-                <td>{sayWork(one, zone, now)}</td>
+                <td>{sayWork(item, zone, now)}</td>
                 <td>
-                  <Score one={one} edges={edges} />
+                  <Score one={item} edges={edges} />
                 </td>
                 {isFull && (
                   <>
                     <td>
-                      {one.opens === 0 ? <span className={classes.soft}>never</span> : sayCount(one.opens, 'time')}
-                      {one.lastOpened !== null && <small>last {sayInstant(one.lastOpened, zone, now)}</small>}
+                      {item.opens === 0 ? <span className={classes.soft}>never</span> : sayCount(item.opens, 'time')}
+                      {item.lastOpened !== null && <small>last {sayInstant(item.lastOpened, zone, now)}</small>}
                     </td>
-                    <td>{one.ms > 0 ? sayLength(one.ms) : ''}</td>
+                    <td>{item.ms > 0 ? sayLength(item.ms) : ''}</td>
                   </>
                 )}
                 {mayChange && (
                   <td className={classes.deeds}>
                     <ItemActivity
                       learner={learner}
-                      item={one.item.id}
-                      says={`${one.item.title}, for ${name}`}
-                      points={one.item.points}
-                      attempts={one.attempts.map(({ number, dismissed_at }) => ({
+                      item={item.item.id}
+                      says={`${item.item.title}, for ${name}`}
+                      points={item.item.points}
+                      attempts={item.attempts.map(({ number, dismissed_at }) => ({
                         number,
                         isDismissed: dismissed_at !== null,
                       }))}
@@ -111,7 +111,7 @@ export function ItemTable({ items, learner, name, edges, isFull, mayChange, chos
                 )}
               </tr>
               <Attempts
-                one={one}
+                one={item}
                 learner={learner}
                 isFull={isFull}
                 mayChange={mayChange}

@@ -100,40 +100,40 @@ export default async function ShownPage({ params, searchParams }: Props) {
               </tr>
             </thead>
             <tbody>
-              {page.items.map((one) => {
-                const handedIn = firstHandIn(one.attempts);
-                const feedback = one.attempts.findLast((attempt) => attempt.feedback !== null)?.feedback;
-                const average = averages?.get(one.item.id);
+              {page.items.map((item) => {
+                const handedIn = firstHandIn(item.attempts);
+                const feedback = item.attempts.findLast((attempt) => attempt.feedback !== null)?.feedback;
+                const average = averages?.get(item.item.id);
                 return (
-                  <tr key={one.item.id}>
+                  <tr key={item.item.id}>
                     <th scope="row">
-                      {one.item.title}
+                      {item.item.title}
                       <small>
-                        {[one.item.unit, one.item.required ? null : 'not required'].filter(Boolean).join(' · ')}
+                        {[item.item.unit, item.item.required ? null : 'not required'].filter(Boolean).join(' · ')}
                       </small>
                     </th>
                     <td>
-                      <StateForm state={one.state.state} />
-                      <small>{one.state.left.join('; ')}</small>
+                      <StateForm state={item.state.state} />
+                      <small>{item.state.left.join('; ')}</small>
                     </td>
                     <td>
-                      {one.dueAt !== null && `due ${sayInstant(one.dueAt, zone, now)}`}
+                      {item.dueAt !== null && `due ${sayInstant(item.dueAt, zone, now)}`}
                       <small>
-                        {one.dueState !== null && DUE_WORDS[one.dueState]}
+                        {item.dueState !== null && DUE_WORDS[item.dueState]}
                         {handedIn !== null && ` ${sayInstant(handedIn, zone, now)}`}
                       </small>
                     </td>
                     <td>
-                      {one.counting !== null && (
+                      {item.counting !== null && (
                         <>
-                          {Math.round(one.counting.score * 10) / 10} of {Math.round(one.counting.points * 10) / 10}
-                          {shown.percentages && ` · ${Math.round(100 * one.counting.share)} %`}
+                          {Math.round(item.counting.score * 10) / 10} of {Math.round(item.counting.points * 10) / 10}
+                          {shown.percentages && ` · ${Math.round(100 * item.counting.share)} %`}
                         </>
                       )}
                       {average !== undefined && <small>the group’s average {Math.round(average)} %</small>}
                       {shown.feedback && feedback && <Feedback text={feedback} />}
                     </td>
-                    {shown.minutes && <td>{one.ms > 0 ? `about ${sayLength(one.ms)}` : ''}</td>}
+                    {shown.minutes && <td>{item.ms > 0 ? `about ${sayLength(item.ms)}` : ''}</td>}
                   </tr>
                 );
               })}
