@@ -12,6 +12,8 @@ export default defineConfig({
           name: 'unit',
           include: ['src/**/*.test.ts', 'demo/**/*.test.ts', 'stand-ins/**/*.test.ts'],
           exclude: ['src/**/*.integration.test.ts', 'src/**/*.client.test.ts'],
+          // No test is about time: a busy machine only takes longer.
+          testTimeout: 30_000,
         },
       },
       {
