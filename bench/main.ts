@@ -8,7 +8,6 @@ import { benchGrowth } from './growth';
 import { benchImport } from './import';
 import { benchExport } from './log-export';
 import { benchLearners } from './learners';
-import { benchPress } from './press';
 import { benchSessions } from './sessions';
 import { benchShoreline } from './shoreline';
 import { benchTrial } from './trial';
@@ -34,7 +33,6 @@ const BENCHES: Record<string, () => Promise<void>> = {
   export: () => benchExport(rows),
   engine: () => benchEngine(rows),
   growth: () => benchGrowth(rows),
-  press: benchPress,
   arriving: () => benchArriving(Math.min(rows, 200_000)),
 };
 if (only !== undefined && !(only in BENCHES))
