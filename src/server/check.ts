@@ -2,7 +2,7 @@
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { countRows, withRaw, type RawConnection } from '@/data/db';
 import { compareDerived, learnersToCheck, sumPackedDays } from '@/data/access/derived';
-import { placesTwice } from '@/data/courses/courses';
+import { placesTwice } from '@/data/courses/items';
 import { compareProgress } from '@/data/completion/enrolment-progress';
 import { checkTable, tablesOf } from '@/data/integrity';
 import { compareCounts } from '@/data/access/log-counts';

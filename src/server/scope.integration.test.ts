@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { countedChoices } from '@/data/courses/courses';
+import { countedChoices } from '@/data/courses/segments';
 import { findLearner, keepInScope } from '@/data/people/learners';
 import { contactsOf } from '@/data/contact/contacts';
 import { outboxPage } from '@/data/contact/messages';

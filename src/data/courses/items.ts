@@ -59,12 +59,18 @@ export function titlesOf(raw: RawConnection, itemIds: readonly number[]): Map<nu
   return new Map(rows.map(({ id, title }) => [id, title]));
 }
 
-/** Which of a course's items anybody has attempted. */
-export function attemptedItems(raw: RawConnection, courseId: number): Set<number> {
-  return new Set(
-    raw
-      .prepare('SELECT id FROM item WHERE course_id = ? AND EXISTS (SELECT 1 FROM attempt WHERE item_id = item.id)')
-      .pluck()
-      .all(courseId) as number[],
-  );
+/** Numbers of the courses that have an item of an id. Ids are a course's own: another may have it too. */
+export async function coursesOfItem(db: Db, itemId: string): Promise<number[]> {
+  return db('item').where('external_id', itemId).pluck('course_id');
+}
+
+/** Positions that one outline gave to two items: what an import that began anew halfway would leave. */
+export function placesTwice(raw: RawConnection): { course: string; position: number }[] {
+  return raw
+    .prepare(
+      `SELECT course.code AS course, item.position FROM item JOIN course ON course.id = item.course_id
+       WHERE item.imported_by IS NOT NULL GROUP BY item.course_id, item.imported_by, item.position HAVING count(*) > 1
+       ORDER BY course.code, item.position`,
+    )
+    .all() as { course: string; position: number }[];
 }

@@ -89,3 +89,21 @@ export async function sourceOfCredential(
     .first('source_id', 'key');
   return row ? { sourceId: row.source_id, key: row.key } : null;
 }
+
+/**
+ * The last event of the source that is furthest behind, of those that feed a course which has not ended; null before any.
+ * @param today a course whose last day lies before it has ended
+ */
+export async function logsCompleteTo(db: Db, today: number): Promise<number | null> {
+  const row = await db('source')
+    .whereNotNull('last_event_at')
+    .whereExists(
+      db('source_course')
+        .join('course', 'course.id', 'source_course.course_id')
+        .whereRaw('source_course.source_id = source.id')
+        .where((goesOn) => goesOn.whereNull('course.ends_day').orWhere('course.ends_day', '>=', today)),
+    )
+    .min('last_event_at as at')
+    .first();
+  return (row?.at as number | undefined) ?? null;
+}

@@ -17,7 +17,8 @@ import { sayDay } from '@/core/time/words';
 import { DAY, dayOf } from '@/core/time/zone';
 import { contactDetailsOf } from '@/data/people/contact-details';
 import { contactedSince } from '@/data/contact/contacts';
-import { nextDue, sayGroup } from '@/data/courses/courses';
+import { nextDue } from '@/data/courses/due-items';
+import { sayGroup } from '@/data/courses/segments';
 import { writing, type Db } from '@/data/db';
 import {
   addDraft,

@@ -3,7 +3,7 @@ import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { USUAL_WORKING_HOURS, readWorkingHours, sayWorkingHours, type WorkingHours } from '@/core/access/when';
 import { sayDay } from '@/core/time/words';
 import { addAudit } from '@/data/audit';
-import { addBreak, listBreaks, deleteBreak, type BreakRow } from '@/data/courses/courses';
+import { addBreak, listBreaks, deleteBreak, type BreakRow } from '@/data/courses/breaks';
 import { writing } from '@/data/db';
 import type { Viewer } from '@/data/scope';
 import { readSetting, writeSetting } from '@/data/settings';

@@ -1,6 +1,6 @@
 /** Who may say how a course's items are done and graded. */
 import { isStaffMember } from '@/core/staff/rights';
-import { findSegment } from '@/data/courses/courses';
+import { findSegment } from '@/data/courses/segments';
 import type { Viewer } from '@/data/scope';
 import { NotFound } from '../request/input';
 import type { Runtime } from '../runtime';

@@ -1,4 +1,4 @@
-import type { SegmentChoice } from '@/data/courses/courses';
+import type { SegmentChoice } from '@/data/courses/segments';
 
 /** The names of the parts of a kind, as choices of a form: `DRY` or `DRY/A` with what it is called. */
 export function namesOfKind(choices: readonly SegmentChoice[], kind: 'course' | 'group' | 'organisation') {

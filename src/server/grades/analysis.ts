@@ -9,7 +9,7 @@ import { countingAttempt, sharesOf } from '@/core/work/attempt';
 import { isWork } from '@/core/work/due';
 import { readCourse } from '@/data/completion/course';
 import { enrolledInView, type Enrolled } from '@/data/completion/enrolled';
-import { sayGroup } from '@/data/courses/courses';
+import { sayGroup } from '@/data/courses/segments';
 import { withRaw } from '@/data/db';
 import type { Viewer } from '@/data/scope';
 import type { View } from '@/data/view';
@@ -20,7 +20,6 @@ import { pageInOrder } from '../request/list-query';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
 import { gradesOf, type GradesRow } from './grades-list';
-import { attemptedItems } from '@/data/courses/items';
 
 /** One learner on an item. */
 interface OnItem {
@@ -262,7 +261,6 @@ export const GROUP_GRADES = {
 export async function gradedItems({ db }: Pick<Runtime, 'db'>, courseId: number): Promise<CourseItem[]> {
   return withRaw(db, (raw) => {
     const { items } = readCourse(raw, courseId);
-    const attempted = attemptedItems(raw, courseId);
-    return items.filter(({ id, kind, points }) => isWork(kind, points) || attempted.has(id));
+    return items.filter(({ kind, points, hasResults }) => isWork(kind, points) || hasResults);
   });
 }

@@ -1,4 +1,5 @@
 /** Grades: learners by items with the three means. */
+import { sayPercent } from '@/core/percent';
 import { IsOptional, MaxLength } from 'class-validator';
 import {
   categoryMean,
@@ -184,8 +185,6 @@ function gradesLine(row: GradesRow, at: At): GradesLine {
   };
 }
 
-const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value)} %`);
-
 const COLUMNS = {
   of: ENROLLED_COLUMN,
   graded: {
@@ -195,7 +194,7 @@ const COLUMNS = {
     grid: {
       width: 62,
       cell: ({ means: { on_graded_work: mean }, passMark }) => ({
-        text: percent(mean),
+        text: sayPercent(mean),
         isBad: mean !== null && mean < passMark,
       }),
     },
@@ -204,7 +203,7 @@ const COLUMNS = {
     title: 'If missing work scores 0',
     sort: 'overdue',
     figures: { if_missing_scores_0: ({ means }) => round(means.if_missing_scores_0) },
-    grid: { width: 72, isWide: true, cell: ({ means }) => percent(means.if_missing_scores_0) },
+    grid: { width: 72, isWide: true, cell: ({ means }) => sayPercent(means.if_missing_scores_0) },
   },
   whole: {
     title: 'Of the whole course',
@@ -214,7 +213,7 @@ const COLUMNS = {
       width: 72,
       isWide: true,
       cell: ({ means: { of_whole_course: mean }, course }) =>
-        [percent(mean), onScale(mean, course.options.scale ?? [])].filter(Boolean).join(' '),
+        [sayPercent(mean), onScale(mean, course.options.scale ?? [])].filter(Boolean).join(' '),
     },
   },
   counts: {

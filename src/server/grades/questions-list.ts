@@ -11,7 +11,7 @@ import { Filter, type List } from '../request/list';
 import { pageInOrder } from '../request/list-query';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
-import { courseIdOfGroup } from '@/data/courses/courses';
+import { courseOfGroup } from '@/data/courses/courses';
 
 class QuestionsQuery extends WorkQuery {
   @Filter({
@@ -65,7 +65,7 @@ export async function questionsShown(
 
 /** Every question of the course in view. */
 export async function questionsOfCourse({ db }: Pick<Runtime, 'db'>, view: View): Promise<QuestionRow[]> {
-  const courseId = view.segment.courseId ?? (await courseOfGroup({ db }, view));
+  const courseId = view.segment.courseId ?? (await courseOfSegment({ db }, view));
   return courseId === undefined ? [] : questionsOf(db, courseId);
 }
 
@@ -85,7 +85,7 @@ export async function questions(runtime: Runtime, viewer: Viewer, values: Values
   const query = readInput(QuestionsQuery, values, runtime.zone);
   const { course, group, organisation, attempts = 'first' } = query;
   const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
-  const courseId = view.segment.courseId ?? (await courseOfGroup(runtime, view));
+  const courseId = view.segment.courseId ?? (await courseOfSegment(runtime, view));
   if (courseId === undefined)
     throw new InvalidInput([{ field: 'course', message: 'is missing: questions are those of a course' }]);
   const all = await questionsShown(runtime, view, await questionsOf(runtime.db, courseId, query.item), attempts);
@@ -93,9 +93,9 @@ export async function questions(runtime: Runtime, viewer: Viewer, values: Values
   return { query, view, rows, total: all.length, next, now: view.now, zone: runtime.zone };
 }
 
-async function courseOfGroup({ db }: Pick<Runtime, 'db'>, { segment }: View): Promise<number | undefined> {
+async function courseOfSegment({ db }: Pick<Runtime, 'db'>, { segment }: View): Promise<number | undefined> {
   if (segment.groupId === undefined) return undefined;
-  return courseIdOfGroup(db, segment.groupId);
+  return courseOfGroup(db, segment.groupId);
 }
 
 const round = (value: number | null) => (value === null ? null : Math.round(value * 1e5) / 1e5);

@@ -10,7 +10,7 @@ import { FILE_KIND_NAMES, type FileKindName } from '@/core/imports/kinds';
 import { IsZone } from '@/core/imports/validators';
 import { HOUR } from '@/core/time/zone';
 import { addRun, claimRun, findRun, openRuns } from '@/data/imports/import-runs';
-import { findSegment } from '@/data/courses/courses';
+import { findSegment } from '@/data/courses/segments';
 import type { Viewer } from '@/data/scope';
 import { findSession } from '@/data/sessions/sessions';
 import { InvalidInput, readInput, type Values } from '../request/input';

@@ -2,7 +2,7 @@
 import { IsIn, IsOptional } from 'class-validator';
 import { sayDay, sayInstant, sayTime } from '@/core/time/words';
 import { HOUR, dayOf, startOfDay, weekday } from '@/core/time/zone';
-import { sessionTimes } from '@/data/courses/courses';
+import { sessionTimes } from '@/data/sessions/session-times';
 import type { View } from '@/data/view';
 import { AsInstant, InvalidInput } from './input';
 import { Filter } from './list';

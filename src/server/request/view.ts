@@ -1,6 +1,6 @@
 /** What somebody looks at: their scope, a part of it, and the day of the readings. */
 import { dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
-import { findSegment } from '@/data/courses/courses';
+import { findSegment } from '@/data/courses/segments';
 import { keptSettings } from '@/data/drift/settings';
 import type { Viewer } from '@/data/scope';
 import { readSetting } from '@/data/settings';

@@ -1,4 +1,5 @@
 /** Attendance over time: each learner's marks, and what they come to. */
+import { sayShare } from '@/core/percent';
 import { IsIn, IsOptional } from 'class-validator';
 import { attendanceOf, type Attendance, type Mark } from '@/core/sessions/attendance';
 import { fullName } from '@/core/people/name';
@@ -36,8 +37,6 @@ const otherMarks = ({ attendance: { byMark } }: AttendanceRow) =>
 
 const times = (code: string) => (row: AttendanceRow) => row.attendance.byMark[code] ?? 0;
 
-const percent = (value: number | null) => (value === null ? '–' : `${Math.round(100 * value)} %`);
-
 /** Percentage points, with their sign; nothing where there is no trend. */
 function points(value: number | null): string {
   if (value === null) return '';
@@ -66,7 +65,7 @@ const COLUMNS = {
     figures: { rate: ({ attendance: { rate } }) => (rate === null ? null : round(rate, 5)) },
     grid: {
       width: 56,
-      cell: ({ attendance: { rate, credit, counted } }) => ({ text: percent(rate), hint: `${credit} of ${counted}` }),
+      cell: ({ attendance: { rate, credit, counted } }) => ({ text: sayShare(rate), hint: `${credit} of ${counted}` }),
     },
   },
   marks: {

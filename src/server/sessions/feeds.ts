@@ -2,7 +2,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { writeCalendar } from '@/core/sessions/calendar-write';
 import { DAY } from '@/core/time/zone';
-import { findSegment, segmentLabel } from '@/data/courses/courses';
+import { findSegment, segmentLabel } from '@/data/courses/segments';
 import { addFeed, endFeed, feedByToken, noteRead } from '@/data/sessions/feeds';
 import { findSessions } from '@/data/sessions/sessions';
 import type { Viewer } from '@/data/scope';

@@ -7,7 +7,7 @@ import { marksInTime } from '@/data/sessions/attendance';
 import { addMark, asMark, changeMark, keepSessionRule, listMarks, type MarkRow } from '@/data/sessions/marks';
 import { ALL_PROGRESS, staleProgressIn } from '@/data/completion/enrolment-progress';
 import { OF_ALL, OF_COURSE, noteStaleIn } from '@/data/drift/stale';
-import { findSegment } from '@/data/courses/courses';
+import { findSegment } from '@/data/courses/segments';
 import { fullName } from '@/core/people/name';
 import { namesOf } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';

@@ -1,6 +1,6 @@
 /** What the forms that plan sessions begin with. */
 import { minuteOfDay } from '@/core/sessions/timetable';
-import { segmentChoices } from '@/data/courses/courses';
+import { segmentChoices } from '@/data/courses/segments';
 import type { Viewer } from '@/data/scope';
 import { instructorsOf, type StoredSession } from '@/data/sessions/timetable';
 import type { Runtime } from '../runtime';

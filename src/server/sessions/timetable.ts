@@ -10,7 +10,8 @@ import {
   type Timed,
 } from '@/core/sessions/timetable';
 import { sayDay, sayInstant } from '@/core/time/words';
-import { courseOfGroup, findSegment } from '@/data/courses/courses';
+import { courseOfGroup } from '@/data/courses/courses';
+import { findSegment } from '@/data/courses/segments';
 import { rawTransaction } from '@/data/db';
 import { sessionsInUse, sessionsNamed, type SessionRow } from '@/data/sessions/sessions';
 import {

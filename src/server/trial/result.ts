@@ -9,7 +9,7 @@ import { studyTime, visitLength } from '@/core/trial/study-time';
 import { withRaw } from '@/data/db';
 import { keptSettings } from '@/data/drift/settings';
 import { cohortSubgroups } from '@/data/trial/cohorts';
-import { sayGroup } from '@/data/courses/courses';
+import { sayGroup } from '@/data/courses/segments';
 import { workingHours } from '../courses/calendar';
 import type { Runtime } from '../runtime';
 import type { LoadedCohort } from './cohorts';

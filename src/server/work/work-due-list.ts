@@ -7,7 +7,7 @@ import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { enrolledInView } from '@/data/completion/enrolled';
 import { findLearner } from '@/data/people/learners';
-import { coursesOfItem } from '@/data/courses/courses';
+import { coursesOfItem } from '@/data/courses/items';
 import type { Viewer } from '@/data/scope';
 import type { View } from '@/data/view';
 import { ENROLLED_COLUMN, WorkQuery } from '../completion/work-query';

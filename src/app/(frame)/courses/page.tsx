@@ -1,3 +1,4 @@
+import { sayShare } from '@/core/percent';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayCount, sayDay } from '@/core/time/words';
@@ -30,8 +31,6 @@ const HEADS = [
   ['To grade', 'to_grade'],
   ['Opened by nobody', 'unopened'],
 ] as const;
-
-const percent = (share: number | null) => (share === null ? '–' : `${Math.round(100 * share)} %`);
 
 /** Each course with what it needs: which of them needs somebody. */
 export default async function CoursesPage({ searchParams }: { searchParams: SearchParams }) {
@@ -132,7 +131,7 @@ function Course({ row, at, kept }: { row: CourseRow; at: At; kept: Params }) {
       <td>{enrolled}</td>
       <td>
         {row.active}
-        <small>{percent(row.active / enrolled)} there</small>
+        <small>{sayShare(row.active / enrolled)} there</small>
       </td>
       <td data-some={row.never > 0 || undefined}>
         <Link href={people({ never: 'yes' })}>{row.never}</Link>
@@ -158,15 +157,15 @@ function Course({ row, at, kept }: { row: CourseRow; at: At; kept: Params }) {
                 : last.has_roll
                   ? 'nobody counted'
                   : 'no roll taken'}
-              {row.attendance !== null && ` · ${percent(row.attendance)} in all`}
+              {row.attendance !== null && ` · ${sayShare(row.attendance)} in all`}
             </small>
           </>
         )}
       </td>
       <td>
-        {percent(row.progress)}
+        {sayShare(row.progress)}
         <Plan progress={row.progress} planned={row.planned} />
-        <small>{row.planned === null ? 'no plan' : `plan ${percent(row.planned)}`}</small>
+        <small>{row.planned === null ? 'no plan' : `plan ${sayShare(row.planned)}`}</small>
       </td>
       <td data-some={row.overdue > 0 || undefined}>
         <Link href={work('/courses/work-due', { state: 'any_overdue' })}>{row.overdue}</Link>

@@ -1,3 +1,4 @@
+import { sayShare } from '@/core/percent';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { answersOf } from '@/core/grades/questions';
@@ -25,7 +26,6 @@ export const metadata: Metadata = { title: 'Questions' };
 const PATH = '/courses/questions';
 /** Answers shown of a question; rarer ones are counted together. */
 const MOST_ANSWERS = 8;
-const percent = (value: number | null) => (value === null ? '–' : `${Math.round(100 * value)} %`);
 
 /** The questions of an item: how many had each right, how well it tells learners apart, and what was answered by whom. */
 export default async function QuestionsPage({ searchParams }: { searchParams: SearchParams }) {
@@ -112,7 +112,7 @@ export default async function QuestionsPage({ searchParams }: { searchParams: Se
                 </td>
                 <td>{figures.n}</td>
                 <td>
-                  {percent(figures.facility)}
+                  {sayShare(figures.facility)}
                   <span className={classes.plan} aria-hidden="true">
                     <i style={{ width: `${100 * (figures.facility ?? 0)}%` }} />
                   </span>
@@ -129,7 +129,7 @@ export default async function QuestionsPage({ searchParams }: { searchParams: Se
                           <summary>
                             <bdi>{answer.answer || '(left empty)'}</bdi> {answer.isRight && <strong>✓ right</strong>}{' '}
                             <span className={classes.soft}>
-                              {answer.count} · {percent(answer.count / figures.n)}
+                              {answer.count} · {sayShare(answer.count / figures.n)}
                             </span>
                           </summary>
                           {answer.learnerIds.map((id) => {

@@ -1,3 +1,4 @@
+import { sayPercent } from '@/core/percent';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { fullName } from '@/core/people/name';
@@ -25,7 +26,6 @@ import { PeriodForm } from '../../period-form';
 export const metadata: Metadata = { title: 'Grades by category' };
 
 const PATH = '/courses/grades/categories';
-const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value * 10) / 10} %`);
 
 class PracticeQuery {
   @IsOptional() @AsInstant() from?: number;
@@ -116,18 +116,18 @@ export default async function CategoriesPage({ searchParams }: { searchParams: S
                   </td>
                   <td>{category.weight ?? 'none'}</td>
                   <td>{category.items}</td>
-                  <td>{percent(category.spread.mean)}</td>
-                  <td>{percent(category.spread.median)}</td>
+                  <td>{sayPercent(category.spread.mean, 1)}</td>
+                  <td>{sayPercent(category.spread.median, 1)}</td>
                   <td>
                     {category.spread.low === null
                       ? 'too few'
-                      : `${percent(category.spread.low)} to ${percent(category.spread.high)}`}
+                      : `${sayPercent(category.spread.low, 1)} to ${sayPercent(category.spread.high, 1)}`}
                   </td>
                   <td>{category.spread.n}</td>
                   <td>
                     {category.practised} of {rows.length}
                   </td>
-                  <td>{percent(category.practisedMean)}</td>
+                  <td>{sayPercent(category.practisedMean, 1)}</td>
                 </tr>
               ))}
             </PlainTable>
@@ -148,7 +148,7 @@ export default async function CategoriesPage({ searchParams }: { searchParams: S
                       <bdi>{fullName(enrolled)}</bdi>
                     </Link>
                   </td>
-                  <td>{percent(mean)}</td>
+                  <td>{sayPercent(mean, 1)}</td>
                   <td>{graded}</td>
                   <td>
                     <Series
@@ -177,15 +177,15 @@ export default async function CategoriesPage({ searchParams }: { searchParams: S
                     </small>
                   </td>
                   <td>{n}</td>
-                  <td>{percent(before)}</td>
-                  <td>{percent(after)}</td>
+                  <td>{sayPercent(before, 1)}</td>
+                  <td>{sayPercent(after, 1)}</td>
                   <td>
                     {gain === null ? '–' : `${gain >= 0 ? '+' : '−'}${Math.abs(Math.round(gain * 10) / 10)} points`}
                     {gain !== null && before !== null && after !== null && (
                       <Series
                         values={[before, after]}
                         width={44}
-                        says={`from ${percent(before)} to ${percent(after)}`}
+                        says={`from ${sayPercent(before, 1)} to ${sayPercent(after, 1)}`}
                       />
                     )}
                   </td>

@@ -1,3 +1,4 @@
+import { sayPercent } from '@/core/percent';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { coursesSeen } from '@/server/courses/reads';
@@ -25,7 +26,6 @@ const BY = [
   ['category', 'by category'],
   ['item', 'by item'],
 ] as const;
-const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value * 10) / 10} %`);
 
 /** Groups of a course beside each other. */
 export default async function GroupsPage({ searchParams }: { searchParams: SearchParams }) {
@@ -83,10 +83,10 @@ export default async function GroupsPage({ searchParams }: { searchParams: Searc
                 <td>{what}</td>
                 <td>{group}</td>
                 <td>{n}</td>
-                <td>{percent(mean)}</td>
-                <td>{percent(median)}</td>
-                <td>{n > 0 && low === null ? 'too few' : percent(low)}</td>
-                <td>{n > 0 && high === null ? 'too few' : percent(high)}</td>
+                <td>{sayPercent(mean, 1)}</td>
+                <td>{sayPercent(median, 1)}</td>
+                <td>{n > 0 && low === null ? 'too few' : sayPercent(low, 1)}</td>
+                <td>{n > 0 && high === null ? 'too few' : sayPercent(high, 1)}</td>
               </tr>
             ))}
           </PlainTable>

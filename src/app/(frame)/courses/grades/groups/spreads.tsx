@@ -1,15 +1,14 @@
 'use client';
 
+import { sayPercent } from '@/core/percent';
 import { useState } from 'react';
 import type { GroupSpread } from '@/server/grades/analysis';
 import { sayCount } from '@/core/time/words';
 import classes from '../../courses.module.css';
 
-const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value * 10) / 10} %`);
-
 function says({ what, group, n, mean, median, low, high }: GroupSpread): string {
-  const spread = low === null ? 'too few for a spread' : `middle half ${percent(low)} to ${percent(high)}`;
-  return `${group}, ${what}: mean ${percent(mean)}, median ${percent(median)}, ${spread}, ${sayCount(n, 'learner')}`;
+  const spread = low === null ? 'too few for a spread' : `middle half ${sayPercent(low, 1)} to ${sayPercent(high, 1)}`;
+  return `${group}, ${what}: mean ${sayPercent(mean, 1)}, median ${sayPercent(median, 1)}, ${spread}, ${sayCount(n, 'learner')}`;
 }
 
 const WIDTH = 480;
@@ -60,7 +59,7 @@ export function Spreads({ rows }: { rows: GroupSpread[] }) {
                   )}
                 </svg>
               </td>
-              <td className={classes.number}>{percent(row.mean)}</td>
+              <td className={classes.number}>{sayPercent(row.mean, 1)}</td>
               <td className={classes.soft}>n {row.n}</td>
             </tr>
           ))}

@@ -1,3 +1,4 @@
+import { sayPercent } from '@/core/percent';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { fullName } from '@/core/people/name';
@@ -25,7 +26,6 @@ import { Distribution } from './distribution';
 export const metadata: Metadata = { title: 'Grades of an item' };
 
 const PATH = '/courses/grades/item';
-const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value * 10) / 10} %`);
 
 function hasScore({ grades }: GradesRow, itemId: number): boolean {
   return grades.some((grade) => grade.item.id === itemId && grade.counting !== null);
@@ -72,12 +72,12 @@ export default async function ItemGradesPage({ searchParams }: { searchParams: S
           <>
             <p>
               {sayCount(analysis.spread.n, 'learner')} with a score of {analysis.learners.length},{' '}
-              {sayCount(analysis.attempts, 'attempt')}; mean <strong>{percent(analysis.spread.mean)}</strong>, median{' '}
-              <strong>{percent(analysis.spread.median)}</strong>
+              {sayCount(analysis.attempts, 'attempt')}; mean <strong>{sayPercent(analysis.spread.mean, 1)}</strong>,
+              median <strong>{sayPercent(analysis.spread.median, 1)}</strong>
               {analysis.spread.low !== null &&
-                `, the middle half from ${percent(analysis.spread.low)} to ${percent(analysis.spread.high)}`}
-              . First attempts {percent(analysis.first)}, best {percent(analysis.best)}, last {percent(analysis.last)};{' '}
-              {POLICY_WORDS[analysis.item.policy]} counts.{' '}
+                `, the middle half from ${sayPercent(analysis.spread.low, 1)} to ${sayPercent(analysis.spread.high, 1)}`}
+              . First attempts {sayPercent(analysis.first, 1)}, best {sayPercent(analysis.best, 1)}, last{' '}
+              {sayPercent(analysis.last, 1)}; {POLICY_WORDS[analysis.item.policy]} counts.{' '}
               <Link href={linkTo('/courses/questions', { course: asked.course, item: analysis.item.externalId })}>
                 Its questions
               </Link>
@@ -111,10 +111,10 @@ export default async function ItemGradesPage({ searchParams }: { searchParams: S
                         <bdi>{fullName(learner.enrolled)}</bdi>
                       </Link>
                     </td>
-                    <td>{percent(learner.percent)}</td>
-                    <td>{percent(learner.first)}</td>
-                    <td>{percent(learner.best)}</td>
-                    <td>{percent(learner.last)}</td>
+                    <td>{sayPercent(learner.percent, 1)}</td>
+                    <td>{sayPercent(learner.first, 1)}</td>
+                    <td>{sayPercent(learner.best, 1)}</td>
+                    <td>{sayPercent(learner.last, 1)}</td>
                     <td>{learner.attempts}</td>
                     <td>
                       {learner.shares.length > 1 && (

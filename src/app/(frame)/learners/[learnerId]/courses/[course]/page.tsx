@@ -1,3 +1,4 @@
+import { sayPercent } from '@/core/percent';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { STATUS_WORDS } from '@/core/completion/progress';
@@ -46,8 +47,6 @@ function listOf(from: string | undefined, fallback: string): { href: string; tit
   );
   return known ? { href: from!, title: known[1] } : { href: fallback, title: 'Progress' };
 }
-
-const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value * 10) / 10} %`);
 
 /** Everything of one learner in one course: what is done, what is left, what is late, what it is worth. */
 export default async function LearnerCoursePage({ params, searchParams }: Props) {
@@ -236,7 +235,7 @@ function MeansOf({ means, onScale }: { means: Means; onScale: string | null }) {
         <div key={name}>
           <dt>{MEAN_WORDS[name]}</dt>
           <dd>
-            {percent(means[name])}
+            {sayPercent(means[name], 1)}
             {name === 'of_whole_course' && onScale !== null && ` · ${onScale}`}
           </dd>
         </div>
@@ -251,14 +250,14 @@ function Categories({ page: { categories, course, attendanceRate } }: { page: Le
     <p>
       {categories.map(({ name, weight, mean, graded }) => (
         <span key={name} className={classes.category}>
-          <strong>{name}</strong> {percent(mean)}
+          <strong>{name}</strong> {sayPercent(mean, 1)}
           <span className={classes.soft}>{` (${graded} graded${weight === null ? '' : `, weight ${weight}`})`}</span>
         </span>
       ))}
       {course.options.attendance && (
         <span className={classes.category}>
           <strong>{course.options.attendance.title}</strong>{' '}
-          {percent(attendanceRate === null ? null : 100 * attendanceRate)}
+          {sayPercent(attendanceRate === null ? null : 100 * attendanceRate, 1)}
           <span className={classes.soft}>{` (weight ${course.options.attendance.weight})`}</span>
         </span>
       )}

@@ -1,3 +1,4 @@
+import { sayPercent } from '@/core/percent';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { MEAN_WORDS, type Means } from '@/core/grades/means';
@@ -23,8 +24,6 @@ interface Props {
   params: Promise<{ learnerId: string; course: string }>;
   searchParams: SearchParams;
 }
-
-const percent = (value: number | null) => (value === null ? '–' : `${Math.round(value * 10) / 10} %`);
 
 /** The page of a learner in a course as the learner may have it: no drift, no band, no note, nobody else. */
 export default async function ShownPage({ params, searchParams }: Props) {
@@ -69,7 +68,7 @@ export default async function ShownPage({ params, searchParams }: Props) {
               {(Object.keys(MEAN_WORDS) as (keyof Means)[]).map((name) => (
                 <div key={name}>
                   <dt>{MEAN_WORDS[name]}</dt>
-                  <dd>{percent(means[name])}</dd>
+                  <dd>{sayPercent(means[name], 1)}</dd>
                 </div>
               ))}
             </dl>
