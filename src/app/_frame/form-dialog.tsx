@@ -1,11 +1,9 @@
 'use client';
 
-import dynamic from 'next/dynamic';
-import { useRef } from 'react';
-import type { FormDialogBody, FormDialogProps } from './form-dialog-body';
+import { onceOpened } from '@/ui/once-opened';
+import type { FormDialogBody } from './form-dialog-body';
 
 const load = () => import('./form-dialog-body').then((module) => module.FormDialogBody);
-const Loaded = dynamic(load, { ssr: false }) as typeof FormDialogBody;
 
 /** Fetches what forms are drawn with, as soon as somebody seems to want one. */
 export function fetchForms(): void {
@@ -20,9 +18,5 @@ export function fetchForms(): void {
  * <FormDialog title="Add a break" verb="Add" keep={addBreak} onClose={close} values={{ course }}
  *   fields={[{ name: 'from', label: 'First day', type: 'day' }, { name: 'reason', label: 'Reason' }]} />
  */
-export function FormDialog<F extends object, T>(props: FormDialogProps<F, T>) {
-  const { opened = true } = props;
-  const wasOpened = useRef(false);
-  wasOpened.current ||= opened;
-  return wasOpened.current ? <Loaded {...props} /> : null;
-}
+// The form's fields are a parameter of the component's type, which a wrapper cannot carry.
+export const FormDialog = onceOpened(load as never) as typeof FormDialogBody;
