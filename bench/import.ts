@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { PRAGMAS } from '@/data/db';
 import { findRun } from '@/data/imports/import-runs';
-import { receiveFile, workOnNext } from '@/server/imports/queue';
+import { workOnNext } from '@/server/imports/queue';
+import { receiveFile } from '@/server/imports/receive';
 import { makeOwner } from '@/server/owner';
 import { openRuntime, type Runtime } from '@/server/runtime';
 import { readSettings } from '@/server/settings';
@@ -63,7 +64,7 @@ export async function filled(dir: string, learners: number): Promise<Runtime> {
 }
 
 export async function importLog(runtime: Runtime, path: string): Promise<number> {
-  const id = await receiveFile(runtime, SYSTEM_VIEWER, { kind: 'access-log' }, createReadStream(path));
+  const [id] = await receiveFile(runtime, SYSTEM_VIEWER, { kind: 'access-log' }, createReadStream(path));
   const { ms } = await timed(() => workOnNext(runtime, makeOwner()));
   const run = await findRun(runtime.db, id);
   if (run?.state !== 'done' || run.rejected > 0)

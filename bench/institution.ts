@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { finished } from 'node:stream/promises';
 import { findRun } from '@/data/imports/import-runs';
-import { receiveFile, workOnNext } from '@/server/imports/queue';
+import { workOnNext } from '@/server/imports/queue';
+import { receiveFile } from '@/server/imports/receive';
 import { makeOwner } from '@/server/owner';
 import { openRuntime, type Runtime } from '@/server/runtime';
 import { readSettings } from '@/server/settings';
@@ -90,7 +91,7 @@ export async function institution(dir: string, all: Institution): Promise<{ runt
   const log = join(dir, 'log.csv');
   await writeLogOf(log, all);
   const bringIn = async (kind: string, body: Readable) => {
-    const id = await receiveFile(runtime, SYSTEM_VIEWER, { kind }, body);
+    const [id] = await receiveFile(runtime, SYSTEM_VIEWER, { kind }, body);
     await workOnNext(runtime, makeOwner());
     const run = await findRun(runtime.db, id);
     if (run?.state !== 'done' || run.rejected > 0)

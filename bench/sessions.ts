@@ -10,7 +10,8 @@ import { findRun } from '@/data/imports/import-runs';
 import { ATTENDANCE } from '@/server/sessions/attendance-list';
 import { giveMarks } from '@/server/sessions/roll';
 import { openSession } from '@/server/sessions/session';
-import { receiveFile, workOnNext } from '@/server/imports/queue';
+import { workOnNext } from '@/server/imports/queue';
+import { receiveFile } from '@/server/imports/receive';
 import { makeOwner } from '@/server/owner';
 import type { Runtime } from '@/server/runtime';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
@@ -65,7 +66,7 @@ function* staysOf(
 }
 
 async function bringIn(runtime: Runtime, kind: string, text: string): Promise<number> {
-  const id = await receiveFile(runtime, SYSTEM_VIEWER, { kind }, Readable.from([Buffer.from(text)]));
+  const [id] = await receiveFile(runtime, SYSTEM_VIEWER, { kind }, Readable.from([Buffer.from(text)]));
   const { ms } = await timed(() => workOnNext(runtime, makeOwner()));
   const run = await findRun(runtime.db, id);
   if (run?.state !== 'done' || run.rejected > 0)

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { createReadStream } from 'node:fs';
 import { Worker } from 'node:worker_threads';
 import { findRun } from '@/data/imports/import-runs';
-import { receiveFile } from '@/server/imports/queue';
+import { receiveFile } from '@/server/imports/receive';
 import type { Runtime } from '@/server/runtime';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { openDriftView } from '@/server/request/view';
@@ -59,7 +59,7 @@ async function duringImport(runtime: Runtime, dir: string, learners: number, row
   const idle = percentile(await repeat(TIMES * 2, () => openWatch(runtime)), 0.95);
   const path = join(dir, 'more.csv');
   await writeLog(path, learners, Math.round(rows * 0.77));
-  const id = await receiveFile(runtime, SYSTEM_VIEWER, { kind: 'access-log' }, createReadStream(path));
+  const [id] = await receiveFile(runtime, SYSTEM_VIEWER, { kind: 'access-log' }, createReadStream(path));
   const worker = new Worker(join(process.cwd(), 'dist', 'background.mjs'), { workerData: runtime.settings });
   const busy: number[] = [];
   for (let state = 'waiting'; state !== 'done'; state = (await findRun(runtime.db, id))!.state) {

@@ -3,7 +3,8 @@ import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { DAY, HOUR } from '@/core/time/zone';
 import { findRun } from '@/data/imports/import-runs';
-import { receiveFile, workOnNext } from '@/server/imports/queue';
+import { workOnNext } from '@/server/imports/queue';
+import { receiveFile } from '@/server/imports/receive';
 import { helperBeside } from '@/server/drift/helper';
 import { makeOwner } from '@/server/owner';
 import { openRuntime, type Runtime } from '@/server/runtime';
@@ -40,7 +41,7 @@ export async function openBench(dir: string): Promise<Runtime> {
 }
 
 export async function bringIn(runtime: Runtime, kind: string, text: string): Promise<number> {
-  const id = await receiveFile(runtime, SYSTEM_VIEWER, { kind }, Readable.from([Buffer.from(text)]));
+  const [id] = await receiveFile(runtime, SYSTEM_VIEWER, { kind }, Readable.from([Buffer.from(text)]));
   const { ms } = await timed(() => workOnNext(runtime, makeOwner()));
   const run = await findRun(runtime.db, id);
   if (run?.state !== 'done' || run.rejected > 0)

@@ -9,7 +9,8 @@ import { addAccount } from '@/server/staff/accounts';
 import { DEMO_FILE, type DemoSignIns } from '@/server/staff/demo-sign-ins';
 import { enterBreak } from '@/server/courses/calendar';
 import { lookForGaps, nameGap } from '@/server/feed/feed';
-import { receiveFile, workOnNext } from '@/server/imports/queue';
+import { workOnNext } from '@/server/imports/queue';
+import { receiveFile } from '@/server/imports/receive';
 import { makeOwner } from '@/server/owner';
 import { readAllPast, recalculate } from '@/server/drift/recalculate';
 import { openRuntime, type Runtime } from '@/server/runtime';
@@ -42,7 +43,7 @@ async function bringIn(
   const name = `${kind}-${source.replace(' ', '-')}.csv`;
   const path = join(folder, name);
   await writeFile(path, rows.map(rawCsvLine).join(''));
-  const id = await receiveFile(runtime, SYSTEM_VIEWER, { kind, source, file_name: name }, createReadStream(path));
+  const [id] = await receiveFile(runtime, SYSTEM_VIEWER, { kind, source, file_name: name }, createReadStream(path));
   await workOnNext(runtime, makeOwner());
   const run = await findRun(runtime.db, id);
   if (run?.state !== 'done' || run.rejected > 0)

@@ -22,7 +22,9 @@ import { LISTS } from '@/server/lists';
 import type { ExportFormat } from '@/server/request/exports';
 import { listFile } from '@/server/request/list';
 import { nameGap } from '@/server/feed/feed';
-import { receiveFile, workOnNext } from '@/server/imports/queue';
+import { workOnNext } from '@/server/imports/queue';
+import { AUTO, receiveFile } from '@/server/imports/receive';
+import { showRun } from '@/server/imports/show';
 import { makeOwner } from '@/server/owner';
 import { InvalidInput, NotFound } from '@/server/request/input';
 import { errorLine } from '@/server/log';
@@ -69,6 +71,25 @@ interface ImportOptions {
   timezone?: string;
   session?: string;
   part?: string;
+  course?: string;
+  create?: boolean;
+  madeAt?: string;
+  dates?: string;
+}
+
+/** Works until an import has ended. @throws CommandFault for one that was refused */
+async function runToItsEnd(runtime: Runtime, owner: string, id: number) {
+  for (;;) {
+    await workOnNext(runtime, owner);
+    const run = await findRun(runtime.db, id);
+    if (run?.state === 'failed') throw new CommandFault(`${run.file_name} was refused. ${run.error}`);
+    if (run?.state === 'done') {
+      const { kind, read, accepted, duplicate, rejected, unmatched, made, waiting } = showRun(run);
+      const foreign = run.plan === null ? {} : { made, waiting };
+      return { id, kind, read, accepted, duplicate, rejected, unmatched, ...foreign };
+    }
+    await pause(500);
+  }
 }
 
 const program = new Command('lee').description('Lee Shore from a shell');
@@ -76,34 +97,29 @@ const program = new Command('lee').description('Lee Shore from a shell');
 program
   .command('import')
   .description('take a file in')
-  .argument('<kind>', FILE_KIND_NAMES.join(', '))
+  .argument('<kind>', `${AUTO} to have it recognised, or one of ${FILE_KIND_NAMES.join(', ')}`)
   .argument('<file>')
   .option('--source <name>', 'where the file comes from', 'files')
   .option('--timezone <zone>', 'of times without an offset')
   .option('--session <id>', 'the session that a file of presence is of')
   .option('--part <name>', 'the course, or course/group, that a calendar is of')
+  .option('--course <name>', 'the course of rows that name none, by its code or title')
+  .option('--create', 'make learners, enrolments, courses and items that nobody has told of yet')
+  .option('--made-at <time>', 'when the file was made: ages count back from it')
+  .option('--dates <order>', 'iso, day_first or month_first, where the file does not tell')
   .action(
     withRuntime(async (runtime, kind: string, file: string, options: ImportOptions) => {
-      const id = await receiveFile(
-        runtime,
-        SYSTEM_VIEWER,
-        { kind, ...options, file_name: basename(file) },
-        createReadStream(file),
-      );
+      const { madeAt, ...rest } = options;
+      const asked = {
+        kind,
+        ...rest,
+        create: options.create ? 'yes' : 'no',
+        made_at: madeAt,
+        file_name: basename(file),
+      };
+      const ids = await receiveFile(runtime, SYSTEM_VIEWER, asked, createReadStream(file));
       const owner = makeOwner();
-      for (;;) {
-        await workOnNext(runtime, owner);
-        const run = await findRun(runtime.db, id);
-        if (run?.state === 'failed') throw new CommandFault(`${file} was refused. ${run.error}`);
-        if (run?.state === 'done') {
-          const { read, accepted, duplicate, rejected } = run;
-          console.log(
-            JSON.stringify({ id, kind: run.kind, read, accepted, duplicate, rejected, unmatched: run.unmatched }),
-          );
-          return;
-        }
-        await pause(500);
-      }
+      for (const id of ids) console.log(JSON.stringify(await runToItsEnd(runtime, owner, id)));
     }),
   );
 

@@ -11,7 +11,8 @@ import type { Viewer } from '@/data/scope';
 import { staffByEmail, viewerOf } from '@/data/staff/staff';
 import { signIn } from './staff/accounts';
 import { figuresOf, type List } from './request/list';
-import { receiveFile, workOnNext } from './imports/queue';
+import { workOnNext } from './imports/queue';
+import { receiveFile } from './imports/receive';
 import { makeOwner } from './owner';
 import { openRuntime, type Runtime } from './runtime';
 import { readSettings } from './settings';
@@ -71,9 +72,9 @@ export async function bringIn(
   content: string | Buffer,
   more: Record<string, string> = {},
 ): Promise<ImportRun> {
-  const id = await receiveFile(runtime, SYSTEM_VIEWER, { kind, ...more }, Readable.from([Buffer.from(content)]));
-  await workOnNext(runtime, makeOwner());
-  return (await findRun(runtime.db, id))!;
+  const ids = await receiveFile(runtime, SYSTEM_VIEWER, { kind, ...more }, Readable.from([Buffer.from(content)]));
+  for (let count = 0; count < ids.length; count += 1) await workOnNext(runtime, makeOwner());
+  return (await findRun(runtime.db, ids[0]))!;
 }
 
 export async function viewerByEmail(runtime: Runtime, email: string): Promise<Viewer> {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { DAY, HOUR } from '../time/zone';
-import { loggedHandIn, type Attempt } from '../work/attempt';
+import { withLoggedHandIn, type Attempt } from '../work/attempt';
 import { ruleOf } from './rule';
 import { progressOfItems, enrolmentProgress, itemStatuses } from './enrolment-progress';
 import type { Course, CourseItem, LearnerFacts } from './course';
@@ -215,7 +215,12 @@ describe('the work that drift reads', () => {
 
   it('takes a hand-in that the log alone tells of for handed in, and for nothing that waits to be graded', () => {
     const own = sheet();
-    const progress = enrolmentProgress(course([own]), known([[own, { attempts: [loggedHandIn(at(4))] }]]), START, ZONE);
+    const progress = enrolmentProgress(
+      course([own]),
+      known([[own, { attempts: withLoggedHandIn([], at(4)) }]]),
+      START,
+      ZONE,
+    );
     expect(progress.work).toEqual([[own.id, null, null, null, [[at(4), null, null, 20]]]]);
     expect(progress).toMatchObject({ done: 1, openDues: [], waits: [] });
   });

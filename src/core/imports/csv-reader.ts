@@ -49,9 +49,11 @@ export class CsvReader {
   private line = 1;
   private started = false;
   private parser: { parse(input: string, base: number, ignoreLast: boolean): Papa.ParseResult<string[]> } | null = null;
-  private delimiter = ',';
   /** Did the last piece end with a carriage return, which a line feed may follow? */
   private cut = false;
+
+  /** @param delimiter where it is known; else the heading on the first line tells */
+  constructor(private delimiter: string | null = null) {}
 
   /** Takes the next piece of text and returns the rows it completes. Blank lines are skipped. */
   push(chunk: string): CsvRow[] {
@@ -85,7 +87,7 @@ export class CsvReader {
   private start() {
     this.started = true;
     if (this.rest.charCodeAt(0) === 0xfeff) this.rest = this.rest.slice(1);
-    this.delimiter = delimiterOf(this.rest.split('\n', 1)[0]);
+    this.delimiter ??= delimiterOf(this.rest.split('\n', 1)[0]);
     this.parser = new Papa.Parser({ delimiter: this.delimiter, newline: '\n' });
   }
 
@@ -107,7 +109,7 @@ export class CsvReader {
       this.rest = this.rest.slice(open ? this.startOfLast(whole) : result.meta.cursor);
       const end = this.rest.indexOf('\n');
       const text = end < 0 ? this.rest : this.rest.slice(0, end);
-      rows.push({ line: this.line, cells: text.split(this.delimiter), broken: 'a quotation mark is never closed' });
+      rows.push({ line: this.line, cells: text.split(this.delimiter!), broken: 'a quotation mark is never closed' });
       this.line += 1;
       this.rest = end < 0 ? '' : this.rest.slice(end + 1);
       if (this.rest === '') return rows;

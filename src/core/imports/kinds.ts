@@ -1,11 +1,13 @@
 /** The kinds of file that are taken: each is its row class, and what the file holds in words. */
 import { columnsOf, type Column } from './column';
 import { AccessLogRow } from './rows/access-log';
+import { ContactRow } from './rows/contacts';
 import { OutlineRow } from './rows/outline';
+import { CompletionRow, ParticipantRow } from './rows/participants';
 import { RosterRow } from './rows/roster';
 import { MarkRow, PresenceRow, SessionRow } from './rows/sessions';
 import { StaffRow } from './rows/staff';
-import { ExtensionRow, ResponseRow, ResultRow } from './rows/work';
+import { ExtensionRow, GradebookRow, ResponseRow, ResultRow } from './rows/work';
 
 interface FileKind {
   row: new () => object;
@@ -21,8 +23,12 @@ export const FILE_KINDS = {
   presence: { row: PresenceRow, says: 'who was in a session, from when to when' },
   marks: { row: MarkRow, says: 'the marks of rolls taken elsewhere' },
   results: { row: ResultRow, says: 'attempts: when begun and handed in, scores and feedback' },
+  gradebook: { row: GradebookRow, says: 'the scores that count, as a platform has them' },
   responses: { row: ResponseRow, says: 'answers to the questions of quizzes' },
   extensions: { row: ExtensionRow, says: 'learners’ own due dates, and who is excused' },
+  completion: { row: CompletionRow, says: 'who has done what, as a platform says' },
+  participants: { row: ParticipantRow, says: 'who is in a course, and when they were last there' },
+  contacts: { row: ContactRow, says: 'family, employers and others around learners' },
   'access-log': { row: AccessLogRow, says: 'who opened or did what, and when' },
 } as const satisfies Record<string, FileKind>;
 

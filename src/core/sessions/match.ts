@@ -51,6 +51,15 @@ export function foldName(name: string): string {
   return bare === '' ? plain : bare;
 }
 
+/**
+ * A name's words in an order of their own, so that "Farrow, Quentin" is who "Quentin Farrow" is.
+ *
+ * @example nameKey('Farrow, Quentin') // 'farrow quentin'
+ */
+export function nameKey(name: string): string {
+  return foldName(name).split(' ').sort().join(' ');
+}
+
 /** The letters that two words share in about the same place, as Jaro has them: 0 for none, 1 for the same word. */
 function jaro(a: string[], b: string[]): number {
   if (a.length === 0 || b.length === 0) return Number(a.length === b.length);
@@ -106,7 +115,8 @@ function sharesWords(first: string, second: string): boolean {
  * never told apart by it.
  */
 export class Matcher {
-  private readonly byEmail = new Map<string, Candidate>();
+  /** Null for an address that two of them share. */
+  private readonly byEmail = new Map<string, Candidate | null>();
   private readonly byId = new Map<string, Candidate>();
   private readonly byName = new Map<string, Candidate[]>();
 
@@ -116,9 +126,10 @@ export class Matcher {
     private readonly aliases: ReadonlyMap<string, number | null> = new Map(),
   ) {
     for (const one of candidates) {
-      if (one.email) this.byEmail.set(one.email.trim().toLowerCase(), one);
+      const email = one.email?.trim().toLowerCase();
+      if (email) this.byEmail.set(email, (this.byEmail.get(email) ?? one)?.id === one.id ? one : null);
       this.byId.set(one.learnerId.toLowerCase(), one);
-      const name = foldName(one.name);
+      const name = nameKey(one.name);
       const same = this.byName.get(name) ?? [];
       // A person who has two records that were merged is one.
       if (!same.some(({ id }) => id === one.id)) this.byName.set(name, [...same, one]);
@@ -130,10 +141,9 @@ export class Matcher {
     if (byEmail) return { by: 'email', id: byEmail.id };
     const byId = this.byId.get(person.trim().toLowerCase());
     if (byId) return { by: 'id', id: byId.id };
-    const name = foldName(person);
-    const named = this.byName.get(name) ?? [];
+    const named = this.byName.get(nameKey(person)) ?? [];
     if (named.length === 1) return { by: 'name', id: named[0].id };
-    const settled = this.aliases.get(name);
+    const settled = this.aliases.get(foldName(person));
     if (settled !== undefined) return settled === null ? { by: 'nobody' } : { by: 'alias', id: settled };
     return { by: null };
   }
@@ -147,7 +157,10 @@ export class Matcher {
   propose({ person }: Pick<PresencePerson, 'person'>): Proposal | null {
     const name = foldName(person);
     if (name === '') return null;
-    const others = [...this.byName].map(([other, people]) => ({ other, people, likeness: likeness(name, other) }));
+    const others = [...this.byName.values()].map((people) => {
+      const other = foldName(people[0].name);
+      return { other, people, likeness: likeness(name, other) };
+    });
     const close = others.filter((other) => other.likeness >= CLOSE);
     const found = close.length > 0 ? close : others.filter(({ other }) => sharesWords(name, other));
     if (found.length !== 1 || found[0].people.length !== 1) return null;

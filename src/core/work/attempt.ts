@@ -22,7 +22,7 @@ export interface Attempt {
  * A hand-in of an item of which results tell nothing: the log's word *submitted* stands for it. One meaning of *handed in*
  * for everything: results first, and the log where they tell nothing of the item.
  */
-export function loggedHandIn(at: number): Attempt {
+function loggedHandIn(at: number): Attempt {
   return {
     number: 1,
     started_at: null,
@@ -34,6 +34,16 @@ export function loggedHandIn(at: number): Attempt {
     dismissed_at: null,
     isLogged: true,
   };
+}
+
+/**
+ * Somebody's attempts at an item with what the log alone tells of its hand-in: the score that a gradebook gives is of that.
+ *
+ * @param attempts at an item of which no results tell: a gradebook's, or none
+ */
+export function withLoggedHandIn(attempts: readonly Attempt[], at: number): Attempt[] {
+  if (attempts.length === 0) return [loggedHandIn(at)];
+  return attempts.map((attempt) => (attempt.submitted_at === null ? { ...attempt, submitted_at: at } : attempt));
 }
 
 /** Which attempt counts. */

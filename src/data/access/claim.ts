@@ -1,6 +1,7 @@
 /** What there is of one learner in a period: the rows that settle a claim. */
 import type { Knex } from 'knex';
 import type { Db } from '../db';
+import { hasResultsSql } from '../work/stale-work';
 import { courseRowInScope, type Segment, type Viewer } from '../scope';
 
 export interface TouchedItem {
@@ -105,7 +106,7 @@ export async function handIns(
       't.at',
       'course.code as course',
       'item.title as item',
-      db.raw('EXISTS (SELECT 1 FROM attempt WHERE attempt.item_id = t.item_id) AS has_results'),
+      db.raw(`${hasResultsSql('t.item_id')} AS has_results`),
       db.raw(
         `EXISTS (SELECT 1 FROM attempt WHERE attempt.item_id = t.item_id AND attempt.learner_id = t.learner_id
           AND abs(attempt.submitted_at - t.at) <= ${SAME_WITHIN}) AS is_same`,

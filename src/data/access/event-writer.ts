@@ -2,6 +2,7 @@
 import { isKnownAction, kindOfAction } from '@/core/access/kinds';
 import { HOUR, dayOf } from '@/core/time/zone';
 import type { RawConnection } from '../db';
+import { SnapshotAccesses } from './snapshot-accesses';
 import { openTouch } from './touched';
 
 export interface NewEvent {
@@ -37,6 +38,7 @@ export class EventWriter {
   private quarter = Number.NaN;
   private day = 0;
   private readonly touch;
+  private readonly snapshots: SnapshotAccesses;
   private readonly sql;
 
   constructor(
@@ -55,6 +57,7 @@ export class EventWriter {
       return id;
     };
     this.touch = openTouch(raw);
+    this.snapshots = new SnapshotAccesses(raw);
     this.sql = {
       insert: raw.prepare(
         `INSERT INTO event (at, learner_id, staff_id, course_id, item_id, action_id, address, source_id, external_id)
@@ -78,7 +81,22 @@ export class EventWriter {
 
   /** Adds one event; returns its id. */
   add(event: NewEvent): number {
-    const { at, learnerId, staffId, courseId, itemId, actionId, address, externalId } = event;
+    const { at, learnerId, courseId } = event;
+    if (learnerId !== null) for (const id of this.snapshots.replacedBy(learnerId, courseId, at)) this.remove(id, false);
+    const id = this.insert(event);
+    this.count(event, 1);
+    if (at > this.lastEvent) this.lastEvent = at;
+    return id;
+  }
+
+  /** Adds an access that a list of participants tells of: it says nothing of the rhythm in which its source logs. */
+  addSnapshot(event: NewEvent): number {
+    const id = this.insert(event);
+    this.count(event, 1, false);
+    return id;
+  }
+
+  private insert({ at, learnerId, staffId, courseId, itemId, actionId, address, externalId }: NewEvent): number {
     const { lastInsertRowid } = this.sql.insert.run(
       at,
       learnerId,
@@ -90,8 +108,6 @@ export class EventWriter {
       this.sourceId,
       externalId,
     );
-    this.count(event, 1);
-    if (at > this.lastEvent) this.lastEvent = at;
     if (!this.seenCourses.has(courseId)) {
       this.seenCourses.add(courseId);
       this.sql.feeds.run(this.sourceId, courseId);
@@ -99,13 +115,13 @@ export class EventWriter {
     return Number(lastInsertRowid);
   }
 
-  /** Takes an event back that its source declared void. */
-  remove(id: number): void {
+  /** Takes an event back that its source declared void. @param logged false for one that was never logged */
+  remove(id: number, logged = true): void {
     const row = this.sql.find.get(id) as
       { at: number; learner_id: number | null; course_id: number; action_id: number } | undefined;
     if (!row) return;
     this.sql.remove.run(id);
-    this.count({ at: row.at, learnerId: row.learner_id, courseId: row.course_id, actionId: row.action_id }, -1);
+    this.count({ at: row.at, learnerId: row.learner_id, courseId: row.course_id, actionId: row.action_id }, -1, logged);
   }
 
   /** Stores what was counted since the last time. */
@@ -127,7 +143,7 @@ export class EventWriter {
     if (this.lastEvent > 0) this.sql.lastEvent.run(this.lastEvent, this.sourceId);
   }
 
-  private count(event: Pick<NewEvent, 'at' | 'learnerId' | 'courseId' | 'actionId'>, by: number) {
+  private count(event: Pick<NewEvent, 'at' | 'learnerId' | 'courseId' | 'actionId'>, by: number, logged = true) {
     const { at, learnerId, courseId, actionId } = event;
     const quarter = Math.floor(at / QUARTER);
     if (quarter !== this.quarter) {
@@ -135,7 +151,7 @@ export class EventWriter {
       this.day = dayOf(at, this.zone);
     }
     add(this.ofAction, actionId, by);
-    add(this.ofHour, Math.floor(at / HOUR), by);
+    if (logged) add(this.ofHour, Math.floor(at / HOUR), by);
     let counts = this.ofCourse.get(courseId);
     if (!counts) this.ofCourse.set(courseId, (counts = new Map()));
     add(counts, (this.day + DAYS) * 2 * ACTIONS + actionId * 2 + (learnerId === null ? 1 : 0), by);

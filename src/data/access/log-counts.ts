@@ -14,7 +14,8 @@ export function compareCounts(raw: RawConnection, zone: string): string[] {
   const day = span.first === null ? '0' : daySql('at', zone, span.first, span.last + 1);
   const fresh = {
     course_day: `SELECT course_id, ${day}, action_id, learner_id IS NULL, count(*) FROM event GROUP BY 1, 2, 3, 4`,
-    source_hour: `SELECT source_id, at / ${HOUR}, count(*) FROM event GROUP BY 1, 2`,
+    source_hour: `SELECT source_id, at / ${HOUR}, count(*) FROM event
+      WHERE id NOT IN (SELECT event_id FROM platform_snapshot WHERE event_id IS NOT NULL) GROUP BY 1, 2`,
   };
   return Object.entries(fresh).flatMap(([table, sql]) => {
     const kept = `SELECT * FROM ${table} WHERE events <> 0`;

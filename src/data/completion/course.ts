@@ -6,6 +6,7 @@ import { ruleOf } from '@/core/completion/rule';
 import { prepared, type RawConnection } from '../db';
 import type { RowOf } from '../tables';
 import { readOptions } from './options';
+import { hasResultsSql } from '../work/stale-work';
 
 type ItemRow = RowOf<'item'> & { unit: string | null };
 
@@ -49,10 +50,7 @@ export function readCourse(raw: RawConnection, courseId: number): Course {
     if (category !== null && (weights.get(category) ?? null) === null) weights.set(category, weight);
   }
   const withResults = new Set(
-    prepared(
-      raw,
-      'SELECT id FROM item WHERE course_id = ? AND EXISTS (SELECT 1 FROM attempt WHERE attempt.item_id = item.id)',
-    )
+    prepared(raw, `SELECT id FROM item WHERE course_id = ? AND ${hasResultsSql('item.id')}`)
       .pluck()
       .all(courseId) as number[],
   );

@@ -3,7 +3,7 @@ import { setImmediate as breathe } from 'node:timers/promises';
 import type { Course, Extension, LearnerFacts } from '@/core/completion/course';
 import type { Override, ItemFacts } from '@/core/completion/state';
 import { groupBy } from '@/core/group-by';
-import { attemptAsOf, loggedHandIn, type Attempt } from '@/core/work/attempt';
+import { attemptAsOf, withLoggedHandIn, type Attempt } from '@/core/work/attempt';
 import { isWork } from '@/core/work/due';
 import { prepared, withRaw, type Db, type RawConnection } from '../db';
 import { personColumns } from '../person';
@@ -204,7 +204,10 @@ export function readCourseWork(
     of: (learnerId) => {
       const logged = byLog(learnerId);
       for (const [itemId, at] of logged)
-        if (!isPast || at <= now) gathered(learnerId, itemId).attempts = [loggedHandIn(at)];
+        if (!isPast || at <= now) {
+          const own = gathered(learnerId, itemId);
+          own.attempts = withLoggedHandIn(own.attempts, at);
+        }
       return {
         items: items.get(learnerId) ?? NO_ITEMS,
         extensions: extensions.get(learnerId) ?? none,

@@ -1,7 +1,7 @@
 /** All that is known of learners in a course, item by item. */
 import type { Course, Extension, LearnerFacts } from '@/core/completion/course';
 import type { Override, ItemDay, ItemFacts } from '@/core/completion/state';
-import { attemptAsOf, loggedHandIn, type Attempt } from '@/core/work/attempt';
+import { attemptAsOf, withLoggedHandIn, type Attempt } from '@/core/work/attempt';
 import { factsAsOf } from '@/core/completion/state';
 import { prepared, type RawConnection } from '../db';
 import { freeText, staffName, staffWords } from '../person';
@@ -132,7 +132,9 @@ export function openFacts(raw: RawConnection, course: Course, { viewer, asOf, no
     }
     for (const { id, hasResults } of course.items) {
       const at = hasResults ? undefined : logged.get(id);
-      if (at !== undefined) gatheredOf(id).attempts.push(loggedHandIn(at));
+      if (at === undefined) continue;
+      const own = gatheredOf(id);
+      own.attempts = withLoggedHandIn(own.attempts, at);
     }
     const extensions = new Map<number, Extension>();
     for (const [itemId, dueAt, excused, reason, at, by] of (hasExtensions ? extensionRows.all(learnerId) : []) as [

@@ -11,6 +11,7 @@ export const COURSES_TABLES = {
     starts_day: orNull(integer()),
     ends_day: orNull(integer()),
     pass_mark: orNull(real),
+    provisional: orNull(integer()),
   },
   course_break: {
     id: integer(),
@@ -52,6 +53,7 @@ export const COURSES_TABLES = {
     by_hand: text(),
     removed_at: orNull(integer()),
     imported_by: orNull(integer()),
+    provisional: orNull(integer()),
   },
   unit: {
     id: integer(),

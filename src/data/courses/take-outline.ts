@@ -90,6 +90,7 @@ export const openOutlineImporter: OpenImporter = (raw, context) => {
         { code: row.course },
         given({
           title: row.course_title || undefined,
+          provisional: null,
           starts_day: starts ?? undefined,
           ends_day: ends ?? undefined,
           pass_mark: numeral(row.pass_mark || undefined),
@@ -103,6 +104,7 @@ export const openOutlineImporter: OpenImporter = (raw, context) => {
       const values = given({
         unit_id: row.unit === undefined ? undefined : row.unit === '' ? null : unitId(course.id, row.unit),
         title: row.item,
+        provisional: null,
         kind: row.kind,
         required: row.required === undefined ? undefined : row.required === 'yes' ? 1 : 0,
         opens_at: opens,

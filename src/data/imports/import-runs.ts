@@ -37,6 +37,12 @@ export interface ImportRun {
   /** Once all rows are taken: enrolments whose progress and drift are worked out, and of how many. */
   derived: number | null;
   to_derive: number | null;
+  /** How a file of another system is read, as JSON; null for our own. */
+  plan: string | null;
+  /** What was made that nobody had told of, as JSON. */
+  made: string;
+  /** Rows that wait until somebody says whom they are about. */
+  waiting: number;
   staff_id: number | null;
   created_at: number;
   finished_at: number | null;
@@ -58,10 +64,11 @@ export async function addRun(
     | 'mapping'
     | 'session'
     | 'part'
-  >,
+  > &
+    Partial<Pick<ImportRun, 'plan' | 'notes' | 'state' | 'error' | 'finished_at'>>,
 ): Promise<number> {
   const [row] = await db('import_run')
-    .insert({ ...run, state: 'waiting' })
+    .insert({ state: 'waiting', ...run })
     .returning('id');
   return row.id;
 }
@@ -162,6 +169,7 @@ export interface Progress {
   accepted: number;
   duplicate: number;
   rejected: number;
+  waiting: number;
   bytes_done: number;
   rejects_bytes: number;
 }
@@ -176,11 +184,18 @@ export function noteProgress(
 ): void {
   raw
     .prepare(
-      `UPDATE import_run SET read = @read, accepted = @accepted, duplicate = @duplicate, rejected = @rejected,
+      `UPDATE import_run SET read = @read, accepted = @accepted, duplicate = @duplicate, rejected = @rejected, waiting = @waiting,
        bytes_done = @bytes_done, rejects_bytes = @rejects_bytes, lease_until = @leaseUntil, importer_state = @state, tries = 0
        WHERE id = @id`,
     )
     .run({ ...progress, leaseUntil, id, state });
+}
+
+/** Notes what was made for a file, beside what was made for it before it was interrupted. */
+export function noteMade(raw: RawConnection, id: number, made: Record<string, number>): void {
+  const before = JSON.parse(prepared(raw, 'SELECT made FROM import_run WHERE id = ?').pluck().get(id) as string);
+  const all = Object.fromEntries(Object.entries(made).map(([what, count]) => [what, count + (before[what] ?? 0)]));
+  prepared(raw, 'UPDATE import_run SET made = ? WHERE id = ?').run(JSON.stringify(all), id);
 }
 
 export async function noteUnknownColumns(db: Db, id: number, names: readonly string[]): Promise<void> {
@@ -191,10 +206,12 @@ export async function noteUnknownColumns(db: Db, id: number, names: readonly str
 
 /** Keeps what there is to say of a file beside its counts. */
 export async function noteRemarks(db: Db, id: number, remarks: readonly string[]): Promise<void> {
-  if (remarks.length > 0)
-    await db('import_run')
-      .where({ id })
-      .update({ notes: JSON.stringify(remarks) });
+  if (remarks.length === 0) return;
+  const run = (await findRun(db, id))!;
+  const all = [...new Set([...(JSON.parse(run.notes) as string[]), ...remarks])];
+  await db('import_run')
+    .where({ id })
+    .update({ notes: JSON.stringify(all) });
 }
 
 /** Ends a run. @throws LostImport */

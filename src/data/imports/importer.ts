@@ -13,12 +13,14 @@ export interface ImportContext {
   /** The programme's zone. */
   zone: string;
   now: number;
+  /** When the file was made, where that is known; else it is of now. */
+  madeAt?: number;
   /** What the importer remembered when the import was interrupted; null at its beginning. */
   before?: unknown;
 }
 
-/** What became of a row. */
-export type Outcome = 'accepted' | 'duplicate' | Fault;
+/** What became of a row: one that waits does so until somebody says whom it is about. */
+export type Outcome = 'accepted' | 'duplicate' | 'waiting' | Fault;
 
 /** Takes the rows of one kind of file into the database. */
 export interface Importer {

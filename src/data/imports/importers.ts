@@ -1,12 +1,16 @@
 import type { FileKindName } from '@/core/imports/kinds';
 import { openAccessLogImporter } from '../access/take-access-log';
+import { openParticipantsImporter } from '../access/take-participants';
+import { openCompletionImporter } from '../completion/take-completion';
 import { openOutlineImporter } from '../courses/take-outline';
+import { openContactsImporter } from '../people/take-contacts';
 import { openRosterImporter } from '../people/take-roster';
 import { openMarksImporter } from '../sessions/take-marks';
 import { openPresenceImporter } from '../sessions/take-presence';
 import { openSessionsImporter } from '../sessions/take-sessions';
 import { openStaffImporter } from '../staff/take-staff';
 import { openExtensionsImporter } from '../work/take-extensions';
+import { openGradebookImporter } from '../work/take-gradebook';
 import { openResponsesImporter } from '../work/take-responses';
 import { openResultsImporter } from '../work/take-results';
 import type { OpenImporter } from './importer';
@@ -20,7 +24,11 @@ export const IMPORTERS: Record<FileKindName, OpenImporter> = {
   presence: openPresenceImporter,
   marks: openMarksImporter,
   results: openResultsImporter,
+  gradebook: openGradebookImporter,
   responses: openResponsesImporter,
   extensions: openExtensionsImporter,
+  completion: openCompletionImporter,
+  participants: openParticipantsImporter,
+  contacts: openContactsImporter,
   'access-log': openAccessLogImporter,
 };

@@ -1,6 +1,6 @@
 /** Tables of files that came. */
 import type { FileKindName } from '@/core/imports/kinds';
-import { integer, orNull, text, type TableColumns } from '../column';
+import { integer, orNull, real, text, type TableColumns } from '../column';
 
 export const IMPORTS_TABLES = {
   import_run: {
@@ -34,10 +34,39 @@ export const IMPORTS_TABLES = {
     importer_state: orNull(text()),
     derived: orNull(integer()),
     to_derive: orNull(integer()),
+    plan: orNull(text()),
+    made: text(),
+    waiting: integer(),
+  },
+  import_plan: {
+    source: text(),
+    shape: text(),
+    spec: text(),
+    used_at: integer(),
   },
   mapping: {
     source: text(),
     kind: text<FileKindName>(),
     spec: text(),
+  },
+  platform_snapshot: {
+    id: integer(),
+    learner_id: integer(),
+    course_id: integer(),
+    made_at: integer(),
+    last_access: orNull(integer()),
+    exact_to: integer(),
+    progress: orNull(real),
+    minutes: orNull(real),
+    event_id: orNull(integer()),
+  },
+  waiting_row: {
+    id: integer(),
+    run_id: integer(),
+    course_id: integer(),
+    line: integer(),
+    person: text(),
+    folded: text(),
+    cells: text(),
   },
 } as const satisfies TableColumns;

@@ -14,6 +14,7 @@ import * as sure from './0012-sure';
 import * as deriving from './0013-deriving';
 import * as plainWords from './0014-plain-words';
 import * as constraints from './0015-constraints';
+import * as whateverPeopleHave from './0016-whatever-people-have';
 
 interface Migration {
   name: string;
@@ -38,6 +39,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0013-deriving', ...deriving },
   { name: '0014-plain-words', ...plainWords },
   { name: '0015-constraints', ...constraints },
+  { name: '0016-whatever-people-have', ...whateverPeopleHave },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

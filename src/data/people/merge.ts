@@ -68,7 +68,11 @@ const MOVED_UNLESS: Partial<Record<string, { id: string; same: string }>> = {
     id: 'id',
     same: 'EXISTS (SELECT 1 FROM response k WHERE k.learner_id = @kept AND k.question_id = t.question_id AND k.attempt = t.attempt)',
   },
-  progress: {
+  platform_snapshot: {
+    id: 'id',
+    same: 'EXISTS (SELECT 1 FROM platform_snapshot k WHERE k.learner_id = @kept AND k.course_id = t.course_id AND k.made_at = t.made_at)',
+  },
+  watched: {
     id: 'id',
     same: 'EXISTS (SELECT 1 FROM watched k WHERE k.learner_id = @kept AND k.item_id = t.item_id AND k.at = t.at)',
   },

@@ -13,6 +13,7 @@ export const PEOPLE_TABLES = {
     enrolled_day: integer(),
     ended_day: orNull(integer()),
     seen_run: orNull(integer()),
+    provisional: orNull(integer()),
   },
   learner: {
     id: integer(),
@@ -25,6 +26,7 @@ export const PEOPLE_TABLES = {
     preferred_channel: orNull(text<Channel>()),
     timezone: orNull(text()),
     merged_into: orNull(integer()),
+    provisional: orNull(integer()),
     sort_key: text(),
     find_key: text(),
   },
@@ -35,6 +37,7 @@ export const PEOPLE_TABLES = {
     relation: text(),
     email: orNull(text()),
     phone: orNull(text()),
+    may_receive: integer(),
   },
   merge: {
     id: integer(),

@@ -70,6 +70,7 @@ export const openRosterImporter: OpenImporter = (raw, context) => {
         given({
           given_name: row.given_name,
           family_name: row.family_name,
+          provisional: null,
           email: orNull(row.email),
           phone: orNull(row.phone),
           organisation_id:
@@ -88,6 +89,7 @@ export const openRosterImporter: OpenImporter = (raw, context) => {
         { learner_id: keptRecord.get(learner.id) as number, course_id: course },
         given({
           group_id: row.group === undefined ? undefined : row.group === '' ? null : groupId(course, row.group),
+          provisional: null,
           status: row.status || undefined,
           enrolled_day: enrolled ?? undefined,
           // An end that no file dates keeps the day it was first seen.

@@ -25,11 +25,21 @@ export interface GivenAttempt {
   gradedAt: number | null;
   grader: string | null;
   feedback: string | null;
-  source: 'file' | 'live';
+  source: 'file' | 'live' | 'gradebook';
 }
 
 const HELD = ['started_at', 'submitted_at', 'score', 'points', 'graded_at', 'grader', 'feedback'] as const;
 type Held = Pick<AttemptRow, (typeof HELD)[number]>;
+
+const heldOf = (given: GivenAttempt): Held => ({
+  started_at: given.startedAt,
+  submitted_at: given.submittedAt,
+  score: given.score,
+  points: given.points,
+  graded_at: given.gradedAt,
+  grader: given.grader,
+  feedback: given.feedback,
+});
 
 /** Opens what stores attempts: the statements are prepared once. */
 export function openAttempts(raw: RawConnection, now: number) {
@@ -55,6 +65,9 @@ export function openAttempts(raw: RawConnection, now: number) {
   /** Stores what is new of an attempt, over what there is. */
   function join(stored: AttemptRow, given: GivenAttempt): boolean {
     const { learner_id, item_id, number } = stored;
+    // A gradebook knows no more than a score: results that tell of the attempt itself take its place.
+    if (stored.source === 'gradebook' && given.source !== 'gradebook')
+      return write(stored, heldOf(given), given.source, [null, null]);
     const isByHand = stored.source === 'hand' && stored.score !== null;
     const isOlder = given.gradedAt !== null && stored.graded_at !== null && given.gradedAt < stored.graded_at;
     const differs =
@@ -109,13 +122,22 @@ export function openAttempts(raw: RawConnection, now: number) {
   ): boolean {
     const isSame = HELD.every((name) => next[name] === stored[name]);
     if (isSame && other === stored.other_score && otherPoints === stored.other_points) return false;
-    const by = stored.source === 'hand' ? 'hand' : source;
+    // A gradebook's score is added to what is known of an attempt, which stays what it was.
+    const isAdded = source === 'gradebook' && stored.source !== 'gradebook';
+    const by = stored.source === 'hand' || isAdded ? stored.source : source;
     update.run(...HELD.map((name) => next[name]), by, other, otherPoints, stored.id);
     return true;
   }
 
+  const retire = raw.prepare(
+    "DELETE FROM attempt WHERE learner_id = ? AND item_id = ? AND source = 'gradebook' AND number <> ?",
+  );
+  const anyOfGradebook = raw.prepare("SELECT EXISTS (SELECT 1 FROM attempt WHERE source = 'gradebook')").pluck();
+  const hasGradebook = anyOfGradebook.get() === 1;
+
   /** Takes an attempt. Returns whether anything is new. */
   return (came: GivenAttempt): boolean => {
+    if (hasGradebook && came.source !== 'gradebook') retire.run(came.learnerId, came.itemId, came.number);
     const given = came.feedback === null ? came : { ...came, feedback: storedFeedback(came.feedback) };
     const { learnerId, itemId, number, startedAt, submittedAt, score, points, gradedAt, grader, feedback, source } =
       given;

@@ -6,7 +6,8 @@ import { makeOwner } from '../owner';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { checkAll } from '../check';
 import { SMALL, bringIn, logOf, testRuntime, type TestRuntime } from '../testing';
-import { receiveFile, workOnNext } from './queue';
+import { workOnNext } from './queue';
+import { receiveFile } from './receive';
 
 const opened: TestRuntime[] = [];
 const open = async () => {
@@ -117,7 +118,7 @@ describe('an import that is killed between any two batches', () => {
     await fc.assert(
       fc.asyncProperty(fc.array(fc.integer({ min: 6, max: 18 }), { minLength: 1, maxLength: 3 }), async (deaths) => {
         const runtime = await known();
-        const id = await receiveFile(runtime, SYSTEM_VIEWER, { kind }, Readable.from([Buffer.from(FILES[kind])]));
+        const [id] = await receiveFile(runtime, SYSTEM_VIEWER, { kind }, Readable.from([Buffer.from(FILES[kind])]));
         for (const after of deaths) {
           await workOnNext(dyingAfter(runtime, after), makeOwner()).catch(() => undefined);
           // Whoever died said nothing more: its lease has run out.
@@ -137,7 +138,7 @@ describe('an import that is killed between any two batches', () => {
 
   it('fails with a word when whoever worked on it broke down twice at the same place', async () => {
     const runtime = await known();
-    const id = await receiveFile(
+    const [id] = await receiveFile(
       runtime,
       SYSTEM_VIEWER,
       { kind: 'roster' },
@@ -152,7 +153,7 @@ describe('an import that is killed between any two batches', () => {
       error: expect.stringContaining('ended twice'),
     });
     // One that was stopped in good order is gone on with, however often.
-    const other = await receiveFile(
+    const [other] = await receiveFile(
       runtime,
       SYSTEM_VIEWER,
       { kind: 'roster' },

@@ -1,7 +1,10 @@
 /** Reading a file of delimited text from disk, in bounded chunks, whatever its encoding. */
 import { createReadStream } from 'node:fs';
+import { open } from 'node:fs/promises';
 import { CsvReader, type CsvRow } from '@/core/imports/csv-reader';
-import { Utf8Tally, sniffEncoding, type ReadAs } from '@/core/imports/encoding';
+import { Utf8Tally, encodingOf, sniffEncoding, type ReadAs } from '@/core/imports/encoding';
+import { delimiterOfHead, type Plan } from '@/core/imports/foreign/plan';
+import { isSums } from '@/core/imports/foreign/table';
 import { NotSuchAFile } from '@/core/imports/heading';
 
 /** Bytes read at a time: some thousand rows, one batch. */
@@ -52,9 +55,10 @@ export async function fileEncoding(path: string, afterChunk = async () => {}): P
 export async function* readRows(
   path: string,
   { encoding, damaged }: ReadAs,
+  delimiter: string | null = null,
 ): AsyncGenerator<{ rows: CsvRow[]; bytes: number }> {
   const decoder = new TextDecoder(encoding);
-  const reader = new CsvReader();
+  const reader = new CsvReader(delimiter);
   const whole = (rows: CsvRow[]) => {
     for (const row of damaged ? rows : []) {
       if (row.cells.some((cell) => cell.includes(UNREADABLE))) row.broken = `holds bytes that are no ${encoding} text`;
@@ -69,4 +73,49 @@ export async function* readRows(
   }
   const rows = [...whole(reader.push(decoder.decode())), ...whole(reader.finish())];
   if (rows.length > 0) yield { rows, bytes };
+}
+
+/** The rows below the heading of a file of another system, without those of totals. */
+export async function* bodyRows(
+  path: string,
+  encoding: ReadAs,
+  { delimiter, bodyFrom }: Plan,
+): AsyncGenerator<{ rows: CsvRow[]; bytes: number }> {
+  let toSkip = bodyFrom;
+  for await (const { rows, bytes } of readRows(path, encoding, delimiter)) {
+    toSkip -= rows.splice(0, Math.min(toSkip, rows.length)).length;
+    const body = rows.filter(({ cells, broken }) => broken || !isSums(cells));
+    if (body.length > 0) yield { rows: body, bytes };
+  }
+}
+
+/** Bytes that tell what a file is: however long it is, no more of it is read for that. */
+const HEAD = 2 * 1024 ** 2;
+
+export interface FileHead {
+  rows: string[][];
+  delimiter: string;
+  encoding: string;
+}
+
+/** The first rows of a file. @throws NotSuchAFile for an empty or binary one */
+export async function readHead(path: string): Promise<FileHead> {
+  const file = await open(path);
+  try {
+    const { size } = await file.stat();
+    const bytes = Buffer.alloc(Math.min(size, HEAD));
+    await file.read(bytes, 0, bytes.length, 0);
+    if (bytes.length === 0) throw new NotSuchAFile('It is empty.');
+    const encoding = encodingOf(bytes, size > HEAD);
+    if (encoding === 'binary')
+      throw new NotSuchAFile('It is not text: it looks like a picture, a workbook that is damaged, or a program.');
+    const text = new TextDecoder(encoding).decode(bytes, { stream: true });
+    const delimiter = delimiterOfHead(text.replace(/\r\n?/g, '\n'));
+    const reader = new CsvReader(delimiter);
+    const rows = reader.push(text);
+    if (size <= HEAD) rows.push(...reader.finish());
+    return { rows: rows.map(({ cells }) => cells), delimiter, encoding };
+  } finally {
+    await file.close();
+  }
 }

@@ -5,8 +5,12 @@ import { join } from 'node:path';
 import type { CsvRow } from '@/core/imports/csv-reader';
 import { csvLine } from '@/core/imports/cells';
 import { NotSuchAFile, datesToIso, readHeading, type Fault, type Heading } from '@/core/imports/heading';
+import type { ReadAs } from '@/core/imports/encoding';
+import type { Plan } from '@/core/imports/foreign/plan';
+import { Survey } from '@/core/imports/foreign/survey';
 import type { DateOrder, Mapping } from '@/core/imports/mapping';
-import { isGivenUp, withRaw, rawTransaction } from '@/data/db';
+import { isGivenUp, rawTransaction } from '@/data/db';
+import { dayOf } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
 import {
   LostImport,
@@ -22,11 +26,13 @@ import {
   type Progress,
 } from '@/data/imports/import-runs';
 import { IMPORTERS } from '@/data/imports/importers';
-import { findOrAdd, isFault, type Importer } from '@/data/imports/importer';
+import { findOrAdd, type Importer } from '@/data/imports/importer';
+import { joinWhatWasMade } from '@/data/imports/join';
+import { moveEnrolmentsBack, openForeignImporter } from '@/data/imports/take-foreign';
 import { calendarAsRows, isCalendar } from './calendar-file';
 import { recalculate, type DerivingProgress } from '../drift/recalculate';
 import type { Runtime } from '../runtime';
-import { fileEncoding, readRows } from './read-file';
+import { bodyRows, fileEncoding, readRows } from './read-file';
 
 /** An import not heard of for this long is taken over by whoever asks next, in ms. */
 export const LEASE = 30_000;
@@ -69,7 +75,10 @@ export async function runImport(runtime: Runtime, run: ImportRun, owner: string)
   const keep = keeper(runtime, heldRun);
   try {
     if (run.tries >= MOST_TRIES) throw new NotSuchAFile(TOOK_DOWN);
-    await takeFile(runtime, run, owner, keep);
+    const plan: Plan | null = run.plan ? JSON.parse(run.plan) : null;
+    if (plan) await takeForeignFile(runtime, run, owner, plan, keep);
+    else await takeFile(runtime, run, owner, keep);
+    await joinWhatWasMade(db, clock.now(), dayOf(clock.now(), runtime.zone));
     await recalculate(runtime, { owner, afterStep: keep });
     await endRun(db, heldRun, 'done', clock.now(), null);
     await noteInAudit(runtime, run);
@@ -129,6 +138,45 @@ async function noteInAudit({ db, clock }: Runtime, run: ImportRun): Promise<void
   await addAudit(db, { at: clock.now(), staff_id: run.staff_id, what: 'brought in a file', subject });
 }
 
+/** How a file's rows are read, where its importer is opened by what all of it names. */
+interface ForeignFile {
+  plan: Plan;
+  survey: Survey;
+}
+
+/** Reads a file of another system once through: who and what is in it. */
+async function surveyFile(path: string, encoding: ReadAs, plan: Plan, keep: () => Promise<void>): Promise<Survey> {
+  const survey = new Survey(plan);
+  for await (const rows of bodyRows(path, encoding, plan)) {
+    for (const { cells, broken } of rows.rows) if (!broken) survey.add(cells);
+    await keep();
+  }
+  return survey;
+}
+
+async function takeForeignFile(
+  runtime: Runtime,
+  run: ImportRun,
+  owner: string,
+  plan: Plan,
+  keep: ReturnType<typeof keeper>,
+): Promise<void> {
+  const path = incomingPath(runtime, run);
+  const encoding = await fileEncoding(path, () => keep());
+  const survey = await surveyFile(path, encoding, plan, keep);
+  const intake = await Intake.open(runtime, run, owner, plan.heading, { plan, survey });
+  try {
+    for await (const { rows, bytes } of bodyRows(path, encoding, plan)) {
+      await intake.batch(rows, bytes);
+      await keep();
+    }
+    await rawTransaction(runtime.db, (raw) => moveEnrolmentsBack(raw, runtime.zone));
+    await noteRemarks(runtime.db, run.id, intake.notes());
+  } finally {
+    intake.close();
+  }
+}
+
 async function takeFile(
   runtime: Runtime,
   run: ImportRun,
@@ -147,7 +195,7 @@ async function takeFile(
         const headingCells = rows.shift()!.cells;
         const heading = readHeading(run.kind, headingCells, mapping);
         await noteUnknownColumns(db, run.id, heading.unknown);
-        intake = await Intake.open(runtime, run, owner, heading, headingCells, mapping);
+        intake = await Intake.open(runtime, run, owner, headingCells, { heading, dates: mapping?.dates ?? 'iso' });
       }
       await intake.batch(rows, bytes);
       await keep();
@@ -157,6 +205,12 @@ async function takeFile(
   } finally {
     intake?.close();
   }
+}
+
+/** A file with headings of ours, or mapped to them. */
+interface OwnFile {
+  heading: Heading;
+  dates: DateOrder;
 }
 
 /** One file on its way in: counts, rejects and the importer of its kind. */
@@ -169,13 +223,13 @@ class Intake {
     private readonly runtime: Runtime,
     private readonly run: ImportRun,
     private readonly owner: string,
-    private readonly heading: Heading,
     private readonly headingCells: readonly string[],
     private readonly importer: Importer,
-    private readonly dates: DateOrder,
+    /** Null for a file whose importer reads its cells itself. */
+    private readonly own: OwnFile | null,
   ) {
-    const { read, accepted, duplicate, rejected, rejects_bytes } = run;
-    this.progress = { read, accepted, duplicate, rejected, bytes_done: 0, rejects_bytes };
+    const { read, accepted, duplicate, rejected, waiting, rejects_bytes } = run;
+    this.progress = { read, accepted, duplicate, rejected, waiting, bytes_done: 0, rejects_bytes };
     this.toSkip = read;
   }
 
@@ -183,24 +237,25 @@ class Intake {
     runtime: Runtime,
     run: ImportRun,
     owner: string,
-    heading: Heading,
     headingCells: readonly string[],
-    mapping: Mapping | null,
+    file: OwnFile | ForeignFile,
   ): Promise<Intake> {
     const { db, clock, zone } = runtime;
-    const sourceId = await rawTransaction(db, (raw) => findOrAdd(raw, 'source', run.source));
-    const importer = await withRaw(db, (raw) =>
-      IMPORTERS[run.kind](raw, {
-        heading,
+    const importer = await rawTransaction(db, (raw) => {
+      requireOwner(raw, run.id, owner);
+      const context = {
         runId: run.id,
-        sourceId,
+        sourceId: findOrAdd(raw, 'source', run.source),
         timezone: run.timezone,
         zone,
         now: clock.now(),
         before: run.importer_state ? JSON.parse(run.importer_state) : null,
-      }),
-    );
-    return new Intake(runtime, run, owner, heading, headingCells, importer, mapping?.dates ?? 'iso');
+      };
+      return 'plan' in file
+        ? openForeignImporter(raw, file.plan, file.survey, context)
+        : IMPORTERS[run.kind](raw, { ...context, heading: file.heading });
+    });
+    return new Intake(runtime, run, owner, headingCells, importer, 'plan' in file ? null : file);
   }
 
   /** Takes a batch in one transaction; what it counts is stored with it, so both or neither stay. */
@@ -219,7 +274,8 @@ class Intake {
         next.read += 1;
         if (outcome === 'accepted') next.accepted += 1;
         else if (outcome === 'duplicate') next.duplicate += 1;
-        else if (isFault(outcome)) {
+        else if (outcome === 'waiting') next.waiting += 1;
+        else {
           next.rejected += 1;
           lines.push(this.rejectLine(row, outcome));
         }
@@ -239,7 +295,8 @@ class Intake {
   }
 
   private inOurDates(row: CsvRow): CsvRow {
-    return this.dates === 'iso' ? row : { ...row, cells: datesToIso(this.heading, this.dates, row.cells) };
+    if (this.own === null || this.own.dates === 'iso') return row;
+    return { ...row, cells: datesToIso(this.own.heading, this.own.dates, row.cells) };
   }
 
   /** Every cell as it stood, under the file's own headings: mended, it is the row that it was. */

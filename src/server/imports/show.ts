@@ -8,10 +8,28 @@ import { NotFound } from '../request/input';
 import type { Runtime } from '../runtime';
 import { rejectsPath } from './run';
 
+const NOTHING_MADE = { learners: 0, enrolments: 0, courses: 0, items: 0 };
+
 export function showRun(run: ImportRun) {
   const { id, kind, state, read, accepted, duplicate, rejected, unmatched, error, derived, to_derive } = run;
   const deriving = state === 'running' && to_derive !== null ? { done: derived, total: to_derive } : null;
-  return { id, kind, state, read, accepted, duplicate, rejected, unmatched, error, deriving };
+  // In a meeting's list whoever nobody knows waits with the session.
+  const waiting = run.waiting + (run.plan !== null && run.kind === 'presence' ? unmatched : 0);
+  const made = JSON.parse(run.made) as Record<string, number>;
+  return {
+    id,
+    kind,
+    state,
+    read,
+    accepted,
+    duplicate,
+    rejected,
+    unmatched,
+    error,
+    deriving,
+    made: { ...NOTHING_MADE, ...made },
+    waiting,
+  };
 }
 
 /** @throws NotFound */

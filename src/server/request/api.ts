@@ -10,9 +10,15 @@ import { runtime, type Runtime } from '../runtime';
 import { troubleOf } from './trouble';
 import { currentViewer } from './viewer';
 
-export function problem(status: number, title: string, detail: string, errors?: FieldFault[]): Response {
+export function problem(
+  status: number,
+  title: string,
+  detail: string,
+  errors?: FieldFault[],
+  more: object = {},
+): Response {
   return Response.json(
-    { type: 'about:blank', title, status, detail, ...(errors ? { errors } : {}) },
+    { type: 'about:blank', title, status, detail, ...(errors ? { errors } : {}), ...more },
     { status, headers: { 'content-type': 'application/problem+json' } },
   );
 }
@@ -66,7 +72,7 @@ export function api<P>(handle: (context: ApiContext, params: P) => Promise<Respo
 }
 
 export function asProblem({ log }: Pick<Runtime, 'log'>, error: unknown): Response {
-  if (error instanceof InvalidInput) return problem(422, 'Not valid', error.message, error.errors);
+  if (error instanceof InvalidInput) return problem(422, 'Not valid', error.message, error.errors, error.more);
   if (error instanceof NotFound) return problem(404, 'Not found', error.message);
   const trouble = troubleOf(error);
   if (trouble) {

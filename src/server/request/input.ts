@@ -16,6 +16,9 @@ export interface FieldFault {
 /** Input that cannot be taken, with every field that is wrong. */
 export class InvalidInput extends Error {
   override name = 'InvalidInput';
+  /** What else an answer says of it. */
+  readonly more: object = {};
+
   constructor(readonly errors: FieldFault[]) {
     super(errors.map((error) => `${error.field} ${error.message}`).join('; '));
   }

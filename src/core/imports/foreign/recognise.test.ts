@@ -62,7 +62,7 @@ describe('what a table is', () => {
   it('says what else it could be, and leaves out what it does not understand', () => {
     const found = take('Name;Last access;Quiz 1 (20);Remark\nInes;never;17;came late\nPetra;2 days;12;–')!;
     expect(found.kind).toBe('participants');
-    expect(found.others).toEqual(['gradebook']);
+    expect(found.others).toEqual([{ kind: 'gradebook', sure: 0.4 }]);
     expect(found.leftOut).toEqual([
       { index: 2, why: 'not understood' },
       { index: 3, why: 'not understood' },

@@ -4,10 +4,11 @@ import type { TableHead } from './table';
 import { SUMS, foldWord } from './words';
 
 /** What another system's table may be. */
-type ForeignKind = 'access-log' | 'participants' | 'gradebook' | 'completion' | 'presence';
+export const KINDS_OF_OTHERS = ['participants', 'access-log', 'gradebook', 'completion', 'presence'] as const;
+export type ForeignKind = (typeof KINDS_OF_OTHERS)[number];
 
 /** A column that stands for an item of a course. */
-interface ItemColumn {
+export interface ItemColumn {
   index: number;
   title: string;
   /** What it is out of, by its heading or by a row under it. */
@@ -17,8 +18,10 @@ interface ItemColumn {
 /** What a table was taken for. */
 export interface Recognised {
   kind: ForeignKind;
+  /** How sure that is, 0 to 1. */
+  sure: number;
   /** What else it could be, the likelier first. */
-  others: ForeignKind[];
+  others: { kind: ForeignKind; sure: number }[];
   /** What each column is about; null for an item's, and for one that is left out. */
   roles: (ColumnRole | null)[];
   items: ItemColumn[];
@@ -27,6 +30,9 @@ export interface Recognised {
 }
 
 const PERSON: readonly ColumnRole[] = ['name', 'given_name', 'family_name', 'email', 'learner_id', 'account'];
+
+/** Columns that mean something beside an item's name alone. */
+const OF_LONG: readonly ColumnRole[] = ['score', 'points', 'done', 'done_at'];
 
 /** What cells under one heading are, where they are those of an item; null where they are none. */
 function itemCells(cells: readonly string[]): 'scores' | 'done' | 'empty' | null {
@@ -53,16 +59,24 @@ function rolesOf(heading: readonly string[], columns: readonly (readonly string[
  *
  * @param head as `findTable` gives it
  * @param rows the first rows below it
+ * @param asked what somebody has said it is; null to find out
  * @returns null where nobody is in it, or nothing about them
  *
  * @example
  * recognise({ heading: ['Name', 'Last access'], … }, [['Ines', 'never']]) // { kind: 'participants', … }
  */
-export function recognise({ heading, points }: TableHead, rows: readonly (readonly string[])[]): Recognised | null {
+export function recognise(
+  { heading, points }: TableHead,
+  rows: readonly (readonly string[])[],
+  asked: ForeignKind | null = null,
+): Recognised | null {
   const columns = heading.map((_, index) => rows.map((row) => row[index] ?? ''));
   const roles = rolesOf(heading, columns);
   const has = (...wanted: ColumnRole[]) => wanted.some((role) => roles.includes(role));
   if (!PERSON.some((role) => roles.includes(role))) return null;
+  // A row a fact: what was scored or done stands beside the item's name. Without one, it is an item's own column.
+  const isLong = has('item') && has('score', 'done', 'done_at');
+  if (!isLong) roles.forEach((role, index) => OF_LONG.includes(role!) && (roles[index] = null));
   const leftOut: Recognised['leftOut'] = [];
   const items: (ItemColumn & { holds: 'scores' | 'done' | 'empty' })[] = [];
   heading.forEach((name, index) => {
@@ -80,25 +94,26 @@ export function recognise({ heading, points }: TableHead, rows: readonly (readon
   const [scores, done] = (['scores', 'done'] as const).map(
     (what) => items.filter(({ holds }) => holds === what).length,
   );
+  const isScored = isLong && has('score');
   const weights: [ForeignKind, number][] = [
-    ['access-log', has('time') && has('action') ? 10 : has('time') && has('item') ? 4 : 0],
+    ['access-log', !has('time') ? 0 : has('action') ? 10 : has('item') && !isLong ? 6 : 2],
     ['presence', has('duration', 'entered') ? 8 : 0],
-    ['gradebook', scores > 0 ? 5 + Math.min(3, scores) - (has('last_access') ? 3 : 0) : 0],
-    ['completion', done > 0 ? 5 + Math.min(3, done) - (has('last_access') ? 3 : 0) : 0],
+    ['gradebook', isScored ? 9 : scores > 0 ? 5 + Math.min(3, scores) - (has('last_access') ? 3 : 0) : 0],
+    ['completion', isLong && !isScored ? 9 : done > 0 ? 5 + Math.min(3, done) - (has('last_access') ? 3 : 0) : 0],
     [
       'participants',
       has('last_access') ? 7 : has('progress', 'minutes', 'status') ? 3 : has('group', 'course') ? 1 : 0,
     ],
   ];
-  const [kind, ...others] = weights
-    .filter(([, weight]) => weight > 0)
-    .sort((a, b) => b[1] - a[1])
-    .map(([name]) => name);
+  const likely = weights.filter(([, weight]) => weight > 0).sort((a, b) => b[1] - a[1]);
+  const kind = asked ?? likely[0]?.[0];
   if (kind === undefined) return null;
-  const isWide = kind === 'gradebook' || kind === 'completion';
+  const sureness = (weight: number) => Math.round(10 * Math.min(1, weight / 8)) / 10;
+  const isWide = !isLong && (kind === 'gradebook' || kind === 'completion');
   return {
     kind,
-    others,
+    sure: sureness(likely.find(([name]) => name === kind)?.[1] ?? 0),
+    others: likely.filter(([name]) => name !== kind).map(([name, weight]) => ({ kind: name, sure: sureness(weight) })),
     roles,
     items: isWide ? items.map(({ index, title, points: of }) => ({ index, title, points: of })) : [],
     leftOut: isWide

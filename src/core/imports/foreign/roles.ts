@@ -20,7 +20,14 @@ export type ColumnRole =
   | 'item'
   | 'entered'
   | 'left'
-  | 'duration';
+  | 'duration'
+  | 'score'
+  | 'points'
+  | 'done'
+  | 'done_at'
+  | 'address'
+  | 'event_id'
+  | 'session';
 
 /** Headings by what they mean, folded, in the languages of `words.ts`; the first that fits is it. */
 const HEADINGS: readonly (readonly [role: ColumnRole, words: string])[] = [
@@ -35,11 +42,11 @@ const HEADINGS: readonly (readonly [role: ColumnRole, words: string])[] = [
   ],
   [
     'learner_id',
-    'id|learner id|student id|student number|user id|id number|number|matrikelnummer|matrikel|numero etudiant|numero|nummer|studentnummer',
+    'id|learner id|student id|student number|user id|id number|number|person id|employee number|personnel number|matrikelnummer|matrikel|numero etudiant|numero|nummer|studentnummer',
   ],
   [
     'account',
-    'account|username|user name|login|konto|benutzer|benutzername|identifiant|utilisateur|usuario|utente|gebruiker|user',
+    'account|username|user name|login|login name|konto|benutzer|benutzername|identifiant|utilisateur|usuario|utente|gebruiker|user',
   ],
   [
     'name',
@@ -47,7 +54,7 @@ const HEADINGS: readonly (readonly [role: ColumnRole, words: string])[] = [
   ],
   [
     'last_access',
-    'last access|last activity|last seen|last login|last visit|last accessed|letzter zugriff|zuletzt aktiv|letzte anmeldung|dernier acces|derniere connexion|ultimo acceso|ultimo accesso|laatste toegang|ostatni dostep',
+    'last access|last access to course|last course access|last active|last activity|last seen|last login|last visit|last accessed|letzter zugriff|zuletzt aktiv|letzte anmeldung|dernier acces|derniere connexion|ultimo acceso|ultimo accesso|laatste toegang|ostatni dostep',
   ],
   [
     'duration',
@@ -65,7 +72,7 @@ const HEADINGS: readonly (readonly [role: ColumnRole, words: string])[] = [
   ],
   [
     'item',
-    'item|where|context|event context|object|resource|component|element|aktivitat|kontext|contexte|activite|ressource|actividad|contexto|attivita|onderdeel|page',
+    'item|item id|item title|title|where|context|event context|object|resource|component|element|aktivitat|kontext|contexte|activite|ressource|actividad|contexto|attivita|onderdeel|page',
   ],
   ['group', 'group|groups|section|cohort|gruppe|gruppen|groupe|groupes|grupo|grupos|gruppo|groep|grupa'],
   ['course', 'course|course name|module|class|kurs|kursname|cours|curso|corso|cursus'],
@@ -74,6 +81,22 @@ const HEADINGS: readonly (readonly [role: ColumnRole, words: string])[] = [
     'progress',
     'progress|completion|per cent complete|% complete|fortschritt|progression|avancement|progreso|progresso|voortgang',
   ],
+  [
+    'score',
+    'score|grade|mark|points earned|points scored|final grade|bewertung|erreichte punkte|note obtenue|calificacion|puntuacion|voto|cijfer|ocena',
+  ],
+  ['points', 'out of|points possible|max|maximum|max points|maximum points|max score|maximale punkte|note maximale'],
+  [
+    'done',
+    'done|completed|complete|completion state|erledigt|abgeschlossen|termine|acheve|completado|completato|voltooid|ukonczone',
+  ],
+  [
+    'done_at',
+    'done on|completed on|completed at|completion date|date completed|erledigt am|abgeschlossen am|termine le|completado el',
+  ],
+  ['address', 'address|ip|ip address|network address|ip adresse|adresse ip|direccion ip|indirizzo ip'],
+  ['event_id', 'event id|log id|entry id|record id'],
+  ['session', 'session|session id|meeting id|meeting'],
   ['minutes', 'minutes|time spent|time on platform|hours|minuten|zeit auf der plattform|temps passe|minutos|minuti'],
 ];
 

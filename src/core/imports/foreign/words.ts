@@ -3,6 +3,7 @@
  * Portuguese, Polish, Irish and Welsh as far as they are used there. One table each, to be added to; all folded as `foldWord`
  * does.
  */
+import type { ItemKind } from '../../courses/item-kinds';
 import { foldText } from '../../people/fold';
 
 /** A word without case, marks over letters, full stops and outer spaces. */
@@ -41,6 +42,24 @@ export const UNITS: ReadonlyMap<string, number> = new Map(
 
 const words = (text: string): ReadonlySet<string> => new Set(text.split('|'));
 
+/** Months, 1 to 12, in full and as they are shortened. */
+export const MONTHS: ReadonlyMap<string, number> = new Map(
+  [
+    'january jan januar enero ene janvier janv gennaio gen januari janeiro stycznia styczen sty',
+    'february feb februar febrero fevrier fevr febbraio februari fevereiro fev lutego luty lut',
+    'march mar marz mrz marzo mars maart mrt marco marca marzec',
+    'april apr abril abr avril avr aprile kwietnia kwiecien kwi',
+    'may mai mayo maggio mag mei maio maja maj',
+    'june jun juni junio juin giugno giu junho czerwca czerwiec cze',
+    'july jul juli julio juillet juil luglio lug julho lipca lipiec lip',
+    'august aug agosto ago aout augustus sierpnia sierpien sie',
+    'september sep sept septiembre septembre settembre set setembro wrzesnia wrzesien wrz',
+    'october oct oktober okt octubre octobre ottobre ott outubro out pazdziernika pazdziernik paz',
+    'november nov noviembre novembre novembro listopada listopad lis',
+    'december dec dezember dez diciembre dic decembre dicembre dezembro grudnia grudzien gru',
+  ].flatMap((names, index) => names.split(' ').map((name) => [name, index + 1] as const)),
+);
+
 /** What stands where somebody was never there. */
 export const NEVER = words('never|nie|niemals|jamais|nunca|mai|nooit|nigdy|riamh|byth|not yet|noch nie|none');
 
@@ -74,3 +93,17 @@ export const SUMS =
 /** A row under the heading that gives what each column is out of. */
 export const POINTS =
   /^(points|max|maximum|max points|maximum points|points possible|out of|possible|punkte|max punkte|maximale punkte|hochstpunktzahl|bareme|maximum possible|note maximale|puntos|puntuacion maxima|punteggio massimo|punti|punten|maksimum|punkty)\b/;
+
+/** What an item is likely to be by a word of its title, in the languages of programmes; the first that is found is it. */
+export const KIND_WORDS: readonly (readonly [kind: ItemKind, words: RegExp])[] = [
+  ['quiz', /\b(quiz|test|exam|examen|prufung|klausur|prueba|questionnaire|toets|egzamin|check)/],
+  [
+    'assignment',
+    /\b(assignment|essay|report|project|homework|aufgabe|hausaufgabe|abgabe|bericht|devoir|travail|rapport|tarea|trabajo|compito|opdracht|zadanie)/,
+  ],
+  ['discussion', /\b(discussion|forum|debate|diskussion|foro|discussione|discussie|dyskusja)/],
+  ['video', /\b(video|film|lecture|recording|aufzeichnung|vorlesung|enregistrement|grabacion)/],
+  ['session', /\b(session|meeting|webinar|live|workshop|sitzung|treffen|seance|sesion|reunion|riunione|bijeenkomst)/],
+  ['file', /\b(file|pdf|document|slides|datei|dokument|folien|fichier|archivo|documento|bestand|plik)/],
+  ['link', /\b(link|url|website|webseite|lien|enlace|sito)/],
+];

@@ -100,3 +100,14 @@ export class ExtensionRow {
   @OptionalText({ says: 'why', synonyms: ['note', 'comment', 'remark', 'why'] }, 1000)
   reason?: string;
 }
+
+/** The score that counts for a learner's work on an item, as a platform's gradebook has it. */
+export class GradebookRow {
+  @NeededId(LEARNER) learner_id!: string;
+  @CourseCode() course!: string;
+  @NeededId(ITEM) item_id!: string;
+  @OptionalNumber(SCORE) score?: string;
+  @OptionalNumber(POINTS) points?: string;
+  @OptionalWord({ says: 'yes where it need not be done', synonyms: ['exempt'] }, ['yes', 'no']) excused?: string;
+  @OptionalTime({ says: 'when it was graded', synonyms: ['graded', 'date_graded'] }) graded_at?: string;
+}

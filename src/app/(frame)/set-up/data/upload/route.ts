@@ -1,6 +1,6 @@
 import { isLead } from '@/core/staff/rights';
 import { asProblem, problem } from '@/server/request/api';
-import { receiveFile } from '@/server/imports/queue';
+import { receiveFile } from '@/server/imports/receive';
 import { NotFound } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
 import { currentViewer } from '@/server/request/viewer';
@@ -21,7 +21,7 @@ export async function POST(request: Request): Promise<Response> {
       if (query.kind !== 'presence' || !query.session) throw new NotFound();
       await requireRoll(opened, viewer, query.session);
     }
-    const id = await receiveFile(opened, viewer, query, request.body);
+    const [id] = await receiveFile(opened, viewer, query, request.body);
     wakeWorker();
     return Response.json({ id }, { status: 202 });
   } catch (error) {

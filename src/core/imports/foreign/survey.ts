@@ -1,0 +1,88 @@
+/** Who and what is in a file of another system: gathered in one reading, before anything of it is taken. */
+import { openPersonReader, personKey, type PersonCells } from './person-cells';
+import type { Plan } from './plan';
+import { isSums } from './table';
+
+export interface SeenPerson extends PersonCells {
+  rows: number;
+}
+
+export interface SeenItem {
+  title: string;
+  points: number | null;
+  /** Words for what was done with it; empty where the file tells of none. */
+  actions: Set<string>;
+  isScored: boolean;
+}
+
+/** What a file says of one course. */
+export interface SeenCourse {
+  people: Map<string, SeenPerson>;
+  items: Map<string, SeenItem>;
+}
+
+/** Course texts of rows that name none, where nothing else says which. */
+export const NO_COURSE = '';
+
+/** Reads which course a row is of: its own, else the one that was said for the file. */
+export function openCourseReader({
+  roles,
+  course,
+}: Pick<Plan, 'roles' | 'course'>): (cells: readonly string[]) => string {
+  const index = roles.indexOf('course');
+  return index < 0 ? () => course ?? NO_COURSE : (cells) => (cells[index] ?? '').trim() || (course ?? NO_COURSE);
+}
+
+/** Gathers people, courses and items row by row. */
+export class Survey {
+  readonly courses = new Map<string, SeenCourse>();
+  rows = 0;
+  private readonly personOf;
+  private readonly courseOf;
+  private readonly item: number;
+  private readonly action: number;
+
+  constructor(private readonly plan: Plan) {
+    this.personOf = openPersonReader(plan);
+    this.courseOf = openCourseReader(plan);
+    this.item = plan.items.length > 0 ? -1 : plan.roles.indexOf('item');
+    this.action = plan.roles.indexOf('action');
+  }
+
+  add(cells: readonly string[]): void {
+    if (isSums(cells)) return;
+    this.rows += 1;
+    const course = this.seenCourse(this.courseOf(cells));
+    const person = this.personOf(cells);
+    const key = personKey(person);
+    const seen = course.people.get(key);
+    if (seen) seen.rows += 1;
+    else course.people.set(key, { ...person, rows: 1 });
+    if (this.item < 0) return;
+    const title = (cells[this.item] ?? '').trim();
+    if (title === '') return;
+    const item = course.items.get(title);
+    const action = this.action < 0 ? '' : (cells[this.action] ?? '').trim();
+    if (item) {
+      if (item.actions.size < 20) item.actions.add(action);
+    } else
+      course.items.set(title, {
+        title,
+        points: null,
+        actions: new Set([action]),
+        isScored: this.plan.kind === 'gradebook',
+      });
+  }
+
+  private seenCourse(text: string): SeenCourse {
+    let course = this.courses.get(text);
+    if (!course) {
+      const isScored = this.plan.kind === 'gradebook';
+      const items = this.plan.items.map(
+        ({ title, points }) => [title, { title, points, actions: new Set<string>(), isScored }] as const,
+      );
+      this.courses.set(text, (course = { people: new Map(), items: new Map(items) }));
+    }
+    return course;
+  }
+}

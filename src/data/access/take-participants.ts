@@ -1,0 +1,91 @@
+/**
+ * Taking what a platform says of its participants: how far and how long it says they were there is kept as its own, and when
+ * they were last there counts as an access of kind *other*, unless something has told of it already.
+ */
+import { parseInstant } from '@/core/time/instant';
+import { prepared } from '../db';
+import { fault, checked, upsert } from '../imports/rows';
+import { idFinder, type OpenImporter } from '../imports/importer';
+import { staleCourses } from '../drift/stale';
+import { EventWriter } from './event-writer';
+import { windowOf } from './snapshot-accesses';
+import { CLOCK_TOLERANCE } from './take-access-log';
+
+/** The word of such an access. */
+const ACTION = 'last_access';
+
+export const openParticipantsImporter: OpenImporter = (raw, context) => {
+  const writer = new EventWriter(raw, context.sourceId, context.zone);
+  const actionId = writer.actionId(ACTION);
+  const learners = prepared(raw, 'SELECT ifnull(merged_into, id) FROM learner WHERE external_id = ?').pluck();
+  const courses = prepared(raw, 'SELECT id FROM course WHERE code = ?').pluck();
+  const enrolments = prepared(
+    raw,
+    'SELECT id, group_id, status, ended_day FROM enrolment WHERE learner_id = ? AND course_id = ?',
+  );
+  const told = prepared(
+    raw,
+    'SELECT 1 FROM event WHERE learner_id = ? AND course_id = ? AND at >= ? AND at < ? LIMIT 1',
+  ).pluck();
+  const groupId = idFinder(
+    raw,
+    'SELECT id FROM course_group WHERE course_id = ?1 AND name = ?2',
+    'INSERT INTO course_group (course_id, name) VALUES (?1, ?2)',
+  );
+  const changedCourses = new Set<number>();
+  const numeral = (value: string | undefined) => (value ? Number(value) : null);
+  return checked(
+    context,
+    (row) => {
+      const learnerId = learners.get(row.learner_id) as number | undefined;
+      if (learnerId === undefined)
+        return fault('learner_id', `there is no learner ${row.learner_id}: bring in the roster first`);
+      const courseId = courses.get(row.course) as number | undefined;
+      if (courseId === undefined)
+        return fault('course', `there is no course ${row.course}: bring in the outline first`);
+      const enrolment = enrolments.get(learnerId, courseId) as
+        { id: number; group_id: number | null; status: string; ended_day: number | null } | undefined;
+      if (enrolment === undefined) return fault('learner_id', `is not enrolled in ${row.course}`);
+      const at =
+        row.last_access && row.last_access !== 'never' ? parseInstant(row.last_access, context.timezone)! : null;
+      if (at !== null && at > context.now + CLOCK_TOLERANCE) return fault('last_access', 'lies in the future');
+      const exactTo = 1000 * Number(row.exact_to || 0);
+      let isNew = false;
+      // A group that somebody is in already is the roster's, or was chosen here.
+      if (row.group && enrolment.group_id === null) {
+        prepared(raw, 'UPDATE enrolment SET group_id = ? WHERE id = ?').run(groupId(courseId, row.group), enrolment.id);
+        changedCourses.add(courseId);
+        isNew = true;
+      }
+      let eventId: number | null = null;
+      if (at !== null && told.get(learnerId, courseId, ...windowOf(at, exactTo)) === undefined) {
+        const event = {
+          at,
+          learnerId,
+          staffId: null,
+          courseId,
+          itemId: null,
+          actionId,
+          address: null,
+          externalId: null,
+        };
+        eventId = writer.addSnapshot(event);
+        isNew = true;
+      }
+      const where = { learner_id: learnerId, course_id: courseId, made_at: context.madeAt ?? context.now };
+      const { changed } = upsert(raw, 'platform_snapshot', where, {
+        last_access: at,
+        exact_to: exactTo,
+        progress: numeral(row.progress),
+        minutes: numeral(row.minutes),
+        ...(eventId !== null && { event_id: eventId }),
+      });
+      return changed || isNew ? 'accepted' : 'duplicate';
+    },
+    () => {
+      writer.flush();
+      staleCourses(raw, changedCourses);
+      changedCourses.clear();
+    },
+  );
+};

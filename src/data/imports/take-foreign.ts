@@ -1,0 +1,89 @@
+/** Taking rows of another system's file: each becomes rows of ours, which are taken as ever. */
+import type { CsvRow } from '@/core/imports/csv-reader';
+import { personInWords, spokenName } from '@/core/imports/foreign/person-cells';
+import type { Plan } from '@/core/imports/foreign/plan';
+import type { Survey } from '@/core/imports/foreign/survey';
+import { TARGET_COLUMNS, openTranslator } from '@/core/imports/foreign/translate';
+import { readHeading } from '@/core/imports/heading';
+import { foldName } from '@/core/sessions/match';
+import { dayOf } from '@/core/time/zone';
+import { prepared, type RawConnection } from '../db';
+import { noteMade } from './import-runs';
+import { IMPORTERS } from './importers';
+import { isFault, type ImportContext, type Importer, type Outcome } from './importer';
+import { settleFile } from './settle';
+
+/**
+ * Settles whom and what a file names, and opens what takes its rows; inside a write transaction.
+ *
+ * @param survey of all of the file
+ */
+export function openForeignImporter(
+  raw: RawConnection,
+  plan: Plan,
+  survey: Survey,
+  context: Omit<ImportContext, 'heading'>,
+): Importer {
+  const { runId, timezone, zone } = context;
+  const settled = settleFile(raw, plan, survey, { runId, timezone, day: dayOf(plan.madeAt, zone) });
+  noteMade(raw, runId, { ...settled.made });
+  const translate = openTranslator(plan, settled, timezone);
+  const heading = readHeading(plan.kind, TARGET_COLUMNS[plan.kind]);
+  const native = IMPORTERS[plan.kind](raw, { ...context, heading, madeAt: plan.madeAt });
+  const courseId = prepared(raw, 'SELECT id FROM course WHERE code = ?').pluck();
+  const wait = prepared(
+    raw,
+    `INSERT OR IGNORE INTO waiting_row (run_id, course_id, line, person, folded, cells) VALUES (?, ?, ?, ?, ?, ?)`,
+  );
+  const takeAll = (row: CsvRow, rows: readonly string[][]): Outcome => {
+    let [accepted, fault] = [false, null as Exclude<Outcome, string> | null];
+    for (const cells of rows) {
+      const outcome = native.take({ line: row.line, cells });
+      if (isFault(outcome)) fault ??= outcome;
+      else if (outcome === 'accepted') accepted = true;
+    }
+    if (fault === null) return accepted ? 'accepted' : 'duplicate';
+    return accepted ? { ...fault, reason: `${fault.reason}; the rest of the row is taken` } : fault;
+  };
+  return {
+    take(row) {
+      const read = translate(row.cells);
+      if (read === null) return 'duplicate';
+      if (read.waits) {
+        const { person, course } = read.waits;
+        const name = person.name === '' ? person.email || person.id : spokenName(person.name);
+        const words = personInWords(person);
+        wait.run(runId, courseId.get(course) as number, row.line, words, foldName(name), JSON.stringify(row.cells));
+        return 'waiting';
+      }
+      const outcome = takeAll(row, read.rows);
+      if (read.fault === null || isFault(outcome)) return outcome;
+      const isRest = read.rows.length > 0;
+      return isRest ? { ...read.fault, reason: `${read.fault.reason}; the rest of the row is taken` } : read.fault;
+    },
+    replay(row) {
+      const read = translate(row.cells);
+      for (const cells of read?.rows ?? []) native.replay?.({ line: row.line, cells });
+    },
+    endBatch: () => native.endBatch?.(),
+    state: () => native.state?.(),
+    notes: () => native.notes?.() ?? [],
+  };
+}
+
+/** Enrolments that were made without a roster begin on the first day that there is evidence of. */
+export function moveEnrolmentsBack(raw: RawConnection, zone: string): void {
+  const rows = prepared(
+    raw,
+    `SELECT e.id, e.enrolled_day AS day, (SELECT min(at) FROM (
+         SELECT min(v.at) AS at FROM event v WHERE v.learner_id = e.learner_id AND v.course_id = e.course_id
+         UNION ALL
+         SELECT min(ifnull(a.submitted_at, a.graded_at)) FROM attempt a JOIN item i ON i.id = a.item_id
+           WHERE a.learner_id = e.learner_id AND i.course_id = e.course_id)) AS first
+       FROM enrolment e WHERE e.provisional IS NOT NULL`,
+  ).all() as { id: number; day: number; first: number | null }[];
+  for (const { id, day, first } of rows) {
+    const from = first === null ? day : dayOf(first, zone);
+    if (from < day) prepared(raw, 'UPDATE enrolment SET enrolled_day = ? WHERE id = ?').run(from, id);
+  }
+}
