@@ -1,7 +1,7 @@
 /** What there is of one learner in a period: the rows that settle a claim. */
 import type { Knex } from 'knex';
 import type { Db } from '../db';
-import { hasResultsSql } from '../work/stale-work';
+import { hasResultsSql } from '../work/has-results';
 import { courseRowInScope, type Segment, type Viewer } from '../scope';
 
 export interface TouchedItem {

@@ -6,7 +6,7 @@ import { ruleOf } from '@/core/completion/rule';
 import { prepared, type RawConnection } from '../db';
 import type { RowOf } from '../tables';
 import { readOptions } from './options';
-import { hasResultsSql } from '../work/stale-work';
+import { hasResultsSql } from '../work/has-results';
 
 type ItemRow = RowOf<'item'> & { unit: string | null };
 

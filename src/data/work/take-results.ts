@@ -9,7 +9,8 @@ import type { OpenImporter } from '../imports/importer';
 import type { RowOf } from '../tables';
 import { isNotFound, openWorkLookup } from './lookup';
 import { storedFeedback } from '@/core/grades/feedback';
-import { StaleWork, isWithoutResults, staleCourseWork } from './stale-work';
+import { isWithoutResults } from './has-results';
+import { StaleWork, staleCourseWork } from './stale-work';
 
 export type AttemptRow = RowOf<'attempt'>;
 
