@@ -1,7 +1,7 @@
 /** What a change of somebody's work makes stale: their progress, and their drift from its first day on. */
 import { dayOf } from '@/core/time/zone';
 import { PROGRESS_OF_COURSE, staleProgress } from '../completion/enrolment-progress';
-import { prepared, type RawConnection } from '../db';
+import type { RawConnection } from '../db';
 import { FROM_THE_BEGINNING, OF_COURSE, noteStale } from '../drift/stale';
 
 /** Gathers whose work changed, to be noted before the transaction ends. */

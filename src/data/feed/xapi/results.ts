@@ -6,7 +6,8 @@ import { attemptsFromStatements, stepOf, type AttemptStatement } from '@/core/wo
 import type { RawConnection } from '@/data/db';
 import { openResponses } from '@/data/work/take-responses';
 import { openAttempts } from '@/data/work/take-results';
-import { StaleWork, isWithoutResults, staleCourseWork } from '@/data/work/stale-work';
+import { isWithoutResults } from '@/data/work/has-results';
+import { StaleWork, staleCourseWork } from '@/data/work/stale-work';
 
 /** A statement whose learner and item are known. */
 interface KnownStatement {
