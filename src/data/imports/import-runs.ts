@@ -12,7 +12,8 @@ export interface ImportRun {
   file_name: string;
   path: string;
   size: number;
-  state: 'waiting' | 'running' | 'done' | 'failed';
+  /** Offered: looked at on the page, and not to be taken yet. */
+  state: 'offered' | 'waiting' | 'running' | 'done' | 'failed';
   read: number;
   accepted: number;
   duplicate: number;
@@ -90,14 +91,35 @@ export async function pastRuns(
   limit: number,
   offset: number,
 ): Promise<{ rows: ImportRun[]; total: number }> {
-  const total = await countOf(db('import_run'));
-  const rows = await runs(db, staffName(viewer)).orderBy('import_run.id', 'desc').limit(limit).offset(offset);
+  const total = await countOf(db('import_run').whereNot('state', 'offered'));
+  const rows = await runs(db, staffName(viewer))
+    .whereNot('state', 'offered')
+    .orderBy('import_run.id', 'desc')
+    .limit(limit)
+    .offset(offset);
   return { rows, total };
 }
 
 /** Every run that has not ended, oldest first, with who works on it until when. */
 export async function openRuns(db: Db): Promise<(ImportRun & Hold)[]> {
   return runs(db).whereIn('state', ['waiting', 'running']).orderBy('import_run.id');
+}
+
+/** Files that somebody has yet to look at, in the order in which they came. */
+export async function offeredRuns(db: Db): Promise<ImportRun[]> {
+  return runs(db).where('state', 'offered').orderBy('import_run.id');
+}
+
+/** Keeps what somebody has said of a file that they look at. */
+export async function setPlan(db: Db, id: number, plan: object): Promise<void> {
+  await db('import_run')
+    .where({ id, state: 'offered' })
+    .update({ plan: JSON.stringify(plan) });
+}
+
+/** Takes away a file that was only looked at. */
+export async function removeRun(db: Db, id: number): Promise<void> {
+  await db('import_run').where({ id, state: 'offered' }).delete();
 }
 
 /** Who works on an import, and until when if nothing is heard of them. */

@@ -10,7 +10,8 @@ export type SettledPerson = { id: string; isStaff: boolean } | 'waits' | 'nobody
 
 export interface SettleOptions {
   create: boolean;
-  runId: number;
+  /** Null for a look that is taken back. */
+  runId: number | null;
   /** The day of enrolments that are made, until evidence of an earlier one is found. */
   day: number;
   /** Does each row of the file stand for a person of its own? */
@@ -170,13 +171,20 @@ export function openPeople(raw: RawConnection, options: SettleOptions, made: Mad
       const key = nameKey(person.name);
       addressed.set(key, (addressed.get(key) ?? 0) + 1);
     }
+    const aliasOf = (text: string) => aliases.get(foldName(text));
+    const aliased = (text: string) => {
+      const alias = aliasOf(text);
+      return alias === undefined
+        ? null
+        : alias === null
+          ? ('nobody' as const)
+          : (everybody.learners.get(alias) ?? null);
+    };
     /** Whom a name alone means in the course; several, none, or one that somebody has settled. */
     const named = (name: string): KnownLearner | 'several' | 'nobody' | null => {
       const ids = [...(names.get(nameKey(name)) ?? [])];
       if (ids.length === 1) return everybody.learners.get(ids[0]) ?? null;
-      const alias = aliases.get(foldName(name));
-      if (alias !== undefined) return alias === null ? 'nobody' : (everybody.learners.get(alias) ?? null);
-      return ids.length > 1 ? 'several' : null;
+      return aliased(name) ?? (ids.length > 1 ? 'several' : null);
     };
 
     // First whoever has an address or an id of their own, so that names alone find them.
@@ -197,9 +205,16 @@ export function openPeople(raw: RawConnection, options: SettleOptions, made: Mad
         settled.set(key, { id: staff, isStaff: true });
         continue;
       }
-      const byName = person.name === '' || addressed.get(nameKey(person.name)) !== 1 ? null : named(person.name);
+      const byName =
+        person.name === ''
+          ? aliased(person.email || person.id)
+          : addressed.get(nameKey(person.name)) !== 1
+            ? aliased(spokenName(person.name))
+            : named(person.name);
+      // What somebody has said of a name holds, whatever address stands beside it.
+      const isSettled = aliasOf(person.name === '' ? person.email || person.id : spokenName(person.name)) !== undefined;
       const isFree = (learner: KnownLearner) =>
-        person.email === '' || learner.email === null || learner.email.toLowerCase() === person.email;
+        isSettled || person.email === '' || learner.email === null || learner.email.toLowerCase() === person.email;
       if (byName !== null && typeof byName === 'object' && isFree(byName)) take(key, byName, person);
       else if (byName === 'nobody') settled.set(key, 'nobody');
       else if (create && (byName === null || person.email !== '')) take(key, make(person), person);
@@ -208,7 +223,8 @@ export function openPeople(raw: RawConnection, options: SettleOptions, made: Mad
     for (const [key, person] of nameless) {
       const byName = named(person.name);
       if (person.name === '') continue;
-      const isTwice = isOneRowEach && person.rows > 1;
+      // Two rows of one name are two people, unless somebody has said who it is.
+      const isTwice = isOneRowEach && person.rows > 1 && aliasOf(spokenName(person.name)) === undefined;
       if (byName === 'nobody') settled.set(key, 'nobody');
       else if (byName === 'several' || isTwice) settled.set(key, 'waits');
       else if (byName !== null) take(key, byName, person);

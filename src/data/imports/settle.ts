@@ -15,7 +15,8 @@ export interface SettledFile extends Settled {
 }
 
 interface Context {
-  runId: number;
+  /** Null for a look that is taken back. */
+  runId: number | null;
   /** Day of enrolments that are made. */
   day: number;
   /** Of times without an offset. */
@@ -51,7 +52,7 @@ export function courseByText(raw: RawConnection, text: string): { id: number; co
 
 const CODE = 200;
 
-function makeCourse(raw: RawConnection, text: string, runId: number): CourseRow {
+function makeCourse(raw: RawConnection, text: string, runId: number | null): CourseRow {
   // A stroke stands between a course and its group.
   const code = text.replaceAll('/', '-').slice(0, CODE);
   const { lastInsertRowid } = prepared(raw, 'INSERT INTO course (code, title, provisional) VALUES (?, ?, ?)').run(
@@ -68,7 +69,7 @@ function settleItems(
   course: CourseRow,
   seen: Iterable<SeenItem>,
   create: boolean,
-  runId: number,
+  runId: number | null,
   made: Made,
 ): Map<string, string | 'several'> {
   const rows = prepared(

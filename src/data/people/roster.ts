@@ -1,6 +1,6 @@
 /** Changing the roster by hand: learners, enrolments, and who was not in the last file. */
 import type { EnrolmentStatus } from '@/core/people/enrolment';
-import type { Db } from '../db';
+import type { Db, RawConnection } from '../db';
 import type { LearnerDetails } from './contact-details';
 import { personColumns } from '../person';
 import { enrolmentInScope, type Viewer } from '../scope';
@@ -195,4 +195,9 @@ export async function isEnrolled(db: Db, learnerId: number, courseId: number): P
     .whereNot('status', 'merged')
     .first('id');
   return found !== undefined;
+}
+
+/** Is anybody known yet? */
+export function hasAnyLearner(raw: RawConnection): boolean {
+  return raw.prepare('SELECT EXISTS (SELECT 1 FROM learner)').pluck().get() === 1;
 }

@@ -2,7 +2,7 @@
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { HOUR } from '@/core/time/zone';
-import { claimRun, findRun, openRuns } from '@/data/imports/import-runs';
+import { claimRun, findRun, offeredRuns, openRuns } from '@/data/imports/import-runs';
 import { isHeld, isOfThisProcess } from '../owner';
 import type { Runtime } from '../runtime';
 import { LEASE, runImport } from './run';
@@ -14,7 +14,7 @@ const COMING_FOR = 6 * HOUR;
 export async function clearBrokenUploads(runtime: Pick<Runtime, 'settings' | 'db' | 'clock'>): Promise<number> {
   const { db, settings, clock } = runtime;
   const folder = join(settings.dataDir, 'incoming');
-  const wanted = new Set((await openRuns(db)).map((run) => run.path));
+  const wanted = new Set([...(await openRuns(db)), ...(await offeredRuns(db))].map((run) => run.path));
   let cleared = 0;
   for (const name of await readdir(folder)) {
     const path = join(folder, name);

@@ -10,7 +10,8 @@ import type { Found } from '@/core/imports/foreign/plan';
 import { NotSuchAFile } from '@/core/imports/heading';
 import { FILE_KIND_NAMES, type FileKindName } from '@/core/imports/kinds';
 import { DATE_ORDERS, type DateOrder, type Mapping } from '@/core/imports/mapping';
-import { planOf, recogniseFile, type LikelyKind, type Missing } from '@/core/imports/recognise-file';
+import { withRoles, type RoleChoices } from '@/core/imports/foreign/choose-roles';
+import { planOf, recogniseFile, type LikelyKind, type Missing, type Recognition } from '@/core/imports/recognise-file';
 import { IsInstant, IsZone } from '@/core/imports/validators';
 import { parseInstant } from '@/core/time/instant';
 import { findSegment } from '@/data/courses/segments';
@@ -24,7 +25,7 @@ import type { Runtime } from '../runtime';
 import { isCalendar } from './calendar-file';
 import { tablesOf, type FoundTable } from './containers/tables';
 import { mappingFor } from './mapping';
-import { readHead } from './read-file';
+import { readHead, type FileHead } from './read-file';
 import { incomingPath } from './run';
 
 /** Largest file taken, in bytes. */
@@ -69,7 +70,58 @@ export class NotRecognised extends InvalidInput {
 }
 
 /** What an import is begun with. */
-type NewRun = Parameters<typeof addRun>[1];
+export type NewRun = Parameters<typeof addRun>[1];
+
+/** A file that has come in: its tables, each in the folder of incoming files, with what every import of it begins with. */
+interface Stored {
+  request: ImportRequest;
+  tables: FoundTable[];
+  /** What is common to the imports of its tables. */
+  begin(table: FoundTable): Promise<Omit<NewRun, 'kind' | 'mapping'>>;
+  /** Clears away what no import waits for. */
+  keepOnly(paths: readonly string[]): Promise<void>;
+}
+
+/** Stores a file and opens it. @throws InvalidInput, NotRecognised for one that holds no table */
+export async function storeFile(
+  runtime: Runtime,
+  viewer: Viewer,
+  values: Values,
+  body: ReadableStream<Uint8Array> | Readable | null,
+): Promise<Stored> {
+  const request = readInput(ImportRequest, values);
+  await checkParts(runtime, viewer, request);
+  const name = randomUUID();
+  const folder = dirname(incomingPath(runtime, { path: name }));
+  const content = body === null ? Readable.from([]) : body instanceof Readable ? body : Readable.fromWeb(body as never);
+  const stored = new Set<string>([name]);
+  const keepOnly = async (paths: readonly string[]) => {
+    for (const path of stored) if (!paths.includes(path)) await rm(join(folder, path), { force: true });
+  };
+  try {
+    await pipeline(content, limited, createWriteStream(join(folder, name)));
+    const fileName = request.file_name ?? `${request.kind}.csv`;
+    const tables = (await tablesOf(folder, name, fileName)) ?? [{ name: fileName, path: name, notes: [] }];
+    for (const { path } of tables) stored.add(path);
+    const begin = async (table: FoundTable) => ({
+      source: request.source ?? 'files',
+      timezone: request.timezone ?? runtime.zone,
+      session: request.session ?? null,
+      part: request.part ?? null,
+      file_name: table.name,
+      path: table.path,
+      size: (await stat(join(folder, table.path))).size,
+      created_at: runtime.clock.now(),
+      staff_id: viewer.staffId || null,
+      notes: JSON.stringify(table.notes),
+    });
+    return { request, tables, begin, keepOnly };
+  } catch (error) {
+    await keepOnly([]);
+    if (error instanceof NotSuchAFile) throw new NotRecognised([], ['kind'], `is not known. ${error.message}`);
+    throw error;
+  }
+}
 
 /**
  * Stores a file and puts what is in it in the queue: one import for each of its tables, in the order in which they are best
@@ -82,86 +134,100 @@ export async function receiveFile(
   values: Values,
   body: ReadableStream<Uint8Array> | Readable | null,
 ): Promise<number[]> {
-  const request = readInput(ImportRequest, values);
-  await checkParts(runtime, viewer, request);
-  const { kind } = request;
-  const mapping =
-    kind === AUTO ? null : await mappingFor(runtime.db, viewer, request.source ?? 'files', kind, request.mapping);
-  const name = randomUUID();
-  const path = incomingPath(runtime, { path: name });
-  const content = body === null ? Readable.from([]) : body instanceof Readable ? body : Readable.fromWeb(body as never);
-  const stored = new Set<string>([name]);
+  const { db, clock } = runtime;
+  const { request, tables, begin, keepOnly } = await storeFile(runtime, viewer, values, body);
   try {
-    await pipeline(content, limited, createWriteStream(path));
-    const tables = await openTables(runtime, request, name);
-    for (const table of tables) stored.add(table.path);
+    const { kind, source = 'files' } = request;
+    const mapping = kind === AUTO ? null : await mappingFor(db, viewer, source, kind, request.mapping);
     const runs: NewRun[] = [];
     for (const table of tables) {
-      const { size } = await stat(join(dirname(path), table.path));
-      const common = {
-        source: request.source ?? 'files',
-        timezone: request.timezone ?? mapping?.timezone ?? runtime.zone,
-        session: request.session ?? null,
-        part: request.part ?? null,
-        file_name: table.name,
-        path: table.path,
-        size,
-        created_at: runtime.clock.now(),
-        staff_id: viewer.staffId || null,
-        notes: JSON.stringify(table.notes),
-      };
+      const common = await begin(table);
+      if (mapping && !request.timezone) common.timezone = mapping.timezone;
       try {
-        runs.push({ ...common, ...(await howToRead(runtime, request, mapping, table)) });
+        runs.push({ ...common, ...(await howToRead(runtime, choicesOf(runtime, request), mapping, table)) });
       } catch (error) {
         // Of several tables, those that can be read are taken, and the others say why they were not.
         const isOneOfSeveral = tables.length > 1 && (error instanceof NotRecognised || error instanceof NotSuchAFile);
         if (!isOneOfSeveral) throw error;
-        const failed = { state: 'failed' as const, error: error.message, finished_at: runtime.clock.now() };
+        const failed = { state: 'failed' as const, error: error.message, finished_at: clock.now() };
         runs.push({ ...common, kind: 'access-log', mapping: null, ...failed });
       }
     }
     if (runs.length > 1 && runs.every(({ state }) => state === 'failed'))
       throw new NotRecognised([], ['kind'], `is not known: ${runs[0].error}`);
-    const kept = new Set<string>(runs.flatMap((run) => (run.state === 'failed' ? [] : [run.path])));
-    for (const one of stored) if (!kept.has(one)) await rm(join(dirname(path), one), { force: true });
+    await keepOnly(runs.flatMap((run) => (run.state === 'failed' ? [] : [run.path])));
     const ids: number[] = [];
-    for (const run of inOrder(runs)) ids.push(await addRun(runtime.db, run));
+    for (const run of inOrder(runs)) ids.push(await addRun(db, run));
     return ids;
   } catch (error) {
-    for (const one of stored) await rm(join(dirname(path), one), { force: true });
+    await keepOnly([]);
     if (error instanceof NotSuchAFile) throw new NotRecognised([], ['kind'], `is not known. ${error.message}`);
     throw error;
   }
 }
 
+/** What somebody has said of a file: every one of it may be left out. */
+export interface FileChoices {
+  kind: FileKindName | null;
+  course: string | null;
+  session: string | null;
+  create: boolean;
+  /** Epoch ms; null for when it came. */
+  madeAt: number | null;
+  dates: DateOrder | null;
+  timezone: string;
+  /** Was it looked at on the page first? Then what it is was seen, and it is read as it was shown. */
+  isOffered?: boolean;
+  /** What columns are, by their place, where it is not what they were taken for. */
+  roles?: RoleChoices;
+}
+
+function choicesOf({ zone }: Runtime, request: ImportRequest): FileChoices {
+  const timezone = request.timezone ?? zone;
+  return {
+    kind: request.kind === AUTO ? null : request.kind,
+    course: request.course ?? null,
+    session: request.session ?? null,
+    create: request.create === 'yes',
+    madeAt: request.made_at ? parseInstant(request.made_at, timezone) : null,
+    dates: request.dates ?? null,
+    timezone,
+  };
+}
+
 /** What makes people and items known comes before what happened to them; a list of people before what only names them. */
 const ORDER: readonly FileKindName[] = ['outline', 'roster', 'staff', 'sessions', 'participants'];
 
-function inOrder(runs: readonly NewRun[]): NewRun[] {
+export function inOrder(runs: readonly NewRun[]): NewRun[] {
   const rank = ({ kind }: NewRun) => (ORDER.includes(kind) ? ORDER.indexOf(kind) : ORDER.length);
   return [...runs].sort((a, b) => rank(a) - rank(b));
 }
 
-async function openTables(runtime: Runtime, request: ImportRequest, name: string): Promise<FoundTable[]> {
-  const folder = dirname(incomingPath(runtime, { path: name }));
-  const fileName = request.file_name ?? `${request.kind}.csv`;
-  return (await tablesOf(folder, name, fileName)) ?? [{ name: fileName, path: name, notes: [] }];
+/** What a file was taken for, by its first rows and by what somebody has said of it. */
+export async function lookAtFile(
+  runtime: Pick<Runtime, 'settings'>,
+  { kind, roles }: FileChoices,
+  table: Pick<FoundTable, 'path'>,
+): Promise<{ recognition: Recognition; head: FileHead; isCalendar: boolean }> {
+  const path = incomingPath(runtime, table);
+  const head = await readHead(path);
+  const found = recogniseFile(head.rows, head.delimiter, kind);
+  const recognition = found.how === 'foreign' && roles ? { ...found, found: withRoles(found.found, roles) } : found;
+  return { recognition, head, isCalendar: await isCalendar(path) };
 }
 
 /** How a table is read: as a file of ours, by a mapping, or by a plan. @throws NotRecognised, NotSuchAFile */
-async function howToRead(
+export async function howToRead(
   runtime: Runtime,
-  request: ImportRequest,
+  choices: FileChoices,
   mapping: Mapping | null,
-  table: FoundTable,
+  table: Pick<FoundTable, 'path' | 'notes'>,
 ): Promise<Pick<NewRun, 'kind' | 'mapping' | 'plan' | 'notes'>> {
-  const { kind } = request;
+  const { kind, timezone } = choices;
   const isOfOthers = kind === 'participants' || kind === 'gradebook' || kind === 'completion';
-  if (kind !== AUTO && !isOfOthers) return { kind, mapping: mapping && JSON.stringify(mapping) };
-  const path = incomingPath(runtime, table);
-  if (await isCalendar(path)) return { kind: 'sessions', mapping: null };
-  const { rows, delimiter } = await readHead(path);
-  const recognition = recogniseFile(rows, delimiter, kind === AUTO ? null : kind);
+  if (kind !== null && !isOfOthers && !choices.isOffered) return { kind, mapping: mapping && JSON.stringify(mapping) };
+  const { recognition, isCalendar: isCalendarFile } = await lookAtFile(runtime, choices, table);
+  if (isCalendarFile) return { kind: 'sessions', mapping: null };
   if (recognition.how === 'unknown') {
     throw new NotRecognised(
       recognition.kinds,
@@ -170,41 +236,30 @@ async function howToRead(
     );
   }
   if (recognition.how === 'ours') {
-    const timezone = request.timezone ?? runtime.zone;
     return {
-      kind: recognition.kinds[0].kind,
+      kind: kind ?? recognition.kinds[0].kind,
       mapping: recognition.mapping && JSON.stringify({ ...recognition.mapping, timezone }),
     };
   }
-  return planned(runtime, request, recognition.found, recognition.kinds, table);
+  const { plan, missing } = await planFor(runtime, choices, recognition.found);
+  if (missing.length > 0) throw new NotRecognised(recognition.kinds, missing, MISSING_WORDS[missing[0]]);
+  const isByAge = plan.kind === 'participants' && plan.roles.includes('last_access') && choices.madeAt === null;
+  const notes = isByAge
+    ? [...table.notes, `Ages are counted back from ${new Date(plan.madeAt).toISOString()}, when it came.`]
+    : table.notes;
+  return { kind: plan.kind, mapping: null, plan: JSON.stringify(plan), notes: JSON.stringify(notes) };
 }
 
-async function planned(
-  { db, clock, zone }: Runtime,
-  request: ImportRequest,
-  found: Found,
-  kinds: LikelyKind[],
-  table: FoundTable,
-): Promise<Pick<NewRun, 'kind' | 'mapping' | 'plan' | 'notes'>> {
-  const timezone = request.timezone ?? zone;
-  const madeAt = request.made_at ? parseInstant(request.made_at, timezone)! : clock.now();
-  const course = request.course || (await courseInPreamble(db, found));
-  const said = { course, session: request.session, madeAt, create: request.create === 'yes', dates: request.dates };
-  const { plan, missing } = planOf(found, said);
-  if (missing.length > 0) {
-    const words = {
-      course: 'is not named in it: say which course it is of',
-      dates: 'could be either way round: say whether the day or the month comes first',
-      session: 'is not known: say which session it is of',
-    };
-    throw new NotRecognised(kinds, missing, words[missing[0]]);
-  }
-  const { kind, roles } = found.recognised;
-  const isByAge = kind === 'participants' && roles.includes('last_access') && !request.made_at;
-  const notes = isByAge
-    ? [...table.notes, `Ages are counted back from ${new Date(madeAt).toISOString()}, when it came.`]
-    : table.notes;
-  return { kind, mapping: null, plan: JSON.stringify(plan), notes: JSON.stringify(notes) };
+export const MISSING_WORDS: Record<Missing, string> = {
+  course: 'is not named in it: say which course it is of',
+  dates: 'could be either way round: say whether the day or the month comes first',
+  session: 'is not known: say which session it is of',
+};
+
+/** How a file of another system is read, and what has to be said before. */
+export async function planFor({ db, clock }: Runtime, choices: FileChoices, found: Found) {
+  const course = choices.course || (await courseInPreamble(db, found));
+  return planOf(found, { ...choices, course, madeAt: choices.madeAt ?? clock.now() });
 }
 
 /** A course that is known and that a file speaks of above its table; null for none, or several. */

@@ -7,6 +7,8 @@ import * as settings from '@/server/drift/settings';
 import * as feed from '@/server/feed/feed';
 import * as sources from '@/server/feed/sources';
 import * as mapping from '@/server/imports/mapping';
+import * as offered from '@/server/imports/offered';
+import * as waiting from '@/server/imports/waiting';
 import { enterLearner } from '@/server/people/roster';
 import type { NewLearnerInput } from '@/server/people/roster-input';
 import { defineAction, form, text, whole, yes } from '@/server/request/action';
@@ -91,5 +93,24 @@ export const saveSetting = defineAction({
 export const backToSetting = defineAction({
   takes: [whole, form<FormOf<settings.BackInput>>()],
   run: settings.backToSetting,
+  wakesWorker: true,
+});
+
+export const chooseForFile = defineAction({
+  takes: [whole, form<Record<string, string>>()],
+  run: offered.chooseForFile,
+});
+
+export const chooseColumn = defineAction({ takes: [whole, whole, text], run: offered.chooseColumn });
+
+export const leaveOut = defineAction({ takes: [whole], run: offered.leaveOut });
+
+export const takeOffered = defineAction({ takes: [], run: offered.takeOffered, wakesWorker: true });
+
+/** Says who somebody in files is: a learner's record, a new one, or nobody. */
+export const settleWaiting = defineAction({
+  takes: [whole, text, text],
+  run: (runtime, viewer, courseId, folded, who) =>
+    waiting.settleWaiting(runtime, viewer, courseId, folded, who === 'new' || who === 'nobody' ? who : Number(who)),
   wakesWorker: true,
 });

@@ -34,6 +34,12 @@ const PERSON: readonly ColumnRole[] = ['name', 'given_name', 'family_name', 'ema
 /** Columns that mean something beside an item's name alone. */
 const OF_LONG: readonly ColumnRole[] = ['score', 'points', 'done', 'done_at'];
 
+/** An item's column by its heading, and by what stands under it in a row of points. */
+export function itemColumn({ heading, points }: TableHead, index: number): ItemColumn {
+  const named = readItemHeading(heading[index]);
+  return { index, title: named.title, points: points?.[index] ?? named.points };
+}
+
 /** What cells under one heading are, where they are those of an item; null where they are none. */
 function itemCells(cells: readonly string[]): 'scores' | 'done' | 'empty' | null {
   const read = cells.map(readGradeCell).filter(({ is }) => is !== 'nothing');
@@ -66,10 +72,11 @@ function rolesOf(heading: readonly string[], columns: readonly (readonly string[
  * recognise({ heading: ['Name', 'Last access'], … }, [['Ines', 'never']]) // { kind: 'participants', … }
  */
 export function recognise(
-  { heading, points }: TableHead,
+  head: TableHead,
   rows: readonly (readonly string[])[],
   asked: ForeignKind | null = null,
 ): Recognised | null {
+  const { heading } = head;
   const columns = heading.map((_, index) => rows.map((row) => row[index] ?? ''));
   const roles = rolesOf(heading, columns);
   const has = (...wanted: ColumnRole[]) => wanted.some((role) => roles.includes(role));
@@ -85,8 +92,7 @@ export function recognise(
       leftOut.push({ index, why: 'total' });
     } else if (roles[index] === null) {
       const holds = name === '' ? null : itemCells(columns[index]);
-      const named = readItemHeading(name);
-      if (holds !== null) items.push({ index, title: named.title, points: points?.[index] ?? named.points, holds });
+      if (holds !== null) items.push({ ...itemColumn(head, index), holds });
       else
         leftOut.push({ index, why: columns[index].every((cell) => cell.trim() === '') ? 'empty' : 'not understood' });
     }

@@ -7,7 +7,9 @@ import { FILE_KINDS, FILE_KIND_NAMES, columnNames } from '@/core/imports/kinds';
 import type { ImportRun } from '@/data/imports/import-runs';
 import { pastRuns } from '@/server/imports/reads';
 import { firstRejects } from '@/server/imports/show';
-import { countUnsettledActions, listMappings } from '@/server/imports/reads';
+import { offeredFiles } from '@/server/imports/offered';
+import { countUnsettledActions, isNobodyKnown, listMappings } from '@/server/imports/reads';
+import { waitingForNames } from '@/server/imports/waiting';
 import type { Runtime } from '@/server/runtime';
 import { planningChoices } from '@/server/sessions/planning-form';
 import { openFrame, requireLead, type SearchParams } from '../../../_frame/page-context';
@@ -16,6 +18,9 @@ import { Refresher } from '../../../_frame/refresher';
 import { SetUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
 import { BringIn } from './bring-in';
+import { DropFiles } from './drop-files';
+import { OfferedFiles } from './offered-files';
+import { WaitingPeople } from './waiting-people';
 import classes from './data.module.css';
 import '@mantine/core/styles/Progress.layer.css';
 
@@ -29,12 +34,16 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
   const frame = await openFrame(searchParams);
   const { runtime, params } = frame;
   const page = Math.max(1, Number(params.page) || 1);
-  const [{ rows, total }, mappings, unsettled, { parts }] = await Promise.all([
+  const [{ rows, total }, mappings, unsettled, { parts }, offered, waiting, isEmpty] = await Promise.all([
     pastRuns(runtime, frame.viewer, PAGE, (page - 1) * PAGE),
     listMappings(runtime),
     countUnsettledActions(runtime),
     planningChoices(runtime, frame.viewer),
+    offeredFiles(runtime, frame.viewer),
+    waitingForNames(runtime, frame.viewer),
+    isNobodyKnown(runtime),
   ]);
+  const kinds = FILE_KIND_NAMES.map((name) => ({ name, says: FILE_KINDS[name].says, columns: columnNames(name) }));
   const moving = rows.some((run) => run.state === 'waiting' || run.state === 'running');
   const newest = page === 1 ? rows[0] : undefined;
   // Rejected rows are a file's own words: they may hold any name.
@@ -47,21 +56,31 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
       <div className={frameClasses.page}>
         <h1>Bring in data</h1>
         <SetUpTabs />
-        <p className={classes.soft}>
-          CSV, with comma, semicolon or tab. Bring the outline first, then the roster and the staff, then sessions,
-          presence, marks and the access log; a timetable may be an iCalendar file as well. A file that overlaps one
-          from before adds nothing twice.
-        </p>
-        <BringIn
-          kinds={FILE_KIND_NAMES.map((name) => ({
-            name,
-            says: FILE_KINDS[name].says,
-            columns: columnNames(name),
-          }))}
-          zone={runtime.zone}
-          remembered={mappings}
-          parts={parts}
-        />
+        {isEmpty && (
+          <p>
+            A list of participants gives who is quiet, and for how long. A click log gives every visit and what was
+            opened; a gradebook or a grid of what is done gives results and progress. Each further file adds to it, in
+            whatever order they come.
+          </p>
+        )}
+        <DropFiles timezone={runtime.zone} />
+        {offered.length > 0 && (
+          <OfferedFiles
+            files={offered}
+            kinds={kinds}
+            courses={parts.filter(({ value }) => !value.includes('/')).map(({ value }) => value)}
+            zone={runtime.zone}
+          />
+        )}
+        {waiting.length > 0 && !namesHidden && <WaitingPeople people={waiting} />}
+        <details className={classes.past}>
+          <summary>One file of our own columns, or with its columns named by hand</summary>
+          <p className={classes.soft}>
+            CSV, with comma, semicolon or tab; a timetable may be an iCalendar file as well. A file that overlaps one
+            from before adds nothing twice.
+          </p>
+          <BringIn kinds={kinds} zone={runtime.zone} remembered={mappings} parts={parts} />
+        </details>
         {unsettled > 0 && (
           <p className={classes.note}>
             {sayCount(unsettled, 'action word is', 'action words are')} not known yet.{' '}
@@ -84,6 +103,7 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
                   <TableTh ta="right">Read</TableTh>
                   <TableTh ta="right">Taken</TableTh>
                   <TableTh ta="right">Already there</TableTh>
+                  <TableTh ta="right">Waiting</TableTh>
                   <TableTh ta="right">Rejected</TableTh>
                 </TableTr>
               </TableThead>
@@ -131,6 +151,7 @@ function RunRow({ run, runtime }: { run: ImportRun; runtime: Runtime }) {
       {count(run.read)}
       {count(run.accepted)}
       {count(run.duplicate)}
+      {count(run.waiting)}
       <TableTd ta="right">
         {run.rejected === 0 ? (
           0

@@ -17,7 +17,7 @@ export function sayBytes(bytes: number): string {
  */
 export function upload(
   file: File,
-  values: { kind: string; source: string; timezone: string; session?: string; part?: string },
+  values: { kind: string; source: string; timezone: string; session?: string; part?: string; hold?: string },
   mapping: object | null,
   onProgress: (percent: number) => void,
 ): Promise<number | string> {

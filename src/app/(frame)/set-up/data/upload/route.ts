@@ -1,5 +1,6 @@
 import { isLead } from '@/core/staff/rights';
 import { asProblem, problem } from '@/server/request/api';
+import { offerFile } from '@/server/imports/offered';
 import { receiveFile } from '@/server/imports/receive';
 import { NotFound } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
@@ -21,7 +22,9 @@ export async function POST(request: Request): Promise<Response> {
       if (query.kind !== 'presence' || !query.session) throw new NotFound();
       await requireRoll(opened, viewer, query.session);
     }
-    const [id] = await receiveFile(opened, viewer, query, request.body);
+    // A file that is only to be looked at waits until somebody has seen what would become of it.
+    const isHeld = query.hold === 'yes';
+    const [id] = await (isHeld ? offerFile : receiveFile)(opened, viewer, query, request.body);
     wakeWorker();
     return Response.json({ id }, { status: 202 });
   } catch (error) {

@@ -1,0 +1,314 @@
+'use client';
+
+import { Alert, Autocomplete, Button, NativeSelect, Switch, Table, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { PlainTable } from '@/ui/plain-table';
+import { sayCount, sayInstant, sayList } from '@/core/time/words';
+import type { OfferedColumn, OfferedFile } from '@/server/imports/offered';
+import { useAction } from '../../../_frame/use-action';
+import { chooseColumn, chooseForFile, leaveOut, takeOffered } from '../actions';
+import { sayBytes } from './upload';
+import classes from './data.module.css';
+import '@mantine/core/styles/Combobox.layer.css';
+import '@mantine/core/styles/Switch.layer.css';
+
+interface KindChoice {
+  name: string;
+  says: string;
+}
+
+const ROLES: readonly (readonly [role: OfferedColumn['role'], label: string])[] = [
+  ['nothing', 'not used'],
+  ['item column', 'an item'],
+  ['name', 'full name'],
+  ['given_name', 'given name'],
+  ['family_name', 'family name'],
+  ['email', 'e-mail'],
+  ['learner_id', 'learner’s id'],
+  ['account', 'account'],
+  ['group', 'group'],
+  ['course', 'course'],
+  ['last_access', 'last access'],
+  ['status', 'status'],
+  ['progress', 'progress, per cent'],
+  ['minutes', 'time spent'],
+  ['time', 'time'],
+  ['action', 'action'],
+  ['item', 'item’s name'],
+  ['score', 'score'],
+  ['points', 'out of'],
+  ['done', 'done or not'],
+  ['done_at', 'done on'],
+  ['entered', 'came in'],
+  ['left', 'left'],
+  ['duration', 'how long'],
+  ['session', 'session'],
+  ['address', 'network address'],
+  ['event_id', 'event’s id'],
+];
+
+const WHY: Record<NonNullable<OfferedColumn['why']>, string> = {
+  total: 'a total',
+  'not understood': 'not understood',
+  empty: 'empty',
+};
+
+/** "sure", "likely" or "perhaps". */
+function saySure(sure: number): string {
+  return sure >= 0.9 ? 'sure' : sure >= 0.6 ? 'likely' : 'perhaps';
+}
+
+interface Props {
+  files: OfferedFile[];
+  kinds: KindChoice[];
+  courses: string[];
+  zone: string;
+}
+
+/** Files that were dropped: what each seems to be, what would come of it, and one button for all of them. */
+export function OfferedFiles({ files, kinds, courses, zone }: Props) {
+  const { pending, run } = useAction();
+  const stuck = files.filter((file) => file.problem !== null || file.missing.length > 0);
+  return (
+    <section aria-label="Files to look at">
+      {files.map((file) => (
+        <Offered key={file.id} file={file} kinds={kinds} courses={courses} zone={zone} />
+      ))}
+      <Button
+        disabled={pending || stuck.length > 0}
+        loading={pending}
+        onClick={() => run(() => takeOffered(), { failed: 'They were not taken' })}
+      >
+        Bring in {sayCount(files.length, 'file')}
+      </Button>
+      {stuck.length > 0 && (
+        <p className={classes.soft}>
+          First say what is missing of {sayList(stuck.map(({ name }) => name))}, or leave{' '}
+          {stuck.length === 1 ? 'it' : 'them'} out.
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Offered({ file, kinds, courses, zone }: Omit<Props, 'files'> & { file: OfferedFile }) {
+  const { pending, run } = useAction();
+  const choose = (values: Record<string, string>) =>
+    run(() => chooseForFile(file.id, values), { failed: 'It was not changed' });
+  const { choices, counts, made } = file;
+  const isForeign = file.columns.length > 0;
+  const sure = file.kinds.find(({ kind }) => kind === file.kind)?.sure ?? 1;
+  return (
+    <article className={classes.chosen} aria-busy={pending}>
+      <header className={classes.head}>
+        <h2>
+          <bdi>{file.name}</bdi>
+        </h2>
+        <span className={classes.soft}>{sayBytes(file.size)}</span>
+        <Button variant="subtle" size="compact-sm" onClick={() => run(() => leaveOut(file.id), { failed: 'It stays' })}>
+          Leave it out
+        </Button>
+      </header>
+      {file.problem && (
+        <Alert color="red" role="alert" mb="xs">
+          {file.problem}
+        </Alert>
+      )}
+      <div className={classes.fields}>
+        <NativeSelect
+          label={
+            file.kind === null
+              ? 'What is it?'
+              : `It seems to be (${choices.kind === null ? saySure(sure) : 'as you say'})`
+          }
+          value={choices.kind ?? ''}
+          onChange={(event) => choose({ kind: event.currentTarget.value })}
+          data={[
+            { value: '', label: file.kind === null ? 'not known' : `${file.kind}, as it was recognised` },
+            ...kinds.map(({ name, says }) => ({ value: name, label: `${name}: ${says}` })),
+          ]}
+        />
+        {isForeign && file.kind !== 'presence' && !file.columns.some(({ role }) => role === 'course') && (
+          <CourseField
+            key={file.course ?? ''}
+            course={file.course}
+            courses={courses}
+            onChosen={(course) => choose({ course })}
+          />
+        )}
+        {file.kind === 'presence' && isForeign && (
+          <Said
+            label="Session’s id, where its rows and its beginning do not say"
+            value={choices.session ?? ''}
+            onSaid={(session) => choose({ session })}
+          />
+        )}
+        {file.hasAges && (
+          <Said
+            label={`When it was made: ages count back from it (${zone})`}
+            value={choices.madeAt === null ? '' : localOf(choices.madeAt, zone)}
+            type="datetime-local"
+            onSaid={(made_at) => choose({ made_at })}
+          />
+        )}
+        {isForeign && (choices.dates !== null || file.dates === null || file.dates !== 'iso') && (
+          <NativeSelect
+            label="Dates"
+            value={choices.dates ?? file.dates ?? ''}
+            onChange={(event) => choose({ dates: event.currentTarget.value })}
+            data={[
+              ...(file.dates === null ? [{ value: '', label: 'could be either way round', disabled: true }] : []),
+              { value: 'day_first', label: 'day first' },
+              { value: 'month_first', label: 'month first' },
+              { value: 'iso', label: 'year first' },
+            ]}
+          />
+        )}
+        {isForeign && (
+          <Switch
+            label="Make what is missing"
+            description="people, courses and items that nothing has told of yet"
+            checked={choices.create}
+            onChange={(event) => choose({ create: event.currentTarget.checked ? 'yes' : 'no' })}
+          />
+        )}
+      </div>
+      {file.missing.map(({ field, says }) => (
+        <p key={field} className={classes.fault}>
+          {field === 'course' ? 'The course' : field === 'dates' ? 'Its dates' : 'The session'} {says}.
+        </p>
+      ))}
+      {counts && (
+        <p>
+          <strong>{sayCount(counts.rows, 'row')}</strong>
+          {file.isHeadOnly && ' at its beginning'}: {counts.taken.toLocaleString('en-GB')} will be taken
+          {counts.waiting > 0 &&
+            `, ${counts.waiting.toLocaleString('en-GB')} ${counts.waiting === 1 ? 'waits' : 'wait'} for a name`}
+          {counts.unreadable > 0 && `, ${counts.unreadable.toLocaleString('en-GB')} cannot be read`}.
+          {made && sayMade(made)}
+          {file.example && (
+            <>
+              {' '}
+              <q>{file.example.cell}</q> is read as {sayInstant(file.example.at, zone)}.
+            </>
+          )}
+        </p>
+      )}
+      {file.unknownPeople.length > 0 && (
+        <p className={classes.soft}>
+          Nobody is known as: <bdi>{file.unknownPeople.join('; ')}</bdi>. Their rows wait until you say who they are.
+        </p>
+      )}
+      {file.faults.map((fault) => (
+        <p key={fault} className={classes.fault}>
+          <bdi>{fault}</bdi>
+        </p>
+      ))}
+      {[...file.facts.map((fact) => `Above the table: ${fact}`), ...file.notes].map((note) => (
+        <p key={note} className={classes.soft}>
+          <bdi>{note}</bdi>
+        </p>
+      ))}
+      {isForeign && (
+        <details open={file.columns.length <= 8}>
+          <summary>{sayCount(file.columns.length, 'column')}</summary>
+          <PlainTable
+            label={`Columns of ${file.name}`}
+            heads={['Heading', 'Is', 'For example']}
+            fz={12}
+            verticalSpacing={2}
+          >
+            {file.columns.map((column) => (
+              <Table.Tr key={column.index}>
+                <Table.Td>
+                  <bdi>{column.heading}</bdi>
+                </Table.Td>
+                <Table.Td>
+                  <NativeSelect
+                    size="xs"
+                    aria-label={`What ${column.heading} is`}
+                    value={column.role}
+                    disabled={pending}
+                    onChange={(event) => {
+                      const role = event.currentTarget.value;
+                      void run(() => chooseColumn(file.id, column.index, role), { failed: 'It was not changed' });
+                    }}
+                    data={ROLES.map(([value, label]) => ({
+                      value,
+                      label: value === 'nothing' && column.why ? `${label}: ${WHY[column.why]}` : label,
+                    }))}
+                  />
+                </Table.Td>
+                <Table.Td>
+                  <bdi>{column.examples.join(' · ')}</bdi>
+                </Table.Td>
+              </Table.Tr>
+            ))}
+          </PlainTable>
+        </details>
+      )}
+    </article>
+  );
+}
+
+function sayMade({ learners, enrolments, courses, items }: NonNullable<OfferedFile['made']>): string {
+  const parts = [
+    courses > 0 && sayCount(courses, 'course'),
+    learners > 0 && sayCount(learners, 'learner'),
+    enrolments > learners && sayCount(enrolments, 'enrolment'),
+    items > 0 && sayCount(items, 'item'),
+  ].filter((part) => part !== false);
+  return parts.length === 0 ? '' : ` New: ${sayList(parts)}.`;
+}
+
+/** A wall-clock time for a field of the browser's own. */
+function localOf(at: number, zone: string): string {
+  return new Intl.DateTimeFormat('sv-SE', { timeZone: zone, dateStyle: 'short', timeStyle: 'short' })
+    .format(at)
+    .replace(' ', 'T');
+}
+
+function Said({
+  label,
+  value,
+  type,
+  onSaid,
+}: {
+  label: string;
+  value: string;
+  type?: string;
+  onSaid: (text: string) => void;
+}) {
+  const [text, setText] = useState(value);
+  return (
+    <TextInput
+      label={label}
+      type={type}
+      value={text}
+      onChange={(event) => setText(event.currentTarget.value)}
+      onBlur={() => text !== value && onSaid(text)}
+    />
+  );
+}
+
+function CourseField({
+  course,
+  courses,
+  onChosen,
+}: {
+  course: string | null;
+  courses: string[];
+  onChosen: (course: string) => void;
+}) {
+  const [text, setText] = useState(course ?? '');
+  return (
+    <Autocomplete
+      label="Course of all its rows"
+      data={courses}
+      value={text}
+      onChange={setText}
+      onOptionSubmit={onChosen}
+      onBlur={() => text !== (course ?? '') && onChosen(text)}
+    />
+  );
+}

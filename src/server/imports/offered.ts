@@ -1,0 +1,322 @@
+/** Files that were dropped on the page: looked at, and taken when somebody has seen what would become of them. */
+import { rm } from 'node:fs/promises';
+import type { Readable } from 'node:stream';
+import { IsIn, IsOptional, MaxLength } from 'class-validator';
+import { openTranslator } from '@/core/imports/foreign/translate';
+import type { Plan } from '@/core/imports/foreign/plan';
+import type { ColumnRole } from '@/core/imports/foreign/roles';
+import { Survey } from '@/core/imports/foreign/survey';
+import { personInWords } from '@/core/imports/foreign/person-cells';
+import { NotSuchAFile, checkRow, datesToIso, readHeading } from '@/core/imports/heading';
+import { FILE_KIND_NAMES, type FileKindName } from '@/core/imports/kinds';
+import { DATE_ORDERS, type DateOrder } from '@/core/imports/mapping';
+import type { LikelyKind, Missing } from '@/core/imports/recognise-file';
+import { IsInstant } from '@/core/imports/validators';
+import { parseInstant } from '@/core/time/instant';
+import { dayOf } from '@/core/time/zone';
+import { rawTransaction, withRaw } from '@/data/db';
+import { addRun, findRun, offeredRuns, removeRun, setPlan, type ImportRun } from '@/data/imports/import-runs';
+import { settleFile, type SettledFile } from '@/data/imports/settle';
+import { hasAnyLearner } from '@/data/people/roster';
+import type { Viewer } from '@/data/scope';
+import { NotFound, fields, readInput, type Values } from '../request/input';
+import { requireLead } from '../request/lead';
+import type { Runtime } from '../runtime';
+import {
+  MISSING_WORDS,
+  howToRead,
+  inOrder,
+  lookAtFile,
+  planFor,
+  storeFile,
+  type FileChoices,
+  type NewRun,
+} from './receive';
+import { incomingPath } from './run';
+
+/** Stores a file for somebody to look at; leads alone. Returns the numbers of its tables. @throws InvalidInput */
+export async function offerFile(
+  runtime: Runtime,
+  viewer: Viewer,
+  values: Values,
+  body: ReadableStream<Uint8Array> | Readable | null,
+): Promise<number[]> {
+  requireLead(viewer);
+  const { request, tables, begin } = await storeFile(runtime, viewer, { ...values, kind: 'auto' }, body);
+  // An empty installation has nobody to know: what is missing is made, unless somebody says otherwise.
+  const create = !(await withRaw(runtime.db, hasAnyLearner));
+  const choices: FileChoices = {
+    ...{ kind: null, course: request.course ?? null, session: null, create, madeAt: null, dates: null },
+    timezone: request.timezone ?? runtime.zone,
+    isOffered: true,
+  };
+  const ids: number[] = [];
+  for (const table of tables) {
+    const run = {
+      ...(await begin(table)),
+      kind: 'participants' as const,
+      mapping: null,
+      plan: JSON.stringify(choices),
+    };
+    ids.push(await addRun(runtime.db, { ...run, state: 'offered' }));
+  }
+  return ids;
+}
+
+/** A column as it would be read. */
+export interface OfferedColumn {
+  index: number;
+  heading: string;
+  role: ColumnRole | 'item column' | 'nothing';
+  why: 'total' | 'not understood' | 'empty' | null;
+  examples: string[];
+}
+
+/** What would become of a file. */
+export interface OfferedFile {
+  id: number;
+  name: string;
+  size: number;
+  choices: FileChoices;
+  kind: FileKindName | null;
+  kinds: LikelyKind[];
+  /** Why it cannot be taken at all; null where it can. */
+  problem: string | null;
+  missing: { field: Missing; says: string }[];
+  course: string | null;
+  /** Said above its table. */
+  facts: string[];
+  columns: OfferedColumn[];
+  /** The first time in it, in words to be checked; null for none. */
+  dates: DateOrder | null;
+  example: { cell: string; at: number } | null;
+  hasAges: boolean;
+  counts: { rows: number; taken: number; waiting: number; unreadable: number } | null;
+  /** Were only the first rows of a long file counted? */
+  isHeadOnly: boolean;
+  /** Who and what would be made. */
+  made: SettledFile['made'] | null;
+  unknownPeople: string[];
+  faults: string[];
+  notes: string[];
+}
+
+/** Every file that waits for somebody to look at it. */
+export async function offeredFiles(runtime: Runtime, viewer: Viewer): Promise<OfferedFile[]> {
+  requireLead(viewer);
+  const files: OfferedFile[] = [];
+  for (const run of await offeredRuns(runtime.db)) files.push(await lookAtOffered(runtime, run));
+  return files;
+}
+
+const EXAMPLES = 3;
+const NAMED = 12;
+/** Bytes of a file that are looked at. */
+const HEAD = 2 * 1024 ** 2;
+
+async function lookAtOffered(runtime: Runtime, run: ImportRun): Promise<OfferedFile> {
+  const choices: FileChoices = JSON.parse(run.plan!);
+  const nothing: OfferedFile = {
+    ...{ id: run.id, name: run.file_name, size: run.size, choices, kind: choices.kind, kinds: [], problem: null },
+    ...{ missing: [], course: null, facts: [], columns: [], dates: null, example: null, hasAges: false, counts: null },
+    ...{ isHeadOnly: run.size > HEAD, made: null, unknownPeople: [], faults: [], notes: JSON.parse(run.notes) },
+  };
+  try {
+    const { recognition, head, isCalendar } = await lookAtFile(runtime, choices, run);
+    if (isCalendar) return { ...nothing, kind: 'sessions', kinds: [{ kind: 'sessions', sure: 1 }] };
+    const { kinds } = recognition;
+    if (recognition.how === 'unknown') {
+      const problem = 'Nobody is named in it, or nothing is told of them. Say what it is, or leave it out.';
+      return { ...nothing, kinds, problem };
+    }
+    if (recognition.how === 'ours') {
+      const kind = choices.kind ?? kinds[0].kind;
+      const [heading, ...rows] = head.rows;
+      const mapping = recognition.mapping && { ...recognition.mapping, timezone: choices.timezone };
+      const ours = readHeading(kind, heading, mapping);
+      const faults = rows.flatMap((row) => checkRow(ours, datesToIso(ours, mapping?.dates ?? 'iso', row)).fault ?? []);
+      const used = new Map(ours.columns.map(({ index, name }) => [index, name]));
+      return {
+        ...nothing,
+        ...{ kind, kinds },
+        notes: [...nothing.notes, `Read by these columns: ${[...used.values()].join(', ')}.`],
+        counts: { rows: rows.length, taken: rows.length - faults.length, waiting: 0, unreadable: faults.length },
+        faults: wordsOf(faults),
+      };
+    }
+    const { plan, missing } = await planFor(runtime, choices, recognition.found);
+    const body = head.rows.slice(plan.bodyFrom);
+    const file = {
+      ...nothing,
+      kind: plan.kind,
+      kinds,
+      course: plan.course,
+      dates: choices.dates ?? recognition.found.dates,
+    };
+    return {
+      ...file,
+      missing: missing.map((field) => ({ field, says: MISSING_WORDS[field] })),
+      facts: recognition.found.head.preamble.map(({ name, value }) => (name === null ? value : `${name}: ${value}`)),
+      columns: columnsOf(plan, recognition.found.recognised.leftOut, body),
+      hasAges: plan.kind === 'participants' && plan.roles.includes('last_access'),
+      ...(missing.length === 0 && (await dryRun(runtime, plan, body, choices.timezone))),
+    };
+  } catch (error) {
+    if (error instanceof NotSuchAFile) return { ...nothing, problem: error.message };
+    throw error;
+  }
+}
+
+function columnsOf(
+  { heading, roles, items }: Plan,
+  leftOut: readonly { index: number; why: OfferedColumn['why'] }[],
+  body: readonly string[][],
+): OfferedColumn[] {
+  return heading.map((name, index) => ({
+    index,
+    heading: name,
+    role: roles[index] ?? (items.some((item) => item.index === index) ? 'item column' : 'nothing'),
+    why: leftOut.find((one) => one.index === index)?.why ?? null,
+    examples: body.flatMap((row) => (row[index] ?? '').trim() || []).slice(0, EXAMPLES),
+  }));
+}
+
+/** Is thrown to take back what was settled for a look. */
+class OnlyLooking extends Error {}
+
+/** What would come of the rows: settled as if they were taken, and taken back. */
+async function dryRun(
+  { db, zone }: Runtime,
+  plan: Plan,
+  body: readonly string[][],
+  timezone: string,
+): Promise<Pick<OfferedFile, 'counts' | 'made' | 'unknownPeople' | 'faults' | 'example'>> {
+  const survey = new Survey(plan);
+  for (const cells of body) survey.add(cells);
+  let settled: SettledFile | null = null;
+  await rawTransaction(db, (raw) => {
+    settled = settleFile(raw, plan, survey, { runId: null, timezone, day: dayOf(plan.madeAt, zone) });
+    throw new OnlyLooking();
+  }).catch((error: unknown) => {
+    if (!(error instanceof OnlyLooking)) throw error;
+  });
+  const known = settled! as SettledFile;
+  const translate = openTranslator(plan, known, timezone);
+  const counts = { rows: 0, taken: 0, waiting: 0, unreadable: 0 };
+  const faults: { field: string; reason: string }[] = [];
+  const unknown = new Set<string>();
+  let example: OfferedFile['example'] = null;
+  const timeIndex = plan.roles.findIndex((role) => role === 'time' || role === 'entered');
+  for (const cells of body) {
+    const read = translate(cells);
+    if (read === null) continue;
+    counts.rows += 1;
+    if (read.waits) {
+      counts.waiting += 1;
+      if (unknown.size < NAMED) unknown.add(personInWords(read.waits.person));
+    } else if (read.rows.length === 0 && read.fault) counts.unreadable += 1;
+    else counts.taken += 1;
+    if (read.fault && faults.length < 1000) faults.push(read.fault);
+    if (example === null && timeIndex >= 0 && read.rows.length > 0) {
+      const at = parseInstant(read.rows[0][plan.kind === 'presence' ? 3 : 0], timezone);
+      if (at !== null) example = { cell: cells[timeIndex], at };
+    }
+  }
+  return { counts, made: known.made, unknownPeople: [...unknown], faults: wordsOf(faults), example };
+}
+
+/** The commonest faults, with how often they stand in a file. */
+function wordsOf(faults: readonly { field: string; reason: string }[]): string[] {
+  const count = new Map<string, number>();
+  for (const { field, reason } of faults) {
+    const words = `${field} ${reason}`.trim();
+    count.set(words, (count.get(words) ?? 0) + 1);
+  }
+  return [...count]
+    .sort((a, b) => b[1] - a[1])
+    .slice(0, 5)
+    .map(([words, times]) => (times > 1 ? `${words} (${times} times)` : words));
+}
+
+class ChoicesInput {
+  @IsOptional() @IsIn(FILE_KIND_NAMES, { message: `is not one of ${FILE_KIND_NAMES.join(', ')}` }) kind?: FileKindName;
+  @IsOptional() @MaxLength(200, { message: 'is longer than 200 characters' }) course?: string;
+  @IsOptional() @MaxLength(200, { message: 'is longer than 200 characters' }) session?: string;
+  @IsOptional() @IsIn(['yes', 'no'], { message: 'is not one of yes, no' }) create?: 'yes' | 'no';
+  @IsOptional() @IsInstant() made_at?: string;
+  @IsOptional() @IsIn(DATE_ORDERS, { message: `is not one of ${DATE_ORDERS.join(', ')}` }) dates?: DateOrder;
+}
+
+async function requireOffered({ db }: Runtime, viewer: Viewer, id: number): Promise<ImportRun> {
+  requireLead(viewer);
+  const run = Number.isInteger(id) ? await findRun(db, id) : null;
+  if (run?.state !== 'offered') throw new NotFound('No such file');
+  return run;
+}
+
+/** Says something of a file, or of one of its columns; what is left out stays. @throws InvalidInput, NotFound */
+export async function chooseForFile(runtime: Runtime, viewer: Viewer, id: number, values: Values): Promise<void> {
+  const run = await requireOffered(runtime, viewer, id);
+  const input = readInput(ChoicesInput, values);
+  const before: FileChoices = JSON.parse(run.plan!);
+  const said = (name: keyof ChoicesInput) => name in fields(values);
+  const after: FileChoices = {
+    ...before,
+    ...(said('kind') && { kind: input.kind ?? null, roles: undefined }),
+    ...(said('course') && { course: input.course || null }),
+    ...(said('session') && { session: input.session || null }),
+    ...(said('create') && { create: input.create === 'yes' }),
+    ...(said('made_at') && { madeAt: input.made_at ? parseInstant(input.made_at, before.timezone) : null }),
+    ...(said('dates') && { dates: input.dates ?? null }),
+  };
+  await setPlan(runtime.db, id, after);
+}
+
+/** Says what a column is. @throws NotFound */
+export async function chooseColumn(
+  runtime: Runtime,
+  viewer: Viewer,
+  id: number,
+  index: number,
+  role: string,
+): Promise<void> {
+  const run = await requireOffered(runtime, viewer, id);
+  const before: FileChoices = JSON.parse(run.plan!);
+  const roles = { ...before.roles, [index]: role as OfferedColumn['role'] };
+  await setPlan(runtime.db, id, { ...before, roles });
+}
+
+/** Takes every file that was looked at, in the order in which they are best taken. @throws NotRecognised for one of which something has to be said */
+export async function takeOffered(runtime: Runtime, viewer: Viewer): Promise<number> {
+  requireLead(viewer);
+  const { db } = runtime;
+  const offered = await offeredRuns(db);
+  const runs: NewRun[] = [];
+  for (const run of offered) {
+    const choices: FileChoices = JSON.parse(run.plan!);
+    const table = { path: run.path, notes: JSON.parse(run.notes) as string[] };
+    const read = await howToRead(runtime, choices, null, table);
+    const { source, file_name, path, size, staff_id, part } = run;
+    const common = {
+      source,
+      file_name,
+      path,
+      size,
+      staff_id,
+      part,
+      timezone: choices.timezone,
+      session: choices.session,
+    };
+    runs.push({ ...common, created_at: runtime.clock.now(), notes: run.notes, ...read });
+  }
+  for (const run of inOrder(runs)) await addRun(db, run);
+  for (const { id } of offered) await removeRun(db, id);
+  return runs.length;
+}
+
+/** Leaves a file out: nothing of it is taken. @throws NotFound */
+export async function leaveOut(runtime: Runtime, viewer: Viewer, id: number): Promise<void> {
+  const run = await requireOffered(runtime, viewer, id);
+  await removeRun(runtime.db, run.id);
+  await rm(incomingPath(runtime, run), { force: true });
+}
