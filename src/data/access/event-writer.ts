@@ -2,7 +2,7 @@
 import { isKnownAction, kindOfAction } from '@/core/access/kinds';
 import { HOUR, dayOf } from '@/core/time/zone';
 import type { RawConnection } from '../db';
-import { SnapshotAccesses } from './snapshot-accesses';
+import { SnapshotAccesses, toldTwice } from './snapshot-accesses';
 import { openTouch } from './touched';
 
 export interface NewEvent {
@@ -168,4 +168,14 @@ function widen(ranges: Map<number, [number, number]>, key: number, at: number) {
   if (!range) ranges.set(key, [at, at]);
   else if (at < range[0]) range[0] = at;
   else if (at > range[1]) range[1] = at;
+}
+
+/** Takes back what lists of participants tell of and a log does as well: records or courses have been made one. */
+export function removeToldTwice(raw: RawConnection, zone: string): void {
+  const events = toldTwice(raw);
+  if (events.length === 0) return;
+  // They were never logged, so that no source's counts change.
+  const writer = new EventWriter(raw, 0, zone);
+  for (const id of events) writer.remove(id, false);
+  writer.flush();
 }

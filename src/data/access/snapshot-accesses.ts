@@ -60,3 +60,28 @@ export class SnapshotAccesses {
     return [...new Set(replaced.map(({ event_id }) => event_id))];
   }
 }
+
+/**
+ * Accesses that a list tells of and that something else tells of as well, once records or courses were made one: the events
+ * that are to be taken back. None of them stands for a snapshot any more.
+ */
+export function toldTwice(raw: RawConnection): number[] {
+  const rows = raw
+    .prepare(
+      'SELECT id, learner_id, course_id, last_access, exact_to, event_id FROM platform_snapshot WHERE event_id IS NOT NULL ORDER BY id',
+    )
+    .all() as SnapshotAccess[];
+  const other = prepared(
+    raw,
+    'SELECT id FROM event WHERE learner_id = ? AND course_id = ? AND at >= ? AND at < ? AND id <> ?',
+  ).pluck();
+  const twice: number[] = [];
+  for (const { learner_id, course_id, last_access, exact_to, event_id } of rows) {
+    const [from, until] = windowOf(last_access, exact_to);
+    const isTwice = other.all(learner_id, course_id, from, until, event_id).some((id) => !twice.includes(id as number));
+    if (!isTwice) continue;
+    prepared(raw, 'UPDATE platform_snapshot SET event_id = NULL WHERE event_id = ?').run(event_id);
+    twice.push(event_id);
+  }
+  return twice;
+}

@@ -5,8 +5,10 @@
 import { foldWord } from '@/core/imports/foreign/words';
 import { nameKey } from '@/core/sessions/match';
 import { groupBy } from '@/core/group-by';
+import { dayOf } from '@/core/time/zone';
+import { removeToldTwice } from '../access/event-writer';
 import { touching } from '../access/touched';
-import { prepared, writing, withRaw, type Db, type RawConnection } from '../db';
+import { prepared, rawTransaction, writing, withRaw, type Db, type RawConnection } from '../db';
 import { staleCourses } from '../drift/stale';
 import { mergeRecords } from '../people/merge';
 import { staleCourseWork } from '../work/stale-work';
@@ -205,8 +207,10 @@ export function isAnythingProvisional(raw: RawConnection): boolean {
 }
 
 /** Makes one what a file has told of and what was made before it. Done again it finds nothing more to do. */
-export async function joinWhatWasMade(db: Db, at: number, today: number): Promise<void> {
+export async function joinWhatWasMade(db: Db, at: number, zone: string): Promise<void> {
+  const today = dayOf(at, zone);
   if (!(await withRaw(db, isAnythingProvisional))) return;
   await writing(db, (trx) => withRaw(trx, joinCoursesAndItems));
   for (const pair of await withRaw(db, peopleToMerge)) await writing(db, (trx) => mergeInto(trx, pair, at, today));
+  await rawTransaction(db, (raw) => removeToldTwice(raw, zone));
 }

@@ -104,7 +104,9 @@ export function openPeople(raw: RawConnection, options: SettleOptions, made: Mad
     return free;
   }
 
-  function make(person: PersonCells): KnownLearner {
+  function make(seen: PersonCells): KnownLearner {
+    // Meetings put the device behind a name, in brackets.
+    const person = { ...seen, name: seen.name.replace(/\s*[([{<].*$/, '') || seen.name };
     const { given, family } =
       person.name === '' ? { given: person.email || person.id, family: '' } : partsOfName(person.name);
     const external_id = freeId(person);
@@ -135,6 +137,8 @@ export function openPeople(raw: RawConnection, options: SettleOptions, made: Mad
 
   return (courseId: number | null, seen: ReadonlyMap<string, SeenPerson>): Map<string, SettledPerson> => {
     const settled = new Map<string, SettledPerson>();
+    // Somebody in no course that is known would stand nowhere.
+    const mayMake = create && courseId !== null;
     const names = new Map<string, Set<number>>();
     const note = (name: string, id: number) => {
       const key = nameKey(name);
@@ -217,7 +221,7 @@ export function openPeople(raw: RawConnection, options: SettleOptions, made: Mad
         isSettled || person.email === '' || learner.email === null || learner.email.toLowerCase() === person.email;
       if (byName !== null && typeof byName === 'object' && isFree(byName)) take(key, byName, person);
       else if (byName === 'nobody') settled.set(key, 'nobody');
-      else if (create && (byName === null || person.email !== '')) take(key, make(person), person);
+      else if (mayMake && (byName === null || person.email !== '')) take(key, make(person), person);
       else settled.set(key, 'waits');
     }
     for (const [key, person] of nameless) {
@@ -231,7 +235,7 @@ export function openPeople(raw: RawConnection, options: SettleOptions, made: Mad
       else {
         const staff = everybody.staffOf(person);
         if (staff !== null) settled.set(key, { id: staff, isStaff: true });
-        else if (create) take(key, make(person), person);
+        else if (mayMake) take(key, make(person), person);
         else settled.set(key, 'waits');
       }
     }

@@ -159,7 +159,7 @@ export function settleFile(raw: RawConnection, plan: Plan, survey: Survey, conte
   const items = new Map<string, Map<string, string | 'several'>>();
   const isOneRowEach = plan.kind === 'participants' || plan.items.length > 0;
   const settlePeople = openPeople(raw, { create, runId, day: context.day, isOneRowEach }, made);
-  for (const [text, seen] of plan.kind === 'presence' ? [] : survey.courses) {
+  for (const [text, seen] of plan.kind === 'presence' && !create ? [] : survey.courses) {
     let course = text === '' ? null : known.find(text);
     if (course === null && text !== '' && create) {
       course = makeCourse(raw, text, runId);

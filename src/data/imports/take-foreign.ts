@@ -6,12 +6,53 @@ import type { Survey } from '@/core/imports/foreign/survey';
 import { TARGET_COLUMNS, openTranslator } from '@/core/imports/foreign/translate';
 import { readHeading } from '@/core/imports/heading';
 import { foldName } from '@/core/sessions/match';
-import { dayOf } from '@/core/time/zone';
+import { parseInstant } from '@/core/time/instant';
+import { MINUTE, dayOf } from '@/core/time/zone';
+import { isoFromForeign } from '@/core/imports/foreign/when';
+import { staleProgress } from '../completion/enrolment-progress';
 import { prepared, type RawConnection } from '../db';
+import { noteStale } from '../drift/stale';
 import { noteMade } from './import-runs';
 import { IMPORTERS } from './importers';
 import { isFault, type ImportContext, type Importer, type Outcome } from './importer';
-import { settleFile } from './settle';
+import { settleFile, type SettledFile } from './settle';
+
+/** A session lasts whole quarters of an hour, where nothing says how long it was. */
+const QUARTER = 15 * MINUTE;
+const SESSION_COLUMNS = ['course', 'session_id', 'title', 'starts_at', 'ends_at', 'mode'] as const;
+
+type SettleContext = Pick<ImportContext, 'timezone' | 'zone' | 'now'> & { runId: number | null };
+
+/** When a meeting began and ended, by what its list says. */
+function timesOfMeeting(
+  { meeting, dates }: Plan,
+  { meeting: seen }: Survey,
+  timezone: string,
+): [from: number, to: number] | null {
+  const from = parseInstant(meeting?.startsAt ? isoFromForeign(meeting.startsAt, dates) : seen.first, timezone);
+  if (from === null) return null;
+  const last = parseInstant(seen.last, timezone) ?? from;
+  const length = Math.max(seen.longest, last - from, QUARTER);
+  return [from, from + Math.ceil(length / QUARTER) * QUARTER];
+}
+
+/** Settles whom and what a file names; the session of a meeting that nobody has told of is made where that was asked for. */
+export function settleForeign(raw: RawConnection, plan: Plan, survey: Survey, context: SettleContext): SettledFile {
+  const { runId, timezone, zone } = context;
+  const settled = settleFile(raw, plan, survey, { runId, timezone, day: dayOf(plan.madeAt, zone) });
+  const isMeeting = plan.kind === 'presence' && !plan.roles.includes('session') && settled.session('') === null;
+  const course = isMeeting && plan.create && plan.course !== null ? settled.course(plan.course) : null;
+  const times = course === null ? null : timesOfMeeting(plan, survey, timezone);
+  if (course === null || times === null) return settled;
+  const [startsAt, endsAt] = times;
+  const [from, to] = times.map((at) => new Date(at).toISOString());
+  const id = `${course} ${from}`;
+  const heading = readHeading('sessions', SESSION_COLUMNS);
+  const importer = IMPORTERS.sessions(raw, { ...context, heading, runId: runId!, sourceId: 0 });
+  importer.take({ line: 1, cells: [course, id, plan.meeting?.title || 'Meeting', from, to, 'online'] });
+  importer.endBatch?.();
+  return { ...settled, session: () => ({ id, startsAt, endsAt }) };
+}
 
 /**
  * Settles whom and what a file names, and opens what takes its rows; inside a write transaction.
@@ -24,8 +65,8 @@ export function openForeignImporter(
   survey: Survey,
   context: Omit<ImportContext, 'heading'>,
 ): Importer {
-  const { runId, timezone, zone } = context;
-  const settled = settleFile(raw, plan, survey, { runId, timezone, day: dayOf(plan.madeAt, zone) });
+  const { runId, timezone } = context;
+  const settled = settleForeign(raw, plan, survey, context);
   noteMade(raw, runId, { ...settled.made });
   const translate = openTranslator(plan, settled, timezone);
   const heading = readHeading(plan.kind, TARGET_COLUMNS[plan.kind]);
@@ -79,11 +120,17 @@ export function moveEnrolmentsBack(raw: RawConnection, zone: string): void {
          SELECT min(v.at) AS at FROM event v WHERE v.learner_id = e.learner_id AND v.course_id = e.course_id
          UNION ALL
          SELECT min(ifnull(a.submitted_at, a.graded_at)) FROM attempt a JOIN item i ON i.id = a.item_id
-           WHERE a.learner_id = e.learner_id AND i.course_id = e.course_id)) AS first
+           WHERE a.learner_id = e.learner_id AND i.course_id = e.course_id
+         UNION ALL
+         SELECT min(p.first_in) FROM presence p JOIN session s ON s.id = p.session_id
+           WHERE p.learner_id = e.learner_id AND s.course_id = e.course_id)) AS first
        FROM enrolment e WHERE e.provisional IS NOT NULL`,
   ).all() as { id: number; day: number; first: number | null }[];
   for (const { id, day, first } of rows) {
     const from = first === null ? day : dayOf(first, zone);
-    if (from < day) prepared(raw, 'UPDATE enrolment SET enrolled_day = ? WHERE id = ?').run(from, id);
+    if (from >= day) continue;
+    prepared(raw, 'UPDATE enrolment SET enrolled_day = ? WHERE id = ?').run(from, id);
+    noteStale(raw, 'SELECT id, @fromDay FROM enrolment WHERE id = @id', { id, fromDay: from });
+    staleProgress(raw, 'SELECT id FROM enrolment WHERE id = @id', { id });
   }
 }

@@ -94,3 +94,17 @@ describe('samples of other systems', () => {
     expect(Object.fromEntries(found)).toEqual(minutes);
   });
 });
+
+describe('one file alone, on an empty installation', () => {
+  it('a meeting’s list makes its session, its people and the course', async () => {
+    runtime = await testRuntime();
+    const run = await bringIn(runtime, 'auto', sample('meeting.csv'), { course: 'Hatchery Technician', create: 'yes' });
+    expect(run.error).toBeNull();
+    expect(showRun(run)).toMatchObject({ accepted: 5, rejected: 0, waiting: 0, made: { learners: 5, courses: 1 } });
+    const [session] = await runtime.db('session').select('external_id', 'starts_at', 'ends_at');
+    expect(session.starts_at).toBe(Date.parse('2026-10-14T17:30:00Z'));
+    const answer = await attendanceAnswer(runtime, SYSTEM_VIEWER, session.external_id, {});
+    const { data }: { data: { name: string; minutes: number | null }[] } = await answer.json();
+    expect(data.find(({ name }) => name === 'Bram Quarrie')?.minutes).toBe(4);
+  });
+});

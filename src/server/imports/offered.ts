@@ -13,10 +13,10 @@ import { DATE_ORDERS, type DateOrder } from '@/core/imports/mapping';
 import type { LikelyKind, Missing } from '@/core/imports/recognise-file';
 import { IsInstant } from '@/core/imports/validators';
 import { parseInstant } from '@/core/time/instant';
-import { dayOf } from '@/core/time/zone';
 import { rawTransaction, withRaw } from '@/data/db';
 import { addRun, findRun, offeredRuns, removeRun, setPlan, type ImportRun } from '@/data/imports/import-runs';
-import { settleFile, type SettledFile } from '@/data/imports/settle';
+import type { SettledFile } from '@/data/imports/settle';
+import { settleForeign } from '@/data/imports/take-foreign';
 import { hasAnyLearner } from '@/data/people/roster';
 import type { Viewer } from '@/data/scope';
 import { NotFound, fields, readInput, type Values } from '../request/input';
@@ -91,6 +91,7 @@ export interface OfferedFile {
   dates: DateOrder | null;
   example: { cell: string; at: number } | null;
   hasAges: boolean;
+  cameAt: number;
   counts: { rows: number; taken: number; waiting: number; unreadable: number } | null;
   /** Were only the first rows of a long file counted? */
   isHeadOnly: boolean;
@@ -118,7 +119,17 @@ async function lookAtOffered(runtime: Runtime, run: ImportRun): Promise<OfferedF
   const choices: FileChoices = JSON.parse(run.plan!);
   const nothing: OfferedFile = {
     ...{ id: run.id, name: run.file_name, size: run.size, choices, kind: choices.kind, kinds: [], problem: null },
-    ...{ missing: [], course: null, facts: [], columns: [], dates: null, example: null, hasAges: false, counts: null },
+    ...{
+      missing: [],
+      course: null,
+      facts: [],
+      columns: [],
+      dates: null,
+      example: null,
+      hasAges: false,
+      counts: null,
+      cameAt: run.created_at,
+    },
     ...{ isHeadOnly: run.size > HEAD, made: null, unknownPeople: [], faults: [], notes: JSON.parse(run.notes) },
   };
   try {
@@ -186,7 +197,7 @@ class OnlyLooking extends Error {}
 
 /** What would come of the rows: settled as if they were taken, and taken back. */
 async function dryRun(
-  { db, zone }: Runtime,
+  { db, clock, zone }: Runtime,
   plan: Plan,
   body: readonly string[][],
   timezone: string,
@@ -195,7 +206,7 @@ async function dryRun(
   for (const cells of body) survey.add(cells);
   let settled: SettledFile | null = null;
   await rawTransaction(db, (raw) => {
-    settled = settleFile(raw, plan, survey, { runId: null, timezone, day: dayOf(plan.madeAt, zone) });
+    settled = settleForeign(raw, plan, survey, { runId: null, timezone, zone, now: clock.now() });
     throw new OnlyLooking();
   }).catch((error: unknown) => {
     if (!(error instanceof OnlyLooking)) throw error;
@@ -270,6 +281,13 @@ export async function chooseForFile(runtime: Runtime, viewer: Viewer, id: number
     ...(said('dates') && { dates: input.dates ?? null }),
   };
   await setPlan(runtime.db, id, after);
+  if (after.course === before.course) return;
+  // What is said of one file holds for the others of which nothing has been said: they came together.
+  for (const other of await offeredRuns(runtime.db)) {
+    const choices: FileChoices = JSON.parse(other.plan!);
+    if (choices.course === null || choices.course === before.course)
+      await setPlan(runtime.db, other.id, { ...choices, course: after.course });
+  }
 }
 
 /** Says what a column is. @throws NotFound */

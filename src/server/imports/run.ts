@@ -10,7 +10,6 @@ import type { Plan } from '@/core/imports/foreign/plan';
 import { Survey } from '@/core/imports/foreign/survey';
 import type { DateOrder, Mapping } from '@/core/imports/mapping';
 import { isGivenUp, rawTransaction } from '@/data/db';
-import { dayOf } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
 import {
   LostImport,
@@ -78,7 +77,7 @@ export async function runImport(runtime: Runtime, run: ImportRun, owner: string)
     const plan: Plan | null = run.plan ? JSON.parse(run.plan) : null;
     if (plan) await takeForeignFile(runtime, run, owner, plan, keep);
     else await takeFile(runtime, run, owner, keep);
-    await joinWhatWasMade(db, clock.now(), dayOf(clock.now(), runtime.zone));
+    await joinWhatWasMade(db, clock.now(), runtime.zone);
     await recalculate(runtime, { owner, afterStep: keep });
     await endRun(db, heldRun, 'done', clock.now(), null);
     await noteInAudit(runtime, run);

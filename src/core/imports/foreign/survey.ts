@@ -1,4 +1,8 @@
 /** Who and what is in a file of another system: gathered in one reading, before anything of it is taken. */
+import { MINUTE } from '../../time/zone';
+import { readLength } from './length';
+import { unitOfHeading, type ColumnRole } from './roles';
+import { isoFromForeign } from './when';
 import { openPersonReader, personKey, type PersonCells } from './person-cells';
 import type { Plan } from './plan';
 import { isSums } from './table';
@@ -37,6 +41,8 @@ export function openCourseReader({
 export class Survey {
   readonly courses = new Map<string, SeenCourse>();
   rows = 0;
+  /** Of a meeting: its longest stay in ms, and the first and last instant that it names, in ISO 8601; empty for none. */
+  readonly meeting = { longest: 0, first: '', last: '' };
   private readonly personOf;
   private readonly courseOf;
   private readonly item: number;
@@ -58,6 +64,7 @@ export class Survey {
     const seen = course.people.get(key);
     if (seen) seen.rows += 1;
     else course.people.set(key, { ...person, rows: 1 });
+    if (this.plan.kind === 'presence') this.noteStay(cells);
     if (this.item < 0) return;
     const title = (cells[this.item] ?? '').trim();
     if (title === '') return;
@@ -72,6 +79,20 @@ export class Survey {
         actions: new Set([action]),
         isScored: this.plan.kind === 'gradebook',
       });
+  }
+
+  private noteStay(cells: readonly string[]): void {
+    const { roles, heading, dates } = this.plan;
+    const cell = (role: ColumnRole) => (cells[roles.indexOf(role)] ?? '').trim();
+    const unit = unitOfHeading(heading[roles.indexOf('duration')] ?? '') ?? MINUTE;
+    const length = readLength(cell('duration'), unit);
+    if (length !== null && length > this.meeting.longest) this.meeting.longest = length;
+    for (const role of ['entered', 'left'] as const) {
+      const text = cell(role) === '' ? '' : isoFromForeign(cell(role), dates);
+      if (text === '') continue;
+      if (this.meeting.first === '' || text < this.meeting.first) this.meeting.first = text;
+      if (text > this.meeting.last) this.meeting.last = text;
+    }
   }
 
   private seenCourse(text: string): SeenCourse {

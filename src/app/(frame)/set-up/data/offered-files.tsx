@@ -128,7 +128,7 @@ function Offered({ file, kinds, courses, zone }: Omit<Props, 'files'> & { file: 
             ...kinds.map(({ name, says }) => ({ value: name, label: `${name}: ${says}` })),
           ]}
         />
-        {isForeign && file.kind !== 'presence' && !file.columns.some(({ role }) => role === 'course') && (
+        {isForeign && !file.columns.some(({ role }) => role === 'course') && (
           <CourseField
             key={file.course ?? ''}
             course={file.course}
@@ -146,7 +146,7 @@ function Offered({ file, kinds, courses, zone }: Omit<Props, 'files'> & { file: 
         {file.hasAges && (
           <Said
             label={`When it was made: ages count back from it (${zone})`}
-            value={choices.madeAt === null ? '' : localOf(choices.madeAt, zone)}
+            value={localOf(choices.madeAt ?? file.cameAt, zone)}
             type="datetime-local"
             onSaid={(made_at) => choose({ made_at })}
           />
