@@ -50,3 +50,9 @@ export async function expectAccessible(page: Page, rules?: string[]): Promise<vo
     ),
   ).toEqual([]);
 }
+
+/** Opens the form for one file of our own columns, under the place where any files are dropped. */
+export async function openOwnFile(page: Page): Promise<void> {
+  const form = page.locator('details').filter({ hasText: 'One file of our own columns' });
+  if ((await form.getAttribute('open')) === null) await form.locator('summary').first().click();
+}

@@ -282,6 +282,7 @@ export const ROUTES: Record<string, Visit[]> = {
   ],
   '/follow-ups/templates': [{ url: () => '/follow-ups/templates', status: 200 }],
   '/set-up/sources': [{ url: () => '/set-up/sources', status: 404, but: { lead: 200 } }],
+  '/set-up/provisional': [{ url: () => '/set-up/provisional', status: 404, but: { lead: 200 } }],
   '/set-up/mapping': [{ url: () => '/set-up/mapping', status: 404, but: { lead: 200 } }],
   '/set-up/roster': [{ url: () => '/set-up/roster', status: 404, but: { lead: 200 } }],
   '/set-up': [{ url: () => '/set-up', status: 404, but: { lead: 200 } }],
@@ -305,6 +306,8 @@ export const ROUTES: Record<string, Visit[]> = {
   '/api/v1/imports': [{ url: () => '/api/v1/imports', status: 405 }],
   '/api/v1/imports/[id]': [{ url: () => '/api/v1/imports/1', status: 404, but: { lead: 200 } }],
   '/api/v1/imports/[id]/rejects': [{ url: () => '/api/v1/imports/1/rejects', status: 404, but: { lead: 200 } }],
+  '/api/v1/provisional': [{ url: () => '/api/v1/provisional', status: 404, but: { lead: 200 } }],
+  '/api/v1/provisional/[kind]/[id]': [{ url: () => '/api/v1/provisional/learner/1', status: 405 }],
   '/xapi/about': [{ url: () => '/xapi/about', status: 200 }],
   // A session is no credential of a source.
   '/xapi/statements': [{ url: () => '/xapi/statements', status: 400 }],

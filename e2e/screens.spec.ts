@@ -50,6 +50,7 @@ const SCREENS = [
   '/follow-ups/notes',
   '/follow-ups/templates',
   '/set-up/data',
+  '/set-up/provisional',
   '/set-up/mapping',
   '/set-up/roster',
   '/set-up/calendar',

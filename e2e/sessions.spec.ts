@@ -1,5 +1,5 @@
 import { MEETING_PORT } from './ports';
-import { expect, expectAccessible, signIn, test } from './help';
+import { expect, expectAccessible, openOwnFile, signIn, test } from './help';
 
 test('a weekly series is added, one is changed, another called off, and all of it is undone or said', async ({
   page,
@@ -232,6 +232,7 @@ test('a calendar address is made, read without signing in, and revoked', async (
 test('a calendar file is previewed and brought in', async ({ page }) => {
   await signIn(page, 'lead');
   await page.goto('/set-up/data');
+  await openOwnFile(page);
   const lines = [
     'BEGIN:VCALENDAR',
     'VERSION:2.0',
@@ -246,7 +247,7 @@ test('a calendar file is previewed and brought in', async ({ page }) => {
     '',
   ];
   await page
-    .locator('input[type=file]')
+    .locator('details input[type=file]')
     .setInputFiles({ name: 'fair.ics', mimeType: 'text/calendar', buffer: Buffer.from(lines.join('\r\n')) });
   await page.getByLabel('The calendar is of').selectOption('NET/A');
   await expect(page.getByText('fair/2026-12-12T10:00')).toBeVisible();

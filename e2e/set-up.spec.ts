@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { expect, expectAccessible, signIn, test } from './help';
+import { expect, expectAccessible, openOwnFile, signIn, test } from './help';
 
 const dialogOf = (page: Page) => page.getByRole('dialog');
 
@@ -129,8 +129,9 @@ test('a file with other headings asks which column is what, and remembers it; un
   test.setTimeout(120_000);
   await signIn(page, 'lead');
   await page.goto('/set-up/data');
+  await openOwnFile(page);
   const file = (name: string, text: string) =>
-    page.locator('input[type=file]').setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
+    page.locator('details input[type=file]').setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
   const strange = `Student Number,First name,Surname,Mail,Class,Cohort,Joined
 L88001,Pilar,Saltmarsh,pilar@learner.example,TTU,A,03/10/2026
 L88002,Ulf,Saltmarsh,ulf@learner.example,TTU,A,30/02/2026

@@ -5,6 +5,7 @@ import { lastChange } from '@/data/audit';
 import { anyWaiting } from '@/data/feed/xapi/statements';
 import { lookForGaps } from '@/server/feed/feed';
 import { clearBrokenUploads, workOnNext } from '@/server/imports/queue';
+import { takeDropped } from '@/server/imports/watched-folder';
 import { isDamage, lookForDamage } from '@/server/integrity';
 import { makeOwner } from '@/server/owner';
 import { runChecks } from '@/server/item-use/checks';
@@ -25,6 +26,9 @@ const DERIVE_AGAIN = 20_000;
 const FEED_AGAIN = 60_000;
 /** How often the folder is tidied and the database looked through for damage. */
 const TIDY_AGAIN = 12 * 3_600_000;
+
+/** How often the watched folder is looked at. */
+const DROPS_AGAIN = 2000;
 
 let wake: () => void = () => undefined;
 /** Somebody in the application waits for what was put in a queue. */
@@ -57,11 +61,16 @@ class Every {
 async function workForEver(runtime: Runtime): Promise<never> {
   const owner = makeOwner();
   const [derive, feed, tidy] = [new Every(DERIVE_AGAIN), new Every(FEED_AGAIN), new Every(TIDY_AGAIN)];
+  const drops = new Every(DROPS_AGAIN);
   // People and items come and change with a note of it, a file's at its end.
   let settledAt = -1;
   let newData = true;
   for (;;) {
     try {
+      if (drops.isDue()) {
+        drops.note();
+        await takeDropped(runtime);
+      }
       const result = await workOnNext(runtime, owner);
       if (result === 'done') {
         newData = true;

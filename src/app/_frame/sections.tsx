@@ -33,6 +33,7 @@ const SESSIONS = [
 
 const SET_UP = [
   ['/set-up/data', 'Bring in data'],
+  ['/set-up/provisional', 'Provisional'],
   ['/set-up/sources', 'Sources'],
   ['/set-up/mapping', 'Mapping'],
   ['/set-up/roster', 'Roster'],

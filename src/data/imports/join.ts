@@ -177,7 +177,9 @@ function peopleToMerge(raw: RawConnection): Pair[] {
 /** Enrolments that a roster tells of, as it tells of them. */
 const TOLD = ['status', 'enrolled_day', 'ended_day', 'group_id'] as const;
 
-async function mergeInto(trx: Db, [gone, kept]: Pair, at: number, today: number): Promise<void> {
+/** Makes a record that was made one with one that a roster tells of. */
+export async function mergeInto(trx: Db, [gone, kept]: Pair, at: number, zone: string): Promise<void> {
+  const today = dayOf(at, zone);
   const before = await trx('enrolment')
     .where({ learner_id: kept })
     .whereNull('provisional')
@@ -196,7 +198,7 @@ async function mergeInto(trx: Db, [gone, kept]: Pair, at: number, today: number)
 }
 
 /** Is there anything that no outline or roster has told of? */
-export function isAnythingProvisional(raw: RawConnection): boolean {
+function isAnythingProvisional(raw: RawConnection): boolean {
   const tables = ['learner', 'course', 'item'].map((table) => `SELECT 1 FROM ${table} WHERE provisional IS NOT NULL`);
   return (
     raw
@@ -208,9 +210,8 @@ export function isAnythingProvisional(raw: RawConnection): boolean {
 
 /** Makes one what a file has told of and what was made before it. Done again it finds nothing more to do. */
 export async function joinWhatWasMade(db: Db, at: number, zone: string): Promise<void> {
-  const today = dayOf(at, zone);
   if (!(await withRaw(db, isAnythingProvisional))) return;
   await writing(db, (trx) => withRaw(trx, joinCoursesAndItems));
-  for (const pair of await withRaw(db, peopleToMerge)) await writing(db, (trx) => mergeInto(trx, pair, at, today));
+  for (const pair of await withRaw(db, peopleToMerge)) await writing(db, (trx) => mergeInto(trx, pair, at, zone));
   await rawTransaction(db, (raw) => removeToldTwice(raw, zone));
 }

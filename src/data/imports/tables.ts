@@ -38,6 +38,15 @@ export const IMPORTS_TABLES = {
     made: text(),
     waiting: integer(),
   },
+  dropped: {
+    id: integer(),
+    kind: text<'learner' | 'item'>(),
+    record_id: integer(),
+    name: text(),
+    at: integer(),
+    staff_id: orNull(integer()),
+    before: text(),
+  },
   import_plan: {
     source: text(),
     shape: text(),

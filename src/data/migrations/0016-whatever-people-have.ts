@@ -22,6 +22,11 @@ export async function up(db: Knex): Promise<void> {
   await db.raw(`CREATE TABLE import_plan (
      source TEXT NOT NULL, shape TEXT NOT NULL, spec TEXT NOT NULL, used_at INTEGER NOT NULL,
      PRIMARY KEY (source, shape)) WITHOUT ROWID`);
+  // What was made and then dropped, so that it can be brought back: what it was before, as JSON.
+  await db.raw(`CREATE TABLE dropped (
+     id INTEGER PRIMARY KEY, kind TEXT NOT NULL, record_id INTEGER NOT NULL, name TEXT NOT NULL, at INTEGER NOT NULL,
+     staff_id INTEGER REFERENCES staff, before TEXT NOT NULL, UNIQUE (kind, record_id),
+     CHECK (kind IN ('learner', 'item')))`);
   // What a platform said of somebody at an instant; the access that it stands for, as long as no log has told of it.
   await db.raw(`CREATE TABLE platform_snapshot (
      id INTEGER PRIMARY KEY, learner_id INTEGER NOT NULL REFERENCES learner, course_id INTEGER NOT NULL REFERENCES course ON DELETE CASCADE,
@@ -33,6 +38,7 @@ export async function up(db: Knex): Promise<void> {
 
 export async function down(db: Knex): Promise<void> {
   await db.raw('DROP TABLE platform_snapshot');
+  await db.raw('DROP TABLE dropped');
   await db.raw('DROP TABLE import_plan');
   await db.raw('DROP TABLE waiting_row');
   await db.raw('ALTER TABLE learner_contact DROP COLUMN may_receive');

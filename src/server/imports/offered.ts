@@ -3,7 +3,7 @@ import { rm } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
 import { openTranslator } from '@/core/imports/foreign/translate';
-import type { Plan } from '@/core/imports/foreign/plan';
+import { shapeOf, type Plan } from '@/core/imports/foreign/plan';
 import type { ColumnRole } from '@/core/imports/foreign/roles';
 import { Survey } from '@/core/imports/foreign/survey';
 import { personInWords } from '@/core/imports/foreign/person-cells';
@@ -15,6 +15,7 @@ import { IsInstant } from '@/core/imports/validators';
 import { parseInstant } from '@/core/time/instant';
 import { rawTransaction, withRaw } from '@/data/db';
 import { addRun, findRun, offeredRuns, removeRun, setPlan, type ImportRun } from '@/data/imports/import-runs';
+import { findShape, rememberShape } from '@/data/imports/remembered-shapes';
 import type { SettledFile } from '@/data/imports/settle';
 import { settleForeign } from '@/data/imports/take-foreign';
 import { hasAnyLearner } from '@/data/people/roster';
@@ -24,6 +25,7 @@ import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
 import {
   MISSING_WORDS,
+  headingOf,
   howToRead,
   inOrder,
   lookAtFile,
@@ -52,15 +54,28 @@ export async function offerFile(
   };
   const ids: number[] = [];
   for (const table of tables) {
+    const settled = await settledAs(runtime, request.source ?? 'files', choices, table.path);
     const run = {
       ...(await begin(table)),
       kind: 'participants' as const,
       mapping: null,
-      plan: JSON.stringify(choices),
+      plan: JSON.stringify(settled),
     };
     ids.push(await addRun(runtime.db, { ...run, state: 'offered' }));
   }
   return ids;
+}
+
+/** What was settled of files of the same shape before, else what is said of this one. */
+async function settledAs(runtime: Runtime, source: string, choices: FileChoices, path: string): Promise<FileChoices> {
+  try {
+    const looked = await lookAtFile(runtime, choices, { path });
+    const settled = await findShape<FileChoices>(runtime.db, source, shapeOf(headingOf(looked)));
+    return settled ? { ...settled, madeAt: null, course: choices.course ?? settled.course } : choices;
+  } catch (error) {
+    if (error instanceof NotSuchAFile) return choices;
+    throw error;
+  }
 }
 
 /** A column as it would be read. */
@@ -314,6 +329,8 @@ export async function takeOffered(runtime: Runtime, viewer: Viewer): Promise<num
     const choices: FileChoices = JSON.parse(run.plan!);
     const table = { path: run.path, notes: JSON.parse(run.notes) as string[] };
     const read = await howToRead(runtime, choices, null, table);
+    const looked = await lookAtFile(runtime, choices, run);
+    await rememberShape(db, run.source, shapeOf(headingOf(looked)), choices, runtime.clock.now());
     const { source, file_name, path, size, staff_id, part } = run;
     const common = {
       source,

@@ -6,7 +6,7 @@ import { dirname, join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
-import type { Found } from '@/core/imports/foreign/plan';
+import { shapeOf, type Found } from '@/core/imports/foreign/plan';
 import { NotSuchAFile } from '@/core/imports/heading';
 import { FILE_KIND_NAMES, type FileKindName } from '@/core/imports/kinds';
 import { DATE_ORDERS, type DateOrder, type Mapping } from '@/core/imports/mapping';
@@ -17,6 +17,7 @@ import { parseInstant } from '@/core/time/instant';
 import { findSegment } from '@/data/courses/segments';
 import { withRaw } from '@/data/db';
 import { addRun } from '@/data/imports/import-runs';
+import { findShape, nearestShape } from '@/data/imports/remembered-shapes';
 import { courseByText } from '@/data/imports/settle';
 import type { Viewer } from '@/data/scope';
 import { findSession } from '@/data/sessions/sessions';
@@ -53,12 +54,14 @@ class ImportRequest {
   @IsOptional() @IsIn(['yes', 'no'], { message: 'is not one of yes, no' }) create?: 'yes' | 'no';
   /** When the file was made: ages count back from it. */
   @IsOptional() @IsInstant() made_at?: string;
+  /** Take it only where files of its shape have been settled before, as they were. */
+  @IsOptional() @IsIn(['known'], { message: 'is not known' }) only?: 'known';
   /** Which of day and month comes first. */
   @IsOptional() @IsIn(DATE_ORDERS, { message: `is not one of ${DATE_ORDERS.join(', ')}` }) dates?: DateOrder;
 }
 
 /** A file that cannot be taken before somebody says what it is, or something of it. */
-export class NotRecognised extends InvalidInput {
+class NotRecognised extends InvalidInput {
   override name = 'NotRecognised';
   override readonly more: { kinds: LikelyKind[]; missing: string[] };
 
@@ -144,7 +147,9 @@ export async function receiveFile(
       const common = await begin(table);
       if (mapping && !request.timezone) common.timezone = mapping.timezone;
       try {
-        runs.push({ ...common, ...(await howToRead(runtime, choicesOf(runtime, request), mapping, table)) });
+        const choices = choicesOf(runtime, request);
+        const settled = request.only ? await settledBefore(runtime, source, choices, table) : choices;
+        runs.push({ ...common, ...(await howToRead(runtime, settled, mapping, table)) });
       } catch (error) {
         // Of several tables, those that can be read are taken, and the others say why they were not.
         const isOneOfSeveral = tables.length > 1 && (error instanceof NotRecognised || error instanceof NotSuchAFile);
@@ -201,6 +206,39 @@ const ORDER: readonly FileKindName[] = ['outline', 'roster', 'staff', 'sessions'
 export function inOrder(runs: readonly NewRun[]): NewRun[] {
   const rank = ({ kind }: NewRun) => (ORDER.includes(kind) ? ORDER.indexOf(kind) : ORDER.length);
   return [...runs].sort((a, b) => rank(a) - rank(b));
+}
+
+/** The headings by which a file's shape is told: of another system's file those of its table, else its first row. */
+export function headingOf({ recognition, head }: Awaited<ReturnType<typeof lookAtFile>>): readonly string[] {
+  return recognition.how === 'foreign' ? recognition.found.head.heading : (head.rows[0] ?? []);
+}
+
+/** What was settled of files of the same shape. @throws NotRecognised where nothing was */
+async function settledBefore(
+  runtime: Runtime,
+  source: string,
+  choices: FileChoices,
+  table: Pick<FoundTable, 'path'>,
+): Promise<FileChoices> {
+  const looked = await lookAtFile(runtime, choices, table);
+  const { recognition } = looked;
+  // Our own headings need no settling.
+  if (looked.isCalendar || (recognition.how === 'ours' && recognition.mapping === null)) return choices;
+  const shape = shapeOf(headingOf(looked));
+  const settled = await findShape<FileChoices>(runtime.db, source, shape);
+  if (settled) return { ...settled, madeAt: choices.madeAt };
+  const nearest = await nearestShape(runtime.db, source, shape);
+  const differs = nearest && [
+    ...nearest.added.map((name) => `the column ${name} is new`),
+    ...nearest.missing.map((name) => `the column ${name} is missing`),
+  ];
+  throw new NotRecognised(
+    recognition.kinds,
+    ['kind'],
+    differs
+      ? `has another shape than before: ${differs.join(', ')}. Drop it on the page once, so that it is seen what it is`
+      : 'has a shape that nobody has settled yet. Drop it on the page once',
+  );
 }
 
 /** What a file was taken for, by its first rows and by what somebody has said of it. */

@@ -1,3 +1,5 @@
+import { InvalidInput } from './input';
+
 /** A request's body up to a size; null for one that is larger, without reading its rest. */
 export async function readBody(body: ReadableStream<Uint8Array> | null, most: number): Promise<Buffer | null> {
   const chunks: Uint8Array[] = [];
@@ -8,4 +10,18 @@ export async function readBody(body: ReadableStream<Uint8Array> | null, most: nu
     chunks.push(chunk);
   }
   return Buffer.concat(chunks);
+}
+
+/** A request's body as JSON. @returns null for one that is larger than it may be. @throws InvalidInput for what is none */
+export async function readJson(
+  body: ReadableStream<Uint8Array> | null,
+  most: number,
+): Promise<{ json: unknown } | null> {
+  const bytes = await readBody(body, most);
+  if (bytes === null) return null;
+  try {
+    return { json: JSON.parse(bytes.toString('utf8')) };
+  } catch {
+    throw new InvalidInput([{ field: 'body', message: 'is not JSON' }]);
+  }
 }

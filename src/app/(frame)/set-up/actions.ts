@@ -8,6 +8,7 @@ import * as feed from '@/server/feed/feed';
 import * as sources from '@/server/feed/sources';
 import * as mapping from '@/server/imports/mapping';
 import * as offered from '@/server/imports/offered';
+import * as provisional from '@/server/imports/provisional';
 import * as waiting from '@/server/imports/waiting';
 import { enterLearner } from '@/server/people/roster';
 import type { NewLearnerInput } from '@/server/people/roster-input';
@@ -114,3 +115,11 @@ export const settleWaiting = defineAction({
     waiting.settleWaiting(runtime, viewer, courseId, folded, who === 'new' || who === 'nobody' ? who : Number(who)),
   wakesWorker: true,
 });
+
+export const settleProvisional = defineAction({
+  takes: [text, whole, form<Record<string, string>>()],
+  run: provisional.settleProvisional,
+  wakesWorker: true,
+});
+
+export const bringBackDropped = defineAction({ takes: [whole], run: provisional.bringBackDropped, wakesWorker: true });

@@ -116,7 +116,7 @@ export class SharedStrings {
 }
 
 /** The column of a cell's reference, from 0. @example columnOf('AB12') // 27 */
-export function columnOf(reference: string): number {
+function columnOf(reference: string): number {
   let column = 0;
   for (let i = 0; i < reference.length; i += 1) {
     const letter = reference.charCodeAt(i) - 64;

@@ -27,7 +27,7 @@ export interface Plan {
 }
 
 /** A meeting, by the session's id or by when it began. */
-export interface Meeting {
+interface Meeting {
   sessionId: string | null;
   title: string;
   /** As the file writes it, in ISO 8601; null where it does not say. */

@@ -26,7 +26,7 @@ export interface SeenCourse {
 }
 
 /** Course texts of rows that name none, where nothing else says which. */
-export const NO_COURSE = '';
+const NO_COURSE = '';
 
 /** Reads which course a row is of: its own, else the one that was said for the file. */
 export function openCourseReader({

@@ -4,7 +4,7 @@ import { fromBuffer, open, type Entry, type ZipFile } from 'yauzl';
 import { NotSuchAFile } from '@/core/imports/heading';
 
 /** Bytes that an archive may come to, unpacked, and entries that it may hold. */
-export const MOST_UNPACKED = 200 * 1024 ** 2;
+const MOST_UNPACKED = 200 * 1024 ** 2;
 const MOST_ENTRIES = 2000;
 
 const BROKEN = 'It is an archive that cannot be read: it is cut off, has a password, or is none.';

@@ -1,6 +1,5 @@
 import { api, onlyBy, problem } from '@/server/request/api';
-import { InvalidInput } from '@/server/request/input';
-import { readBody } from '@/server/request/request-body';
+import { readJson } from '@/server/request/request-body';
 import { takePresence } from '@/server/sessions/presence';
 import { wakeWorker } from '@/server/worker-host';
 
@@ -8,15 +7,9 @@ import { wakeWorker } from '@/server/worker-host';
 const LARGEST = 5 * 1024 ** 2;
 
 export const POST = api<{ sessionId: string }>(async ({ runtime, viewer, request }, { sessionId }) => {
-  const body = await readBody(request.body, LARGEST);
+  const body = await readJson(request.body, LARGEST);
   if (body === null) return problem(413, 'Too large', 'The rows come to more than 5 MB: send them in parts.');
-  let rows: unknown;
-  try {
-    rows = JSON.parse(body.toString('utf8'));
-  } catch {
-    throw new InvalidInput([{ field: 'body', message: 'is not JSON' }]);
-  }
-  const taken = await takePresence(runtime, viewer, sessionId, rows);
+  const taken = await takePresence(runtime, viewer, sessionId, body.json);
   wakeWorker();
   return Response.json(taken);
 });
