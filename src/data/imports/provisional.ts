@@ -41,7 +41,7 @@ const SELECTS: Record<ProvisionalKind, string> = {
 /** Everything provisional, courses first; @param limit of each kind */
 export function provisionalRows(raw: RawConnection, limit: number): ProvisionalRow[] {
   return PROVISIONAL_KINDS.flatMap((kind) => {
-    const rows = prepared(raw, `${SELECTS[kind]} ORDER BY name, id LIMIT ?`).all(limit) as (Omit<
+    const rows = prepared(raw, `SELECT * FROM (${SELECTS[kind]}) ORDER BY name, id LIMIT ?`).all(limit) as (Omit<
       ProvisionalRow,
       'courses'
     > & {

@@ -48,7 +48,9 @@ export async function openArchive(from: string | Buffer): Promise<Archive> {
     zip = await opening(from);
     entries = await readEntries(zip);
   } catch (error) {
-    throw error instanceof NotSuchAFile ? error : new NotSuchAFile(BROKEN);
+    if (error instanceof NotSuchAFile) throw error;
+    const leadsOut = /relative path|absolute path|invalid characters/.test((error as Error).message);
+    throw new NotSuchAFile(leadsOut ? 'It is an archive with a name in it that leads out of it.' : BROKEN);
   }
   let unpacked = 0;
   const stream = async (entry: Entry): Promise<AsyncIterable<Buffer>> => {
