@@ -31,7 +31,7 @@ export const KNOWN_ACTIONS: Readonly<Record<string, ActionKind>> = {
 };
 
 /** Words that are *other* on purpose: nobody has to say what they are. */
-const KNOWN_OTHERS = new Set(['signed_in', 'signed_out']);
+const KNOWN_OTHERS = new Set(['signed_in', 'signed_out', 'last_access']);
 
 /** Is the word one that needs no mapping? */
 export function isKnownAction(word: string): boolean {

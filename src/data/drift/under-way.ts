@@ -12,6 +12,9 @@ export interface CourseUnderWay {
   assignments: number;
   sessions: number;
   discussions: number;
+  /** Items that are required, and assignments that have a due date. */
+  required: number;
+  dues: number;
 }
 
 export async function coursesUnderWay(db: Db, view: DriftView): Promise<CourseUnderWay[]> {
@@ -35,6 +38,11 @@ export async function coursesUnderWay(db: Db, view: DriftView): Promise<CourseUn
       sessions: count(
         'session WHERE course_id = course.id AND cancelled = 0 AND removed_at IS NULL AND ends_at <= ?',
         now,
+      ),
+      required: count('item WHERE course_id = course.id AND removed_at IS NULL AND required = 1'),
+      dues: count(
+        `item WHERE course_id = course.id AND removed_at IS NULL AND due_at IS NOT NULL
+           AND (kind IN ('quiz', 'assignment') OR points > 0)`,
       ),
       discussions: count(`item WHERE course_id = course.id AND removed_at IS NULL AND kind = 'discussion'`),
     });

@@ -14,6 +14,7 @@ import { withRoles, type RoleChoices } from '@/core/imports/foreign/choose-roles
 import { planOf, recogniseFile, type LikelyKind, type Missing, type Recognition } from '@/core/imports/recognise-file';
 import { IsInstant, IsZone } from '@/core/imports/validators';
 import { parseInstant } from '@/core/time/instant';
+import { sayInstant } from '@/core/time/words';
 import { findSegment } from '@/data/courses/segments';
 import { withRaw } from '@/data/db';
 import { addRun } from '@/data/imports/import-runs';
@@ -283,7 +284,7 @@ export async function howToRead(
   if (missing.length > 0) throw new NotRecognised(recognition.kinds, missing, MISSING_WORDS[missing[0]]);
   const isByAge = plan.kind === 'participants' && plan.roles.includes('last_access') && choices.madeAt === null;
   const notes = isByAge
-    ? [...table.notes, `Ages are counted back from ${new Date(plan.madeAt).toISOString()}, when it came.`]
+    ? [...table.notes, `Ages are counted back from ${sayInstant(plan.madeAt, timezone)}, when it came.`]
     : table.notes;
   return { kind: plan.kind, mapping: null, plan: JSON.stringify(plan), notes: JSON.stringify(notes) };
 }

@@ -7,6 +7,7 @@ import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { isLead } from '@/core/staff/rights';
 import { noticeLines, noticesOf } from '@/server/drift/notices';
+import { sayWhatIsMissing, whatIsKnown } from '@/server/drift/what-is-known';
 import { isToBeToldOfDrift, capacityOf } from '@/server/drift/own-watch';
 import {
   BAND_FILTERS,
@@ -55,12 +56,13 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
   const { runtime, view, params, segmentKey } = frame;
   const filter = readWatchFilter(params);
   const { part, band, drift } = filter;
-  const [watch, capacity, contacted, isChanged, notices] = await Promise.all([
+  const [watch, capacity, contacted, isChanged, notices, known] = await Promise.all([
     watchPage(runtime, view, filter, Number(params.page) || 1),
     capacityOf(runtime, frame.viewer),
     contactedThisWeek(runtime, frame.viewer),
     isToBeToldOfDrift(runtime, frame.viewer),
     noticesOf(runtime, view),
+    whatIsKnown(runtime, view),
   ]);
   const stretch = drift && `${drift[0]}-${drift[1]}`;
   const link = (changes: Record<string, string | null>) =>
@@ -136,7 +138,9 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
           of what moved this week did so for that.
         </p>
       )}
-      {watch.total > 0 && <NoticeLines lines={noticeLines(notices)} isLead={isLead(frame.viewer)} />}
+      {watch.total > 0 && (
+        <NoticeLines lines={noticeLines(notices)} missing={sayWhatIsMissing(known)} isLead={isLead(frame.viewer)} />
+      )}
       {watch.inPart > 0 && (
         <WatchShoreline
           people={watch.shoreline}

@@ -81,6 +81,7 @@ export function OfferedFiles({ files, kinds, courses, zone }: Props) {
       >
         Bring in {sayCount(files.length, 'file')}
       </Button>
+      {files.length > 1 && <p className={classes.soft}>Whoever and whatever several files name is made once.</p>}
       {stuck.length > 0 && (
         <p className={classes.soft}>
           First say what is missing of {sayList(stuck.map(({ name }) => name))}, or leave{' '}

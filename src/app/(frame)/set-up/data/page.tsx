@@ -18,6 +18,8 @@ import { Refresher } from '../../../_frame/refresher';
 import { SetUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
 import { BringIn } from './bring-in';
+import { whatIsKnown } from '@/server/drift/what-is-known';
+import { KnownList } from './known-list';
 import { DropFiles } from './drop-files';
 import { OfferedFiles } from './offered-files';
 import { WaitingPeople } from './waiting-people';
@@ -34,7 +36,7 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
   const frame = await openFrame(searchParams);
   const { runtime, params } = frame;
   const page = Math.max(1, Number(params.page) || 1);
-  const [{ rows, total }, mappings, unsettled, { parts }, offered, waiting, isEmpty] = await Promise.all([
+  const [{ rows, total }, mappings, unsettled, { parts }, offered, waiting, isEmpty, known] = await Promise.all([
     pastRuns(runtime, frame.viewer, PAGE, (page - 1) * PAGE),
     listMappings(runtime),
     countUnsettledActions(runtime),
@@ -42,6 +44,7 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
     offeredFiles(runtime, frame.viewer),
     waitingForNames(runtime, frame.viewer),
     isNobodyKnown(runtime),
+    whatIsKnown(runtime, frame.view),
   ]);
   const kinds = FILE_KIND_NAMES.map((name) => ({ name, says: FILE_KINDS[name].says, columns: columnNames(name) }));
   const moving = rows.some((run) => run.state === 'waiting' || run.state === 'running');
@@ -63,6 +66,7 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
             whatever order they come.
           </p>
         )}
+        {!isEmpty && <KnownList known={known} />}
         <DropFiles timezone={runtime.zone} />
         {offered.length > 0 && (
           <OfferedFiles
