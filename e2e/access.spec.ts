@@ -238,6 +238,9 @@ test('an empty installation asks for the first lead, then says what to do', asyn
   await expectAccessible(page);
   await page.getByRole('textbox', { name: 'Password' }).fill('long enough a password');
   await page.getByRole('button', { name: 'Make the account' }).click();
+  await expect(page.getByText('A list of participants gives who is quiet')).toBeVisible();
+  await expectAccessible(page);
+  await page.goto(`http://127.0.0.1:${EMPTY_PORT}/watch`);
   await expect(page.getByRole('heading', { name: 'Nobody to watch over yet' })).toBeVisible();
   await expectAccessible(page);
   await page.goto(`http://127.0.0.1:${EMPTY_PORT}/welcome`);

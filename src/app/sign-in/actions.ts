@@ -14,7 +14,7 @@ export interface SignInState {
   values: Record<string, string>;
 }
 
-async function trying(form: FormData, work: () => Promise<void>): Promise<SignInState> {
+async function trying(form: FormData, work: () => Promise<void>, next = '/watch'): Promise<SignInState> {
   const values = Object.fromEntries(
     [...form]
       .filter(([name]) => name !== 'password' && !name.startsWith('$'))
@@ -29,7 +29,7 @@ async function trying(form: FormData, work: () => Promise<void>): Promise<SignIn
     if (trouble) return { message: trouble.detail, errors: [], values };
     throw error;
   }
-  redirect('/watch');
+  redirect(next);
 }
 
 async function openSession(form: FormData): Promise<void> {
@@ -46,10 +46,15 @@ export async function enter(_before: SignInState, sent: FormData): Promise<SignI
 /** The first lead's account, on an empty installation; signs them in. */
 export async function begin(_before: SignInState, sent: FormData): Promise<SignInState> {
   const form = formOf(sent);
-  return trying(form, async () => {
-    await makeFirstLead(await runtime(), Object.fromEntries(form));
-    await openSession(form);
-  });
+  return trying(
+    form,
+    async () => {
+      await makeFirstLead(await runtime(), Object.fromEntries(form));
+      await openSession(form);
+      // Nobody is known yet: bringing something in comes first.
+    },
+    '/set-up/data',
+  );
 }
 
 export async function leave(): Promise<void> {
