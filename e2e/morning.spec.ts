@@ -38,7 +38,7 @@ L99001,Zelda,Arkwright,zelda@learner.example,+44 1632 960999,Carrow Tidal,TTU,A,
 `,
   );
   await expect(log.getByRole('cell').nth(3)).toHaveText('2');
-  await expect(log.getByRole('cell').nth(5)).toHaveText('1');
+  await expect(log.getByRole('cell').nth(6)).toHaveText('1');
   const rejects = page.getByRole('region', { name: 'Rejected rows of the newest import' });
   await expect(rejects).toContainText('no learner or member of staff has the id NOBODY');
   await expectAccessible(page);

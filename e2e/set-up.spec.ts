@@ -155,10 +155,7 @@ L88002,Ulf,Saltmarsh,ulf@learner.example,TTU,A,30/02/2026
   const row = page.getByRole('row').filter({ hasText: 'strange.csv' }).first();
   await expect(row).toContainText('done');
   await page.reload();
-  await page
-    .getByLabel('Source')
-    .isVisible()
-    .catch(() => false);
+  await openOwnFile(page);
   await file('strange-again.csv', strange);
   await page.getByLabel('Source').fill('registry');
   await page.getByLabel('Source').blur();

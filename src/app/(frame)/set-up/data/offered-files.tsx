@@ -122,7 +122,8 @@ function Offered({ file, kinds, courses, zone }: Omit<Props, 'files'> & { file: 
               ? 'What is it?'
               : `It seems to be (${choices.kind === null ? saySure(sure) : 'as you say'})`
           }
-          value={choices.kind ?? ''}
+          key={`kind ${choices.kind}`}
+          defaultValue={choices.kind ?? ''}
           onChange={(event) => choose({ kind: event.currentTarget.value })}
           data={[
             { value: '', label: file.kind === null ? 'not known' : `${file.kind}, as it was recognised` },
@@ -155,7 +156,8 @@ function Offered({ file, kinds, courses, zone }: Omit<Props, 'files'> & { file: 
         {isForeign && (choices.dates !== null || file.dates === null || file.dates !== 'iso') && (
           <NativeSelect
             label="Dates"
-            value={choices.dates ?? file.dates ?? ''}
+            key={`dates ${choices.dates ?? file.dates}`}
+            defaultValue={choices.dates ?? file.dates ?? ''}
             onChange={(event) => choose({ dates: event.currentTarget.value })}
             data={[
               ...(file.dates === null ? [{ value: '', label: 'could be either way round', disabled: true }] : []),
@@ -169,7 +171,8 @@ function Offered({ file, kinds, courses, zone }: Omit<Props, 'files'> & { file: 
           <Switch
             label="Make what is missing"
             description="people, courses and items that nothing has told of yet"
-            checked={choices.create}
+            key={`create ${choices.create}`}
+            defaultChecked={choices.create}
             onChange={(event) => choose({ create: event.currentTarget.checked ? 'yes' : 'no' })}
           />
         )}
@@ -228,7 +231,8 @@ function Offered({ file, kinds, courses, zone }: Omit<Props, 'files'> & { file: 
                   <NativeSelect
                     size="xs"
                     aria-label={`What ${column.heading} is`}
-                    value={column.role}
+                    key={column.role}
+                    defaultValue={column.role}
                     disabled={pending}
                     onChange={(event) => {
                       const role = event.currentTarget.value;
