@@ -4,6 +4,7 @@ import { benchCalls } from './calls';
 import { benchDrift } from './drift';
 import { benchEngine } from './engine';
 import { benchEvidence } from './evidence';
+import { benchForeign } from './foreign';
 import { benchGrowth } from './growth';
 import { benchImport } from './import';
 import { benchExport } from './log-export';
@@ -21,6 +22,7 @@ const only = asked.find((word) => !/^\d+$/.test(word));
 const learners = 2000;
 const BENCHES: Record<string, () => Promise<void>> = {
   import: () => benchImport(rows, learners),
+  foreign: () => benchForeign(Math.min(rows, 200_000), learners),
   watch: () => benchWatch(10_000, rows, learners),
   learners: () => benchLearners(20_000, Math.min(rows, 200_000)),
   shoreline: benchShoreline,

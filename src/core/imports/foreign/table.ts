@@ -61,8 +61,10 @@ function unitsOver(row: readonly string[] | undefined, heading: readonly string[
 
 /** A row of totals or means, which is left out; the first thing that stands in it says so. */
 export function isSums(row: readonly string[]): boolean {
-  const first = row.find((cell) => cell.trim() !== '');
-  return first !== undefined && SUMS.test(foldWord(first));
+  const first = row.find((cell) => cell !== '' && cell.trim() !== '');
+  // Nearly every row of a log begins with a date, which is no word for a sum.
+  if (first === undefined || /^\d/.test(first)) return false;
+  return SUMS.test(foldWord(first));
 }
 
 /** The row under the heading that says what each column is out of: by its name, or by having numbers and nobody. */
