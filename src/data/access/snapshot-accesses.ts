@@ -42,6 +42,11 @@ export class SnapshotAccesses {
     }
   }
 
+  /** Are there any? Most installations have none, and a log has a million rows. */
+  get isEmpty(): boolean {
+    return this.ofLearner.size === 0;
+  }
+
   /** The events that something a log tells of takes the place of. */
   replacedBy(learnerId: number, courseId: number, at: number): number[] {
     const known = this.ofLearner.get(learnerId);
