@@ -28,7 +28,9 @@ function ownKinds(heading: readonly string[]): LikelyKind[] {
     // A platform's own lists need little: without more of them than that, it is any list of people.
     const isPlain = (kind === 'participants' || kind === 'completion' || kind === 'gradebook') && known < 4;
     const isTwice = new Set(folded).size < folded.length;
-    return isWhole && !isPlain && !isTwice && known >= folded.length / 2
+    // How long somebody stayed is no column of ours, and says when they left.
+    const isByLength = kind === 'presence' && (folded.includes('minutes') || folded.includes('duration'));
+    return isWhole && !isPlain && !isTwice && !isByLength && known >= folded.length / 2
       ? [{ kind, sure: 1, known: known + known / columns.size }]
       : [];
   })

@@ -3,6 +3,7 @@
  * they were last there counts as an access of kind *other*, unless something has told of it already.
  */
 import { parseInstant } from '@/core/time/instant';
+import { dayOf } from '@/core/time/zone';
 import { prepared } from '../db';
 import { fault, checked, upsert } from '../imports/rows';
 import { idFinder, type OpenImporter } from '../imports/importer';
@@ -21,7 +22,7 @@ export const openParticipantsImporter: OpenImporter = (raw, context) => {
   const courses = prepared(raw, 'SELECT id FROM course WHERE code = ?').pluck();
   const enrolments = prepared(
     raw,
-    'SELECT id, group_id, status, ended_day FROM enrolment WHERE learner_id = ? AND course_id = ?',
+    'SELECT id, group_id, status, provisional FROM enrolment WHERE learner_id = ? AND course_id = ?',
   );
   const told = prepared(
     raw,
@@ -33,6 +34,7 @@ export const openParticipantsImporter: OpenImporter = (raw, context) => {
     'INSERT INTO course_group (course_id, name) VALUES (?1, ?2)',
   );
   const changedCourses = new Set<number>();
+  const madeAt = context.madeAt ?? context.now;
   const numeral = (value: string | undefined) => (value ? Number(value) : null);
   return checked(
     context,
@@ -44,7 +46,7 @@ export const openParticipantsImporter: OpenImporter = (raw, context) => {
       if (courseId === undefined)
         return fault('course', `there is no course ${row.course}: bring in the outline first`);
       const enrolment = enrolments.get(learnerId, courseId) as
-        { id: number; group_id: number | null; status: string; ended_day: number | null } | undefined;
+        { id: number; group_id: number | null; status: string; provisional: number | null } | undefined;
       if (enrolment === undefined) return fault('learner_id', `is not enrolled in ${row.course}`);
       const at =
         row.last_access && row.last_access !== 'never' ? parseInstant(row.last_access, context.timezone)! : null;
@@ -54,6 +56,17 @@ export const openParticipantsImporter: OpenImporter = (raw, context) => {
       // A group that somebody is in already is the roster's, or was chosen here.
       if (row.group && enrolment.group_id === null) {
         prepared(raw, 'UPDATE enrolment SET group_id = ? WHERE id = ?').run(groupId(courseId, row.group), enrolment.id);
+        changedCourses.add(courseId);
+        isNew = true;
+      }
+      // What a roster says of an enrolment holds.
+      if (row.status && enrolment.provisional !== null && row.status !== enrolment.status) {
+        const ended = row.status === 'active' ? null : dayOf(madeAt, context.zone);
+        prepared(raw, 'UPDATE enrolment SET status = ?, ended_day = ? WHERE id = ?').run(
+          row.status,
+          ended,
+          enrolment.id,
+        );
         changedCourses.add(courseId);
         isNew = true;
       }
@@ -72,7 +85,7 @@ export const openParticipantsImporter: OpenImporter = (raw, context) => {
         eventId = writer.addSnapshot(event);
         isNew = true;
       }
-      const where = { learner_id: learnerId, course_id: courseId, made_at: context.madeAt ?? context.now };
+      const where = { learner_id: learnerId, course_id: courseId, made_at: madeAt };
       const { changed } = upsert(raw, 'platform_snapshot', where, {
         last_access: at,
         exact_to: exactTo,

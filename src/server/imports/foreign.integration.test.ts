@@ -108,3 +108,43 @@ describe('one file alone, on an empty installation', () => {
     expect(data.find(({ name }) => name === 'Bram Quarrie')?.minutes).toBe(4);
   });
 });
+
+describe('a file that was said to be of a kind', () => {
+  it('presence with minutes instead of a time of leaving', async () => {
+    await outlined();
+    const text = `person,email,entered,minutes
+Bram Quarrie,l210001@learner.example,2026-10-14T17:35:00Z,20
+Zofia Ashdown,,2026-10-14T17:30:00Z,75
+`;
+    const run = await bringIn(runtime, 'presence', text, { session: 'HAT-A-03' });
+    expect(run).toMatchObject({ state: 'done', accepted: 2, rejected: 0, unmatched: 0 });
+    const answer = await attendanceAnswer(runtime, SYSTEM_VIEWER, 'HAT-A-03', {});
+    const { data }: { data: { learner_id: string; minutes: number | null }[] } = await answer.json();
+    expect(
+      data.filter(({ minutes }) => minutes !== null).map(({ learner_id, minutes }) => [learner_id, minutes]),
+    ).toEqual(
+      expect.arrayContaining([
+        ['L210001', 20],
+        ['L210007', 75],
+      ]),
+    );
+  });
+
+  it('a log of names, and one that is none', async () => {
+    await outlined();
+    const log = 'When,Who,Where,What\n2026-10-14T17:35:00Z,Zofia Ashdown,Page 1,viewed\n';
+    expect(await bringIn(runtime, 'access-log', log, { course: 'HAT' })).toMatchObject({ state: 'done', accepted: 1 });
+    expect(await bringIn(runtime, 'access-log', 'colour,size\nred,4\n')).toMatchObject({ state: 'failed', read: 0 });
+  });
+
+  it('a list of participants says who has left, where no roster does', async () => {
+    runtime = await testRuntime();
+    const text = 'Name,Last access,Status\nInes Marrow,2026-11-20 10:00,Active\nTobias Quill,never,Withdrawn\n';
+    await bringIn(runtime, 'participants', text, { course: 'Ropes', create: 'yes' });
+    expect(await runtime.db('enrolment').orderBy('id').pluck('status')).toEqual(['active', 'withdrawn']);
+    const refused = bringIn(runtime, 'auto', 'Name,Last access\nInes Marrow,03/04/2026\nTobias Quill,05/06/2026\n', {
+      course: 'Ropes',
+    });
+    await expect(refused).rejects.toMatchObject({ more: { missing: ['dates'], kinds: [{ kind: 'participants' }] } });
+  });
+});

@@ -264,7 +264,13 @@ export async function howToRead(
 ): Promise<Pick<NewRun, 'kind' | 'mapping' | 'plan' | 'notes'>> {
   const { kind, timezone } = choices;
   const isOfOthers = kind === 'participants' || kind === 'gradebook' || kind === 'completion';
-  if (kind !== null && !isOfOthers && !choices.isOffered) return { kind, mapping: mapping && JSON.stringify(mapping) };
+  if (kind !== null && !isOfOthers && !choices.isOffered)
+    return (
+      (mapping === null && (await readAsAnothers(runtime, kind, choices, table))) || {
+        kind,
+        mapping: mapping && JSON.stringify(mapping),
+      }
+    );
   const { recognition, isCalendar: isCalendarFile } = await lookAtFile(runtime, choices, table);
   if (isCalendarFile) return { kind: 'sessions', mapping: null };
   if (recognition.how === 'unknown') {
@@ -287,6 +293,29 @@ export async function howToRead(
     ? [...table.notes, `Ages are counted back from ${sayInstant(plan.madeAt, timezone)}, when it came.`]
     : table.notes;
   return { kind: plan.kind, mapping: null, plan: JSON.stringify(plan), notes: JSON.stringify(notes) };
+}
+
+/**
+ * A log or a record of presence that was said to be one, with headings that are not ours: read as another system's where
+ * nothing is left to be said; null where it is ours, or cannot be told.
+ */
+async function readAsAnothers(
+  runtime: Runtime,
+  kind: FileKindName,
+  choices: FileChoices,
+  table: Pick<FoundTable, 'path'>,
+): Promise<Pick<NewRun, 'kind' | 'mapping' | 'plan'> | null> {
+  if (kind !== 'access-log' && kind !== 'presence') return null;
+  try {
+    const { recognition } = await lookAtFile(runtime, choices, table);
+    if (recognition.how !== 'foreign') return null;
+    const { plan, missing } = await planFor(runtime, choices, recognition.found);
+    const isSure = recognition.found.recognised.sure >= 0.9;
+    return isSure && missing.length === 0 ? { kind, mapping: null, plan: JSON.stringify(plan) } : null;
+  } catch (error) {
+    if (error instanceof NotSuchAFile) return null;
+    throw error;
+  }
 }
 
 export const MISSING_WORDS: Record<Missing, string> = {

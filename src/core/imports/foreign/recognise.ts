@@ -100,6 +100,9 @@ export function recognise(
   const [scores, done] = (['scores', 'done'] as const).map(
     (what) => items.filter(({ holds }) => holds === what).length,
   );
+  // Minutes beside when somebody came in are how long they stayed.
+  if ((asked === 'presence' || has('entered')) && has('minutes') && !has('duration'))
+    roles[roles.indexOf('minutes')] = 'duration';
   const isScored = isLong && has('score');
   const weights: [ForeignKind, number][] = [
     ['access-log', !has('time') ? 0 : has('action') ? 10 : has('item') && !isLong ? 6 : 2],
