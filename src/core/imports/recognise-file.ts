@@ -123,7 +123,13 @@ export function planOf(
   const isByRow = roles.includes('course');
   if (course === null && !isByRow && kind !== 'presence') missing.push('course');
   if ((said.dates ?? dates) === null) missing.push('dates');
-  if (kind === 'presence' && !said.session && meeting.startsAt === null && !roles.includes('session'))
+  if (
+    kind === 'presence' &&
+    !said.session &&
+    meeting.startsAt === null &&
+    !roles.includes('session') &&
+    !roles.includes('entered')
+  )
     missing.push('session');
   const used = new Map<string, number>();
   const items = recognised.items.map((item) => {

@@ -98,7 +98,8 @@ export function openPeople(raw: RawConnection, options: SettleOptions, made: Mad
   );
 
   function freeId({ id, email, name }: PersonCells): string {
-    const wanted = id || email || spokenName(name);
+    // An id that is a name would be found by it, and two may have that name.
+    const wanted = id || email || `${spokenName(name)} (by name)`;
     let free = wanted;
     for (let number = 2; everybody.byId.has(free); number += 1) free = `${wanted} (${number})`;
     return free;

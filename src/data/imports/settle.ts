@@ -115,19 +115,21 @@ function settleItems(
 /** How far from its session a meeting may have begun. */
 const NEAR = 2 * HOUR;
 
-/** The session that a list of who was there is of. */
+/** The session that a list of who was there is of. @param first the first instant that its rows name */
 function openSessions(
   raw: RawConnection,
   { meeting, course, dates }: Plan,
   { find }: ReturnType<typeof openCourses>,
   timezone: string,
+  first: string,
 ) {
   const session = 'id, external_id, starts_at, ends_at';
   type Row = { external_id: string; starts_at: number; ends_at: number };
   const told = (row: Row | undefined) =>
     row === undefined ? null : { id: row.external_id, startsAt: row.starts_at, endsAt: row.ends_at };
   const byId = prepared(raw, `SELECT ${session} FROM session WHERE external_id = ? AND removed_at IS NULL`);
-  const at = meeting?.startsAt ? parseInstant(isoFromForeign(meeting.startsAt, dates), timezone) : null;
+  const began = meeting?.startsAt ? isoFromForeign(meeting.startsAt, dates) : first;
+  const at = began === '' ? null : parseInstant(began, timezone);
   const courseId = course === null ? null : (find(course)?.id ?? null);
   const near = prepared(
     raw,
@@ -173,7 +175,7 @@ export function settleFile(raw: RawConnection, plan: Plan, survey: Survey, conte
       items.set(course.code, new Map([...(items.get(course.code) ?? []), ...ofText]));
     }
   }
-  const session = openSessions(raw, plan, known, context.timezone);
+  const session = openSessions(raw, plan, known, context.timezone, survey.meeting.first);
   return {
     made,
     course: (text) => courses.get(text)?.code ?? null,

@@ -78,8 +78,9 @@ export function makeLearner(
   }: { courseId: number; name: { given: string; family: string; whole: string }; day: number; runId: number },
 ): number {
   const isTaken = prepared(raw, 'SELECT 1 FROM learner WHERE external_id = ?').pluck();
-  let id = name.whole;
-  for (let number = 2; isTaken.get(id) !== undefined; number += 1) id = `${name.whole} (${number})`;
+  const wanted = `${name.whole} (by name)`;
+  let id = wanted;
+  for (let number = 2; isTaken.get(id) !== undefined; number += 1) id = `${wanted} (${number})`;
   const { lastInsertRowid } = prepared(
     raw,
     'INSERT INTO learner (external_id, given_name, family_name, provisional) VALUES (?, ?, ?, ?)',

@@ -147,4 +147,18 @@ Zofia Ashdown,,2026-10-14T17:30:00Z,75
     });
     await expect(refused).rejects.toMatchObject({ more: { missing: ['dates'], kinds: [{ kind: 'participants' }] } });
   });
+
+  it('says of each thing what is missing; a name twice and one too long make nobody', async () => {
+    runtime = await testRuntime();
+    const meeting = 'Name,Joined,Duration\nInes Marrow,03/04/2026 10:00,45\n';
+    await expect(bringIn(runtime, 'auto', meeting, { course: 'Ropes', create: 'yes' })).rejects.toMatchObject({
+      errors: [{ field: 'dates', message: expect.stringContaining('either way round') }],
+    });
+    const run = await bringIn(runtime, 'auto', meeting, { course: 'Ropes', create: 'yes', dates: 'day_first' });
+    expect(run).toMatchObject({ state: 'done', accepted: 1, rejected: 0 });
+    const people = `Name,Last access\n"${'<'.repeat(100_000)}",never\nInes Marrow,2 days 1 hour\nInes Marrow,9 days\n`;
+    const list = await bringIn(runtime, 'auto', people, { course: 'Ropes', create: 'yes' });
+    expect(showRun(list)).toMatchObject({ rejected: 1, waiting: 2, accepted: 0, made: { learners: 0 } });
+    expect(await runtime.db('learner').pluck('external_id')).toEqual(['Ines Marrow (by name)']);
+  });
 });

@@ -67,8 +67,8 @@ class NotRecognised extends InvalidInput {
   override readonly more: { kinds: LikelyKind[]; missing: string[] };
 
   /** @param kinds what it could be, with how sure that is */
-  constructor(kinds: LikelyKind[], missing: (Missing | 'kind')[], message: string) {
-    super(missing.map((field) => ({ field, message })));
+  constructor(kinds: LikelyKind[], missing: (Missing | 'kind')[], message?: string) {
+    super(missing.map((field) => ({ field, message: message ?? MISSING_WORDS[field as Missing] })));
     this.more = { kinds, missing };
   }
 }
@@ -287,7 +287,7 @@ export async function howToRead(
     };
   }
   const { plan, missing } = await planFor(runtime, choices, recognition.found);
-  if (missing.length > 0) throw new NotRecognised(recognition.kinds, missing, MISSING_WORDS[missing[0]]);
+  if (missing.length > 0) throw new NotRecognised(recognition.kinds, missing);
   const isByAge = plan.kind === 'participants' && plan.roles.includes('last_access') && choices.madeAt === null;
   const notes = isByAge
     ? [...table.notes, `Ages are counted back from ${sayInstant(plan.madeAt, timezone)}, when it came.`]

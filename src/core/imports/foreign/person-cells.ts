@@ -16,6 +16,14 @@ export function personKey({ id, email, name }: PersonCells): string {
   return `${id}\u0000${email}\u0000${name}`;
 }
 
+/** Letters of a name, an id or an address at most: what is longer is none. */
+const MOST = 200;
+
+/** Is what a row says of somebody longer than a name can be? */
+export function isTooLong({ id, email, name }: PersonCells): boolean {
+  return id.length > MOST || email.length > MOST || name.length > MOST;
+}
+
 /** Somebody as they are named to whoever has to say who they are. */
 export function personInWords({ id, email, name }: PersonCells): string {
   const rest = [email, id].filter((text) => text !== '');

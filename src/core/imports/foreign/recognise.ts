@@ -91,7 +91,9 @@ export function recognise(
       roles[index] = null;
       leftOut.push({ index, why: 'total' });
     } else if (roles[index] === null) {
-      const holds = name === '' ? null : itemCells(columns[index]);
+      // What has points is an item, whatever stands under it.
+      const hasPoints = typeof head.points?.[index] === 'number';
+      const holds = name === '' ? null : (itemCells(columns[index]) ?? (hasPoints ? 'scores' : null));
       if (holds !== null) items.push({ ...itemColumn(head, index), holds });
       else
         leftOut.push({ index, why: columns[index].every((cell) => cell.trim() === '') ? 'empty' : 'not understood' });

@@ -3,7 +3,7 @@ import { MINUTE } from '../../time/zone';
 import { readLength } from './length';
 import { unitOfHeading, type ColumnRole } from './roles';
 import { isoFromForeign } from './when';
-import { openPersonReader, personKey, type PersonCells } from './person-cells';
+import { isTooLong, openPersonReader, personKey, type PersonCells } from './person-cells';
 import type { Plan } from './plan';
 import { isSums } from './table';
 
@@ -63,7 +63,7 @@ export class Survey {
     const key = personKey(person);
     const seen = course.people.get(key);
     if (seen) seen.rows += 1;
-    else course.people.set(key, { ...person, rows: 1 });
+    else if (!isTooLong(person)) course.people.set(key, { ...person, rows: 1 });
     if (this.plan.kind === 'presence') this.noteStay(cells);
     if (this.item < 0) return;
     const title = (cells[this.item] ?? '').trim();

@@ -4,7 +4,7 @@ import { DAY, HOUR, MINUTE } from '../../time/zone';
 import type { Fault } from '../heading';
 import { readGradeCell } from './grade-cell';
 import { readAge, readLength } from './length';
-import { openPersonReader, personKey, spokenName, type PersonCells } from './person-cells';
+import { isTooLong, openPersonReader, personKey, spokenName, type PersonCells } from './person-cells';
 import type { Plan } from './plan';
 import type { ForeignKind } from './recognise';
 import { unitOfHeading, type ColumnRole } from './roles';
@@ -226,6 +226,7 @@ export function openTranslator(
     if (kind === 'presence') return presence(cells);
     const person = personOf(cells);
     if (person.id === '' && person.email === '' && person.name === '') return nothing(fault('person', 'is missing'));
+    if (isTooLong(person)) return nothing(fault('person', 'is longer than 200 characters'));
     const text = courseOf(cells);
     const course = settled.course(text);
     if (course === null)
