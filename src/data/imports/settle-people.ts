@@ -1,5 +1,5 @@
 /** Whom the people in another system's file are: known ones found, unknown ones made where that was asked for. */
-import { partsOfName, spokenName, type PersonCells } from '@/core/imports/foreign/person-cells';
+import { keyToSettle, partsOfName, spokenName, type PersonCells } from '@/core/imports/foreign/person-cells';
 import type { SeenPerson } from '@/core/imports/foreign/survey';
 import { foldName, nameKey } from '@/core/sessions/match';
 import { prepared, type RawConnection } from '../db';
@@ -210,16 +210,15 @@ export function openPeople(raw: RawConnection, options: SettleOptions, made: Mad
         settled.set(key, { id: staff, isStaff: true });
         continue;
       }
-      const byName =
-        person.name === ''
-          ? aliased(person.email || person.id)
-          : addressed.get(nameKey(person.name)) !== 1
-            ? aliased(spokenName(person.name))
-            : named(person.name);
-      // What somebody has said of a name holds, whatever address stands beside it.
-      const isSettled = aliasOf(person.name === '' ? person.email || person.id : spokenName(person.name)) !== undefined;
+      // What somebody has said of an address holds; a name alone tells where one person in the file has it.
+      const settledBefore = aliased(keyToSettle(person));
+      const isOneOfName = person.name !== '' && addressed.get(nameKey(person.name)) === 1;
+      const byName = settledBefore ?? (isOneOfName ? named(person.name) : null);
       const isFree = (learner: KnownLearner) =>
-        isSettled || person.email === '' || learner.email === null || learner.email.toLowerCase() === person.email;
+        settledBefore !== null ||
+        person.email === '' ||
+        learner.email === null ||
+        learner.email.toLowerCase() === person.email;
       if (byName !== null && typeof byName === 'object' && isFree(byName)) take(key, byName, person);
       else if (byName === 'nobody') settled.set(key, 'nobody');
       else if (mayMake && (byName === null || person.email !== '')) take(key, make(person), person);

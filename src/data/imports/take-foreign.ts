@@ -1,6 +1,6 @@
 /** Taking rows of another system's file: each becomes rows of ours, which are taken as ever. */
 import type { CsvRow } from '@/core/imports/csv-reader';
-import { personInWords, spokenName } from '@/core/imports/foreign/person-cells';
+import { keyToSettle, personInWords } from '@/core/imports/foreign/person-cells';
 import type { Plan } from '@/core/imports/foreign/plan';
 import type { Survey } from '@/core/imports/foreign/survey';
 import { TARGET_COLUMNS, openTranslator } from '@/core/imports/foreign/translate';
@@ -92,9 +92,15 @@ export function openForeignImporter(
       if (read === null) return 'duplicate';
       if (read.waits) {
         const { person, course } = read.waits;
-        const name = person.name === '' ? person.email || person.id : spokenName(person.name);
         const words = personInWords(person);
-        wait.run(runId, courseId.get(course) as number, row.line, words, foldName(name), JSON.stringify(row.cells));
+        wait.run(
+          runId,
+          courseId.get(course) as number,
+          row.line,
+          words,
+          foldName(keyToSettle(person)),
+          JSON.stringify(row.cells),
+        );
         return 'waiting';
       }
       const outcome = takeAll(row, read.rows);

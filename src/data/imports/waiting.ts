@@ -16,6 +16,11 @@ export interface WaitingPerson {
   likely: { id: number; name: string; learnerId: string }[];
 }
 
+/** The name alone of somebody as they are named with an address or an id behind it. */
+export function nameInWords(person: string): string {
+  return person.replace(/ \([^()]*\)$/, '');
+}
+
 /** Everybody whom rows wait for, those with the most rows first. */
 export function waitingPeople(raw: RawConnection, limit: number): WaitingPerson[] {
   const rows = prepared(
@@ -29,9 +34,10 @@ export function waitingPeople(raw: RawConnection, limit: number): WaitingPerson[
     const candidates = candidatesOf(raw, courseId);
     const matcher = new Matcher(candidates);
     return own.map((row) => {
-      const key = nameKey(row.folded);
+      const called = nameInWords(row.person);
+      const key = nameKey(called);
       const same = candidates.filter(({ name }) => nameKey(name) === key);
-      const close = matcher.propose({ person: row.folded });
+      const close = matcher.propose({ person: called });
       const likely = same.length > 0 ? same : candidates.filter(({ id }) => id === close?.id);
       return { ...row, files: JSON.parse(row.files) as string[], likely };
     });

@@ -209,6 +209,23 @@ describe('people whom nobody knows', () => {
     expect(likely.map(({ learnerId }) => learnerId).sort()).toEqual(['L1', 'L9']);
   });
 
+  it('of one name with an address each wait apart, and are settled apart', async () => {
+    const text =
+      'When,Who,Mail,Where,What\n2026-11-12T14:05:00Z,Zora Pell,z1@learner.example,Stone,viewed\n2026-11-13T14:05:00Z,Zora Pell,z2@learner.example,Stone,viewed\n';
+    expect(await bringIn(runtime, 'auto', text, { course: 'DRY' })).toMatchObject({ waiting: 2 });
+    const people = await waitingForNames(runtime, SYSTEM_VIEWER);
+    expect(people.map(({ person, rows }) => [person, rows])).toEqual([
+      ['Zora Pell (z1@learner.example)', 1],
+      ['Zora Pell (z2@learner.example)', 1],
+    ]);
+    for (const { courseId, folded } of people) await settleWaiting(runtime, SYSTEM_VIEWER, courseId, folded, 'new');
+    await workAll();
+    expect((await learners()).filter(([name]) => name === 'Zora Pell')).toEqual([
+      ['Zora Pell', 12],
+      ['Zora Pell', 11],
+    ]);
+  });
+
   it('who are staff are no learners', async () => {
     const grades = 'Name,Mail,Quiz (20)\nJory Kestle,instructor@staff.example,20\nInes Marrow,l1@learner.example,17\n';
     const run = await bringIn(runtime, 'auto', grades, { course: 'DRY', create: 'yes' });

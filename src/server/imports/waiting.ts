@@ -8,7 +8,14 @@ import { dayOf } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
 import { rawTransaction, withRaw } from '@/data/db';
 import { addRun, findRun } from '@/data/imports/import-runs';
-import { makeLearner, removeWaiting, waitingPeople, waitingRowsOf, type WaitingPerson } from '@/data/imports/waiting';
+import {
+  makeLearner,
+  nameInWords,
+  removeWaiting,
+  waitingPeople,
+  waitingRowsOf,
+  type WaitingPerson,
+} from '@/data/imports/waiting';
 import type { Candidate } from '@/core/sessions/match';
 import { candidatesOf, keepAlias } from '@/data/sessions/presence';
 import type { Viewer } from '@/data/scope';
@@ -67,7 +74,7 @@ export async function settleWaiting(
   }
   const [firstRun] = waiting.keys();
   await rawTransaction(db, (raw) => {
-    const words = person.person.replace(/ \([^()]*\)$/, '');
+    const words = nameInWords(person.person);
     const made =
       who === 'new'
         ? makeLearner(raw, {

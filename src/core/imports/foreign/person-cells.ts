@@ -32,6 +32,18 @@ export function personInWords({ id, email, name }: PersonCells): string {
 }
 
 /**
+ * What it is remembered by when somebody has said who it is: an address or an id, which tells two of one name apart, else the
+ * name. Of an address every sign is kept, as one word that folding leaves as it is.
+ *
+ * @example keyToSettle({ id: '', email: 'a@b', name: 'Ines' }) // 'ax40xb'
+ */
+export function keyToSettle({ id, email, name }: PersonCells): string {
+  const own = (email || id).toLowerCase();
+  if (own === '') return spokenName(name);
+  return own.replace(/[^\p{L}\p{N}]/gu, (sign) => `x${sign.codePointAt(0)!.toString(16)}x`);
+}
+
+/**
  * Opens a reader of whom rows are about. A column may hold ids, e-mail addresses and names mixed: whatever has an @ is an
  * address.
  */
