@@ -117,9 +117,9 @@ export async function setPlan(db: Db, id: number, plan: object): Promise<void> {
     .update({ plan: JSON.stringify(plan) });
 }
 
-/** Takes away a file that was only looked at. */
-export async function removeRun(db: Db, id: number): Promise<void> {
-  await db('import_run').where({ id, state: 'offered' }).delete();
+/** Takes away a file that was only looked at. Returns false where somebody has taken or left it out already. */
+export async function removeRun(db: Db, id: number): Promise<boolean> {
+  return (await db('import_run').where({ id, state: 'offered' }).delete()) === 1;
 }
 
 /** Who works on an import, and until when if nothing is heard of them. */

@@ -13,7 +13,7 @@ import { DATE_ORDERS, type DateOrder } from '@/core/imports/mapping';
 import type { LikelyKind, Missing } from '@/core/imports/recognise-file';
 import { IsInstant } from '@/core/imports/validators';
 import { parseInstant } from '@/core/time/instant';
-import { rawTransaction, withRaw } from '@/data/db';
+import { rawTransaction, withRaw, writing } from '@/data/db';
 import { addRun, findRun, offeredRuns, removeRun, setPlan, type ImportRun } from '@/data/imports/import-runs';
 import { findShape, rememberShape } from '@/data/imports/remembered-shapes';
 import type { SettledFile } from '@/data/imports/settle';
@@ -344,9 +344,17 @@ export async function takeOffered(runtime: Runtime, viewer: Viewer): Promise<num
     };
     runs.push({ ...common, created_at: runtime.clock.now(), notes: run.notes, ...read });
   }
-  for (const run of inOrder(runs)) await addRun(db, run);
-  for (const { id } of offered) await removeRun(db, id);
-  return runs.length;
+  const ids = new Map(offered.map(({ path, id }) => [path, id]));
+  // Together, and each once: two may press at the same time, and whoever is killed between has taken all or none.
+  return writing(db, async (trx) => {
+    let taken = 0;
+    for (const run of inOrder(runs)) {
+      if (!(await removeRun(trx, ids.get(run.path)!))) continue;
+      await addRun(trx, run);
+      taken += 1;
+    }
+    return taken;
+  });
 }
 
 /** Leaves a file out: nothing of it is taken. @throws NotFound */

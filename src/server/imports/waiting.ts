@@ -17,6 +17,7 @@ import {
   type WaitingPerson,
 } from '@/data/imports/waiting';
 import type { Candidate } from '@/core/sessions/match';
+import { isEnrolled } from '@/data/people/roster';
 import { candidatesOf, keepAlias } from '@/data/sessions/presence';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, NotFound } from '../request/input';
@@ -69,8 +70,8 @@ export async function settleWaiting(
     (one) => one.courseId === courseId && one.folded === folded,
   );
   if (typeof who === 'number') {
-    const [enrolled] = await db('enrolment').where({ course_id: courseId, learner_id: who }).select('id');
-    if (!enrolled) throw new InvalidInput([{ field: 'learner', message: 'is not in this course' }]);
+    if (!(await isEnrolled(db, who, courseId)))
+      throw new InvalidInput([{ field: 'learner', message: 'is not in this course' }]);
   }
   const [firstRun] = waiting.keys();
   await rawTransaction(db, (raw) => {

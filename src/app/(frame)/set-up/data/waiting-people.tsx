@@ -3,20 +3,12 @@
 import { NativeSelect, Table } from '@mantine/core';
 import { PlainTable } from '@/ui/plain-table';
 import { sayCount } from '@/core/time/words';
+import type { waitingForNames } from '@/server/imports/waiting';
 import { useAction } from '../../../_frame/use-action';
 import { settleWaiting } from '../actions';
 import classes from './data.module.css';
 
-interface Waiting {
-  courseId: number;
-  course: string;
-  folded: string;
-  person: string;
-  rows: number;
-  files: string[];
-  likely: { id: number; name: string; learnerId: string }[];
-  others: { id: number; name: string; learnerId: string }[];
-}
+type Waiting = Awaited<ReturnType<typeof waitingForNames>>[number];
 
 /** People in files whom nobody is known for: said once, for all files and those to come. */
 export function WaitingPeople({ people }: { people: Waiting[] }) {
