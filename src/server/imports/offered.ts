@@ -255,7 +255,7 @@ async function dryRun(
 function wordsOf(faults: readonly { field: string; reason: string }[]): string[] {
   const count = new Map<string, number>();
   for (const { field, reason } of faults) {
-    const words = `${field} ${reason}`.trim();
+    const words = /^(there is|more than) /.test(reason) ? reason : `${field} ${reason}`.trim();
     count.set(words, (count.get(words) ?? 0) + 1);
   }
   return [...count]

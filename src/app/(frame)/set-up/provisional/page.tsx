@@ -10,9 +10,6 @@ import { DroppedList, ProvisionalList } from './provisional-list';
 
 export const metadata: Metadata = { title: 'Provisional' };
 
-const HEADINGS = { course: 'Courses', learner: 'Learners', item: 'Items' } as const;
-const ONES = { course: 'course', learner: 'learner', item: 'item' } as const;
-
 export default async function ProvisionalPage({ searchParams }: { searchParams: SearchParams }) {
   await requireLead();
   const frame = await openFrame(searchParams);
@@ -42,9 +39,7 @@ export default async function ProvisionalPage({ searchParams }: { searchParams: 
             if (own.length === 0) return null;
             return (
               <section key={kind} className={classes.section}>
-                <h2>
-                  {HEADINGS[kind]}: {sayCount(own.length, ONES[kind])}
-                </h2>
+                <h2>{sayCount(own.length, kind)}</h2>
                 <ProvisionalList kind={kind} rows={own} />
               </section>
             );
