@@ -10,9 +10,14 @@ function isWhole(path: string): boolean {
   }
 }
 
+/** The API and what sources send to: no pages. */
+function isForPrograms(path: string): boolean {
+  return /^\/(api|xapi)\//.test(path);
+}
+
 function brokenAddress(path: string): NextResponse {
   const detail = 'The address is broken: a percent sign in it stands for no character.';
-  if (!/^\/(api|xapi)\//.test(path)) return new NextResponse(detail, { status: 400 });
+  if (!isForPrograms(path)) return new NextResponse(detail, { status: 400 });
   return NextResponse.json(
     { type: 'about:blank', title: 'Bad request', status: 400, detail },
     { status: 400, headers: { 'content-type': 'application/problem+json' } },
@@ -28,7 +33,7 @@ function brokenAddress(path: string): NextResponse {
 export async function proxy(request: NextRequest): Promise<NextResponse> {
   const path = request.nextUrl.pathname;
   if (!isWhole(path)) return brokenAddress(path);
-  if (/^\/(api|xapi)\//.test(path)) return NextResponse.next();
+  if (isForPrograms(path)) return NextResponse.next();
   if (request.method === 'POST' && !(await isWholeCall(request))) {
     return new NextResponse('What was sent is not whole. Load the page anew.', { status: 400 });
   }
@@ -56,5 +61,5 @@ export async function proxy(request: NextRequest): Promise<NextResponse> {
 }
 
 export const config = {
-  matcher: ['/((?!api/|xapi/|_next/|set-up/data/upload|icon.svg).*)', '/(api|xapi)/(.*%.*)'],
+  matcher: ['/((?!api/|xapi/|caliper$|_next/|set-up/data/upload|icon.svg).*)', '/(api|xapi)/(.*%.*)'],
 };

@@ -31,6 +31,7 @@ import { errorLine } from '@/server/log';
 import { helperBeside } from '@/server/drift/helper';
 import { readAllPast, recalculate } from '@/server/drift/recalculate';
 import { CannotOpen, openRuntime, type Runtime } from '@/server/runtime';
+import { PROTOCOLS } from '@/core/feed/protocol';
 import { makeCredential } from '@/server/feed/sources';
 import { SettingsFault, readSettings } from '@/server/settings';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
@@ -238,11 +239,12 @@ program
 
 program
   .command('credential')
-  .description('a key and a secret with which a source sends statements by itself; the secret is shown once')
+  .description('a key and a secret with which a source sends events by itself; the secret is shown once')
   .argument('<source>')
+  .option('--protocol <protocol>', PROTOCOLS.join(' or '), 'xapi')
   .action(
-    withRuntime(async (runtime, source: string) => {
-      const { key, secret } = await makeCredential(runtime, SYSTEM_VIEWER, { source });
+    withRuntime(async (runtime, source: string, { protocol }: { protocol: string }) => {
+      const { key, secret } = await makeCredential(runtime, SYSTEM_VIEWER, { source, protocol });
       console.log(`key ${key}\nsecret ${secret}`);
     }),
   );

@@ -1,4 +1,5 @@
 /** Sources of logs, and the credentials with which they send events by themselves. */
+import type { Protocol } from '@/core/feed/protocol';
 import type { Db } from '../db';
 
 export interface SourceRow {
@@ -40,6 +41,7 @@ export interface Credential {
   source: string;
   key: string;
   created_at: number;
+  protocol: Protocol;
 }
 
 /** Credentials that are good now. */
@@ -54,13 +56,14 @@ export async function listCredentials(db: Db): Promise<Credential[]> {
       'source.name as source',
       'source_credential.key',
       'source_credential.created_at',
+      'source_credential.protocol',
     );
 }
 
 export async function addCredential(
   db: Db,
   source: string,
-  credential: { key: string; secret_hash: string; created_at: number; staff_id: number | null },
+  credential: { key: string; secret_hash: string; created_at: number; staff_id: number | null; protocol: Protocol },
 ): Promise<number> {
   await db('source').insert({ name: source }).onConflict('name').ignore();
   const [id] = await db('source').where('name', source).pluck('id');
@@ -77,14 +80,15 @@ export async function closeCredential(db: Db, id: number, now: number): Promise<
   return row.key;
 }
 
-/** The source that a credential is of, by its key or by the hash of its secret; null when it is none. */
+/** The source that a credential for a protocol is of, by its key or by the hash of its secret; null when it is none. */
 export async function sourceOfCredential(
   db: Db,
+  protocol: Protocol,
   secretHash: string,
   key?: string,
 ): Promise<{ sourceId: number; key: string } | null> {
   const row = await db('source_credential')
-    .where({ secret_hash: secretHash, ...(key === undefined ? {} : { key }) })
+    .where({ protocol, secret_hash: secretHash, ...(key === undefined ? {} : { key }) })
     .whereNull('ended_at')
     .first('source_id', 'key');
   return row ? { sourceId: row.source_id, key: row.key } : null;

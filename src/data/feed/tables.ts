@@ -1,4 +1,5 @@
 /** Tables of what feeds the log. */
+import type { Protocol } from '@/core/feed/protocol';
 import { integer, orNull, real, text, type TableColumns } from '../column';
 
 export const FEED_TABLES = {
@@ -35,6 +36,7 @@ export const FEED_TABLES = {
     created_at: integer(),
     ended_at: orNull(integer()),
     staff_id: orNull(integer()),
+    protocol: text<Protocol>(),
   },
   statement: {
     id: integer(),

@@ -1,5 +1,6 @@
 /** Statements as they came, and the events made of them. */
 import { EARLIEST } from '@/core/imports/validators';
+import { GRADED } from '@/core/feed/caliper/translate';
 import { actorId, readStatement, saysTheSame, verbWord, type SaidStatement } from '@/core/feed/xapi/read';
 import { instantOf, type JsonObject } from '@/core/feed/xapi/values';
 import type { Db, RawConnection } from '@/data/db';
@@ -70,6 +71,8 @@ class StatementImporter {
     if (at < earliest) return this.end(id, 'kept', 'a time more than two years before the course begins', null);
     if (who.learnerId !== null && what.itemId !== null)
       this.results.take({ id, at: this.withinReason(at), learnerId: who.learnerId, ...what }, readResult(body));
+    // A grade tells of its result alone: whoever it is of was not there for it.
+    if (said.verb === GRADED) return this.end(id, 'taken', null, null);
     // The same event may have come in a file already.
     if (this.sql.stored.get(this.context.sourceId, uuid) !== undefined) return this.end(id, 'taken', null, null);
     const event = this.writer.add({
@@ -115,12 +118,14 @@ class StatementImporter {
 /**
  * Stores statements of one source, all or none of them, and makes events of those whose people
  * and items are known. One that is there already and says the same changes nothing.
+ * @param keepsFirst one that is there and says something else stays as it is, where the standard has no word for that
  * @throws StatementConflict when one is there and says something else
  */
 export function storeStatements(
   raw: RawConnection,
   incoming: readonly IncomingStatement[],
   context: StoreContext,
+  keepsFirst = false,
 ): { stored: number; waiting: number } {
   const { sourceId, now } = context;
   const importer = new StatementImporter(raw, openDirectory(raw), context);
@@ -138,7 +143,7 @@ export function storeStatements(
   for (const { uuid, body: sent } of incoming) {
     const there = find.get(sourceId, uuid) as string | undefined;
     if (there !== undefined) {
-      if (!saysTheSame(JSON.parse(there), sent)) throw new StatementConflict(uuid);
+      if (!keepsFirst && !saysTheSame(JSON.parse(there), sent)) throw new StatementConflict(uuid);
       continue;
     }
     const iso = new Date(time).toISOString();

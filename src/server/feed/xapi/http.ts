@@ -1,10 +1,9 @@
 /** What every resource of the Experience API shares: versions, who asks, and errors as it has them. */
-import { createHash } from 'node:crypto';
-import { sourceOfCredential } from '@/data/feed/sources';
 import { depthOf } from '@/core/feed/xapi/depth';
 import type { Json } from '@/core/feed/xapi/values';
 import { readBody } from '@/server/request/request-body';
 import { runtime, type Runtime } from '@/server/runtime';
+import { sourceOf } from '../credential';
 import { troubleOf } from '@/server/request/trouble';
 
 /** The versions spoken, the newest of each kind. */
@@ -37,20 +36,6 @@ function versionOf(request: Request): (typeof VERSIONS)[number] {
   if (/^1\.0(\.\d+)?$/.test(header)) return '1.0.3';
   if (/^2\.0(\.\d+)?$/.test(header)) return '2.0.0';
   throw new Refused(400, `Version ${header} is not spoken here, but ${VERSIONS.join(' and ')} are.`);
-}
-
-export function hashSecret(secret: string): string {
-  return createHash('sha256').update(secret).digest('hex');
-}
-
-/** The source behind a basic credential (key and secret) or a bearer one (the secret alone). */
-async function sourceOf({ db }: Runtime, request: Request) {
-  const [kind, value = ''] = (request.headers.get('authorization') ?? '').split(' ', 2);
-  if (/^bearer$/i.test(kind)) return sourceOfCredential(db, hashSecret(value));
-  if (!/^basic$/i.test(kind)) return null;
-  const text = Buffer.from(value, 'base64').toString();
-  const at = text.indexOf(':');
-  return at < 0 ? null : sourceOfCredential(db, hashSecret(text.slice(at + 1)), text.slice(0, at));
 }
 
 function answer(status: number, body: unknown, version: string): Response {
@@ -141,11 +126,11 @@ export function resource(methods: Record<Method, (context: XapiContext) => Promi
     let version: (typeof VERSIONS)[number] = '2.0.0';
     try {
       // Who is there comes before anything they send is read.
-      const named = sent.headers.has('authorization') ? await sourceOf(opened, sent) : null;
+      const named = sent.headers.has('authorization') ? await sourceOf(opened, 'xapi', sent) : null;
       if (sent.headers.has('authorization') && !named) return unknown(version);
       const request = await asMeant(sent, named ? MOST_BYTES : MOST_OF_NOBODY);
       version = versionOf(request);
-      const source = named ?? (await sourceOf(opened, request));
+      const source = named ?? (await sourceOf(opened, 'xapi', request));
       if (!source) return unknown(version);
       const params = new URL(request.url).searchParams;
       const handle = methods[(request.method === 'HEAD' ? 'GET' : request.method) as Method];

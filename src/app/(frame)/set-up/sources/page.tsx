@@ -1,6 +1,7 @@
 import { Table, TableTbody, TableTd, TableTh, TableThead, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import Link from 'next/link';
+import { PROTOCOL_WORDS } from '@/core/feed/protocol';
 import { sayCount, sayDay, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import type { GapRow } from '@/data/feed/feed-gaps';
@@ -127,16 +128,18 @@ export default async function SourcesPage({ searchParams }: { searchParams: Sear
           <h2>Sending by itself</h2>
           <p className={classes.soft}>
             A platform sends statements of the Experience API (1.0.3 or 2.0) to <code>/xapi/statements</code> of this
-            address, with a key and a secret of its own (basic), or the secret alone (bearer).
+            address, with a key and a secret of its own (basic), or the secret alone (bearer); or envelopes of Caliper
+            (1.2) to <code>/caliper</code>, with a secret of its own (bearer). Both come into one log.
           </p>
           {credentials.length > 0 && (
-            <PlainTable label="Credentials" heads={['Source', 'Key', 'Made']} last="End">
+            <PlainTable label="Credentials" heads={['Source', 'Key', 'For', 'Made']} last="End">
               {credentials.map((credential) => (
                 <TableTr key={credential.id}>
                   <TableTd>{credential.source}</TableTd>
                   <TableTd>
                     <code>{credential.key}</code>
                   </TableTd>
+                  <TableTd>{PROTOCOL_WORDS[credential.protocol]}</TableTd>
                   <TableTd>{sayDaysAgo(credential.created_at, now, zone)}</TableTd>
                   <TableTd>
                     <EndCredential id={credential.id} source={credential.source} />

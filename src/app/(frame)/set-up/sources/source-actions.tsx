@@ -2,6 +2,7 @@
 
 import { Alert, Button, Code, Group } from '@mantine/core';
 import { useState } from 'react';
+import { PROTOCOLS, PROTOCOL_WORDS } from '@/core/feed/protocol';
 import type { NewCredential } from '@/server/feed/sources';
 import { FormButton } from '../../../_frame/form-button';
 import { useAction } from '../../../_frame/use-action';
@@ -97,8 +98,16 @@ export function AddCredential() {
         title="Make a credential"
         says="For a platform that sends events by itself. Give its source’s name; a new one is made."
         verb="Make"
-        fields={[{ name: 'source', label: 'Source' }]}
-        values={{}}
+        fields={[
+          { name: 'source', label: 'Source' },
+          {
+            name: 'protocol',
+            label: 'It sends',
+            type: 'choice',
+            choices: PROTOCOLS.map((value) => ({ value, label: PROTOCOL_WORDS[value] })),
+          },
+        ]}
+        values={{ protocol: 'xapi' }}
         keep={makeCredential}
         onDone={setMade}
       />

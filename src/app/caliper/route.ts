@@ -1,0 +1,3 @@
+import { postEnvelope } from '@/server/feed/caliper/take';
+
+export { postEnvelope as POST };
