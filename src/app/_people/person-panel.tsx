@@ -155,10 +155,11 @@ export function PersonPanel({ person, place, now, zone, href, writing, onAct }: 
 }
 
 /** What of somebody's work matters first: what is overdue, how far they are, how well it went. */
-function sayWork({ overdue, progress, onGraded }: Person['enrolments'][number]): string {
+function sayWork({ overdue, progress, platform, onGraded }: Person['enrolments'][number]): string {
   const parts = [
     overdue === null ? null : overdue === 0 ? 'nothing overdue' : `${overdue} overdue`,
     progress === null ? null : `progress ${Math.round(100 * progress)} %`,
+    platform,
     onGraded === null ? null : `${Math.round(onGraded)} % on graded work`,
   ].filter(Boolean);
   return parts.length === 0 ? 'not known of this day' : parts.join(' · ');

@@ -34,6 +34,8 @@ export interface EnrolmentShown {
   overdue: number | null;
   progress: number | null;
   onGraded: number | null;
+  /** What the platform says, in words, where there is nothing of ours. */
+  platform: string | null;
   reasons: ReasonShown[];
   /** Reasons that could be judged, of how many there are; both 0 where nothing was read. */
   judged: { by: number; of: number };

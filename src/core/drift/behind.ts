@@ -1,8 +1,9 @@
 import { plural } from '../time/words';
+import { countedDays } from './counted-days';
 import { firstDay } from './first-day';
 import { ramp } from './ramp';
 import type { Said, Sentence } from './sentence';
-import type { EnrolmentFacts, Factor } from './types';
+import type { Assessment, EnrolmentFacts, Factor } from './types';
 
 interface Behind extends Sentence {
   /** To a tenth; below 0 for somebody ahead. */
@@ -11,13 +12,33 @@ interface Behind extends Sentence {
   planned: number;
 }
 
+interface BehindByPlatform extends Sentence {
+  weeks: number;
+  /** Per cent that the platform says, and that an even pace would have had on that day. */
+  says: number;
+  planned: number;
+}
+
 /** Fewer items planned by now say nothing. */
 const ENOUGH = 4;
+
+/** What a platform says is judged by once so many per cent would be done at an even pace, and for so many counted days. */
+const ENOUGH_PERCENT = 10;
+const SAID_HOLDS = 14;
+
+/** How far behind, in words. @example sayWeeks(-1) // "1 week ahead of plan" */
+function sayWeeks(weeks: number): string {
+  if (weeks === 0) return 'Level with plan';
+  return weeks > 0
+    ? `${weeks} ${plural(weeks, 'week')} behind plan`
+    : `${-weeks} ${weeks === -1 ? 'week' : 'weeks'} ahead of plan`;
+}
 
 /**
  * Behind plan: `ramp(weeks behind, 0, 2)` with weeks behind = (required items planned by now − done) / items planned a week.
  * The plan is one's own: what it had before somebody's first day is spread from then to the course's end. Items that only
  * evidence can make done of which the course tells nothing are no part of it, and without a beginning and an end there is none.
+ * Where there is no plan of ours, what the platform says is judged by, against an even pace from one's first day to the end.
  */
 export const behind: Factor = {
   name: 'behind',
@@ -28,23 +49,44 @@ export const behind: Factor = {
   evidence: null,
   words: {
     behind: ({ weeks, done, planned }: Behind): Said => ({
-      fact:
-        weeks > 0
-          ? `${weeks} ${plural(weeks, 'week')} behind plan`
-          : weeks < 0
-            ? `${-weeks} ${weeks === -1 ? 'week' : 'weeks'} ahead of plan`
-            : 'Level with plan',
+      fact: sayWeeks(weeks),
       more: [`${done} done, ${planned} planned by now`],
-      short: weeks > 0 ? `${weeks} weeks behind plan` : 'not behind plan',
+      short: sayShort(weeks),
+    }),
+    behind_by_platform: ({ weeks, says, planned }: BehindByPlatform): Said => ({
+      fact: sayWeeks(weeks),
+      more: [`the platform says ${says} %, ${planned} % at an even pace`],
+      short: sayShort(weeks),
     }),
   },
   assess(facts) {
     const found = weeksBehind(facts);
-    if (found === null || found.planned < ENOUGH) return null;
+    if (found === null) return assessPlatform(facts);
+    if (found.planned < ENOUGH) return null;
     const { weeks, done, planned } = found;
     return { value: ramp(weeks, 0, 2), says: { name: 'behind', weeks: Math.round(10 * weeks) / 10, done, planned } };
   },
 };
+
+const sayShort = (weeks: number) => (weeks > 0 ? `${weeks} weeks behind plan` : 'not behind plan');
+
+/**
+ * By the last share that the platform said of them: `planned` per cent at an even pace on the day it was said, less that share,
+ * in weeks of that pace. Null where it said nothing lately, or there is too little of the pace to go by.
+ */
+function assessPlatform(facts: EnrolmentFacts): Assessment | null {
+  const { work, courseEnd, day, skipped } = facts;
+  const said = work.saidByPlatform.findLast(([on]) => on <= day);
+  if (facts.courseStart === null || courseEnd === null || said === undefined) return null;
+  const [on, percent] = said;
+  const first = firstDay(facts);
+  if (courseEnd <= first || countedDays(on, day, skipped) > SAID_HOLDS) return null;
+  const planned = Math.min(100, (100 * (on - first)) / (courseEnd - first));
+  if (planned < ENOUGH_PERCENT) return null;
+  const weeks = ((planned - percent) * (courseEnd - first)) / 700;
+  const says = { weeks: Math.round(10 * weeks) / 10, says: Math.round(percent), planned: Math.round(planned) };
+  return { value: ramp(weeks, 0, 2), says: { name: 'behind_by_platform', ...says } };
+}
 
 /**
  * Weeks of plan behind by the last day that the log can tell of, below 0 for somebody ahead; null where there is no plan, or

@@ -36,6 +36,7 @@ const workOf = (days: readonly (number | null)[]) =>
     doneDays: [],
     required: 16,
     passMark: 50,
+    saidByPlatform: [],
   });
 const member = (enrolmentId: number, more: Partial<Member> = {}): Member => ({
   enrolmentId,

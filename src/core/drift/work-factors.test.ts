@@ -32,7 +32,10 @@ const result = (day: number, share: number, points = 10) => ({ results: [{ day, 
 
 function work(dueItems: DueItem[], mine: LearnerItem[], more: Partial<WorkFacts> = {}): WorkFacts {
   const places = new Map(dueItems.map(({ itemId }, place) => [itemId, place]));
-  return { ...layOutWork(dueItems, mine, places, { tracks: [], doneDays: [], required: 0, passMark: 50 }), ...more };
+  return {
+    ...layOutWork(dueItems, mine, places, { tracks: [], doneDays: [], required: 0, passMark: 50, saidByPlatform: [] }),
+    ...more,
+  };
 }
 const weekly = [1, 2, 3, 4, 5, 6].map((n) => dueItem(n, 60 + n * 6));
 
@@ -95,6 +98,25 @@ describe('behind plan', () => {
     expect(assess(6)!.value).toBeCloseTo(0.5);
     expect([assess(7)!.value, assess(12)!.value, assess(0)!.value]).toEqual([0, 0, 1]);
     expect(sayWhole(assess(9)!.says)).toBe('2 weeks ahead of plan · 9 done, 7 planned by now');
+  });
+  it('goes by what the platform says where there is no plan of ours, for fourteen days', () => {
+    const say = (saidByPlatform: [number, number][], more = {}) =>
+      behind.assess(
+        facts({ day: 48, courseStart: 0, courseEnd: 100, work: { ...work([], []), saidByPlatform }, ...more }),
+        undefined,
+      );
+    const assessed = say([
+      [10, 50],
+      [42, 28],
+    ])!;
+    expect(assessed).toMatchObject({ value: 1, says: { weeks: 2, says: 28, planned: 42 } });
+    expect(sayWhole(assessed.says)).toBe('2 weeks behind plan · the platform says 28 %, 42 % at an even pace');
+    expect([say([[42, 60]])!.value, say([[33, 0]]), say([[9, 0]], { day: 12 })]).toEqual([0, null, null]);
+    expect(say([[33, 0]], { skipped: [[40, 40]] })!.value).toBe(1);
+    expect(say([[42, 0]], { enrolledDay: 30 })!.says).toMatchObject({ weeks: 1.7, planned: 17 });
+    expect([say([[49, 0]]), say([[42, 0]], { courseEnd: null })]).toEqual([null, null]);
+    const ours = { ...work([], []), saidByPlatform: [[48, 0]] as const, tracks: [{ needs: [], plan, done: plan }] };
+    expect(behind.assess(facts({ day: 48, courseEnd: 83, work: ours }), undefined)!.value).toBe(0);
   });
   it('needs four items planned by now', () => {
     expect([assess(0, 26), assess(0, 27)?.value]).toEqual([null, 1]);

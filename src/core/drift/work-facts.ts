@@ -62,6 +62,8 @@ export interface WorkFacts {
   required: number;
   /** In per cent. */
   passMark: number;
+  /** Per cent done as the platform says, by the day it was said, ascending; never mixed with what is done by our own account. */
+  saidByPlatform: readonly (readonly [day: number, percent: number])[];
 }
 
 /** A result in the order in which results were known. */

@@ -17,6 +17,7 @@ export const NO_WORK: WorkFacts = {
   doneDays: [],
   required: 0,
   passMark: 50,
+  saidByPlatform: [],
 };
 
 /** Lays out what is known of an enrolment's work beside the course's assignments. */
@@ -24,7 +25,7 @@ export function layOutWork(
   dueItems: readonly DueItem[],
   own: readonly LearnerItem[],
   places: ReadonlyMap<number, number>,
-  rest: Pick<WorkFacts, 'tracks' | 'doneDays' | 'required' | 'passMark'>,
+  rest: Pick<WorkFacts, 'tracks' | 'doneDays' | 'required' | 'passMark' | 'saidByPlatform'>,
 ): WorkFacts {
   const beside = new Array<LearnerItem | null>(dueItems.length).fill(null);
   const handedIn: number[] = [];

@@ -7,7 +7,7 @@ import { dayOf } from '@/core/time/zone';
 import { prepared } from '../db';
 import { fault, checked, upsert } from '../imports/rows';
 import { idFinder, type OpenImporter } from '../imports/importer';
-import { staleCourses } from '../drift/stale';
+import { noteStale, staleCourses } from '../drift/stale';
 import { EventWriter } from './event-writer';
 import { windowOf } from './snapshot-accesses';
 import { CLOCK_TOLERANCE } from './take-access-log';
@@ -35,6 +35,7 @@ export const openParticipantsImporter: OpenImporter = (raw, context) => {
   );
   const changedCourses = new Set<number>();
   const madeAt = context.madeAt ?? context.now;
+  const madeDay = dayOf(madeAt, context.zone);
   const numeral = (value: string | undefined) => (value ? Number(value) : null);
   return checked(
     context,
@@ -86,13 +87,17 @@ export const openParticipantsImporter: OpenImporter = (raw, context) => {
         isNew = true;
       }
       const where = { learner_id: learnerId, course_id: courseId, made_at: madeAt };
+      const progress = numeral(row.progress);
       const { changed } = upsert(raw, 'platform_snapshot', where, {
         last_access: at,
         exact_to: exactTo,
-        progress: numeral(row.progress),
+        progress,
         minutes: numeral(row.minutes),
         ...(eventId !== null && { event_id: eventId }),
       });
+      // Drift may go by what the platform says.
+      if (changed && progress !== null)
+        noteStale(raw, 'SELECT @enrolmentId, @fromDay', { enrolmentId: enrolment.id, fromDay: madeDay });
       return changed || isNew ? 'accepted' : 'duplicate';
     },
     () => {

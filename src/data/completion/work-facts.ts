@@ -111,17 +111,36 @@ function learnerItem([itemId, dueAt, extendedAt, excusedAt, attempts]: StoredWor
   };
 }
 
+const NOTHING_SAID: WorkFacts['saidByPlatform'] = [];
+
+/** What a platform says of how far somebody is in a course, day by day: the last of a day. */
+function openSaid(raw: RawConnection, courseId: number, zone: string) {
+  const says = prepared(raw, `SELECT 1 FROM platform_snapshot WHERE course_id = ? AND progress IS NOT NULL LIMIT 1`);
+  if (says.get(courseId) === undefined) return () => NOTHING_SAID;
+  const said = prepared(
+    raw,
+    `SELECT made_at, progress FROM platform_snapshot
+     WHERE learner_id = ? AND course_id = ? AND progress IS NOT NULL ORDER BY made_at`,
+  ).raw();
+  return (learnerId: number): WorkFacts['saidByPlatform'] =>
+    (said.all(learnerId, courseId) as [number, number][]).map(([at, percent]) => [dayOf(at, zone), percent]);
+}
+
+function openCourse(raw: RawConnection, courseId: number, zone: string) {
+  return { ...openDueItems(raw, courseId, zone), saidOf: openSaid(raw, courseId, zone) };
+}
+
 /** Opens a reader of the work of a course's enrolments. */
 export function openWorkFacts(raw: RawConnection, zone: string) {
   const kept = prepared(
     raw,
     'SELECT tracks, done_days, work, required FROM enrolment_progress WHERE enrolment_id = ?',
   ).raw();
-  const courses = new Map<number, ReturnType<typeof openDueItems>>();
-  return (enrolment: { enrolmentId: number; courseId: number; enrolledDay: number }): WorkFacts => {
+  const courses = new Map<number, ReturnType<typeof openCourse>>();
+  return (enrolment: { enrolmentId: number; learnerId: number; courseId: number; enrolledDay: number }): WorkFacts => {
     const { enrolmentId, courseId, enrolledDay } = enrolment;
     let course = courses.get(courseId);
-    if (!course) courses.set(courseId, (course = openDueItems(raw, courseId, zone)));
+    if (!course) courses.set(courseId, (course = openCourse(raw, courseId, zone)));
     const { dueItems, places } = course.of(enrolledDay);
     const [tracks, done, work, required] = (kept.get(enrolmentId) as [string, string, string, number] | undefined) ?? [
       '[]',
@@ -135,6 +154,7 @@ export function openWorkFacts(raw: RawConnection, zone: string) {
       doneDays: JSON.parse(done) as number[],
       required,
       passMark: course.passMark,
+      saidByPlatform: course.saidOf(enrolment.learnerId),
     });
   };
 }

@@ -15,6 +15,8 @@ export interface CourseUnderWay {
   /** Items that are required, and assignments that have a due date. */
   required: number;
   dues: number;
+  /** Does its platform say how far people are? */
+  said: number;
 }
 
 export async function coursesUnderWay(db: Db, view: DriftView): Promise<CourseUnderWay[]> {
@@ -43,6 +45,10 @@ export async function coursesUnderWay(db: Db, view: DriftView): Promise<CourseUn
       dues: count(
         `item WHERE course_id = course.id AND removed_at IS NULL AND due_at IS NOT NULL
            AND (kind IN ('quiz', 'assignment') OR points > 0)`,
+      ),
+      said: count(
+        `(SELECT 1 FROM platform_snapshot WHERE course_id = course.id AND progress IS NOT NULL AND made_at <= ? LIMIT 1)`,
+        now,
       ),
       discussions: count(`item WHERE course_id = course.id AND removed_at IS NULL AND kind = 'discussion'`),
     });

@@ -15,6 +15,7 @@ import * as deriving from './0013-deriving';
 import * as plainWords from './0014-plain-words';
 import * as constraints from './0015-constraints';
 import * as whateverPeopleHave from './0016-whatever-people-have';
+import * as byItself from './0017-by-itself';
 
 interface Migration {
   name: string;
@@ -40,6 +41,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0014-plain-words', ...plainWords },
   { name: '0015-constraints', ...constraints },
   { name: '0016-whatever-people-have', ...whateverPeopleHave },
+  { name: '0017-by-itself', ...byItself },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -1,4 +1,5 @@
 /** Enrolments with their own figures and reasons. */
+import type { PlatformSays } from '@/core/completion/platform-says';
 import type { Band } from '@/core/drift/bands';
 import { countOf, type Db } from '../db';
 import { readExplanation, type Explanation } from '../drift/drift';
@@ -23,6 +24,8 @@ export interface EnrolmentRow {
   band: Band | null;
   week_ago: number | null;
   explanation: Explanation;
+  /** What the platform said of them last; null for nothing. */
+  platform: PlatformSays | null;
 }
 
 /** Every enrolment in view of these learners, with its own figures and reasons. */
@@ -63,11 +66,36 @@ export async function enrolmentsOf(
       'r.band',
       'r.reasons',
       'w.score as week_ago',
+      platformSays(db, view),
     );
-  return rows.map(({ reasons, ...row }: Omit<EnrolmentRow, 'explanation'> & { reasons: string | null }) => ({
+  type Row = Omit<EnrolmentRow, 'explanation' | 'platform'> & { reasons: string | null; platform: string | null };
+  return rows.map(({ reasons, platform, ...row }: Row) => ({
     ...row,
     explanation: readExplanation(reasons),
+    platform: platform === null ? null : (JSON.parse(platform) as PlatformSays),
   }));
+}
+
+/** What the platform said last of some enrolments by the view's instant, by the enrolment; one of which it said nothing is missing. */
+export async function platformSaysOf(
+  db: Db,
+  view: Pick<DriftView, 'now'>,
+  enrolmentIds: readonly number[],
+): Promise<Map<number, PlatformSays>> {
+  const rows: { id: number; platform: string | null }[] = await db('enrolment')
+    .whereIn('enrolment.id', idList(db, enrolmentIds))
+    .select('enrolment.id', platformSays(db, view));
+  return new Map(rows.flatMap(({ id, platform }) => (platform === null ? [] : [[id, JSON.parse(platform)]])));
+}
+
+/** What a platform said last of an enrolment by the view's instant, as JSON: of the row of `enrolment` in the query. */
+function platformSays(db: Db, { now }: Pick<DriftView, 'now'>) {
+  return db.raw(
+    `(SELECT json_object('progress', p.progress, 'minutes', p.minutes, 'at', p.made_at) FROM platform_snapshot p
+      WHERE p.learner_id = enrolment.learner_id AND p.course_id = enrolment.course_id AND p.made_at <= ?
+        AND (p.progress IS NOT NULL OR p.minutes IS NOT NULL) ORDER BY p.made_at DESC LIMIT 1) AS platform`,
+    [now],
+  );
 }
 
 export interface CrewRow {

@@ -27,7 +27,7 @@ import type { List } from '../request/list';
 import { ListQuery, pageInOrder } from '../request/list-query';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
-import { progressRow, skippedDays, type ProgressRow } from './progress-list';
+import { addPlatform, progressRow, skippedDays, type ProgressRow } from './progress-list';
 import { learnersInGroup } from '@/data/people/enrolments';
 
 /** An item on the learner's page. */
@@ -85,6 +85,7 @@ export async function learnerCourse(
   const { course, facts } = known;
   const skipped = await skippedDays(runtime, course.id);
   const progress = progressRow(known, { now: view.now, zone, skipped });
+  await addPlatform(runtime, view, [progress]);
   const grades = itemGrades(course, facts, view.now);
   const means = meansOfGrades(course, grades, facts.attendanceRate);
   const passMark = passMarkOf(course);

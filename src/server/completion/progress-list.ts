@@ -7,6 +7,8 @@ import {
   STATUS_WORDS,
   type CourseStatus,
 } from '@/core/completion/progress';
+import { sayPlatform, type PlatformSays } from '@/core/completion/platform-says';
+import { sayPercent } from '@/core/percent';
 import { packCell } from '@/core/completion/packed-cell';
 import { paceOf, sayBehind, weeksLeft, type Pace } from '@/core/completion/pace';
 import { progressOfItems, planOfItems, itemStatuses, type ItemStatus } from '@/core/completion/enrolment-progress';
@@ -19,6 +21,7 @@ import { sortByValue } from '@/core/sort-by-value';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { enrolledInView, factsOfEnrolled, type Enrolled, type Known } from '@/data/completion/enrolled';
 import { countUpTo, storedProgress, type StoredProgress } from '@/data/completion/stored-progress';
+import { platformSaysOf } from '@/data/people/enrolments';
 import { readCourse } from '@/data/completion/course';
 import { withRaw } from '@/data/db';
 import { courseDates } from '@/data/drift/drift';
@@ -77,6 +80,8 @@ export interface ProgressRow {
   units: number;
   weeksLeft: number | null;
   statuses: ItemStatus[];
+  /** What the platform says; looked for only where nothing of ours is required. */
+  platform?: PlatformSays;
 }
 
 /** Days that do not count in a course: breaks and gaps of its feed. */
@@ -178,6 +183,19 @@ async function rowsOf(runtime: Runtime, view: View, enrolled: readonly Enrolled[
   return known.map((one) => progressRow(one, { now: view.now, zone, skipped: skipped.get(one.course.id)! }));
 }
 
+/** Adds what the platform says to rows of a page of which nothing is required by an outline of ours. */
+export async function addPlatform(
+  { db }: Pick<Runtime, 'db'>,
+  view: View,
+  rows: readonly ProgressRow[],
+): Promise<void> {
+  const without = rows.filter(({ share }) => share === null);
+  if (without.length === 0) return;
+  const ids = without.map(({ enrolled }) => enrolled.enrolmentId);
+  const said = await platformSaysOf(db, view, ids);
+  for (const row of without) row.platform = said.get(row.enrolled.enrolmentId);
+}
+
 /** Those who have not done an item, of those in its course. */
 async function withoutDone(
   runtime: Runtime,
@@ -224,6 +242,7 @@ export async function progress(runtime: Runtime, viewer: Viewer, values: Values)
   const { query, view, all } = await progressOrder(runtime, viewer, values);
   const { rows, next } = pageInOrder(all, query, ({ enrolmentId }) => enrolmentId);
   const shown = await rowsOf(runtime, view, rows);
+  await addPlatform(runtime, view, shown);
   return { query, view, rows: shown, total: all.length, next, now: view.now, zone: runtime.zone };
 }
 
@@ -271,14 +290,20 @@ const COLUMNS = {
       done: ({ done }) => done,
       required: ({ required }) => required,
       progress: ({ share }) => round(share),
+      platform_progress: ({ platform }) => (platform?.progress == null ? null : round(platform.progress / 100)),
     },
     grid: {
       title: 'Done',
       width: 92,
-      cell: ({ done, required, share }) => ({
-        text: share === null ? '–' : `${done}/${required} · ${Math.round(100 * share)} %`,
-        hint: `${done} of ${required} required items`,
-      }),
+      cell: ({ done, required, share, platform = null }, { zone }) => {
+        const says = sayPlatform(platform, { progress: share, ms: 1 }, zone);
+        return says === null
+          ? {
+              text: share === null ? '–' : `${done}/${required} · ${Math.round(100 * share)} %`,
+              hint: `${done} of ${required} required items`,
+            }
+          : { text: `says ${sayPercent(platform!.progress)}`, hint: says };
+      },
     },
   },
   behind: {

@@ -41,7 +41,9 @@ interface Told {
 function toldBy(courses: readonly (CourseUnderWay & { kinds: EvidenceKind[] })[]): Told {
   return {
     kinds: new Set(courses.flatMap(({ kinds }) => kinds)),
-    hasPlan: courses.some(({ start, end, required }) => start !== null && end !== null && required > 0),
+    hasPlan: courses.some(
+      ({ start, end, required, said }) => start !== null && end !== null && (required > 0 || said > 0),
+    ),
     hasDues: courses.some(({ dues }) => dues > 0),
   };
 }

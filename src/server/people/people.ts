@@ -17,6 +17,7 @@ import { dayOf, startOfDay, weekday } from '@/core/time/zone';
 import { sayDaysAgo } from '@/core/time/words';
 import { dueDates } from '@/data/courses/due-items';
 import { sayGroup } from '@/data/courses/segments';
+import { sayPlatform } from '@/core/completion/platform-says';
 import { countUpTo, storedProgress, type StoredProgress } from '@/data/completion/stored-progress';
 import { courseFeedGaps } from '@/data/feed/feed-gaps';
 import { enrolmentsOf, type EnrolmentRow } from '@/data/people/enrolments';
@@ -142,6 +143,7 @@ function showEnrolment(
   zone: string,
 ): Omit<EnrolmentShown, 'readOtherwise'> {
   const { reasons, notCounted, untold = [], without, stoodOn = null } = row.explanation;
+  const progress = kept && kept.required > 0 ? kept.done / kept.required : null;
   const points = wholePoints(reasons.map((reason) => reason.points));
   return {
     id: row.id,
@@ -159,7 +161,8 @@ function showEnrolment(
     band: row.band,
     change: row.score === null || row.week_ago === null ? null : Math.round(row.score) - Math.round(row.week_ago),
     overdue: kept && row.status === 'active' ? countUpTo(kept.openDues, now - 1) : null,
-    progress: kept && kept.required > 0 ? kept.done / kept.required : null,
+    progress,
+    platform: sayPlatform(row.platform, { progress, ms: row.ms }, zone, now),
     onGraded: kept?.onGraded ?? null,
     reasons: reasons.map((reason, index) => ({
       factor: reason.factor,

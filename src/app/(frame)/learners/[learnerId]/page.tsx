@@ -253,6 +253,7 @@ function Enrolment({ enrolment, learnerId, crew, now, zone, children }: Enrolmen
               Every item
             </Link>
             {enrolment.progress !== null && ` · progress ${Math.round(100 * enrolment.progress)} %`}
+            {enrolment.platform !== null && ` · ${enrolment.platform}`}
             {enrolment.overdue !== null && enrolment.overdue > 0 && ` · ${enrolment.overdue} overdue`}
             {enrolment.onGraded !== null && ` · ${Math.round(enrolment.onGraded)} % on graded work`}
           </dd>

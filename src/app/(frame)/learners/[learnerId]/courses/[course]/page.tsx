@@ -1,6 +1,7 @@
 import { sayPercent } from '@/core/percent';
 import type { Metadata } from 'next';
 import Link from 'next/link';
+import { sayPlatform } from '@/core/completion/platform-says';
 import { STATUS_WORDS } from '@/core/completion/progress';
 import { sayBehind } from '@/core/completion/pace';
 import { MEAN_WORDS, type Means } from '@/core/grades/means';
@@ -132,7 +133,7 @@ export default async function LearnerCoursePage({ params, searchParams }: Props)
               {progress.done} of {progress.required}
               <small>
                 {progress.share === null
-                  ? 'nothing is required'
+                  ? (sayPlatform(progress.platform ?? null, { progress: null, ms: 1 }, zone, now) ?? 'nothing is required')
                   : `${Math.round(100 * progress.share)} % of required items`}
               </small>
             </p>
