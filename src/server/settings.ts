@@ -1,7 +1,7 @@
 /** Settings from the environment, validated at start. */
 import { totalmem } from 'node:os';
 import { resolve } from 'node:path';
-import { IsOptional, Matches, ValidateBy, validateSync } from 'class-validator';
+import { IsIn, IsOptional, Matches, ValidateBy, validateSync } from 'class-validator';
 import { IsInstant, IsZone } from '@/core/imports/validators';
 import { parseInstant } from '@/core/time/instant';
 
@@ -41,6 +41,7 @@ class Environment {
   @IsOptional()
   @Matches(/^(trace|debug|info|warn|error|silent)$/, { message: 'is not a log level' })
   LEESHORE_LOG?: string;
+  @IsOptional() @IsIn(['yes', 'no'], { message: 'is not yes or no' }) LEESHORE_PRIVATE_ADDRESSES?: string;
   @IsOptional() @isUrl(['http:', 'https:']) LEESHORE_DEMO_INBOX?: string;
 }
 
@@ -61,6 +62,8 @@ export interface Settings {
   logLevel: string;
   /** How much of the database is mapped into memory, in bytes; 0 for none. */
   mapped: number;
+  /** May files be fetched from private addresses of the network? */
+  allowPrivate: boolean;
   /** Set by the demo alone: where its mail arrives. Its sign-ins are then shown on the sign-in page. */
   demoInbox: string | null;
 }
@@ -96,6 +99,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     timezone: input.LEESHORE_TIMEZONE ?? null,
     logLevel: input.LEESHORE_LOG ?? 'info',
     mapped: input.LEESHORE_MAPPED_MB ? Number(input.LEESHORE_MAPPED_MB) * 1024 ** 2 : quarterOfMemory(),
+    allowPrivate: input.LEESHORE_PRIVATE_ADDRESSES === 'yes',
     demoInbox: input.LEESHORE_DEMO_INBOX ?? null,
   };
 }
@@ -112,5 +116,6 @@ const ENVIRONMENT = [
   'LEESHORE_TIMEZONE',
   'LEESHORE_LOG',
   'LEESHORE_MAPPED_MB',
+  'LEESHORE_PRIVATE_ADDRESSES',
   'LEESHORE_DEMO_INBOX',
 ] as const satisfies readonly (keyof Environment)[];

@@ -4,6 +4,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { lastChange } from '@/data/audit';
 import { anyWaiting } from '@/data/feed/xapi/statements';
 import { lookForGaps } from '@/server/feed/feed';
+import { fetchNext } from '@/server/imports/addresses/addresses';
 import { clearBrokenUploads, workOnNext } from '@/server/imports/queue';
 import { takeDropped } from '@/server/imports/watched-folder';
 import { isDamage, lookForDamage } from '@/server/integrity';
@@ -123,6 +124,19 @@ async function tryForEver(runtime: Runtime): Promise<never> {
   }
 }
 
+/** What is fetched from elsewhere waits on others: nothing else waits for it. */
+async function fetchForEver(runtime: Runtime): Promise<never> {
+  for (;;) {
+    try {
+      if (await fetchNext(runtime)) continue;
+    } catch (error) {
+      runtime.log.error({ err: error }, 'addresses could not be looked at, will try again');
+      await pause(AFTER_TROUBLE);
+    }
+    await pause(LOOK_AGAIN);
+  }
+}
+
 parentPort?.on('message', ({ readFirst }: WorkerNews) => {
   if (readFirst) awaited = readFirst;
   else isUrgent = true;
@@ -130,4 +144,4 @@ parentPort?.on('message', ({ readFirst }: WorkerNews) => {
 });
 const opened = await openRuntime(workerData as Settings, 'worker');
 const runtime: Runtime = { ...opened, helper: helperBeside(import.meta.url, opened) };
-await Promise.all([workForEver(runtime), tryForEver(runtime)]);
+await Promise.all([workForEver(runtime), tryForEver(runtime), fetchForEver(runtime)]);

@@ -3,6 +3,7 @@ import { notFound } from 'next/navigation';
 import { labelOf } from '@/core/field-labels';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { segmentLabel, logsCompleteTo } from '@/server/courses/reads';
+import { countNotComing } from '@/server/imports/reads';
 import type { DriftView } from '@/data/view';
 import { isBeingRead } from '@/server/drift/reads';
 import { readFirst } from '@/server/drift/until-read';
@@ -26,6 +27,8 @@ export interface FrameContext {
   /** What that part is called; null for the whole caseload. */
   segmentLabel: string | null;
   logsTo: number | null;
+  /** Files and addresses that should have come by themselves and did not. */
+  notComing: number;
   /** The past date looked at, as it stands in the URL; null for now. */
   asOf: string | null;
   /** Are readings that are shown being made anew? */
@@ -65,8 +68,9 @@ export async function openFrame(search: SearchParams, list?: Asking): Promise<Fr
   const sound = list ? await orNotFound(validParams(opened, viewer, list, given)) : { params: given, faults: [] };
   faults.push(...sayFaults(sound.faults));
   const asOf = view.asOf === null ? null : dateOfDay(view.asOf);
-  const [logsTo, beingRead, label] = await Promise.all([
+  const [logsTo, notComing, beingRead, label] = await Promise.all([
     logsCompleteTo(opened, dayOf(clock.now(), zone)),
+    countNotComing(opened, viewer),
     isBeingRead(opened, view, dayOf(clock.now(), zone)),
     segmentLabel(opened, view.segment),
   ]);
@@ -79,6 +83,7 @@ export async function openFrame(search: SearchParams, list?: Asking): Promise<Fr
     segmentKey,
     segmentLabel: label,
     logsTo,
+    notComing,
     asOf,
     beingRead,
     fault,

@@ -1,5 +1,6 @@
+import Link from 'next/link';
 import { dateOfDay, dayOf } from '@/core/time/zone';
-import { sayInstant, sayTime } from '@/core/time/words';
+import { sayCount, sayInstant, sayTime } from '@/core/time/words';
 import { firstReadingDay } from '@/server/request/view';
 import { AsOfMenu } from './as-of-menu';
 import classes from './frame.module.css';
@@ -19,7 +20,7 @@ interface Props {
 
 /** Whose, as of when, how fresh the logs are, and search. */
 export async function TopBar({ frame, present = false }: Props) {
-  const { runtime, viewer, view, segmentKey, segmentLabel, logsTo, asOf, fault } = frame;
+  const { runtime, viewer, view, segmentKey, segmentLabel, logsTo, notComing, asOf, fault } = frame;
   const { clock, zone } = runtime;
   const now = clock.now();
   const first = await firstReadingDay(runtime);
@@ -42,7 +43,15 @@ export async function TopBar({ frame, present = false }: Props) {
           today={dateOfDay(dayOf(now, zone))}
           first={first === null ? null : dateOfDay(first)}
         />
-        <span className={classes.barNote}>{logs}</span>
+        <span className={classes.barNote}>
+          {logs}
+          {notComing > 0 && (
+            <>
+              {' · '}
+              <Link href="/set-up/data#by-itself">{sayCount(notComing, 'file')} did not come in</Link>
+            </>
+          )}
+        </span>
         <Find asOf={asOf} part={segmentKey} />
       </div>
       {fault && (

@@ -6,6 +6,7 @@ import { previewSetting } from '@/server/drift/setting-preview';
 import * as settings from '@/server/drift/settings';
 import * as feed from '@/server/feed/feed';
 import * as sources from '@/server/feed/sources';
+import * as addresses from '@/server/imports/addresses/addresses';
 import * as mapping from '@/server/imports/mapping';
 import * as offered from '@/server/imports/offered';
 import * as provisional from '@/server/imports/provisional';
@@ -64,6 +65,16 @@ export const makeCredential = defineAction({
 });
 
 export const endCredential = defineAction({ takes: [whole], run: sources.endCredential });
+
+export const addAddress = defineAction({
+  takes: [form<FormOf<addresses.AddressInput>>()],
+  run: addresses.addAddress,
+  wakesWorker: true,
+});
+
+export const removeAddress = defineAction({ takes: [whole], run: addresses.removeAddress });
+
+export const fetchNow = defineAction({ takes: [whole], run: addresses.fetchNow, wakesWorker: true });
 
 export const setWorkingHours = defineAction({
   takes: [form<FormOf<calendar.HoursInput>>()],

@@ -8,7 +8,7 @@ import type { ImportRun } from '@/data/imports/import-runs';
 import { pastRuns } from '@/server/imports/reads';
 import { firstRejects } from '@/server/imports/show';
 import { offeredFiles } from '@/server/imports/offered';
-import { countUnsettledActions, isNobodyKnown, listMappings } from '@/server/imports/reads';
+import { countUnsettledActions, isNobodyKnown, listAddresses, listMappings } from '@/server/imports/reads';
 import { waitingForNames } from '@/server/imports/waiting';
 import type { Runtime } from '@/server/runtime';
 import { planningChoices } from '@/server/sessions/planning-form';
@@ -18,6 +18,7 @@ import { Refresher } from '../../../_frame/refresher';
 import { SetUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
 import { BringIn } from './bring-in';
+import { ByItself } from './by-itself';
 import { whatIsKnown } from '@/server/drift/what-is-known';
 import { KnownList } from './known-list';
 import { DropFiles } from './drop-files';
@@ -36,16 +37,18 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
   const frame = await openFrame(searchParams);
   const { runtime, params } = frame;
   const page = Math.max(1, Number(params.page) || 1);
-  const [{ rows, total }, mappings, unsettled, { parts }, offered, waiting, isEmpty, known] = await Promise.all([
-    pastRuns(runtime, frame.viewer, PAGE, (page - 1) * PAGE),
-    listMappings(runtime),
-    countUnsettledActions(runtime),
-    planningChoices(runtime, frame.viewer),
-    offeredFiles(runtime, frame.viewer),
-    waitingForNames(runtime, frame.viewer),
-    isNobodyKnown(runtime),
-    whatIsKnown(runtime, frame.view),
-  ]);
+  const [{ rows, total }, mappings, unsettled, { parts }, offered, waiting, isEmpty, known, addresses] =
+    await Promise.all([
+      pastRuns(runtime, frame.viewer, PAGE, (page - 1) * PAGE),
+      listMappings(runtime),
+      countUnsettledActions(runtime),
+      planningChoices(runtime, frame.viewer),
+      offeredFiles(runtime, frame.viewer),
+      waitingForNames(runtime, frame.viewer),
+      isNobodyKnown(runtime),
+      whatIsKnown(runtime, frame.view),
+      listAddresses(runtime),
+    ]);
   const kinds = FILE_KIND_NAMES.map((name) => ({ name, says: FILE_KINDS[name].says, columns: columnNames(name) }));
   const moving = rows.some((run) => run.state === 'waiting' || run.state === 'running');
   const newest = page === 1 ? rows[0] : undefined;
@@ -85,6 +88,7 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
           </p>
           <BringIn kinds={kinds} zone={runtime.zone} remembered={mappings} parts={parts} />
         </details>
+        <ByItself addresses={addresses} parts={parts} zone={runtime.zone} now={runtime.clock.now()} />
         {unsettled > 0 && (
           <p className={classes.note}>
             {sayCount(unsettled, 'action word is', 'action words are')} not known yet.{' '}
