@@ -23,6 +23,7 @@ import type { ExportFormat } from '@/server/request/exports';
 import { listFile } from '@/server/request/list';
 import { nameGap } from '@/server/feed/feed';
 import { workOnNext } from '@/server/imports/queue';
+import { oneRosterFile } from '@/server/imports/one-roster/export';
 import { AUTO, receiveFile } from '@/server/imports/receive';
 import { showRun } from '@/server/imports/show';
 import { makeOwner } from '@/server/owner';
@@ -124,16 +125,25 @@ program
     }),
   );
 
+/** Not a list, but everything that the standard has a place for. */
+const ONE_ROSTER = 'one-roster';
+
 program
   .command('export')
-  .description('write a list to standard output')
-  .argument('<view>', LISTS.map(({ name }) => name).join(', '))
+  .description('write a list to standard output, or everything as an archive of OneRoster 1.2')
+  .argument('<view>', [...LISTS.map(({ name }) => name), ONE_ROSTER].join(', '))
   .addOption(new Option('--format <format>').choices(['csv', 'xlsx', 'json']).default('csv'))
   .action(
     withRuntime(async (runtime, view: string, options: { format: ExportFormat }) => {
+      if (view === ONE_ROSTER) {
+        await pipeline(oneRosterFile(runtime, SYSTEM_VIEWER), process.stdout, { end: false });
+        return;
+      }
       const list = LISTS.find(({ name }) => name === view);
-      if (!list)
-        throw new CommandFault(`There is no view ${view}. There are: ${LISTS.map(({ name }) => name).join(', ')}.`);
+      if (!list) {
+        const views = [...LISTS.map(({ name }) => name), ONE_ROSTER].join(', ');
+        throw new CommandFault(`There is no view ${view}. There are: ${views}.`);
+      }
       const file = await listFile(list, { runtime, viewer: SYSTEM_VIEWER }, { staff: 'yes' }, options.format);
       await pipeline(file, process.stdout, { end: false });
     }),

@@ -37,6 +37,21 @@ export const openRosterImporter: OpenImporter = (raw, context) => {
     `SELECT enrolled_day, ended_day, status FROM enrolment WHERE course_id = (SELECT id FROM course WHERE code = ?)
      AND learner_id = (SELECT ifnull(merged_into, id) FROM learner WHERE external_id = ?)`,
   );
+  const nameCourse = raw.prepare(
+    `UPDATE course SET title = CASE WHEN title = code THEN ifnull(nullif(@title, ''), title) ELSE title END,
+       starts_day = ifnull(starts_day, @starts), ends_day = ifnull(ends_day, @ends)
+     WHERE id = @id AND ifnull(ends_day, ifnull(@ends, 9e9)) >= ifnull(starts_day, ifnull(@starts, 0))
+       AND ((title = code AND @title NOT IN ('', code)) OR (starts_day IS NULL AND @starts IS NOT NULL)
+         OR (ends_day IS NULL AND @ends IS NOT NULL))`,
+  );
+  /** What a roster says of courses themselves holds where nothing else has said it. */
+  const named = new Set<number>();
+  const describe = (id: number, row: Partial<Record<string, string>>) => {
+    if (named.has(id) || !(row.course_title || row.course_starts_on || row.course_ends_on)) return;
+    named.add(id);
+    const [starts, ends] = [day(row.course_starts_on) ?? null, day(row.course_ends_on) ?? null];
+    if (nameCourse.run({ id, title: row.course_title ?? '', starts, ends }).changes > 0) changedCourses.add(id);
+  };
   let people = false;
   return checked(
     context,
@@ -61,6 +76,7 @@ export const openRosterImporter: OpenImporter = (raw, context) => {
         (row.organisation ? alikeFault('organisation', alike.organisation(row.organisation)) : null);
       if (misspelt) return misspelt;
       const course = courseId(row.course);
+      describe(course, row);
       const misspeltGroup = row.group ? alikeFault('group', alike.group(row.group, course)) : null;
       if (misspeltGroup) return misspeltGroup;
       const learner = upsert(

@@ -105,7 +105,9 @@ export async function storeFile(
   try {
     await pipeline(content, limited, createWriteStream(join(folder, name)));
     const fileName = request.file_name ?? `${request.kind}.csv`;
-    const tables = (await tablesOf(folder, name, fileName)) ?? [{ name: fileName, path: name, notes: [] }];
+    const tables = (await tablesOf(folder, name, fileName, runtime.clock.now())) ?? [
+      { name: fileName, path: name, notes: [] },
+    ];
     for (const { path } of tables) stored.add(path);
     const begin = async (table: FoundTable) => ({
       source: request.source ?? 'files',

@@ -2,14 +2,12 @@
  * Workbooks (ECMA-376) as a stream of bytes: rows go in by chunks and come out packed, so that a list of any
  * length takes little memory. Packing is done by a thread of its own.
  */
-import { AsyncDeflate, Zip, ZipDeflate, ZipPassThrough, strToU8, type ZipInputFile } from 'fflate';
+import { ZipDeflate, ZipPassThrough, strToU8 } from 'fflate';
 import { safeCell, type Cell } from '@/core/imports/cells';
+import { PackedFile, Packing } from './packing';
 
 /** A sheet holds this many rows, heading included. */
 const SHEET = 1_048_576;
-/** Bytes of rows that may wait to be packed. */
-const WAITING = 1_000_000;
-const LEVEL = 3;
 
 const HEAD = '<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n';
 const MAIN = 'http://schemas.openxmlformats.org/spreadsheetml/2006/main';
@@ -73,63 +71,6 @@ function partsOf(title: string, sheets: number): Record<string, string> {
     ]),
     'xl/styles.xml': STYLES,
   };
-}
-
-/** A file of a zip that is packed by a thread of its own, and says when that has caught up. */
-class PackedFile extends ZipPassThrough {
-  private readonly deflate = new AsyncDeflate({ level: LEVEL }, (error, bytes, final) =>
-    this.ondata(error, bytes, final),
-  );
-  override compression = 8;
-  readonly terminate = this.deflate.terminate;
-
-  protected override process(bytes: Uint8Array, final: boolean): void {
-    this.deflate.push(bytes, final);
-  }
-
-  /** Until little waits to be packed. */
-  async caughtUp(): Promise<void> {
-    if (this.deflate.queuedSize <= WAITING) return;
-    await new Promise<void>((resolve) => (this.deflate.ondrain = () => resolve()));
-  }
-}
-
-/** What a zip gives, taken up as it comes. */
-class Packing {
-  private readonly ready: Uint8Array[] = [];
-  private over = false;
-  private failure: Error | null = null;
-  private wake: () => void = () => undefined;
-  private readonly zip = new Zip((error, bytes, final) => {
-    this.failure ??= error;
-    if (bytes) this.ready.push(bytes);
-    this.over ||= final;
-    this.wake();
-  });
-
-  add(file: ZipInputFile): void {
-    this.zip.add(file);
-  }
-
-  /** What is packed by now. @throws what went wrong */
-  *take(): Generator<Uint8Array> {
-    if (this.failure) throw this.failure;
-    while (this.ready.length > 0) yield this.ready.shift()!;
-  }
-
-  /** The rest, once every file has ended. */
-  async *end(): AsyncGenerator<Uint8Array> {
-    this.zip.end();
-    for (;;) {
-      yield* this.take();
-      if (this.over && this.ready.length === 0) return;
-      await new Promise<void>((resolve) => (this.wake = resolve));
-    }
-  }
-
-  stop(): void {
-    this.zip.terminate();
-  }
 }
 
 /**

@@ -80,4 +80,12 @@ export class RosterRow {
     synonyms: ['end_date', 'left', 'leaving_date', 'withdrawn_on', 'date_left', 'to', 'until'],
   })
   ended_on?: string;
+  @OptionalText({ says: 'what the course is called, where no outline says' })
+  course_title?: string;
+
+  @OptionalDate({ says: 'the course’s first day, where no outline says' })
+  course_starts_on?: string;
+
+  @OptionalDate({ says: 'the course’s last day, where no outline says' })
+  course_ends_on?: string;
 }

@@ -13,6 +13,8 @@ import { flatten, listIn } from '@/core/imports/containers/json';
 import { OdsReader } from '@/core/imports/containers/ods';
 import { SharedStrings, SheetReader, readRelations, readStyles, readWorkbook } from '@/core/imports/containers/xlsx';
 import { NotSuchAFile } from '@/core/imports/heading';
+import { isOneRoster } from '@/core/imports/one-roster/files';
+import { oneRosterTables } from '../one-roster/tables';
 import { openArchive, type Archive } from './zip';
 
 /** Rows of a sheet, columns of a row, and letters of texts that are kept at hand. */
@@ -88,10 +90,16 @@ async function kindOfFile(path: string): Promise<Kind> {
  * Opens a file and writes its tables out.
  *
  * @param folder of incoming files
+ * @param now by when what a roster says has ended is over
  * @returns null for one that is a table itself: text, which stays where it is
  * @throws NotSuchAFile
  */
-export async function tablesOf(folder: string, path: string, fileName: string): Promise<FoundTable[] | null> {
+export async function tablesOf(
+  folder: string,
+  path: string,
+  fileName: string,
+  now: number,
+): Promise<FoundTable[] | null> {
   switch (await kindOfFile(join(folder, path))) {
     case 'text':
       return null;
@@ -104,7 +112,7 @@ export async function tablesOf(folder: string, path: string, fileName: string): 
     case 'zip': {
       const archive = await openArchive(join(folder, path));
       try {
-        const tables = await tablesOfArchive(folder, archive, fileName, true);
+        const tables = await tablesOfArchive(folder, archive, fileName, now, true);
         if (tables.length === 0) throw new NotSuchAFile('It is an archive without a table in it.');
         return tables;
       } finally {
@@ -118,10 +126,12 @@ async function tablesOfArchive(
   folder: string,
   archive: Archive,
   fileName: string,
-  mayNest: boolean,
+  now: number,
+  mayNest = false,
 ): Promise<FoundTable[]> {
   if (archive.entries.has('xl/workbook.xml')) return xlsxTables(folder, archive, fileName);
   if (archive.entries.has('content.xml')) return odsTables(folder, archive, fileName);
+  if (isOneRoster(archive.entries.keys())) return oneRosterTables(folder, archive, fileName, now);
   if (!mayNest) throw new NotSuchAFile('It is an archive in an archive: unpack it first.');
   const tables: FoundTable[] = [];
   for (const [name, entry] of archive.entries) {
@@ -137,7 +147,7 @@ async function tablesOfArchive(
       }
       const inner = await openArchive(Buffer.concat(chunks));
       try {
-        tables.push(...(await tablesOfArchive(folder, inner, short, false)));
+        tables.push(...(await tablesOfArchive(folder, inner, short, now)));
       } finally {
         inner.close();
       }

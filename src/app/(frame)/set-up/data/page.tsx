@@ -89,6 +89,16 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
           <BringIn kinds={kinds} zone={runtime.zone} remembered={mappings} parts={parts} />
         </details>
         <ByItself addresses={addresses} parts={parts} zone={runtime.zone} now={runtime.clock.now()} />
+        {!namesHidden && !isEmpty && (
+          <p>
+            <a href="/api/v1/one-roster" download>
+              Everybody and everything as OneRoster 1.2
+            </a>{' '}
+            <span className={classes.soft}>
+              (people, courses, groups, enrolments, work and results, as a ZIP that other systems read)
+            </span>
+          </p>
+        )}
         {unsettled > 0 && (
           <p className={classes.note}>
             {sayCount(unsettled, 'action word is', 'action words are')} not known yet.{' '}
