@@ -290,7 +290,8 @@ const COLUMNS = {
       done: ({ done }) => done,
       required: ({ required }) => required,
       progress: ({ share }) => round(share),
-      platform_progress: ({ platform }) => (platform?.progress == null ? null : round(platform.progress / 100)),
+      platform_progress: ({ platform }) =>
+        round(platform && platform.progress !== null ? platform.progress / 100 : null),
     },
     grid: {
       title: 'Done',

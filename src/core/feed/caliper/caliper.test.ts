@@ -2,7 +2,14 @@ import { describe, expect, it } from 'vitest';
 import { statementFault } from '../xapi/statement';
 import type { Json, JsonObject } from '../xapi/values';
 import { readEnvelope } from './envelope';
-import { GRADED, statementOfEvent } from './translate';
+import { GRADED, statementOfEvent as translate } from './translate';
+
+const UUIDS = new Map<string, string>();
+const uuidOf = (iri: string) => {
+  if (!UUIDS.has(iri)) UUIDS.set(iri, `00000000-0000-5000-a000-${String(UUIDS.size).padStart(12, '0')}`);
+  return UUIDS.get(iri)!;
+};
+const statementOfEvent = (event: JsonObject) => translate(event, uuidOf);
 
 const UUID = '3a648e68-f00d-4c08-aa59-8738e1884f2c';
 const event = (more: JsonObject = {}): JsonObject => ({

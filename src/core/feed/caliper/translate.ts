@@ -2,7 +2,6 @@
  * Events of Caliper as statements of the Experience API, so that both come into one feed and are read by one set of rules:
  * who, what, in which course, and what came of it.
  */
-import { createHash } from 'node:crypto';
 import { isIri, isMailto, isNumber, isObject, isString, type Json, type JsonObject } from '../xapi/values';
 import { lastPart } from '../xapi/read';
 import { eventUuid } from './envelope';
@@ -98,14 +97,6 @@ function coursesOf({ group, membership }: JsonObject): string[] {
   return [...new Set([...numbers, ...iris(all)])];
 }
 
-/** A UUID for something that is named by an IRI: its own where it has one, else made of it. */
-function uuidOf(iri: string): string {
-  const own = eventUuid(iri);
-  if (own !== null) return own;
-  const hex = createHash('sha1').update(iri).digest('hex');
-  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-5${hex.slice(13, 16)}-a${hex.slice(17, 20)}-${hex.slice(20, 32)}`;
-}
-
 /** Seconds of an ISO 8601 duration of hours, minutes and seconds; null for any other. */
 function secondsOf(value: Json | undefined): number | null {
   const found = isString(value ?? null)
@@ -148,9 +139,10 @@ function resultOf({ type, action, generated, object, target }: JsonObject): Json
  * in, is of the course.
  *
  * @param event as `readEnvelope` gives it
+ * @param uuidOf a UUID for an attempt whose IRI holds none: the same for the same
  * @example a NavigationEvent of …/users/H-0007 on …/DRY/dry-u1-03 is "H-0007 viewed dry-u1-03", in DRY
  */
-export function statementOfEvent(event: JsonObject): JsonObject {
+export function statementOfEvent(event: JsonObject, uuidOf: (iri: string) => string): JsonObject {
   const { object, generated } = event;
   const courses = coursesOf(event);
   const isGrade = event.type === 'GradeEvent';
@@ -168,7 +160,7 @@ export function statementOfEvent(event: JsonObject): JsonObject {
   };
   const context = {
     ...(Object.keys(contextActivities).length > 0 && { contextActivities }),
-    ...(attemptId !== null && { registration: uuidOf(attemptId) }),
+    ...(attemptId !== null && { registration: eventUuid(attemptId) ?? uuidOf(attemptId) }),
   };
   return {
     actor: agentOf(graded ? graded.assignee : event.actor),

@@ -1,4 +1,5 @@
 /** The endpoint of Caliper: envelopes that sensors send, into the same feed as statements. */
+import { createHash } from 'node:crypto';
 import { readEnvelope, eventUuid } from '@/core/feed/caliper/envelope';
 import { statementOfEvent } from '@/core/feed/caliper/translate';
 import { rawTransaction } from '@/data/db';
@@ -10,6 +11,12 @@ import { Refused, readJsonText, readText } from '../xapi/http';
 
 /** Most events of one envelope: they are stored at once, and others wait while they are. */
 const MOST_EVENTS = 1000;
+
+/** A UUID made of an IRI. */
+function uuidOf(iri: string): string {
+  const hex = createHash('sha1').update(iri).digest('hex');
+  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-5${hex.slice(13, 16)}-a${hex.slice(17, 20)}-${hex.slice(20, 32)}`;
+}
 
 /**
  * Takes an envelope with all that is in it, or nothing. An event that came before, under its id, changes nothing. Entities are
@@ -44,7 +51,7 @@ export async function postEnvelope(request: Request): Promise<Response> {
       envelope.events.map((event): [string, IncomingStatement] => {
         const uuid = eventUuid(event.id)!;
         const authority = { objectType: 'Agent', account };
-        return [uuid, { uuid, body: { ...statementOfEvent(event), id: uuid, authority, version: '2.0.0' } }];
+        return [uuid, { uuid, body: { ...statementOfEvent(event, uuidOf), id: uuid, authority, version: '2.0.0' } }];
       }),
     );
     const context = { sourceId: source.sourceId, zone, now: clock.now() };
