@@ -3,7 +3,7 @@
  * they were last there counts as an access of kind *other*, unless something has told of it already.
  */
 import { parseInstant } from '@/core/time/instant';
-import { dayOf } from '@/core/time/zone';
+import { dayFromDate, dayOf } from '@/core/time/zone';
 import { prepared } from '../db';
 import { fault, checked, upsert } from '../imports/rows';
 import { idFinder, type OpenImporter } from '../imports/importer';
@@ -70,6 +70,18 @@ export const openParticipantsImporter: OpenImporter = (raw, context) => {
         );
         changedCourses.add(courseId);
         isNew = true;
+      }
+      // So it does of the first day.
+      const enrolled = row.enrolled_on ? dayFromDate(row.enrolled_on) : null;
+      if (enrolled !== null && enrolment.provisional !== null && enrolled <= madeDay) {
+        const moved = prepared(
+          raw,
+          'UPDATE enrolment SET enrolled_day = @enrolled WHERE id = @id AND enrolled_day <> @enrolled',
+        );
+        if (moved.run({ enrolled, id: enrolment.id }).changes > 0) {
+          changedCourses.add(courseId);
+          isNew = true;
+        }
       }
       let eventId: number | null = null;
       if (at !== null && told.get(learnerId, courseId, ...windowOf(at, exactTo)) === undefined) {

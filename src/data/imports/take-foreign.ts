@@ -7,6 +7,7 @@ import { TARGET_COLUMNS, openTranslator } from '@/core/imports/foreign/translate
 import { readHeading } from '@/core/imports/heading';
 import { foldName } from '@/core/sessions/match';
 import { parseInstant } from '@/core/time/instant';
+import { plural, sayCount } from '@/core/time/words';
 import { MINUTE, dayOf } from '@/core/time/zone';
 import { isoFromForeign } from '@/core/imports/foreign/when';
 import { staleProgress } from '../completion/enrolment-progress';
@@ -114,7 +115,14 @@ export function openForeignImporter(
     },
     endBatch: () => native.endBatch?.(),
     state: () => native.state?.(),
-    notes: () => native.notes?.() ?? [],
+    notes: () => [
+      ...(native.notes?.() ?? []),
+      ...(survey.staffRows === 0
+        ? []
+        : [
+            `${sayCount(survey.staffRows, 'row')} of whoever teaches or runs it ${plural(survey.staffRows, 'is', 'are')} left out.`,
+          ]),
+    ],
   };
 }
 

@@ -54,6 +54,25 @@ export const openGradebookImporter: OpenImporter = (raw, context) => {
     return true;
   }
 
+  /** Something handed in that nobody has graded: told where nothing is known of a hand-in. */
+  function handIn(learnerId: number, courseId: number, itemId: number, submittedAt: number) {
+    const known = prepared(raw, 'SELECT 1 FROM attempt WHERE learner_id = ? AND item_id = ? LIMIT 1');
+    if (known.get(learnerId, itemId) !== undefined) return 'duplicate';
+    const nobody = { score: null, points: null, gradedAt: null, grader: null, feedback: null };
+    const given = {
+      learnerId,
+      itemId,
+      number: 1,
+      startedAt: null,
+      submittedAt,
+      ...nobody,
+      source: 'gradebook' as const,
+    };
+    if (!store(given)) return 'duplicate';
+    stale.add(learnerId, courseId, submittedAt);
+    return 'accepted';
+  }
+
   return checked(
     context,
     (row) => {
@@ -65,7 +84,8 @@ export const openGradebookImporter: OpenImporter = (raw, context) => {
         stale.add(learnerId, courseId, context.now);
         return 'accepted';
       }
-      if (!row.score) return 'duplicate';
+      const submittedAt = row.submitted_at ? parseInstant(row.submitted_at, context.timezone) : null;
+      if (!row.score) return submittedAt === null ? 'duplicate' : handIn(learnerId, courseId, itemId, submittedAt);
       const [score, points] = [Number(row.score), Number(row.points || 0) || null];
       const gradedAt =
         (row.graded_at && parseInstant(row.graded_at, context.timezone)) || (context.madeAt ?? context.now);
@@ -73,16 +93,18 @@ export const openGradebookImporter: OpenImporter = (raw, context) => {
       if (number === null) return 'duplicate';
       const before = prepared(
         raw,
-        'SELECT score, points FROM attempt WHERE learner_id = ? AND item_id = ? AND number = ?',
-      ).get(learnerId, itemId, number) as Pick<AttemptRow, 'score' | 'points'> | undefined;
+        'SELECT score, points, submitted_at, graded_at FROM attempt WHERE learner_id = ? AND item_id = ? AND number = ?',
+      ).get(learnerId, itemId, number) as
+        Pick<AttemptRow, 'score' | 'points' | 'submitted_at' | 'graded_at'> | undefined;
       // Next week's gradebook tells the same again: it was graded when it was first told.
-      if (before?.score === score && (points === null || before.points === points)) return 'duplicate';
+      const isTold = before?.score === score && (points === null || before.points === points);
+      if (isTold && (submittedAt === null || before.submitted_at !== null)) return 'duplicate';
       const given: GivenAttempt = {
-        ...{ learnerId, itemId, number, startedAt: null, submittedAt: null, score, points, gradedAt },
-        ...{ grader: null, feedback: null, source: 'gradebook' },
+        ...{ learnerId, itemId, number, startedAt: null, submittedAt, score, points },
+        ...{ gradedAt: isTold ? before.graded_at : gradedAt, grader: null, feedback: null, source: 'gradebook' },
       };
       if (!store(given)) return 'duplicate';
-      stale.add(learnerId, courseId, gradedAt);
+      stale.add(learnerId, courseId, submittedAt, gradedAt);
       return 'accepted';
     },
     () => stale.flush(),

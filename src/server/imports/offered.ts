@@ -6,6 +6,7 @@ import { openTranslator } from '@/core/imports/foreign/translate';
 import { shapeOf, type Plan } from '@/core/imports/foreign/plan';
 import type { ColumnRole } from '@/core/imports/foreign/roles';
 import { Survey } from '@/core/imports/foreign/survey';
+import { rowsOfTable } from '@/core/imports/foreign/table';
 import { personInWords } from '@/core/imports/foreign/person-cells';
 import { NotSuchAFile, checkRow, datesToIso, readHeading } from '@/core/imports/heading';
 import { FILE_KIND_NAMES, type FileKindName } from '@/core/imports/kinds';
@@ -171,7 +172,7 @@ async function lookAtOffered(runtime: Runtime, run: ImportRun): Promise<OfferedF
       };
     }
     const { plan, missing } = await planFor(runtime, choices, recognition.found);
-    const body = head.rows.slice(plan.bodyFrom);
+    const body = rowsOfTable(head.rows.slice(plan.bodyFrom), plan.heading).map((row) => [...row]);
     const file = {
       ...nothing,
       kind: plan.kind,

@@ -4,7 +4,7 @@ import { open } from 'node:fs/promises';
 import { CsvReader, type CsvRow } from '@/core/imports/csv-reader';
 import { Utf8Tally, encodingOf, sniffEncoding, type ReadAs } from '@/core/imports/encoding';
 import { delimiterOfHead, type Plan } from '@/core/imports/foreign/plan';
-import { isSums } from '@/core/imports/foreign/table';
+import { TableRows, isSums } from '@/core/imports/foreign/table';
 import { NotSuchAFile } from '@/core/imports/heading';
 
 /** Bytes read at a time: some thousand rows, one batch. */
@@ -75,18 +75,29 @@ export async function* readRows(
   if (rows.length > 0) yield { rows, bytes };
 }
 
-/** The rows below the heading of a file of another system, without those of totals. */
+/** The rows below the heading of a file of another system: those of its one table, without those of totals. */
 export async function* bodyRows(
   path: string,
   encoding: ReadAs,
-  { delimiter, bodyFrom }: Plan,
+  { delimiter, bodyFrom, heading }: Plan,
 ): AsyncGenerator<{ rows: CsvRow[]; bytes: number }> {
   let toSkip = bodyFrom;
+  const table = new TableRows(heading);
+  let held: CsvRow | null = null;
+  let last = 0;
   for await (const { rows, bytes } of readRows(path, encoding, delimiter)) {
     toSkip -= rows.splice(0, Math.min(toSkip, rows.length)).length;
-    const body = rows.filter(({ cells, broken }) => broken || !isSums(cells));
+    const body: CsvRow[] = [];
+    for (const row of rows) {
+      if (!row.broken && isSums(row.cells)) continue;
+      const taken: { rows: CsvRow[]; held: CsvRow | null } = table.take(row, held);
+      body.push(...taken.rows);
+      held = taken.held;
+    }
+    last = bytes;
     if (body.length > 0) yield { rows: body, bytes };
   }
+  if (held) yield { rows: [held], bytes: last };
 }
 
 /** Bytes that tell what a file is: however long it is, no more of it is read for that. */

@@ -4,7 +4,7 @@ import { foldHeading } from '../heading-name';
 import { dateOrderOf, type DateOrder } from '../mapping';
 import { KINDS_OF_OTHERS, recognise, type ForeignKind, type ItemColumn, type Recognised } from './recognise';
 import type { ColumnRole } from './roles';
-import { findTable, type TableHead } from './table';
+import { findTable, rowsOfTable, type TableHead } from './table';
 
 export interface Plan {
   kind: ForeignKind;
@@ -39,7 +39,15 @@ export function isForeignKind(kind: string): kind is ForeignKind {
 }
 
 /** Columns whose cells are dates or times. */
-const TIMES: readonly ColumnRole[] = ['time', 'entered', 'left', 'last_access', 'done_at'];
+const TIMES: readonly ColumnRole[] = [
+  'time',
+  'entered',
+  'left',
+  'last_access',
+  'done_at',
+  'enrolled_on',
+  'submitted_at',
+];
 
 /** What the first rows of a file say, before anybody has said anything of it. */
 export interface Found {
@@ -63,7 +71,7 @@ export function lookAt(
 ): Found | null {
   const head = findTable(rows.slice(0, 60));
   if (head === null) return null;
-  const body = rows.slice(head.bodyFrom);
+  const body = rowsOfTable(rows.slice(head.bodyFrom), rows[head.bodyFrom - (head.points ? 2 : 1)] ?? []);
   const recognised = recognise(head, body.slice(0, 200), kind);
   if (recognised === null) return null;
   const times = recognised.roles.flatMap((role, index) =>
@@ -86,7 +94,7 @@ const BEGAN =
 export function meetingOf({ preamble }: TableHead): { startsAt: string | null; title: string } {
   const named = preamble.find(({ name, value }) => name !== null && BEGAN.test(name) && /\d/.test(value));
   const title = preamble.find(
-    ({ name }) => name === null || /^(title|topic|thema|titel|titre|titulo|titolo)$/i.test(name),
+    ({ name }) => name === null || /^(meeting )?(title|topic|thema|titel|titre|titulo|titolo)$/i.test(name),
   );
   return { startsAt: named?.value ?? null, title: title?.value ?? '' };
 }

@@ -1,7 +1,8 @@
 import { readGradeCell, readItemHeading } from './grade-cell';
-import { roleOfColumn, type ColumnRole } from './roles';
+import { PERSON_ROLES, isAboutPeople, roleOfColumn, type ColumnRole } from './roles';
 import type { TableHead } from './table';
-import { SUMS, foldWord } from './words';
+import { isoFromForeign } from './when';
+import { NOTHING, SUMS, foldWord } from './words';
 
 /** What another system's table may be. */
 export const KINDS_OF_OTHERS = ['participants', 'access-log', 'gradebook', 'completion', 'presence'] as const;
@@ -13,6 +14,8 @@ export interface ItemColumn {
   title: string;
   /** What it is out of, by its heading or by a row under it. */
   points: number | null;
+  /** The column beside it that says when it was done, where there is one. */
+  dateIndex?: number;
 }
 
 /** What a table was taken for. */
@@ -29,10 +32,8 @@ export interface Recognised {
   leftOut: { index: number; why: 'total' | 'not understood' | 'empty' }[];
 }
 
-const PERSON: readonly ColumnRole[] = ['name', 'given_name', 'family_name', 'email', 'learner_id', 'account'];
-
 /** Columns that mean something beside an item's name alone. */
-const OF_LONG: readonly ColumnRole[] = ['score', 'points', 'done', 'done_at'];
+const OF_LONG: readonly ColumnRole[] = ['score', 'points', 'done', 'done_at', 'submitted_at'];
 
 /** An item's column by its heading, and by what stands under it in a row of points. */
 export function itemColumn({ heading, points }: TableHead, index: number): ItemColumn {
@@ -40,9 +41,28 @@ export function itemColumn({ heading, points }: TableHead, index: number): ItemC
   return { index, title: named.title, points: points?.[index] ?? named.points };
 }
 
+/**
+ * The column after an item's that says when it was done: it bears the item's name and more, or none, and dates stand in it.
+ *
+ * @example of "Knots", "Knots - completion date": the second
+ */
+function dateBeside(
+  heading: readonly string[],
+  columns: readonly (readonly string[])[],
+  index: number,
+): number | undefined {
+  const [own, next] = [heading[index], heading[index + 1]];
+  if (next === undefined || !(next === '' || (next.length > own.length && next.startsWith(own)))) return undefined;
+  const held = columns[index + 1].filter((cell) => !NOTHING.has(foldWord(cell)));
+  const isDates = held.length > 0 && held.every((cell) => /^\d{4}-\d{2}-\d{2}/.test(isoFromForeign(cell, 'day_first')));
+  return isDates ? index + 1 : undefined;
+}
+
 /** What cells under one heading are, where they are those of an item; null where they are none. */
 function itemCells(cells: readonly string[]): 'scores' | 'done' | 'empty' | null {
   const read = cells.map(readGradeCell).filter(({ is }) => is !== 'nothing');
+  // Seconds since 1970 are no score.
+  if (read.some((cell) => cell.is === 'points' && cell.points >= 1e9)) return null;
   if (read.length === 0) return 'empty';
   const count = (...kinds: string[]) => read.filter(({ is }) => kinds.includes(is)).length;
   const [scores, done] = [count('points', 'percent'), count('done', 'not done')];
@@ -57,6 +77,8 @@ function rolesOf(heading: readonly string[], columns: readonly (readonly string[
   // "Nom" beside "Prénom" is the family name; alone, it is all of it.
   if (found.includes('family_name') && !found.includes('given_name') && !found.includes('name'))
     found[found.indexOf('family_name')] = 'name';
+  if (found.includes('given_name') && !found.includes('family_name') && !found.includes('name'))
+    found[found.indexOf('given_name')] = 'name';
   return found.map((role, index) => (role !== null && found.indexOf(role) !== index ? null : role));
 }
 
@@ -80,9 +102,9 @@ export function recognise(
   const columns = heading.map((_, index) => rows.map((row) => row[index] ?? ''));
   const roles = rolesOf(heading, columns);
   const has = (...wanted: ColumnRole[]) => wanted.some((role) => roles.includes(role));
-  if (!PERSON.some((role) => roles.includes(role))) return null;
+  if (!PERSON_ROLES.some((role) => roles.includes(role))) return null;
   // A row a fact: what was scored or done stands beside the item's name. Without one, it is an item's own column.
-  const isLong = has('item') && has('score', 'done', 'done_at');
+  const isLong = has('item') && has('score', 'done', 'done_at', 'submitted_at');
   if (!isLong) roles.forEach((role, index) => OF_LONG.includes(role!) && (roles[index] = null));
   const leftOut: Recognised['leftOut'] = [];
   const items: (ItemColumn & { holds: 'scores' | 'done' | 'empty' })[] = [];
@@ -93,8 +115,11 @@ export function recognise(
     } else if (roles[index] === null) {
       // What has points is an item, whatever stands under it.
       const hasPoints = typeof head.points?.[index] === 'number';
-      const holds = name === '' ? null : (itemCells(columns[index]) ?? (hasPoints ? 'scores' : null));
-      if (holds !== null) items.push({ ...itemColumn(head, index), holds });
+      const isItem = name !== '' && !isAboutPeople(name);
+      const holds = isItem ? (itemCells(columns[index]) ?? (hasPoints ? 'scores' : null)) : null;
+      const dateIndex = holds === null ? undefined : dateBeside(heading, columns, index);
+      if (holds !== null)
+        items.push({ ...itemColumn(head, index), holds, ...(dateIndex !== undefined && { dateIndex }) });
       else
         leftOut.push({ index, why: columns[index].every((cell) => cell.trim() === '') ? 'empty' : 'not understood' });
     }
@@ -105,7 +130,10 @@ export function recognise(
   // Minutes beside when somebody came in are how long they stayed.
   if ((asked === 'presence' || has('entered')) && has('minutes') && !has('duration'))
     roles[roles.indexOf('minutes')] = 'duration';
-  const isScored = isLong && has('score');
+  // How long somebody was there in all, beside when they were there last, is no meeting's.
+  const isOfPlatform = asked === 'participants' || (has('last_access', 'progress') && !has('entered', 'left'));
+  if (isOfPlatform && has('duration') && !has('minutes')) roles[roles.indexOf('duration')] = 'minutes';
+  const isScored = isLong && has('score', 'submitted_at');
   const weights: [ForeignKind, number][] = [
     ['access-log', !has('time') ? 0 : has('action') ? 10 : has('item') && !isLong ? 6 : 2],
     ['presence', has('duration', 'entered') ? 8 : 0],
@@ -126,7 +154,7 @@ export function recognise(
     sure: sureness(likely.find(([name]) => name === kind)?.[1] ?? 0),
     others: likely.filter(([name]) => name !== kind).map(([name, weight]) => ({ kind: name, sure: sureness(weight) })),
     roles,
-    items: isWide ? items.map(({ index, title, points: of }) => ({ index, title, points: of })) : [],
+    items: isWide ? items.map(({ holds: _, ...item }) => item) : [],
     leftOut: isWide
       ? leftOut
       : [...leftOut, ...items.map(({ index }) => ({ index, why: 'not understood' as const }))].sort(

@@ -1,4 +1,17 @@
+import { isoFromForeign } from './when';
+import { readGradeCell } from './grade-cell';
 import { readAge, readLength } from './length';
+import {
+  ID_WORDS,
+  MEANINGS,
+  NAME_WORDS,
+  PEOPLE,
+  SHORT_MEANINGS,
+  SMALL_WORDS,
+  WORK_NOUNS,
+  isBesides,
+  withoutSmallWords,
+} from './headings';
 import { UNITS, foldWord } from './words';
 
 /** What a column of another system's file is about. */
@@ -27,91 +40,56 @@ export type ColumnRole =
   | 'done_at'
   | 'address'
   | 'event_id'
-  | 'session';
+  | 'session'
+  | 'enrolled_on'
+  | 'submitted_at'
+  | 'role';
 
-/** Headings by what they mean, folded, in the languages of `words.ts`; the first that fits is it. */
-const HEADINGS: readonly (readonly [role: ColumnRole, words: string])[] = [
-  [
-    'email',
-    'email|e mail|mail|email address|e mail address|e mail adresse|mailadresse|courriel|adresse mel|correo|correo electronico|posta elettronica|e mailadres',
-  ],
-  ['given_name', 'given name|first name|firstname|forename|vorname|prenom|nombre|nome|voornaam|imie'],
-  [
-    'family_name',
-    'family name|last name|lastname|surname|nachname|familienname|nom|nom de famille|apellido|apellidos|cognome|achternaam|nazwisko',
-  ],
-  [
-    'learner_id',
-    'id|learner id|student id|student number|user id|id number|number|person id|employee number|personnel number|matrikelnummer|matrikel|numero etudiant|numero|nummer|studentnummer',
-  ],
-  [
-    'account',
-    'account|username|user name|login|login name|konto|benutzer|benutzername|identifiant|utilisateur|usuario|utente|gebruiker|user',
-  ],
-  [
-    'name',
-    'name|full name|learner|student|participant|attendee|user full name|display name|teilnehmer|teilnehmerin|name vorname|nom complet|nom et prenom|etudiant|participante|nombre completo|nome completo|partecipante|deelnemer|naam|person|who|who took part|member',
-  ],
-  [
-    'last_access',
-    'last access|last access to course|last course access|last active|last activity|last seen|last login|last visit|last accessed|letzter zugriff|zuletzt aktiv|letzte anmeldung|dernier acces|derniere connexion|ultimo acceso|ultimo accesso|laatste toegang|ostatni dostep',
-  ],
-  [
-    'duration',
-    'duration|time in meeting|time in session|minutes in meeting|attendance duration|dauer|anwesenheitsdauer|duree|duree de presence|duracion|durata|duur|time attended|total time|minutes attended',
-  ],
-  ['entered', 'joined|join time|entered|first join|came|beitritt|beigetreten|entree|arrivee|entrada|ingresso|binnen'],
-  ['left', 'left|leave time|last leave|went|verlassen|austritt|sortie|depart|salida|uscita|vertrokken'],
-  [
-    'time',
-    'time|date|date and time|timestamp|when|datum|zeit|zeitpunkt|uhrzeit|date et heure|heure|fecha|fecha y hora|hora|data|data e ora|tijd|created',
-  ],
-  [
-    'action',
-    'action|event|what|event name|verb|activity|aktion|ereignis|evenement|accion|evento|azione|gebeurtenis|what happened',
-  ],
-  [
-    'item',
-    'item|item id|item title|title|where|context|event context|object|resource|component|element|aktivitat|kontext|contexte|activite|ressource|actividad|contexto|attivita|onderdeel|page',
-  ],
-  ['group', 'group|groups|section|cohort|gruppe|gruppen|groupe|groupes|grupo|grupos|gruppo|groep|grupa'],
-  ['course', 'course|course name|module|class|kurs|kursname|cours|curso|corso|cursus'],
-  ['status', 'status|state|enrolment status|estado|stato|etat|statut'],
-  [
-    'progress',
-    'progress|completion|per cent complete|% complete|fortschritt|progression|avancement|progreso|progresso|voortgang',
-  ],
-  [
-    'score',
-    'score|grade|mark|points earned|points scored|final grade|bewertung|erreichte punkte|note obtenue|calificacion|puntuacion|voto|cijfer|ocena',
-  ],
-  ['points', 'out of|points possible|max|maximum|max points|maximum points|max score|maximale punkte|note maximale'],
-  [
-    'done',
-    'done|completed|complete|completion state|erledigt|abgeschlossen|termine|acheve|completado|completato|voltooid|ukonczone',
-  ],
-  [
-    'done_at',
-    'done on|completed on|completed at|completion date|date completed|erledigt am|abgeschlossen am|termine le|completado el',
-  ],
-  ['address', 'address|ip|ip address|network address|ip adresse|adresse ip|direccion ip|indirizzo ip'],
-  ['event_id', 'event id|log id|entry id|record id'],
-  ['session', 'session|session id|meeting id|meeting'],
-  ['minutes', 'minutes|time spent|time on platform|hours|minuten|zeit auf der plattform|temps passe|minutos|minuti'],
+/** What somebody can be known by. */
+export const PERSON_ROLES: readonly ColumnRole[] = [
+  'name',
+  'given_name',
+  'family_name',
+  'email',
+  'learner_id',
+  'account',
 ];
 
-const MEANINGS: ReadonlyMap<string, ColumnRole> = new Map(
-  HEADINGS.flatMap(([role, words]) => words.split('|').map((word) => [word, role] as const)),
-);
+/** Does a heading name something about people beside their work, which is no item? @example isAboutPeople('Department') // true */
+export function isAboutPeople(heading: string): boolean {
+  return isBesides(plainHeading(heading));
+}
 
 /** A heading as the table of meanings has it: folded, without a unit in brackets, marks as spaces. */
 function plainHeading(heading: string): string {
-  return foldWord(heading.replace(/\([^)]*\)|\[[^\]]*\]/g, ' ').replace(/[-_/:,]+/g, ' '));
+  const plain = foldWord(heading.replace(/\([^)]*\)|\[[^\]]*\]/g, ' ').replace(/[-_/:,;&+?#'’º°*|]+/g, ' '));
+  return plain.replace(/\s+/g, ' ').trim();
 }
 
-/** What a heading means by its words alone. @example roleOfHeading('E-Mail-Adresse') // 'email' */
+/**
+ * What a heading means by its words alone: as it stands, then without small words, then without a noun for whoever the rows
+ * are about, who alone is their name.
+ *
+ * @example roleOfHeading('E-Mail-Adresse') // 'email'
+ * @example roleOfHeading('Student no.') // 'learner_id'
+ */
 export function roleOfHeading(heading: string): ColumnRole | null {
-  return MEANINGS.get(plainHeading(heading)) ?? null;
+  const plain = plainHeading(heading);
+  const known = MEANINGS.get(plain);
+  if (known) return known;
+  const short = withoutSmallWords(plain);
+  const meant = SHORT_MEANINGS.get(short);
+  if (meant) return meant;
+  const words = plain.split(' ');
+  if (words.some((word) => PEOPLE.has(word))) {
+    const beside = words.filter((word) => !PEOPLE.has(word) && (ID_WORDS.has(word) || !SMALL_WORDS.has(word)));
+    if (beside.length === 0) return 'name';
+    if (beside.every((word) => ID_WORDS.has(word))) return 'learner_id';
+    const theirs = SHORT_MEANINGS.get(withoutSmallWords(beside.join(' ')));
+    if (theirs) return theirs;
+  }
+  const rest = short.split(' ').filter((word) => !PEOPLE.has(word));
+  return rest.length > 1 && rest.every((word) => NAME_WORDS.has(word)) ? 'name' : null;
 }
 
 /** Ms of the unit that a heading names, in brackets or as a word. @example unitOfHeading('Duration (minutes)') // 60_000 */
@@ -124,6 +102,18 @@ export function unitOfHeading(heading: string): number | null {
   }
   return null;
 }
+
+/** Columns in which words stand, or ids. */
+const OF_WORDS: readonly ColumnRole[] = ['item', 'action', 'group', 'course', 'session'];
+const isTick = (cell: string) => ['done', 'not done', 'percent'].includes(readGradeCell(cell).is);
+
+/** Is it words, and nothing that stands under an item's own heading? */
+const isWords = (cell: string) => readGradeCell(cell).is === 'unreadable' && !isDated(cell);
+
+/** Columns in which dates stand, or nothing. */
+const DATES: readonly ColumnRole[] = ['enrolled_on', 'submitted_at', 'done_at'];
+const isDated = (cell: string) =>
+  /^[\s–—-]*$/.test(cell) || /^\d{4}-\d{2}-\d{2}/.test(isoFromForeign(cell, 'day_first'));
 
 const MAIL = /^[^\s@]+@[^\s@]+\.[^\s@]+$/;
 
@@ -143,6 +133,11 @@ export function roleOfColumn(heading: string, cells: readonly string[]): ColumnR
   if (mostly(cells, (cell) => MAIL.test(cell))) return 'email';
   const role = roleOfHeading(heading);
   if (role === 'email' && cells.some((cell) => cell.trim() !== '')) return null;
+  // Ticks and per cents under "Page" are those of an item that is called so.
+  if (OF_WORDS.includes(role!) && mostly(cells, isTick)) return null;
+  if (role === 'account' && mostly(cells, (cell) => /\p{L}.*[\s,]\s*\p{L}/u.test(cell))) return 'name';
+  if (role === null && WORK_NOUNS.has(plainHeading(heading)) && mostly(cells, isWords)) return 'item';
+  if (role !== null && DATES.includes(role) && !mostly(cells, isDated)) return null;
   const unit = unitOfHeading(heading) ?? undefined;
   const isLength = (cell: string) => readLength(cell, unit) !== null;
   if (role === 'time' || role === 'left' || role === null) {

@@ -6,6 +6,7 @@ import { isoFromForeign } from './when';
 import { isTooLong, openPersonReader, personKey, type PersonCells } from './person-cells';
 import type { Plan } from './plan';
 import { isSums } from './table';
+import { isStaffWord } from './words';
 
 export interface SeenPerson extends PersonCells {
   rows: number;
@@ -41,23 +42,31 @@ export function openCourseReader({
 export class Survey {
   readonly courses = new Map<string, SeenCourse>();
   rows = 0;
+  /** Rows of whoever is there to teach. */
+  staffRows = 0;
   /** Of a meeting: its longest stay in ms, and the first and last instant that it names, in ISO 8601; empty for none. */
   readonly meeting = { longest: 0, first: '', last: '' };
   private readonly personOf;
   private readonly courseOf;
   private readonly item: number;
   private readonly action: number;
+  private readonly role: number;
 
   constructor(private readonly plan: Plan) {
     this.personOf = openPersonReader(plan);
     this.courseOf = openCourseReader(plan);
     this.item = plan.items.length > 0 ? -1 : plan.roles.indexOf('item');
     this.action = plan.roles.indexOf('action');
+    this.role = plan.roles.indexOf('role');
   }
 
   add(cells: readonly string[]): void {
     if (isSums(cells)) return;
     this.rows += 1;
+    if (this.role >= 0 && isStaffWord(cells[this.role] ?? '')) {
+      this.staffRows += 1;
+      return;
+    }
     const course = this.seenCourse(this.courseOf(cells));
     const person = this.personOf(cells);
     const key = personKey(person);

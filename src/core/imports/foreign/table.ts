@@ -1,4 +1,5 @@
 import { readGradeCell } from './grade-cell';
+import { PERSON_ROLES, roleOfHeading } from './roles';
 import { POINTS, SUMS, foldWord } from './words';
 
 /** Something that a file says above its table: "Began, 14/10/2026 18:30", or a title alone. */
@@ -42,6 +43,64 @@ function isHeading(row: readonly string[], below: readonly (readonly string[])[]
   return new Set(cells.map(foldWord)).size >= 0.6 * cells.length;
 }
 
+/** Is it by its words a row of headings, one of them of somebody? A row of data is never so. */
+function saysHeadings(row: readonly string[]): boolean {
+  const cells = row.filter((cell) => cell.trim() !== '');
+  if (cells.length < 3 || cells.some((cell) => cell.length > 60)) return false;
+  const roles = cells.map(roleOfHeading);
+  const known = roles.filter((role) => role !== null);
+  return (
+    known.length >= 0.6 * cells.length && new Set(known).size > 1 && known.some((role) => PERSON_ROLES.includes(role))
+  );
+}
+
+/**
+ * The rows of a table among all that follow its heading: a file may hold several one below the other, each with a title of its
+ * own, and systems that join files leave the same heading in again.
+ *
+ * @param heading as the file has it
+ */
+export class TableRows {
+  private isOver = false;
+
+  constructor(private readonly heading: readonly string[]) {}
+
+  /** What of the rows so far is the table's, one at a time: a line that may be the title of the next one waits for the next row. */
+  take<T extends { cells: readonly string[] }>(row: T, held: T | null): { rows: T[]; held: T | null } {
+    if (this.isOver) return { rows: [], held: null };
+    const { cells } = row;
+    const first = cells[0] ?? '';
+    // Nearly every row is told apart by its first cell alone.
+    const mayBeHeading = cells.length >= 3 && first.length < 60 && !/^\s*\d/.test(first);
+    if (mayBeHeading && saysHeadings(cells)) {
+      const isSame = this.heading.every((name, index) => name === '' || (cells[index] ?? '').trim() === name);
+      if (isSame) return { rows: held ? [held] : [], held: null };
+      this.isOver = true;
+      return { rows: [], held: null };
+    }
+    const before = held ? [held] : [];
+    const isTitle =
+      this.heading.length >= 3 && cells.length > 0 && cells.every((cell, at) => at === 0 || cell.trim() === '');
+    return isTitle ? { rows: before, held: row } : { rows: [...before, row], held: null };
+  }
+}
+
+/** Those of some rows below a heading that are its table's. */
+export function rowsOfTable(rows: readonly (readonly string[])[], heading: readonly string[]): (readonly string[])[] {
+  const table = new TableRows(heading);
+  const found: (readonly string[])[] = [];
+  let held: { cells: readonly string[] } | null = null;
+  for (const cells of rows) {
+    const taken: { rows: { cells: readonly string[] }[]; held: { cells: readonly string[] } | null } = table.take(
+      { cells },
+      held,
+    );
+    found.push(...taken.rows.map((row) => row.cells));
+    held = taken.held;
+  }
+  return held === null ? found : [...found, held.cells];
+}
+
 /** A line above the table. */
 function factOf(row: readonly string[]): Fact[] {
   const cells = row.map((cell) => cell.trim()).filter((cell) => cell !== '');
@@ -49,6 +108,24 @@ function factOf(row: readonly string[]): Fact[] {
   if (cells.length >= 2) return [{ name: cells[0].replace(/\s*:$/, ''), value: cells.slice(1).join(' ') }];
   const pair = /^([^:]{1,40}?)\s*:\s+(\S.*)$/.exec(cells[0]);
   return [pair ? { name: pair[1], value: pair[2] } : { name: null, value: cells[0] }];
+}
+
+/** What stands above a table: its lines, and of a small table of its own what stands under each of its headings. */
+function factsIn(rows: readonly (readonly string[])[]): Fact[] {
+  const facts: Fact[] = [];
+  for (let at = 0; at < rows.length; at += 1) {
+    const [row, below] = [rows[at], rows[at + 1]];
+    if (below === undefined || filled(below) < 3 || !saysHeadings(row)) facts.push(...factOf(row));
+    else {
+      facts.push(
+        ...row.flatMap((name, index) =>
+          name.trim() && below[index]?.trim() ? [{ name: name.trim(), value: below[index].trim() }] : [],
+        ),
+      );
+      at += 1;
+    }
+  }
+  return facts;
 }
 
 /** A row of units over the headings: nothing over the first, each over those until the next. */
@@ -82,6 +159,15 @@ function pointsIn(row: readonly string[] | undefined, heading: readonly string[]
   return count > 0 && (isNamed || isNobody) ? points : null;
 }
 
+/** The first row that is a heading; of several tables below each other, that of the one with the most rows. */
+function headingAmong(rows: readonly (readonly string[])[]): number {
+  const first = rows.findIndex((row, index) => isHeading(row, rows.slice(index + 1)));
+  const all = rows.flatMap((row, index) => (index === first || (index > first && saysHeadings(row)) ? [index] : []));
+  if (first < 0 || all.length === 1) return first;
+  const lengths = all.map((index, place) => (all[place + 1] ?? rows.length) - index);
+  return all[lengths.indexOf(Math.max(...lengths))];
+}
+
 /**
  * Finds where a table begins among the first rows of a file: below a title, what the file says of itself, and blank lines.
  *
@@ -94,7 +180,7 @@ function pointsIn(row: readonly string[] | undefined, heading: readonly string[]
  * //   heading: ['Participant', 'Time'], points: null, bodyFrom: 4 }
  */
 export function findTable(rows: readonly (readonly string[])[]): TableHead | null {
-  const at = rows.findIndex((row, index) => isHeading(row, rows.slice(index + 1)));
+  const at = headingAmong(rows);
   if (at < 0) return null;
   // Two rows of words: the one below is the heading if the first is sparse over it.
   const below = rows[at + 1];
@@ -106,7 +192,7 @@ export function findTable(rows: readonly (readonly string[])[]): TableHead | nul
   const heading = units ? names.map((name, index) => (units[index] ? `${units[index]}: ${name}` : name)) : names;
   const points = pointsIn(rows[headingAt + 1], heading);
   return {
-    preamble: rows.slice(0, units ? headingAt - 1 : headingAt).flatMap(factOf),
+    preamble: factsIn(rows.slice(0, units ? headingAt - 1 : headingAt)),
     heading,
     points,
     bodyFrom: headingAt + (points ? 2 : 1),

@@ -11,13 +11,15 @@ import { unitOfHeading, type ColumnRole } from './roles';
 import { openCourseReader } from './survey';
 import { isSums } from './table';
 import { isoFromForeign } from './when';
-import { DONE, EXCUSED, NOT_DONE, foldWord } from './words';
+import { DONE, EXCUSED, NOT_DONE, foldWord, isStaffWord } from './words';
 
 /** Columns of our own files that rows become, by kind. */
 export const TARGET_COLUMNS: Readonly<Record<ForeignKind, readonly string[]>> = {
   'access-log': ['time', 'learner_id', 'course', 'item_id', 'action', 'address', 'event_id'],
-  participants: ['learner_id', 'course', 'last_access', 'exact_to', 'status', 'progress', 'minutes', 'group'],
-  gradebook: ['learner_id', 'course', 'item_id', 'score', 'points', 'excused', 'graded_at'],
+  participants: [
+    ...['learner_id', 'course', 'last_access', 'exact_to', 'status', 'progress', 'minutes', 'group', 'enrolled_on'],
+  ],
+  gradebook: ['learner_id', 'course', 'item_id', 'score', 'points', 'excused', 'graded_at', 'submitted_at'],
   completion: ['learner_id', 'course', 'item_id', 'done', 'done_at'],
   presence: ['session_id', 'person', 'email', 'entered', 'left'],
 };
@@ -93,6 +95,9 @@ export function openTranslator(
     return found === 'several' ? fault('item', `more than one item of ${course} is called ${title}`) : found;
   }
 
+  /** The date of a text that is one; empty for any other. */
+  const dateIn = (text: string) => (/^\d{4}-\d{2}-\d{2}/.exec(when(text)) ?? [''])[0];
+
   /** What a last access is in our own words: an instant, never, or nothing. */
   function lastAccess(text: string): readonly [at: string, exactTo: string] | Fault {
     if (text === '' || text === '-' || text === '–' || text === '—') return ['', ''];
@@ -132,7 +137,7 @@ export function openTranslator(
     }
     if (read.is === 'excused') {
       const id = itemId(course, title);
-      return typeof id === 'string' ? [learner, course, id, '', '', 'yes', madeIso] : id;
+      return typeof id === 'string' ? [learner, course, id, '', '', 'yes', madeIso, ''] : id;
     }
     if (read.is !== 'points' && read.is !== 'percent') return fault(title, `is no score: ${text}`);
     const id = itemId(course, title);
@@ -144,7 +149,7 @@ export function openTranslator(
           ? [read.percent, 100]
           : [(read.percent * points) / 100, points];
     if (score < 0) return fault(title, `is less than 0: ${text}`);
-    return [learner, course, id, number(score), outOf === null ? '' : number(outOf), '', madeIso];
+    return [learner, course, id, number(score), outOf === null ? '' : number(outOf), '', madeIso, ''];
   }
 
   function wide(cells: readonly string[], learner: string, course: string): Translated {
@@ -153,6 +158,10 @@ export function openTranslator(
       const text = (cells[item.index] ?? '').trim();
       if (text === '') continue;
       const row = fromCell(learner, course, item.title, item.points, text);
+      const date = item.dateIndex === undefined ? '' : when((cells[item.dateIndex] ?? '').trim());
+      // A column of its own says when it was done.
+      if (kind === 'completion' && Array.isArray(row) && row[3] === 'yes' && /^\d{4}-\d{2}-\d{2}/.test(date))
+        row[4] = date;
       if (Array.isArray(row)) translated.rows.push(row);
       else if (row !== null) translated.fault ??= row;
     }
@@ -165,7 +174,15 @@ export function openTranslator(
     if (kind === 'gradebook') {
       const outOf = readGradeCell(cell(cells, 'points'));
       const row = fromCell(learner, course, title, outOf.is === 'points' ? outOf.points : null, cell(cells, 'score'));
-      return row === null ? nothing() : Array.isArray(row) ? { ...nothing(), rows: [row] } : nothing(row);
+      if (row !== null && !Array.isArray(row)) return nothing(row);
+      const said = when(cell(cells, 'submitted_at'));
+      const submitted = /^\d{4}-\d{2}-\d{2}/.test(said) ? said : '';
+      if (row !== null) return { ...nothing(), rows: [[...row.slice(0, -1), submitted]] };
+      if (submitted === '') return nothing();
+      const id = itemId(course, title);
+      return typeof id === 'string'
+        ? { ...nothing(), rows: [[learner, course, id, '', '', '', '', submitted]] }
+        : nothing(id);
     }
     const id = itemId(course, title);
     if (typeof id !== 'string') return nothing(id);
@@ -189,10 +206,12 @@ export function openTranslator(
             ? (100 * progress.points) / progress.of
             : progress.points
           : null;
-    const length = readLength(cell(cells, 'minutes'), unitOfMinutes);
+    // Of weeks on a platform "3:20" is hours and minutes.
+    const length = readLength(cell(cells, 'minutes').replace(/^(\d+:\d{2})$/, '$1:00'), unitOfMinutes);
     const row = [
       ...[learner, course, ...last, statusOf(cell(cells, 'status'))],
-      ...[share === null ? '' : number(share), length === null ? '' : number(length / MINUTE), cell(cells, 'group')],
+      ...[share === null ? '' : number(share), length === null ? '' : number(length / MINUTE)],
+      ...[cell(cells, 'group'), dateIn(cell(cells, 'enrolled_on'))],
     ];
     return { ...nothing(), rows: [row] };
   }
@@ -222,7 +241,7 @@ export function openTranslator(
   }
 
   return (cells) => {
-    if (isSums(cells)) return null;
+    if (isSums(cells) || isStaffWord(cell(cells, 'role'))) return null;
     if (kind === 'presence') return presence(cells);
     const person = personOf(cells);
     if (person.id === '' && person.email === '' && person.name === '') return nothing(fault('person', 'is missing'));

@@ -88,7 +88,19 @@ export const NOTHING = words('|-|–|—|−|n/a|na|null|none|.|..|...|…|k a|l
 
 /** A column or a row of totals or means, which are not brought in: it says so with one of these at its beginning or end. */
 export const SUMS =
-  /^(total|sum|average|mean|median|overall|grand total|course total|gesamt|summe|durchschnitt|mittelwert|schnitt|moyenne|somme|promedio|media|suma|totale|totaal|gemiddelde|srednia|razem)\b|\b(total|average|mean|gesamt|insgesamt|summe|durchschnitt|total du cours|total del curso|totale del corso|totaal)$/;
+  /^(total|sum|average|mean|median|overall|grand total|course total|gesamt|summe|durchschnitt|mittelwert|schnitt|gesamtnote|endnote|moyenne|somme|promedio|media|suma|totale|totaal|gemiddelde|eindcijfer|srednia|razem)\b|\b(total|average|mean|gesamt|insgesamt|summe|durchschnitt|total du cours|total del curso|totale del corso|totaal)$|^(course|total del|total du|totale del|kurs) ?(gesamt|curso|cours|corso)\b|^(unposted )?(current|final|calculated|adjusted|provisional) (course )?(score|grade|mark|points|result|average)\b|^(note|nota|voto|ocena|calificacion|puntuacion|resultado|classificacao) (finale?|koncowa|total|global|generale)\b/;
+
+/** Roles of whoever teaches or runs a course or a meeting: by the beginning of a word. */
+const STAFF_WORDS =
+  /\b(teacher|non-editing teacher|instructor|lecturer|trainer|facilitator|tutor|manager|administrator|admin|host|co-host|organi[sz]er|presenter|moderator|coach|staff|dozent|lehrende|lehrer|lehrkraft|kursleit|trainer|betreuer|leiter|organisator|referent|enseignant|formateur|professeur|intervenant|animateur|gestionnaire|organisateur|profesor|docente|formador|gestor|anfitrion|insegnante|formatore|professore|relatore|organizzatore|docent|leraar|begeleider|professor|nauczyciel|prowadzacy|wykladowca|organizator|larare|laerer|underviser)/;
+const LEARNER_WORDS =
+  /\b(student|learner|participant|pupil|trainee|attendee|lernende|teilnehm|schuler|etudiant|apprenant|eleve|alumno|estudiante|studente|partecipante|cursist|aluno|formando|uczestnik|uczen|deltag)/;
+
+/** Does a role say that somebody is there to teach, and not to learn? @example isStaffWord('Non-editing teacher') // true */
+export function isStaffWord(role: string): boolean {
+  const folded = foldWord(role);
+  return STAFF_WORDS.test(folded) && !LEARNER_WORDS.test(folded);
+}
 
 /** A row under the heading that gives what each column is out of. */
 export const POINTS =

@@ -1,7 +1,16 @@
 import { ENROLMENT_STATUSES } from '@/core/people/enrolment';
 import { Optional } from '../column';
 import { IsInstant, IsPercent, type Rule } from '../validators';
-import { CourseCode, LEARNER, NeededId, OptionalId, OptionalNumber, OptionalTime, OptionalWord } from './shared';
+import {
+  CourseCode,
+  LEARNER,
+  NeededId,
+  OptionalDate,
+  OptionalId,
+  OptionalNumber,
+  OptionalTime,
+  OptionalWord,
+} from './shared';
 
 /** An instant, or that they were never there. */
 const INSTANT_OR_NEVER: Rule = {
@@ -32,6 +41,9 @@ export class ParticipantRow {
 
   @OptionalId({ says: 'group within the course', synonyms: ['cohort', 'section'] })
   group?: string;
+
+  @OptionalDate({ says: 'first day, where no roster says', synonyms: ['enrolled', 'date_enrolled'] })
+  enrolled_on?: string;
 }
 
 /** Whether one learner has done one item, as a platform says. */

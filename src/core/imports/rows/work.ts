@@ -110,4 +110,6 @@ export class GradebookRow {
   @OptionalNumber(POINTS) points?: string;
   @OptionalWord({ says: 'yes where it need not be done', synonyms: ['exempt'] }, ['yes', 'no']) excused?: string;
   @OptionalTime({ says: 'when it was graded', synonyms: ['graded', 'date_graded'] }) graded_at?: string;
+  @OptionalTime({ says: 'when it was handed in, where it says', synonyms: ['submitted', 'handed_in'] })
+  submitted_at?: string;
 }
