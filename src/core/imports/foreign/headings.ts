@@ -88,7 +88,7 @@ const HEADINGS: readonly (readonly [role: ColumnRole, words: string])[] = [
   ],
   [
     'duration',
-    'duration|total duration|time meeting|time session|in meeting duration|in session duration|minutes meeting|attendance duration|attendance time|time attended|minutes attended|attended|time present|minutes present|length stay|' +
+    'duration|total duration|stayed|stay|time stayed|there|time meeting|time session|in meeting duration|in session duration|minutes meeting|attendance duration|attendance time|time attended|minutes attended|attended|time present|minutes present|length stay|' +
       'total time|total time in session|dauer|gesamtdauer|anwesenheitsdauer|anwesend|anwesenheit|verweildauer|teilnahmedauer|duree|duree presence|duree connexion|duree totale|temps presence|duracion|tiempo conexion|tiempo sesion|duracion total|' +
       'durata|tempo presenza|duur|aanwezig|duracao|czas trwania|czas obecnosci|varaktighet|varighed|varighet',
   ],
@@ -104,7 +104,7 @@ const HEADINGS: readonly (readonly [role: ColumnRole, words: string])[] = [
   ],
   [
     'time',
-    'time|date|date time|datetime|date and time|timestamp|time stamp|when|event time|event date|access time|access date|time access|date access|time event|date event|logged|occurred|happened|date created|created|time created|' +
+    'time|at|date|date time|datetime|date and time|timestamp|time stamp|when|event time|event date|access time|access date|time access|date access|time event|date event|logged|occurred|happened|date created|created|time created|' +
       'datum|zeit|zeitpunkt|uhrzeit|datum uhrzeit|datum zeit|zeitstempel|date heure|heure|horodatage|date evenement|fecha|fecha hora|hora|fecha evento|data|data ora|data hora|ora|momento|tijd|tijdstip|datum tijd|czas|data czas|data godzina|tid|tidspunkt|dato',
   ],
   [

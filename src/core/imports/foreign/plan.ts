@@ -93,9 +93,10 @@ const BEGAN =
 /** When a meeting began, as its file says above the table; null where it does not. */
 export function meetingOf({ preamble }: TableHead): { startsAt: string | null; title: string } {
   const named = preamble.find(({ name, value }) => name !== null && BEGAN.test(name) && /\d/.test(value));
-  const title = preamble.find(
-    ({ name }) => name === null || /^(meeting )?(title|topic|thema|titel|titre|titulo|titolo)$/i.test(name),
-  );
+  const title =
+    preamble.find(
+      ({ name }) => name !== null && /^(meeting )?(title|topic|thema|titel|titre|titulo|titolo)$/i.test(name),
+    ) ?? preamble.find(({ name }) => name === null);
   return { startsAt: named?.value ?? null, title: title?.value ?? '' };
 }
 

@@ -109,7 +109,7 @@ export function recognise(
   const leftOut: Recognised['leftOut'] = [];
   const items: (ItemColumn & { holds: 'scores' | 'done' | 'empty' })[] = [];
   heading.forEach((name, index) => {
-    if (SUMS.test(foldWord(name))) {
+    if (SUMS.test(foldWord(name)) || SUMS.test(foldWord(head.names[index]))) {
       roles[index] = null;
       leftOut.push({ index, why: 'total' });
     } else if (roles[index] === null) {

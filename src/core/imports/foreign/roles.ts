@@ -12,7 +12,7 @@ import {
   isBesides,
   withoutSmallWords,
 } from './headings';
-import { UNITS, foldWord } from './words';
+import { UNITS, foldWord, isRoleWord } from './words';
 
 /** What a column of another system's file is about. */
 export type ColumnRole =
@@ -137,6 +137,7 @@ export function roleOfColumn(heading: string, cells: readonly string[]): ColumnR
   if (OF_WORDS.includes(role!) && mostly(cells, isTick)) return null;
   if (role === 'account' && mostly(cells, (cell) => /\p{L}.*[\s,]\s*\p{L}/u.test(cell))) return 'name';
   if (role === null && WORK_NOUNS.has(plainHeading(heading)) && mostly(cells, isWords)) return 'item';
+  if (role === null && mostly(cells, isRoleWord)) return 'role';
   if (role !== null && DATES.includes(role) && !mostly(cells, isDated)) return null;
   const unit = unitOfHeading(heading) ?? undefined;
   const isLength = (cell: string) => readLength(cell, unit) !== null;

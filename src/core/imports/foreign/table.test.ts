@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { findTable, isSums } from './table';
+import { rowsOfTable, findTable, isSums } from './table';
 
 const rows = (text: string) => text.split('\n').map((line) => (line === '' ? [] : line.split(';')));
 
@@ -8,6 +8,7 @@ describe('where a table begins', () => {
     expect(findTable(rows('Name;E-mail;Group\nInes Marrow;i@s.example;A'))).toEqual({
       preamble: [],
       heading: ['Name', 'E-mail', 'Group'],
+      names: ['Name', 'E-mail', 'Group'],
       points: null,
       bodyFrom: 1,
     });
@@ -23,6 +24,7 @@ describe('where a table begins', () => {
         { name: 'Began', value: '14/10/2026 18:30' },
       ],
       heading: ['Participant', 'Time in meeting'],
+      names: ['Participant', 'Time in meeting'],
       points: null,
       bodyFrom: 4,
     });
@@ -72,4 +74,34 @@ it('rows of totals and means are known by what they begin with', () => {
   expect(isSums(['', '', 'Mean', '3'])).toBe(true);
   for (const text of ['Totalle, Ines', 'Ines Marrow', 'Meaney, Oriel', '', 'Sumner, Petra'])
     expect(isSums([text, '3'])).toBe(false);
+});
+
+describe('several tables in one file', () => {
+  const rows = [
+    ['Attendees'],
+    ['Name', 'Joined', 'Left', 'Mail'],
+    ['Ines', '10:00', '11:00', 'ines@learner.example'],
+    ['Name', 'Joined', 'Left', 'Mail'],
+    ['Tobias', '10:00', '10:30', 'tobias@learner.example'],
+    ['What was said'],
+    ['Name', 'Time', 'Words'],
+    ['Ines', '10:10', 'Which way?'],
+  ];
+  it('gives the longest, up to the next one and its title, without its heading said again', () => {
+    const table = findTable(rows)!;
+    expect([table.heading, table.bodyFrom]).toEqual([['Name', 'Joined', 'Left', 'Mail'], 2]);
+    expect(rowsOfTable(rows.slice(2), table.heading).map(([name]) => name)).toEqual(['Ines', 'Tobias']);
+  });
+  it('takes a small one above for what the file says of itself', () => {
+    const facts = [['Room', 'Title', 'Start time'], ['812', 'Walls', '18/11/2026 18:28'], ...rows.slice(1)];
+    expect(findTable(facts)!.preamble).toEqual([
+      { name: 'Room', value: '812' },
+      { name: 'Title', value: 'Walls' },
+      { name: 'Start time', value: '18/11/2026 18:28' },
+    ]);
+  });
+  it('is one where the rest are people, also one of whom nothing is said', () => {
+    const people = [['Ines', '✓', ''], ['Learner', '', ''], ['Tobias'], ['Halima', '', '✓']];
+    expect(rowsOfTable(people, ['Name', 'Knots', 'Walls'])).toEqual(people);
+  });
 });

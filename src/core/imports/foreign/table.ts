@@ -14,6 +14,8 @@ export interface TableHead {
   preamble: Fact[];
   /** One heading a column; of two rows above each other, as "unit: item". */
   heading: string[];
+  /** The same without units. */
+  names: string[];
   /** What each column is out of, where a row under the heading says so. */
   points: (number | null)[] | null;
   /** Index of the first row of data. */
@@ -115,7 +117,9 @@ function factsIn(rows: readonly (readonly string[])[]): Fact[] {
   const facts: Fact[] = [];
   for (let at = 0; at < rows.length; at += 1) {
     const [row, below] = [rows[at], rows[at + 1]];
-    if (below === undefined || filled(below) < 3 || !saysHeadings(row)) facts.push(...factOf(row));
+    const isPair =
+      below !== undefined && filled(row) >= 3 && filled(below) >= 3 && !row.some(isData) && below.some(isData);
+    if (!isPair) facts.push(...factOf(row));
     else {
       facts.push(
         ...row.flatMap((name, index) =>
@@ -162,7 +166,15 @@ function pointsIn(row: readonly string[] | undefined, heading: readonly string[]
 /** The first row that is a heading; of several tables below each other, that of the one with the most rows. */
 function headingAmong(rows: readonly (readonly string[])[]): number {
   const first = rows.findIndex((row, index) => isHeading(row, rows.slice(index + 1)));
-  const all = rows.flatMap((row, index) => (index === first || (index > first && saysHeadings(row)) ? [index] : []));
+  // The same heading again begins no other table.
+  const said = new Set<string>();
+  const all = rows.flatMap((row, index) => {
+    if (index !== first && (index < first || !saysHeadings(row))) return [];
+    const key = JSON.stringify(row.map((cell) => cell.trim()));
+    if (said.has(key)) return [];
+    said.add(key);
+    return [index];
+  });
   if (first < 0 || all.length === 1) return first;
   const lengths = all.map((index, place) => (all[place + 1] ?? rows.length) - index);
   return all[lengths.indexOf(Math.max(...lengths))];
@@ -194,6 +206,7 @@ export function findTable(rows: readonly (readonly string[])[]): TableHead | nul
   return {
     preamble: factsIn(rows.slice(0, units ? headingAt - 1 : headingAt)),
     heading,
+    names,
     points,
     bodyFrom: headingAt + (points ? 2 : 1),
   };

@@ -96,6 +96,15 @@ const STAFF_WORDS =
 const LEARNER_WORDS =
   /\b(student|learner|participant|pupil|trainee|attendee|lernende|teilnehm|schuler|etudiant|apprenant|eleve|alumno|estudiante|studente|partecipante|cursist|aluno|formando|uczestnik|uczen|deltag)/;
 
+/** Is it a word for what somebody is in a course or a meeting? */
+export function isRoleWord(text: string): boolean {
+  const folded = foldWord(text);
+  return (
+    folded.length < 40 &&
+    (STAFF_WORDS.test(folded) || LEARNER_WORDS.test(folded) || /^(guest|gast|invite|invitado|ospite)$/.test(folded))
+  );
+}
+
 /** Does a role say that somebody is there to teach, and not to learn? @example isStaffWord('Non-editing teacher') // true */
 export function isStaffWord(role: string): boolean {
   const folded = foldWord(role);
@@ -108,7 +117,10 @@ export const POINTS =
 
 /** What an item is likely to be by a word of its title, in the languages of programmes; the first that is found is it. */
 export const KIND_WORDS: readonly (readonly [kind: ItemKind, words: RegExp])[] = [
-  ['quiz', /\b(quiz|test|exam|examen|prufung|klausur|prueba|questionnaire|toets|egzamin|check)/],
+  [
+    'quiz',
+    /\b(quiz|test|exam|examen|prufung|klausur|prueba|cuestionario|questionnaire|prova|esame|toets|exame|egzamin|sprawdzian|check)/,
+  ],
   [
     'assignment',
     /\b(assignment|essay|report|project|homework|aufgabe|hausaufgabe|abgabe|bericht|devoir|travail|rapport|tarea|trabajo|compito|opdracht|zadanie)/,
