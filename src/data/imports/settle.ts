@@ -6,7 +6,7 @@ import type { SeenItem, Survey } from '@/core/imports/foreign/survey';
 import type { Settled } from '@/core/imports/foreign/translate';
 import { isoFromForeign } from '@/core/imports/foreign/when';
 import { parseInstant } from '@/core/time/instant';
-import { HOUR } from '@/core/time/zone';
+import { HOUR, dayOf, startOfDay } from '@/core/time/zone';
 import { prepared, type RawConnection } from '../db';
 import { openPeople, type Made, type SettledPerson } from './settle-people';
 
@@ -147,6 +147,44 @@ function openSessions(
   return (text: string) => (text === '' ? ofWhole : told(byId.get(text) as Row | undefined));
 }
 
+interface SessionOfDay {
+  external_id: string;
+  starts_at: number;
+  group_id: number | null;
+}
+
+/** Finds the session of a register's column: of its day, by its time where it has one, and of the learner's group. */
+export function openSessionDays(raw: RawConnection, timezone: string): Settled['sessionOn'] {
+  const between = prepared(
+    raw,
+    `SELECT s.external_id, s.starts_at, s.group_id FROM session s JOIN course c ON c.id = s.course_id
+     WHERE c.code = ? AND s.removed_at IS NULL AND s.cancelled = 0 AND s.starts_at >= ? AND s.starts_at < ? ORDER BY s.starts_at, s.id`,
+  );
+  const groupOf = prepared(
+    raw,
+    `SELECT e.group_id FROM enrolment e JOIN course c ON c.id = e.course_id JOIN learner l ON l.id = e.learner_id
+     WHERE c.code = ? AND l.external_id = ?`,
+  ).pluck();
+  const known = new Map<string, SessionOfDay[]>();
+  return (course, iso, learner) => {
+    const key = JSON.stringify([course, iso]);
+    let sessions = known.get(key);
+    if (!sessions) {
+      const at = parseInstant(iso, timezone);
+      if (at === null) return null;
+      const from = startOfDay(dayOf(at, timezone), timezone);
+      sessions = between.all(course, from, startOfDay(dayOf(at, timezone) + 1, timezone)) as SessionOfDay[];
+      if (iso.length > 10) sessions = sessions.filter(({ starts_at }) => Math.abs(starts_at - at) <= NEAR);
+      if (sessions.length > 0) known.set(key, sessions);
+    }
+    if (sessions.length > 1) {
+      const group = groupOf.get(course, learner) as number | null | undefined;
+      sessions = sessions.filter(({ group_id }) => group_id === null || group_id === group);
+    }
+    return sessions.length === 1 ? sessions[0].external_id : null;
+  };
+}
+
 /**
  * Settles who and what a file names, inside the caller's write transaction. Done again for the same file it finds what it has
  * made.
@@ -182,5 +220,6 @@ export function settleFile(raw: RawConnection, plan: Plan, survey: Survey, conte
     person: (course, key) => people.get(course)?.get(key) ?? 'waits',
     item: (course, title) => items.get(course)?.get(title) ?? null,
     session,
+    sessionOn: openSessionDays(raw, context.timezone),
   };
 }

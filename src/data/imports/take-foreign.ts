@@ -8,7 +8,8 @@ import { readHeading } from '@/core/imports/heading';
 import { foldName } from '@/core/sessions/match';
 import { parseInstant } from '@/core/time/instant';
 import { plural, sayCount } from '@/core/time/words';
-import { MINUTE, dayOf } from '@/core/time/zone';
+import { HOUR, MINUTE, dayOf, startOfDay } from '@/core/time/zone';
+import { dateInHeading } from '@/core/imports/foreign/register';
 import { isoFromForeign } from '@/core/imports/foreign/when';
 import { staleProgress } from '../completion/enrolment-progress';
 import { prepared, type RawConnection } from '../db';
@@ -37,10 +38,44 @@ function timesOfMeeting(
   return [from, from + Math.ceil(length / QUARTER) * QUARTER];
 }
 
+/** Makes the sessions of a register's columns that nobody has told of: of a day alone, where it says no time. */
+function makeSessionsOfRegister(
+  raw: RawConnection,
+  plan: Plan,
+  survey: Survey,
+  settled: SettledFile,
+  context: SettleContext,
+): void {
+  const { timezone, runId } = context;
+  const heading = readHeading('sessions', SESSION_COLUMNS);
+  const importer = IMPORTERS.sessions(raw, { ...context, heading, runId: runId!, sourceId: 0 });
+  const onDay = prepared(
+    raw,
+    'SELECT 1 FROM session WHERE course_id = (SELECT id FROM course WHERE code = ?) AND starts_at >= ? AND starts_at < ? AND removed_at IS NULL LIMIT 1',
+  );
+  for (const text of survey.courses.keys()) {
+    const course = settled.course(text);
+    if (course === null) continue;
+    for (const { title } of plan.items) {
+      const iso = isoFromForeign(dateInHeading(title) ?? '', plan.dates);
+      const at = parseInstant(iso, timezone);
+      if (at === null) continue;
+      const [from, to] = [dayOf(at, timezone), dayOf(at, timezone) + 1].map((day) => startOfDay(day, timezone));
+      if (onDay.get(course, from, to) !== undefined) continue;
+      // Nobody says how long it was: an hour where it says when it began, else the day.
+      const ends = iso.length > 10 ? at + HOUR : to - MINUTE;
+      const times = [at, ends].map((instant) => new Date(instant).toISOString());
+      importer.take({ line: 1, cells: [course, `${course} ${times[0]}`, title, ...times, 'in_person'] });
+    }
+  }
+  importer.endBatch?.();
+}
+
 /** Settles whom and what a file names; the session of a meeting that nobody has told of is made where that was asked for. */
 export function settleForeign(raw: RawConnection, plan: Plan, survey: Survey, context: SettleContext): SettledFile {
   const { runId, timezone, zone } = context;
   const settled = settleFile(raw, plan, survey, { runId, timezone, day: dayOf(plan.madeAt, zone) });
+  if (plan.kind === 'marks' && plan.create) makeSessionsOfRegister(raw, plan, survey, settled, context);
   const isMeeting = plan.kind === 'presence' && !plan.roles.includes('session') && settled.session('') === null;
   const course = isMeeting && plan.create && plan.course !== null ? settled.course(plan.course) : null;
   const times = course === null ? null : timesOfMeeting(plan, survey, timezone);
@@ -137,7 +172,10 @@ export function moveEnrolmentsBack(raw: RawConnection, zone: string): void {
            WHERE a.learner_id = e.learner_id AND i.course_id = e.course_id
          UNION ALL
          SELECT min(p.first_in) FROM presence p JOIN session s ON s.id = p.session_id
-           WHERE p.learner_id = e.learner_id AND s.course_id = e.course_id)) AS first
+           WHERE p.learner_id = e.learner_id AND s.course_id = e.course_id
+         UNION ALL
+         SELECT min(s.starts_at) FROM attendance a JOIN session s ON s.id = a.session_id
+           WHERE a.learner_id = e.learner_id AND s.course_id = e.course_id AND s.removed_at IS NULL)) AS first
        FROM enrolment e WHERE e.provisional IS NOT NULL`,
   ).all() as { id: number; day: number; first: number | null }[];
   for (const { id, day, first } of rows) {

@@ -40,6 +40,7 @@ describe('files as they are saved elsewhere', () => {
   it('are all tried here', () => {
     expect(readdirSync(FOLDER).sort()).toEqual([
       ...['achevement.csv', 'bewertungen.csv', 'evening-meeting.csv', 'handed-in.csv', 'lernstand.csv'],
+      'lista-obecnosci.csv',
       ...['opened-what.jsonl', 'registro.tsv', 'who-is-here.csv'],
     ]);
   });
@@ -138,6 +139,23 @@ describe('files as they are saved elsewhere', () => {
     });
     const done = await db('completion_override').where('state', 'done').orderBy('at').pluck('at');
     expect(done.map(instant)).toEqual(['2026-11-02T10:00', '2026-11-03T11:00', '2026-11-04T12:00']);
+  });
+
+  it('a Polish register, whose sessions are made of its days', async () => {
+    const { instant, db, ...found } = await broughtIn('lista-obecnosci.csv');
+    expect(found).toMatchObject({ kind: 'marks', people: THREE, items: [], ...NOTHING_WRONG });
+    const sessions = await db('session').orderBy('starts_at').select('starts_at', 'ends_at');
+    expect(sessions.map(({ starts_at }) => instant(starts_at))).toEqual([
+      ...['2026-09-27T23:00', '2026-10-04T23:00', '2026-10-11T23:00', '2026-10-18T23:00'],
+    ]);
+    const marks = await db('attendance').orderBy(['learner_id', 'session_id']).pluck('mark');
+    expect(marks).toHaveLength(11);
+    expect(marks.filter((mark) => mark === 'absent')).toHaveLength(4);
+    const again = await bringIn(runtime!, 'auto', readFileSync(`${FOLDER}/lista-obecnosci.csv`), {
+      course: 'Drystone Walling',
+    });
+    expect(again).toMatchObject({ kind: 'marks', accepted: 0, duplicate: 3 });
+    expect(await db('session')).toHaveLength(4);
   });
 
   it('an Italian log', async () => {

@@ -307,7 +307,7 @@ async function readAsAnothers(
   choices: FileChoices,
   table: Pick<FoundTable, 'path'>,
 ): Promise<Pick<NewRun, 'kind' | 'mapping' | 'plan'> | null> {
-  if (kind !== 'access-log' && kind !== 'presence') return null;
+  if (kind !== 'access-log' && kind !== 'presence' && kind !== 'marks') return null;
   try {
     const { recognition } = await lookAtFile(runtime, choices, table);
     if (recognition.how !== 'foreign') return null;

@@ -58,6 +58,8 @@ export function readGradeCell(text: string): GradeCell {
 /** A heading of an item with what it is out of taken off it. @example readItemHeading('Knots (20)') // { title: 'Knots', points: 20 } */
 export function readItemHeading(text: string): { title: string; points: number | null } {
   const heading = text.replace(/\s+/g, ' ').trim();
+  // "28/09/2026" is a day, and not out of 2026.
+  if (/^\d{1,4}[./-]\d{1,2}[./-]\d{1,4}$/.test(heading)) return { title: heading, points: null };
   const found =
     /^(.*\S) ?\((?:max\.? ?|out of |von |sur )?(\d+(?:[.,]\d+)?)(?: ?(?:points?|pts?|punkte|pt))?\)$/i.exec(heading) ??
     /^(.*\S) ?\/ ?(\d+(?:[.,]\d+)?)$/.exec(heading);

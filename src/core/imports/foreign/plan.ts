@@ -4,6 +4,7 @@ import { foldHeading } from '../heading-name';
 import { dateOrderOf, type DateOrder } from '../mapping';
 import { KINDS_OF_OTHERS, recognise, type ForeignKind, type ItemColumn, type Recognised } from './recognise';
 import type { ColumnRole } from './roles';
+import { dateInHeading } from './register';
 import { findTable, rowsOfTable, type TableHead } from './table';
 
 export interface Plan {
@@ -77,6 +78,7 @@ export function lookAt(
   const times = recognised.roles.flatMap((role, index) =>
     role !== null && TIMES.includes(role) ? body.map((row) => row[index] ?? '') : [],
   );
+  if (recognised.kind === 'marks') times.push(...recognised.items.flatMap(({ title }) => dateInHeading(title) ?? []));
   const facts = head.preamble.map(({ value }) => value);
   const dates = dateOrderOf(times) ?? dateOrderOf([...times, ...facts]);
   return { head, recognised, delimiter, dates: times.length > 0 ? dates : (dateOrderOf(facts) ?? dates) };

@@ -1,11 +1,12 @@
 import { readGradeCell, readItemHeading } from './grade-cell';
 import { PERSON_ROLES, isAboutPeople, roleOfColumn, type ColumnRole } from './roles';
 import type { TableHead } from './table';
+import { areMarks, dateInHeading } from './register';
 import { isoFromForeign } from './when';
 import { NOTHING, SUMS, foldWord } from './words';
 
 /** What another system's table may be. */
-export const KINDS_OF_OTHERS = ['participants', 'access-log', 'gradebook', 'completion', 'presence'] as const;
+export const KINDS_OF_OTHERS = ['participants', 'access-log', 'gradebook', 'completion', 'presence', 'marks'] as const;
 export type ForeignKind = (typeof KINDS_OF_OTHERS)[number];
 
 /** A column that stands for an item of a course. */
@@ -58,6 +59,13 @@ function dateBeside(
   return isDates ? index + 1 : undefined;
 }
 
+/** A session's column, by its whole heading. */
+const sessionColumn = ({ heading }: TableHead, index: number): ItemColumn => ({
+  index,
+  title: heading[index],
+  points: null,
+});
+
 /** What cells under one heading are, where they are those of an item; null where they are none. */
 function itemCells(cells: readonly string[]): 'scores' | 'done' | 'empty' | null {
   const read = cells.map(readGradeCell).filter(({ is }) => is !== 'nothing');
@@ -107,7 +115,9 @@ export function recognise(
   const isLong = has('item') && has('score', 'done', 'done_at', 'submitted_at');
   if (!isLong) roles.forEach((role, index) => OF_LONG.includes(role!) && (roles[index] = null));
   const leftOut: Recognised['leftOut'] = [];
-  const items: (ItemColumn & { holds: 'scores' | 'done' | 'empty' })[] = [];
+  const items: (ItemColumn & { holds: 'scores' | 'done' | 'empty' | 'marks' })[] = [];
+  const dated = heading.map((name) => dateInHeading(name) !== null);
+  const underDates = columns.filter((_, index) => dated[index]).flat();
   heading.forEach((name, index) => {
     if (SUMS.test(foldWord(name)) || SUMS.test(foldWord(head.names[index]))) {
       roles[index] = null;
@@ -116,7 +126,8 @@ export function recognise(
       // What has points is an item, whatever stands under it.
       const hasPoints = typeof head.points?.[index] === 'number';
       const isItem = name !== '' && !isAboutPeople(name);
-      const holds = isItem ? (itemCells(columns[index]) ?? (hasPoints ? 'scores' : null)) : null;
+      const isSession = isItem && dated[index] && areMarks(columns[index], underDates);
+      const holds = isSession ? 'marks' : isItem ? (itemCells(columns[index]) ?? (hasPoints ? 'scores' : null)) : null;
       const dateIndex = holds === null ? undefined : dateBeside(heading, columns, index);
       if (holds !== null)
         items.push({ ...itemColumn(head, index), holds, ...(dateIndex !== undefined && { dateIndex }) });
@@ -124,7 +135,7 @@ export function recognise(
         leftOut.push({ index, why: columns[index].every((cell) => cell.trim() === '') ? 'empty' : 'not understood' });
     }
   });
-  const [scores, done] = (['scores', 'done'] as const).map(
+  const [scores, done, marks] = (['scores', 'done', 'marks'] as const).map(
     (what) => items.filter(({ holds }) => holds === what).length,
   );
   // Minutes beside when somebody came in are how long they stayed.
@@ -139,6 +150,7 @@ export function recognise(
     ['presence', has('duration', 'entered') ? 8 : 0],
     ['gradebook', isScored ? 9 : scores > 0 ? 5 + Math.min(3, scores) - (has('last_access') ? 3 : 0) : 0],
     ['completion', isLong && !isScored ? 9 : done > 0 ? 5 + Math.min(3, done) - (has('last_access') ? 3 : 0) : 0],
+    ['marks', marks > 0 ? 5 + Math.min(3, marks) : 0],
     [
       'participants',
       has('last_access') ? 7 : has('progress', 'minutes', 'status') ? 3 : has('group', 'course') ? 1 : 0,
@@ -148,17 +160,22 @@ export function recognise(
   const kind = asked ?? likely[0]?.[0];
   if (kind === undefined) return null;
   const sureness = (weight: number) => Math.round(10 * Math.min(1, weight / 8)) / 10;
-  const isWide = !isLong && (kind === 'gradebook' || kind === 'completion');
+  const isWide = !isLong && (kind === 'gradebook' || kind === 'completion' || kind === 'marks');
+  const shown = items.filter(({ holds }) => (kind === 'marks') === (holds === 'marks'));
   return {
     kind,
     sure: sureness(likely.find(([name]) => name === kind)?.[1] ?? 0),
     others: likely.filter(([name]) => name !== kind).map(([name, weight]) => ({ kind: name, sure: sureness(weight) })),
     roles,
-    items: isWide ? items.map(({ holds: _, ...item }) => item) : [],
-    leftOut: isWide
-      ? leftOut
-      : [...leftOut, ...items.map(({ index }) => ({ index, why: 'not understood' as const }))].sort(
-          (a, b) => a.index - b.index,
-        ),
+    items: isWide
+      ? shown.map(({ holds, ...item }) => (holds === 'marks' ? sessionColumn(head, item.index) : item))
+      : [],
+    leftOut: [
+      ...leftOut,
+      ...(isWide ? items.filter((item) => !shown.includes(item)) : items).map(({ index }) => ({
+        index,
+        why: 'not understood' as const,
+      })),
+    ].sort((a, b) => a.index - b.index),
   };
 }

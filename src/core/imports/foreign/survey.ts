@@ -108,7 +108,9 @@ export class Survey {
     let course = this.courses.get(text);
     if (!course) {
       const isScored = this.plan.kind === 'gradebook';
-      const items = this.plan.items.map(
+      // The columns of a register are sessions.
+      const own = this.plan.kind === 'marks' ? [] : this.plan.items;
+      const items = own.map(
         ({ title, points }) => [title, { title, points, actions: new Set<string>(), isScored }] as const,
       );
       this.courses.set(text, (course = { people: new Map(), items: new Map(items) }));

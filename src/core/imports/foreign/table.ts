@@ -1,4 +1,5 @@
 import { readGradeCell } from './grade-cell';
+import { dateInHeading } from './register';
 import { PERSON_ROLES, roleOfHeading } from './roles';
 import { POINTS, SUMS, foldWord } from './words';
 
@@ -39,7 +40,10 @@ function isHeading(row: readonly string[], below: readonly (readonly string[])[]
   const cells = row.map((cell) => cell.trim()).filter((cell) => cell !== '');
   const widest = Math.max(0, ...below.slice(0, 20).map(filled));
   if (cells.length < Math.max(2, 0.6 * widest)) return false;
-  if (cells.filter(isData).length > 0.1 * cells.length) return false;
+  // The columns of a register are headed by the days of its sessions, beside one for whose row it is.
+  const isRegister = cells.some((cell) => PERSON_ROLES.includes(roleOfHeading(cell)!));
+  const data = cells.filter((cell) => isData(cell) && !(isRegister && dateInHeading(cell) !== null));
+  if (data.length > 0.1 * cells.length) return false;
   // "Began" and "Course" beside what they are: a pair is no table of two columns while wider rows follow.
   if (cells.length === 2 && widest > 2) return false;
   return new Set(cells.map(foldWord)).size >= 0.6 * cells.length;

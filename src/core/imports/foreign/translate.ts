@@ -7,6 +7,7 @@ import { readAge, readLength } from './length';
 import { isTooLong, openPersonReader, personKey, spokenName, type PersonCells } from './person-cells';
 import type { Plan } from './plan';
 import type { ForeignKind } from './recognise';
+import { dateInHeading, readMark } from './register';
 import { unitOfHeading, type ColumnRole } from './roles';
 import { openCourseReader } from './survey';
 import { isSums } from './table';
@@ -22,6 +23,7 @@ export const TARGET_COLUMNS: Readonly<Record<ForeignKind, readonly string[]>> = 
   gradebook: ['learner_id', 'course', 'item_id', 'score', 'points', 'excused', 'graded_at', 'submitted_at'],
   completion: ['learner_id', 'course', 'item_id', 'done', 'done_at'],
   presence: ['session_id', 'person', 'email', 'entered', 'left'],
+  marks: ['session_id', 'learner_id', 'mark'],
 };
 
 /** Who and what the texts of a file stand for. */
@@ -34,6 +36,8 @@ export interface Settled {
   item(course: string, title: string): string | null | 'several';
   /** The session of a meeting, with its times; null where there is none such. */
   session(text: string): { id: string; startsAt: number; endsAt: number } | null;
+  /** The session of a learner's on a day, or at a time of it, in ISO 8601; null where there is none, or several. */
+  sessionOn(course: string, iso: string, learner: string): string | null;
 }
 
 /** What a row comes to. */
@@ -150,6 +154,22 @@ export function openTranslator(
           : [(read.percent * points) / 100, points];
     if (score < 0) return fault(title, `is less than 0: ${text}`);
     return [learner, course, id, number(score), outOf === null ? '' : number(outOf), '', madeIso, ''];
+  }
+
+  /** A person's row of a register: a mark for each session. */
+  function register(cells: readonly string[], learner: string, course: string): Translated {
+    const translated = nothing();
+    for (const { index: at, title } of plan.items) {
+      const text = (cells[at] ?? '').trim();
+      const mark = readMark(text);
+      if (mark === '') continue;
+      const session = mark === null ? null : settled.sessionOn(course, when(dateInHeading(title) ?? ''), learner);
+      if (mark === null) translated.fault ??= fault(title, `is no mark: ${text}`);
+      else if (session === null)
+        translated.fault ??= fault(title, `there is no session of ${course} then: bring in the timetable first`);
+      else translated.rows.push([session, learner, mark]);
+    }
+    return translated;
   }
 
   function wide(cells: readonly string[], learner: string, course: string): Translated {
@@ -270,6 +290,7 @@ export function openTranslator(
     if (found.isStaff)
       return nothing(fault('person', `${person.name || person.email || person.id} is a member of staff`));
     if (kind === 'participants') return participant(cells, found.id, course);
+    if (kind === 'marks') return register(cells, found.id, course);
     return plan.items.length > 0 ? wide(cells, found.id, course) : long(cells, found.id, course);
   };
 }
