@@ -5,6 +5,7 @@ import { DAY, dayOf } from '@/core/time/zone';
 import { checked, fault, orNull } from '../imports/rows';
 import { alikeFault, idFinder, openAlike, type OpenImporter } from '../imports/importer';
 import type { RowOf } from '../tables';
+import { adoptMade } from './adopt-made';
 import { derivePresenceAnew } from './presence';
 import { linkSessionItems } from './session-items';
 import { staleSessions } from './stale-sessions';
@@ -94,6 +95,7 @@ export const openSessionsImporter: OpenImporter = (raw, context) => {
         staleSessions(raw, [id]);
         change.run({ ...kept, id });
       }
+      for (const made of adoptMade(raw, { ...next, id }, context.now)) changed.add(made);
       courses.add(course_id);
       changed.add(id);
       return 'accepted';
