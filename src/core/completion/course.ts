@@ -19,6 +19,8 @@ export interface CourseItem extends RuledItem {
   must: boolean;
   stage: Stage | null;
   url: string | null;
+  /** Has no outline told of it yet? */
+  isProvisional?: boolean;
   /** Do results tell of it? Where they tell nothing, its hand-ins are those of the log. */
   hasResults: boolean;
 }

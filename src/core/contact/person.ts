@@ -84,6 +84,8 @@ export interface Person {
   name: string;
   /** Set when another learner in view has the same name. */
   toldApart: string | null;
+  /** Has no roster told of them yet? */
+  isProvisional: boolean;
   email: string | null;
   phone: string | null;
   organisation: string | null;

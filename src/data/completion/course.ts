@@ -34,6 +34,7 @@ function asItem(row: ItemRow, hasResults: boolean): CourseItem {
     policy: row.policy,
     rule: ruleOf(row.kind, row.done_when),
     hasResults,
+    ...(row.provisional !== null && { isProvisional: true }),
   };
 }
 

@@ -9,6 +9,8 @@ export interface CourseCounts {
   id: number;
   code: string;
   title: string;
+  /** The import that made it, where no outline has told of it; null else. */
+  provisional: number | null;
   starts_day: number | null;
   ends_day: number | null;
   pass_mark: number | null;
@@ -37,6 +39,7 @@ export async function courseCounts(db: Db, view: DriftView, since: number): Prom
       'course.id',
       'course.code',
       'course.title',
+      'course.provisional',
       'course.starts_day',
       'course.ends_day',
       'course.pass_mark',

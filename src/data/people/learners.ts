@@ -61,6 +61,8 @@ export interface LearnerRow {
   overdue: number | null;
   score: number | null;
   band: Band | null;
+  /** 1 for somebody whom no roster has told of yet. */
+  provisional: 0 | 1;
 }
 
 /** What finds a text folded by `fold_text`: accents and capitals make no difference, `%` and `_` stand for themselves. */
@@ -227,6 +229,7 @@ export async function learnersById(
       db.raw(`${family} AS family_name`),
       db.raw(`${email} AS email`),
       db.raw(`${phone} AS phone`),
+      db.raw('learner.provisional IS NOT NULL AS provisional'),
       'organisation.name as organisation',
       'seen.courses',
       'seen.enrolled_day',

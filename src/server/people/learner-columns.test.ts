@@ -25,6 +25,7 @@ const row: LearnerRow = {
   overdue: 2,
   score: null,
   band: null,
+  provisional: 0,
 };
 const cells = (changes: Partial<LearnerRow>) => {
   const line = lineOf({ ...row, ...changes }, { now: NOW, zone: 'Europe/Dublin' });

@@ -112,6 +112,8 @@ export const USUAL_COLUMNS: readonly ListColumn[] = CELLS.flat().filter((name) =
 export interface LearnerLine {
   id: number;
   learnerId: string;
+  /** Has no roster told of them yet? Left out for whoever is in one. */
+  isProvisional?: boolean;
   name: string;
   score: number | null;
   band: Band | null;
@@ -124,6 +126,7 @@ export function personOfLine(row: LearnerRow): Omit<LearnerLine, 'cells'> {
   return {
     id: row.id,
     learnerId: row.learner_id,
+    ...(row.provisional === 1 && { isProvisional: true }),
     name: fullName(row),
     score: row.score === null ? null : Math.round(row.score * 10) / 10,
     band: row.band,

@@ -111,7 +111,8 @@ export async function explainPeople(
         id,
         learnerId: row.learner_id,
         name: fullName(row),
-        toldApart: null,
+        toldApart: row.provisional === 1 ? 'provisional' : null,
+        isProvisional: row.provisional === 1,
         email: row.email,
         phone: row.phone,
         organisation: row.organisation,
@@ -244,7 +245,7 @@ export function tellApart(people: Person[]): Person[] {
   for (const person of people) counts.set(person.name, (counts.get(person.name) ?? 0) + 1);
   return people.map((person) =>
     (counts.get(person.name) ?? 0) > 1
-      ? { ...person, toldApart: [person.learnerId, person.organisation].filter(Boolean).join(' · ') }
+      ? { ...person, toldApart: [person.learnerId, person.organisation, person.toldApart].filter(Boolean).join(' · ') }
       : person,
   );
 }

@@ -126,6 +126,7 @@ function Course({ row, at, kept }: { row: CourseRow; at: At; kept: Params }) {
         <small>
           {code}
           {row.ends_day !== null && ` · to ${sayDay(row.ends_day, today)}`}
+          {row.provisional !== null && ' · provisional'}
         </small>
       </th>
       <td>{enrolled}</td>

@@ -157,6 +157,7 @@ export function LearnerTable(props: Props) {
                       </Link>
                       <div className={classes.soft}>
                         {line.learnerId}
+                        {line.isProvisional && ' · provisional'}
                         {narrow && (
                           <button
                             type="button"

@@ -94,6 +94,7 @@ export default async function ItemsPage({ searchParams }: { searchParams: Search
                               item.kind,
                               item.required === 1 ? 'required' : 'not required',
                               item.must === 1 ? 'must be done' : null,
+                              item.provisional !== null ? 'provisional' : null,
                               item.stage && `check ${item.stage}`,
                               item.removed_at !== null ? 'removed' : null,
                               byHand.length > 0 ? `set here: ${byHand.join(', ').replaceAll('_', ' ')}` : null,

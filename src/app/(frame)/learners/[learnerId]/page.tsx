@@ -98,7 +98,10 @@ export default async function LearnerPage({ params, searchParams }: Props) {
               <bdi>{person.name}</bdi>
             </h1>
             <div className={classes.soft}>
-              {[person.learnerId, person.organisation ?? 'on their own'].join(' · ')} · {bandWord(person.band)}
+              {[person.learnerId, person.organisation ?? 'on their own', person.isProvisional && 'provisional']
+                .filter(Boolean)
+                .join(' · ')}{' '}
+              · {bandWord(person.band)}
               {person.score !== null && `, drift ${Math.round(person.score)}`}
             </div>
           </div>

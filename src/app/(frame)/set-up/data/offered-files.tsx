@@ -19,7 +19,7 @@ interface KindChoice {
 
 const ROLES: readonly (readonly [role: OfferedColumn['role'], label: string])[] = [
   ['nothing', 'not used'],
-  ['item column', 'an item'],
+  ['item column', 'an item or a session'],
   ['name', 'full name'],
   ['given_name', 'given name'],
   ['family_name', 'family name'],
@@ -45,6 +45,9 @@ const ROLES: readonly (readonly [role: OfferedColumn['role'], label: string])[] 
   ['session', 'session'],
   ['address', 'network address'],
   ['event_id', 'event’s id'],
+  ['enrolled_on', 'first day'],
+  ['submitted_at', 'handed in on'],
+  ['role', 'learner or teacher'],
 ];
 
 const WHY: Record<NonNullable<OfferedColumn['why']>, string> = {

@@ -72,6 +72,7 @@ export function ItemTable({ items, learner, name, edges, isFull, mayChange, chos
                       item.item.kind,
                       item.item.required ? null : 'not required',
                       item.item.must ? 'must be done' : null,
+                      item.item.isProvisional ? 'provisional' : null,
                       isFull ? item.rule : null,
                     ]
                       .filter(Boolean)

@@ -133,7 +133,8 @@ export default async function LearnerCoursePage({ params, searchParams }: Props)
               {progress.done} of {progress.required}
               <small>
                 {progress.share === null
-                  ? (sayPlatform(progress.platform ?? null, { progress: null, ms: 1 }, zone, now) ?? 'nothing is required')
+                  ? (sayPlatform(progress.platform ?? null, { progress: null, ms: 1 }, zone, now) ??
+                    'nothing is required')
                   : `${Math.round(100 * progress.share)} % of required items`}
               </small>
             </p>
