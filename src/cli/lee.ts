@@ -41,7 +41,8 @@ import { SYSTEM_VIEWER } from '@/server/system-viewer';
 function withRuntime<A extends unknown[]>(work: (runtime: Runtime, ...args: A) => Promise<void>) {
   return async (...args: A) => {
     try {
-      const opened = await openRuntime({ ...readSettings(process.env), logLevel: process.env.LEESHORE_LOG ?? 'warn' });
+      const settings = { ...readSettings(process.env), logLevel: process.env.LEESHORE_LOG ?? 'warn' };
+      const opened = await openRuntime(settings, 'worker');
       const runtime: Runtime = { ...opened, helper: helperBeside(import.meta.url, opened) };
       try {
         await work(runtime, ...args);

@@ -84,7 +84,7 @@ export interface OfferedColumn {
   index: number;
   heading: string;
   role: ColumnRole | 'item column' | 'nothing';
-  why: 'total' | 'not understood' | 'empty' | null;
+  why: 'total' | 'not understood' | 'empty' | 'date' | null;
   examples: string[];
 }
 
@@ -203,7 +203,9 @@ function columnsOf(
     index,
     heading: name,
     role: roles[index] ?? (items.some((item) => item.index === index) ? 'item column' : 'nothing'),
-    why: leftOut.find((one) => one.index === index)?.why ?? null,
+    why: items.some(({ dateIndex }) => dateIndex === index)
+      ? 'date'
+      : (leftOut.find((one) => one.index === index)?.why ?? null),
     examples: body.flatMap((row) => (row[index] ?? '').trim() || []).slice(0, EXAMPLES),
   }));
 }

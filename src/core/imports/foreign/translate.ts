@@ -238,7 +238,13 @@ export function openTranslator(
 
   function presence(cells: readonly string[]): Translated {
     const session = settled.session(cell(cells, 'session'));
-    if (session === null) return nothing(fault('session', 'is not known: say which session the file is of'));
+    if (session === null)
+      return nothing(
+        fault(
+          'session',
+          'is not known: say which session the file is of, or of which course it is, so that it is made',
+        ),
+      );
     const { id, email, name } = personOf(cells);
     const who = spokenName(name) || id || email;
     if (who === '') return nothing(fault('person', 'is missing'));

@@ -65,8 +65,9 @@ export function DropFiles({ timezone }: { timezone: string }) {
       >
         <strong>Drop files here, as your systems save them</strong>
         <span className={classes.soft}>
-          Lists of participants, click logs, gradebooks, what is completed, meetings, timetables: CSV, XLSX, ODS, JSON,
-          iCalendar, or a ZIP or folder of these. Nothing is taken before you have seen what it would be taken for.
+          Lists of participants, click logs, gradebooks, what is completed, registers, meetings, timetables: CSV, XLSX,
+          ODS, JSON, iCalendar, or a ZIP or folder of these. Nothing is taken before you have seen what it would be
+          taken for.
         </span>
         <FileButton multiple onChange={(files) => void send(files)} accept={TAKEN}>
           {(props) => (

@@ -54,7 +54,11 @@ const WHY: Record<NonNullable<OfferedColumn['why']>, string> = {
   total: 'a total',
   'not understood': 'not understood',
   empty: 'empty',
+  date: 'says when the one before it was done',
 };
+
+/** Why a column is not used; one that is used with another says how. */
+const sayWhy = (label: string, why: keyof typeof WHY) => (why === 'date' ? WHY[why] : `${label}: ${WHY[why]}`);
 
 /** "sure", "likely" or "perhaps". */
 function saySure(sure: number): string {
@@ -243,7 +247,7 @@ function Offered({ file, kinds, courses, zone }: Omit<Props, 'files'> & { file: 
                     }}
                     data={ROLES.map(([value, label]) => ({
                       value,
-                      label: value === 'nothing' && column.why ? `${label}: ${WHY[column.why]}` : label,
+                      label: value === 'nothing' && column.why ? sayWhy(label, column.why) : label,
                     }))}
                   />
                 </Table.Td>
