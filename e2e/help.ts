@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test as base, type Page } from '@playwright/test';
+import { expect, test as base, type Locator, type Page } from '@playwright/test';
 
 export const PASSWORD = 'lee-shore-demo';
 export const PEOPLE = {
@@ -51,8 +51,18 @@ export async function expectAccessible(page: Page, rules?: string[]): Promise<vo
   ).toEqual([]);
 }
 
-/** Opens the form for one file of our own columns, under the place where any files are dropped. */
-export async function openOwnFile(page: Page): Promise<void> {
-  const form = page.locator('details').filter({ hasText: 'One file of our own columns' });
-  if ((await form.getAttribute('open')) === null) await form.locator('summary').first().click();
+/** Drops a file on the page for bringing in data, and waits until it stands there to be looked at. */
+export async function dropFile(page: Page, name: string, text: string): Promise<Locator> {
+  await page.locator('input[type=file]').setInputFiles({ name, mimeType: 'text/plain', buffer: Buffer.from(text) });
+  const file = page.getByRole('article').filter({ has: page.getByRole('heading', { name, exact: true }) });
+  await expect(file).toBeVisible();
+  return file;
+}
+
+/** Brings in what was dropped, and waits until it is done. */
+export async function takeDropped(page: Page, name: string): Promise<Locator> {
+  await page.getByRole('button', { name: /^Bring in \d/ }).click();
+  const row = page.getByRole('row').filter({ hasText: name }).first();
+  await expect(row).toContainText('done');
+  return row;
 }

@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import { INBOX_PORT, NOW } from './ports';
-import { expect, expectAccessible, openOwnFile, signIn, test } from './help';
+import { dropFile, expect, expectAccessible, signIn, takeDropped, test } from './help';
 
 async function mails(page: Page): Promise<{ to: string; subject: string; text: string }[]> {
   return (await page.request.get(`http://127.0.0.1:${INBOX_PORT}/messages.json`)).json();
@@ -13,15 +13,8 @@ test('sign-in → import → Watch → learner → write → arrived → on reco
   // A learner nobody has seen is enrolled, and an event of somebody unknown comes along.
   await page.getByRole('link', { name: 'Set-up' }).click();
   const bringIn = async (name: string, text: string) => {
-    await openOwnFile(page);
-    await page
-      .locator('details input[type=file]')
-      .setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
-    await expect(page.getByRole('group', { name: 'First rows as they would be taken' })).toBeVisible();
-    await page.getByRole('button', { name: 'Bring it in' }).click();
-    const row = page.getByRole('row').filter({ hasText: name }).first();
-    await expect(row).toContainText('done');
-    return row;
+    await dropFile(page, name, text);
+    return takeDropped(page, name);
   };
   await bringIn(
     'newcomers.csv',

@@ -1,5 +1,5 @@
 import { MEETING_PORT } from './ports';
-import { expect, expectAccessible, openOwnFile, signIn, test } from './help';
+import { expect, expectAccessible, dropFile, signIn, takeDropped, test } from './help';
 
 test('a weekly series is added, one is changed, another called off, and all of it is undone or said', async ({
   page,
@@ -232,7 +232,6 @@ test('a calendar address is made, read without signing in, and revoked', async (
 test('a calendar file is previewed and brought in', async ({ page }) => {
   await signIn(page, 'lead');
   await page.goto('/set-up/data');
-  await openOwnFile(page);
   const lines = [
     'BEGIN:VCALENDAR',
     'VERSION:2.0',
@@ -246,13 +245,12 @@ test('a calendar file is previewed and brought in', async ({ page }) => {
     'END:VCALENDAR',
     '',
   ];
-  await page
-    .locator('details input[type=file]')
-    .setInputFiles({ name: 'fair.ics', mimeType: 'text/calendar', buffer: Buffer.from(lines.join('\r\n')) });
-  await page.getByLabel('The calendar is of').selectOption('NET/A');
-  await expect(page.getByText('fair/2026-12-12T10:00')).toBeVisible();
-  await page.getByRole('button', { name: 'Bring it in' }).click();
-  await expect(page.getByRole('row', { name: /fair\.ics/ })).toContainText('2');
+  const file = await dropFile(page, 'fair.ics', lines.join('\r\n'));
+  await expect(file).toContainText('Some events name no course');
+  await file.getByLabel('The calendar is of').selectOption('NET/A');
+  await expect(file).toContainText('2 rows: 2 will be taken');
+  await expect(file).toContainText('Sat 12 Dec, 10:00: Harbour fair, NET/A');
+  await expect(await takeDropped(page, 'fair.ics')).toContainText('2');
   await page.goto('/sessions?in=group:NET/A&week=2026-12-05');
   await expect(page.getByText('Harbour fair')).toBeVisible();
 });

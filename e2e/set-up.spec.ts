@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { expect, expectAccessible, openOwnFile, signIn, test } from './help';
+import { dropFile, expect, expectAccessible, signIn, takeDropped, test } from './help';
 
 const dialogOf = (page: Page) => page.getByRole('dialog');
 
@@ -129,39 +129,36 @@ test('a file with other headings asks which column is what, and remembers it; un
   test.setTimeout(120_000);
   await signIn(page, 'lead');
   await page.goto('/set-up/data');
-  await openOwnFile(page);
-  const file = (name: string, text: string) =>
-    page.locator('details input[type=file]').setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
   const strange = `Student Number,First name,Surname,Mail,Class,Cohort,Joined
 L88001,Pilar,Saltmarsh,pilar@learner.example,TTU,A,03/10/2026
 L88002,Ulf,Saltmarsh,ulf@learner.example,TTU,A,30/02/2026
 `;
-  await file('strange.csv', strange);
-  const form = page.getByRole('region', { name: 'Which column is what' });
-  await expect(form.getByLabel('Student Number is')).toHaveValue('learner_id');
-  await expect(form.getByLabel('Class is')).toHaveValue('course');
+  const file = await dropFile(page, 'strange.csv', strange);
+  await expect(file.getByLabel('What Student Number is')).toHaveValue('learner_id');
+  await expect(file.getByLabel('What Class is')).toHaveValue('course');
+  await expect(file).toContainText('2 rows: 1 will be taken, 1 cannot be read');
+  await expect(file).toContainText('enrolled_on is not a date');
+  await expect(file).toContainText('03/10/2026 is read as Sat 3 Oct, 00:00');
   await expectAccessible(page);
-  // Two columns to one.
-  await form.getByLabel('Mail is').selectOption('family_name');
-  await expect(form.getByRole('alert')).toContainText('Surname and Mail are both mapped to family_name');
-  await expect(page.getByRole('button', { name: 'Bring it in' })).toBeDisabled();
-  await form.getByLabel('Mail is').selectOption('email');
-  await form.getByLabel('day first').check();
-  const preview = page.getByRole('group', { name: 'First rows as they would be taken' });
-  await expect(preview).toContainText('2026-10-03');
-  await expect(preview).toContainText('rejected: enrolled_on is not a date');
-  await page.getByLabel('Source').fill('registry');
-  await page.getByRole('button', { name: 'Bring it in' }).click();
-  const row = page.getByRole('row').filter({ hasText: 'strange.csv' }).first();
-  await expect(row).toContainText('done');
+  // What is said goes before what was proposed: of two to one, the other is no longer it, and a column that is needed is asked for.
+  await file.getByLabel('What Mail is').selectOption('given_name');
+  await expect(file).toContainText('1 will be taken');
+  await expect(file.getByLabel('What First name is')).toHaveValue('nothing');
+  await file.getByLabel('What Mail is').selectOption('email');
+  await expect(file.getByLabel('What First name is')).toHaveValue('given_name');
+  await file.getByLabel('What First name is').selectOption('nothing');
+  await expect(file).toContainText('Its columns do not say given_name');
+  await expect(page.getByRole('button', { name: 'Bring in 1 file' })).toBeDisabled();
+  await file.getByLabel('What First name is').selectOption('given_name');
+  await file.getByLabel('Source').fill('registry');
+  await file.getByLabel('Source').blur();
+  await takeDropped(page, 'strange.csv');
   await page.reload();
-  await openOwnFile(page);
-  await file('strange-again.csv', strange);
-  await page.getByLabel('Source').fill('registry');
-  await page.getByLabel('Source').blur();
-  await expect(preview).toContainText('2026-10-03');
+  const again = await dropFile(page, 'strange-again.csv', strange);
+  await expect(again.getByLabel('What First name is')).toHaveValue('given_name');
+  await again.getByRole('button', { name: 'Leave it out' }).click();
   await page.goto('/set-up/mapping');
-  await expect(page.getByRole('group', { name: 'Remembered mappings' })).toContainText('registry');
+  await expect(page.getByRole('group', { name: 'Settled files' })).toContainText('registry');
   await expectAccessible(page);
 
   const words = page.getByRole('group', { name: 'Action words' });

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { NotSuchAFile, checkRow, datesToIso, readHeading } from './heading';
-import { dateOrderOf, guessKind, isoFromNumerals, mappingFaults, proposeMapping, type Mapping } from './mapping';
+import { dateOrderOf, isoFromNumerals, mappingFaults, proposeMapping, type Mapping } from './mapping';
 
 const HEADINGS = [
   'Student Number',
@@ -46,14 +46,6 @@ describe('a proposal', () => {
   it('gives each of ours to one column alone', () => {
     const { columns } = proposeMapping('roster', ['E-mail', 'Mail', 'Email address'], [Array(3).fill('a@b.example')]);
     expect(Object.values(columns).filter((name) => name === 'email')).toHaveLength(1);
-  });
-
-  it('guesses what a file holds', () => {
-    expect(guessKind(HEADINGS, ROWS)).toBe('roster');
-    expect(
-      guessKind(['When', 'User', 'Course', 'Verb', 'IP'], [['2026-01-01', 'x', 'HAT', 'opened', '198.51.100.7']]),
-    ).toBe('access-log');
-    expect(guessKind(['staff_id', 'given_name', 'email', 'role', 'scope_kind', 'scope'], [])).toBe('staff');
   });
 });
 

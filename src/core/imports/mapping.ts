@@ -1,7 +1,7 @@
 /** Files whose headings are not ours: which of their columns is which of ours, and how dates are written. */
 import { foldHeading } from './heading-name';
 import type { Column } from './column';
-import { FILE_KIND_NAMES, columnNames, columnsOfKind, type FileKindName } from './kinds';
+import { columnNames, columnsOfKind, type FileKindName } from './kinds';
 
 /** ISO 8601, or numerals with the day or the month first. */
 export const DATE_ORDERS = ['iso', 'day_first', 'month_first'] as const;
@@ -123,13 +123,4 @@ export function proposeMapping(
     columns: Object.fromEntries(folded.map((heading, index) => [heading, taken.get(index) ?? null])),
     dates: dateOrderOf(times),
   };
-}
-
-/** The kind of file that most of the columns fit; of two alike, the one that they fill more of. */
-export function guessKind(headings: readonly string[], rows: readonly (readonly string[])[]): FileKindName {
-  const fitting = (kind: FileKindName) => {
-    const known = Object.values(proposeMapping(kind, headings, rows).columns).filter((name) => name !== null).length;
-    return known + known / columnsOfKind(kind).size;
-  };
-  return [...FILE_KIND_NAMES].sort((a, b) => fitting(b) - fitting(a))[0];
 }

@@ -3,7 +3,7 @@ import { courseNamed, isForeignKind, lookAt, meetingOf, type Found, type Plan } 
 import { foldWord } from './foreign/words';
 import { foldHeading } from './heading-name';
 import { FILE_KIND_NAMES, columnsOfKind, type FileKindName } from './kinds';
-import { proposeMapping, type Mapping } from './mapping';
+import { proposeMapping, type Mapping, type Proposal } from './mapping';
 
 export interface LikelyKind {
   kind: FileKindName;
@@ -13,9 +13,7 @@ export interface LikelyKind {
 
 /** What a file was taken for, and what else it could be. */
 export type Recognition = { kinds: LikelyKind[] } & (
-  | { how: 'ours'; mapping: Pick<Mapping, 'columns' | 'dates'> | null }
-  | { how: 'foreign'; found: Found }
-  | { how: 'unknown' }
+  { how: 'ours'; mapping: Proposal | null } | { how: 'foreign'; found: Found } | { how: 'unknown' }
 );
 
 /** A heading that has every column that a kind needs, by our own names, and few others. */
@@ -54,12 +52,12 @@ const MAPPED: readonly FileKindName[] = [
 function mappedKinds(
   heading: readonly string[],
   rows: readonly (readonly string[])[],
-): (LikelyKind & { mapping: Pick<Mapping, 'columns' | 'dates'> })[] {
+): (LikelyKind & { mapping: Proposal })[] {
   return MAPPED.flatMap((kind) => {
     const { columns, dates } = proposeMapping(kind, heading, rows);
     const taken = Object.values(columns).filter((name) => name !== null);
     const needed = [...columnsOfKind(kind)].filter(([, { isNeeded }]) => isNeeded);
-    if (dates === null || !needed.every(([name]) => taken.includes(name))) return [];
+    if (!needed.every(([name]) => taken.includes(name))) return [];
     return [{ kind, sure: Math.round((60 * taken.length) / heading.length) / 100, mapping: { columns, dates } }];
   }).sort((a, b) => b.sure - a.sure);
 }
@@ -94,6 +92,45 @@ export function recogniseFile(
   if (found !== null && (asked === null || (asked !== null && isForeignKind(asked))))
     return { kinds: [...foreign, ...others], how: 'foreign', found };
   return { kinds: [...foreign, ...others], how: 'unknown' };
+}
+
+/** How a file of one of our own kinds is read. */
+export interface OwnReading {
+  /** Which column is which; null where its headings are ours. */
+  mapping: Proposal | null;
+  /** Our columns that every row needs and none of its is. */
+  lacks: string[];
+}
+
+/**
+ * How a file of one of our kinds is read: by its headings where they are ours, else by the columns that fit best, and by what
+ * somebody has said of them. A column of ours that two would be goes to the one that was said.
+ *
+ * @param rows the first rows of the file, with its heading
+ * @param said our column for a heading (folded), or null for none
+ */
+export function readAsOwn(
+  kind: FileKindName,
+  recognition: Recognition,
+  [heading = [], ...rows]: readonly (readonly string[])[],
+  said: Mapping['columns'] = {},
+): OwnReading {
+  const isOwn = recognition.how === 'ours' && recognition.kinds[0].kind === kind;
+  if (isOwn && recognition.mapping === null && Object.keys(said).length === 0) return { mapping: null, lacks: [] };
+  const proposal =
+    isOwn && recognition.mapping !== null ? recognition.mapping : proposeMapping(kind, heading, rows.slice(0, 200));
+  const taken = new Set(Object.values(said).filter((name) => name !== null));
+  const columns = Object.fromEntries(
+    Object.entries(proposal.columns).map(([name, ours]) => [
+      name,
+      name in said ? said[name] : ours !== null && taken.has(ours) ? null : ours,
+    ]),
+  );
+  const used = Object.values(columns);
+  const lacks = [...columnsOfKind(kind)].flatMap(([name, { isNeeded }]) =>
+    isNeeded && !used.includes(name) ? [name] : [],
+  );
+  return { mapping: { columns, dates: proposal.dates }, lacks };
 }
 
 /** What makes a list of people more than a roster. */

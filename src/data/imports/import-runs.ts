@@ -117,6 +117,11 @@ export async function setPlan(db: Db, id: number, plan: object): Promise<void> {
     .update({ plan: JSON.stringify(plan) });
 }
 
+/** Says of a file that is looked at where it is from, or what a calendar is of. */
+export async function setSaid(db: Db, id: number, said: Partial<Pick<ImportRun, 'source' | 'part'>>): Promise<void> {
+  await db('import_run').where({ id, state: 'offered' }).update(said);
+}
+
 /** Takes away a file that was only looked at. Returns false where somebody has taken or left it out already. */
 export async function removeRun(db: Db, id: number): Promise<boolean> {
   return (await db('import_run').where({ id, state: 'offered' }).delete()) === 1;

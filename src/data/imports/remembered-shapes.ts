@@ -13,6 +13,24 @@ export async function rememberShape(db: Db, source: string, shape: string, spec:
     .merge();
 }
 
+export interface RememberedShape {
+  source: string;
+  /** Headings, folded, as JSON: what the shape is known by. */
+  shape: string;
+  spec: string;
+  usedAt: number;
+}
+
+/** Every shape that was settled, the last used first. */
+export async function listShapes(db: Db): Promise<RememberedShape[]> {
+  return db('import_plan').orderBy('used_at', 'desc').select('source', 'shape', 'spec', 'used_at as usedAt');
+}
+
+/** Forgets what was settled of a shape. Returns whether anything was. */
+export async function forgetShape(db: Db, source: string, shape: string): Promise<boolean> {
+  return (await db('import_plan').where({ source, shape }).delete()) > 0;
+}
+
 /** What was settled of files with the same headings; null for none. */
 export async function findShape<T>(db: Db, source: string, shape: string): Promise<T | null> {
   const found = (await shapes(db, source)).find((known) => known.shape === shape);

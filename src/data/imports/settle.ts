@@ -154,7 +154,7 @@ interface SessionOfDay {
 }
 
 /** Finds the session of a register's column: of its day, by its time where it has one, and of the learner's group. */
-export function openSessionDays(raw: RawConnection, timezone: string): Settled['sessionOn'] {
+function openSessionDays(raw: RawConnection, timezone: string): Settled['sessionOn'] {
   const between = prepared(
     raw,
     `SELECT s.external_id, s.starts_at, s.group_id FROM session s JOIN course c ON c.id = s.course_id

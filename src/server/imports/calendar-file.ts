@@ -31,6 +31,23 @@ function partOf(part: string | null): { course?: string; group?: string } {
   return at < 0 ? { course: part, group: '' } : { course: part.slice(0, at), group: part.slice(at + 1) };
 }
 
+/** The sessions of a calendar, each instance by itself, as rows of ours. @throws NotSuchAFile */
+export async function calendarRows(
+  { clock }: Pick<Runtime, 'clock'>,
+  { part, timezone }: Pick<ImportRun, 'part' | 'timezone'>,
+  path: string,
+): Promise<CalendarRow[]> {
+  if ((await stat(path)).size > LARGEST) throw new NotSuchAFile('It is a calendar of more than 20 MB.');
+  try {
+    const options = { ...partOf(part), zone: timezone, until: clock.now() + LOOK_AHEAD };
+    const rows = readCalendar(await readFile(path, 'utf8'), options);
+    if (rows.length === 0) throw new NotSuchAFile('It is a calendar in which nothing takes place.');
+    return rows;
+  } catch (error) {
+    throw error instanceof NotACalendar ? new NotSuchAFile(error.message) : error;
+  }
+}
+
 /**
  * Writes a calendar's instances as rows beside it, with those that are stored from an earlier version and are no longer
  * in it as cancelled. Returns the path of the rows.
@@ -45,20 +62,8 @@ export async function calendarAsRows(
   // Worked out once: what is stored from an earlier version changes as its rows are taken, and an import that was interrupted
   // goes on in the same rows.
   if (existsSync(target)) return target;
-  if ((await stat(path)).size > LARGEST) throw new NotSuchAFile('It is a calendar of more than 20 MB.');
   const now = clock.now();
-  let rows: CalendarRow[];
-  try {
-    rows = readCalendar(await readFile(path, 'utf8'), {
-      ...partOf(run.part),
-      zone: run.timezone,
-      until: now + LOOK_AHEAD,
-    });
-  } catch (error) {
-    if (error instanceof NotACalendar) throw new NotSuchAFile(error.message);
-    throw error;
-  }
-  if (rows.length === 0) throw new NotSuchAFile('It is a calendar in which nothing takes place.');
+  const rows = await calendarRows({ clock }, run, path);
   const gone = (
     await instancesStored(
       db,

@@ -8,15 +8,18 @@ import type { ColumnRole } from '@/core/imports/foreign/roles';
 import { Survey } from '@/core/imports/foreign/survey';
 import { rowsOfTable } from '@/core/imports/foreign/table';
 import { personInWords } from '@/core/imports/foreign/person-cells';
-import { NotSuchAFile, checkRow, datesToIso, readHeading } from '@/core/imports/heading';
-import { FILE_KIND_NAMES, type FileKindName } from '@/core/imports/kinds';
+import { NotSuchAFile, checkRow, datesToIso, readHeading, type Heading } from '@/core/imports/heading';
+import { foldHeading } from '@/core/imports/heading-name';
+import { FILE_KIND_NAMES, columnNames, type FileKindName } from '@/core/imports/kinds';
 import { DATE_ORDERS, type DateOrder } from '@/core/imports/mapping';
-import type { LikelyKind, Missing } from '@/core/imports/recognise-file';
+import { readAsOwn, type LikelyKind, type Missing, type Recognition } from '@/core/imports/recognise-file';
 import { IsInstant } from '@/core/imports/validators';
 import { parseInstant } from '@/core/time/instant';
+import { sayCount, sayInstant } from '@/core/time/words';
+import { addAudit } from '@/data/audit';
 import { rawTransaction, withRaw, writing } from '@/data/db';
-import { addRun, findRun, offeredRuns, removeRun, setPlan, type ImportRun } from '@/data/imports/import-runs';
-import { findShape, rememberShape } from '@/data/imports/remembered-shapes';
+import { addRun, findRun, offeredRuns, removeRun, setPlan, setSaid, type ImportRun } from '@/data/imports/import-runs';
+import { findShape, rememberShape, forgetShape as removeShape } from '@/data/imports/remembered-shapes';
 import type { SettledFile } from '@/data/imports/settle';
 import { settleForeign } from '@/data/imports/take-foreign';
 import { hasAnyLearner } from '@/data/people/roster';
@@ -28,6 +31,7 @@ import {
   MISSING_WORDS,
   headingOf,
   howToRead,
+  checkParts,
   inOrder,
   lookAtFile,
   planFor,
@@ -35,6 +39,7 @@ import {
   type FileChoices,
   type NewRun,
 } from './receive';
+import { calendarRows } from './calendar-file';
 import { incomingPath } from './run';
 
 /** Stores a file for somebody to look at; leads alone. Returns the numbers of its tables. @throws InvalidInput */
@@ -83,7 +88,8 @@ async function settledAs(runtime: Runtime, source: string, choices: FileChoices,
 export interface OfferedColumn {
   index: number;
   heading: string;
-  role: ColumnRole | 'item column' | 'nothing';
+  /** What it is about; of one of our own kinds our column, or nothing. */
+  role: ColumnRole | 'item column' | 'nothing' | (string & {});
   why: 'total' | 'not understood' | 'empty' | 'date' | null;
   examples: string[];
 }
@@ -98,7 +104,12 @@ export interface OfferedFile {
   kinds: LikelyKind[];
   /** Why it cannot be taken at all; null where it can. */
   problem: string | null;
-  missing: { field: Missing; says: string }[];
+  missing: { field: Missing | 'columns'; says: string }[];
+  /** Of one of our own kinds: the columns that it may have; null for another system's. */
+  ownColumns: string[] | null;
+  isCalendar: boolean;
+  source: string;
+  part: string | null;
   course: string | null;
   /** Said above its table. */
   facts: string[];
@@ -128,6 +139,7 @@ export async function offeredFiles(runtime: Runtime, viewer: Viewer): Promise<Of
 
 const EXAMPLES = 3;
 const NAMED = 12;
+const SESSIONS_SHOWN = 5;
 /** Bytes of a file that are looked at. */
 const HEAD = 2 * 1024 ** 2;
 
@@ -140,6 +152,10 @@ async function lookAtOffered(runtime: Runtime, run: ImportRun): Promise<OfferedF
       course: null,
       facts: [],
       columns: [],
+      ownColumns: null,
+      isCalendar: false,
+      source: run.source,
+      part: run.part,
       dates: null,
       example: null,
       hasAges: false,
@@ -150,26 +166,15 @@ async function lookAtOffered(runtime: Runtime, run: ImportRun): Promise<OfferedF
   };
   try {
     const { recognition, head, isCalendar } = await lookAtFile(runtime, choices, run);
-    if (isCalendar) return { ...nothing, kind: 'sessions', kinds: [{ kind: 'sessions', sure: 1 }] };
+    if (isCalendar) return { ...nothing, ...(await lookAtCalendar(runtime, run)) };
     const { kinds } = recognition;
+    if (recognition.how === 'ours' || (recognition.how === 'unknown' && choices.kind !== null)) {
+      const kind = choices.kind ?? kinds[0].kind;
+      return { ...nothing, kind, kinds, ...lookAsOwn(kind, choices, recognition, head.rows) };
+    }
     if (recognition.how === 'unknown') {
       const problem = 'Nobody is named in it, or nothing is told of them. Say what it is, or leave it out.';
       return { ...nothing, kinds, problem };
-    }
-    if (recognition.how === 'ours') {
-      const kind = choices.kind ?? kinds[0].kind;
-      const [heading, ...rows] = head.rows;
-      const mapping = recognition.mapping && { ...recognition.mapping, timezone: choices.timezone };
-      const ours = readHeading(kind, heading, mapping);
-      const faults = rows.flatMap((row) => checkRow(ours, datesToIso(ours, mapping?.dates ?? 'iso', row)).fault ?? []);
-      const used = new Map(ours.columns.map(({ index, name }) => [index, name]));
-      return {
-        ...nothing,
-        ...{ kind, kinds },
-        notes: [...nothing.notes, `Read by these columns: ${[...used.values()].join(', ')}.`],
-        counts: { rows: rows.length, taken: rows.length - faults.length, waiting: 0, unreadable: faults.length },
-        faults: wordsOf(faults),
-      };
     }
     const { plan, missing } = await planFor(runtime, choices, recognition.found);
     const body = rowsOfTable(head.rows.slice(plan.bodyFrom), plan.heading).map((row) => [...row]);
@@ -192,6 +197,75 @@ async function lookAtOffered(runtime: Runtime, run: ImportRun): Promise<OfferedF
     if (error instanceof NotSuchAFile) return { ...nothing, problem: error.message };
     throw error;
   }
+}
+
+/** What would become of a calendar: its first sessions, and how many there are. */
+async function lookAtCalendar(runtime: Runtime, run: ImportRun): Promise<Partial<OfferedFile>> {
+  const rows = await calendarRows(runtime, run, incomingPath(runtime, run));
+  const homeless = rows.filter(({ course }) => course === '').length;
+  const shown = rows.slice(0, SESSIONS_SHOWN).map(({ title, course, group, starts_at }) => {
+    const at = parseInstant(starts_at, run.timezone);
+    const of = course === '' ? 'of no course' : [course, group].filter(Boolean).join('/');
+    return `${at === null ? starts_at : sayInstant(at, runtime.zone, runtime.clock.now())}: ${title}, ${of}`;
+  });
+  return {
+    ...{ kind: 'sessions', kinds: [{ kind: 'sessions', sure: 1 }], isCalendar: true },
+    counts: { rows: rows.length, taken: rows.length - homeless, waiting: 0, unreadable: homeless },
+    faults: homeless > 0 ? ['Some events name no course: say which one the calendar is of.'] : [],
+    notes: [...(JSON.parse(run.notes) as string[]), ...shown],
+  };
+}
+
+/** What would become of a file of one of our own kinds. */
+function lookAsOwn(
+  kind: FileKindName,
+  choices: FileChoices,
+  recognition: Recognition,
+  head: readonly (readonly string[])[],
+): Pick<OfferedFile, 'columns' | 'ownColumns' | 'missing' | 'dates'> &
+  Partial<Pick<OfferedFile, 'counts' | 'faults' | 'example'>> {
+  const [heading = [], ...rows] = head;
+  const { mapping, lacks } = readAsOwn(kind, recognition, head, choices.mapping);
+  const ours = columnNames(kind);
+  const dates = choices.dates ?? (mapping === null ? 'iso' : mapping.dates);
+  const ownOf = (name: string) => (mapping === null ? foldHeading(name) : (mapping.columns[foldHeading(name)] ?? ''));
+  const columns = heading.map((name, index): OfferedColumn => ({
+    index,
+    heading: name,
+    role: ours.includes(ownOf(name)) ? ownOf(name) : 'nothing',
+    why: null,
+    examples: rows.flatMap((row) => (row[index] ?? '').trim() || []).slice(0, EXAMPLES),
+  }));
+  const missing = [
+    ...(lacks.length > 0 ? [{ field: 'columns' as const, says: `do not say ${lacks.join(', ')}` }] : []),
+    ...(dates === null ? [{ field: 'dates' as const, says: MISSING_WORDS.dates }] : []),
+  ];
+  const looked = { columns, ownColumns: ours, missing, dates };
+  if (missing.length > 0 || dates === null) return looked;
+  const read = readHeading(kind, heading, mapping && { columns: mapping.columns, dates, timezone: choices.timezone });
+  const iso = rows.map((row) => datesToIso(read, dates, row));
+  const faults = iso.flatMap((row) => checkRow(read, row).fault ?? []);
+  return {
+    ...looked,
+    counts: { rows: rows.length, taken: rows.length - faults.length, waiting: 0, unreadable: faults.length },
+    faults: wordsOf(faults),
+    example: exampleIn(read, rows, iso, choices.timezone),
+  };
+}
+
+/** The first time in a file, as it is read. */
+function exampleIn(
+  { columns }: Heading,
+  rows: readonly (readonly string[])[],
+  iso: readonly (readonly string[])[],
+  timezone: string,
+): OfferedFile['example'] {
+  for (const { index } of columns.filter(({ isTime }) => isTime))
+    for (const [line, row] of iso.entries()) {
+      const at = parseInstant((row[index] ?? '').trim(), timezone);
+      if (at !== null) return { cell: rows[line][index], at };
+    }
+  return null;
 }
 
 function columnsOf(
@@ -268,6 +342,8 @@ function wordsOf(faults: readonly { field: string; reason: string }[]): string[]
 }
 
 class ChoicesInput {
+  @IsOptional() @MaxLength(100, { message: 'is longer than 100 characters' }) source?: string;
+  @IsOptional() @MaxLength(400, { message: 'is longer than 400 characters' }) part?: string;
   @IsOptional() @IsIn(FILE_KIND_NAMES, { message: `is not one of ${FILE_KIND_NAMES.join(', ')}` }) kind?: FileKindName;
   @IsOptional() @MaxLength(200, { message: 'is longer than 200 characters' }) course?: string;
   @IsOptional() @MaxLength(200, { message: 'is longer than 200 characters' }) session?: string;
@@ -291,7 +367,7 @@ export async function chooseForFile(runtime: Runtime, viewer: Viewer, id: number
   const said = (name: keyof ChoicesInput) => name in fields(values);
   const after: FileChoices = {
     ...before,
-    ...(said('kind') && { kind: input.kind ?? null, roles: undefined }),
+    ...(said('kind') && { kind: input.kind ?? null, roles: undefined, mapping: undefined }),
     ...(said('course') && { course: input.course || null }),
     ...(said('session') && { session: input.session || null }),
     ...(said('create') && { create: input.create === 'yes' }),
@@ -299,6 +375,11 @@ export async function chooseForFile(runtime: Runtime, viewer: Viewer, id: number
     ...(said('dates') && { dates: input.dates ?? null }),
   };
   await setPlan(runtime.db, id, after);
+  if (said('part')) {
+    await checkParts(runtime, viewer, { part: input.part || undefined });
+    await setSaid(runtime.db, id, { part: input.part || null });
+  }
+  if (said('source')) await setSaid(runtime.db, id, { source: input.source || 'files' });
   if (after.course === before.course) return;
   // What is said of one file holds for the others of which nothing has been said: they came together.
   for (const other of await offeredRuns(runtime.db)) {
@@ -318,8 +399,16 @@ export async function chooseColumn(
 ): Promise<void> {
   const run = await requireOffered(runtime, viewer, id);
   const before: FileChoices = JSON.parse(run.plan!);
-  const roles = { ...before.roles, [index]: role as OfferedColumn['role'] };
-  await setPlan(runtime.db, id, { ...before, roles });
+  const { recognition, head } = await lookAtFile(runtime, before, run);
+  if (recognition.how === 'foreign') {
+    await setPlan(runtime.db, id, { ...before, roles: { ...before.roles, [index]: role as ColumnRole } });
+    return;
+  }
+  const heading = foldHeading(head.rows[0]?.[index] ?? '');
+  await setPlan(runtime.db, id, {
+    ...before,
+    mapping: { ...before.mapping, [heading]: role === 'nothing' ? null : role },
+  });
 }
 
 /** Takes every file that was looked at, in the order in which they are best taken. @throws NotRecognised for one of which something has to be said */
@@ -365,4 +454,28 @@ export async function leaveOut(runtime: Runtime, viewer: Viewer, id: number): Pr
   const run = await requireOffered(runtime, viewer, id);
   await removeRun(runtime.db, run.id);
   await rm(incomingPath(runtime, run), { force: true });
+}
+
+/** Forgets what was settled of files with some headings: the next one is looked at anew. @throws NotFound */
+export async function forgetShape(runtime: Runtime, viewer: Viewer, source: string, shape: string): Promise<void> {
+  requireLead(viewer);
+  const { db, clock } = runtime;
+  if (!(await removeShape(db, source, shape))) throw new NotFound('No such file');
+  const subject = `files from ${source}`;
+  await addAudit(db, { at: clock.now(), staff_id: viewer.staffId, what: 'forgot a mapping', subject });
+}
+
+/** What was said of files of a shape, in words. */
+export function sayShape(spec: string): string {
+  const { kind, course, dates, create, mapping, roles }: Partial<FileChoices> = JSON.parse(spec);
+  const columns = Object.keys(mapping ?? roles ?? {}).length;
+  return [
+    kind ?? 'as it is recognised',
+    course ? `of ${course}` : null,
+    dates ? dates.replace('_', ' ') : null,
+    create ? 'what is missing is made' : null,
+    columns > 0 ? `${sayCount(columns, 'column')} said by hand` : null,
+  ]
+    .filter(Boolean)
+    .join(' · ');
 }

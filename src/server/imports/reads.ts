@@ -6,6 +6,7 @@ import type { Viewer } from '@/data/scope';
 import type { Runtime } from '../runtime';
 import * as importRunsData from '@/data/imports/import-runs';
 import * as addressesData from '@/data/imports/addresses';
+import * as shapesData from '@/data/imports/remembered-shapes';
 import * as mappingsData from '@/data/imports/mappings';
 import { reader } from '../request/reader';
 
@@ -13,6 +14,7 @@ export const actionWords = reader(mappingsData.actionWords);
 export const countUnsettledActions = reader(mappingsData.countUnsettledActions);
 export const listActions = reader(mappingsData.listActions);
 export const listMappings = reader(mappingsData.listMappings);
+export const listShapes = reader(shapesData.listShapes);
 export const pastRuns = reader(importRunsData.pastRuns);
 
 export const listAddresses = reader(addressesData.listAddresses);

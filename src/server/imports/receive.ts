@@ -11,7 +11,14 @@ import { NotSuchAFile } from '@/core/imports/heading';
 import { FILE_KIND_NAMES, type FileKindName } from '@/core/imports/kinds';
 import { DATE_ORDERS, type DateOrder, type Mapping } from '@/core/imports/mapping';
 import { withRoles, type RoleChoices } from '@/core/imports/foreign/choose-roles';
-import { planOf, recogniseFile, type LikelyKind, type Missing, type Recognition } from '@/core/imports/recognise-file';
+import {
+  planOf,
+  readAsOwn,
+  recogniseFile,
+  type LikelyKind,
+  type Missing,
+  type Recognition,
+} from '@/core/imports/recognise-file';
 import { IsInstant, IsZone } from '@/core/imports/validators';
 import { parseInstant } from '@/core/time/instant';
 import { sayInstant } from '@/core/time/words';
@@ -67,7 +74,7 @@ class NotRecognised extends InvalidInput {
   override readonly more: { kinds: LikelyKind[]; missing: string[] };
 
   /** @param kinds what it could be, with how sure that is */
-  constructor(kinds: LikelyKind[], missing: (Missing | 'kind')[], message?: string) {
+  constructor(kinds: LikelyKind[], missing: (Missing | 'kind' | 'columns')[], message?: string) {
     super(missing.map((field) => ({ field, message: message ?? MISSING_WORDS[field as Missing] })));
     this.more = { kinds, missing };
   }
@@ -188,6 +195,8 @@ export interface FileChoices {
   isOffered?: boolean;
   /** What columns are, by their place, where it is not what they were taken for. */
   roles?: RoleChoices;
+  /** Of one of our own kinds: our column for a heading (folded), or null for none. */
+  mapping?: Mapping['columns'];
 }
 
 function choicesOf({ zone }: Runtime, request: ImportRequest): FileChoices {
@@ -273,20 +282,27 @@ export async function howToRead(
         mapping: mapping && JSON.stringify(mapping),
       }
     );
-  const { recognition, isCalendar: isCalendarFile } = await lookAtFile(runtime, choices, table);
+  const { recognition, head, isCalendar: isCalendarFile } = await lookAtFile(runtime, choices, table);
   if (isCalendarFile) return { kind: 'sessions', mapping: null };
+  if (recognition.how === 'ours' || (recognition.how === 'unknown' && kind !== null)) {
+    const of = kind ?? recognition.kinds[0].kind;
+    const { mapping: columns, lacks } = readAsOwn(of, recognition, head.rows, choices.mapping);
+    if (lacks.length > 0)
+      throw new NotRecognised(
+        recognition.kinds,
+        ['columns'],
+        `do not say ${lacks.join(', ')}: say which of its columns it is`,
+      );
+    const dates = choices.dates ?? columns?.dates ?? null;
+    if (columns !== null && dates === null) throw new NotRecognised(recognition.kinds, ['dates']);
+    return { kind: of, mapping: columns && JSON.stringify({ columns: columns.columns, dates, timezone }) };
+  }
   if (recognition.how === 'unknown') {
     throw new NotRecognised(
       recognition.kinds,
       ['kind'],
       'is not known: there is no heading in it that names a person, or nothing is told of them. Say which kind of file it is.',
     );
-  }
-  if (recognition.how === 'ours') {
-    return {
-      kind: kind ?? recognition.kinds[0].kind,
-      mapping: recognition.mapping && JSON.stringify({ ...recognition.mapping, timezone }),
-    };
   }
   const { plan, missing } = await planFor(runtime, choices, recognition.found);
   if (missing.length > 0) throw new NotRecognised(recognition.kinds, missing);
@@ -351,10 +367,10 @@ async function courseInPreamble(db: Runtime['db'], { head, recognised }: Found):
 }
 
 /** @throws InvalidInput for a session or a course that is not there */
-async function checkParts(
-  { db }: Runtime,
+export async function checkParts(
+  { db }: Pick<Runtime, 'db'>,
   viewer: Viewer,
-  { session, part, course, create }: ImportRequest,
+  { session, part, course, create }: Partial<ImportRequest>,
 ): Promise<void> {
   if (session !== undefined && (await findSession(db, { viewer, segment: {} }, session)) === null) {
     throw new InvalidInput([{ field: 'session', message: `is not known: there is no session ${session}` }]);

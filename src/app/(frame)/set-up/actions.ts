@@ -117,6 +117,8 @@ export const chooseColumn = defineAction({ takes: [whole, whole, text], run: off
 
 export const leaveOut = defineAction({ takes: [whole], run: offered.leaveOut });
 
+export const forgetShape = defineAction({ takes: [text, text], run: offered.forgetShape });
+
 export const takeOffered = defineAction({ takes: [], run: offered.takeOffered, wakesWorker: true });
 
 /** Says who somebody in files is: a learner's record, a new one, or nobody. */

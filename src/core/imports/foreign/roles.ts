@@ -115,6 +115,8 @@ const DATES: readonly ColumnRole[] = ['enrolled_on', 'submitted_at', 'done_at'];
 const isDated = (cell: string) =>
   /^[\s–—-]*$/.test(cell) || /^\d{4}-\d{2}-\d{2}/.test(isoFromForeign(cell, 'day_first'));
 
+const isDay = (cell: string) => /^\d{4}-\d{2}-\d{2}$/.test(isoFromForeign(cell, 'day_first'));
+
 const MAIL = /^[^\s@]+@[^\s@]+\.[^\s@]+$/;
 
 /** Do most of the cells that hold something fit? */
@@ -139,6 +141,8 @@ export function roleOfColumn(heading: string, cells: readonly string[]): ColumnR
   if (role === null && WORK_NOUNS.has(plainHeading(heading)) && mostly(cells, isWords)) return 'item';
   if (role === null && mostly(cells, isRoleWord)) return 'role';
   if (role !== null && DATES.includes(role) && !mostly(cells, isDated)) return null;
+  // A day alone is when somebody joined a course, and no meeting.
+  if ((role === 'entered' || role === 'left') && mostly(cells, isDay)) return role === 'entered' ? 'enrolled_on' : null;
   const unit = unitOfHeading(heading) ?? undefined;
   const isLength = (cell: string) => readLength(cell, unit) !== null;
   if (role === 'time' || role === 'left' || role === null) {

@@ -57,6 +57,13 @@ const WHY: Record<NonNullable<OfferedColumn['why']>, string> = {
   date: 'says when the one before it was done',
 };
 
+const MISSING: Record<OfferedFile['missing'][number]['field'], string> = {
+  course: 'The course',
+  dates: 'Its dates',
+  session: 'The session',
+  columns: 'Its columns',
+};
+
 /** Why a column is not used; one that is used with another says how. */
 const sayWhy = (label: string, why: keyof typeof WHY) => (why === 'date' ? WHY[why] : `${label}: ${WHY[why]}`);
 
@@ -69,17 +76,19 @@ interface Props {
   files: OfferedFile[];
   kinds: KindChoice[];
   courses: string[];
+  /** Courses and groups that a calendar may be of. */
+  parts: { value: string; label: string }[];
   zone: string;
 }
 
 /** Files that were dropped: what each seems to be, what would come of it, and one button for all of them. */
-export function OfferedFiles({ files, kinds, courses, zone }: Props) {
+export function OfferedFiles({ files, ...about }: Props) {
   const { pending, run } = useAction();
   const stuck = files.filter((file) => file.problem !== null || file.missing.length > 0);
   return (
     <section aria-label="Files to look at">
       {files.map((file) => (
-        <Offered key={file.id} file={file} kinds={kinds} courses={courses} zone={zone} />
+        <Offered key={file.id} file={file} {...about} />
       ))}
       <Button
         disabled={pending || stuck.length > 0}
@@ -99,12 +108,15 @@ export function OfferedFiles({ files, kinds, courses, zone }: Props) {
   );
 }
 
-function Offered({ file, kinds, courses, zone }: Omit<Props, 'files'> & { file: OfferedFile }) {
+function Offered({ file, kinds, courses, parts, zone }: Omit<Props, 'files'> & { file: OfferedFile }) {
   const { pending, run } = useAction();
   const choose = (values: Record<string, string>) =>
     run(() => chooseForFile(file.id, values), { failed: 'It was not changed' });
   const { choices, counts, made } = file;
-  const isForeign = file.columns.length > 0;
+  const isForeign = file.columns.length > 0 && file.ownColumns === null;
+  const roles = file.ownColumns
+    ? [['nothing', 'not used'] as const, ...file.ownColumns.map((name) => [name, name] as const)]
+    : ROLES;
   const sure = file.kinds.find(({ kind }) => kind === file.kind)?.sure ?? 1;
   return (
     <article className={classes.chosen} aria-busy={pending}>
@@ -145,6 +157,21 @@ function Offered({ file, kinds, courses, zone }: Omit<Props, 'files'> & { file: 
             onChosen={(course) => choose({ course })}
           />
         )}
+        {file.isCalendar && (
+          <NativeSelect
+            label="The calendar is of"
+            key={`part ${file.part}`}
+            defaultValue={file.part ?? ''}
+            onChange={(event) => choose({ part: event.currentTarget.value })}
+            data={[{ value: '', label: 'as its events say' }, ...parts]}
+          />
+        )}
+        <Said
+          key={`source ${file.source}`}
+          label="Source"
+          value={file.source}
+          onSaid={(source) => choose({ source })}
+        />
         {file.kind === 'presence' && isForeign && (
           <Said
             label="Session’s id, where its rows and its beginning do not say"
@@ -160,7 +187,7 @@ function Offered({ file, kinds, courses, zone }: Omit<Props, 'files'> & { file: 
             onSaid={(made_at) => choose({ made_at })}
           />
         )}
-        {isForeign && (choices.dates !== null || file.dates === null || file.dates !== 'iso') && (
+        {file.columns.length > 0 && (choices.dates !== null || file.dates === null || file.dates !== 'iso') && (
           <NativeSelect
             label="Dates"
             key={`dates ${choices.dates ?? file.dates}`}
@@ -186,7 +213,7 @@ function Offered({ file, kinds, courses, zone }: Omit<Props, 'files'> & { file: 
       </div>
       {file.missing.map(({ field, says }) => (
         <p key={field} className={classes.fault}>
-          {field === 'course' ? 'The course' : field === 'dates' ? 'Its dates' : 'The session'} {says}.
+          {MISSING[field]} {says}.
         </p>
       ))}
       {counts && (
@@ -220,7 +247,7 @@ function Offered({ file, kinds, courses, zone }: Omit<Props, 'files'> & { file: 
           <bdi>{note}</bdi>
         </p>
       ))}
-      {isForeign && (
+      {file.columns.length > 0 && (
         <details open={file.columns.length <= 8}>
           <summary>{sayCount(file.columns.length, 'column')}</summary>
           <PlainTable
@@ -245,7 +272,7 @@ function Offered({ file, kinds, courses, zone }: Omit<Props, 'files'> & { file: 
                       const role = event.currentTarget.value;
                       void run(() => chooseColumn(file.id, column.index, role), { failed: 'It was not changed' });
                     }}
-                    data={ROLES.map(([value, label]) => ({
+                    data={roles.map(([value, label]) => ({
                       value,
                       label: value === 'nothing' && column.why ? sayWhy(label, column.why) : label,
                     }))}

@@ -3,12 +3,12 @@ import { PlainTable } from '@/ui/plain-table';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayCount, sayInstant, plural } from '@/core/time/words';
-import { FILE_KINDS, FILE_KIND_NAMES, columnNames } from '@/core/imports/kinds';
+import { FILE_KINDS, FILE_KIND_NAMES } from '@/core/imports/kinds';
 import type { ImportRun } from '@/data/imports/import-runs';
 import { pastRuns } from '@/server/imports/reads';
 import { firstRejects } from '@/server/imports/show';
 import { offeredFiles } from '@/server/imports/offered';
-import { countUnsettledActions, isNobodyKnown, listAddresses, listMappings } from '@/server/imports/reads';
+import { countUnsettledActions, isNobodyKnown, listAddresses } from '@/server/imports/reads';
 import { waitingForNames } from '@/server/imports/waiting';
 import type { Runtime } from '@/server/runtime';
 import { planningChoices } from '@/server/sessions/planning-form';
@@ -17,7 +17,6 @@ import frameClasses from '../../../_frame/frame.module.css';
 import { Refresher } from '../../../_frame/refresher';
 import { SetUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
-import { BringIn } from './bring-in';
 import { ByItself } from './by-itself';
 import { whatIsKnown } from '@/server/drift/what-is-known';
 import { KnownList } from './known-list';
@@ -37,19 +36,17 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
   const frame = await openFrame(searchParams);
   const { runtime, params } = frame;
   const page = Math.max(1, Number(params.page) || 1);
-  const [{ rows, total }, mappings, unsettled, { parts }, offered, waiting, isEmpty, known, addresses] =
-    await Promise.all([
-      pastRuns(runtime, frame.viewer, PAGE, (page - 1) * PAGE),
-      listMappings(runtime),
-      countUnsettledActions(runtime),
-      planningChoices(runtime, frame.viewer),
-      offeredFiles(runtime, frame.viewer),
-      waitingForNames(runtime, frame.viewer),
-      isNobodyKnown(runtime),
-      whatIsKnown(runtime, frame.view),
-      listAddresses(runtime),
-    ]);
-  const kinds = FILE_KIND_NAMES.map((name) => ({ name, says: FILE_KINDS[name].says, columns: columnNames(name) }));
+  const [{ rows, total }, unsettled, { parts }, offered, waiting, isEmpty, known, addresses] = await Promise.all([
+    pastRuns(runtime, frame.viewer, PAGE, (page - 1) * PAGE),
+    countUnsettledActions(runtime),
+    planningChoices(runtime, frame.viewer),
+    offeredFiles(runtime, frame.viewer),
+    waitingForNames(runtime, frame.viewer),
+    isNobodyKnown(runtime),
+    whatIsKnown(runtime, frame.view),
+    listAddresses(runtime),
+  ]);
+  const kinds = FILE_KIND_NAMES.map((name) => ({ name, says: FILE_KINDS[name].says }));
   const moving = rows.some((run) => run.state === 'waiting' || run.state === 'running');
   const newest = page === 1 ? rows[0] : undefined;
   // Rejected rows are a file's own words: they may hold any name.
@@ -76,18 +73,11 @@ export default async function DataPage({ searchParams }: { searchParams: SearchP
             files={offered}
             kinds={kinds}
             courses={parts.filter(({ value }) => !value.includes('/')).map(({ value }) => value)}
+            parts={parts}
             zone={runtime.zone}
           />
         )}
         {waiting.length > 0 && !namesHidden && <WaitingPeople people={waiting} />}
-        <details className={classes.past}>
-          <summary>One file of our own columns, or with its columns named by hand</summary>
-          <p className={classes.soft}>
-            CSV, with comma, semicolon or tab; a timetable may be an iCalendar file as well. A file that overlaps one
-            from before adds nothing twice.
-          </p>
-          <BringIn kinds={kinds} zone={runtime.zone} remembered={mappings} parts={parts} />
-        </details>
         <ByItself addresses={addresses} parts={parts} zone={runtime.zone} now={runtime.clock.now()} />
         {!namesHidden && !isEmpty && (
           <p>

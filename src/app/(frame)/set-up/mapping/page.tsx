@@ -1,6 +1,8 @@
 import type { Metadata } from 'next';
 import { isKnownAction } from '@/core/access/kinds';
-import { listActions, listMappings } from '@/server/imports/reads';
+import { sayInstant } from '@/core/time/words';
+import { sayShape } from '@/server/imports/offered';
+import { listActions, listMappings, listShapes } from '@/server/imports/reads';
 import { openFrame, requireLead, type SearchParams } from '../../../_frame/page-context';
 import frameClasses from '../../../_frame/frame.module.css';
 import { Refresher } from '../../../_frame/refresher';
@@ -9,13 +11,19 @@ import { TopBar } from '../../../_frame/top-bar';
 import classes from '../set-up.module.css';
 import { ActionTable } from './action-table';
 import { MappingTable } from './mapping-table';
+import { ShapeTable } from './shape-table';
 
 export const metadata: Metadata = { title: 'Mapping' };
 
 export default async function MappingPage({ searchParams }: { searchParams: SearchParams }) {
   await requireLead();
   const frame = await openFrame(searchParams);
-  const [actions, mappings] = await Promise.all([listActions(frame.runtime), listMappings(frame.runtime)]);
+  const { runtime } = frame;
+  const [actions, mappings, shapes] = await Promise.all([
+    listActions(runtime),
+    listMappings(runtime),
+    listShapes(runtime),
+  ]);
   const unsettled = actions.filter((action) => action.settled === 0).length;
   return (
     <>
@@ -39,10 +47,20 @@ export default async function MappingPage({ searchParams }: { searchParams: Sear
         </section>
         <section className={classes.section}>
           <h2>Files</h2>
-          {mappings.length === 0 ? (
-            <p>No mapping is remembered. Under Bring in data, a file whose headings are not ours asks for one.</p>
-          ) : (
-            <MappingTable mappings={mappings} />
+          {mappings.length === 0 && shapes.length === 0 && (
+            <p>Nothing is remembered yet. What is settled of a file under Bring in data holds for the next ones.</p>
+          )}
+          {mappings.length > 0 && <MappingTable mappings={mappings} />}
+          {shapes.length > 0 && (
+            <ShapeTable
+              shapes={shapes.map(({ source, shape, spec, usedAt }) => ({
+                source,
+                shape,
+                headings: JSON.parse(shape) as string[],
+                says: sayShape(spec),
+                used: sayInstant(usedAt, runtime.zone, runtime.clock.now()),
+              }))}
+            />
           )}
         </section>
       </div>

@@ -5,13 +5,13 @@ import Link from 'next/link';
 import { useState, type ComponentProps } from 'react';
 import { sayCount } from '@/core/time/words';
 import type { RecordState } from '@/server/sessions/record-state';
-import { BringIn } from '../../../set-up/data/bring-in';
+import { BringIn } from './bring-in';
 
 type BringInProps = ComponentProps<typeof BringIn>;
 
 interface Props {
   sessionId: string;
-  kind: BringInProps['kinds'][number];
+  columns: BringInProps['columns'];
   zone: string;
   remembered: BringInProps['remembered'];
 }
@@ -20,7 +20,7 @@ interface Props {
 const ASK = 400;
 
 /** Brings a record in and says what became of it, row by row where some were not taken. */
-export function BringInRecord({ sessionId, kind, zone, remembered }: Props) {
+export function BringInRecord({ sessionId, columns, zone, remembered }: Props) {
   const [state, setState] = useState<RecordState | null>(null);
   const path = `/sessions/${encodeURIComponent(sessionId)}`;
   const follow = async (id: number) => {
@@ -35,7 +35,7 @@ export function BringInRecord({ sessionId, kind, zone, remembered }: Props) {
   return (
     <>
       <BringIn
-        kinds={[kind]}
+        columns={columns}
         zone={zone}
         remembered={remembered}
         session={sessionId}

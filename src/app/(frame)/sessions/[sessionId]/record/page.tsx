@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
-import { FILE_KINDS, columnNames } from '@/core/imports/kinds';
+import { columnNames } from '@/core/imports/kinds';
 import { listMappings } from '@/server/imports/reads';
 import { openSession } from '@/server/sessions/session';
 import { openFrame, orNotFound, type SearchParams } from '../../../../_frame/page-context';
@@ -35,7 +35,7 @@ export default async function RecordPage({ params, searchParams }: Props) {
         </p>
         <BringInRecord
           sessionId={opened.session.session_id}
-          kind={{ name: 'presence', says: FILE_KINDS.presence.says, columns: columnNames('presence') }}
+          columns={columnNames('presence')}
           zone={runtime.zone}
           remembered={mappings.filter(({ kind }) => kind === 'presence')}
         />

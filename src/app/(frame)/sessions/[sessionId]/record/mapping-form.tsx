@@ -3,7 +3,7 @@
 import { Alert, NativeSelect, Radio, Group, Table } from '@mantine/core';
 import { foldHeading } from '@/core/imports/heading-name';
 import { DATE_ORDERS, type DateOrder, type Mapping } from '@/core/imports/mapping';
-import classes from './data.module.css';
+import classes from '../../../set-up/data/data.module.css';
 import '@mantine/core/styles/RadioIndicator.layer.css';
 import '@mantine/core/styles/Radio.layer.css';
 

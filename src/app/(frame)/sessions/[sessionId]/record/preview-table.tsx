@@ -2,7 +2,7 @@ import { Table } from '@mantine/core';
 import { PlainTable } from '@/ui/plain-table';
 import { sayCount, plural } from '@/core/time/words';
 import type { Preview } from '@/workers/preview';
-import classes from './data.module.css';
+import classes from '../../../set-up/data/data.module.css';
 
 /** The first rows as they would be taken; as they stand in the file while the headings do not do. */
 export function PreviewTable({ preview }: { preview: Preview }) {
