@@ -3,7 +3,7 @@ import { courseNamed, isForeignKind, lookAt, meetingOf, type Found, type Plan } 
 import { foldWord } from './foreign/words';
 import { foldHeading } from './heading-name';
 import { FILE_KIND_NAMES, columnsOfKind, type FileKindName } from './kinds';
-import { proposeMapping, type Mapping, type Proposal } from './mapping';
+import { dateOrderOf, proposeMapping, type Mapping, type Proposal } from './mapping';
 
 export interface LikelyKind {
   kind: FileKindName;
@@ -130,7 +130,13 @@ export function readAsOwn(
   const lacks = [...columnsOfKind(kind)].flatMap(([name, { isNeeded }]) =>
     isNeeded && !used.includes(name) ? [name] : [],
   );
-  return { mapping: { columns, dates: proposal.dates }, lacks };
+  const times = heading.flatMap((name, index) => {
+    const ours = columns[foldHeading(name)];
+    return ours && columnsOfKind(kind).get(ours)?.isTime
+      ? rows.slice(0, 200).map((row) => (row[index] ?? '').trim())
+      : [];
+  });
+  return { mapping: { columns, dates: dateOrderOf(times) }, lacks };
 }
 
 /** What makes a list of people more than a roster. */
