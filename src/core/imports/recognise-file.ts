@@ -149,6 +149,7 @@ export interface SaidOfFile {
   madeAt: number;
   create: boolean;
   dates?: Plan['dates'] | null;
+  itemsSaid?: Plan['itemsSaid'];
 }
 
 /** What has to be said before a file can be taken. */
@@ -194,6 +195,7 @@ export function planOf(
     course: course ?? null,
     create: said.create,
     meeting: kind === 'presence' ? { sessionId: said.session || null, ...meeting } : null,
+    ...(said.itemsSaid && { itemsSaid: said.itemsSaid }),
   };
   return { plan, missing };
 }

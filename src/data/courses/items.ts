@@ -74,3 +74,16 @@ export function placesTwice(raw: RawConnection): { course: string; position: num
     )
     .all() as { course: string; position: number }[];
 }
+
+/** Items of a course that are there, by its code, as they may be chosen from; those that nobody has told of are left out. */
+export async function itemsToldOf(db: Db, code: string | null): Promise<{ id: string; title: string }[]> {
+  if (code === null) return [];
+  return db('item')
+    .join('course', 'course.id', 'item.course_id')
+    .where('course.code', code)
+    .whereNull('item.removed_at')
+    .whereNull('item.provisional')
+    .orderBy('item.position')
+    .limit(500)
+    .select('item.external_id as id', 'item.title');
+}

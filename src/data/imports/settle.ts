@@ -1,5 +1,6 @@
 /** Who and what another system's file names: found, or made where that was asked for, before any of its rows is taken. */
 import { guessItemKind } from '@/core/imports/foreign/item-kind';
+import { withoutKind, withoutShared } from '@/core/imports/foreign/item-titles';
 import { foldWord } from '@/core/imports/foreign/words';
 import type { Plan } from '@/core/imports/foreign/plan';
 import type { SeenItem, Survey } from '@/core/imports/foreign/survey';
@@ -12,7 +13,12 @@ import { openPeople, type Made, type SettledPerson } from './settle-people';
 
 export interface SettledFile extends Settled {
   made: Made;
+  /** Titles of items that no item is known by, before any was made. */
+  unknownItems: string[];
 }
+
+/** Titles that are named to whoever looks. */
+const MOST_UNKNOWN = 200;
 
 interface Context {
   /** Null for a look that is taken back. */
@@ -67,10 +73,11 @@ function makeCourse(raw: RawConnection, text: string, runId: number | null): Cou
 function settleItems(
   raw: RawConnection,
   course: CourseRow,
-  seen: Iterable<SeenItem>,
-  create: boolean,
+  seen: readonly SeenItem[],
+  { create, itemsSaid = {} }: Pick<Plan, 'create' | 'itemsSaid'>,
   runId: number | null,
   made: Made,
+  unknown: string[],
 ): Map<string, string | 'several'> {
   const rows = prepared(
     raw,
@@ -89,10 +96,21 @@ function settleItems(
      SELECT @course, @id, @id, @kind, 0, @points, ifnull(max(position), 0) + 1, @runId FROM item WHERE course_id = @course`,
   );
   const settled = new Map<string, string | 'several'>();
-  for (const { title, points, actions, isScored } of seen) {
+  const bare = withoutShared(seen.map(({ title }) => title));
+  // Two of one name but of two kinds are two: neither is told by its name.
+  const names = bare.map((title) => foldWord(withoutKind(title) ?? title));
+  const isOnly = (index: number) => names.indexOf(names[index]) === names.lastIndexOf(names[index]);
+  for (const [index, { title, points, actions, isScored }] of seen.entries()) {
     const folded = foldWord(title);
+    const said = Object.hasOwn(itemsSaid, title) ? itemsSaid[title] : null;
+    // Its title as it stands, without what all of them share, without the name of its kind.
+    const likely = [title, bare[index], isOnly(index) ? withoutKind(bare[index]) : null].flatMap((one) =>
+      one === null ? [] : (titles.get(foldWord(one)) ?? []),
+    );
     const isCourse = folded === foldWord(course.title) || folded === foldWord(course.code);
-    const found = ids.has(title) ? title : (titles.get(folded) ?? (isCourse ? '' : null));
+    const found =
+      said !== null && ids.has(said) ? said : ids.has(title) ? title : (likely[0] ?? (isCourse ? '' : null));
+    if (found === null && unknown.length < MOST_UNKNOWN) unknown.push(title);
     if (found !== null) settled.set(title, found);
     else if (create) {
       const id = title.slice(0, CODE);
@@ -192,6 +210,7 @@ function openSessionDays(raw: RawConnection, timezone: string): Settled['session
 export function settleFile(raw: RawConnection, plan: Plan, survey: Survey, context: Context): SettledFile {
   const made: Made = { learners: 0, enrolments: 0, courses: 0, items: 0 };
   const { create } = plan;
+  const unknownItems: string[] = [];
   const { runId } = context;
   const known = openCourses(raw);
   const courses = new Map<string, CourseRow | null>();
@@ -208,7 +227,7 @@ export function settleFile(raw: RawConnection, plan: Plan, survey: Survey, conte
     courses.set(text, course);
     people.set(text, settlePeople(course?.id ?? null, seen.people));
     if (course) {
-      const ofText = settleItems(raw, course, seen.items.values(), create, runId, made);
+      const ofText = settleItems(raw, course, [...seen.items.values()], plan, runId, made, unknownItems);
       // Two texts may name one course: by its code and by its title.
       items.set(course.code, new Map([...(items.get(course.code) ?? []), ...ofText]));
     }
@@ -216,6 +235,7 @@ export function settleFile(raw: RawConnection, plan: Plan, survey: Survey, conte
   const session = openSessions(raw, plan, known, context.timezone, survey.meeting.first);
   return {
     made,
+    unknownItems,
     course: (text) => courses.get(text)?.code ?? null,
     person: (course, key) => people.get(course)?.get(key) ?? 'waits',
     item: (course, title) => items.get(course)?.get(title) ?? null,

@@ -2,6 +2,7 @@
 import { rm } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
+import { likeTitles } from '@/core/imports/foreign/item-titles';
 import { openTranslator } from '@/core/imports/foreign/translate';
 import { shapeOf, type Plan } from '@/core/imports/foreign/plan';
 import type { ColumnRole } from '@/core/imports/foreign/roles';
@@ -17,6 +18,7 @@ import { IsInstant } from '@/core/imports/validators';
 import { parseInstant } from '@/core/time/instant';
 import { sayCount, sayInstant } from '@/core/time/words';
 import { addAudit } from '@/data/audit';
+import { itemsToldOf } from '@/data/courses/items';
 import { rawTransaction, withRaw, writing } from '@/data/db';
 import { addRun, findRun, offeredRuns, removeRun, setPlan, setSaid, type ImportRun } from '@/data/imports/import-runs';
 import { findShape, rememberShape, forgetShape as removeShape } from '@/data/imports/remembered-shapes';
@@ -94,6 +96,12 @@ export interface OfferedColumn {
   examples: string[];
 }
 
+/** An item of a course, by its id. */
+export interface ItemChoice {
+  id: string;
+  title: string;
+}
+
 /** What would become of a file. */
 export interface OfferedFile {
   id: number;
@@ -125,6 +133,10 @@ export interface OfferedFile {
   /** Who and what would be made. */
   made: SettledFile['made'] | null;
   unknownPeople: string[];
+  /** Texts that no item of its course is called by, with what each may be and what was said of it. */
+  unknownItems: { title: string; likely: ItemChoice[]; said: string | null }[];
+  /** Items of the course that they may be. */
+  courseItems: ItemChoice[];
   faults: string[];
   notes: string[];
 }
@@ -162,7 +174,15 @@ async function lookAtOffered(runtime: Runtime, run: ImportRun): Promise<OfferedF
       counts: null,
       cameAt: run.created_at,
     },
-    ...{ isHeadOnly: run.size > HEAD, made: null, unknownPeople: [], faults: [], notes: JSON.parse(run.notes) },
+    ...{
+      isHeadOnly: run.size > HEAD,
+      made: null,
+      unknownPeople: [],
+      unknownItems: [],
+      courseItems: [],
+      faults: [],
+      notes: JSON.parse(run.notes),
+    },
   };
   try {
     const { recognition, head, isCalendar } = await lookAtFile(runtime, choices, run);
@@ -293,7 +313,7 @@ async function dryRun(
   plan: Plan,
   body: readonly string[][],
   timezone: string,
-): Promise<Pick<OfferedFile, 'counts' | 'made' | 'unknownPeople' | 'faults' | 'example'>> {
+): Promise<Omit<Partial<OfferedFile>, 'missing'>> {
   const survey = new Survey(plan);
   for (const cells of body) survey.add(cells);
   let settled: SettledFile | null = null;
@@ -325,7 +345,17 @@ async function dryRun(
       if (at !== null) example = { cell: cells[timeIndex], at };
     }
   }
-  return { counts, made: known.made, unknownPeople: [...unknown], faults: wordsOf(faults), example };
+  const items = plan.course === null ? [] : await itemsToldOf(db, known.course(plan.course));
+  const said = Object.entries(plan.itemsSaid ?? {});
+  const unknownItems = [
+    ...said.map(([title, id]) => ({ title, likely: [], said: id })),
+    ...known.unknownItems.slice(0, NAMED).map((title) => ({ title, likely: likeTitles(title, items), said: null })),
+  ];
+  return {
+    ...{ counts, made: known.made, unknownPeople: [...unknown], faults: wordsOf(faults), example },
+    // Where a course has no items yet there is nothing that they could be.
+    ...(items.length > 0 && { unknownItems, courseItems: items }),
+  };
 }
 
 /** The commonest faults, with how often they stand in a file. */
@@ -387,6 +417,15 @@ export async function chooseForFile(runtime: Runtime, viewer: Viewer, id: number
     if (choices.course === null || choices.course === before.course)
       await setPlan(runtime.db, other.id, { ...choices, course: after.course });
   }
+}
+
+/** Says which item of its course a text of a file is; an empty id for one that is new. @throws NotFound */
+export async function chooseItem(runtime: Runtime, viewer: Viewer, id: number, title: string, itemId: string) {
+  const run = await requireOffered(runtime, viewer, id);
+  const before: FileChoices = JSON.parse(run.plan!);
+  const { [title]: _, ...others } = before.itemsSaid ?? {};
+  const itemsSaid = itemId === '' ? others : { ...others, [title]: itemId };
+  await setPlan(runtime.db, id, { ...before, itemsSaid });
 }
 
 /** Says what a column is. @throws NotFound */

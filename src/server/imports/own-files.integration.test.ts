@@ -6,7 +6,16 @@ import { pastRuns } from '@/data/imports/import-runs';
 import { makeOwner } from '../owner';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { chooseColumn, chooseForFile, forgetShape, offerFile, offeredFiles, sayShape, takeOffered } from './offered';
+import {
+  chooseColumn,
+  chooseItem,
+  chooseForFile,
+  forgetShape,
+  offerFile,
+  offeredFiles,
+  sayShape,
+  takeOffered,
+} from './offered';
 import { workOnNext } from './queue';
 import { receiveFile } from './receive';
 
@@ -119,5 +128,37 @@ describe('a file of one of our kinds', () => {
     expect(await look()).toMatchObject({ part: 'DRY/A', counts: { taken: 7, unreadable: 0 } });
     expect((await look()).notes).toContain('Sat 5 Dec, 10:00: Harbour fair, DRY/A');
     expect(await take()).toMatchObject({ kind: 'sessions', accepted: 7 });
+  });
+});
+
+describe('items that are called otherwise', () => {
+  it('are known without what all share or the name of their kind, else proposed, and said once', async () => {
+    const outline =
+      'course,item_id,item,kind,points\nDRY,k,Knots and hitches,quiz,20\nDRY,w,Walls,assignment,100\nDRY,g,Gaps,quiz,10\n';
+    await receiveFile(runtime, SYSTEM_VIEWER, { kind: 'outline' }, body(outline));
+    while ((await workOnNext(runtime, makeOwner())) === 'done');
+    const grades = 'Name,Quiz: Gaps (score),Walls (score),Knots & hitches (score)\nInes Marrow,7,62,15\n';
+    const id = await offer('grades.csv', grades);
+    await say(id, { course: 'DRY' });
+    expect((await look()).unknownItems).toMatchObject([
+      { title: 'Knots & hitches (score)', likely: [{ id: 'k', title: 'Knots and hitches' }], said: null },
+    ]);
+    expect((await look()).faults.join()).toContain('there is no item Knots & hitches (score)');
+    await chooseItem(runtime, SYSTEM_VIEWER, id, 'Knots & hitches (score)', 'k');
+    expect(await look()).toMatchObject({ faults: [], unknownItems: [{ said: 'k' }] });
+    expect(await take()).toMatchObject({ kind: 'gradebook', accepted: 1, rejected: 0 });
+    const scores = await runtime
+      .db('attempt')
+      .join('item', 'item.id', 'attempt.item_id')
+      .orderBy('external_id')
+      .select('external_id', 'score', 'item.points');
+    expect(scores).toEqual([
+      { external_id: 'g', score: 7, points: 10 },
+      { external_id: 'k', score: 15, points: 20 },
+      { external_id: 'w', score: 62, points: 100 },
+    ]);
+    // Next week's is read as this one was.
+    await offer('grades-2.csv', grades.replace(',15', ',16'));
+    expect(await look()).toMatchObject({ faults: [], unknownItems: [{ said: 'k' }], counts: { taken: 1 } });
   });
 });

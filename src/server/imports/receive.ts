@@ -6,7 +6,7 @@ import { dirname, join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
-import { shapeOf, type Found } from '@/core/imports/foreign/plan';
+import { shapeOf, type Found, type Plan } from '@/core/imports/foreign/plan';
 import { NotSuchAFile } from '@/core/imports/heading';
 import { FILE_KIND_NAMES, type FileKindName } from '@/core/imports/kinds';
 import { DATE_ORDERS, type DateOrder, type Mapping } from '@/core/imports/mapping';
@@ -195,6 +195,8 @@ export interface FileChoices {
   isOffered?: boolean;
   /** What columns are, by their place, where it is not what they were taken for. */
   roles?: RoleChoices;
+  /** Items that texts of another system's file are, by the text: their ids. */
+  itemsSaid?: Plan['itemsSaid'];
   /** Of one of our own kinds: our column for a heading (folded), or null for none. */
   mapping?: Mapping['columns'];
 }

@@ -115,6 +115,8 @@ export const chooseForFile = defineAction({
 
 export const chooseColumn = defineAction({ takes: [whole, whole, text], run: offered.chooseColumn });
 
+export const chooseItem = defineAction({ takes: [whole, text, text], run: offered.chooseItem });
+
 export const leaveOut = defineAction({ takes: [whole], run: offered.leaveOut });
 
 export const forgetShape = defineAction({ takes: [text, text], run: offered.forgetShape });

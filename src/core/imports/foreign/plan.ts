@@ -25,6 +25,8 @@ export interface Plan {
   create: boolean;
   /** The meeting that a list of who was there is of, where its rows do not say. */
   meeting: Meeting | null;
+  /** Items that somebody has said texts of the file are, by the text: their ids. */
+  itemsSaid?: Readonly<Record<string, string>>;
 }
 
 /** A meeting, by the session's id or by when it began. */

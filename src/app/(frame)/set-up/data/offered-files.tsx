@@ -6,7 +6,7 @@ import { PlainTable } from '@/ui/plain-table';
 import { sayCount, sayInstant, sayList } from '@/core/time/words';
 import type { OfferedColumn, OfferedFile } from '@/server/imports/offered';
 import { useAction } from '../../../_frame/use-action';
-import { chooseColumn, chooseForFile, leaveOut, takeOffered } from '../actions';
+import { chooseColumn, chooseItem, chooseForFile, leaveOut, takeOffered } from '../actions';
 import { sayBytes } from './upload';
 import classes from './data.module.css';
 import '@mantine/core/styles/Combobox.layer.css';
@@ -237,6 +237,7 @@ function Offered({ file, kinds, courses, parts, zone }: Omit<Props, 'files'> & {
           Nobody is known as: <bdi>{file.unknownPeople.join('; ')}</bdi>. Their rows wait until you say who they are.
         </p>
       )}
+      {file.unknownItems.length > 0 && <UnknownItems file={file} />}
       {file.faults.map((fault) => (
         <p key={fault} className={classes.fault}>
           <bdi>{fault}</bdi>
@@ -287,6 +288,44 @@ function Offered({ file, kinds, courses, parts, zone }: Omit<Props, 'files'> & {
         </details>
       )}
     </article>
+  );
+}
+
+/** Texts that no item of the course is called by: new ones, unless somebody says which they are. */
+function UnknownItems({ file: { id, name, choices, unknownItems, courseItems } }: { file: OfferedFile }) {
+  const { pending, run } = useAction();
+  const asChoice = (item: OfferedFile['courseItems'][number]) => ({ value: item.id, label: item.title });
+  return (
+    <PlainTable label={`Items of ${name}`} heads={['No item is called', 'Is']} fz={12} verticalSpacing={2}>
+      {unknownItems.map(({ title, likely, said }) => (
+        <Table.Tr key={title}>
+          <Table.Td>
+            <bdi>{title}</bdi>
+          </Table.Td>
+          <Table.Td>
+            <NativeSelect
+              size="xs"
+              aria-label={`Which item ${title} is`}
+              key={said}
+              defaultValue={said ?? ''}
+              disabled={pending}
+              onChange={(event) => {
+                const item = event.currentTarget.value;
+                void run(() => chooseItem(id, title, item), { failed: 'It was not changed' });
+              }}
+              data={[
+                { value: '', label: choices.create ? 'a new item' : 'not known: its rows cannot be taken' },
+                ...(likely.length > 0 ? [{ group: 'Likely', items: likely.map(asChoice) }] : []),
+                {
+                  group: 'Items of the course',
+                  items: courseItems.filter((item) => !likely.some((one) => one.id === item.id)).map(asChoice),
+                },
+              ]}
+            />
+          </Table.Td>
+        </Table.Tr>
+      ))}
+    </PlainTable>
   );
 }
 
