@@ -1,9 +1,14 @@
 /** Courses by themselves, whoever asks. */
 import type { Db } from '../db';
 
+/** SQL: a course, by its alias, was not dropped. What hangs on a dropped one is out of sight by itself. */
+export function courseIsThere(alias: string): string {
+  return `NOT EXISTS (SELECT 1 FROM dropped d WHERE d.kind = 'course' AND d.record_id = ${alias}.id)`;
+}
+
 /** Every course there is, by title. */
 export async function listCourses(db: Db): Promise<{ code: string; title: string }[]> {
-  return db('course').orderBy(['title', 'code']).select('code', 'title');
+  return db('course').whereRaw(courseIsThere('course')).orderBy(['title', 'code']).select('code', 'title');
 }
 
 /** The course that a group belongs to, by the group's id. */

@@ -1,5 +1,6 @@
 /** What a OneRoster archive of everything here holds, file by file, as rows in the standard's own names. */
 import { dateOfDay } from '@/core/time/zone';
+import { courseIsThere } from '../courses/courses';
 import type { RawConnection } from '../db';
 
 /** A row by its columns; those that are left out are empty. */
@@ -10,9 +11,10 @@ const HOUSE = 'programme';
 
 /** A class is a group, or a course for whoever is in none. */
 const CLASSES = `SELECT c.id AS course, NULL AS grp, c.code AS sourcedId, c.title FROM course c
-    WHERE NOT EXISTS (SELECT 1 FROM course_group g WHERE g.course_id = c.id)
-       OR EXISTS (SELECT 1 FROM enrolment e WHERE e.course_id = c.id AND e.group_id IS NULL)
-  UNION ALL SELECT g.course_id, g.id, c.code || '/' || g.name, g.name FROM course_group g JOIN course c ON c.id = g.course_id`;
+    WHERE ${courseIsThere('c')} AND (NOT EXISTS (SELECT 1 FROM course_group g WHERE g.course_id = c.id)
+       OR EXISTS (SELECT 1 FROM enrolment e WHERE e.course_id = c.id AND e.group_id IS NULL))
+  UNION ALL SELECT g.course_id, g.id, c.code || '/' || g.name, g.name FROM course_group g
+    JOIN course c ON c.id = g.course_id WHERE ${courseIsThere('c')}`;
 
 interface ClassRow {
   course: number;
@@ -43,7 +45,7 @@ export interface OneRosterCourses {
 
 export function readOneRosterCourses(raw: RawConnection): OneRosterCourses {
   const courses = raw
-    .prepare('SELECT id, code, title, starts_day, ends_day FROM course ORDER BY code')
+    .prepare(`SELECT id, code, title, starts_day, ends_day FROM course WHERE ${courseIsThere('course')} ORDER BY code`)
     .all() as CourseRow[];
   const classes = raw.prepare(`${CLASSES} ORDER BY sourcedId`).all() as ClassRow[];
   const byGroup = new Map(classes.map(({ course, grp, sourcedId }) => [`${course}/${grp ?? ''}`, sourcedId]));
@@ -149,7 +151,7 @@ const STAFF_ROLE: Readonly<Record<string, string>> = { instructor: 'teacher', me
 export function* enrollmentRows(raw: RawConnection, all: OneRosterCourses): Generator<OneRosterRow> {
   const enrolments = raw.prepare(
     `SELECT e.id, e.course_id, e.group_id, e.enrolled_day, e.ended_day, e.status, l.external_id FROM enrolment e
-     JOIN learner l ON l.id = e.learner_id WHERE l.merged_into IS NULL ORDER BY e.id`,
+     JOIN learner l ON l.id = e.learner_id WHERE l.merged_into IS NULL AND e.status <> 'merged' ORDER BY e.id`,
   );
   for (const one of enrolments.iterate() as IterableIterator<{
     id: number;

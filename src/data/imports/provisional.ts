@@ -1,4 +1,5 @@
 /** What was made before an outline or a roster told of it: to be confirmed, made one with something known, or dropped. */
+import { courseIsThere } from '../courses/courses';
 import { prepared, type Db, type RawConnection } from '../db';
 import { staleCourses } from '../drift/stale';
 import { staleCourseWork } from '../work/stale-work';
@@ -23,7 +24,7 @@ export interface ProvisionalRow {
 const SELECTS: Record<ProvisionalKind, string> = {
   course: `SELECT 'course' AS kind, c.id, c.code AS external_id, c.title AS name, json_array(c.code) AS courses, r.file_name AS file,
       (SELECT count(*) FROM enrolment e WHERE e.course_id = c.id AND e.status <> 'merged') AS hangs
-    FROM course c LEFT JOIN import_run r ON r.id = c.provisional WHERE c.provisional IS NOT NULL`,
+    FROM course c LEFT JOIN import_run r ON r.id = c.provisional WHERE c.provisional IS NOT NULL AND ${courseIsThere('c')}`,
   learner: `SELECT 'learner' AS kind, l.id, l.external_id, trim(l.given_name || ' ' || l.family_name) AS name,
       (SELECT json_group_array(c.code) FROM enrolment e JOIN course c ON c.id = e.course_id
         WHERE e.learner_id = l.id AND e.status <> 'merged') AS courses, r.file_name AS file,
@@ -84,26 +85,49 @@ export function courseOfItem(raw: RawConnection, id: number): number {
 interface Before {
   /** Enrolments with their status. */
   enrolments: [id: number, status: string][];
+  /** Of a course: what it was called, and what of it was there. */
+  course?: { code: string; title: string; items: number[]; sessions: number[] };
 }
 
-/** Takes a learner or an item out of sight, with all that hangs on it; it can be brought back. */
+type Dropped = Pick<ProvisionalRow, 'id' | 'kind' | 'name'>;
+
+const idsOf = (raw: RawConnection, sql: string, id: number) => prepared(raw, sql).pluck().all(id) as number[];
+
+/** Enrolments of somebody or of a course, which are out of sight from now on; with their status until then. */
+function hideEnrolments(raw: RawConnection, by: 'learner_id' | 'course_id', id: number): Before['enrolments'] {
+  const before = prepared(raw, `SELECT id, status FROM enrolment WHERE ${by} = ?`).raw().all(id);
+  prepared(raw, `UPDATE enrolment SET status = 'merged' WHERE ${by} = ?`).run(id);
+  return before as Before['enrolments'];
+}
+
+/** A dropped course keeps its record under another name, so that the next file of that name makes one anew. */
+function dropCourse(raw: RawConnection, id: number, at: number): Before {
+  const names = prepared(raw, 'SELECT code, title FROM course WHERE id = ?').get(id) as { code: string; title: string };
+  const items = idsOf(raw, 'SELECT id FROM item WHERE course_id = ? AND removed_at IS NULL', id);
+  const sessions = idsOf(raw, 'SELECT id FROM session WHERE course_id = ? AND removed_at IS NULL', id);
+  for (const table of ['item', 'session'])
+    prepared(raw, `UPDATE ${table} SET removed_at = ? WHERE course_id = ? AND removed_at IS NULL`).run(at, id);
+  prepared(
+    raw,
+    "UPDATE course SET code = code || ' (dropped ' || id || ')', title = title || ' (dropped ' || id || ')' WHERE id = ?",
+  ).run(id);
+  return { enrolments: hideEnrolments(raw, 'course_id', id), course: { ...names, items, sessions } };
+}
+
+/** Takes a learner, an item or a course out of sight, with all that hangs on it; it can be brought back. */
 export function drop(
   raw: RawConnection,
-  { kind, id, name }: Pick<ProvisionalRow, 'id' | 'name'> & { kind: 'learner' | 'item' },
+  { kind, id, name }: Dropped,
   { at, staffId }: { at: number; staffId: number | null },
 ): void {
-  const before: Before = { enrolments: [] };
+  let before: Before = { enrolments: [] };
   if (kind === 'item') {
     prepared(raw, 'UPDATE item SET removed_at = ? WHERE id = ?').run(at, id);
     staleCourseWork(raw, [courseOfItem(raw, id)]);
-  } else {
-    before.enrolments = prepared(raw, 'SELECT id, status FROM enrolment WHERE learner_id = ?').raw().all(id) as [
-      number,
-      string,
-    ][];
-    prepared(raw, "UPDATE enrolment SET status = 'merged' WHERE learner_id = ?").run(id);
+  } else if (kind === 'learner') {
+    before.enrolments = hideEnrolments(raw, 'learner_id', id);
     staleOf(raw, id);
-  }
+  } else before = dropCourse(raw, id, at);
   prepared(
     raw,
     'INSERT INTO dropped (kind, record_id, name, at, staff_id, before) VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING',
@@ -117,20 +141,43 @@ function staleOf(raw: RawConnection, learnerId: number): void {
   staleCourses(raw, new Set(courses));
 }
 
-/** Brings back what was dropped. Returns what it is called; null where nothing of the kind was dropped. */
+/** A course's name is taken by another that was made since. */
+export class NameTaken extends Error {
+  override name = 'NameTaken';
+}
+
+function bringCourseBack(
+  raw: RawConnection,
+  id: number,
+  { code, title, items, sessions }: NonNullable<Before['course']>,
+): void {
+  if (prepared(raw, 'SELECT 1 FROM course WHERE code = ? AND id <> ?').get(code, id) !== undefined)
+    throw new NameTaken(code);
+  prepared(raw, 'UPDATE course SET code = ?, title = ? WHERE id = ?').run(code, title, id);
+  for (const [table, ids] of [
+    ['item', items],
+    ['session', sessions],
+  ] as const)
+    prepared(raw, `UPDATE ${table} SET removed_at = NULL WHERE id IN (SELECT value FROM json_each(?))`).run(
+      JSON.stringify(ids),
+    );
+  staleCourseWork(raw, [id]);
+}
+
+/** Brings back what was dropped. Returns what it is called; null where nothing of the kind was dropped. @throws NameTaken */
 export function bringBack(raw: RawConnection, droppedId: number): string | null {
-  const row = prepared(raw, 'SELECT kind, record_id, name, before FROM dropped WHERE id = ?').get(droppedId) as
-    { kind: 'learner' | 'item'; record_id: number; name: string; before: string } | undefined;
+  const row = prepared(raw, 'SELECT kind, record_id AS id, name, before FROM dropped WHERE id = ?').get(droppedId) as
+    (Dropped & { before: string }) | undefined;
   if (row === undefined) return null;
+  const { enrolments, course } = JSON.parse(row.before) as Before;
   if (row.kind === 'item') {
-    prepared(raw, 'UPDATE item SET removed_at = NULL WHERE id = ?').run(row.record_id);
-    staleCourseWork(raw, [courseOfItem(raw, row.record_id)]);
-  } else {
-    const { enrolments } = JSON.parse(row.before) as Before;
-    for (const [id, status] of enrolments)
-      prepared(raw, 'UPDATE enrolment SET status = ? WHERE id = ?').run(status, id);
-    staleOf(raw, row.record_id);
+    prepared(raw, 'UPDATE item SET removed_at = NULL WHERE id = ?').run(row.id);
+    staleCourseWork(raw, [courseOfItem(raw, row.id)]);
   }
+  for (const [id, status] of enrolments) prepared(raw, 'UPDATE enrolment SET status = ? WHERE id = ?').run(status, id);
+  if (course) bringCourseBack(raw, row.id, course);
+  if (row.kind === 'learner') staleOf(raw, row.id);
+  else if (row.kind === 'course') staleCourses(raw, new Set([row.id]));
   prepared(raw, 'DELETE FROM dropped WHERE id = ?').run(droppedId);
   return row.name;
 }

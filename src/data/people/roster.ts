@@ -1,4 +1,5 @@
 /** Changing the roster by hand: learners, enrolments, and who was not in the last file. */
+import { courseIsThere } from '../courses/courses';
 import type { EnrolmentStatus } from '@/core/people/enrolment';
 import type { Db, RawConnection } from '../db';
 import type { LearnerDetails } from './contact-details';
@@ -84,6 +85,7 @@ export async function courseByCode(db: Db, code: string): Promise<{ id: number; 
 export async function coursesWithGroups(db: Db): Promise<{ code: string; title: string; groups: string[] }[]> {
   const rows = await db('course')
     .leftJoin('course_group as g', 'g.course_id', 'course.id')
+    .whereRaw(courseIsThere('course'))
     .groupBy('course.id')
     .orderBy('course.code')
     .select('course.code', 'course.title', db.raw('json_group_array(g.name ORDER BY g.name) AS groups'));

@@ -8,6 +8,10 @@ import { findRun, pastRuns, type ImportRun } from '@/data/imports/import-runs';
 import { LEARNERS } from '../people/learner-list';
 import { makeOwner } from '../owner';
 import { SYSTEM_VIEWER } from '../system-viewer';
+import { checkAll } from '../check';
+import { recalculate } from '../drift/recalculate';
+import { coursesWithGroups } from '@/data/people/roster';
+import { ACCESS_LOG } from '../access/log-list';
 import { askList, bringIn, smallRuntime, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { chooseColumn, chooseForFile, leaveOut, offerFile, offeredFiles, takeOffered } from './offered';
 import { bringBackDropped, dropped, provisional, settleProvisional } from './provisional';
@@ -264,6 +268,36 @@ describe('what was made', () => {
     await workOnNext(runtime, makeOwner());
     expect((await learners()).map(([name]) => name)).toEqual(['Ines Marrow']);
     await expect(settle(farrow, { do: 'confirm' })).rejects.toThrow('found');
+  });
+
+  it('is dropped with a whole course, which comes back as it was unless another has its name by then', async () => {
+    const names = async () => (await coursesWithGroups(runtime.db)).map(({ code }) => code);
+    const shown = async () => (await askList(ACCESS_LOG, runtime, SYSTEM_VIEWER, { limit: '100' })).rows.length;
+    const before = { learners: await learners(), names: await names(), shown: await shown() };
+    const [ropes] = await provisional(runtime, SYSTEM_VIEWER);
+    await settleProvisional(runtime, SYSTEM_VIEWER, 'course', ropes.id, { do: 'drop' });
+    await workAll();
+    // The access log keeps what it was told, under a name that says so.
+    expect({ learners: await learners(), names: await names(), shown: await shown() }).toEqual({
+      learners: [],
+      names: [],
+      shown: 2,
+    });
+    expect((await provisional(runtime, SYSTEM_VIEWER)).map(({ kind }) => kind)).not.toContain('course');
+    const [gone] = await dropped(runtime, SYSTEM_VIEWER);
+    expect(gone).toMatchObject({ kind: 'course', name: 'Ropes' });
+    // The next file of that name makes a course of its own.
+    await bringIn(runtime, 'auto', LOG, { course: 'Ropes', create: 'yes' });
+    expect(await names()).toEqual(['Ropes']);
+    await expect(bringBackDropped(runtime, SYSTEM_VIEWER, gone.id)).rejects.toThrow(
+      'whose code another has by now: Ropes',
+    );
+    const [again] = await provisional(runtime, SYSTEM_VIEWER);
+    await settleProvisional(runtime, SYSTEM_VIEWER, 'course', again.id, { do: 'drop' });
+    await bringBackDropped(runtime, SYSTEM_VIEWER, gone.id);
+    await recalculate(runtime);
+    expect({ learners: await learners(), names: await names(), shown: await shown() }).toEqual({ ...before, shown: 4 });
+    expect((await checkAll(runtime)).problems).toEqual([]);
   });
 });
 

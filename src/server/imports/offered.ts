@@ -97,7 +97,7 @@ export interface OfferedColumn {
 }
 
 /** An item of a course, by its id. */
-export interface ItemChoice {
+interface ItemChoice {
   id: string;
   title: string;
 }
@@ -423,8 +423,9 @@ export async function chooseForFile(runtime: Runtime, viewer: Viewer, id: number
 export async function chooseItem(runtime: Runtime, viewer: Viewer, id: number, title: string, itemId: string) {
   const run = await requireOffered(runtime, viewer, id);
   const before: FileChoices = JSON.parse(run.plan!);
-  const { [title]: _, ...others } = before.itemsSaid ?? {};
-  const itemsSaid = itemId === '' ? others : { ...others, [title]: itemId };
+  const itemsSaid = Object.fromEntries(
+    Object.entries({ ...before.itemsSaid, [title]: itemId }).filter(([, said]) => said !== ''),
+  );
   await setPlan(runtime.db, id, { ...before, itemsSaid });
 }
 

@@ -5,6 +5,7 @@ import { rawTransaction, withRaw, writing } from '@/data/db';
 import { removeToldTwice } from '@/data/access/event-writer';
 import { joinCourses, joinItems, mergeInto } from '@/data/imports/join';
 import {
+  NameTaken,
   PROVISIONAL_KINDS,
   bringBack,
   confirm,
@@ -68,16 +69,7 @@ export async function settleProvisional(
   const at = clock.now();
   if (input.do === 'confirm') await rawTransaction(db, (raw) => confirm(raw, row.kind, id));
   else if (input.do === 'join') await join(runtime, row, input.with);
-  else if (row.kind === 'course')
-    throw new InvalidInput([
-      { field: 'do', message: 'is not for a course: make it one with another, or drop its learners' },
-    ]);
-  else {
-    const { kind: droppable, name } = row;
-    await rawTransaction(db, (raw) =>
-      drop(raw, { kind: droppable, id, name }, { at, staffId: viewer.staffId || null }),
-    );
-  }
+  else await rawTransaction(db, (raw) => drop(raw, row, { at, staffId: viewer.staffId || null }));
   if (input.do === 'join') await rawTransaction(db, (raw) => removeToldTwice(raw, zone));
   const what = { confirm: 'confirmed', join: `made one with ${input.with}`, drop: 'dropped' }[input.do];
   await addAudit(db, { at, staff_id: viewer.staffId, what, subject: `${row.kind} ${row.name}` });
@@ -99,10 +91,13 @@ async function join(
     });
 }
 
-/** Brings back what was dropped; leads alone. @throws NotFound */
+/** Brings back what was dropped; leads alone. @throws NotFound, InvalidInput */
 export async function bringBackDropped({ db, clock }: Runtime, viewer: Viewer, id: number): Promise<void> {
   requireLead(viewer);
-  const name = await rawTransaction(db, (raw) => bringBack(raw, id));
+  const name = await rawTransaction(db, (raw) => bringBack(raw, id)).catch((error: unknown) => {
+    if (!(error instanceof NameTaken)) throw error;
+    throw new InvalidInput([{ field: 'id', message: `is a course whose code another has by now: ${error.message}` }]);
+  });
   if (name === null) throw new NotFound('Nothing of the kind');
   await addAudit(db, { at: clock.now(), staff_id: viewer.staffId, what: 'brought back', subject: name });
 }

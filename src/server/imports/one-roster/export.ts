@@ -104,7 +104,7 @@ function* resultRows(
   const enrolled = raw
     .prepare(
       `SELECT l.id, l.external_id AS learner, e.group_id AS groupId FROM enrolment e JOIN learner l ON l.id = e.learner_id
-       WHERE e.course_id = ? AND l.merged_into IS NULL ORDER BY e.id`,
+       WHERE e.course_id = ? AND l.merged_into IS NULL AND e.status <> 'merged' ORDER BY e.id`,
     )
     .all(courseId) as { id: number; learner: string; groupId: number | null }[];
   for (const { id, learner, groupId } of enrolled) {

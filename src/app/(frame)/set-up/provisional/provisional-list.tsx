@@ -58,11 +58,9 @@ function Row({ row }: { row: ProvisionalRow }) {
             <Button size="compact-xs" variant="default" disabled={pending} onClick={() => setJoining('')}>
               Is another
             </Button>
-            {kind !== 'course' && (
-              <Button size="compact-xs" variant="subtle" disabled={pending} onClick={() => settle('drop')}>
-                Drop
-              </Button>
-            )}
+            <Button size="compact-xs" variant="subtle" disabled={pending} onClick={() => settle('drop')}>
+              Drop
+            </Button>
           </Group>
         ) : (
           <form
