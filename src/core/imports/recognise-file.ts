@@ -195,6 +195,7 @@ export function planOf(
     course: course ?? null,
     create: said.create,
     meeting: kind === 'presence' ? { sessionId: said.session || null, ...meeting } : null,
+    ...(recognised.isShare && { isShare: true }),
     ...(said.itemsSaid && { itemsSaid: said.itemsSaid }),
   };
   return { plan, missing };

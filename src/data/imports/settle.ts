@@ -1,6 +1,6 @@
 /** Who and what another system's file names: found, or made where that was asked for, before any of its rows is taken. */
 import { guessItemKind } from '@/core/imports/foreign/item-kind';
-import { withoutKind, withoutShared } from '@/core/imports/foreign/item-titles';
+import { titleOf, withoutKind, withoutShared } from '@/core/imports/foreign/item-titles';
 import { foldWord } from '@/core/imports/foreign/words';
 import type { Plan } from '@/core/imports/foreign/plan';
 import type { SeenItem, Survey } from '@/core/imports/foreign/survey';
@@ -93,7 +93,7 @@ function settleItems(
   const add = prepared(
     raw,
     `INSERT INTO item (course_id, external_id, title, kind, required, points, position, provisional)
-     SELECT @course, @id, @id, @kind, 0, @points, ifnull(max(position), 0) + 1, @runId FROM item WHERE course_id = @course`,
+     SELECT @course, @id, @title, @kind, 0, @points, ifnull(max(position), 0) + 1, @runId FROM item WHERE course_id = @course`,
   );
   const settled = new Map<string, string | 'several'>();
   const bare = withoutShared(seen.map(({ title }) => title));
@@ -114,7 +114,8 @@ function settleItems(
     if (found !== null) settled.set(title, found);
     else if (create) {
       const id = title.slice(0, CODE);
-      add.run({ course: course.id, id, kind: guessItemKind(title, actions, isScored), points, runId });
+      const called = titleOf(title, bare[index]);
+      add.run({ course: course.id, id, title: called, kind: guessItemKind(called, actions, isScored), points, runId });
       made.items += 1;
       ids.add(id);
       titles.set(folded, id);

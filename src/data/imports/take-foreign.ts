@@ -56,8 +56,12 @@ function makeSessionsOfRegister(
   for (const text of survey.courses.keys()) {
     const course = settled.course(text);
     if (course === null) continue;
-    for (const { title } of plan.items) {
-      const iso = isoFromForeign(dateInHeading(title) ?? '', plan.dates);
+    const said =
+      plan.items.length > 0
+        ? plan.items.map(({ title }) => [title, dateInHeading(title) ?? ''] as const)
+        : [...survey.days].map((day) => [day, day] as const);
+    for (const [title, day] of said) {
+      const iso = isoFromForeign(day, plan.dates);
       const at = parseInstant(iso, timezone);
       if (at === null) continue;
       const [from, to] = [dayOf(at, timezone), dayOf(at, timezone) + 1].map((day) => startOfDay(day, timezone));

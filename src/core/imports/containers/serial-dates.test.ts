@@ -15,7 +15,7 @@ describe('numbers of spreadsheets', () => {
     [168, 'mmm', 'date'],
     [169, '#,##0.00', 'number'],
     [170, '0 "days"', 'number'],
-    [171, '[Red]0.0%', 'number'],
+    [171, '[Red]0.0%', 'percent'],
     [172, 'General', 'number'],
   ] as const)('the format %s %s makes them a %s', (id, code, look) => {
     expect(lookOfFormat(id, code)).toBe(look);

@@ -1,10 +1,11 @@
 /** Dates and lengths of time as spreadsheets keep them: a number of days, and a format that says that it is one. */
 import { DAY, HOUR, MINUTE } from '../../time/zone';
 
-export type NumberLook = 'number' | 'date' | 'time' | 'length';
+export type NumberLook = 'number' | 'percent' | 'date' | 'time' | 'length';
 
-/** Formats that every workbook knows by number: dates, dates with times, times and lengths (ECMA-376, part 1, 18.8.30). */
+/** Formats that every workbook knows by number: per cent, dates, dates with times, times and lengths (ECMA-376, part 1, 18.8.30). */
 const KNOWN: readonly (readonly [from: number, to: number, look: NumberLook])[] = [
+  [9, 10, 'percent'],
   [14, 17, 'date'],
   [18, 21, 'time'],
   [22, 22, 'date'],
@@ -32,6 +33,7 @@ export function lookOfFormat(id: number, code: string | undefined): NumberLook {
   if (/\[(h+|m+|s+)\]/.test(bare)) return 'length';
   const letters = bare.replace(/\[[^\]]*\]/g, '');
   if (letters === 'general') return 'number';
+  if (letters.includes('%')) return 'percent';
   if (/[yd]/.test(letters)) return 'date';
   if (/[hs]/.test(letters)) return 'time';
   return /m/.test(letters) ? 'date' : 'number';
@@ -49,11 +51,13 @@ const DAYS_1904 = 1462;
 const DAY_ZERO = Date.UTC(1899, 11, 30);
 
 /**
- * A spreadsheet's number as text: an ISO 8601 date or time to the second, a length as hours:minutes:seconds, or the number.
+ * A spreadsheet's number as text: an ISO 8601 date or time to the second, a length as hours:minutes:seconds, a share in per cent,
+ * or the number.
  *
  * @example sayNumber(46293.5535185185, 'date', false) // '2026-09-28T13:17:04'
  */
 export function sayNumber(value: number, look: NumberLook, is1904: boolean): string {
+  if (look === 'percent' && Number.isFinite(value)) return `${Number((100 * value).toPrecision(12))} %`;
   if (look === 'number' || !Number.isFinite(value) || value < 0) return String(value);
   const seconds = Math.round((value * DAY) / 1000);
   if (look === 'length' || (look === 'time' && value < 1)) return clock(seconds);

@@ -73,7 +73,7 @@ const HEADINGS: readonly (readonly [role: ColumnRole, words: string])[] = [
   ],
   [
     'name',
-    'name|names|full name|fullname|user full name|display name|screen name|who|who took part|naam|volledige naam|namn|navn|ainm|enw|jmeno|' +
+    'name|names|wer|qui|quien|chi|wie|kto|full name|fullname|user full name|display name|screen name|who|who took part|naam|volledige naam|namn|navn|ainm|enw|jmeno|' +
       'vollstandiger name|nom complet|nombre completo|nome completo|nome intero|imie nazwisko|pelne imie|affected user',
   ],
   [
@@ -109,12 +109,12 @@ const HEADINGS: readonly (readonly [role: ColumnRole, words: string])[] = [
   ],
   [
     'action',
-    'action|event|what|event name|event type|type event|event action|verb|activity|activity type|operation|description event|what happened|what they did|did|' +
+    'action|event|what|was|quoi|que|cosa|wat|co|event name|event type|type event|event action|verb|activity|activity type|operation|description event|what happened|what they did|did|' +
       'aktion|ereignis|ereignisname|ereignistyp|vorgang|handlung|evenement|nom evenement|type evenement|accion|evento|nombre evento|tipo evento|azione|nome evento|tipo di evento|gebeurtenis|actie|acao|zdarzenie|nazwa zdarzenia|akcja|handelse|handling|haendelse',
   ],
   [
     'item',
-    'item|item id|item title|item name|title|where|context|event context|object|object name|resource|resource name|resource title|component|element|content|content item|content name|content title|page|page title|page name|' +
+    'item|item id|item title|item name|title|where|wo|donde|dove|waar|gdzie|context|event context|object|object name|resource|resource name|resource title|component|element|content|content item|content name|content title|page|page title|page name|' +
       'lesson|lesson name|activity name|activity title|course item|module item|material|what they opened|opened|assessment|assessment name|assignment name|quiz name|test name|' +
       'aktivitat|name aktivitat|kontext|ereigniskontext|lernobjekt|inhalt|seite|titel|material|lektion|objekt|contexte|contexte evenement|activite|nom activite|ressource|contenu|page|' +
       'actividad|nombre actividad|contexto|contexto evento|recurso|contenido|attivita|contesto|contesto evento|risorsa|contenuto|onderdeel|activiteit|inhoud|pagina|atividade|nome atividade|conteudo|skladnik|kontekst|kontekst zdarzenia|zasob|aktywnosc|aktivitet|innehall|indhold',
@@ -135,7 +135,7 @@ const HEADINGS: readonly (readonly [role: ColumnRole, words: string])[] = [
   ],
   [
     'progress',
-    'progress|course progress|overall progress|completion|per cent complete|percent complete|percentage complete|percentage completed|percent completed|percentage progress|completion percentage|completion percent|completion rate|complete %|% complete|% completed|completion %|progress %|% progress|' +
+    'progress|course progress|overall progress|completion|per cent complete|percent complete|percentage complete|percentage completed|progress percent|progress pct|percent completed|percentage progress|completion percentage|completion percent|completion rate|complete %|% complete|% completed|completion %|progress %|% progress|' +
       'fortschritt|kursfortschritt|bearbeitungsstand|progression|avancement|taux completion|taux achevement|taux avancement|progreso|avance|porcentaje completado|progresso|avanzamento|percentuale completamento|percentagem concluida|voortgang|postep|postepy|framsteg|fremskridt|fremdrift',
   ],
   [
@@ -164,7 +164,7 @@ const HEADINGS: readonly (readonly [role: ColumnRole, words: string])[] = [
   ],
   [
     'submitted_at',
-    'submitted|submitted on|submitted at|submission date|submission time|date submitted|time submitted|handed in|handed in on|date handed in|turned in|delivered|' +
+    'submitted|submitted on|submitted at|submission date|submission time|date taken|taken on|date submitted|time submitted|handed in|handed in on|date handed in|turned in|delivered|' +
       'abgegeben|abgegeben am|abgabedatum|eingereicht|eingereicht am|rendu|rendu le|date rendu|remis le|date remise|entregado|entregado el|fecha entrega|consegnato|consegnato il|data consegna|ingeleverd|ingeleverd op|inleverdatum|entregue|data entrega|oddano|data oddania',
   ],
   [

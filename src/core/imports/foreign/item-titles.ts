@@ -28,6 +28,25 @@ export function withoutShared(titles: readonly string[]): string[] {
   return bare.every((title) => ENOUGH.test(title)) ? bare : [...titles];
 }
 
+/** What systems add to the titles of their columns, which is no part of an item's. */
+const ADDED =
+  /^(\(.*\)|\[.*\]|completed?|done|state|status|score|grade|mark|points?|result|erledigt|abgeschlossen|punkte|bewertung|note|termine|acheve|completado|puntos|nota|completato|punti|voto|voltooid|punten|cijfer|ukonczone|punkty|ocena)$/;
+
+/**
+ * What an item is called that a column is headed with: without what is added to all of them, where that says nothing of it.
+ *
+ * @param bare as `withoutShared` has it
+ * @example titleOf('Knots completed', 'Knots') // 'Knots'
+ * @example titleOf('Unit Knots', 'Knots') // 'Unit Knots'
+ */
+export function titleOf(title: string, bare: string): string {
+  const from = title.replace(/\s+/g, ' ').trim();
+  const at = from.indexOf(bare);
+  if (bare === from || at < 0) return title;
+  const added = words(`${from.slice(0, at)} ${from.slice(at + bare.length)}`);
+  return added.every((word) => ADDED.test(foldWord(word))) ? bare : title;
+}
+
 /**
  * A title without the name of its kind before a colon; null for one without.
  *

@@ -39,6 +39,17 @@ export function readLength(text: string, unit?: number): number | null {
   return last === Infinity ? null : Math.round(ms);
 }
 
+const DAY = 86_400_000;
+/** Days that have a word of their own. */
+const DAYS_AGO: ReadonlyMap<string, number> = new Map([
+  ...'today|heute|aujourd hui|hoy|oggi|vandaag|hoje|dzisiaj|dzis|idag|i dag'
+    .split('|')
+    .map((word) => [word, 0] as const),
+  ["aujourd'hui", 0],
+  ['aujourd’hui', 0],
+  ...'yesterday|gestern|hier|ayer|ieri|gisteren|ontem|wczoraj|igar|i gar'.split('|').map((word) => [word, 1] as const),
+]);
+
 /**
  * How long ago something was, as a list of participants has it: a length, perhaps with words around it, or never.
  *
@@ -52,7 +63,16 @@ export function readLength(text: string, unit?: number): number | null {
 export function readAge(text: string): number | 'never' | null {
   const folded = foldWord(text);
   if (NEVER.has(folded)) return 'never';
-  if (/^(now|just now|jetzt|gerade eben|maintenant|a l'instant|ahora|adesso|nu)$/.test(folded)) return 0;
-  const bare = folded.replace(/^(vor|il y a|hace|ha) /, '').replace(/ (ago|fa|geleden|temu|atras)$/, '');
+  const day = DAYS_AGO.get(folded);
+  if (day !== undefined) return day * DAY;
+  if (
+    /^(now|just now|online|jetzt|gerade eben|maintenant|a l'instant|ahora|adesso|nu|agora|teraz|nyss|netop)$/.test(
+      folded,
+    )
+  )
+    return 0;
+  const bare = folded
+    .replace(/^(vor|il y a|hace|ha|for) /, '')
+    .replace(/ (ago|fa|geleden|temu|atras|sedan|siden)$/, '');
   return CLOCK.test(bare) ? null : readLength(bare);
 }

@@ -25,6 +25,8 @@ export interface Plan {
   create: boolean;
   /** The meeting that a list of who was there is of, where its rows do not say. */
   meeting: Meeting | null;
+  /** Is progress a share from 0 to 1, and not in per cent? */
+  isShare?: boolean;
   /** Items that somebody has said texts of the file are, by the text: their ids. */
   itemsSaid?: Readonly<Record<string, string>>;
 }

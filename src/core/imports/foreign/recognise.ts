@@ -29,6 +29,8 @@ export interface Recognised {
   /** What each column is about; null for an item's, and for one that is left out. */
   roles: (ColumnRole | null)[];
   items: ItemColumn[];
+  /** Is progress a share from 0 to 1, and not in per cent? */
+  isShare: boolean;
   /** Columns that are not taken, with why. */
   leftOut: { index: number; why: 'total' | 'not understood' | 'empty' }[];
 }
@@ -79,6 +81,14 @@ function itemCells(cells: readonly string[]): 'scores' | 'done' | 'empty' | null
   return scores >= done ? 'scores' : 'done';
 }
 
+/** Are they shares from 0 to 1: none above, and some between? */
+function isShare(cells: readonly string[]): boolean {
+  const numbers = cells
+    .map(readGradeCell)
+    .flatMap((cell) => (cell.is === 'points' && cell.of === null ? [cell.points] : []));
+  return numbers.every((value) => value >= 0 && value <= 1) && numbers.some((value) => value > 0 && value < 1);
+}
+
 /** The roles of columns: each but a person's at most once, the first that has it; of two names the fuller one is it. */
 function rolesOf(heading: readonly string[], columns: readonly (readonly string[])[]): (ColumnRole | null)[] {
   const found = heading.map((name, index) => roleOfColumn(name, columns[index]));
@@ -87,7 +97,29 @@ function rolesOf(heading: readonly string[], columns: readonly (readonly string[
     found[found.indexOf('family_name')] = 'name';
   if (found.includes('given_name') && !found.includes('family_name') && !found.includes('name'))
     found[found.indexOf('given_name')] = 'name';
+  // Names that nobody has headed are the first column of words that are.
+  if (!found.some((role) => role !== null && PERSON_ROLES.includes(role))) {
+    const unnamed = heading.findIndex((name, index) => name === '' && areNames(columns[index]));
+    if (unnamed >= 0) found[unnamed] = 'name';
+  }
+  // What stands beside an item's name as its state is whether it is done; beside a day alone, whether somebody was there.
+  const state = found.indexOf('status');
+  if (state >= 0 && found.includes('item') && areStates(columns[state])) found[state] = 'done';
+  else if (state >= 0 && found.includes('time') && areMarks(columns[state], columns[state])) found[state] = 'mark';
   return found.map((role, index) => (role !== null && found.indexOf(role) !== index ? null : role));
+}
+
+/** Are they full names, nearly all of them somebody else's? */
+function areNames(cells: readonly string[]): boolean {
+  const held = cells.map((cell) => cell.trim()).filter((cell) => cell !== '');
+  const names = held.filter((cell) => /^\p{L}[\p{L}'’.-]*(,? \p{L}[\p{L}'’.-]*){1,5}$/u.test(cell));
+  return names.length > 0 && names.length >= 0.8 * held.length && new Set(names).size >= 0.8 * names.length;
+}
+
+/** Do they say of each whether it is done? */
+function areStates(cells: readonly string[]): boolean {
+  const held = cells.map(readGradeCell).filter(({ is }) => is !== 'nothing');
+  return held.length > 0 && held.every(({ is }) => is === 'done' || is === 'not done' || is === 'excused');
 }
 
 /**
@@ -113,14 +145,14 @@ export function recognise(
   if (!PERSON_ROLES.some((role) => roles.includes(role))) return null;
   // A row a fact: what was scored or done stands beside the item's name. Without one, it is an item's own column.
   const isLong = has('item') && has('score', 'done', 'done_at', 'submitted_at');
+  const isMarked = has('time') && has('mark');
   if (!isLong) roles.forEach((role, index) => OF_LONG.includes(role!) && (roles[index] = null));
   const leftOut: Recognised['leftOut'] = [];
   const items: (ItemColumn & { holds: 'scores' | 'done' | 'empty' | 'marks' })[] = [];
   const dated = heading.map((name) => dateInHeading(name) !== null);
   const underDates = columns.filter((_, index) => dated[index]).flat();
   heading.forEach((name, index) => {
-    if (SUMS.test(foldWord(name)) || SUMS.test(foldWord(head.names[index]))) {
-      roles[index] = null;
+    if (roles[index] === null && (SUMS.test(foldWord(name)) || SUMS.test(foldWord(head.names[index])))) {
       leftOut.push({ index, why: 'total' });
     } else if (roles[index] === null) {
       // What has points is an item, whatever stands under it.
@@ -138,35 +170,43 @@ export function recognise(
   const [scores, done, marks] = (['scores', 'done', 'marks'] as const).map(
     (what) => items.filter(({ holds }) => holds === what).length,
   );
-  // Minutes beside when somebody came in are how long they stayed.
-  if ((asked === 'presence' || has('entered')) && has('minutes') && !has('duration'))
-    roles[roles.indexOf('minutes')] = 'duration';
   // How long somebody was there in all, beside when they were there last, is no meeting's.
   const isOfPlatform = asked === 'participants' || (has('last_access', 'progress') && !has('entered', 'left'));
   if (isOfPlatform && has('duration') && !has('minutes')) roles[roles.indexOf('duration')] = 'minutes';
   const isScored = isLong && has('score', 'submitted_at');
   const weights: [ForeignKind, number][] = [
-    ['access-log', !has('time') ? 0 : has('action') ? 10 : has('item') && !isLong ? 6 : 2],
-    ['presence', has('duration', 'entered') ? 8 : 0],
+    ['access-log', !has('time') || isMarked ? 0 : has('action') ? 10 : has('item') && !isLong ? 6 : 2],
+    ['presence', has('duration', 'entered') ? 8 : isOfPlatform || !has('minutes') ? 0 : 4],
     ['gradebook', isScored ? 9 : scores > 0 ? 5 + Math.min(3, scores) - (has('last_access') ? 3 : 0) : 0],
     ['completion', isLong && !isScored ? 9 : done > 0 ? 5 + Math.min(3, done) - (has('last_access') ? 3 : 0) : 0],
-    ['marks', marks > 0 ? 5 + Math.min(3, marks) : 0],
+    ['marks', isMarked ? 9 : marks > 0 ? 5 + Math.min(3, marks) : 0],
     [
       'participants',
-      has('last_access') ? 7 : has('progress', 'minutes', 'status') ? 3 : has('group', 'course') ? 1 : 0,
+      has('last_access')
+        ? 7
+        : has('progress', 'status')
+          ? 3
+          : has('minutes')
+            ? 2
+            : has('group', 'course', 'enrolled_on')
+              ? 1
+              : 0,
     ],
   ];
   const likely = weights.filter(([, weight]) => weight > 0).sort((a, b) => b[1] - a[1]);
   const kind = asked ?? likely[0]?.[0];
   if (kind === undefined) return null;
+  // Minutes in a meeting's list are how long somebody stayed.
+  if (kind === 'presence' && has('minutes') && !has('duration')) roles[roles.indexOf('minutes')] = 'duration';
   const sureness = (weight: number) => Math.round(10 * Math.min(1, weight / 8)) / 10;
-  const isWide = !isLong && (kind === 'gradebook' || kind === 'completion' || kind === 'marks');
+  const isWide = !isLong && (kind === 'gradebook' || kind === 'completion' || (kind === 'marks' && !isMarked));
   const shown = items.filter(({ holds }) => (kind === 'marks') === (holds === 'marks'));
   return {
     kind,
     sure: sureness(likely.find(([name]) => name === kind)?.[1] ?? 0),
     others: likely.filter(([name]) => name !== kind).map(([name, weight]) => ({ kind: name, sure: sureness(weight) })),
     roles,
+    isShare: isShare(columns[roles.indexOf('progress')] ?? []),
     items: isWide
       ? shown.map(({ holds, ...item }) => (holds === 'marks' ? sessionColumn(head, item.index) : item))
       : [],

@@ -12,6 +12,7 @@ import {
   isBesides,
   withoutSmallWords,
 } from './headings';
+import { MINUTE } from '../../time/zone';
 import { UNITS, foldWord, isRoleWord } from './words';
 
 /** What a column of another system's file is about. */
@@ -43,7 +44,8 @@ export type ColumnRole =
   | 'session'
   | 'enrolled_on'
   | 'submitted_at'
-  | 'role';
+  | 'role'
+  | 'mark';
 
 /** What somebody can be known by. */
 export const PERSON_ROLES: readonly ColumnRole[] = [
@@ -62,7 +64,8 @@ export function isAboutPeople(heading: string): boolean {
 
 /** A heading as the table of meanings has it: folded, without a unit in brackets, marks as spaces. */
 function plainHeading(heading: string): string {
-  const plain = foldWord(heading.replace(/\([^)]*\)|\[[^\]]*\]/g, ' ').replace(/[-_/:,;&+?#'’º°*|]+/g, ' '));
+  const parted = heading.replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2');
+  const plain = foldWord(parted.replace(/\([^)]*\)|\[[^\]]*\]/g, ' ').replace(/[-_/:,;&+?#'’º°*|]+/g, ' '));
   return plain.replace(/\s+/g, ' ').trim();
 }
 
@@ -151,6 +154,8 @@ export function roleOfColumn(heading: string, cells: readonly string[]): ColumnR
       return 'last_access';
     if (role === 'time' && mostly(cells, isLength)) return 'duration';
   }
-  if (role === 'duration' || role === 'minutes') return mostly(cells, isLength) ? role : null;
+  // Bare numbers under such a heading are minutes.
+  if (role === 'duration' || role === 'minutes')
+    return mostly(cells, (cell) => readLength(cell, unit ?? MINUTE) !== null) ? role : null;
   return role;
 }

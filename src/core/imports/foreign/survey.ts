@@ -38,10 +38,15 @@ export function openCourseReader({
   return index < 0 ? () => course ?? NO_COURSE : (cells) => (cells[index] ?? '').trim() || (course ?? NO_COURSE);
 }
 
+/** Sessions that a register may tell of. */
+const MOST_DAYS = 2000;
+
 /** Gathers people, courses and items row by row. */
 export class Survey {
   readonly courses = new Map<string, SeenCourse>();
   rows = 0;
+  /** Days and times of a register with a row a mark, as the file writes them. */
+  readonly days = new Set<string>();
   /** Rows of whoever is there to teach. */
   staffRows = 0;
   /** Of a meeting: its longest stay in ms, and the first and last instant that it names, in ISO 8601; empty for none. */
@@ -51,6 +56,7 @@ export class Survey {
   private readonly item: number;
   private readonly action: number;
   private readonly role: number;
+  private readonly time: number;
 
   constructor(private readonly plan: Plan) {
     this.personOf = openPersonReader(plan);
@@ -58,6 +64,7 @@ export class Survey {
     this.item = plan.items.length > 0 ? -1 : plan.roles.indexOf('item');
     this.action = plan.roles.indexOf('action');
     this.role = plan.roles.indexOf('role');
+    this.time = plan.items.length > 0 ? -1 : plan.roles.indexOf('time');
   }
 
   add(cells: readonly string[]): void {
@@ -74,6 +81,8 @@ export class Survey {
     if (seen) seen.rows += 1;
     else if (!isTooLong(person)) course.people.set(key, { ...person, rows: 1 });
     if (this.plan.kind === 'presence') this.noteStay(cells);
+    if (this.plan.kind === 'marks' && this.time >= 0 && this.days.size < MOST_DAYS)
+      this.days.add((cells[this.time] ?? '').trim());
     if (this.item < 0) return;
     const title = (cells[this.item] ?? '').trim();
     if (title === '') return;

@@ -45,8 +45,9 @@ function isHeading(row: readonly string[], below: readonly (readonly string[])[]
   const data = cells.filter((cell) => isData(cell) && !(isRegister && dateInHeading(cell) !== null));
   if (data.length > 0.1 * cells.length) return false;
   // "Began" and "Course" beside what they are: a pair is no table of two columns while wider rows follow.
-  if (cells.length === 2 && widest > 2) return false;
-  return new Set(cells.map(foldWord)).size >= 0.6 * cells.length;
+  if (cells.length === 2 && widest > 2 && (row[0] ?? '').trim() !== '') return false;
+  // An item's title may stand twice; beside one for whose row it is, oftener.
+  return new Set(cells.map(foldWord)).size >= (isRegister ? 0.3 : 0.6) * cells.length;
 }
 
 /** Is it by its words a row of headings, one of them of somebody? A row of data is never so. */
@@ -109,7 +110,7 @@ export function rowsOfTable(rows: readonly (readonly string[])[], heading: reado
 
 /** A line above the table. */
 function factOf(row: readonly string[]): Fact[] {
-  const cells = row.map((cell) => cell.trim()).filter((cell) => cell !== '');
+  const cells = row.map((cell) => cell.replace(/\s+/g, ' ').trim()).filter((cell) => cell !== '');
   if (cells.length === 0) return [];
   if (cells.length >= 2) return [{ name: cells[0].replace(/\s*:$/, ''), value: cells.slice(1).join(' ') }];
   const pair = /^([^:]{1,40}?)\s*:\s+(\S.*)$/.exec(cells[0]);

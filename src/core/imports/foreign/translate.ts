@@ -159,6 +159,16 @@ export function openTranslator(
   /** A person's row of a register: a mark for each session. */
   function register(cells: readonly string[], learner: string, course: string): Translated {
     const translated = nothing();
+    if (plan.items.length === 0) {
+      const mark = readMark(cell(cells, 'mark'));
+      if (mark === '') return translated;
+      if (mark === null) return nothing(fault('mark', `is no mark: ${cell(cells, 'mark')}`));
+      const at = when(cell(cells, 'time'));
+      const session = settled.sessionOn(course, at, learner);
+      return session === null
+        ? nothing(fault('time', `there is no session of ${course} then: bring in the timetable first`))
+        : { ...translated, rows: [[session, learner, mark]] };
+    }
     for (const { index: at, title } of plan.items) {
       const text = (cells[at] ?? '').trim();
       const mark = readMark(text);
@@ -224,7 +234,7 @@ export function openTranslator(
         : progress.is === 'points'
           ? progress.of
             ? (100 * progress.points) / progress.of
-            : progress.points
+            : progress.points * (plan.isShare ? 100 : 1)
           : null;
     // Of weeks on a platform "3:20" is hours and minutes.
     const length = readLength(cell(cells, 'minutes').replace(/^(\d+:\d{2})$/, '$1:00'), unitOfMinutes);

@@ -35,7 +35,7 @@ export function isoFromForeign(text: string, order: DateOrder): string {
   const trimmed = text.trim();
   const code = trimmed.charCodeAt(0);
   // The form that most files have, and spreadsheets as they are read here.
-  if (code >= 48 && code <= 57 && trimmed[4] === '-') return trimmed;
+  if (code >= 48 && code <= 57 && trimmed[4] === '-') return trimmed.replace(/ ?(?:UTC|GMT)$/, 'Z');
   const numerals = isoFromNumerals(trimmed, order);
   if (numerals !== trimmed) return numerals;
   const epoch = EPOCH.exec(trimmed);

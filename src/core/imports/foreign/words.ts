@@ -22,19 +22,22 @@ export const UNITS: ReadonlyMap<string, number> = new Map(
     [
       [
         SECOND,
-        's sec secs second seconds sek sekunde sekunden seconde secondes segundo segundos secondo secondi seconden',
+        's sec secs second seconds sek sekunde sekunden seconde secondes segundo segundos secondo secondi seconden sekund sekunder',
       ],
-      [MINUTE, 'm min mins minute minutes minuten minuto minutos minuti minut minuty minuta'],
+      [MINUTE, 'm min mins minute minutes minuten minuto minutos minuti minut minuty minuta minuter minutter'],
       [
         HOUR,
-        'h hr hrs hour hours std stunde stunden heure heures hora horas ora ore uur uren godz godzina godziny godzin',
+        'h hr hrs hour hours std stunde stunden heure heures hora horas ora ore uur uren godz godzina godziny godzin timme timmar time timer',
       ],
-      [DAY, 'd day days tag tage tagen jour jours dia dias giorno giorni dag dagen dzien dni'],
+      [DAY, 'd day days tag tage tagen jour jours dia dias giorno giorni dag dagen dzien dni dagar dage dager'],
       [
         7 * DAY,
-        'w wk week weeks woche wochen semaine semaines semana semanas settimana settimane weken tydzien tygodnie',
+        'w wk week weeks woche wochen semaine semaines semana semanas settimana settimane weken tydzien tygodnie tygodni vecka veckor uge uger uke uker',
       ],
-      [30 * DAY, 'month months monat monate monaten mois mes meses mese mesi maand maanden miesiac miesiace'],
+      [
+        30 * DAY,
+        'month months monat monate monaten mois mes meses mese mesi maand maanden miesiac miesiace miesiecy manad manader maned maneder',
+      ],
       [365 * DAY, 'y yr year years jahr jahre jahren an ans annee annees ano anos anno anni jaar jaren rok lata'],
     ] as const
   ).flatMap(([ms, words]) => words.split(' ').map((word) => [word, ms] as const)),
@@ -61,16 +64,18 @@ export const MONTHS: ReadonlyMap<string, number> = new Map(
 );
 
 /** What stands where somebody was never there. */
-export const NEVER = words('never|nie|niemals|jamais|nunca|mai|nooit|nigdy|riamh|byth|not yet|noch nie|none');
+export const NEVER = words(
+  'never|never accessed|never logged in|nie|niemals|jamais|nunca|mai|nooit|nigdy|riamh|byth|aldrig|aldri|not yet|noch nie|none',
+);
 
 /** Done, or there. */
 export const DONE = words(
-  '✓|✔|☑|x|yes|y|true|done|complete|completed|passed|ja|erledigt|abgeschlossen|fertig|bestanden|oui|fait|termine|acheve|valide|si|hecho|completado|terminado|fatto|completato|voltooid|klaar|sim|feito|concluido|tak|ukonczone',
+  '✓|✔|☑|x|yes|y|true|done|complete|completed|passed|pass|achieved|ja|erledigt|abgeschlossen|fertig|bestanden|oui|fait|termine|acheve|valide|reussi|si|hecho|aprobado|superato|completado|terminado|fatto|completato|voltooid|klaar|sim|feito|concluido|tak|ukonczone',
 );
 
 /** Not done. */
 export const NOT_DONE = words(
-  '✗|✘|☐|no|n|false|incomplete|not done|not completed|not started|failed|nein|offen|nicht erledigt|nicht abgeschlossen|non|pas fait|non termine|incompleto|no completado|pendiente|non completato|nee|niet voltooid|nao|nie ukonczone',
+  '✗|✘|☐|no|n|false|incomplete|not done|not completed|not started|in progress|started|fail|failed|not passed|nein|offen|nicht erledigt|nicht abgeschlossen|nicht begonnen|in bearbeitung|begonnen|nicht bestanden|non|pas fait|non termine|non commence|en cours|echoue|incompleto|no iniciado|en curso|suspenso|no completado|pendiente|non completato|non iniziato|in corso|nee|niet begonnen|bezig|niet voltooid|nao|nie ukonczone|nie rozpoczeto|w toku',
 );
 
 /** Handed in by nobody, and counted so. */
