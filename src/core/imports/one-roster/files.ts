@@ -63,11 +63,18 @@ export const OLDER_COLUMNS: Partial<Record<OneRosterFile, readonly string[]>> = 
 const NEEDED = ['classes.csv', 'enrollments.csv', 'users.csv'];
 
 /**
- * Does an archive hold what OneRoster's does?
+ * Where in an archive the files of OneRoster stand, if it is one: most have them at the top, some in a folder.
  *
  * @param names of its files
+ * @returns what stands before each name; null for any other archive
+ * @example oneRosterFolder(['out/users.csv', 'out/classes.csv', 'out/enrollments.csv']) // 'out/'
  */
-export function isOneRoster(names: Iterable<string>): boolean {
+export function oneRosterFolder(names: Iterable<string>): string | null {
   const there = new Set(names);
-  return NEEDED.every((name) => there.has(name));
+  for (const name of there) {
+    if (!name.endsWith('users.csv')) continue;
+    const folder = name.slice(0, -'users.csv'.length);
+    if ((folder === '' || folder.endsWith('/')) && NEEDED.every((file) => there.has(folder + file))) return folder;
+  }
+  return null;
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { coursesOfClasses, type RosterClass } from './courses';
 import { enrolmentOf } from './enrolment';
-import { isOneRoster } from './files';
+import { oneRosterFolder } from './files';
 
 const one = (id: string, more: Partial<RosterClass> = {}): RosterClass => ({
   id,
@@ -20,8 +20,10 @@ const shown = (classes: RosterClass[]) =>
 
 describe('an archive of OneRoster', () => {
   it('is told by the files that enrol people', () => {
-    expect(isOneRoster(['users.csv', 'classes.csv', 'enrollments.csv', 'more.txt'])).toBe(true);
-    expect(isOneRoster(['users.csv', 'classes.csv'])).toBe(false);
+    expect(oneRosterFolder(['users.csv', 'classes.csv', 'enrollments.csv', 'more.txt'])).toBe('');
+    expect(oneRosterFolder(['x/users.csv', 'x/classes.csv', 'x/enrollments.csv'])).toBe('x/');
+    expect(oneRosterFolder(['users.csv', 'classes.csv'])).toBeNull();
+    expect(oneRosterFolder(['my-users.csv', 'my-classes.csv', 'my-enrollments.csv'])).toBeNull();
   });
 });
 

@@ -13,7 +13,7 @@ import { flatten, listIn } from '@/core/imports/containers/json';
 import { OdsReader } from '@/core/imports/containers/ods';
 import { SharedStrings, SheetReader, readRelations, readStyles, readWorkbook } from '@/core/imports/containers/xlsx';
 import { NotSuchAFile } from '@/core/imports/heading';
-import { isOneRoster } from '@/core/imports/one-roster/files';
+import { oneRosterFolder } from '@/core/imports/one-roster/files';
 import { oneRosterTables } from '../one-roster/tables';
 import { openArchive, type Archive } from './zip';
 
@@ -131,7 +131,8 @@ async function tablesOfArchive(
 ): Promise<FoundTable[]> {
   if (archive.entries.has('xl/workbook.xml')) return xlsxTables(folder, archive, fileName);
   if (archive.entries.has('content.xml')) return odsTables(folder, archive, fileName);
-  if (isOneRoster(archive.entries.keys())) return oneRosterTables(folder, archive, fileName, now);
+  const roster = oneRosterFolder(archive.entries.keys());
+  if (roster !== null) return oneRosterTables(folder, archive, { name: fileName, within: roster }, now);
   if (!mayNest) throw new NotSuchAFile('It is an archive in an archive: unpack it first.');
   const tables: FoundTable[] = [];
   for (const [name, entry] of archive.entries) {

@@ -45,11 +45,11 @@ class OwnFile {
   }
 }
 
-async function load(db: OneRosterDatabase, archive: Archive): Promise<void> {
+async function load(db: OneRosterDatabase, archive: Archive, within: string): Promise<void> {
   for (const file of READ) {
     const columns = [...ONE_ROSTER_FILES[file], ...(OLDER_COLUMNS[file] ?? [])];
     db.make(file, columns);
-    const entry = archive.entries.get(`${file}.csv`);
+    const entry = archive.entries.get(`${within}${file}.csv`);
     if (!entry) continue;
     const reader = new CsvReader(',');
     const decoder = new TextDecoder();
@@ -200,13 +200,14 @@ async function writeResults(
 /**
  * Writes the tables of an archive out as files of ours, in the order in which they are best taken.
  *
+ * @param within the folder in it that holds them
  * @param now what has ended by then
  * @throws NotSuchAFile
  */
 export async function oneRosterTables(
   folder: string,
   archive: Archive,
-  name: string,
+  { name, within }: { name: string; within: string },
   now: number,
 ): Promise<FoundTable[]> {
   const path = join(folder, `${randomUUID()}.tmp`);
@@ -225,7 +226,7 @@ export async function oneRosterTables(
   const excused = file('excused', 'learner_id,course,item_id,excused,reason');
   const files = [outline, roster, staff, results, excused];
   try {
-    await load(db, archive);
+    await load(db, archive, within);
     const courses = coursesIn(db);
     const items = await writeOutline(db, courses, outline);
     const left = await writePeople(db, courses, [roster, staff], new Date(now).toISOString().slice(0, 10));
