@@ -57,14 +57,16 @@ export function withoutKind(title: string): string | null {
   return found && KIND_WORDS.some(([, kind]) => kind.test(foldWord(found[1]))) ? found[2] : null;
 }
 
+const folded = (title: string) => foldWord(withoutKind(title) ?? title).slice(0, 200);
+
 /** From here on a title is like enough to another to be proposed. */
 const LIKE = 0.88;
 
 /** Those of some titles that are like one, the likest first: proposed, and never taken for it. */
 export function likeTitles<T extends { title: string }>(title: string, known: readonly T[]): T[] {
-  const own = foldWord(withoutKind(title) ?? title);
+  const own = folded(title);
   return known
-    .map((one) => ({ one, like: likeness(own, foldWord(withoutKind(one.title) ?? one.title)) }))
+    .map((one) => ({ one, like: likeness(own, folded(one.title)) }))
     .filter(({ like }) => like >= LIKE)
     .sort((a, b) => b.like - a.like)
     .slice(0, 3)

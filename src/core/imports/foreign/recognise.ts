@@ -111,7 +111,7 @@ function rolesOf(heading: readonly string[], columns: readonly (readonly string[
 
 /** Are they full names, nearly all of them somebody else's? */
 function areNames(cells: readonly string[]): boolean {
-  const held = cells.map((cell) => cell.trim()).filter((cell) => cell !== '');
+  const held = cells.map((cell) => cell.trim().slice(0, 200)).filter((cell) => cell !== '');
   const names = held.filter((cell) => /^\p{L}[\p{L}'’.-]*(,? \p{L}[\p{L}'’.-]*){1,5}$/u.test(cell));
   return names.length > 0 && names.length >= 0.8 * held.length && new Set(names).size >= 0.8 * names.length;
 }
@@ -196,8 +196,16 @@ export function recognise(
   const likely = weights.filter(([, weight]) => weight > 0).sort((a, b) => b[1] - a[1]);
   const kind = asked ?? likely[0]?.[0];
   if (kind === undefined) return null;
-  // Minutes in a meeting's list are how long somebody stayed.
-  if (kind === 'presence' && has('minutes') && !has('duration')) roles[roles.indexOf('minutes')] = 'duration';
+  const isAlso = (role: ColumnRole, as: ColumnRole) => {
+    if (has(role) && !has(as)) roles[roles.indexOf(role)] = as;
+  };
+  // Minutes in a meeting's list are how long somebody stayed, a time in it is when they came, and one beside what was done or
+  // scored is when.
+  if (kind === 'presence') {
+    isAlso('minutes', 'duration');
+    isAlso('time', 'entered');
+  } else if (isLong && kind === 'completion') isAlso('time', 'done_at');
+  else if (isLong && kind === 'gradebook') isAlso('time', 'submitted_at');
   const sureness = (weight: number) => Math.round(10 * Math.min(1, weight / 8)) / 10;
   const isWide = !isLong && (kind === 'gradebook' || kind === 'completion' || (kind === 'marks' && !isMarked));
   const shown = items.filter(({ holds }) => (kind === 'marks') === (holds === 'marks'));

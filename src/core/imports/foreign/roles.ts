@@ -62,9 +62,12 @@ export function isAboutPeople(heading: string): boolean {
   return isBesides(plainHeading(heading));
 }
 
+/** Letters of a heading or a name that are looked at: nobody means more, and expressions take their time over them. */
+const MOST = 200;
+
 /** A heading as the table of meanings has it: folded, without a unit in brackets, marks as spaces. */
 function plainHeading(heading: string): string {
-  const parted = heading.replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2');
+  const parted = heading.slice(0, MOST).replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2');
   const plain = foldWord(parted.replace(/\([^)]*\)|\[[^\]]*\]/g, ' ').replace(/[-_/:,;&+?#'’º°*|]+/g, ' '));
   return plain.replace(/\s+/g, ' ').trim();
 }
@@ -97,8 +100,9 @@ export function roleOfHeading(heading: string): ColumnRole | null {
 
 /** Ms of the unit that a heading names, in brackets or as a word. @example unitOfHeading('Duration (minutes)') // 60_000 */
 export function unitOfHeading(heading: string): number | null {
-  const bracketed = /[([]([^)\]]+)[)\]]/.exec(heading)?.[1];
-  for (const text of [bracketed, ...heading.split(/[\s_-]+/)]) {
+  const short = heading.slice(0, MOST);
+  const bracketed = /[([]([^)\]]+)[)\]]/.exec(short)?.[1];
+  for (const text of [bracketed, ...short.split(/[\s_-]+/)]) {
     const unit = text === undefined ? undefined : UNITS.get(foldWord(text));
     // A single letter beside words is no unit.
     if (unit !== undefined && (text === bracketed || text!.length > 2)) return unit;
@@ -140,7 +144,7 @@ export function roleOfColumn(heading: string, cells: readonly string[]): ColumnR
   if (role === 'email' && cells.some((cell) => cell.trim() !== '')) return null;
   // Ticks and per cents under "Page" are those of an item that is called so.
   if (OF_WORDS.includes(role!) && mostly(cells, isTick)) return null;
-  if (role === 'account' && mostly(cells, (cell) => /\p{L}.*[\s,]\s*\p{L}/u.test(cell))) return 'name';
+  if (role === 'account' && mostly(cells, (cell) => /\p{L}.*[\s,]\s*\p{L}/u.test(cell.slice(0, MOST)))) return 'name';
   if (role === null && WORK_NOUNS.has(plainHeading(heading)) && mostly(cells, isWords)) return 'item';
   if (role === null && mostly(cells, isRoleWord)) return 'role';
   if (role !== null && DATES.includes(role) && !mostly(cells, isDated)) return null;

@@ -62,6 +62,21 @@ describe('files as they are met', () => {
       'Date,Learner,Status\n28/09/2026,Ines Marrow,Present\n28/09/2026,Tobias Quill,Absent\n',
       'marks: time name mark',
     ],
+    [
+      'a meeting with a time and a length',
+      'Time,Attendee,Duration\n2026-11-18 18:29,Ines Marrow,62 min\n',
+      'presence: entered name duration',
+    ],
+    [
+      'what was done and when',
+      'When,Who,Lesson,Status\n2026-11-18 18:29,Ines Marrow,Knots,Completed\n',
+      'completion: done_at name item done',
+    ],
+    [
+      'what was scored and when',
+      'Date,Learner,Test,Score\n2026-11-18,Ines Marrow,Knots,15\n',
+      'gradebook: submitted_at name item score',
+    ],
     ['minutes alone', 'Attendee,Minutes\nInes Marrow,62\nTobias Quill,10\n', 'presence: name duration'],
     [
       'minutes of a platform',
