@@ -1,12 +1,12 @@
 'use client';
 
-import { Alert, Autocomplete, Button, NativeSelect, Switch, Table, TextInput } from '@mantine/core';
+import { Alert, Autocomplete, Button, NativeSelect, Switch, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import { PlainTable } from '@/ui/plain-table';
 import { sayCount, sayInstant, sayList } from '@/core/time/words';
-import type { OfferedColumn, OfferedFile } from '@/server/imports/offered';
+import type { OfferedFile } from '@/server/imports/look-at-offered';
 import { useAction } from '../../../_frame/use-action';
-import { chooseColumn, chooseItem, chooseForFile, leaveOut, takeOffered } from '../actions';
+import { chooseForFile, leaveOut, takeOffered } from '../actions';
+import { OfferedColumns, UnknownItems } from './offered-columns';
 import { sayBytes } from './upload';
 import classes from './data.module.css';
 import '@mantine/core/styles/Combobox.layer.css';
@@ -17,55 +17,12 @@ interface KindChoice {
   says: string;
 }
 
-const ROLES: readonly (readonly [role: OfferedColumn['role'], label: string])[] = [
-  ['nothing', 'not used'],
-  ['item column', 'an item or a session'],
-  ['name', 'full name'],
-  ['given_name', 'given name'],
-  ['family_name', 'family name'],
-  ['email', 'e-mail'],
-  ['learner_id', 'learner’s id'],
-  ['account', 'account'],
-  ['group', 'group'],
-  ['course', 'course'],
-  ['last_access', 'last access'],
-  ['status', 'status'],
-  ['progress', 'progress, per cent'],
-  ['minutes', 'time spent'],
-  ['time', 'time'],
-  ['action', 'action'],
-  ['item', 'item’s name'],
-  ['score', 'score'],
-  ['points', 'out of'],
-  ['done', 'done or not'],
-  ['done_at', 'done on'],
-  ['entered', 'came in'],
-  ['left', 'left'],
-  ['duration', 'how long'],
-  ['session', 'session'],
-  ['address', 'network address'],
-  ['event_id', 'event’s id'],
-  ['enrolled_on', 'first day'],
-  ['submitted_at', 'handed in on'],
-  ['role', 'learner or teacher'],
-];
-
-const WHY: Record<NonNullable<OfferedColumn['why']>, string> = {
-  total: 'a total',
-  'not understood': 'not understood',
-  empty: 'empty',
-  date: 'says when the one before it was done',
-};
-
 const MISSING: Record<OfferedFile['missing'][number]['field'], string> = {
   course: 'The course',
   dates: 'Its dates',
   session: 'The session',
   columns: 'Its columns',
 };
-
-/** Why a column is not used; one that is used with another says how. */
-const sayWhy = (label: string, why: keyof typeof WHY) => (why === 'date' ? WHY[why] : `${label}: ${WHY[why]}`);
 
 /** "sure", "likely" or "perhaps". */
 function saySure(sure: number): string {
@@ -114,9 +71,6 @@ function Offered({ file, kinds, courses, parts, zone }: Omit<Props, 'files'> & {
     run(() => chooseForFile(file.id, values), { failed: 'It was not changed' });
   const { choices, counts, made } = file;
   const isForeign = file.columns.length > 0 && file.ownColumns === null;
-  const roles = file.ownColumns
-    ? [['nothing', 'not used'] as const, ...file.ownColumns.map((name) => [name, name] as const)]
-    : ROLES;
   const sure = file.kinds.find(({ kind }) => kind === file.kind)?.sure ?? 1;
   return (
     <article className={classes.chosen} aria-busy={pending}>
@@ -248,84 +202,8 @@ function Offered({ file, kinds, courses, parts, zone }: Omit<Props, 'files'> & {
           <bdi>{note}</bdi>
         </p>
       ))}
-      {file.columns.length > 0 && (
-        <details open={file.columns.length <= 8}>
-          <summary>{sayCount(file.columns.length, 'column')}</summary>
-          <PlainTable
-            label={`Columns of ${file.name}`}
-            heads={['Heading', 'Is', 'For example']}
-            fz={12}
-            verticalSpacing={2}
-          >
-            {file.columns.map((column) => (
-              <Table.Tr key={column.index}>
-                <Table.Td>
-                  <bdi>{column.heading}</bdi>
-                </Table.Td>
-                <Table.Td>
-                  <NativeSelect
-                    size="xs"
-                    aria-label={`What ${column.heading} is`}
-                    key={column.role}
-                    defaultValue={column.role}
-                    disabled={pending}
-                    onChange={(event) => {
-                      const role = event.currentTarget.value;
-                      void run(() => chooseColumn(file.id, column.index, role), { failed: 'It was not changed' });
-                    }}
-                    data={roles.map(([value, label]) => ({
-                      value,
-                      label: value === 'nothing' && column.why ? sayWhy(label, column.why) : label,
-                    }))}
-                  />
-                </Table.Td>
-                <Table.Td>
-                  <bdi>{column.examples.join(' · ')}</bdi>
-                </Table.Td>
-              </Table.Tr>
-            ))}
-          </PlainTable>
-        </details>
-      )}
+      {file.columns.length > 0 && <OfferedColumns file={file} />}
     </article>
-  );
-}
-
-/** Texts that no item of the course is called by: new ones, unless somebody says which they are. */
-function UnknownItems({ file: { id, name, choices, unknownItems, courseItems } }: { file: OfferedFile }) {
-  const { pending, run } = useAction();
-  const asChoice = (item: OfferedFile['courseItems'][number]) => ({ value: item.id, label: item.title });
-  return (
-    <PlainTable label={`Items of ${name}`} heads={['No item is called', 'Is']} fz={12} verticalSpacing={2}>
-      {unknownItems.map(({ title, likely, said }) => (
-        <Table.Tr key={title}>
-          <Table.Td>
-            <bdi>{title}</bdi>
-          </Table.Td>
-          <Table.Td>
-            <NativeSelect
-              size="xs"
-              aria-label={`Which item ${title} is`}
-              key={said}
-              defaultValue={said ?? ''}
-              disabled={pending}
-              onChange={(event) => {
-                const item = event.currentTarget.value;
-                void run(() => chooseItem(id, title, item), { failed: 'It was not changed' });
-              }}
-              data={[
-                { value: '', label: choices.create ? 'a new item' : 'not known: its rows cannot be taken' },
-                ...(likely.length > 0 ? [{ group: 'Likely', items: likely.map(asChoice) }] : []),
-                {
-                  group: 'Items of the course',
-                  items: courseItems.filter((item) => !likely.some((one) => one.id === item.id)).map(asChoice),
-                },
-              ]}
-            />
-          </Table.Td>
-        </Table.Tr>
-      ))}
-    </PlainTable>
   );
 }
 
