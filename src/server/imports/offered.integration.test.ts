@@ -349,4 +349,27 @@ describe('the watched folder', () => {
     expect(await takeDropped(runtime)).toBe(1);
     expect(await workAll()).toMatchObject([{ kind: 'roster', accepted: 1 }]);
   });
+
+  it('adds nothing twice where two watch it, and nothing is lost where it cannot be written', async () => {
+    const roster = 'learner_id,given_name,family_name,course\nL1,Ines,Marrow,DRY\n';
+    const folder = put('roster.csv', roster);
+    rest(folder, 'roster.csv');
+    await Promise.all([takeDropped(runtime), takeDropped(runtime)]);
+    expect((await workAll()).reduce((sum, { accepted }) => sum + accepted, 0)).toBe(1);
+    expect(readdirSync(folder)).toEqual(['taken']);
+    expect(readdirSync(join(folder, 'taken'))).toHaveLength(1);
+    // Where there is no place for what was taken, it stays, and is not taken again and again.
+    const full = join(runtime.settings.dataDir, 'drop', 'full');
+    mkdirSync(full);
+    writeFileSync(join(full, 'taken'), 'in the way');
+    writeFileSync(join(full, 'more.csv'), roster.replace('L1,Ines', 'L2,Petra'));
+    rest(full, 'more.csv');
+    expect(await takeDropped(runtime)).toBe(1);
+    expect(await takeDropped(runtime)).toBe(0);
+    runtime.passTime(60_000);
+    expect(await takeDropped(runtime)).toBe(0);
+    await workAll();
+    expect(readdirSync(full).sort()).toEqual(['more.csv', 'taken']);
+    expect((await learners()).map(([name]) => name)).toEqual(['Ines Marrow', 'Petra Marrow']);
+  });
 });

@@ -58,6 +58,7 @@ async function take(runtime: Runtime, folder: string, source: string, name: stri
     await receiveFile(runtime, SYSTEM_VIEWER, asked, createReadStream(path));
     await moveTo(runtime, folder, 'taken', name, null);
   } catch (error) {
+    if (isGone(error)) return;
     if (!(error instanceof InvalidInput)) {
       // Of the machine: it lies where it was, and is looked at again when it changes.
       log.error({ err: error, file: name, source }, 'a file in the watched folder cannot be read');
@@ -74,6 +75,11 @@ async function take(runtime: Runtime, folder: string, source: string, name: stri
     });
     await moveTo(runtime, folder, 'stopped', name, why);
   }
+}
+
+/** Has another process that watches the folder moved it already? What both have taken adds nothing twice. */
+function isGone(error: unknown): boolean {
+  return (error as NodeJS.ErrnoException).code === 'ENOENT';
 }
 
 /** A file that can be neither taken nor moved is not looked at again until its size changes. */
@@ -97,6 +103,7 @@ async function moveTo(
     if (why !== null) await writeFile(`${path}.txt`, `${name} was not taken. ${why}\n`);
     await rename(join(folder, name), path);
   } catch (error) {
+    if (isGone(error)) return;
     log.error({ err: error, file: name }, 'the watched folder cannot be written');
     await leaveAlone(join(folder, name));
   }
