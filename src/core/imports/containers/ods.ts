@@ -19,6 +19,8 @@ function sayLength(text: string): string {
 
 /** The rows of a spreadsheet's tables, hidden ones left out, values as they are typed. */
 export class OdsReader {
+  /** Does anything stand in a column beyond those that are read? */
+  isWider = false;
   /** Sheets that are hidden. */
   readonly hiddenSheets: string[] = [];
   hidden = 0;
@@ -97,6 +99,7 @@ export class OdsReader {
       const said = value ?? text;
       const count = said === '' && repeat > FILLING ? 1 : Math.min(repeat, this.mostColumns);
       for (let i = 0; i < count && this.cells.length < this.mostColumns; i += 1) this.cells.push(said);
+      if (said !== '' && this.cells.length === this.mostColumns) this.isWider = true;
       this.cell = null;
     } else if (name === 'table:table-row') this.endRow();
   }

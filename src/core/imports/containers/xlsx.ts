@@ -134,6 +134,8 @@ export interface SheetRow {
 
 /** The rows of a sheet, as its part arrives: formulas as their values, hidden rows left out. */
 export class SheetReader {
+  /** Does anything stand in a column beyond those that are read? */
+  isWider = false;
   /** Rows that were hidden. */
   hidden = 0;
   private rows: SheetRow[] = [];
@@ -186,9 +188,13 @@ export class SheetReader {
 
   private close(name: string) {
     if (name === 'v' || name === 't') this.isValue = false;
-    else if (name === 'c' && this.row && this.column >= 0 && this.column < this.mostColumns) {
+    else if (name === 'c' && this.row && this.column >= 0) {
       const text = this.sayCell();
       if (text === '') return;
+      if (this.column >= this.mostColumns) {
+        this.isWider = true;
+        return;
+      }
       while (this.row.cells.length < this.column) this.row.cells.push('');
       this.row.cells[this.column] = text;
     } else if (name === 'row' && this.row) {

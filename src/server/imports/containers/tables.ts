@@ -21,6 +21,7 @@ import { openArchive, type Archive } from './zip';
 const MOST_ROWS = 1_000_000;
 const MOST_COLUMNS = 2000;
 const MOST_LETTERS = 24 * 1024 ** 2;
+const TOO_WIDE = `Only the first ${MOST_COLUMNS.toLocaleString('en-GB')} columns are read.`;
 /** A list that has to be read whole. */
 const MOST_JSON = 50 * 1024 ** 2;
 
@@ -199,6 +200,7 @@ async function xlsxTables(folder: string, archive: Archive, fileName: string): P
       await file.end();
       if (file.rows === 0) continue;
       const notes = reader.hidden > 0 ? [`Left out of ${name}: ${reader.hidden} hidden rows.`] : [];
+      if (reader.isWider) notes.push(TOO_WIDE);
       tables.push({ name: shown.length > 1 ? `${fileName}, ${name}` : fileName, path: file.name, notes });
     }
     if (hidden.length > 0 && tables.length > 0)
@@ -248,7 +250,7 @@ async function odsTables(folder: string, archive: Archive, fileName: string): Pr
   return [...files].map(([sheet, file], index) => ({
     name: files.size > 1 ? `${fileName}, ${sheet}` : fileName,
     path: file.name,
-    notes: index === 0 ? [...hidden, ...rows] : [],
+    notes: index === 0 ? [...hidden, ...rows, ...(reader.isWider ? [TOO_WIDE] : [])] : [],
   }));
 }
 
