@@ -306,10 +306,13 @@ export const ROUTES: Record<string, Visit[]> = {
   '/api/v1/imports': [{ url: () => '/api/v1/imports', status: 405 }],
   '/api/v1/imports/[id]': [{ url: () => '/api/v1/imports/1', status: 404, but: { lead: 200 } }],
   '/api/v1/imports/[id]/rejects': [{ url: () => '/api/v1/imports/1/rejects', status: 404, but: { lead: 200 } }],
+  // Everybody is in it.
+  '/api/v1/one-roster': [{ url: () => '/api/v1/one-roster', status: 404, but: { lead: 200 } }],
   '/api/v1/provisional': [{ url: () => '/api/v1/provisional', status: 404, but: { lead: 200 } }],
   '/api/v1/provisional/[kind]/[id]': [{ url: () => '/api/v1/provisional/learner/1', status: 405 }],
   '/xapi/about': [{ url: () => '/xapi/about', status: 200 }],
   // A session is no credential of a source.
+  '/caliper': [{ url: () => '/caliper', status: 405 }],
   '/xapi/statements': [{ url: () => '/xapi/statements', status: 400 }],
   '/api/v1/access-log': [
     { url: () => '/api/v1/access-log?limit=1000', status: 200 },

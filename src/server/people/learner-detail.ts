@@ -45,17 +45,19 @@ export async function learnerDetail(runtime: Runtime, viewer: Viewer, learnerId:
       days_quiet: daysQuiet(e.last_at, clock.now(), zone),
       minutes_online: minutes(e.ms),
       progress: shareOf(stored.get(e.id)),
-      platform: e.platform && {
-        progress: e.platform.progress === null ? null : score(e.platform.progress / 100),
-        minutes: e.platform.minutes,
-        as_of: isoOrNull(e.platform.at),
-      },
       overdue: e.status === 'active' ? countUpTo(stored.get(e.id)?.openDues ?? [], view.now - 1) : null,
       attendance_rate: attendance.get(e.course_id)?.rate ?? null,
       grade: score(stored.get(e.id)?.onGraded ?? null),
       drift: score(e.score),
       band: bandWord(e.band),
       reasons: e.explanation.reasons.map((reason) => ({ ...reason, says: sayWhole(reason.says) })),
+      ...(e.platform && {
+        platform: {
+          progress: e.platform.progress === null ? null : e.platform.progress / 100,
+          minutes: e.platform.minutes,
+          as_of: isoOrNull(e.platform.at),
+        },
+      }),
     })),
   };
 }
