@@ -74,6 +74,7 @@ export function OfferedColumns({ file }: { file: OfferedFile }) {
             <Table.Td>
               <NativeSelect
                 size="xs"
+                miw={150}
                 aria-label={`What ${column.heading} is`}
                 key={column.role}
                 defaultValue={column.role}
@@ -112,6 +113,7 @@ export function UnknownItems({ file: { id, name, choices, unknownItems, courseIt
           <Table.Td>
             <NativeSelect
               size="xs"
+              miw={150}
               aria-label={`Which item ${title} is`}
               key={said}
               defaultValue={said ?? ''}

@@ -39,6 +39,7 @@ export function WaitingPeople({ people }: { people: Waiting[] }) {
             <Table.Td>
               <NativeSelect
                 size="xs"
+                miw={150}
                 aria-label={`Who ${one.person} is`}
                 value=""
                 disabled={pending}
