@@ -187,3 +187,22 @@ export function* enrollmentRows(raw: RawConnection, all: OneRosterCourses): Gene
             primary: role === 'instructor' ? 'true' : 'false',
           };
 }
+
+/** Ids of items that more than one course has. */
+export function sharedItemIds(raw: RawConnection): Set<string> {
+  const ids = raw.prepare('SELECT external_id FROM item GROUP BY 1 HAVING count(*) > 1').pluck().all();
+  return new Set(ids as string[]);
+}
+
+/** Everybody in a course, whether still there or not, with their group. */
+export function enrolledIn(
+  raw: RawConnection,
+  courseId: number,
+): { id: number; learner: string; groupId: number | null }[] {
+  return raw
+    .prepare(
+      `SELECT l.id, l.external_id AS learner, e.group_id AS groupId FROM enrolment e JOIN learner l ON l.id = e.learner_id
+       WHERE e.course_id = ? AND l.merged_into IS NULL AND e.status <> 'merged' ORDER BY e.id`,
+    )
+    .all(courseId) as { id: number; learner: string; groupId: number | null }[];
+}

@@ -53,7 +53,7 @@ const categoryId = (code: string, name: string) => `${code}: ${name}`;
 type LineItemId = (code: string, itemId: string, index: number, classId: string) => string;
 
 function openLineItemIds(raw: RawConnection): LineItemId {
-  const shared = new Set(raw.prepare('SELECT external_id FROM item GROUP BY 1 HAVING count(*) > 1').pluck().all());
+  const shared = data.sharedItemIds(raw);
   return (code, itemId, index, classId) => {
     const own = shared.has(itemId) ? `${code}:${itemId}` : itemId;
     return index === 0 ? own : `${own}@${classId}`;
@@ -101,13 +101,7 @@ function* resultRows(
   const { course, of } = readCourseWork(raw, courseId, { asOf: null, now });
   const classes = classesOf(all, courseId);
   const lineItemId = openLineItemIds(raw);
-  const enrolled = raw
-    .prepare(
-      `SELECT l.id, l.external_id AS learner, e.group_id AS groupId FROM enrolment e JOIN learner l ON l.id = e.learner_id
-       WHERE e.course_id = ? AND l.merged_into IS NULL AND e.status <> 'merged' ORDER BY e.id`,
-    )
-    .all(courseId) as { id: number; learner: string; groupId: number | null }[];
-  for (const { id, learner, groupId } of enrolled) {
+  for (const { id, learner, groupId } of data.enrolledIn(raw, courseId)) {
     const classId = all.classOf(courseId, groupId);
     const index = classes.findIndex(({ sourcedId }) => sourcedId === classId);
     for (const { item, attempts, counting, isExempt } of itemGrades(course, of(id), now)) {
