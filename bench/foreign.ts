@@ -76,12 +76,16 @@ async function bringIn(runtime: Runtime, kind: string, path: string): Promise<nu
   return ms;
 }
 
+/** Times bringing a file into a new installation; an outline before it is not timed. */
+type InFresh = (name: string, kind: string, path: string, outline?: string) => Promise<number>;
+
 export async function benchForeign(rows: number, learners: number): Promise<void> {
   const dir = mkdtempSync(join(tmpdir(), 'lee-shore-bench-'));
   const seconds = (ms: number) => `${(ms / 1000).toFixed(1)} s`;
-  const inFresh = async (name: string, kind: string, path: string) => {
+  const inFresh: InFresh = async (name, kind, path, outline) => {
     const runtime = await filled(join(dir, name), learners);
     try {
+      if (outline) await bringIn(runtime, 'outline', outline);
       return await bringIn(runtime, kind, path);
     } finally {
       await runtime.db.destroy();
@@ -121,12 +125,9 @@ export async function benchForeign(rows: number, learners: number): Promise<void
   }
 }
 
-/** 50 people of a course by its 30 items are few: as many people as there are by all items of their course, course by course. */
-async function benchGradebook(
-  dir: string,
-  inFresh: (name: string, kind: string, path: string) => Promise<number>,
-): Promise<void> {
-  const [people, items] = [50, 30];
+/** 2,000 people in courses of 50 by 150 items each: a wide gradebook beside the same scores, a row each. */
+async function benchGradebook(dir: string, inFresh: InFresh): Promise<void> {
+  const [people, items] = [50, 150];
   const score = (person: number, item: number) => String((person * 7 + item * 3) % 20);
   const title = (item: number) => `Item ${item}`;
   const wide = [`Mail,Course,${Array.from({ length: items }, (_, i) => `${title(i)} (20)`).join(',')}`];
@@ -139,17 +140,21 @@ async function benchGradebook(
     for (let i = 0; i < items; i += 1)
       long.push(`B${person},${course},${course}-${i},1,${score(person, i)},20,2026-11-01T10:00:00Z`);
   }
-  const [widePath, longPath] = [join(dir, 'wide.csv'), join(dir, 'long.csv')];
+  const outline = ['course,item_id,item,kind,points'];
+  for (let course = 0; course < 40; course += 1)
+    for (let i = 0; i < items; i += 1) outline.push(`C${course},C${course}-${i},${title(i)},assignment,20`);
+  const [widePath, longPath, outlinePath] = ['wide.csv', 'long.csv', 'outline.csv'].map((name) => join(dir, name));
   for (const [path, lines] of [
     [widePath, wide],
     [longPath, long],
+    [outlinePath, outline],
   ] as const) {
     const file = createWriteStream(path);
     file.end(`${lines.join('\n')}\n`);
     await finished(file);
   }
-  const results = await inFresh('long', 'results', longPath);
-  const gradebook = await inFresh('wide', 'auto', widePath);
+  const results = await inFresh('long', 'results', longPath, outlinePath);
+  const gradebook = await inFresh('wide', 'auto', widePath, outlinePath);
   report(
     'a wide gradebook beside the same results',
     gradebook / results,
