@@ -5,8 +5,11 @@
 import { HOUR } from '@/core/time/zone';
 import { prepared, type RawConnection } from '../db';
 
-/** How far apart a meeting and its session may have begun; a session of a register's day alone is all day long. */
-const NEAR = 2 * HOUR;
+/**
+ * How far apart a meeting and its session may have begun: less than to the next session of a course that has two in a row. A
+ * session of a register's day alone is all day long.
+ */
+const NEAR = HOUR / 2;
 const ALL_DAY = 23 * HOUR;
 
 /** A session that a timetable has told of. */
@@ -16,6 +19,7 @@ interface ToldSession {
   group_id: number | null;
   day: number;
   starts_at: number;
+  cancelled: number;
 }
 
 /** Of whom a session of a group is: those in it, and those in none. */
@@ -30,7 +34,9 @@ const MOVES = ['attendance', 'attendance_change', 'check_in', 'presence_row'].ma
 
 /** Takes over what made sessions of its day and course hold. Returns the made ones that it took from. */
 export function adoptMade(raw: RawConnection, session: ToldSession, now: number): number[] {
-  const { id, course_id: courseId, group_id: groupId, day, starts_at: at } = session;
+  const { id, course_id: courseId, group_id: groupId, day, starts_at: at, cancelled } = session;
+  // Nobody was there, or missing, at what did not take place.
+  if (cancelled === 1) return [];
   const made = prepared(
     raw,
     `SELECT s.id FROM session s JOIN import_run r ON r.id = s.imported_by AND r.plan IS NOT NULL

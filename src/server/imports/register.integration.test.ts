@@ -60,6 +60,29 @@ describe('a register before its timetable', () => {
     expect(await after('outline', 'roster', 'register', 'timetable', 'register', 'timetable')).toEqual(expected);
   });
 
+  it('leaves what did not take place, and a meeting goes to the session that it began with', async () => {
+    const runtime = await testRuntime();
+    opened.push(runtime);
+    for (const step of ['outline', 'roster', 'register']) await steps[step](runtime);
+    const meeting = 'Attendee,Came in,Went out\nInes Marrow,2026-11-09 11:28,2026-11-09 12:20\n';
+    await bringIn(runtime, 'auto', meeting, { course: 'DRY', create: 'yes' });
+    const heading = 'course,group,session_id,title,starts_at,ends_at,cancelled\n';
+    const rows = [
+      'DRY,,off,Off,2026-10-05T18:00:00Z,2026-10-05T19:00:00Z,yes',
+      'DRY,,first,First,2026-11-09T10:00:00Z,2026-11-09T11:00:00Z,',
+      'DRY,,second,Second,2026-11-09T11:30:00Z,2026-11-09T12:30:00Z,',
+    ];
+    await bringIn(runtime, 'sessions', `${heading}${rows.join('\n')}\n`);
+    const of = (table: 'attendance' | 'presence_row') =>
+      runtime
+        .db(table)
+        .join('session as s', 's.id', `${table}.session_id`)
+        .distinct('s.external_id')
+        .pluck('s.external_id');
+    expect(await of('presence_row')).toEqual(['second']);
+    expect(await of('attendance')).not.toContain('off');
+  });
+
   it('alone makes sessions of its days, and says nothing twice', async () => {
     const alone = await after('register', 'register');
     expect(alone.sessions.map(({ title }) => title)).toEqual(['2026-10-05', '2026-10-12']);
