@@ -15,6 +15,7 @@ import { GRADES_TABLES } from './grades/tables';
 import { IMPORTS_TABLES } from './imports/tables';
 import { PEOPLE_TABLES } from './people/tables';
 import { ITEM_USE_TABLES } from './item-use/tables';
+import { REPORTS_TABLES } from './reports/tables';
 import { SESSIONS_TABLES } from './sessions/tables';
 import { STAFF_TABLES } from './staff/tables';
 import { TRIAL_TABLES } from './trial/tables';
@@ -32,6 +33,7 @@ export const TABLES = {
   ...IMPORTS_TABLES,
   ...PEOPLE_TABLES,
   ...ITEM_USE_TABLES,
+  ...REPORTS_TABLES,
   ...SESSIONS_TABLES,
   ...STAFF_TABLES,
   ...TRIAL_TABLES,

@@ -16,6 +16,7 @@ import * as plainWords from './0014-plain-words';
 import * as constraints from './0015-constraints';
 import * as whateverPeopleHave from './0016-whatever-people-have';
 import * as byItself from './0017-by-itself';
+import * as reports from './0018-reports';
 
 interface Migration {
   name: string;
@@ -42,6 +43,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0015-constraints', ...constraints },
   { name: '0016-whatever-people-have', ...whateverPeopleHave },
   { name: '0017-by-itself', ...byItself },
+  { name: '0018-reports', ...reports },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -139,6 +139,30 @@ export interface ListPage {
   after?: { by: string | number | null; id: number };
 }
 
+/** The order of a list: what it goes by, and its clause. */
+function orderOf(db: Db, view: DriftView, filter: LearnerFilter, page: Pick<ListPage, 'sort' | 'descending'>) {
+  const sql = columnSql(db, view, page.sort, filter.status);
+  // Days quiet run against last access: more days is an earlier instant.
+  const descending = page.sort === 'days_quiet' ? !page.descending : page.descending;
+  // Never accessed is the quietest there is, and has no last access.
+  const nullsFirst = page.sort === 'days_quiet' ? !descending : false;
+  const by = typeof sql === 'string' ? db.raw(sql) : sql;
+  const clause = `? ${descending ? 'DESC' : 'ASC'} NULLS ${nullsFirst ? 'FIRST' : 'LAST'}, learner.id`;
+  return { by, descending, nullsFirst, order: db.raw(clause, [by]) };
+}
+
+/** Ids of all learners in view that match, in the order of a list. */
+export async function matchingIds(
+  db: Db,
+  view: DriftView,
+  filter: LearnerFilter,
+  page: Pick<ListPage, 'sort' | 'descending'>,
+): Promise<number[]> {
+  return matching(db, view, filter)
+    .orderByRaw(orderOf(db, view, filter, page).order)
+    .pluck('learner.id');
+}
+
 /** How many learners in view match. */
 export async function countLearners(db: Db, view: DriftView, filter: LearnerFilter): Promise<number> {
   return countOf(matching(db, view, filter));
@@ -151,18 +175,13 @@ export async function listLearners(
   filter: LearnerFilter,
   page: ListPage,
 ): Promise<{ rows: LearnerRow[]; total: number; last: ListPage['after'] | null }> {
-  const sql = columnSql(db, view, page.sort, filter.status);
-  // Days quiet run against last access: more days is an earlier instant.
-  const descending = page.sort === 'days_quiet' ? !page.descending : page.descending;
-  // Never accessed is the quietest there is, and has no last access.
-  const nullsFirst = page.sort === 'days_quiet' ? !descending : false;
-  const by = typeof sql === 'string' ? db.raw(sql) : sql;
+  const { by, order, ...ordered } = orderOf(db, view, filter, page);
   const query = matching(db, view, filter)
-    .orderByRaw(`? ${descending ? 'DESC' : 'ASC'} NULLS ${nullsFirst ? 'FIRST' : 'LAST'}, learner.id`, [by])
+    .orderByRaw(order)
     // One more than is shown tells whether the list goes on.
     .limit(page.limit + 1)
     .select('learner.id', db.raw('? AS place', [by]));
-  if (page.after) query.where(isAfter(db, by, page.after, { descending, nullsFirst }));
+  if (page.after) query.where(isAfter(db, by, page.after, ordered));
   else query.offset(page.offset ?? 0).select(db.raw('count(*) OVER () AS total'));
   const found: { id: number; total?: number; place: string | number | null }[] = await query;
   const goesOn = found.length > page.limit;
@@ -264,6 +283,30 @@ export async function findLearner(db: Db, viewer: Viewer, externalId: string): P
   if (viewer.all) return id;
   const seen = await db('learner').where('learner.id', id).where(learnerInScope(db, viewer)).first('learner.id');
   return seen?.id ?? null;
+}
+
+/** The same of several at once, by the ids that were given; nobody's are missing. */
+export async function findLearners(
+  db: Db,
+  viewer: Viewer,
+  externalIds: readonly string[],
+): Promise<Map<string, number>> {
+  const stood = (id: string) => (viewer.standInKey === null ? null : standsFor(viewer.standInKey, id));
+  const asked = externalIds.map((id) => [id, viewer.standInKey === null ? id : stood(id)] as const);
+  const rows: { asked: string; id: number }[] = await db
+    .from(db.raw('json_each(?) AS asked', [JSON.stringify(asked.filter(([, by]) => by !== null))]))
+    .joinRaw(
+      `JOIN learner AS found ON found.${viewer.standInKey === null ? 'external_id' : 'id'} = json_extract(asked.value, '$[1]')
+       JOIN learner ON learner.id = ifnull(found.merged_into, found.id)`,
+    )
+    .where(learnerInScope(db, viewer))
+    .select('learner.id', db.raw("json_extract(asked.value, '$[0]') AS asked"));
+  return new Map(rows.map(({ asked: by, id }) => [by, id]));
+}
+
+/** Numbers of records, those that were merged into another by the one that was kept. */
+export async function keptNumbers(db: Db, ids: readonly number[]): Promise<number[]> {
+  return db('learner').whereIn('id', idList(db, ids)).distinct(db.raw('ifnull(merged_into, id) AS kept')).pluck('kept');
 }
 
 export interface NameRow {

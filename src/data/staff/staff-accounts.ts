@@ -109,3 +109,14 @@ export async function countLeads(db: Db): Promise<number> {
       .whereExists(db('staff_scope').whereRaw('staff_scope.staff_id = staff.id').where('kind', 'all')),
   );
 }
+
+/** Those on the staff who can sign in, partners' contacts and the viewer left out, by name. */
+export async function colleaguesToShareWith(db: Db, viewer: Viewer): Promise<{ id: number; name: string }[]> {
+  return db('staff')
+    .whereNull('ended_at')
+    .whereNotNull('password_hash')
+    .whereNot('role', 'coordinator')
+    .whereNot('id', viewer.staffId)
+    .orderByRaw('family_name COLLATE NOCASE, given_name COLLATE NOCASE, id')
+    .select('id', db.raw(`${staffName(viewer)} AS name`));
+}

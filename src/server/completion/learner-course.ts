@@ -1,7 +1,7 @@
 /** One learner in one course: every item, what it comes to, and the pace. */
 import { IsNotEmpty, MaxLength } from 'class-validator';
-import { paceByWeek, type PacePoint } from '@/core/completion/pace';
-import { planOfItems, type ItemStatus } from '@/core/completion/enrolment-progress';
+import type { PacePoint } from '@/core/completion/pace';
+import type { ItemStatus } from '@/core/completion/enrolment-progress';
 import type { Course } from '@/core/completion/course';
 import { sayRule } from '@/core/completion/rule';
 import { categoryMean, countGrades, itemGrades, meansOfGrades, scoresInTime } from '@/core/grades/course-grades';
@@ -15,7 +15,7 @@ import { isWork, DUE_WORDS } from '@/core/work/due';
 import { STATE_WORDS } from '@/core/completion/state';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { passMarkOf } from '@/data/completion/course';
-import { enrolledInView, factsOfEnrolled, readCourseWork, type Enrolled } from '@/data/completion/enrolled';
+import { enrolledInView, factsOfEnrolled, type Enrolled } from '@/data/completion/enrolled';
 import { attemptsShown, type ShownAttempt } from '@/data/completion/facts';
 import { withRaw } from '@/data/db';
 import { findLearner } from '@/data/people/learners';
@@ -27,7 +27,8 @@ import type { List } from '../request/list';
 import { ListQuery, pageInOrder } from '../request/list-query';
 import { openView } from '../request/view';
 import type { Runtime } from '../runtime';
-import { addPlatform, progressRow, skippedDays, type ProgressRow } from './progress-list';
+import { itemMeans } from '../grades/item-means';
+import { addPlatform, paceOfRow, progressRow, skippedDays, type ProgressRow } from './progress-list';
 import { learnersInGroup } from '@/data/people/enrolments';
 
 /** An item on the learner's page. */
@@ -91,8 +92,6 @@ export async function learnerCourse(
   const passMark = passMarkOf(course);
   const { bands, scale, shown } = course.options;
   const attempts = await withRaw(db, (raw) => attemptsShown(raw, viewer, course.id, enrolled.id, view.now));
-  const plan = planOfItems(course, progress.statuses, enrolled.enrolled_day, zone);
-  const isCounted = ({ item, state }: ItemStatus) => item.required && state.state !== 'exempt';
   const page: LearnerCourse = {
     enrolled,
     course,
@@ -120,14 +119,7 @@ export async function learnerCourse(
         rule: sayRule(item.rule),
       };
     }),
-    pace: paceByWeek({
-      plan: plan.filter((_, index) => isCounted(progress.statuses[index])),
-      doneDays: progress.statuses.flatMap((status) =>
-        isCounted(status) && status.state.doneAt !== null ? [dayOf(status.state.doneAt, zone)] : [],
-      ),
-      today: dayOf(view.now, zone),
-      course,
-    }),
+    pace: paceOfRow(progress, course, { now: view.now, zone }),
     shown: shown ?? DEFAULT_SHOWN,
   };
   return { view, page };
@@ -139,20 +131,7 @@ export async function groupAverages(
   view: View,
   { enrolled, course }: Pick<LearnerCourse, 'enrolled' | 'course'>,
 ): Promise<Map<number, number>> {
-  const members = await learnersInGroup(db, course.id, enrolled.group_id);
-  const sums = new Map<number, { sum: number; n: number }>();
-  await withRaw(db, (raw) => {
-    const work = readCourseWork(raw, course.id, view);
-    for (const learnerId of members) {
-      for (const { item, counting } of itemGrades(work.course, work.of(learnerId), view.now)) {
-        if (counting === null) continue;
-        const known = sums.get(item.id) ?? { sum: 0, n: 0 };
-        sums.set(item.id, { sum: known.sum + 100 * counting.share, n: known.n + 1 });
-      }
-    }
-  });
-  // Of fewer, an average would tell of somebody.
-  return new Map([...sums].flatMap(([id, { sum, n }]) => (n < 5 ? [] : [[id, sum / n] as const])));
+  return itemMeans({ db }, view, course.id, await learnersInGroup(db, course.id, enrolled.group_id));
 }
 
 const missing = { message: 'is missing' };

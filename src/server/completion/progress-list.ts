@@ -10,7 +10,7 @@ import {
 import { sayPlatform, type PlatformSays } from '@/core/completion/platform-says';
 import { sayPercent } from '@/core/percent';
 import { packCell } from '@/core/completion/packed-cell';
-import { paceOf, sayBehind, weeksLeft, type Pace } from '@/core/completion/pace';
+import { paceByWeek, paceOf, sayBehind, weeksLeft, type Pace, type PacePoint } from '@/core/completion/pace';
 import { progressOfItems, planOfItems, itemStatuses, type ItemStatus } from '@/core/completion/enrolment-progress';
 import type { Course } from '@/core/completion/course';
 import { itemGrades, meansOfGrades } from '@/core/grades/course-grades';
@@ -90,6 +90,27 @@ export async function skippedDays({ db, zone }: Pick<Runtime, 'db' | 'zone'>, co
   return mergeRanges([...dates.breaks, ...dates.feedGaps]);
 }
 
+/** The plan of what counts for progress, and the days on which it was done. */
+function countedPlan(statuses: readonly ItemStatus[], plan: readonly (number | null)[], zone: string) {
+  const isCounted = ({ item, state }: ItemStatus) => item.required && state.state !== 'exempt';
+  return {
+    plan: plan.filter((_, index) => isCounted(statuses[index])),
+    doneDays: statuses.flatMap((status) =>
+      isCounted(status) && status.state.doneAt !== null ? [dayOf(status.state.doneAt, zone)] : [],
+    ),
+  };
+}
+
+/** A learner's pace by week: what was planned, and what is done. */
+export function paceOfRow(
+  { enrolled, statuses }: Pick<ProgressRow, 'enrolled' | 'statuses'>,
+  course: Course,
+  { now, zone }: At,
+): PacePoint[] {
+  const plan = planOfItems(course, statuses, enrolled.enrolled_day, zone);
+  return paceByWeek({ ...countedPlan(statuses, plan, zone), today: dayOf(now, zone), course });
+}
+
 /** Works a learner's progress out of all that is known. */
 export function progressRow(
   { enrolled, course, facts }: Known,
@@ -99,12 +120,7 @@ export function progressRow(
   const statuses = itemStatuses(course, facts, now);
   const progress = progressOfItems(statuses);
   const plan = planOfItems(course, statuses, enrolled.enrolled_day, zone);
-  const isCounted = ({ item, state }: ItemStatus) => item.required && state.state !== 'exempt';
-  const doneDays = statuses.flatMap((status) =>
-    isCounted(status) && status.state.doneAt !== null ? [dayOf(status.state.doneAt, zone)] : [],
-  );
-  const ofRequired = plan.filter((_, index) => isCounted(statuses[index]));
-  const pace = paceOf({ plan: ofRequired, doneDays, today, course, skipped });
+  const pace = paceOf({ ...countedPlan(statuses, plan, zone), today, course, skipped });
   const total = meansOfGrades(course, itemGrades(course, facts, now), facts.attendanceRate).of_whole_course;
   const units = milestonesOf(
     statuses.map(({ item, state }) => ({ required: item.required, unitId: item.unitId, state })),

@@ -8,6 +8,7 @@ import type { Condition, LearnerColumn } from '@/data/people/learner-columns';
 import {
   countLearners as countMatching,
   listLearners,
+  matchingIds,
   type LearnerFilter,
   type LearnerRow,
 } from '@/data/people/learners';
@@ -200,6 +201,18 @@ export async function learnerList(
   /** Rows passed over, where a page is known by its number. */
   offset = 0,
 ) {
+  const { query, view, filter, sort } = await learnersAsked(runtime, viewer, values);
+  const place = placeOf(query);
+  const limit = limitOf(query);
+  const after = place ? { by: place[0], id: Number(place[1]) } : undefined;
+  const page = { limit, offset, after, ...sort };
+  const { rows, total, last } = await listLearners(runtime.db, view, filter, page);
+  const next = last ? writeCursor([last.by, last.id]) : null;
+  return { query, total, view, rows, next, now: view.now, zone: runtime.zone };
+}
+
+/** What the list is asked for, as the data layer is. @throws InvalidInput, NotFound as learnerList does */
+async function learnersAsked(runtime: Runtime, viewer: Viewer, values: Values) {
   const { zone } = runtime;
   const query = readInput(LearnersQuery, values, zone);
   const { course, group, organisation, q, status, not_contacted } = query;
@@ -211,14 +224,19 @@ export async function learnerList(
     notContactedSince: not_contacted === undefined ? undefined : daysAgo(not_contacted, { now: view.now, zone }),
     item: await itemOf(runtime, viewer, query),
   };
-  const sort = (query.sort ?? 'name').replace('-', '') as LearnerColumn;
-  const place = placeOf(query);
-  const limit = limitOf(query);
-  const after = place ? { by: place[0], id: Number(place[1]) } : undefined;
-  const page = { limit, offset, after, sort, descending: query.sort?.startsWith('-') ?? false };
-  const { rows, total, last } = await listLearners(runtime.db, view, filter, page);
-  const next = last ? writeCursor([last.by, last.id]) : null;
-  return { query, total, view, rows, next, now: view.now, zone };
+  const by = (query.sort ?? 'name').replace('-', '') as LearnerColumn;
+  return { query, view, filter, sort: { sort: by, descending: query.sort?.startsWith('-') ?? false } };
+}
+
+/** Ids of all who match, for an action on them. @throws InvalidInput, NotFound */
+export async function everyMatching(runtime: Runtime, viewer: Viewer, values: Values): Promise<number[]> {
+  return (await findMatching(runtime, viewer, values)).ids;
+}
+
+/** The same with what is looked at. @throws InvalidInput, NotFound */
+export async function findMatching(runtime: Runtime, viewer: Viewer, values: Values) {
+  const { query, view, filter, sort } = await learnersAsked(runtime, viewer, values);
+  return { query, view, ids: await matchingIds(runtime.db, view, filter, sort) };
 }
 
 export function lineOf(row: LearnerRow, at: At): LearnerLine {
@@ -275,17 +293,6 @@ async function itemOf({ db }: Runtime, viewer: Viewer, query: LearnersQuery): Pr
     lastSince: query.opened_since,
     firstSince: query.first_opened_since,
   };
-}
-
-/** Ids of all who match, for an action on them. @throws InvalidInput, NotFound */
-export async function everyMatching(runtime: Runtime, viewer: Viewer, values: Values): Promise<number[]> {
-  const { rows } = await learnerList(runtime, viewer, {
-    ...values,
-    limit: undefined,
-    cursor: undefined,
-    format: 'csv',
-  });
-  return rows.map((row) => row.id);
 }
 
 /** How many learners with an active enrolment the viewer sees in all: the whole that a list is a part of. */

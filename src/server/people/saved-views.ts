@@ -18,7 +18,7 @@ export async function savedViews({ db }: Runtime, viewer: Viewer): Promise<Saved
   return views.map((view, index) => {
     const query = new URLSearchParams(view.query);
     query.delete('q');
-    return { ...view, name: `DriftView ${index + 1} ${HIDDEN_TEXT}`, query: query.toString() };
+    return { ...view, name: `List ${index + 1} ${HIDDEN_TEXT}`, query: query.toString() };
   });
 }
 

@@ -7,6 +7,7 @@ import { workbook } from './xlsx';
 export type ExportFormat = 'csv' | 'xlsx' | 'json';
 
 const FILE_TYPES = {
+  pdf: 'application/pdf',
   csv: 'text/csv; charset=utf-8',
   xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
 } as const;
@@ -31,7 +32,8 @@ async function* chunksOf<T>(rows: readonly T[], columns = 1): AsyncGenerator<T[]
   }
 }
 
-async function* csvChunks(columns: readonly string[], chunks: AsyncIterable<Cell[][]>): AsyncGenerator<string> {
+/** Lines of CSV as they come. */
+export async function* csvChunks(columns: readonly string[], chunks: AsyncIterable<Cell[][]>): AsyncGenerator<string> {
   yield `\uFEFF${csvLine(columns)}`;
   for await (const lines of chunks) yield lines.map(csvLine).join('');
 }
@@ -71,7 +73,7 @@ export function asFile<T>(
 }
 
 /** A file as an answer. */
-export function fileResponse(file: Readable, name: string, format: 'csv' | 'xlsx'): Response {
+export function fileResponse(file: Readable, name: string, format: keyof typeof FILE_TYPES): Response {
   return new Response(Readable.toWeb(file) as ReadableStream, {
     headers: {
       'content-type': FILE_TYPES[format],

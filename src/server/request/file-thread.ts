@@ -4,19 +4,31 @@
  */
 import { Readable } from 'node:stream';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
+import type { Layout, ReportDefinition } from '@/core/reports/definition';
 import type { Viewer } from '@/data/scope';
 import { fileThread } from '../worker-host';
 import type { ExportFormat } from './exports';
 import { InvalidInput, NotFound, type FieldFault, type Values } from './input';
 
-/** A file that is asked for: of which list, for whom, and how. */
-export interface FileAsked {
+/** A list that is asked for as a file: for whom, and how. */
+interface ListAsked {
   list: string;
   viewer: Viewer;
   values: Values;
   format: ExportFormat;
   chosen?: readonly string[];
 }
+
+/** A report that is asked for as a file. */
+export interface ReportAsked {
+  report: ReportDefinition;
+  title: string;
+  viewer: Viewer;
+  format: ExportFormat | 'pdf';
+  layout: Layout;
+}
+
+export type FileAsked = ListAsked | ReportAsked;
 
 /** An error, as it goes from thread to thread. */
 interface Fault {
@@ -65,7 +77,7 @@ export async function giveFile(port: MessagePort, open: () => Promise<Readable>)
 }
 
 /**
- * The file of a list, made in the thread for files; null where there is none, as in a shell.
+ * The file of a list or report, made in the thread for files; null where there is none, as in a shell.
  * @throws InvalidInput, NotFound
  */
 export async function fileFromThread(asked: FileAsked): Promise<Readable | null> {
