@@ -9,6 +9,7 @@ import { benchGrowth } from './growth';
 import { benchImport } from './import';
 import { benchExport } from './log-export';
 import { benchLearners } from './learners';
+import { benchReports } from './reports';
 import { benchSessions } from './sessions';
 import { benchShoreline } from './shoreline';
 import { benchTrial } from './trial';
@@ -26,6 +27,7 @@ const BENCHES: Record<string, () => Promise<void>> = {
   watch: () => benchWatch(10_000, rows, learners),
   learners: () => benchLearners(20_000, Math.min(rows, 200_000)),
   shoreline: benchShoreline,
+  reports: benchReports,
   sessions: benchSessions,
   work: benchWork,
   drift: benchDrift,

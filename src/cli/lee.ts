@@ -2,6 +2,7 @@
 import { createReadStream } from 'node:fs';
 import { rename } from 'node:fs/promises';
 import { basename } from 'node:path';
+import { readFile } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { createInterface } from 'node:readline/promises';
 import { setTimeout as pause } from 'node:timers/promises';
@@ -31,7 +32,13 @@ import { InvalidInput, NotFound } from '@/server/request/input';
 import { errorLine } from '@/server/log';
 import { helperBeside } from '@/server/drift/helper';
 import { readAllPast, recalculate } from '@/server/drift/recalculate';
+import { readDefinition } from '@/server/reports/define';
+import { reportOf } from '@/server/reports/kept';
+import { reportHere } from '@/server/reports/make';
+import { READY_REPORTS } from '@/server/reports/ready';
+import type { ReportFormat } from '@/server/reports/runs';
 import { CannotOpen, openRuntime, type Runtime } from '@/server/runtime';
+import { LAYOUTS, type Layout } from '@/core/reports/definition';
 import { PROTOCOLS } from '@/core/feed/protocol';
 import { makeCredential } from '@/server/feed/sources';
 import { SettingsFault, readSettings } from '@/server/settings';
@@ -147,6 +154,24 @@ program
       }
       const file = await listFile(list, { runtime, viewer: SYSTEM_VIEWER }, { staff: 'yes' }, options.format);
       await pipeline(file, process.stdout, { end: false });
+    }),
+  );
+
+program
+  .command('report')
+  .description(
+    'write a report to standard output: one that comes ready or that a program keeps, or a definition in a file',
+  )
+  .argument('<report>', [...Object.keys(READY_REPORTS), 'a number', 'a file of JSON'].join(', '))
+  .addOption(new Option('--format <format>').choices(['csv', 'xlsx', 'json', 'pdf']).default('csv'))
+  .addOption(new Option('--layout <layout>').choices(LAYOUTS).default('table'))
+  .action(
+    withRuntime(async (runtime, which: string, options: { format: ReportFormat; layout: Layout }) => {
+      const { name, definition } = which.endsWith('.json')
+        ? await readDefinition(runtime, SYSTEM_VIEWER, JSON.parse(await readFile(which, 'utf8')))
+        : await reportOf(runtime, SYSTEM_VIEWER, which);
+      const asked = { report: definition, title: name, viewer: SYSTEM_VIEWER, ...options };
+      await pipeline(await reportHere(runtime, asked), process.stdout, { end: false });
     }),
   );
 

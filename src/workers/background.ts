@@ -9,6 +9,7 @@ import { clearBrokenUploads, workOnNext } from '@/server/imports/queue';
 import { takeDropped } from '@/server/imports/watched-folder';
 import { isDamage, lookForDamage } from '@/server/integrity';
 import { makeOwner } from '@/server/owner';
+import { clearOldReports, workOnReport } from '@/server/reports/runs';
 import { runChecks } from '@/server/item-use/checks';
 import { workOnTrial } from '@/server/trial/runs';
 import { helperBeside } from '@/server/drift/helper';
@@ -124,6 +125,25 @@ async function tryForEver(runtime: Runtime): Promise<never> {
   }
 }
 
+/** Long reports are made beside everything else, some learners at a time. */
+async function reportForEver(runtime: Runtime): Promise<never> {
+  const owner = makeOwner();
+  const tidy = new Every(TIDY_AGAIN);
+  for (;;) {
+    try {
+      if (tidy.isDue()) {
+        tidy.note();
+        await clearOldReports(runtime);
+      }
+      if (await workOnReport(runtime, owner)) continue;
+    } catch (error) {
+      runtime.log.error({ err: error }, 'work on a report failed, will try again');
+      await pause(AFTER_TROUBLE);
+    }
+    await pause(LOOK_AGAIN);
+  }
+}
+
 /** What is fetched from elsewhere waits on others: nothing else waits for it. */
 async function fetchForEver(runtime: Runtime): Promise<never> {
   for (;;) {
@@ -144,4 +164,4 @@ parentPort?.on('message', ({ readFirst }: WorkerNews) => {
 });
 const opened = await openRuntime(workerData as Settings, 'worker');
 const runtime: Runtime = { ...opened, helper: helperBeside(import.meta.url, opened) };
-await Promise.all([workForEver(runtime), tryForEver(runtime), fetchForEver(runtime)]);
+await Promise.all([workForEver(runtime), tryForEver(runtime), reportForEver(runtime), fetchForEver(runtime)]);

@@ -8,6 +8,7 @@ import {
   IconFileImport,
   IconFlag,
   IconListDetails,
+  IconReport,
   IconUsers,
 } from '@tabler/icons-react';
 import Link from 'next/link';
@@ -45,6 +46,7 @@ const DESTINATIONS = [
   { href: '/sessions', label: 'Sessions', icon: IconCalendarEvent, lead: false },
   { href: '/access-log', label: 'Access log', icon: IconListDetails, lead: false },
   { href: '/follow-ups', label: 'Follow-ups', icon: IconFlag, lead: false },
+  { href: '/reports', label: 'Reports', icon: IconReport, lead: false },
   { href: '/set-up/data', label: 'Set-up', icon: IconFileImport, lead: true },
 ];
 

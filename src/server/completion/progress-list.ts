@@ -143,8 +143,8 @@ export function progressRow(
   };
 }
 
-/** What a kept course_status says of progress. */
-function statusOfStored(kept: StoredProgress, passMark: number | null, today: number) {
+/** What is kept of an enrolment says of progress. */
+export function statusOfStored(kept: StoredProgress, passMark: number | null, today: number) {
   const { done, required, plan } = kept;
   return {
     share: required === 0 ? null : done / required,

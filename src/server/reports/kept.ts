@@ -1,6 +1,7 @@
 /** Reports that are kept: made, changed, shared, taken away; each read in the scope of whoever asks. */
 import { ArrayMaxSize, IsArray, IsOptional } from 'class-validator';
 import { isStaffMember } from '@/core/staff/rights';
+import { without } from '@/core/without';
 import { addAudit } from '@/data/audit';
 import { HIDDEN_TEXT } from '@/data/person';
 import { namesOf } from '@/data/people/learners';
@@ -43,7 +44,6 @@ export interface ReportShown {
 function show(report: KeptReport, { staffId, standInKey }: Viewer, index: number): ReportShown {
   const { filter } = report.definition.whose;
   const hidden = standInKey !== null;
-  const { q: _q, ...withoutWords } = filter ?? {};
   return {
     id: report.id,
     // A name, and what was searched for, may hold a person's name.
@@ -59,7 +59,7 @@ function show(report: KeptReport, { staffId, standInKey }: Viewer, index: number
     lastRunAt: report.last_run_at,
     definition:
       hidden && filter
-        ? { ...report.definition, whose: { ...report.definition.whose, filter: withoutWords } }
+        ? { ...report.definition, whose: { ...report.definition.whose, filter: without(filter, 'q') } }
         : report.definition,
   };
 }
@@ -97,6 +97,11 @@ export async function reportOf({ db }: Pick<Runtime, 'db'>, viewer: Viewer, id: 
   return show(kept, viewer, 0);
 }
 
+/** Numbers of the learners who were chosen one by one for a report; null where none were. @throws NotFound */
+export async function peopleOfKept({ db }: Pick<Runtime, 'db'>, viewer: Viewer, id: string): Promise<number[] | null> {
+  return (await definitionOf({ db }, viewer, id)).definition.whose.people ?? null;
+}
+
 /** The definition by which a report is made: of one's own, with the words that are hidden on the screen. */
 async function definitionOf({ db }: Pick<Runtime, 'db'>, viewer: Viewer, id: string) {
   const shown = await reportOf({ db }, viewer, id);
@@ -118,7 +123,16 @@ export async function openKept(runtime: Runtime, viewer: Viewer, id: string) {
 
 /** Keeps a report. @throws InvalidInput */
 export async function makeReport(runtime: Runtime, viewer: Viewer, values: Values): Promise<number> {
-  const { name, definition } = await readDefinition(runtime, viewer, values);
+  return keepReport(runtime, viewer, await readDefinition(runtime, viewer, values));
+}
+
+interface Named {
+  name: string;
+  definition: ReportDefinition;
+}
+
+/** Keeps a report of a definition that was read. @throws InvalidInput for what is not there */
+export async function keepReport(runtime: Runtime, viewer: Viewer, { name, definition }: Named): Promise<number> {
   await openReport(runtime, viewer, definition, true);
   const { db, clock } = runtime;
   const at = clock.now();
@@ -146,13 +160,28 @@ export class ChangedMeanwhile extends InvalidInput {
  * @throws InvalidInput, also where somebody has changed it since; NotFound
  */
 export async function saveReport(runtime: Runtime, viewer: Viewer, id: string, values: Values): Promise<void> {
+  const named = await readDefinition(runtime, viewer, values);
+  const revision = Number.isSafeInteger(values.revision) ? Number(values.revision) : null;
+  await changeKept(runtime, viewer, id, named, revision);
+}
+
+/**
+ * The same of a definition that was read.
+ * @param seen the revision that was changed; null for whichever there is
+ */
+export async function changeKept(
+  runtime: Runtime,
+  viewer: Viewer,
+  id: string,
+  { name, definition }: Named,
+  seen: number | null,
+): Promise<void> {
   const { db, clock } = runtime;
   const report = await reportOf(runtime, viewer, id);
   if (report.isReady) throw new NotFound('A report that comes ready is saved under a name of its own: it');
-  const { name, definition } = await readDefinition(runtime, viewer, values);
   await openReport(runtime, viewer, definition, true);
   const at = clock.now();
-  const revision = Number(values.revision ?? report.revision);
+  const revision = seen ?? report.revision;
   const isSaved = await changeReport(db, Number(id), revision, { name, definition, staffId: viewer.staffId, at });
   if (!isSaved) throw new ChangedMeanwhile((await reportOf(runtime, viewer, id)).changedBy);
 }

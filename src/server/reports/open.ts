@@ -1,6 +1,7 @@
 /** A report opened for somebody: whom it shows them, and under which heads. */
 import { isFigure, type CellKind } from '@/core/reports/cells';
 import { periodOfReport, type ReportDefinition } from '@/core/reports/definition';
+import { without } from '@/core/without';
 import { parseInstant } from '@/core/time/instant';
 import { titlesOfItems } from '@/data/reports/items';
 import { keptNumbers } from '@/data/people/learners';
@@ -104,7 +105,7 @@ async function whoseLearners(runtime: Runtime, viewer: Viewer, { whose }: Report
   const parts = Object.fromEntries(
     Object.entries({ course, group, organisation }).filter(([, name]) => name !== undefined),
   );
-  const { limit: _limit, cursor: _cursor, format: _format, as_of: _asOf, ...kept } = filter;
+  const kept = without(filter, 'limit', 'cursor', 'format', 'as_of');
   let found: Awaited<ReturnType<typeof findMatching>>;
   try {
     // Whoever was chosen by hand is in it whether or not they are still there.

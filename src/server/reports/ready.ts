@@ -8,6 +8,9 @@ export interface ReadyReport {
   definition: ReportDefinition;
 }
 
+/** The one that a learner's page opens. */
+export const WHOLE_LEARNER = 'one-learner-whole';
+
 export const READY_REPORTS: Readonly<Record<string, ReadyReport>> = {
   'who-is-quiet': {
     name: 'Who is quiet, with numbers to call',
@@ -93,7 +96,7 @@ export const READY_REPORTS: Readonly<Record<string, ReadyReport>> = {
       for: 'outside',
     },
   },
-  'one-learner-whole': {
+  [WHOLE_LEARNER]: {
     name: 'One learner whole',
     says: 'All courses of a learner: what is done and left, work due, scores beside the average, attendance and pace.',
     definition: {

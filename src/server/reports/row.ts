@@ -1,6 +1,7 @@
 /** A row of a report, with all that its columns may ask of it; what takes reading is there only where a column needs it. */
 import type { Attendance, Mark } from '@/core/sessions/attendance';
 import type { ItemStatus } from '@/core/completion/enrolment-progress';
+import type { CourseStatus } from '@/core/completion/progress';
 import type { PacePoint } from '@/core/completion/pace';
 import type { ItemGrade } from '@/core/grades/course-grades';
 import type { Means } from '@/core/grades/means';
@@ -15,7 +16,16 @@ import type { ProgressRow } from '../completion/progress-list';
 import type { RecordedSession } from '../sessions/records';
 
 /** What has to be read for some columns beside the learner and the enrolment. */
-export const NEEDS = ['work', 'attendance', 'sessions', 'access', 'contacts', 'feedback', 'averages'] as const;
+export const NEEDS = [
+  'standing',
+  'work',
+  'attendance',
+  'sessions',
+  'access',
+  'contacts',
+  'feedback',
+  'averages',
+] as const;
 export type Need = (typeof NEEDS)[number];
 
 /** Totals of the days of a period, or of all days. */
@@ -25,9 +35,25 @@ export interface AccessTotals {
   days: number;
 }
 
+/** Where somebody stands in a course: from what is kept of it, or from every fact where that is read anyway. */
+export interface Standing {
+  done: number;
+  required: number;
+  share: number | null;
+  behind: number | null;
+  completedAt: number | null;
+  courseStatus: CourseStatus;
+  onGraded: number | null;
+  ofWhole: number | null;
+  /** Of whoever owes work. */
+  overdue: number;
+}
+
 /** A learner's time in one course. */
 export interface InCourse {
   enrolment: EnrolmentRow;
+  /** Of `standing` and of `work`. */
+  standing: Standing | null;
   /** Where they stand with everything: of `work`. */
   known: Known | null;
   progress: ProgressRow | null;

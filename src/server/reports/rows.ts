@@ -9,24 +9,26 @@ import { dayOf } from '@/core/time/zone';
 import { firstHandIn } from '@/core/work/attempt';
 import { passMarkOf } from '@/data/completion/course';
 import { enrolledInView, factsOfEnrolled, type Known } from '@/data/completion/enrolled';
+import { countUpTo, staleEnrolments, storedProgress } from '@/data/completion/stored-progress';
 import { attemptsShown } from '@/data/completion/facts';
+import { passMarks } from '@/data/courses/courses';
 import { contactsOf } from '@/data/contact/contacts';
 import { withRaw } from '@/data/db';
 import { enrolmentsOf, type EnrolmentRow } from '@/data/people/enrolments';
 import { learnersById, type LearnerRow } from '@/data/people/learners';
 import { accessInPeriod } from '@/data/reports/access-in-period';
 import { marksInTime } from '@/data/sessions/attendance';
-import { paceOfRow, progressRow, skippedDays } from '../completion/progress-list';
+import { paceOfRow, progressRow, skippedDays, statusOfStored } from '../completion/progress-list';
 import { showContact } from '../people/people';
 import type { Runtime } from '../runtime';
 import { recordedSessions, type RecordedSession } from '../sessions/records';
 import { openAverages, type Averaged } from './averages';
 import { owes } from './columns/enrolment';
 import type { OpenReport } from './open';
-import type { AccessTotals, InCourse, ReportRow, RowTime } from './row';
+import type { AccessTotals, InCourse, ReportRow, RowTime, Standing } from './row';
 
-/** Learners read at a time. */
-const AT_ONCE = 100;
+/** Learners read at a time: fewer, where each has a row for every item, so that little is held and it is soon let go. */
+const AT_ONCE = { learner: 50, enrolment: 25, item: 5, session: 10 } as const;
 /** Contacts of one learner at most: of more, the newest. */
 const CONTACTS = 500;
 
@@ -49,8 +51,9 @@ export async function* reportRows(
   const ids = report.ids.slice(from, from + learners);
   const skipped = new Map<number, DayRange[]>();
   const averages = averagesOf(runtime, report);
-  for (let start = 0; start < ids.length; start += AT_ONCE) {
-    const rows = await readRows(runtime, report, ids.slice(start, start + AT_ONCE), skipped);
+  const atOnce = AT_ONCE[report.definition.per];
+  for (let start = 0; start < ids.length; start += atOnce) {
+    const rows = await readRows(runtime, report, ids.slice(start, start + atOnce), skipped);
     const averaged: AveragedRow[] = [];
     for (const row of rows) {
       const enrolment = row.inCourse?.enrolment;
@@ -148,15 +151,9 @@ async function readCourses(
   enrolments: readonly EnrolmentRow[],
   skipped: Map<number, DayRange[]>,
 ): Promise<Map<number, InCourse>> {
-  const { db, zone } = runtime;
-  const { view, needs, period, at, status } = report;
-  const known = new Map<number, Known>();
-  if (needs.has('work')) {
-    const enrolled = await enrolledInView(db, view, status, ids);
-    for (const one of await factsOfEnrolled(db, view, enrolled)) known.set(one.enrolled.enrolmentId, one);
-    for (const courseId of new Set(enrolments.map(({ course_id }) => course_id)))
-      if (!skipped.has(courseId)) skipped.set(courseId, await skippedDays(runtime, courseId));
-  }
+  const { db } = runtime;
+  const { view, needs, period, at } = report;
+  const { works, standings } = await standingsOf(runtime, report, ids, enrolments, skipped);
   const marks = new Map<number, Map<number, string[]>>();
   if (needs.has('attendance'))
     for await (const { learnerId, marks: own } of marksInTime(db, view, {
@@ -189,12 +186,12 @@ async function readCourses(
     : null;
   return new Map(
     enrolments.map((enrolment): [number, InCourse] => {
-      const own = known.get(enrolment.id) ?? null;
       return [
         enrolment.id,
         {
-          ...workOf(own, at, skipped.get(enrolment.course_id) ?? []),
+          ...(works.get(enrolment.id) ?? NOTHING_KNOWN),
           enrolment,
+          standing: standings.get(enrolment.id) ?? null,
           attendance: needs.has('attendance')
             ? attendanceOf(marks.get(enrolment.learner_id)?.get(enrolment.course_id) ?? [], at.marks)
             : null,
@@ -206,21 +203,74 @@ async function readCourses(
       ];
     }),
   );
+}
 
-  function workOf(own: Known | null, time: RowTime, days: readonly DayRange[]) {
-    if (own === null) return { known: null, progress: null, grades: [], means: null, passMark: 0, pace: () => [] };
-    const { course, facts } = own;
-    const grades = itemGrades(course, facts, time.now);
-    const progress = progressRow(own, { now: time.now, zone, skipped: days });
-    return {
-      known: own,
-      progress,
-      grades,
-      means: meansOfGrades(course, grades, facts.attendanceRate),
-      passMark: passMarkOf(course),
-      pace: () => paceOfRow(progress, course, time),
-    };
+/**
+ * What is known of some enrolments: everything where columns need it, else what is kept of where they stand. Where
+ * something has changed since that was kept, it is worked out.
+ */
+async function standingsOf(
+  runtime: Runtime,
+  { view, needs, status, at }: OpenReport,
+  ids: readonly number[],
+  enrolments: readonly EnrolmentRow[],
+  skipped: Map<number, DayRange[]>,
+): Promise<{ works: Map<number, Work>; standings: Map<number, Standing> }> {
+  const { db, zone } = runtime;
+  const works = new Map<number, Work>();
+  const standings = new Map<number, Standing>();
+  if (!needs.has('standing') && !needs.has('work')) return { works, standings };
+  const stored = needs.has('work') ? null : await storedProgress(db, view, status, ids);
+  const changed = stored === null ? null : await staleEnrolments(db);
+  const isKept = ({ id }: { id: number }) => stored !== null && stored.has(id) && !changed!.has(id);
+  const marks = stored === null ? null : await passMarks(db);
+  const today = dayOf(at.now, zone);
+  for (const enrolment of enrolments.filter(isKept)) {
+    const one = stored!.get(enrolment.id)!;
+    standings.set(enrolment.id, {
+      ...one,
+      ...statusOfStored(one, marks!.get(one.courseId) ?? null, today),
+      overdue: owes({ enrolment }, at) ? countUpTo(one.openDues, at.now - 1) : 0,
+    });
   }
+  const rest = new Map(enrolments.filter((one) => !isKept(one)).map((one) => [one.id, one]));
+  if (rest.size === 0) return { works, standings };
+  const people = [...new Set([...rest.values()].map((one) => one.learner_id))];
+  const enrolled = (await enrolledInView(db, view, status, people)).filter(({ enrolmentId }) => rest.has(enrolmentId));
+  for (const one of await factsOfEnrolled(db, view, enrolled)) {
+    const { course_id, enrolmentId } = one.enrolled;
+    if (!skipped.has(course_id)) skipped.set(course_id, await skippedDays(runtime, course_id));
+    const work = workOf(one, at, skipped.get(course_id)!);
+    works.set(enrolmentId, work);
+    const { progress, grades, means } = work;
+    const isOwing = owes({ enrolment: rest.get(enrolmentId)! }, at);
+    standings.set(enrolmentId, {
+      ...progress,
+      behind: progress.pace.behind,
+      onGraded: means.on_graded_work,
+      ofWhole: means.of_whole_course,
+      overdue: isOwing ? grades.filter((grade) => grade.isOverdue).length : 0,
+    });
+  }
+  return { works, standings };
+}
+
+type Work = ReturnType<typeof workOf>;
+const NOTHING_KNOWN = { known: null, progress: null, grades: [], means: null, passMark: 0, pace: () => [] };
+
+/** What somebody's facts come to. */
+function workOf(own: Known, { now, zone }: RowTime, skipped: readonly DayRange[]) {
+  const { course, facts } = own;
+  const grades = itemGrades(course, facts, now);
+  const progress = progressRow(own, { now, zone, skipped });
+  return {
+    known: own,
+    progress,
+    grades,
+    means: meansOfGrades(course, grades, facts.attendanceRate),
+    passMark: passMarkOf(course),
+    pace: () => paceOfRow(progress, course, { now, zone }),
+  };
 }
 
 /** A row for each item of a course that the report is about. */

@@ -1,7 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { buffer, text } from 'node:stream/consumers';
 import { it } from 'vitest';
-import { bringIn, smallRuntime, viewerByEmail, SMALL } from '../testing';
+import { bringIn, smallRuntime, viewerByEmail } from '../testing';
 import { recalculate } from '../drift/recalculate';
 import { readDefinition } from './define';
 import { openReport } from './open';

@@ -7,6 +7,7 @@ import { workbook } from './xlsx';
 export type ExportFormat = 'csv' | 'xlsx' | 'json';
 
 const FILE_TYPES = {
+  json: 'application/json',
   pdf: 'application/pdf',
   csv: 'text/csv; charset=utf-8',
   xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
@@ -74,10 +75,8 @@ export function asFile<T>(
 
 /** A file as an answer. */
 export function fileResponse(file: Readable, name: string, format: keyof typeof FILE_TYPES): Response {
-  return new Response(Readable.toWeb(file) as ReadableStream, {
-    headers: {
-      'content-type': FILE_TYPES[format],
-      'content-disposition': `attachment; filename="${name}.${format}"`,
-    },
-  });
+  // What programs read is an answer, not a file to be saved.
+  const headers = new Headers({ 'content-type': FILE_TYPES[format] });
+  if (format !== 'json') headers.set('content-disposition', `attachment; filename="${name}.${format}"`);
+  return new Response(Readable.toWeb(file) as ReadableStream, { headers });
 }

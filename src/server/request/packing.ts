@@ -1,26 +1,37 @@
-/** Archives as a stream of bytes: what goes in comes out packed, by a thread of its own, so that it takes little memory. */
-import { AsyncDeflate, Zip, ZipPassThrough, type ZipInputFile } from 'fflate';
+/** Archives as a stream of bytes: what goes in comes out packed beside this thread, so that it takes little memory. */
+import { once } from 'node:events';
+import { createDeflateRaw } from 'node:zlib';
+import { Zip, ZipPassThrough, type ZipInputFile } from 'fflate';
 
 /** Bytes that may wait to be packed. */
 const WAITING = 1_000_000;
 const LEVEL = 3;
 
-/** A file of a zip that is packed by a thread of its own, and says when that has caught up. */
+const NOTHING = new Uint8Array();
+
+/** A file of a zip that is packed beside this thread, by the platform's own zlib, and says when that has caught up. */
 export class PackedFile extends ZipPassThrough {
-  private readonly deflate = new AsyncDeflate({ level: LEVEL }, (error, bytes, final) =>
-    this.ondata(error, bytes, final),
-  );
+  private readonly deflate = createDeflateRaw({ level: LEVEL });
   override compression = 8;
-  readonly terminate = this.deflate.terminate;
+
+  constructor(path: string) {
+    super(path);
+    this.deflate
+      .on('data', (bytes: Buffer<ArrayBuffer>) => this.ondata(null, bytes, false))
+      .on('end', () => this.ondata(null, NOTHING, true))
+      .on('error', (error) => this.ondata(error as never, NOTHING, false));
+  }
+
+  readonly terminate = () => void this.deflate.destroy();
 
   protected override process(bytes: Uint8Array, final: boolean): void {
-    this.deflate.push(bytes, final);
+    this.deflate.write(bytes);
+    if (final) this.deflate.end();
   }
 
   /** Until little waits to be packed. */
   async caughtUp(): Promise<void> {
-    if (this.deflate.queuedSize <= WAITING) return;
-    await new Promise<void>((resolve) => (this.deflate.ondrain = () => resolve()));
+    if (this.deflate.writableLength > WAITING) await once(this.deflate, 'drain');
   }
 }
 

@@ -9,7 +9,7 @@ import { patternOf } from '@/core/grades/pattern';
 import { STATE_WORDS } from '@/core/completion/state';
 import { dayOf } from '@/core/time/zone';
 import { sayGroup } from '@/data/courses/segments';
-import type { InCourse, ReportColumn, ReportRow, RowTime } from '../row';
+import type { InCourse, ReportColumn, ReportRow, RowTime, Standing } from '../row';
 import { reasonsOf } from './learner';
 
 /** A column of the progress in a course; nothing where the row has none. */
@@ -17,6 +17,12 @@ const ofProgress =
   <T>(of: (progress: NonNullable<InCourse['progress']>, at: RowTime) => T) =>
   ({ inCourse }: ReportRow, at: RowTime): T | null =>
     inCourse?.progress ? of(inCourse.progress, at) : null;
+
+/** A column of where somebody stands. */
+const ofStanding =
+  <T>(of: (standing: Standing, at: RowTime) => T) =>
+  ({ inCourse }: ReportRow, at: RowTime): T | null =>
+    inCourse?.standing ? of(inCourse.standing, at) : null;
 
 const ofEnrolment =
   <T>(of: (inCourse: InCourse, at: RowTime) => T) =>
@@ -30,12 +36,8 @@ const percentOf = (share: number) => Math.round(1000 * share) / 10;
 const inThousandths = (value: number | null) => (value === null ? null : Math.round(value * 1000) / 1000);
 
 /** Is work owed by them? Nothing is by whoever has withdrawn or is not here yet. */
-export const owes = ({ enrolment }: InCourse, { now, zone }: RowTime) =>
+export const owes = ({ enrolment }: Pick<InCourse, 'enrolment'>, { now, zone }: RowTime) =>
   enrolment.status !== 'withdrawn' && enrolment.enrolled_day <= dayOf(now, zone);
-
-function overdueOf(inCourse: InCourse, at: RowTime) {
-  return owes(inCourse, at) ? inCourse.grades.filter((grade) => grade.isOverdue) : [];
-}
 
 export const ENROLMENT_COLUMNS = [
   {
@@ -99,8 +101,8 @@ export const ENROLMENT_COLUMNS = [
     says: 'Not started, under way, completed or certified.',
     per: 'enrolment',
     leaves: true,
-    needs: ['work'],
-    of: ofProgress(({ courseStatus }) => STATUS_WORDS[courseStatus]),
+    needs: ['standing'],
+    of: ofStanding(({ courseStatus }) => STATUS_WORDS[courseStatus]),
   },
   {
     name: 'progress',
@@ -109,8 +111,8 @@ export const ENROLMENT_COLUMNS = [
     says: 'Required items done, of those that are not exempt.',
     per: 'enrolment',
     leaves: true,
-    needs: ['work'],
-    of: ofProgress(({ share }) => share),
+    needs: ['standing'],
+    of: ofStanding(({ share }) => share),
     averageOf: 'progress',
   },
   {
@@ -120,8 +122,8 @@ export const ENROLMENT_COLUMNS = [
     says: 'Required items that are done.',
     per: 'enrolment',
     leaves: true,
-    needs: ['work'],
-    of: ofProgress(({ done }) => done),
+    needs: ['standing'],
+    of: ofStanding(({ done }) => done),
   },
   {
     name: 'required',
@@ -130,8 +132,8 @@ export const ENROLMENT_COLUMNS = [
     says: 'Required items, without those that are exempt.',
     per: 'enrolment',
     leaves: true,
-    needs: ['work'],
-    of: ofProgress(({ required }) => required),
+    needs: ['standing'],
+    of: ofStanding(({ required }) => required),
   },
   {
     name: 'behind',
@@ -140,8 +142,8 @@ export const ENROLMENT_COLUMNS = [
     says: 'Items planned by today less those done; below 0 for who is ahead.',
     per: 'enrolment',
     leaves: true,
-    needs: ['work'],
-    of: ofProgress(({ pace }) => pace.behind),
+    needs: ['standing'],
+    of: ofStanding(({ behind }) => behind),
   },
   {
     name: 'projected_finish',
@@ -160,8 +162,8 @@ export const ENROLMENT_COLUMNS = [
     says: 'The day on which the last required item was done.',
     per: 'enrolment',
     leaves: true,
-    needs: ['work'],
-    of: ofProgress(({ completedAt }, { zone }) => (completedAt === null ? null : dayOf(completedAt, zone))),
+    needs: ['standing'],
+    of: ofStanding(({ completedAt }, { zone }) => (completedAt === null ? null : dayOf(completedAt, zone))),
   },
   {
     name: 'units_left',
@@ -190,8 +192,8 @@ export const ENROLMENT_COLUMNS = [
     says: 'The weighted mean of what has been graded.',
     per: 'enrolment',
     leaves: true,
-    needs: ['work'],
-    of: ofEnrolment(({ means }) => inThousandths(means?.on_graded_work ?? null)),
+    needs: ['standing'],
+    of: ofStanding(({ onGraded }) => inThousandths(onGraded)),
     averageOf: 'onGraded',
   },
   {
@@ -201,8 +203,8 @@ export const ENROLMENT_COLUMNS = [
     says: 'The same with everything that is not yet earned at 0.',
     per: 'enrolment',
     leaves: true,
-    needs: ['work'],
-    of: ofEnrolment(({ means }) => inThousandths(means?.of_whole_course ?? null)),
+    needs: ['standing'],
+    of: ofStanding(({ ofWhole }) => inThousandths(ofWhole)),
     averageOf: 'ofWhole',
   },
   {
@@ -252,8 +254,8 @@ export const ENROLMENT_COLUMNS = [
     says: 'Assignments past their date and not handed in, extensions honoured.',
     per: 'enrolment',
     leaves: true,
-    needs: ['work'],
-    of: ofEnrolment((inCourse, at) => overdueOf(inCourse, at).length),
+    needs: ['standing'],
+    of: ofStanding(({ overdue }) => overdue),
     averageOf: 'overdue',
   },
   {

@@ -1,0 +1,180 @@
+/**
+ * Reports: the first rows while one chooses against a bare query of them, a workbook against its CSV, paper by the page and by
+ * its memory, and what the Watch takes meanwhile.
+ */
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { PassThrough, type Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import Database from 'better-sqlite3';
+import { PRAGMAS } from '@/data/db';
+import { readDefinition } from '@/server/reports/define';
+import { reportFile } from '@/server/reports/files';
+import { openReport } from '@/server/reports/open';
+import { reportPdf } from '@/server/reports/paper/report-pdf';
+import { previewOf } from '@/server/reports/preview';
+import { READY_REPORTS, WHOLE_LEARNER } from '@/server/reports/ready';
+import type { Runtime } from '@/server/runtime';
+import { SYSTEM_VIEWER } from '@/server/system-viewer';
+import { percentile, peakOf, repeat, report, timed } from './measure';
+import { HEAD, bringIn, fill, line, openBench, results, type Plan } from './work-data';
+
+const PLAN = { courses: 1, learners: 2000, group: 50, items: 50 };
+/** A course whose learners have a page each. */
+const A_PAGE_EACH = { courses: 1, learners: 1000, group: 25, items: 12 };
+const TIMES = 15;
+
+const CHOSEN = {
+  per: 'enrolment',
+  whose: { course: 'C0' },
+  columns: ['name', 'group', 'last_access', 'progress', 'on_graded_work', 'overdue'],
+  for: 'staff',
+};
+
+/** Every column that a row for an item has, up to thirty. */
+const WIDE = {
+  name: 'wide',
+  per: 'item',
+  whose: {},
+  columns: [
+    'learner_id',
+    'name',
+    'given_name',
+    'family_name',
+    'organisation',
+    'courses',
+    'last_access',
+    'days_quiet',
+    'minutes_online',
+    'course',
+    'course_title',
+    'group',
+    'enrolled_on',
+    'course_status',
+    'progress',
+    'done',
+    'required',
+    'on_graded_work',
+    'overdue',
+    'unit',
+    'item_id',
+    'item',
+    'kind',
+    'state',
+    'done_on',
+    'due_at',
+    'due_state',
+    'submitted_at',
+    'score',
+    'percent',
+  ],
+  for: 'staff',
+};
+
+/** Reads a stream to its end. */
+async function drained(stream: Readable): Promise<number> {
+  let bytes = 0;
+  const sink = new PassThrough();
+  sink.on('data', (chunk: Buffer) => (bytes += chunk.length));
+  await pipeline(stream, sink);
+  return bytes;
+}
+
+async function benchPreview(runtime: Runtime, file: string): Promise<void> {
+  const raw = new Database(file, { readonly: true });
+  for (const pragma of PRAGMAS.slice(3)) raw.pragma(pragma);
+  const page = raw.prepare(
+    `SELECT l.given_name, l.family_name, g.name, lc.last_at, p.done, p.required, p.on_graded, p.open_dues
+     FROM enrolment e JOIN learner l ON l.id = e.learner_id LEFT JOIN course_group g ON g.id = e.group_id
+       LEFT JOIN learner_course lc ON lc.learner_id = e.learner_id AND lc.course_id = e.course_id
+       LEFT JOIN enrolment_progress p ON p.enrolment_id = e.id
+     WHERE e.status = 'active' AND e.course_id = (SELECT id FROM course WHERE code = 'C0')
+     ORDER BY l.sort_key, l.id LIMIT 25`,
+  );
+  const ours = () => previewOf(runtime, SYSTEM_VIEWER, CHOSEN);
+  const averaged = () => previewOf(runtime, SYSTEM_VIEWER, { ...CHOSEN, averages: 'course' });
+  await repeat(3, ours);
+  const spent: [number[], number[], number[]] = [[], [], []];
+  for (let i = 0; i < TIMES; i += 1) {
+    spent[0].push(...(await repeat(1, ours)));
+    spent[1].push((await timed(() => page.all())).ms);
+    spent[2].push(...(await repeat(1, averaged)));
+  }
+  raw.close();
+  const [a, b, c] = spent.map((values) => percentile(values, 0.5));
+  report('first rows of a report of 2,000', a / b, 3, `${a.toFixed(1)} ms against ${b.toFixed(1)} ms`);
+  report('a column chosen with averages of 2,000, of 200 ms', c / 200, 1, `${c.toFixed(0)} ms`);
+}
+
+async function open(runtime: Runtime, values: object) {
+  const { definition } = await readDefinition(runtime, SYSTEM_VIEWER, values as never);
+  return openReport(runtime, SYSTEM_VIEWER, definition);
+}
+
+async function benchWorkbook(runtime: Runtime, dir: string): Promise<void> {
+  const wide = await open(runtime, WIDE);
+  const csv = await timed(() => drained(reportFile(runtime, wide, 'csv')));
+  const xlsx = await timed(() => drained(reportFile(runtime, wide, 'xlsx')));
+  report(
+    'a workbook of 100,000 rows and 30 columns against its CSV',
+    xlsx.ms / csv.ms,
+    4,
+    `${(xlsx.ms / 1000).toFixed(1)} s against ${(csv.ms / 1000).toFixed(1)} s; ${(xlsx.value / 1e6).toFixed(1)} MB`,
+  );
+  const definition = join(dir, 'wide.json');
+  writeFileSync(definition, JSON.stringify(WIDE));
+  const peak = await peakOf(runtime, ['report', definition, '--format', 'xlsx']);
+  report('its memory, of 250 MB', peak / 250, 1, `${peak.toFixed(0)} MB`);
+}
+
+async function benchPaper(runtime: Runtime, dir: string): Promise<void> {
+  const { definition } = READY_REPORTS[WHOLE_LEARNER];
+  const thousand = { ...definition, name: 'whole' };
+  const pages = await open(runtime, thousand);
+  let learners = 0;
+  const paper = await timed(() =>
+    drained(
+      reportPdf(runtime, pages, {
+        title: 'Whole',
+        layout: 'pages',
+        onLearner: async (done) => {
+          learners = done;
+          return true;
+        },
+      }),
+    ),
+  );
+  const each = paper.ms / learners;
+  report(
+    `paper of ${learners} learners, of 60 ms each`,
+    each / 60,
+    1,
+    `${each.toFixed(1)} ms each, ${(paper.ms / 1000).toFixed(1)} s, ${(paper.value / 1e6).toFixed(1)} MB`,
+  );
+  const file = join(dir, 'whole.json');
+  writeFileSync(file, JSON.stringify(thousand));
+  const peak = await peakOf(runtime, ['report', file, '--format', 'pdf', '--layout', 'pages']);
+  report('its memory, of 400 MB', peak / 400, 1, `${peak.toFixed(0)} MB`);
+}
+
+async function on(plan: Plan, work: (runtime: Runtime, dir: string) => Promise<void>): Promise<void> {
+  const dir = mkdtempSync(join(tmpdir(), 'lee-shore-bench-'));
+  try {
+    const runtime = await openBench(dir);
+    await fill(runtime, plan);
+    await bringIn(runtime, 'results', `${HEAD}\n${[...results(plan)].map(line).join('\n')}\n`);
+    await work(runtime, dir);
+    await runtime.db.destroy();
+  } finally {
+    rmSync(dir, { recursive: true, force: true });
+  }
+}
+
+export async function benchReports(): Promise<void> {
+  await on(PLAN, async (runtime, dir) => {
+    await benchPreview(runtime, join(dir, 'data', 'lee-shore.sqlite'));
+    await benchWorkbook(runtime, dir);
+  });
+  await on(A_PAGE_EACH, benchPaper);
+}

@@ -1,0 +1,36 @@
+'use server';
+
+import { askForFile, keepFromLink, saveFromLink } from '@/server/reports/from-link';
+import { dropReport, shareWith } from '@/server/reports/kept';
+import { cancelOwnRun } from '@/server/reports/runs';
+import { defineAction, form, text, unchecked, whole } from '@/server/request/action';
+
+/** A report's name, and the link that says what it is made of. */
+interface ReportForm {
+  name: string;
+  link: string;
+}
+
+/** Keeps what a link chooses under a name; gives the number of the report. */
+export const keepReport = defineAction({ takes: [form<ReportForm>()], run: keepFromLink });
+
+/** Saves what a link chooses in the report that it is of, as it was seen. */
+export const saveReport = defineAction({ takes: [form<ReportForm & { revision: string }>()], run: saveFromLink });
+
+export const removeReport = defineAction({
+  takes: [whole],
+  run: (runtime, viewer, id) => dropReport(runtime, viewer, String(id)),
+});
+
+export const shareReport = defineAction({
+  takes: [whole, unchecked<number[]>()],
+  run: (runtime, viewer, id, staff) => shareWith(runtime, viewer, String(id), { staff }),
+});
+
+/** Has a long file made beside the pages. */
+export const makeLong = defineAction({ takes: [text, text, text], run: askForFile });
+
+export const cancelMade = defineAction({
+  takes: [whole],
+  run: (runtime, viewer, id) => cancelOwnRun(runtime, viewer, String(id)),
+});

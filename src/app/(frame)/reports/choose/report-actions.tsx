@@ -1,0 +1,160 @@
+'use client';
+
+import { Button } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { FormDialog } from '../../../_frame/form-dialog';
+import { useAction } from '../../../_frame/use-action';
+import { linkTo } from '../../../_list/list-link';
+import { keepReport, makeLong, removeReport, saveReport, shareReport } from '../actions';
+import classes from '../reports.module.css';
+
+interface Props {
+  /** The kept report that is open, where it is one. */
+  report: { id: number; name: string; revision: number; isOwn: boolean; shared: readonly number[] } | null;
+  /** A name to begin with. */
+  name: string;
+  params: Record<string, string | undefined>;
+  colleagues: readonly { id: number; name: string }[];
+  /** Can what is chosen be read? */
+  isSound: boolean;
+  /** Formats that are made beside the pages: as `pdf pages`. */
+  long: readonly string[];
+}
+
+const FILES = [
+  { format: 'csv', layout: 'table', label: 'CSV' },
+  { format: 'xlsx', layout: 'table', label: 'XLSX' },
+  { format: 'pdf', layout: 'table', label: 'PDF' },
+  { format: 'pdf', layout: 'pages', label: 'PDF, a page each' },
+  { format: 'xlsx', layout: 'pages', label: 'XLSX, a sheet each' },
+  { format: 'json', layout: 'table', label: 'JSON' },
+] as const;
+
+/** What can be done with a report: save, share, take away, and have it as a file. */
+export function ReportActions({ report, name, params, colleagues, isSound, long }: Props) {
+  const [asking, setAsking] = useState<'name' | 'share' | null>(null);
+  const { pending, run } = useAction();
+  const router = useRouter();
+  const link = linkTo('', params).replace('?', '');
+  const open = (id: number) => router.push(linkTo('/reports/choose', { ...params, report: String(id) }));
+  return (
+    <div className={classes.actions}>
+      {report && (
+        <Button
+          size="compact-sm"
+          loading={pending}
+          disabled={!isSound}
+          onClick={() =>
+            run(() => saveReport({ name: report.name, link, revision: String(report.revision) }), {
+              done: `Saved “${report.name}”`,
+              failed: 'It was not saved',
+            })
+          }
+        >
+          Save
+        </Button>
+      )}
+      <Button
+        size="compact-sm"
+        variant={report ? 'default' : 'filled'}
+        disabled={!isSound}
+        onClick={() => setAsking('name')}
+      >
+        {report ? 'Save as …' : 'Save'}
+      </Button>
+      {report?.isOwn && colleagues.length > 0 && (
+        <Button size="compact-sm" variant="default" onClick={() => setAsking('share')}>
+          Share …
+        </Button>
+      )}
+      {report?.isOwn && (
+        <Button
+          size="compact-sm"
+          variant="default"
+          loading={pending}
+          onClick={() => {
+            if (window.confirm(`Remove “${report.name}” for you and everybody it is shared with?`))
+              run(() => removeReport(report.id), { done: 'Removed', then: () => router.push('/reports') });
+          }}
+        >
+          Remove
+        </Button>
+      )}
+      <span className={classes.outputs}>
+        {!long.includes('pdf table') && (
+          <Button
+            size="compact-sm"
+            variant="default"
+            component="a"
+            target="_blank"
+            href={linkTo('/reports/file', { ...params, format: 'pdf', layout: 'table', print: 'yes' })}
+          >
+            Print
+          </Button>
+        )}
+        {FILES.map(({ format, layout, label }) =>
+          long.includes(`${format} ${layout}`) ? (
+            <Button
+              key={label}
+              size="compact-sm"
+              variant="default"
+              loading={pending}
+              disabled={!isSound}
+              onClick={() =>
+                run(() => makeLong(link, format, layout), {
+                  done: 'It is being made: see Reports',
+                  then: () => router.push('/reports'),
+                })
+              }
+            >
+              {label}
+            </Button>
+          ) : (
+            <Button
+              key={label}
+              size="compact-sm"
+              variant="default"
+              component="a"
+              data-disabled={!isSound || undefined}
+              href={linkTo('/reports/file', { ...params, format, layout })}
+            >
+              {label}
+            </Button>
+          ),
+        )}
+      </span>
+      {asking === 'name' && (
+        <FormDialog
+          title="Save the report"
+          fields={[{ name: 'name', label: 'Name', most: 120 }]}
+          values={{ name, link }}
+          verb="Save"
+          keep={keepReport}
+          onClose={() => setAsking(null)}
+          onDone={(id) => {
+            notifications.show({ title: 'Saved', message: '' });
+            open(id);
+          }}
+        />
+      )}
+      {asking === 'share' && report && (
+        <FormDialog
+          title={`Share “${report.name}”`}
+          says="They can run and change it, and see through it only whom they may see."
+          fields={[{ name: 'names', label: 'Colleagues', type: 'labels', names: colleagues.map((one) => one.name) }]}
+          values={{ names: colleagues.filter(({ id }) => report.shared.includes(id)).map((one) => one.name) }}
+          verb="Share"
+          keep={({ names }: { names: string[] }) =>
+            shareReport(
+              report.id,
+              colleagues.filter((one) => names.includes(one.name)).map(({ id }) => id),
+            )
+          }
+          onClose={() => setAsking(null)}
+        />
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,94 @@
+/** A report's rows as the API and the page give them: at once where it is short, as a run where it is long. */
+import { IsIn, IsOptional } from 'class-validator';
+import { LAYOUTS, type Layout } from '@/core/reports/definition';
+import type { Viewer } from '@/data/scope';
+import { fileResponse } from '../request/exports';
+import { InvalidInput, readInput, type Values } from '../request/input';
+import type { Params } from '../request/list';
+import type { Runtime } from '../runtime';
+import { openKept } from './kept';
+import { makeFile } from './make';
+import { openReport } from './open';
+import { definitionOfLink } from './page';
+import { askForRun, fileOfRun, runOf, type ReportFormat } from './runs';
+
+export const FORMATS = ['json', 'csv', 'xlsx', 'pdf'] as const;
+
+class RowsQuery {
+  @IsOptional() @IsIn(FORMATS, { message: `is not one of ${FORMATS.join(', ')}` }) format?: ReportFormat;
+  @IsOptional() @IsIn(LAYOUTS, { message: `is not one of ${LAYOUTS.join(', ')}` }) layout?: Layout;
+}
+
+/** Learners in a PDF that is made while somebody waits: beyond, it is made beside the pages. */
+const SHORT: Record<Layout, number> = { pages: 60, table: 1000 };
+/** The same of a sheet for each learner. */
+const SHEETS = 500;
+
+export function isLong(format: ReportFormat, layout: Layout, learners: number): boolean {
+  if (format === 'pdf') return learners > SHORT[layout];
+  return format === 'xlsx' && layout === 'pages' && learners > SHEETS;
+}
+
+/** A name as a file may have it anywhere. */
+export function fileName(name: string): string {
+  const plain = name
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .replace(/[^A-Za-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .toLowerCase();
+  return plain.slice(0, 60) || 'report';
+}
+
+/** @throws InvalidInput, NotFound */
+export async function rowsAnswer(runtime: Runtime, viewer: Viewer, id: string, values: Values): Promise<Response> {
+  const { format = 'json', layout = 'table' } = readInput(RowsQuery, values);
+  const { shown, open } = await openKept(runtime, viewer, id);
+  const { definition } = open;
+  if (isLong(format, layout, open.ids.length)) {
+    const run = await askForRun(runtime, viewer, {
+      reportId: shown.isReady ? null : Number(id),
+      name: shown.name,
+      definition,
+      format,
+      layout,
+      total: open.ids.length,
+    });
+    return Response.json({ href: `/api/v1/reports/runs/${run}`, progress: 0 }, { status: 202 });
+  }
+  const file = await makeFile(runtime, { report: definition, title: shown.name, viewer, format, layout });
+  return fileResponse(file, fileName(shown.name), format);
+}
+
+/** A long report: how far it is, or its file. @throws NotFound */
+export async function runAnswer(runtime: Runtime, viewer: Viewer, id: string): Promise<Response> {
+  const run = await runOf(runtime, viewer, id);
+  const href = `/api/v1/reports/runs/${run.id}`;
+  if (run.state === 'waiting' || run.state === 'running') {
+    const progress = run.total === 0 ? 0 : Math.min(0.99, run.done / run.total);
+    return Response.json({ href, state: run.state, progress }, { status: 202 });
+  }
+  if (run.state !== 'done')
+    return Response.json({ href, state: run.state, progress: null, error: run.error }, { status: 410 });
+  return madeFile(runtime, viewer, id);
+}
+
+/** The file of a long report that has been made. @throws NotFound */
+export async function madeFile(runtime: Runtime, viewer: Viewer, id: string): Promise<Response> {
+  const { run, file } = await fileOfRun(runtime, viewer, id);
+  return fileResponse(file, fileName(run.name), run.format);
+}
+
+/** What a link chooses as a file. @throws InvalidInput, also where it is too long to wait for; NotFound */
+export async function linkFile(runtime: Runtime, viewer: Viewer, params: Params): Promise<Response> {
+  const { format = 'csv', layout = 'table' } = readInput(RowsQuery, { format: params.format, layout: params.layout });
+  const { name, definition } = await definitionOfLink(runtime, viewer, params);
+  const { ids } = await openReport(runtime, viewer, definition);
+  if (isLong(format, layout, ids.length))
+    throw new InvalidInput([{ field: 'format', message: 'is of too many learners to wait for: have it made' }]);
+  const file = await makeFile(runtime, { report: definition, title: name, viewer, format, layout });
+  const answer = fileResponse(file, fileName(name), format);
+  // To be printed it is shown, not saved.
+  if (params.print) answer.headers.set('content-disposition', 'inline');
+  return answer;
+}
