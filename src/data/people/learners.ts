@@ -306,7 +306,10 @@ export async function findLearners(
 
 /** Numbers of records, those that were merged into another by the one that was kept. */
 export async function keptNumbers(db: Db, ids: readonly number[]): Promise<number[]> {
-  return db('learner').whereIn('id', idList(db, ids)).distinct(db.raw('ifnull(merged_into, id) AS kept')).pluck('kept');
+  const rows: { kept: number }[] = await db('learner')
+    .whereIn('id', idList(db, ids))
+    .distinct(db.raw('ifnull(merged_into, id) AS kept'));
+  return rows.map(({ kept }) => kept);
 }
 
 export interface NameRow {

@@ -29,12 +29,13 @@ export class ReportInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(120, named(120)) name!: string;
   @IsOptional() @IsObject({ message: 'is not an object such as {"course": "DRY"}' }) whose?: object;
   @IsIn(ROWS_PER, oneOf(ROWS_PER)) per!: ReportDefinition['per'];
-  @IsArray({ message: 'is not a list of columns' })
+  // The one below is asked first.
   @ArrayMaxSize(MOST.columns, { message: `are more than ${MOST.columns}` })
+  @IsArray({ message: 'is not a list of columns' })
   columns!: unknown[];
   @IsOptional()
-  @IsArray({ message: 'is not a list of items and categories' })
   @ArrayMaxSize(MOST.items, { message: `are more than ${MOST.items}` })
+  @IsArray({ message: 'is not a list of items and categories' })
   items?: unknown[];
   @IsOptional() @IsInstant() from?: string;
   @IsOptional() @IsInstant() to?: string;

@@ -188,8 +188,8 @@ export async function changeKept(
 
 class ShareInput {
   @IsOptional()
-  @IsArray({ message: 'is not a list of colleagues' })
   @ArrayMaxSize(500, { message: 'are more than 500' })
+  @IsArray({ message: 'is not a list of colleagues' })
   staff?: unknown[];
 }
 

@@ -56,7 +56,7 @@ export function dateCell(day: number): TypedCell {
 
 /** An instant as a cell, in the wall clock of a zone: cells know no zones. */
 export function timeCell(at: number, zone: string): TypedCell {
-  return { value: Math.round(((at + offsetAt(at, zone)) / DAY + FIRST_DAY) * 1e6) / 1e6, as: 'time' };
+  return { value: Math.round(((at + offsetAt(at, zone)) / DAY + FIRST_DAY) * 1e8) / 1e8, as: 'time' };
 }
 
 function cellXml(cell: SheetCell, place: string, style: string): string {

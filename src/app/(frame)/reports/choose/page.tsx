@@ -125,12 +125,12 @@ export default async function ChoosePage({ searchParams }: { searchParams: Searc
         <div className={classes.choosing}>
           <div className={classes.choices}>
             <div className={classes.pairs}>
-              <div className={classes.row}>
+              <div className={`${classes.row} ${classes.both}`}>
                 <h2>A row for</h2>
                 <ParamSelect {...select} label="A row for" name="per" choices={choicesOf(PER_WORDS)} />
               </div>
               {onlyChoices.length > 0 && (
-                <div className={classes.row}>
+                <div className={`${classes.row} ${classes.both}`}>
                   <h2>Only those</h2>
                   <ParamSelect
                     {...select}
@@ -167,7 +167,7 @@ export default async function ChoosePage({ searchParams }: { searchParams: Searc
                   />
                 </div>
               )}
-              <div className={classes.row}>
+              <div className={`${classes.row} ${classes.both}`}>
                 <h2>For</h2>
                 <ParamSelect {...select} label="For" name="for" choices={AUDIENCE_CHOICES} />
               </div>
