@@ -100,6 +100,39 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: (_, foreign) => `/learners/${foreign}/courses/HAT/shown`, status: 404 },
     { url: (own) => `/learners/${own}/courses/NOWHERE/shown`, status: 404 },
   ],
+  '/reports': [
+    { url: () => '/reports', status: 200 },
+    { url: (_, __, part) => `/reports?in=${part}`, status: 404 },
+  ],
+  '/reports/choose': [
+    { url: () => '/reports/choose?per=learner&cols=name,organisation,drift&status=all', status: 200 },
+    { url: () => '/reports/choose?per=enrolment&cols=name,course,on_graded_work&avg=course&status=all', status: 200 },
+    { url: () => '/reports/choose?report=what-was-done&per=learner&cols=name,contact_list,contacted_by', status: 200 },
+    // The page says that there is nobody of that id, as of one that never was.
+    { url: (_, foreign) => `/reports/choose?per=learner&cols=name&learners=${foreign}`, status: 200 },
+    { url: () => '/reports/choose?report=99999', status: 404 },
+    { url: (_, __, part) => `/reports/choose?in=${part}`, status: 404 },
+  ],
+  '/reports/file': [
+    { url: () => '/reports/file?format=csv&per=learner&cols=name,organisation,email&status=all', status: 200 },
+    { url: () => '/reports/file?format=json&per=session&cols=name,session,remark&status=all', status: 200 },
+    { url: () => '/reports/file?format=csv&per=item&cols=name,item,feedback,left&only=scored&status=all', status: 200 },
+    { url: (_, foreign) => `/reports/file?per=learner&cols=name&learners=${foreign}`, status: 422 },
+  ],
+  '/reports/made/[id]': [{ url: () => '/reports/made/99999', status: 404 }],
+  '/api/v1/reports': [{ url: () => '/api/v1/reports', status: 200 }],
+  '/api/v1/reports/columns': [{ url: () => '/api/v1/reports/columns', status: 200 }],
+  '/api/v1/reports/[id]': [
+    { url: () => '/api/v1/reports/who-is-quiet', status: 200 },
+    { url: () => '/api/v1/reports/99999', status: 404 },
+  ],
+  '/api/v1/reports/[id]/rows': [
+    { url: () => '/api/v1/reports/an-organisation/rows', status: 200 },
+    { url: () => '/api/v1/reports/what-was-done/rows?format=csv', status: 200 },
+    { url: () => '/api/v1/reports/who-is-quiet/rows?format=doc', status: 422 },
+    { url: () => '/api/v1/reports/99999/rows', status: 404 },
+  ],
+  '/api/v1/reports/runs/[id]': [{ url: () => '/api/v1/reports/runs/99999', status: 404 }],
   '/api/v1/courses': [
     { url: () => '/api/v1/courses', status: 200 },
     { url: () => '/api/v1/courses?sort=nonsense', status: 422 },

@@ -1,5 +1,5 @@
 /** What a cell of a report holds, by its kind: how it is said on a screen and on paper, and what a file gets. */
-import { plural, sayCount, sayDay, sayInstant, sayLength } from '../time/words';
+import { sayCount, sayDay, sayInstant, sayLength } from '../time/words';
 import { MINUTE, dateOfDay, dayOf } from '../time/zone';
 import { sayPercent, sayShare } from '../percent';
 
@@ -171,9 +171,4 @@ export function plainCellOf(kind: CellKind, value: unknown, at: CellTime): strin
 /** A head with its unit, where the value alone does not say it: "Time online (minutes)". */
 export function titleWithUnit({ title, kind }: Pick<Head, 'title' | 'kind'>): string {
   return kind === 'minutes' || kind === 'days' ? `${title} (${UNITS[kind]})` : title;
-}
-
-/** "3 rows", "no rows". */
-export function sayRows(count: number): string {
-  return count === 0 ? 'no rows' : `${count.toLocaleString('en-GB')} ${plural(count, 'row')}`;
 }

@@ -1,8 +1,7 @@
 /** Tables of reports. */
 import { integer, orNull, text, type TableColumns } from '../column';
 
-export const RUN_STATES = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
-export type RunState = (typeof RUN_STATES)[number];
+export type RunState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export const REPORTS_TABLES = {
   report: {

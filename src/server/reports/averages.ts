@@ -22,7 +22,7 @@ export interface Averaged {
 const NOTHING: Averaged = { figures: {}, items: new Map() };
 
 /** The mean of what there is; nothing of fewer than 5. */
-export function meanOfMany(values: readonly (number | null)[]): number | null {
+function meanOfMany(values: readonly (number | null)[]): number | null {
   const known = values.filter((value) => value !== null);
   if (known.length < FEWEST_AVERAGED) return null;
   return known.reduce((sum, value) => sum + value, 0) / known.length;

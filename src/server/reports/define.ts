@@ -25,7 +25,7 @@ const named = (length: number) => ({ message: `is longer than ${length} characte
 const MOST = { columns: 200, items: 200, learners: 20_000, filters: 40 };
 
 /** A report's name and what it is made of, as forms and programs send it. */
-export class ReportInput {
+class ReportInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(120, named(120)) name!: string;
   @IsOptional() @IsObject({ message: 'is not an object such as {"course": "DRY"}' }) whose?: object;
   @IsIn(ROWS_PER, oneOf(ROWS_PER)) per!: ReportDefinition['per'];

@@ -72,7 +72,7 @@ export function byLearner(rows: readonly AveragedRow[]): AveragedRow[][] {
 }
 
 /** A row as programs read it. */
-export function rowObject(report: OpenReport, row: AveragedRow): Record<string, unknown> {
+function rowObject(report: OpenReport, row: AveragedRow): Record<string, unknown> {
   return Object.fromEntries(
     valuesOf(report, row).map((value, at) => [
       report.heads[at].name,

@@ -144,7 +144,7 @@ export async function keepReport(runtime: Runtime, viewer: Viewer, { name, defin
 }
 
 /** Somebody changed what is changed here: nothing is written over. */
-export class ChangedMeanwhile extends InvalidInput {
+class ChangedMeanwhile extends InvalidInput {
   constructor(by: string | null) {
     super([
       {

@@ -20,6 +20,7 @@ export const REPORT_PARAMS = [
   'only',
   'for',
   'rows',
+  'learners',
 ] as const;
 
 /** What is no filter among the parameters of a list. */

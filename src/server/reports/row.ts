@@ -16,17 +16,7 @@ import type { ProgressRow } from '../completion/progress-list';
 import type { RecordedSession } from '../sessions/records';
 
 /** What has to be read for some columns beside the learner and the enrolment. */
-export const NEEDS = [
-  'standing',
-  'work',
-  'attendance',
-  'sessions',
-  'access',
-  'contacts',
-  'feedback',
-  'averages',
-] as const;
-export type Need = (typeof NEEDS)[number];
+export type Need = 'standing' | 'work' | 'attendance' | 'sessions' | 'access' | 'contacts' | 'feedback' | 'averages';
 
 /** Totals of the days of a period, or of all days. */
 export interface AccessTotals {

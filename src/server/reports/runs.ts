@@ -30,7 +30,7 @@ import { Cancelled } from './files';
 import { reportHere } from './make';
 
 /** Days for which what was made is kept. */
-export const KEPT_DAYS = 14;
+const KEPT_DAYS = 14;
 /** How long whoever works on one may be silent, in ms. */
 const LEASE = 60_000;
 /** How often it is noted how far it is, in ms. */

@@ -9,7 +9,7 @@ const AXIS = 22;
 const SMALL: TextStyle = { size: 7, color: QUIET };
 
 /** What the chart shows, in a sentence: for whoever hears the page read. */
-export function sayPace(weeks: readonly PaceWeek[]): string {
+function sayPace(weeks: readonly PaceWeek[]): string {
   const known = weeks.filter(({ done }) => done !== null);
   const last = known.at(-1);
   if (!last) return 'No week of the course has begun.';

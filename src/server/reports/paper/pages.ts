@@ -5,7 +5,7 @@ import { lineHeight, Typesetter, INK, LINE, QUIET, type Doc, type TextStyle } fr
 /** A4 in points. */
 const SHORT = 595.28;
 const LONG = 841.89;
-export const MARGIN = 42;
+const MARGIN = 42;
 const HEAD = 30;
 const FOOT = 26;
 

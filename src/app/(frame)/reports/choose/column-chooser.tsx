@@ -16,7 +16,7 @@ interface Props {
 }
 
 /** Moves one of a list to another's place. @example moved(['a', 'b', 'c'], 2, 0) // ['c', 'a', 'b'] */
-export function moved<T>(list: readonly T[], from: number, to: number): T[] {
+function moved<T>(list: readonly T[], from: number, to: number): T[] {
   const rest = list.filter((_, index) => index !== from);
   return [...rest.slice(0, to), list[from], ...rest.slice(to)];
 }
