@@ -118,3 +118,29 @@ test('a report of one learner is a press away from their page', async ({ page })
   await expect(page.getByText(/^1 learner/)).toBeVisible();
   expect((await fileOf(page, 'PDF, a page each')).subarray(0, 5).toString()).toBe('%PDF-');
 });
+
+test('a kept report is sent by itself, and so is the Monday letter', async ({ page }) => {
+  await signIn(page, 'lead');
+  await page.goto('/reports');
+  await page.getByRole('link', { name: 'Every Monday' }).click();
+  await page.getByRole('button', { name: 'Send …' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByText('Thursday').click();
+  await dialog.getByRole('textbox', { name: 'At' }).fill('half past');
+  await dialog.getByRole('button', { name: 'Send from now on' }).click();
+  await expect(dialog.getByText(/is not a time such as/)).toBeVisible();
+  await dialog.getByRole('textbox', { name: 'At' }).fill('6.30');
+  await expectAccessible(page);
+  await dialog.getByRole('button', { name: 'Send from now on' }).click();
+  await expect(dialog).toHaveCount(0);
+  await page.goto('/reports');
+  const row = page.getByRole('row', { name: /Mondays and Thursdays at 06:30/ });
+  await expect(row).toContainText('Thu 26 Nov, 06:30');
+  const letter = page.getByRole('switch', { name: 'Monday letter' });
+  await letter.click({ force: true });
+  await expect(letter).toBeChecked();
+  await row.getByRole('button', { name: 'End' }).click();
+  await expect(row).toHaveCount(0);
+  await letter.click({ force: true });
+  await expect(letter).not.toBeChecked();
+});

@@ -119,6 +119,10 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/reports/file?format=csv&per=item&cols=name,item,feedback,left&only=scored&status=all', status: 200 },
     { url: (_, foreign) => `/reports/file?per=learner&cols=name&learners=${foreign}`, status: 422 },
   ],
+  '/reports/[id]': [
+    { url: () => '/reports/who-is-quiet', status: 200 },
+    { url: () => '/reports/99999', status: 404 },
+  ],
   '/reports/made/[id]': [{ url: () => '/reports/made/99999', status: 404 }],
   '/api/v1/reports': [{ url: () => '/api/v1/reports', status: 200 }],
   '/api/v1/reports/columns': [{ url: () => '/api/v1/reports/columns', status: 200 }],

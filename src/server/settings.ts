@@ -42,6 +42,7 @@ class Environment {
   @Matches(/^(trace|debug|info|warn|error|silent)$/, { message: 'is not a log level' })
   LEESHORE_LOG?: string;
   @IsOptional() @IsIn(['yes', 'no'], { message: 'is not yes or no' }) LEESHORE_PRIVATE_ADDRESSES?: string;
+  @IsOptional() @isUrl(['http:', 'https:']) LEESHORE_URL?: string;
   @IsOptional() @isUrl(['http:', 'https:']) LEESHORE_DEMO_INBOX?: string;
 }
 
@@ -64,6 +65,8 @@ export interface Settings {
   mapped: number;
   /** May files be fetched from private addresses of the network? */
   allowPrivate: boolean;
+  /** Where people open it in a browser, without a slash at its end: for links in mails. Null where nobody has said. */
+  url: string | null;
   /** Set by the demo alone: where its mail arrives. Its sign-ins are then shown on the sign-in page. */
   demoInbox: string | null;
 }
@@ -100,6 +103,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     logLevel: input.LEESHORE_LOG ?? 'info',
     mapped: input.LEESHORE_MAPPED_MB ? Number(input.LEESHORE_MAPPED_MB) * 1024 ** 2 : quarterOfMemory(),
     allowPrivate: input.LEESHORE_PRIVATE_ADDRESSES === 'yes',
+    url: input.LEESHORE_URL?.replace(/\/+$/, '') ?? null,
     demoInbox: input.LEESHORE_DEMO_INBOX ?? null,
   };
 }
@@ -117,5 +121,6 @@ const ENVIRONMENT = [
   'LEESHORE_LOG',
   'LEESHORE_MAPPED_MB',
   'LEESHORE_PRIVATE_ADDRESSES',
+  'LEESHORE_URL',
   'LEESHORE_DEMO_INBOX',
 ] as const satisfies readonly (keyof Environment)[];

@@ -3,12 +3,14 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { setTimeout as pause } from 'node:timers/promises';
 import { lastChange } from '@/data/audit';
 import { anyWaiting } from '@/data/feed/xapi/statements';
+import { openMailer } from '@/server/contact/mailer';
 import { lookForGaps } from '@/server/feed/feed';
 import { fetchNext } from '@/server/imports/addresses/addresses';
 import { clearBrokenUploads, workOnNext } from '@/server/imports/queue';
 import { takeDropped } from '@/server/imports/watched-folder';
 import { isDamage, lookForDamage } from '@/server/integrity';
 import { makeOwner } from '@/server/owner';
+import { makeDue, sendWaiting } from '@/server/reports/send';
 import { clearOldReports, workOnReport } from '@/server/reports/runs';
 import { runChecks } from '@/server/item-use/checks';
 import { workOnTrial } from '@/server/trial/runs';
@@ -128,6 +130,7 @@ async function tryForEver(runtime: Runtime): Promise<never> {
 /** Long reports are made beside everything else, some learners at a time. */
 async function reportForEver(runtime: Runtime): Promise<never> {
   const owner = makeOwner();
+  const mailer = openMailer(runtime.settings.smtpUrl);
   const tidy = new Every(TIDY_AGAIN);
   for (;;) {
     try {
@@ -136,6 +139,11 @@ async function reportForEver(runtime: Runtime): Promise<never> {
         await clearOldReports(runtime);
       }
       if (await workOnReport(runtime, owner)) continue;
+      // Without a mail server nothing is made: what is due goes, late, once there is one.
+      if (mailer) {
+        await makeDue(runtime, owner);
+        await sendWaiting(runtime, mailer);
+      }
     } catch (error) {
       runtime.log.error({ err: error }, 'work on a report failed, will try again');
       await pause(AFTER_TROUBLE);

@@ -9,6 +9,8 @@ export interface Mail {
   to: string;
   subject: string;
   text: string;
+  /** Files that came with it, and how large. */
+  attachments: { name: string; bytes: number }[];
   at: string;
 }
 
@@ -34,6 +36,10 @@ export async function openInbox(port: number): Promise<Inbox> {
             to: session.envelope.rcptTo.map((one) => one.address).join(', '),
             subject: mail.subject ?? '',
             text: mail.text ?? '',
+            attachments: mail.attachments.map(({ filename, content }) => ({
+              name: filename ?? '',
+              bytes: typeof content === 'string' ? content.length : content.byteLength,
+            })),
             at: new Date().toISOString(),
           });
           callback();

@@ -11,11 +11,15 @@ const asRun = (row: RowOf<'report_run'>): ReportRun => ({ ...row, definition: JS
 export type NewRun = Pick<
   ReportRun,
   'report_id' | 'name' | 'definition' | 'format' | 'layout' | 'staff_id' | 'names_hidden' | 'total' | 'created_at'
->;
+> & {
+  /** Whoever makes it at once; it waits where nobody does. */
+  owner?: string;
+  lease_until?: number;
+};
 
 export async function addRun(db: Db, run: NewRun): Promise<number> {
   const [row] = await db('report_run')
-    .insert({ ...run, definition: JSON.stringify(run.definition), state: 'waiting' })
+    .insert({ ...run, definition: JSON.stringify(run.definition), state: run.owner ? 'running' : 'waiting' })
     .returning('id');
   return row.id;
 }

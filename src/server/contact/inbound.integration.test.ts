@@ -35,6 +35,7 @@ async function sent(learner: string): Promise<Mail> {
     to: row.address,
     subject: row.subject,
     text: row.body,
+    attachments: [],
     at: '2026-11-24T09:10:00.000Z',
   };
 }

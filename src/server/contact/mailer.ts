@@ -21,6 +21,7 @@ interface Mail {
   to: { name: string; address: string };
   subject: string;
   text: string;
+  attachments?: readonly { filename: string; content: Buffer; contentType: string }[];
   /** Without the angle brackets. */
   messageId: string;
 }
@@ -113,8 +114,12 @@ function asFault(error: Error): MailFault {
 }
 
 /** The mail as RFC 5322 text. */
-async function compose({ messageId, ...mail }: Mail): Promise<Buffer> {
+async function compose({ messageId, attachments = [], ...mail }: Mail): Promise<Buffer> {
   const composer = nodemailer.createTransport({ streamTransport: true, buffer: true, newline: 'windows' });
-  const { message } = await composer.sendMail({ ...mail, messageId: `<${messageId}>` });
+  const { message } = await composer.sendMail({
+    ...mail,
+    attachments: [...attachments],
+    messageId: `<${messageId}>`,
+  });
   return message as Buffer;
 }

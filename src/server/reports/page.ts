@@ -1,5 +1,6 @@
 /** The page on which a report is chosen: what the link says, its first rows, and what can be done with it. */
 import type { ReportDefinition } from '@/core/reports/definition';
+import { isStaffMember } from '@/core/staff/rights';
 import { itemsToldOf } from '@/data/courses/items';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, type Values } from '../request/input';
@@ -23,6 +24,8 @@ export interface ChoosePage {
   /** Items of the course that is looked at. */
   items: { id: string; title: string }[];
   colleagues: { id: number; name: string }[];
+  /** To whom a kept report may be sent. */
+  receivers: { id: number; name: string }[];
   values: Values;
 }
 
@@ -46,8 +49,10 @@ export async function choosePage(runtime: Runtime, viewer: Viewer, params: Param
   const { values, left } = chosenOf(params);
   const course =
     segmentNames(params.in).course ?? segmentNames(params.in).group?.split('/')[0] ?? params.course ?? null;
-  const colleagues = report?.isOwn ? await colleaguesFor(runtime, viewer) : [];
-  const base = { report, left, people: null, colleagues, values };
+  const known = report && !report.isReady && isStaffMember(viewer) ? await colleaguesFor(runtime, viewer) : null;
+  const receivers = known === null ? [] : [{ id: viewer.staffId, name: viewer.name }, ...known];
+  const colleagues = report?.isOwn ? (known ?? []) : [];
+  const base = { report, left, people: null, colleagues, receivers, values };
   try {
     const { definition } = await definitionOfLink(runtime, viewer, params);
     const preview = await previewOfDefinition(runtime, viewer, definition, params.rows === 'more' ? 'more' : 'first');

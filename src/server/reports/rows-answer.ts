@@ -30,7 +30,7 @@ export function isLong(format: ReportFormat, layout: Layout, learners: number): 
 }
 
 /** A name as a file may have it anywhere. */
-function fileName(name: string): string {
+export function fileName(name: string): string {
   const plain = name
     .normalize('NFKD')
     .replace(/\p{M}/gu, '')

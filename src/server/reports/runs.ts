@@ -1,6 +1,6 @@
 /** Long reports, made beside the pages: asked for, worked on, left and come back to, cancelled, kept for 14 days. */
 import { createReadStream, createWriteStream } from 'node:fs';
-import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, readFile, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -132,6 +132,34 @@ async function askerOf({ db }: Pick<Runtime, 'db'>, run: ReportRun): Promise<Vie
   if (run.staff_id === null) return SYSTEM_VIEWER;
   const staff = await staffById(db, run.staff_id);
   return staff && staff.ended_at === null ? viewerOf(db, staff, run.names_hidden === 1) : null;
+}
+
+/** Has a report made in somebody's name here and now. @returns its number, and why it could not be made */
+export async function makeNow(
+  runtime: Runtime,
+  viewer: Viewer,
+  asked: RunAsked,
+  owner: string,
+): Promise<{ id: number; error: string | null }> {
+  const { db, clock } = runtime;
+  const { reportId, ...rest } = asked;
+  const claimed = { owner, lease_until: clock.real() + LEASE };
+  const id = await addRun(db, {
+    ...rest,
+    report_id: reportId,
+    staff_id: viewer.staffId,
+    names_hidden: 0,
+    created_at: clock.now(),
+    ...claimed,
+  });
+  await makeRun(runtime, (await findRunOf(db, viewer.staffId, id))!, owner);
+  const run = (await findRunOf(db, viewer.staffId, id))!;
+  return { id, error: run.state === 'done' ? null : (run.error ?? 'could not be made') };
+}
+
+/** The file of a run, whoever asks; null where it is no longer kept. */
+export async function readRun(runtime: Pick<Runtime, 'settings'>, id: number): Promise<Buffer | null> {
+  return readFile(pathOf(runtime, id)).catch(() => null);
 }
 
 /** Makes the oldest report that waits and nobody is at. Returns whether there was one. */

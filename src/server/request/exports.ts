@@ -6,7 +6,7 @@ import { workbook } from './xlsx';
 
 export type ExportFormat = 'csv' | 'xlsx' | 'json';
 
-const FILE_TYPES = {
+export const FILE_TYPES = {
   json: 'application/json',
   pdf: 'application/pdf',
   csv: 'text/csv; charset=utf-8',

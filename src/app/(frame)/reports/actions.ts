@@ -3,7 +3,18 @@
 import { askForFile, keepFromLink, saveFromLink } from '@/server/reports/from-link';
 import { dropReport, shareWith } from '@/server/reports/kept';
 import { cancelOwnRun } from '@/server/reports/runs';
-import { defineAction, form, text, unchecked, whole } from '@/server/request/action';
+import * as schedules from '@/server/reports/schedules';
+import { defineAction, form, text, unchecked, whole, yes } from '@/server/request/action';
+
+/** When a report is sent, as what, to whom. */
+interface SentForm {
+  by: string;
+  on: number[];
+  at: string;
+  format: string;
+  layout: string;
+  to: number[];
+}
 
 /** A report's name, and the link that says what it is made of. */
 interface ReportForm {
@@ -26,6 +37,15 @@ export const shareReport = defineAction({
   takes: [whole, unchecked<number[]>()],
   run: (runtime, viewer, id, staff) => shareWith(runtime, viewer, String(id), { staff }),
 });
+
+export const scheduleReport = defineAction({
+  takes: [whole, unchecked<SentForm>()],
+  run: (runtime, viewer, id, sent) => schedules.scheduleReport(runtime, viewer, String(id), Object(sent)),
+});
+
+export const endSchedule = defineAction({ takes: [whole], run: schedules.endSchedule });
+
+export const setMondayLetter = defineAction({ takes: [yes], run: schedules.setMondayLetter });
 
 /** Has a long file made beside the pages. */
 export const makeLong = defineAction({ takes: [text, text, text], run: askForFile });

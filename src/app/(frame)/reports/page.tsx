@@ -6,6 +6,8 @@ import { sayDay, sayInstant } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
 import { reportsOf, type ReportShown } from '@/server/reports/kept';
 import { paramsOf } from '@/server/reports/link';
+import { isStaffMember } from '@/core/staff/rights';
+import { schedulesPage } from '@/server/reports/schedules';
 import { recentRuns, type RunShown } from '@/server/reports/runs';
 import { PlainTable } from '@/ui/plain-table';
 import { openFrame, type SearchParams } from '../../_frame/page-context';
@@ -14,6 +16,7 @@ import { Refresher } from '../../_frame/refresher';
 import { TopBar } from '../../_frame/top-bar';
 import { linkTo } from '../../_list/list-link';
 import { CancelMade } from './cancel-made';
+import { SentByItself } from './sent-by-itself';
 import classes from './reports.module.css';
 import '@mantine/core/styles/Progress.layer.css';
 
@@ -27,7 +30,11 @@ export default async function ReportsPage({ searchParams }: { searchParams: Sear
   const frame = await openFrame(searchParams);
   const { runtime, viewer } = frame;
   const { clock, zone } = runtime;
-  const [reports, made] = await Promise.all([reportsOf(runtime, viewer), recentRuns(runtime, viewer)]);
+  const [reports, made, sent] = await Promise.all([
+    reportsOf(runtime, viewer),
+    recentRuns(runtime, viewer),
+    schedulesPage(runtime, viewer),
+  ]);
   const kept = reports.filter(({ isReady }) => !isReady);
   const ready = reports.filter(({ isReady }) => isReady);
   const now = clock.now();
@@ -76,6 +83,7 @@ export default async function ReportsPage({ searchParams }: { searchParams: Sear
             </PlainTable>
           )}
         </section>
+        {isStaffMember(viewer) && <SentByItself sent={sent} now={now} zone={zone} />}
         <section className={classes.section}>
           <h2>Ready to use</h2>
           <ul className={classes.ready}>

@@ -102,6 +102,7 @@ export default async function ChoosePage({ searchParams }: { searchParams: Searc
           name={report?.isReady ? report.name : ''}
           params={params}
           colleagues={page.colleagues}
+          people={page.receivers}
           isSound={page.fault === null}
           long={long}
         />

@@ -9,6 +9,7 @@ import { useAction } from '../../../_frame/use-action';
 import { linkTo } from '../../../_list/list-link';
 import { keepReport, makeLong, removeReport, saveReport, shareReport } from '../actions';
 import classes from '../reports.module.css';
+import { SendDialog } from './send-dialog';
 
 interface Props {
   /** The kept report that is open, where it is one. */
@@ -17,6 +18,8 @@ interface Props {
   name: string;
   params: Record<string, string | undefined>;
   colleagues: readonly { id: number; name: string }[];
+  /** To whom it may be sent: oneself and colleagues. */
+  people: readonly { id: number; name: string }[];
   /** Can what is chosen be read? */
   isSound: boolean;
   /** Formats that are made beside the pages: as `pdf pages`. */
@@ -33,8 +36,8 @@ const FILES = [
 ] as const;
 
 /** What can be done with a report: save, share, take away, and have it as a file. */
-export function ReportActions({ report, name, params, colleagues, isSound, long }: Props) {
-  const [asking, setAsking] = useState<'name' | 'share' | null>(null);
+export function ReportActions({ report, name, params, colleagues, people, isSound, long }: Props) {
+  const [asking, setAsking] = useState<'name' | 'share' | 'send' | null>(null);
   const { pending, run } = useAction();
   const router = useRouter();
   const link = linkTo('', params).replace('?', '');
@@ -67,6 +70,11 @@ export function ReportActions({ report, name, params, colleagues, isSound, long 
       {report?.isOwn && colleagues.length > 0 && (
         <Button size="compact-sm" variant="default" onClick={() => setAsking('share')}>
           Share …
+        </Button>
+      )}
+      {report && people.length > 0 && (
+        <Button size="compact-sm" variant="default" onClick={() => setAsking('send')}>
+          Send …
         </Button>
       )}
       {report?.isOwn && (
@@ -138,6 +146,9 @@ export function ReportActions({ report, name, params, colleagues, isSound, long 
             open(id);
           }}
         />
+      )}
+      {asking === 'send' && report && (
+        <SendDialog report={report.id} name={report.name} people={people} onClose={() => setAsking(null)} />
       )}
       {asking === 'share' && report && (
         <FormDialog
