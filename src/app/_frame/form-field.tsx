@@ -1,6 +1,6 @@
 'use client';
 
-import { Chip, Group, NativeSelect, Radio, Stack, TextInput, Textarea } from '@mantine/core';
+import { Chip, Group, Input, NativeSelect, Radio, Stack, TextInput, Textarea } from '@mantine/core';
 import { DayField } from './day-field';
 import { InstantField } from './instant-field';
 import type { FormValues } from './use-form';
@@ -90,15 +90,17 @@ export function FormField({ field, first, value, values, error, onChange, onSend
     case 'labels':
       if (field.names.length === 0) return null;
       return (
-        <Chip.Group multiple value={Array.isArray(value) ? value : []} onChange={onChange}>
-          <Group gap={6} role="group" aria-label={label}>
-            {field.names.map((name) => (
-              <Chip key={name} value={name} size="xs">
-                {name}
-              </Chip>
-            ))}
-          </Group>
-        </Chip.Group>
+        <Input.Wrapper {...said} labelElement="div">
+          <Chip.Group multiple value={Array.isArray(value) ? value : []} onChange={onChange}>
+            <Group gap={6} role="group" aria-label={label}>
+              {field.names.map((name) => (
+                <Chip key={name} value={name} size="xs">
+                  {name}
+                </Chip>
+              ))}
+            </Group>
+          </Chip.Group>
+        </Input.Wrapper>
       );
     case 'offers': {
       const offers = typeof field.offers === 'function' ? field.offers(values) : field.offers;

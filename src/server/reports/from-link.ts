@@ -5,7 +5,7 @@ import type { Viewer } from '@/data/scope';
 import { InvalidInput, readInput, type Values } from '../request/input';
 import type { Params } from '../request/list';
 import type { Runtime } from '../runtime';
-import { changeKept, keepReport } from './kept';
+import { changeKept, keepReport, noteKept } from './kept';
 import { openReport } from './open';
 import { definitionOfLink } from './page';
 import { FORMATS } from './rows-answer';
@@ -50,7 +50,9 @@ export async function askForFile(
   layout: string,
 ): Promise<number> {
   const how = readInput(FileInput, { format, layout });
-  const { name, definition } = await definitionOfLink(runtime, viewer, paramsIn(link));
+  const params = paramsIn(link);
+  const { name, definition } = await definitionOfLink(runtime, viewer, params);
   const { ids } = await openReport(runtime, viewer, definition);
+  await noteKept(runtime, viewer, params.report);
   return askForRun(runtime, viewer, { reportId: null, name, definition, ...how, total: ids.length });
 }

@@ -121,6 +121,12 @@ export async function openKept(runtime: Runtime, viewer: Viewer, id: string) {
   return { shown, open };
 }
 
+/** Notes that a kept report of the viewer's was run, where it is one. @throws NotFound */
+export async function noteKept(runtime: Runtime, viewer: Viewer, id: string | undefined): Promise<void> {
+  if (id === undefined || (await reportOf(runtime, viewer, id)).isReady) return;
+  await noteRun(runtime.db, Number(id), runtime.clock.now());
+}
+
 /** Keeps a report. @throws InvalidInput */
 export async function makeReport(runtime: Runtime, viewer: Viewer, values: Values): Promise<number> {
   return keepReport(runtime, viewer, await readDefinition(runtime, viewer, values));

@@ -26,7 +26,7 @@ export interface AccessTotals {
 }
 
 /** Where somebody stands in a course: from what is kept of it, or from every fact where that is read anyway. */
-export interface Standing {
+export interface WhereTheyStand {
   done: number;
   required: number;
   share: number | null;
@@ -43,7 +43,7 @@ export interface Standing {
 export interface InCourse {
   enrolment: EnrolmentRow;
   /** Of `standing` and of `work`. */
-  standing: Standing | null;
+  standing: WhereTheyStand | null;
   /** Where they stand with everything: of `work`. */
   known: Known | null;
   progress: ProgressRow | null;

@@ -6,7 +6,7 @@ import { fileResponse } from '../request/exports';
 import { InvalidInput, readInput, type Values } from '../request/input';
 import type { Params } from '../request/list';
 import type { Runtime } from '../runtime';
-import { openKept } from './kept';
+import { noteKept, openKept } from './kept';
 import { makeFile } from './make';
 import { openReport } from './open';
 import { definitionOfLink } from './page';
@@ -86,6 +86,7 @@ export async function linkFile(runtime: Runtime, viewer: Viewer, params: Params)
   const { ids } = await openReport(runtime, viewer, definition);
   if (isLong(format, layout, ids.length))
     throw new InvalidInput([{ field: 'format', message: 'is of too many learners to wait for: have it made' }]);
+  await noteKept(runtime, viewer, params.report);
   const file = await makeFile(runtime, { report: definition, title: name, viewer, format, layout });
   const answer = fileResponse(file, fileName(name), format);
   // To be printed it is shown, not saved.

@@ -23,9 +23,9 @@ import { showContact } from '../people/people';
 import type { Runtime } from '../runtime';
 import { recordedSessions, type RecordedSession } from '../sessions/records';
 import { openAverages, type Averaged } from './averages';
-import { owes } from './columns/enrolment';
+import { canBeOverdue } from './columns/enrolment';
 import type { OpenReport } from './open';
-import type { AccessTotals, InCourse, ReportRow, RowTime, Standing } from './row';
+import type { AccessTotals, InCourse, ReportRow, RowTime, WhereTheyStand } from './row';
 
 /** Learners read at a time: fewer, where each has a row for every item, so that little is held and it is soon let go. */
 const AT_ONCE = { learner: 50, enrolment: 25, item: 5, session: 10 } as const;
@@ -215,10 +215,10 @@ async function standingsOf(
   ids: readonly number[],
   enrolments: readonly EnrolmentRow[],
   skipped: Map<number, DayRange[]>,
-): Promise<{ works: Map<number, Work>; standings: Map<number, Standing> }> {
+): Promise<{ works: Map<number, Work>; standings: Map<number, WhereTheyStand> }> {
   const { db, zone } = runtime;
   const works = new Map<number, Work>();
-  const standings = new Map<number, Standing>();
+  const standings = new Map<number, WhereTheyStand>();
   if (!needs.has('standing') && !needs.has('work')) return { works, standings };
   const stored = needs.has('work') ? null : await storedProgress(db, view, status, ids);
   const changed = stored === null ? null : await staleEnrolments(db);
@@ -230,7 +230,7 @@ async function standingsOf(
     standings.set(enrolment.id, {
       ...one,
       ...statusOfStored(one, marks!.get(one.courseId) ?? null, today),
-      overdue: owes({ enrolment }, at) ? countUpTo(one.openDues, at.now - 1) : 0,
+      overdue: canBeOverdue({ enrolment }, at) ? countUpTo(one.openDues, at.now - 1) : 0,
     });
   }
   const rest = new Map(enrolments.filter((one) => !isKept(one)).map((one) => [one.id, one]));
@@ -243,7 +243,7 @@ async function standingsOf(
     const work = workOf(one, at, skipped.get(course_id)!);
     works.set(enrolmentId, work);
     const { progress, grades, means } = work;
-    const isOwing = owes({ enrolment: rest.get(enrolmentId)! }, at);
+    const isOwing = canBeOverdue({ enrolment: rest.get(enrolmentId)! }, at);
     standings.set(enrolmentId, {
       ...progress,
       behind: progress.pace.behind,
@@ -282,7 +282,7 @@ function itemRows(row: ReportRow, { definition, period, at }: OpenReport): Repor
     (items.size === 0 || items.has(item.externalId) || (item.category !== null && items.has(item.category))) &&
     (period.from === undefined || (dueAt !== null && dueAt >= period.from)) &&
     (period.to === undefined || (dueAt !== null && dueAt < period.to));
-  const isOwed = owes(inCourse!, at);
+  const isOwed = canBeOverdue(inCourse!, at);
   const isLate = ({ facts, dueAt }: ItemStatus) => dueAt !== null && (firstHandIn(facts.attempts) ?? 0) > dueAt;
   const isIn = (status: ItemStatus): boolean => {
     switch (definition.only) {

@@ -20,13 +20,13 @@ export function SentByItself({ sent: { schedules, hasLetter, sendings, sends }, 
   return (
     <section className={classes.section}>
       <h2>Sent by itself</h2>
-      <p className={classes.letter}>
+      <div className={classes.letter}>
         <LetterSwitch on={hasLetter} />
         <span className={classes.soft}>
           Mondays at 07:00, to you: who needs somebody this week up to your own number, what you promised, who came
           back, and what is new.
         </span>
-      </p>
+      </div>
       {!sends && (
         <p role="status" className={classes.note}>
           No mail server is set, so nothing is sent. What is due goes once there is one.

@@ -9,7 +9,7 @@ import { patternOf } from '@/core/grades/pattern';
 import { STATE_WORDS } from '@/core/completion/state';
 import { dayOf } from '@/core/time/zone';
 import { sayGroup } from '@/data/courses/segments';
-import type { InCourse, ReportColumn, ReportRow, RowTime, Standing } from '../row';
+import type { InCourse, ReportColumn, ReportRow, RowTime, WhereTheyStand } from '../row';
 import { reasonsOf } from './learner';
 
 /** A column of the progress in a course; nothing where the row has none. */
@@ -20,7 +20,7 @@ const ofProgress =
 
 /** A column of where somebody stands. */
 const ofStanding =
-  <T>(of: (standing: Standing, at: RowTime) => T) =>
+  <T>(of: (standing: WhereTheyStand, at: RowTime) => T) =>
   ({ inCourse }: ReportRow, at: RowTime): T | null =>
     inCourse?.standing ? of(inCourse.standing, at) : null;
 
@@ -35,8 +35,8 @@ const times = (code: string) =>
 const percentOf = (share: number) => Math.round(1000 * share) / 10;
 const inThousandths = (value: number | null) => (value === null ? null : Math.round(value * 1000) / 1000);
 
-/** Is work owed by them? Nothing is by whoever has withdrawn or is not here yet. */
-export const owes = ({ enrolment }: Pick<InCourse, 'enrolment'>, { now, zone }: RowTime) =>
+/** Can anything be overdue of them? Nothing is of whoever has withdrawn or is not here yet. */
+export const canBeOverdue = ({ enrolment }: Pick<InCourse, 'enrolment'>, { now, zone }: RowTime) =>
   enrolment.status !== 'withdrawn' && enrolment.enrolled_day <= dayOf(now, zone);
 
 export const ENROLMENT_COLUMNS = [
@@ -268,7 +268,7 @@ export const ENROLMENT_COLUMNS = [
     needs: ['work'],
     of: ({ inCourse }, at) => {
       const { now } = at;
-      if (inCourse === null || !owes(inCourse, at)) return null;
+      if (inCourse === null || !canBeOverdue(inCourse, at)) return null;
       const open = inCourse.grades.filter(
         ({ dueState, dueAt }) =>
           dueAt !== null && dueAt >= now && ['not_due', 'due_soon', 'started_not_handed_in'].includes(dueState ?? ''),
@@ -400,7 +400,7 @@ export const ENROLMENT_COLUMNS = [
         { name: 'state', title: 'State', kind: 'text' },
         { name: 'days_late', title: 'Late', kind: 'days' },
       ],
-      rows: (inCourse === null || !owes(inCourse, at) ? [] : inCourse.grades)
+      rows: (inCourse === null || !canBeOverdue(inCourse, at) ? [] : inCourse.grades)
         .filter(({ dueState }) => ['overdue', 'started_not_handed_in', 'due_soon', 'not_due'].includes(dueState ?? ''))
         .sort((a, b) => a.dueAt! - b.dueAt!)
         .map(({ item, dueAt, dueState, attempts }) => [

@@ -5,7 +5,7 @@ import { MINUTE, dayOf } from '@/core/time/zone';
 import { firstHandIn } from '@/core/work/attempt';
 import { DUE_WORDS, daysLate } from '@/core/work/due';
 import type { ItemOfRow, ReportColumn, ReportRow, RowTime } from '../row';
-import { owes } from './enrolment';
+import { canBeOverdue } from './enrolment';
 
 const ofItem =
   <T>(of: (item: ItemOfRow, at: RowTime, row: ReportRow) => T) =>
@@ -120,7 +120,7 @@ export const ITEM_COLUMNS = [
     per: 'item',
     leaves: true,
     of: ofItem(({ status }, at, { inCourse }) =>
-      status.dueState === null ? null : status.isOverdue && inCourse !== null && owes(inCourse, at),
+      status.dueState === null ? null : status.isOverdue && inCourse !== null && canBeOverdue(inCourse, at),
     ),
   },
   {
