@@ -15,8 +15,10 @@ import { openReport } from '@/server/reports/open';
 import { reportPdf } from '@/server/reports/paper/report-pdf';
 import { previewOf } from '@/server/reports/preview';
 import { READY_REPORTS, WHOLE_LEARNER } from '@/server/reports/ready';
+import { askForRun, runOf } from '@/server/reports/runs';
 import type { Runtime } from '@/server/runtime';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
+import { ask, serving, signedIn } from './engine';
 import { percentile, peakOf, repeat, report, timed } from './measure';
 import { HEAD, bringIn, fill, line, openBench, results, type Plan } from './work-data';
 
@@ -158,6 +160,31 @@ async function benchPaper(runtime: Runtime, dir: string): Promise<void> {
   report('its memory, of 400 MB', peak / 400, 1, `${peak.toFixed(0)} MB`);
 }
 
+/** What the Watch takes while a thousand pages are made beside it, against what it takes after. */
+async function benchWatchMeanwhile(runtime: Runtime, dir: string): Promise<void> {
+  const { definition, name } = READY_REPORTS[WHOLE_LEARNER];
+  const dataDir = join(dir, 'data');
+  const session = await signedIn(dataDir);
+  const asked = { reportId: null, name, definition, format: 'pdf', layout: 'pages', total: 1000 } as const;
+  await serving(dataDir, async () => {
+    await repeat(5, () => ask('/watch', session));
+    const idle = await repeat(40, () => ask('/watch', session));
+    const id = await askForRun(runtime, SYSTEM_VIEWER, asked);
+    const state = async () => (await runOf(runtime, SYSTEM_VIEWER, String(id))).state;
+    while ((await state()) === 'waiting') await new Promise((resolve) => setTimeout(resolve, 50));
+    const meanwhile: number[] = [];
+    while ((await state()) === 'running') meanwhile.push(...(await repeat(1, () => ask('/watch', session))));
+    if ((await state()) !== 'done') throw new Error('The report was not made');
+    const [a, b] = [percentile(meanwhile, 0.95), percentile(idle, 0.95)];
+    report(
+      'the Watch, p95, while 1,000 pages are made',
+      a / b,
+      3,
+      `${a.toFixed(0)} ms of ${meanwhile.length} against ${b.toFixed(0)} ms`,
+    );
+  });
+}
+
 async function on(plan: Plan, work: (runtime: Runtime, dir: string) => Promise<void>): Promise<void> {
   const dir = mkdtempSync(join(tmpdir(), 'lee-shore-bench-'));
   try {
@@ -176,5 +203,8 @@ export async function benchReports(): Promise<void> {
     await benchPreview(runtime, join(dir, 'data', 'lee-shore.sqlite'));
     await benchWorkbook(runtime, dir);
   });
-  await on(A_PAGE_EACH, benchPaper);
+  await on(A_PAGE_EACH, async (runtime, dir) => {
+    await benchPaper(runtime, dir);
+    await benchWatchMeanwhile(runtime, dir);
+  });
 }

@@ -87,3 +87,16 @@ export async function itemsToldOf(db: Db, code: string | null): Promise<{ id: st
     .limit(500)
     .select('item.external_id as id', 'item.title');
 }
+
+/** Categories of a course's items by its code, in alphabetical order. */
+export async function categoriesOf(db: Db, code: string | null): Promise<string[]> {
+  if (code === null) return [];
+  const rows = await db('item')
+    .join('course', 'course.id', 'item.course_id')
+    .where('course.code', code)
+    .whereNull('item.removed_at')
+    .whereNotNull('item.category')
+    .distinct('item.category as category')
+    .orderBy('item.category');
+  return rows.flatMap(({ category }) => category ?? []);
+}

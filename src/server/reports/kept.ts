@@ -185,6 +185,9 @@ export async function changeKept(
   const { db, clock } = runtime;
   const report = await reportOf(runtime, viewer, id);
   if (report.isReady) throw new NotFound('A report that comes ready is saved under a name of its own: it');
+  // What is shown of it then is not what it is: its name and what is searched for would be lost.
+  if (viewer.standInKey !== null)
+    throw new InvalidInput([{ field: 'name', message: 'cannot be saved while names are hidden' }]);
   await openReport(runtime, viewer, definition, true);
   const at = clock.now();
   const revision = seen ?? report.revision;

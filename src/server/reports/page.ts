@@ -1,7 +1,7 @@
 /** The page on which a report is chosen: what the link says, its first rows, and what can be done with it. */
 import type { ReportDefinition } from '@/core/reports/definition';
 import { isStaffMember } from '@/core/staff/rights';
-import { itemsToldOf } from '@/data/courses/items';
+import { categoriesOf, itemsToldOf } from '@/data/courses/items';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, type Values } from '../request/input';
 import type { Params } from '../request/list';
@@ -58,7 +58,9 @@ export async function choosePage(runtime: Runtime, viewer: Viewer, params: Param
     const preview = await previewOfDefinition(runtime, viewer, definition, params.rows === 'more' ? 'more' : 'first');
     // The course is the viewer's: the report could be opened.
     const people = definition.whose.people?.length ?? null;
-    return { ...base, people, preview, items: await itemsToldOf(runtime.db, course), fault: null };
+    const [items, categories] = await Promise.all([itemsToldOf(runtime.db, course), categoriesOf(runtime.db, course)]);
+    const named = categories.map((name) => ({ id: name, title: `Category: ${name}` }));
+    return { ...base, people, preview, items: [...named, ...items], fault: null };
   } catch (error) {
     if (!(error instanceof InvalidInput)) throw error;
     return {

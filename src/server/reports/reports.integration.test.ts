@@ -355,6 +355,8 @@ describe('a kept report', () => {
     expect(JSON.stringify(shown)).not.toContain('Ines');
     const { open } = await openKept(runtime, hidden, String(id));
     expect(await text(reportFile(runtime, open, 'csv'))).not.toContain('Ines');
+    // What is shown then is not what it is: saved, its name and its filter would be lost.
+    await expect(saveReport(runtime, hidden, String(id), { ...CHOSEN, name: shown.name })).rejects.toThrow('hidden');
   });
 
   it.each(Object.keys(READY_REPORTS))('comes ready as %s, and runs for everybody', async (id) => {

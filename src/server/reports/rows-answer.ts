@@ -1,6 +1,6 @@
 /** A report's rows as the API and the page give them: at once where it is short, as a run where it is long. */
 import { IsIn, IsOptional } from 'class-validator';
-import { LAYOUTS, type Layout } from '@/core/reports/definition';
+import { LAYOUTS, type Layout, type RowsPer } from '@/core/reports/definition';
 import type { Viewer } from '@/data/scope';
 import { fileResponse } from '../request/exports';
 import { InvalidInput, readInput, type Values } from '../request/input';
@@ -8,7 +8,7 @@ import type { Params } from '../request/list';
 import type { Runtime } from '../runtime';
 import { noteKept, openKept } from './kept';
 import { makeFile } from './make';
-import { openReport } from './open';
+import { openReport, type OpenReport } from './open';
 import { definitionOfLink } from './page';
 import { askForRun, fileOfRun, runOf, type ReportFormat } from './runs';
 
@@ -19,15 +19,34 @@ class RowsQuery {
   @IsOptional() @IsIn(LAYOUTS, { message: `is not one of ${LAYOUTS.join(', ')}` }) layout?: Layout;
 }
 
-/** Learners in a PDF that is made while somebody waits: beyond, it is made beside the pages. */
-const SHORT: Record<Layout, number> = { pages: 60, table: 1000 };
-/** The same of a sheet for each learner. */
+/** Learners whose pages are made while somebody waits: beyond, they are made beside the pages. */
+const PAGES = 60;
+/** Rows of a table on paper, as many as are made in a few seconds; it is gone through once for every ten columns. */
+const ROWS = 1000;
+const COLUMNS_AT_ONCE = 10;
+/** Rows of a learner, about. */
+const ROWS_OF_ONE: Record<RowsPer, number> = { learner: 1, enrolment: 1.5, item: 40, session: 15 };
+/** Sheets of a workbook. */
 const SHEETS = 500;
 
-export function isLong(format: ReportFormat, layout: Layout, learners: number): boolean {
-  if (format === 'pdf') return learners > SHORT[layout];
-  return format === 'xlsx' && layout === 'pages' && learners > SHEETS;
+/** Is a report's file made beside the pages? */
+export function isLong(
+  format: ReportFormat,
+  layout: Layout,
+  { learners, per, heads }: { learners: number; per: RowsPer; heads: number },
+): boolean {
+  if (format === 'xlsx') return layout === 'pages' && learners > SHEETS;
+  if (format !== 'pdf') return false;
+  if (layout === 'pages') return learners > PAGES;
+  return learners * ROWS_OF_ONE[per] * Math.ceil(heads / COLUMNS_AT_ONCE) > ROWS;
 }
+
+/** How large an open report is. */
+const sizeOf = ({ ids, definition, heads }: OpenReport) => ({
+  learners: ids.length,
+  per: definition.per,
+  heads: heads.length,
+});
 
 /** A name as a file may have it anywhere. */
 export function fileName(name: string): string {
@@ -45,7 +64,7 @@ export async function rowsAnswer(runtime: Runtime, viewer: Viewer, id: string, v
   const { format = 'json', layout = 'table' } = readInput(RowsQuery, values);
   const { shown, open } = await openKept(runtime, viewer, id);
   const { definition } = open;
-  if (isLong(format, layout, open.ids.length)) {
+  if (isLong(format, layout, sizeOf(open))) {
     const run = await askForRun(runtime, viewer, {
       reportId: shown.isReady ? null : Number(id),
       name: shown.name,
@@ -83,8 +102,7 @@ export async function madeFile(runtime: Runtime, viewer: Viewer, id: string): Pr
 export async function linkFile(runtime: Runtime, viewer: Viewer, params: Params): Promise<Response> {
   const { format = 'csv', layout = 'table' } = readInput(RowsQuery, { format: params.format, layout: params.layout });
   const { name, definition } = await definitionOfLink(runtime, viewer, params);
-  const { ids } = await openReport(runtime, viewer, definition);
-  if (isLong(format, layout, ids.length))
+  if (isLong(format, layout, sizeOf(await openReport(runtime, viewer, definition))))
     throw new InvalidInput([{ field: 'format', message: 'is of too many learners to wait for: have it made' }]);
   await noteKept(runtime, viewer, params.report);
   const file = await makeFile(runtime, { report: definition, title: name, viewer, format, layout });

@@ -31,6 +31,7 @@ import classes from '../reports.module.css';
 import { ColumnChooser } from './column-chooser';
 import { ItemChooser } from './item-chooser';
 import { ReportActions } from './report-actions';
+import { ReportDays } from './report-days';
 
 export const metadata: Metadata = { title: 'A report' };
 
@@ -56,6 +57,8 @@ export default async function ChoosePage({ searchParams }: { searchParams: Searc
     ...filterOf(frame.params),
     ...Object.fromEntries(REPORT_PARAMS.map((name) => [name, frame.params[name]])),
     in: frame.params.in,
+    // Days that move, chosen last, go before days of one's own.
+    ...(frame.params.days && { from: undefined, to: undefined }),
     per: ROWS_PER.find((per) => per === frame.params.per) ?? 'enrolment',
     for: frame.params.for === 'outside' ? 'outside' : 'staff',
   };
@@ -72,7 +75,9 @@ export default async function ChoosePage({ searchParams }: { searchParams: Searc
   const select = { path: PATH, params };
   const long = (['pdf', 'xlsx'] as const).flatMap((format) =>
     (['table', 'pages'] as const)
-      .filter((layout) => isLong(format, layout, preview?.learners ?? 0))
+      .filter((layout) =>
+        isLong(format, layout, { learners: preview?.learners ?? 0, per, heads: preview?.heads.length ?? 0 }),
+      )
       .map((layout) => `${format} ${layout}`),
   );
   return (
@@ -173,6 +178,7 @@ export default async function ChoosePage({ searchParams }: { searchParams: Searc
                 <ParamSelect {...select} label="For" name="for" choices={AUDIENCE_CHOICES} />
               </div>
             </div>
+            <ReportDays params={params} />
             {page.items.length > 0 && per !== 'learner' && per !== 'session' && (
               <ItemChooser items={page.items} chosen={(values.items as string[] | undefined) ?? []} params={params} />
             )}
