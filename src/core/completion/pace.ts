@@ -116,7 +116,8 @@ export function paceByWeek({ plan, doneDays, today, course }: Omit<PaceFacts, 's
   const last = Math.max(
     course.end ?? today,
     ...known.filter((day) => day <= today + 366),
-    Math.min(today, first + 366),
+    // After its last day nothing more is planned.
+    Math.min(today, course.end ?? first + 366),
   );
   const points: PacePoint[] = [];
   for (let day = first + 6; day < last + 7 && points.length < 120; day += 7) {

@@ -55,7 +55,8 @@ async function ofCourse(
   keyOf: (one: Enrolled) => number | null,
 ): Promise<Map<number | null, Averaged>> {
   const { db } = runtime;
-  const enrolled = await enrolledInView(db, view);
+  // Of a course that has ended, those who stayed to its end; whoever withdrew is no measure of the others.
+  const enrolled = (await enrolledInView(db, view, 'all')).filter(({ status }) => status !== 'withdrawn');
   const kept = await keptFigures(runtime, view, { enrolled, figures, period }, at);
   const averaged = new Map<number | null, Averaged>();
   for (const [key, members] of groupBy(enrolled, keyOf)) {
@@ -82,7 +83,7 @@ async function keptFigures(
   }: { enrolled: readonly Enrolled[]; figures: ReadonlySet<keyof KeptFigures>; period: AveragesAsked['period'] },
   { now, marks }: RowTime,
 ): Promise<Map<number, KeptFigures>> {
-  const stored = await storedProgress(db, view);
+  const stored = await storedProgress(db, view, 'all');
   const times = figures.has('minutes') ? await courseTimes(db, view) : new Map<number, number>();
   const rates = new Map<number, number | null>();
   if (figures.has('attendance'))
@@ -91,7 +92,7 @@ async function keptFigures(
       rates.set(learnerId, attendanceOf(codes, marks).rate);
     }
   return new Map(
-    enrolled.map(({ enrolmentId, id }) => {
+    enrolled.map(({ enrolmentId, id, status }) => {
       const theirs = stored.get(enrolmentId);
       const ms = times.get(enrolmentId);
       return [
@@ -100,7 +101,7 @@ async function keptFigures(
           progress: !theirs || theirs.required === 0 ? null : theirs.done / theirs.required,
           onGraded: theirs?.onGraded ?? null,
           ofWhole: theirs?.ofWhole ?? null,
-          overdue: theirs ? countUpTo(theirs.openDues, now - 1) : 0,
+          overdue: theirs && status === 'active' ? countUpTo(theirs.openDues, now - 1) : null,
           attendance: rates.get(id) ?? null,
           minutes: ms === undefined ? null : ms / MINUTE,
         },

@@ -89,7 +89,8 @@ export interface KeptFigures {
   ofWhole: number | null;
   attendance: number | null;
   minutes: number | null;
-  overdue: number;
+  /** Of whose time in the course goes on. */
+  overdue: number | null;
 }
 
 /** A column that a report may have: named, with its unit and one sentence. */

@@ -35,9 +35,9 @@ const times = (code: string) =>
 const percentOf = (share: number) => Math.round(1000 * share) / 10;
 const inThousandths = (value: number | null) => (value === null ? null : Math.round(value * 1000) / 1000);
 
-/** Can anything be overdue of them? Nothing is of whoever has withdrawn or is not here yet. */
+/** Can anything be overdue of them? Nothing is of whoever's time in the course is over or has not begun. */
 export const canBeOverdue = ({ enrolment }: Pick<InCourse, 'enrolment'>, { now, zone }: RowTime) =>
-  enrolment.status !== 'withdrawn' && enrolment.enrolled_day <= dayOf(now, zone);
+  enrolment.status === 'active' && enrolment.enrolled_day <= dayOf(now, zone);
 
 export const ENROLMENT_COLUMNS = [
   {

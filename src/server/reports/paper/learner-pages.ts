@@ -132,7 +132,7 @@ function writePart(paper: Paper, head: ReportHead, value: unknown, report: OpenR
   }
   paper.text('H3', head.title, PART, 2);
   if (head.kind === 'pace') {
-    drawPace(paper, (value ?? []) as PaceWeek[]);
+    drawPace(paper, (value ?? []) as PaceWeek[], report.at);
     return;
   }
   const table = new PaperTable(paper, heads, report.at, rows);

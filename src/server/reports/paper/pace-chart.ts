@@ -1,6 +1,7 @@
 /** A small chart of somebody's pace: items planned by week as a line, done as a filled step. */
-import type { PaceWeek } from '@/core/reports/cells';
+import type { CellTime, PaceWeek } from '@/core/reports/cells';
 import { sayDay } from '@/core/time/words';
+import { dayOf } from '@/core/time/zone';
 import type { Paper } from './pages';
 import { LINE, QUIET, WATER, WATER_PALE, type TextStyle } from './typeset';
 
@@ -16,7 +17,8 @@ function sayPace(weeks: readonly PaceWeek[]): string {
   return `${last.done} of ${weeks.at(-1)!.planned} required items done; ${last.planned} were planned by ${sayDay(last.day)}.`;
 }
 
-export function drawPace(paper: Paper, weeks: readonly PaceWeek[]): void {
+export function drawPace(paper: Paper, weeks: readonly PaceWeek[], { now, zone }: CellTime): void {
+  const today = dayOf(now, zone);
   if (weeks.length < 2) return;
   paper.room(HEIGHT + 24);
   const { doc, set } = paper;
@@ -45,7 +47,7 @@ export function drawPace(paper: Paper, weeks: readonly PaceWeek[]): void {
       weeks.slice(1).forEach((week, index) => doc.lineTo(x(index + 1), y(week.planned)));
       doc.lineWidth(0.9).dash(3, { space: 2 }).stroke(QUIET).undash();
       for (const index of [0, weeks.length - 1]) {
-        const day = set.line(sayDay(weeks[index].day), SMALL);
+        const day = set.line(sayDay(weeks[index].day, today), SMALL);
         set.draw(day, index === 0 ? left : right, bottom + 2, { ...SMALL, align: index === 0 ? 'left' : 'right' });
       }
       const key = set.line('items done (filled) and planned (dashed), by week', SMALL);
