@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import { TOKEN } from './ports';
+import { INBOX_PORT, TOKEN } from './ports';
 import { expect, expectAccessible, signIn, test } from './help';
 
 const headers = { authorization: `Bearer ${TOKEN}` };
@@ -143,4 +143,33 @@ test('a kept report is sent by itself, and so is the Monday letter', async ({ pa
   await expect(row).toHaveCount(0);
   await letter.click({ force: true });
   await expect(letter).not.toBeChecked();
+});
+
+test('a report is written to its learners, each with their own page', async ({ page, request }) => {
+  await signIn(page, 'lead');
+  await page.goto('/learners/L20834');
+  await page.getByRole('link', { name: /^A report on / }).click();
+  await page.getByRole('button', { name: 'Write to each …' }).click();
+  await expect(page.getByRole('heading', { name: /^Write to / })).toBeVisible();
+  await expect(page.getByText('Send as')).toHaveCount(0);
+  const link = page.getByRole('link', { name: /the PDF that .* gets/ });
+  const pdf = await page.request.get((await link.getAttribute('href'))!);
+  expect((await pdf.body()).subarray(0, 5).toString()).toBe('%PDF-');
+  expect(pdf.headers()['content-disposition']).toBe('inline');
+  await expectAccessible(page);
+  const subject = `Your term ${Date.now()}`;
+  await page.getByLabel('Subject').fill(subject);
+  const acknowledge = page.getByRole('checkbox');
+  if (await acknowledge.count()) await acknowledge.first().check();
+  await page.getByRole('button', { name: 'Send 1 message' }).click();
+  const inbox = `http://127.0.0.1:${INBOX_PORT}/messages.json`;
+  await expect
+    .poll(
+      async () => {
+        const mails: { subject: string; attachments: { name: string }[] }[] = await (await request.get(inbox)).json();
+        return mails.find((mail) => mail.subject === subject)?.attachments.map(({ name }) => name);
+      },
+      { timeout: 40_000 },
+    )
+    .toEqual(['one-learner-whole.pdf']);
 });

@@ -9,7 +9,7 @@ export async function addDraft(
   staffId: number,
   learnerIds: readonly number[],
   now: number,
-  text: { subject?: string; body?: string; is_about?: number } = {},
+  text: { subject?: string; body?: string; is_about?: number; report?: string | null } = {},
 ): Promise<number> {
   const [draft] = await db('draft')
     .insert({ staff_id: staffId, created_at: now, ...text })
@@ -29,13 +29,15 @@ export interface DraftRow {
   /** 1 where it is about how its readers are doing, however many they are. */
   is_about: number;
   sent_at: number | null;
+  /** The report that goes with it, each their own page of it: its name and definition as JSON. */
+  report: string | null;
 }
 
 /** A draft of the viewer's own. */
 export async function findDraft(db: Db, viewer: Viewer, id: number): Promise<DraftRow | null> {
   const row = await db('draft')
     .where({ id, staff_id: viewer.staffId })
-    .first('id', 'subject', 'body', 'channel', 'template_id', 'follow_up_day', 'is_about', 'sent_at');
+    .first('id', 'subject', 'body', 'channel', 'template_id', 'follow_up_day', 'is_about', 'sent_at', 'report');
   return row ?? null;
 }
 
@@ -49,7 +51,11 @@ export async function draftRecipients(db: Db, viewer: Viewer, draftId: number): 
     .pluck('learner.id');
 }
 
-export async function storeDraft(db: Db, id: number, draft: Omit<DraftRow, 'id' | 'sent_at'>): Promise<void> {
+export async function storeDraft(
+  db: Db,
+  id: number,
+  draft: Omit<DraftRow, 'id' | 'sent_at' | 'report'>,
+): Promise<void> {
   await db('draft').where({ id }).update(draft);
 }
 

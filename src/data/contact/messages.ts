@@ -110,6 +110,10 @@ export interface DueMessage {
   message_id: string;
   from_name: string;
   from_email: string;
+  learner_id: number;
+  staff_id: number;
+  /** Of the draft: the report that goes with it. */
+  report: string | null;
 }
 
 /** Messages whose time has come, oldest first. Not a viewer's reading: the outbox's own. */
@@ -121,6 +125,7 @@ export async function dueMessages(
   return db('message')
     .join('learner', 'learner.id', 'message.learner_id')
     .join('staff', 'staff.id', 'message.staff_id')
+    .join('draft', 'draft.id', 'message.draft_id')
     .where('message.state', 'queued')
     .where('message.next_try_at', '<=', real)
     .where('message.not_before', '<=', now)
@@ -138,6 +143,9 @@ export async function dueMessages(
       'message.message_id',
       db.raw("trim(staff.given_name || ' ' || staff.family_name) AS from_name"),
       'staff.email as from_email',
+      'message.learner_id',
+      'message.staff_id',
+      'draft.report',
     );
 }
 

@@ -24,6 +24,7 @@ export const CONTACT_TABLES = {
     template_id: orNull(integer()),
     follow_up_day: orNull(integer()),
     is_about: integer(),
+    report: orNull(text()),
   },
   draft_recipient: {
     draft_id: integer(),

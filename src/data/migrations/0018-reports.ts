@@ -42,10 +42,13 @@ export async function up(db: Knex): Promise<void> {
      next_try_at INTEGER NOT NULL DEFAULT 0, error TEXT, CHECK (state IN ('waiting', 'sent', 'failed')))`);
   await db.raw("CREATE INDEX report_sending_waiting ON report_sending (next_try_at) WHERE state = 'waiting'");
   await db.raw('CREATE INDEX report_sending_by ON report_sending (by_id, at)');
+  // A message to learners may carry a report, each their own page of it: its name and what it is made of, as JSON.
+  await db.raw('ALTER TABLE draft ADD COLUMN report TEXT');
   await db.raw('CREATE INDEX report_sending_run ON report_sending (run_id) WHERE run_id IS NOT NULL');
 }
 
 export async function down(db: Knex): Promise<void> {
+  await db.raw('ALTER TABLE draft DROP COLUMN report');
   for (const table of ['report_sending', 'report_schedule_to', 'report_schedule']) await db.raw(`DROP TABLE ${table}`);
   await db.raw('DROP TABLE report_run');
   await db.raw('DROP TABLE report_share');

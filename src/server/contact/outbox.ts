@@ -24,6 +24,7 @@ import {
 } from '@/data/contact/messages';
 import type { MessageState } from '@/core/contact/message-state';
 import { openMailer, type Mailer } from './mailer';
+import { NoReport, letterFor } from '../reports/letter';
 import { recordHandedOver } from './outbox-marker';
 import type { Runtime } from '../runtime';
 import type { Settings } from '../settings';
@@ -194,6 +195,11 @@ async function textOne(runtime: Runtime, gateway: TextGateway, message: DueMessa
 /** Another sender was quicker: nothing is sent by this one. */
 class TakenByAnother extends Error {}
 
+/** The page of a report that goes with a message, as it stands now. @throws NoReport where whoever writes has it no more */
+async function attachmentsOf(runtime: Runtime, { report, learner_id, staff_id }: DueMessage) {
+  return report === null ? [] : [await letterFor(runtime, { report, learnerId: learner_id, staffId: staff_id })];
+}
+
 async function mailOne(runtime: Runtime, mailer: Mailer, message: DueMessage): Promise<void> {
   const { db, clock, log } = runtime;
   const attempts = message.attempts + 1;
@@ -207,6 +213,7 @@ async function mailOne(runtime: Runtime, mailer: Mailer, message: DueMessage): P
       subject: message.subject,
       text: message.body,
       messageId: message.message_id,
+      attachments: await attachmentsOf(runtime, message),
     };
     await mailer(mail, async () => {
       try {
@@ -223,6 +230,10 @@ async function mailOne(runtime: Runtime, mailer: Mailer, message: DueMessage): P
     if (fault !== null) {
       if (isNoted) await putBack(runtime, message);
       throw fault;
+    }
+    if (error instanceof NoReport) {
+      await moveMessage(db, message.id, 'queued', 'failed', { error: error.message, attempts });
+      return;
     }
     const { message: says, status = 0 } = error as Error & { status?: number };
     log.warn({ message: message.id, status }, 'mail not sent');

@@ -90,6 +90,7 @@ export async function startDraft(
   view: DriftView,
   ids: readonly number[],
   begin: Record<string, unknown> = {},
+  report: string | null = null,
 ): Promise<number> {
   const text = readInput(DraftText, begin);
   if (ids.length > MOST_RECIPIENTS) {
@@ -99,7 +100,7 @@ export async function startDraft(
   const mine = await keepInScope(runtime.db, view.viewer, ids);
   if (mine.length === 0) throw new NotFound('Nobody to write to');
   const { subject, body, is_about } = draftOf(text);
-  return addDraft(runtime.db, view.viewer.staffId, mine, runtime.clock.now(), { subject, body, is_about });
+  return addDraft(runtime.db, view.viewer.staffId, mine, runtime.clock.now(), { subject, body, is_about, report });
 }
 
 /** What the fields of a message stand for, of each learner. */
@@ -193,7 +194,7 @@ export async function saveDraft(runtime: Runtime, view: DriftView, draftId: numb
   await storeDraft(runtime.db, draftId, draftOf(readInput(DraftText, values)));
 }
 
-function draftOf(text: DraftText): Omit<DraftRow, 'id' | 'sent_at'> {
+function draftOf(text: DraftText): Omit<DraftRow, 'id' | 'sent_at' | 'report'> {
   return {
     subject: text.subject ?? '',
     body: text.body ?? '',
@@ -238,12 +239,14 @@ export async function sendDraft(
   const text = readInput(MessageInput, values);
   checkInput(runtime, text);
   const draftText = draftOf(text);
-  const { subject, body, channel: wanted, template_id, follow_up_day } = draftText;
+  const { subject, body, template_id, follow_up_day } = draftText;
   // Messages carry real names whatever the screen shows; what is told about them does not.
   const real: DriftView = { ...view, viewer: { ...view.viewer, standInKey: null } };
   return writing(runtime.db, async (trx) => {
     const draft = await findDraft(trx, view.viewer, draftId);
     if (!draft) throw new NotFound('No such message');
+    // What goes with a file goes by mail, whatever each prefers.
+    const wanted = draft.report === null ? draftText.channel : 'email';
     const ids = await draftRecipients(trx, view.viewer, draftId);
     const recipients = await recipientsOf(runtime, trx, real, ids);
     const shown =

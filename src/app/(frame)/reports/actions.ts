@@ -2,6 +2,7 @@
 
 import { askForFile, keepFromLink, saveFromLink } from '@/server/reports/from-link';
 import { dropReport, shareWith } from '@/server/reports/kept';
+import { writeToLearners } from '@/server/reports/letter';
 import { cancelOwnRun } from '@/server/reports/runs';
 import * as schedules from '@/server/reports/schedules';
 import { defineAction, form, text, unchecked, whole, yes } from '@/server/request/action';
@@ -46,6 +47,12 @@ export const scheduleReport = defineAction({
 export const endSchedule = defineAction({ takes: [whole], run: schedules.endSchedule });
 
 export const setMondayLetter = defineAction({ takes: [yes], run: schedules.setMondayLetter });
+
+/** Opens a message to the learners of a report, each with their own page of it; gives the draft's number. */
+export const writeReport = defineAction({
+  takes: [text],
+  run: (runtime, viewer, link) => writeToLearners(runtime, viewer, Object.fromEntries(new URLSearchParams(link))),
+});
 
 /** Has a long file made beside the pages. */
 export const makeLong = defineAction({ takes: [text, text, text], run: askForFile });

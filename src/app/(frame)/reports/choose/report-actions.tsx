@@ -7,7 +7,7 @@ import { useState } from 'react';
 import { FormDialog } from '../../../_frame/form-dialog';
 import { useAction } from '../../../_frame/use-action';
 import { linkTo } from '../../../_list/list-link';
-import { keepReport, makeLong, removeReport, saveReport, shareReport } from '../actions';
+import { keepReport, makeLong, removeReport, saveReport, shareReport, writeReport } from '../actions';
 import classes from '../reports.module.css';
 import { SendDialog } from './send-dialog';
 
@@ -41,6 +41,8 @@ export function ReportActions({ report, name, params, colleagues, people, isSoun
   const { pending, run } = useAction();
   const router = useRouter();
   const link = linkTo('', params).replace('?', '');
+  const isForLearners = params.for === 'outside';
+  const openDraft = (id: number) => router.push(linkTo(`/write/${id}`, { from: linkTo('/reports/choose', params) }));
   const open = (id: number) => router.push(linkTo('/reports/choose', { ...params, report: String(id) }));
   return (
     <div className={classes.actions}>
@@ -88,6 +90,17 @@ export function ReportActions({ report, name, params, colleagues, people, isSoun
           }}
         >
           Remove
+        </Button>
+      )}
+      {isForLearners && (
+        <Button
+          size="compact-sm"
+          variant="default"
+          loading={pending}
+          disabled={!isSound}
+          onClick={() => run(() => writeReport(link), { failed: 'Nobody was written to', then: openDraft })}
+        >
+          Write to each …
         </Button>
       )}
       <span className={classes.outputs}>

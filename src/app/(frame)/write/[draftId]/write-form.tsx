@@ -37,12 +37,14 @@ interface Props {
   first: Recipient[];
   total: number;
   back: string;
+  /** The report that goes with it, each their own page. */
+  report: string | null;
   now: number;
   zone: string;
 }
 
 /** One text, each person's own message: written, previewed, checked, sent. */
-export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
+export function WriteForm({ draftId, back, report, now, zone, ...given }: Props) {
   const [text, setText] = useState(given.text);
   const { recipients, count, state, fetchRest, ...others } = useRecipients({ draftId, ...given });
   const [shown, setShown] = useState(0);
@@ -83,7 +85,8 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
     else change({ ...text, template_id: '' });
   };
 
-  const wanted = text.channel as ChannelChoice;
+  // What goes with a file goes by mail, whatever each prefers.
+  const wanted = report === null ? (text.channel as ChannelChoice) : 'email';
   const fieldTrouble = fieldFault(text.subject) ?? fieldFault(text.body);
   const stops = new Map(recipients.map((recipient) => [recipient.id, whatStops(recipient, text, wanted)]));
   const heldUntil = (recipient: Recipient) => quietUntil(now, recipient.timezone ?? zone);
@@ -158,22 +161,24 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
               ]}
             />
           )}
-          <div>
-            <div className={classes.label} id="channel">
-              Send as
+          {report === null && (
+            <div>
+              <div className={classes.label} id="channel">
+                Send as
+              </div>
+              <SegmentedControl
+                aria-labelledby="channel"
+                size="xs"
+                value={text.channel}
+                onChange={(channel) => change({ ...text, channel })}
+                data={[
+                  { value: 'preferred', label: 'what each prefers' },
+                  { value: 'email', label: CHANNEL_WORDS.email },
+                  { value: 'sms', label: CHANNEL_WORDS.sms },
+                ]}
+              />
             </div>
-            <SegmentedControl
-              aria-labelledby="channel"
-              size="xs"
-              value={text.channel}
-              onChange={(channel) => change({ ...text, channel })}
-              data={[
-                { value: 'preferred', label: 'what each prefers' },
-                { value: 'email', label: CHANNEL_WORDS.email },
-                { value: 'sms', label: CHANNEL_WORDS.sms },
-              ]}
-            />
-          </div>
+          )}
           <DayField
             label="Follow up on"
             value={text.follow_up_on}
@@ -335,6 +340,14 @@ export function WriteForm({ draftId, back, now, zone, ...given }: Props) {
             <div className={classes.text} dir="auto">
               {fill(text.body, current.facts).text}
             </div>
+            {report !== null && (
+              <p>
+                With{' '}
+                <a href={`/write/${draftId}/report?learner=${current.id}`} target="_blank">
+                  <bdi>{report}</bdi>, the PDF that {current.name} gets
+                </a>
+              </p>
+            )}
             {stops.get(current.id) && text.body !== '' && (
               <p className={classes.stop}>
                 Stopped: <bdi>{current.name}</bdi> {stops.get(current.id)}.

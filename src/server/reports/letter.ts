@@ -1,0 +1,99 @@
+/** A report that goes to each learner of it: one mail each, with their own page as a PDF. */
+import { buffer } from 'node:stream/consumers';
+import type { ReportDefinition } from '@/core/reports/definition';
+import type { Viewer } from '@/data/scope';
+import { staffById, viewerOf } from '@/data/staff/staff';
+import { openDraft, startDraft } from '../contact/write';
+import { InvalidInput, NotFound } from '../request/input';
+import type { Params } from '../request/list';
+import { openDriftView } from '../request/view';
+import type { Runtime } from '../runtime';
+import { openReport } from './open';
+import { definitionOfLink } from './page';
+import { reportPdf } from './paper/report-pdf';
+import { fileName } from './rows-answer';
+
+/** What a draft keeps of the report that goes with it. */
+export interface DraftReport {
+  name: string;
+  definition: ReportDefinition;
+}
+
+export function reportOfDraft(stored: string): DraftReport {
+  return JSON.parse(stored) as DraftReport;
+}
+
+/** Learners who may be written to at once with a page each. */
+const MOST = 1000;
+
+const TEXT = `Hello {{given_name}},
+
+with this mail comes how you are doing in your course. If anything in it looks wrong, or you would like to talk about it, just answer.
+
+{{my_name}}`;
+
+/**
+ * Opens a message to the learners of a report, each with their own page of it. It is seen, held by quiet hours and by who
+ * was written to of late, and put on record like any other.
+ * @throws InvalidInput where the report is for staff alone or of too many, NotFound for nobody
+ */
+export async function writeToLearners(runtime: Runtime, viewer: Viewer, params: Params): Promise<number> {
+  const { name, definition } = await definitionOfLink(runtime, viewer, params);
+  if (definition.for !== 'outside')
+    throw new InvalidInput([{ field: 'for', message: 'is staff alone: choose the learner, a family or an employer' }]);
+  const { ids } = await openReport(runtime, viewer, definition);
+  if (ids.length > MOST)
+    throw new InvalidInput([{ field: 'whose', message: `is more than ${MOST} learners: send it in parts` }]);
+  const view = await openDriftView(runtime, viewer);
+  const kept: DraftReport = { name, definition };
+  return startDraft(runtime, view, ids, { subject: name, body: TEXT, is_about: 'yes' }, JSON.stringify(kept));
+}
+
+/** The page of one learner. */
+async function pageOf(runtime: Runtime, viewer: Viewer, { name, definition }: DraftReport, learnerId: number) {
+  const { filter } = definition.whose;
+  // Of the report's filters, only whether those who have left are in it concerns somebody chosen by then.
+  const whose = {
+    ...definition.whose,
+    filter: filter?.status ? { status: filter.status } : undefined,
+    people: [learnerId],
+  };
+  const open = await openReport(runtime, viewer, { ...definition, whose });
+  if (open.ids.length === 0) throw new NotFound('The learner of this page');
+  return reportPdf(runtime, open, { title: name, layout: 'pages' });
+}
+
+/** The page that goes with a draft of the viewer's, as one of its recipients gets it. @throws NotFound */
+export async function pageOfDraft(runtime: Runtime, viewer: Viewer, draftId: number, learnerId: number) {
+  const view = await openDriftView(runtime, viewer);
+  const { draft, recipients } = await openDraft(runtime, view, draftId);
+  if (draft.report === null || !recipients.some(({ id }) => id === learnerId)) throw new NotFound('No such page');
+  const report = reportOfDraft(draft.report);
+  return { file: await pageOf(runtime, viewer, report, learnerId), name: fileName(report.name) };
+}
+
+/** Why a page cannot be made for a message that is on its way. */
+export class NoReport extends Error {
+  override name = 'NoReport';
+}
+
+/**
+ * The file of a message that is about to go, in the scope that its writer has at this moment.
+ * @throws NoReport where they have left, or the learner or course is theirs no more
+ */
+export async function letterFor(
+  runtime: Runtime,
+  { report, learnerId, staffId }: { report: string; learnerId: number; staffId: number },
+): Promise<{ filename: string; content: Buffer; contentType: string }> {
+  const staff = await staffById(runtime.db, staffId);
+  if (!staff || staff.ended_at !== null) throw new NoReport('Whoever wrote it has left: the report was not made.');
+  const kept = reportOfDraft(report);
+  try {
+    const content = await buffer(await pageOf(runtime, await viewerOf(runtime.db, staff), kept, learnerId));
+    return { filename: `${fileName(kept.name)}.pdf`, content, contentType: 'application/pdf' };
+  } catch (error) {
+    if (error instanceof NotFound || error instanceof InvalidInput)
+      throw new NoReport('The learner, or what the report is of, is no longer the writer’s to see.');
+    throw error;
+  }
+}
