@@ -233,10 +233,16 @@ export async function everyMatching(runtime: Runtime, viewer: Viewer, values: Va
   return (await findMatching(runtime, viewer, values)).ids;
 }
 
-/** The same with what is looked at. @throws InvalidInput, NotFound */
-export async function findMatching(runtime: Runtime, viewer: Viewer, values: Values) {
+/**
+ * The same with what is looked at, and how many there are.
+ * @param first only the first so many ids, where no more are shown
+ * @throws InvalidInput, NotFound
+ */
+export async function findMatching(runtime: Runtime, viewer: Viewer, values: Values, first?: number) {
   const { query, view, filter, sort } = await learnersAsked(runtime, viewer, values);
-  return { query, view, ids: await matchingIds(runtime.db, view, filter, sort) };
+  const ids = await matchingIds(runtime.db, view, filter, sort, first);
+  const total = ids.length === first ? await countMatching(runtime.db, view, filter) : ids.length;
+  return { query, view, ids, total };
 }
 
 export function lineOf(row: LearnerRow, at: At): LearnerLine {

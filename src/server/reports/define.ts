@@ -113,7 +113,9 @@ export async function readDefinition(
   viewer: Viewer,
   values: Values,
 ): Promise<{ name: string; definition: ReportDefinition }> {
-  const input = readInput(ReportInput, values, zone);
+  // Yes is the course's: what most mean by an average.
+  const averages = values.averages === true ? 'course' : values.averages || undefined;
+  const input = readInput(ReportInput, { ...values, averages }, zone);
   const { whose, learners, faults } = readWhose(input.whose);
   const columns = readTexts(input.columns, 'columns');
   const items = readTexts(input.items ?? [], 'items');

@@ -139,7 +139,7 @@ interface Named {
 
 /** Keeps a report of a definition that was read. @throws InvalidInput for what is not there */
 export async function keepReport(runtime: Runtime, viewer: Viewer, { name, definition }: Named): Promise<number> {
-  await openReport(runtime, viewer, definition, true);
+  await openReport(runtime, viewer, definition, { isNew: true });
   const { db, clock } = runtime;
   const at = clock.now();
   return db.transaction(async (trx) => {
@@ -188,7 +188,7 @@ export async function changeKept(
   // What is shown of it then is not what it is: its name and what is searched for would be lost.
   if (viewer.standInKey !== null)
     throw new InvalidInput([{ field: 'name', message: 'cannot be saved while names are hidden' }]);
-  await openReport(runtime, viewer, definition, true);
+  await openReport(runtime, viewer, definition, { isNew: true });
   const at = clock.now();
   const revision = seen ?? report.revision;
   const isSaved = await changeReport(db, Number(id), revision, { name, definition, staffId: viewer.staffId, at });

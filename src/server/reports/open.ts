@@ -30,6 +30,8 @@ export interface OpenReport {
   status: 'active' | 'all';
   /** Learners in view, in the report's order. */
   ids: readonly number[];
+  /** How many they are, where only the first were asked for. */
+  learners: number;
   columns: readonly ReportColumn[];
   heads: readonly ReportHead[];
   needs: ReadonlySet<Need>;
@@ -45,17 +47,18 @@ export interface OpenReport {
  * Opens a report as it stands now for whoever asks: what they may not see is not in it.
  *
  * @param isNew one that is being defined: whoever is named has to be there
+ * @param first only the first so many learners, where no more are looked at
  * @throws InvalidInput naming what is not there, and the fields of a filter that are wrong
  */
 export async function openReport(
   runtime: Runtime,
   viewer: Viewer,
   definition: ReportDefinition,
-  isNew = false,
+  { isNew = false, first }: { isNew?: boolean; first?: number } = {},
 ): Promise<OpenReport> {
   const { db, zone } = runtime;
   const gone: string[] = [];
-  const { view, ids, status } = await whoseLearners(runtime, viewer, definition, gone);
+  const { view, ids, total, status } = await whoseLearners(runtime, viewer, definition, { gone, first });
   const columns = definition.columns.flatMap((name) => {
     const column = columnNamed(name);
     const stays = column && fits(definition.per, column) && mayBeFor(definition.for, column);
@@ -79,6 +82,7 @@ export async function openReport(
     view,
     status,
     ids,
+    learners: total,
     columns,
     heads,
     needs,
@@ -100,7 +104,12 @@ function periodOf({ period, from, to }: ReportDefinition, now: number, zone: str
   };
 }
 
-async function whoseLearners(runtime: Runtime, viewer: Viewer, { whose }: ReportDefinition, gone: string[]) {
+async function whoseLearners(
+  runtime: Runtime,
+  viewer: Viewer,
+  { whose }: ReportDefinition,
+  { gone, first }: { gone: string[]; first?: number },
+) {
   const { people, filter = {}, course, group, organisation } = whose;
   const parts = Object.fromEntries(
     Object.entries({ course, group, organisation }).filter(([, name]) => name !== undefined),
@@ -109,7 +118,8 @@ async function whoseLearners(runtime: Runtime, viewer: Viewer, { whose }: Report
   let found: Awaited<ReturnType<typeof findMatching>>;
   try {
     // Whoever was chosen by hand is in it whether or not they are still there.
-    found = await findMatching(runtime, viewer, { ...(people ? { status: 'all' } : {}), ...kept, ...parts });
+    const asked = { ...(people ? { status: 'all' } : {}), ...kept, ...parts };
+    found = await findMatching(runtime, viewer, asked, people ? undefined : first);
   } catch (error) {
     if (error instanceof NotFound) throw fault(`whose.${Object.keys(parts)[0] ?? 'filter'}`, 'names nothing of yours');
     if (!(error instanceof InvalidInput)) throw error;
@@ -118,12 +128,12 @@ async function whoseLearners(runtime: Runtime, viewer: Viewer, { whose }: Report
   }
   const { view, query } = found;
   const status = people ? 'all' : (query.status ?? 'active');
-  if (people === undefined) return { view, ids: found.ids, status } as const;
+  if (people === undefined) return { view, ids: found.ids, total: found.total, status } as const;
   const chosen = new Set(await keptNumbers(runtime.db, people));
   const ids = found.ids.filter((id) => chosen.has(id));
   const missing = people.length - ids.length;
   if (missing > 0) gone.push(missing === 1 ? 'one learner' : `${missing} learners`);
-  return { view, ids, status } as const;
+  return { view, ids, total: ids.length, status } as const;
 }
 
 /** The heads of a column: its own, its average's, or one for each chosen item. */

@@ -39,11 +39,10 @@ export async function previewOfDefinition(
   how: keyof typeof ROWS = 'first',
 ): Promise<Preview> {
   const most = ROWS[how];
-  const report = await openReport(runtime, viewer, definition);
+  const report = await openReport(runtime, viewer, definition, { first: Math.max(most, MOST_LEARNERS) });
   const lines: string[][] = [];
-  const looked = Math.min(report.ids.length, Math.max(most, MOST_LEARNERS));
   let from = 0;
-  for (; from < looked && lines.length <= most; from += LEARNERS) {
+  for (; from < report.ids.length && lines.length <= most; from += LEARNERS) {
     for await (const rows of reportRows(runtime, report, { from, learners: LEARNERS }))
       for (const row of rows) {
         const values = valuesOf(report, row);
@@ -59,8 +58,8 @@ export async function previewOfDefinition(
       isLong: ['texts', 'table', 'pace'].includes(kind),
     })),
     lines: lines.slice(0, most),
-    learners: report.ids.length,
-    goesOn: lines.length > most || from < report.ids.length,
+    learners: report.learners,
+    goesOn: lines.length > most || from < report.learners,
     gone: report.gone,
   };
 }

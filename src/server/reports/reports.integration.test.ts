@@ -55,7 +55,7 @@ const CHOSEN = { name: 'A report', per: 'enrolment', columns: ['name', 'progress
 
 async function rows(viewer: Viewer, values: Values): Promise<Record<string, unknown>[]> {
   const { definition } = await readDefinition(runtime, viewer, { ...CHOSEN, ...values });
-  const open = await openReport(runtime, viewer, definition, true);
+  const open = await openReport(runtime, viewer, definition, { isNew: true });
   const { data, total } = JSON.parse(await text(reportFile(runtime, open, 'json')));
   expect(total).toBe(data.length);
   return data;
@@ -190,6 +190,8 @@ describe('rows', () => {
       attendance_rate_average: null,
     });
     expect(data.filter((row) => row.learner_id === 'L1').map((row) => row.course)).toEqual(['DRY', 'NET']);
+    expect(await rows(lead, { columns, averages: true })).toEqual(data);
+    expect(Object.keys((await rows(lead, { columns, averages: false }))[0])).toEqual(columns);
   });
 
   it('have the average of those alone whom the reader sees', async () => {

@@ -18,6 +18,7 @@ import {
   type Column,
   type Params,
 } from '@/server/request/list';
+import { filterOf } from '@/server/reports/link';
 import { savedViews } from '@/server/people/saved-views';
 import { FilterBar } from '../../_list/filter-bar';
 import type { LearnerRow } from '@/data/people/learners';
@@ -37,6 +38,12 @@ export const metadata: Metadata = { title: 'Learners' };
 /** Rows on a page; `endless` goes on as one scrolls. */
 const SIZES = ['10', '25', '50', '100', 'endless'] as const;
 const NAMES = columnNames(LEARNERS);
+/** The report that the list begins. */
+const REPORT = {
+  per: 'learner',
+  cols: 'name,phone,email,organisation,courses,last_access,days_quiet,last_contact',
+  for: 'staff',
+};
 
 /** Rows asked for at a time. */
 function sizeOf({ limit }: Params): { size: number; endless: boolean } {
@@ -114,6 +121,7 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
             />
             <Outputs list="learners" params={{ ...params, limit: null, columns: columns.join(',') }}>
               <Link href={linkTo('/lists/learners/call-sheet', { ...params, limit: null })}>Call sheet</Link>
+              <Link href={linkTo('/reports/choose', { ...filterOf(params), in: params.in, ...REPORT })}>Report</Link>
             </Outputs>
           </span>
         </div>
