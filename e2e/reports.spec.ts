@@ -171,5 +171,5 @@ test('a report is written to its learners, each with their own page', async ({ p
       },
       { timeout: 40_000 },
     )
-    .toEqual(['one-learner-whole.pdf']);
+    .toEqual(['how-you-are-doing.pdf']);
 });

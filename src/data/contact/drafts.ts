@@ -29,7 +29,7 @@ export interface DraftRow {
   /** 1 where it is about how its readers are doing, however many they are. */
   is_about: number;
   sent_at: number | null;
-  /** The report that goes with it, each their own page of it: its name and definition as JSON. */
+  /** The report that goes with it, each their own page of it: what it is made of, as JSON. */
   report: string | null;
 }
 

@@ -42,7 +42,7 @@ export async function up(db: Knex): Promise<void> {
      next_try_at INTEGER NOT NULL DEFAULT 0, error TEXT, CHECK (state IN ('waiting', 'sent', 'failed')))`);
   await db.raw("CREATE INDEX report_sending_waiting ON report_sending (next_try_at) WHERE state = 'waiting'");
   await db.raw('CREATE INDEX report_sending_by ON report_sending (by_id, at)');
-  // A message to learners may carry a report, each their own page of it: its name and what it is made of, as JSON.
+  // A message to learners may carry a report, each their own page of it: what it is made of, as JSON.
   await db.raw('ALTER TABLE draft ADD COLUMN report TEXT');
   await db.raw('CREATE INDEX report_sending_run ON report_sending (run_id) WHERE run_id IS NOT NULL');
 }

@@ -18,6 +18,7 @@ export interface KeptReport {
   created_at: number;
   changed_at: number;
   changed_by: string | null;
+  changed_by_id: number | null;
   last_run_at: number | null;
 }
 
@@ -57,6 +58,7 @@ export async function keptReports(db: Db, viewer: Viewer, id?: number): Promise<
       'report.created_at',
       'report.changed_at',
       db.raw(`${staffName(viewer, 'changer')} AS changed_by`),
+      'report.changed_by as changed_by_id',
       'report.last_run_at',
     );
   const shares = await db('report_share')

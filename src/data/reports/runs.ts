@@ -91,6 +91,11 @@ export async function cancelRun(db: Db, id: number, at: number): Promise<boolean
   return cancelled === 1;
 }
 
+/** Takes a run away of which there is nothing. */
+export async function removeRun(db: Db, id: number): Promise<void> {
+  await db('report_run').where({ id }).delete();
+}
+
 /** Takes runs away that were asked for before an instant and have ended. */
 export async function forgetRunsBefore(db: Db, before: number): Promise<void> {
   await db('report_run').where('created_at', '<', before).whereNotIn('state', ['waiting', 'running']).delete();

@@ -2,7 +2,7 @@
 import type { Rhythm } from '@/core/reports/schedule';
 import { without } from '@/core/without';
 import type { Db } from '../db';
-import { staffName } from '../person';
+import { freeText, staffName } from '../person';
 import type { Viewer } from '../scope';
 import type { RowOf } from '../tables';
 
@@ -15,6 +15,7 @@ export type Schedule = Omit<RowOf<'report_schedule'>, 'rhythm'> & {
 
 async function withRecipients(
   db: Db,
+  name: string,
   rows: readonly (RowOf<'report_schedule'> & { name: string | null })[],
 ): Promise<Schedule[]> {
   const people = await db('report_schedule_to as t')
@@ -24,13 +25,7 @@ async function withRecipients(
       rows.map(({ id }) => id),
     )
     .orderByRaw('staff.family_name, staff.given_name, staff.id')
-    .select(
-      't.schedule_id',
-      'staff.id',
-      db.raw("trim(staff.given_name || ' ' || staff.family_name) AS name"),
-      'staff.email',
-      'staff.ended_at',
-    );
+    .select('t.schedule_id', 'staff.id', db.raw(`${name} AS name`), 'staff.email', 'staff.ended_at');
   return rows.map((row) => ({
     ...row,
     rhythm: JSON.parse(row.rhythm) as Rhythm,
@@ -40,27 +35,27 @@ async function withRecipients(
   }));
 }
 
-const all = (db: Db) =>
+const all = (db: Db, name: string) =>
   db('report_schedule')
     .leftJoin('report', 'report.id', 'report_schedule.report_id')
-    .select('report_schedule.*', 'report.name');
+    .select('report_schedule.*', db.raw(`${name} AS name`));
 
 /** What somebody has set up, by the time of its next sending; stopped ones last. */
-export async function schedulesOf(db: Db, staffId: number): Promise<Schedule[]> {
-  const rows = await all(db)
-    .where('report_schedule.staff_id', staffId)
+export async function schedulesOf(db: Db, viewer: Viewer): Promise<Schedule[]> {
+  const rows = await all(db, freeText(viewer, 'report.name'))
+    .where('report_schedule.staff_id', viewer.staffId)
     .orderByRaw('report_schedule.stopped_at IS NOT NULL, report_schedule.next_at, report_schedule.id');
-  return withRecipients(db, rows);
+  return withRecipients(db, staffName(viewer), rows);
 }
 
 /** What is to be sent by now, the longest due first. */
 export async function dueSchedules(db: Db, now: number): Promise<Schedule[]> {
-  const rows = await all(db)
+  const rows = await all(db, 'report.name')
     .whereNull('report_schedule.stopped_at')
     .where('report_schedule.next_at', '<=', now)
     .orderBy('report_schedule.next_at')
     .limit(20);
-  return withRecipients(db, rows);
+  return withRecipients(db, "trim(staff.given_name || ' ' || staff.family_name)", rows);
 }
 
 export type NewSchedule = Pick<
@@ -163,5 +158,13 @@ export async function sendingsBy(db: Db, viewer: Viewer, limit: number): Promise
     .where('s.by_id', viewer.staffId)
     .orderBy('s.id', 'desc')
     .limit(limit)
-    .select('s.id', 's.name', db.raw(`${staffName(viewer)} AS "to"`), 's.due_at', 's.at', 's.state', 's.error');
+    .select(
+      's.id',
+      db.raw(`${freeText(viewer, 's.name')} AS name`),
+      db.raw(`${staffName(viewer)} AS "to"`),
+      's.due_at',
+      's.at',
+      's.state',
+      's.error',
+    );
 }

@@ -25,7 +25,7 @@ const named = (length: number) => ({ message: `is longer than ${length} characte
 const MOST = { columns: 200, items: 200, learners: 20_000, filters: 40, faults: 20 };
 
 /** A report's name and what it is made of, as forms and programs send it. */
-class ReportInput {
+class DefinitionInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(120, named(120)) name!: string;
   @IsOptional() @IsObject({ message: 'is not an object such as {"course": "DRY"}' }) whose?: object;
   @IsIn(ROWS_PER, oneOf(ROWS_PER)) per!: ReportDefinition['per'];
@@ -115,7 +115,7 @@ export async function readDefinition(
 ): Promise<{ name: string; definition: ReportDefinition }> {
   // Yes is the course's: what most mean by an average.
   const averages = values.averages === true ? 'course' : values.averages || undefined;
-  const input = readInput(ReportInput, { ...values, averages }, zone);
+  const input = readInput(DefinitionInput, { ...values, averages }, zone);
   const { whose, learners, faults } = readWhose(input.whose);
   const columns = readTexts(input.columns, 'columns');
   const items = readTexts(input.items ?? [], 'items');

@@ -4,7 +4,6 @@ import { isStaffMember } from '@/core/staff/rights';
 import { without } from '@/core/without';
 import { addAudit } from '@/data/audit';
 import { HIDDEN_TEXT } from '@/data/person';
-import { namesOf } from '@/data/people/learners';
 import {
   addReport,
   changeReport,
@@ -37,6 +36,8 @@ export interface ReportShown {
   revision: number;
   changedAt: number | null;
   changedBy: string | null;
+  /** Their number; null for a program's, and for one that comes ready. */
+  changedById: number | null;
   lastRunAt: number | null;
   definition: ReportDefinition;
 }
@@ -56,6 +57,7 @@ function show(report: KeptReport, { staffId, standInKey }: Viewer, index: number
     revision: report.revision,
     changedAt: report.changed_at,
     changedBy: report.changed_by,
+    changedById: report.changed_by_id,
     lastRunAt: report.last_run_at,
     definition:
       hidden && filter
@@ -77,6 +79,7 @@ function showReady(id: string): ReportShown {
     revision: 0,
     changedAt: null,
     changedBy: null,
+    changedById: null,
     lastRunAt: null,
     definition,
   };
@@ -240,11 +243,4 @@ export async function dropReport(runtime: Runtime, viewer: Viewer, id: string): 
     const at = clock.now();
     await addAudit(trx, { at, staff_id: viewer.staffId, what: 'took a report away', subject: report.name });
   });
-}
-
-/** Whose a report is, with the learners who were chosen one by one by the ids that the viewer knows them by. */
-export async function whoseShown({ db }: Pick<Runtime, 'db'>, viewer: Viewer, { whose }: ReportDefinition) {
-  const { people, ...rest } = whose;
-  if (people === undefined) return rest;
-  return { ...rest, learners: (await namesOf(db, viewer, people)).map(({ learner_id }) => learner_id) };
 }

@@ -13,15 +13,8 @@ import { definitionOfLink } from './page';
 import { reportPdf } from './paper/report-pdf';
 import { fileName } from './rows-answer';
 
-/** What a draft keeps of the report that goes with it. */
-export interface DraftReport {
-  name: string;
-  definition: ReportDefinition;
-}
-
-export function reportOfDraft(stored: string): DraftReport {
-  return JSON.parse(stored) as DraftReport;
-}
+/** What the page is called that a learner gets: what staff call the report may say what is no learner's to read. */
+export const LETTER_TITLE = 'How you are doing';
 
 /** Learners who may be written to at once with a page each. */
 const MOST = 1000;
@@ -38,19 +31,20 @@ with this mail comes how you are doing in your course. If anything in it looks w
  * @throws InvalidInput where the report is for staff alone or of too many, NotFound for nobody
  */
 export async function writeToLearners(runtime: Runtime, viewer: Viewer, params: Params): Promise<number> {
-  const { name, definition } = await definitionOfLink(runtime, viewer, params);
+  const { definition } = await definitionOfLink(runtime, viewer, params);
   if (definition.for !== 'outside')
     throw new InvalidInput([{ field: 'for', message: 'is staff alone: choose the learner, a family or an employer' }]);
   const { ids } = await openReport(runtime, viewer, definition);
   if (ids.length > MOST)
     throw new InvalidInput([{ field: 'whose', message: `is more than ${MOST} learners: send it in parts` }]);
   const view = await openDriftView(runtime, viewer);
-  const kept: DraftReport = { name, definition };
-  return startDraft(runtime, view, ids, { subject: name, body: TEXT, is_about: 'yes' }, JSON.stringify(kept));
+  const text = { subject: LETTER_TITLE, body: TEXT, is_about: 'yes' };
+  return startDraft(runtime, view, ids, text, JSON.stringify(definition));
 }
 
 /** The page of one learner. */
-async function pageOf(runtime: Runtime, viewer: Viewer, { name, definition }: DraftReport, learnerId: number) {
+async function pageOf(runtime: Runtime, viewer: Viewer, stored: string, learnerId: number) {
+  const definition = JSON.parse(stored) as ReportDefinition;
   const { filter } = definition.whose;
   // Of the report's filters, only whether those who have left are in it concerns somebody chosen by then.
   const whose = {
@@ -60,7 +54,7 @@ async function pageOf(runtime: Runtime, viewer: Viewer, { name, definition }: Dr
   };
   const open = await openReport(runtime, viewer, { ...definition, whose });
   if (open.ids.length === 0) throw new NotFound('The learner of this page');
-  return reportPdf(runtime, open, { title: name, layout: 'pages' });
+  return reportPdf(runtime, open, { title: LETTER_TITLE, layout: 'pages' });
 }
 
 /** The page that goes with a draft of the viewer's, as one of its recipients gets it. @throws NotFound */
@@ -68,8 +62,7 @@ export async function pageOfDraft(runtime: Runtime, viewer: Viewer, draftId: num
   const view = await openDriftView(runtime, viewer);
   const { draft, recipients } = await openDraft(runtime, view, draftId);
   if (draft.report === null || !recipients.some(({ id }) => id === learnerId)) throw new NotFound('No such page');
-  const report = reportOfDraft(draft.report);
-  return { file: await pageOf(runtime, viewer, report, learnerId), name: fileName(report.name) };
+  return pageOf(runtime, viewer, draft.report, learnerId);
 }
 
 /** Why a page cannot be made for a message that is on its way. */
@@ -87,10 +80,9 @@ export async function letterFor(
 ): Promise<{ filename: string; content: Buffer; contentType: string }> {
   const staff = await staffById(runtime.db, staffId);
   if (!staff || staff.ended_at !== null) throw new NoReport('Whoever wrote it has left: the report was not made.');
-  const kept = reportOfDraft(report);
   try {
-    const content = await buffer(await pageOf(runtime, await viewerOf(runtime.db, staff), kept, learnerId));
-    return { filename: `${fileName(kept.name)}.pdf`, content, contentType: 'application/pdf' };
+    const content = await buffer(await pageOf(runtime, await viewerOf(runtime.db, staff), report, learnerId));
+    return { filename: `${fileName(LETTER_TITLE)}.pdf`, content, contentType: 'application/pdf' };
   } catch (error) {
     if (error instanceof NotFound || error instanceof InvalidInput)
       throw new NoReport('The learner, or what the report is of, is no longer the writer’s to see.');

@@ -16,6 +16,7 @@ import {
   forgetRunsBefore,
   noteProgress,
   openReportRuns,
+  removeRun,
   runsOf,
   type ReportRun,
 } from '@/data/reports/runs';
@@ -134,27 +135,29 @@ async function askerOf({ db }: Pick<Runtime, 'db'>, run: ReportRun): Promise<Vie
   return staff && staff.ended_at === null ? viewerOf(db, staff, run.names_hidden === 1) : null;
 }
 
-/** Has a report made in somebody's name here and now. @returns its number, and why it could not be made */
-export async function makeNow(
-  runtime: Runtime,
-  viewer: Viewer,
-  asked: RunAsked,
-  owner: string,
-): Promise<{ id: number; error: string | null }> {
+/**
+ * Has a report made in somebody's name here and now; gives the number of its run.
+ * @throws InvalidInput as openReport does; what the machine says, and then nothing of it is left
+ */
+export async function makeNow(runtime: Runtime, viewer: Viewer, asked: RunAsked, owner: string): Promise<number> {
   const { db, clock } = runtime;
   const { reportId, ...rest } = asked;
-  const claimed = { owner, lease_until: clock.real() + LEASE };
   const id = await addRun(db, {
     ...rest,
     report_id: reportId,
     staff_id: viewer.staffId,
     names_hidden: 0,
     created_at: clock.now(),
-    ...claimed,
+    owner,
+    lease_until: clock.real() + LEASE,
   });
-  await makeRun(runtime, (await findRunOf(db, viewer.staffId, id))!, owner);
-  const run = (await findRunOf(db, viewer.staffId, id))!;
-  return { id, error: run.state === 'done' ? null : (run.error ?? 'could not be made') };
+  try {
+    await writeRun(runtime, (await findRunOf(db, viewer.staffId, id))!, viewer, owner);
+  } catch (error) {
+    await removeRun(db, id);
+    throw error;
+  }
+  return id;
 }
 
 /** The file of a run, whoever asks; null where it is no longer kept. */
@@ -174,6 +177,21 @@ export async function workOnReport(runtime: Runtime, owner: string): Promise<boo
 
 async function makeRun(runtime: Runtime, run: ReportRun, owner: string): Promise<void> {
   const { db, clock, log } = runtime;
+  try {
+    const viewer = await askerOf(runtime, run);
+    if (!viewer) throw new InvalidInput([{ field: 'owner', message: 'has left: nothing is made in their name' }]);
+    await writeRun(runtime, run, viewer, owner);
+  } catch (error) {
+    if (error instanceof Cancelled) return;
+    log.error({ err: error, run: run.id }, 'a report could not be made');
+    const says = error instanceof InvalidInput ? error.message : 'could not be made: the log says why';
+    await endRun(db, run.id, owner, { state: 'failed', ended_at: clock.now(), error: says });
+  }
+}
+
+/** Writes the file of a run and ends it; of one that does not come to its end nothing is left. */
+async function writeRun(runtime: Runtime, run: ReportRun, viewer: Viewer, owner: string): Promise<void> {
+  const { db, clock } = runtime;
   const path = pathOf(runtime, run.id);
   const part = `${path}.part`;
   let noted = -Infinity;
@@ -185,8 +203,6 @@ async function makeRun(runtime: Runtime, run: ReportRun, owner: string): Promise
     return noteProgress(db, run.id, { owner, done, lease_until: clock.real() + LEASE });
   };
   try {
-    const viewer = await askerOf(runtime, run);
-    if (!viewer) throw new InvalidInput([{ field: 'owner', message: 'has left: nothing is made in their name' }]);
     await mkdir(folderOf(runtime), { recursive: true });
     const asked = { report: run.definition, title: run.name, viewer, format: run.format, layout: run.layout };
     await pipeline(await reportHere(runtime, asked, onLearner), createWriteStream(part));
@@ -194,10 +210,7 @@ async function makeRun(runtime: Runtime, run: ReportRun, owner: string): Promise
     await endRun(db, run.id, owner, { state: 'done', ended_at: clock.now(), done: count });
   } catch (error) {
     await rm(part, { force: true });
-    if (error instanceof Cancelled) return;
-    log.error({ err: error, run: run.id }, 'a report could not be made');
-    const says = error instanceof InvalidInput ? error.message : 'could not be made: the log says why';
-    await endRun(db, run.id, owner, { state: 'failed', ended_at: clock.now(), error: says });
+    throw error;
   }
 }
 

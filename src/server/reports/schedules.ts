@@ -93,7 +93,7 @@ const MONDAYS: Rhythm = { by: 'week', on: [0], minute: 7 * 60 };
 export async function setMondayLetter(runtime: Runtime, viewer: Viewer, on: boolean): Promise<void> {
   const { db, clock, zone } = runtime;
   if (!isStaffMember(viewer)) throw new NotFound('No letter');
-  const known = (await schedulesOf(db, viewer.staffId)).find(({ kind }) => kind === 'monday_letter');
+  const known = (await schedulesOf(db, viewer)).find(({ kind }) => kind === 'monday_letter');
   if (known) await removeSchedule(db, viewer.staffId, known.id);
   if (!on) return;
   const now = clock.now();
@@ -132,7 +132,7 @@ const SHOWN = 20;
 
 /** What the viewer has sent by itself, and what was sent. */
 export async function schedulesPage({ db, settings }: Runtime, viewer: Viewer): Promise<SchedulesPage> {
-  const [schedules, sendings] = await Promise.all([schedulesOf(db, viewer.staffId), sendingsBy(db, viewer, SHOWN)]);
+  const [schedules, sendings] = await Promise.all([schedulesOf(db, viewer), sendingsBy(db, viewer, SHOWN)]);
   return {
     schedules: schedules.filter(({ kind }) => kind === 'report'),
     hasLetter: schedules.some(({ kind, stopped_at }) => kind === 'monday_letter' && stopped_at === null),

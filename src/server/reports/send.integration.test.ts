@@ -1,3 +1,4 @@
+import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Viewer } from '@/data/scope';
 import { openMailer, type Mailer } from '../contact/mailer';
@@ -8,7 +9,7 @@ import { InvalidInput, NotFound } from '../request/input';
 import { openDriftView } from '../request/view';
 import { smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { openInbox, type Inbox } from '../../../stand-ins/mail/inbox';
-import { dropReport, makeReport, shareWith } from './kept';
+import { dropReport, makeReport, saveReport, shareWith } from './kept';
 import { mondayLetter } from './monday-letter';
 import { endSchedule, scheduleReport, schedulesPage, setMondayLetter } from './schedules';
 import { makeDue, sendWaiting } from './send';
@@ -121,6 +122,41 @@ describe('a report that is sent by itself', () => {
     expect((await schedulesPage(runtime, mentor)).schedules).toEqual([]);
     // What was sent stays on record.
     expect((await schedulesPage(runtime, mentor)).sendings).toHaveLength(1);
+  });
+
+  it('stops when a colleague has changed what goes in somebody else’s scope, and goes on with one’s own change', async () => {
+    const { report } = await scheduled({ to: [mentor.staffId] }, lead);
+    await shareWith(runtime, lead, report, { staff: [mentor.staffId] });
+    runtime.setNow('2026-11-25T09:00:00Z');
+    await saveReport(runtime, lead, report, { ...CHOSEN, columns: ['learner_id'] });
+    await at('2026-11-30T07:00:00Z');
+    expect(inbox.mails).toHaveLength(1);
+    // The mentor would be sent everybody of the lead's, with columns of the mentor's choice.
+    runtime.setNow('2026-12-01T09:00:00Z');
+    await saveReport(runtime, mentor, report, { ...CHOSEN, columns: ['learner_id', 'phone', 'drift'] });
+    await at('2026-12-07T07:00:00Z');
+    expect(inbox.mails.slice(1)).toMatchObject([{ to: 'lead@staff.example', subject: 'Not sent any more: Mine' }]);
+    expect((await schedulesPage(runtime, lead)).schedules[0].stopped_why).toContain('Mair Tolland has changed');
+  });
+
+  it('holds up no other where it cannot be made, and is made once it can', async () => {
+    const { id } = await scheduled({}, lead);
+    await scheduled();
+    runtime.setNow('2026-11-30T07:00:00Z');
+    const noFolder = join(runtime.settings.dataDir, 'lee-shore.sqlite');
+    const broken = { ...runtime, settings: { ...runtime.settings, dataDir: noFolder } };
+    await expect(makeDue(broken, makeOwner())).rejects.toThrow();
+    expect((await schedulesPage(runtime, lead)).schedules[0]).toMatchObject({ id, stopped_at: null });
+    expect(await runtime.db('report_run')).toEqual([]);
+    await at('2026-11-30T07:00:00Z');
+    expect(inbox.mails).toHaveLength(2);
+  });
+
+  it('shows no name of staff and of no report while names are hidden', async () => {
+    await scheduled({ to: [lead.staffId] });
+    await at('2026-11-30T07:00:00Z');
+    const shown = JSON.stringify(await schedulesPage(runtime, { ...mentor, standInKey: 'key' }));
+    for (const name of ['Hesper', 'Vane', 'Mine']) expect(shown).not.toContain(name);
   });
 
   it('says that nobody is in it, and sends no file', async () => {

@@ -48,15 +48,21 @@ export async function makeDue(runtime: Runtime, owner: string): Promise<number> 
     if (one.next_at > next) await moveOn(db, one, next);
   }
   const due = await dueSchedules(db, now);
+  let trouble: unknown = null;
   for (const schedule of due) {
     try {
       await makeOne(runtime, schedule, owner);
     } catch (error) {
-      if (!(error instanceof Stopped)) throw error;
+      // One that fails holds up no other; it is tried again.
+      if (!(error instanceof Stopped)) {
+        trouble ??= error;
+        continue;
+      }
       log.warn({ schedule: schedule.id }, 'a report that is sent by itself has stopped');
       await stop(runtime, schedule, error.message);
     }
   }
+  if (trouble !== null) throw trouble;
   return due.length;
 }
 
@@ -125,13 +131,18 @@ async function report(runtime: Runtime, viewer: Viewer, schedule: Schedule, owne
     throw error;
   }
   const { shown, open } = opened;
+  // What goes in somebody's scope is what they saw: whoever it is shared with could widen it, and be among its readers.
+  if (shown.changedById !== viewer.staffId && (shown.changedAt ?? 0) > schedule.created_at)
+    throw new Stopped(
+      `${shown.changedBy ?? 'Somebody'} has changed the report since this was set up: look at it, and set it up anew.`,
+    );
   const base = { name: shown.name, subject: shown.name };
   const gone = open.gone.length === 0 ? '' : `\n\nNo longer there, and left out: ${open.gone.join(', ')}.`;
   if (open.ids.length === 0)
     return { ...base, body: `There is nobody in “${shown.name}” this time.${gone}`, runId: null };
   if (schedule.format === 'link')
     return { ...base, body: `“${shown.name}” as it stands now:\n${settings.url}/reports/${id}${gone}`, runId: null };
-  const run = await makeNow(
+  const runId = await makeNow(
     runtime,
     viewer,
     {
@@ -144,8 +155,7 @@ async function report(runtime: Runtime, viewer: Viewer, schedule: Schedule, owne
     },
     owner,
   );
-  if (run.error !== null) throw new Stopped(`It could not be made: ${run.error}.`);
-  return { ...base, body: `“${shown.name}” comes with this mail.${gone}`, runId: run.id };
+  return { ...base, body: `“${shown.name}” comes with this mail.${gone}`, runId };
 }
 
 /** Stops a schedule, and says so to whoever set it up, if they are still there. */

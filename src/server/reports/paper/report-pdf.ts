@@ -32,7 +32,7 @@ export function reportPdf(runtime: Runtime, report: OpenReport, { title, layout,
   const asOf = `${sayDay(dayOf(now, zone))} ${dateOfDay(dayOf(now, zone)).slice(0, 4)}, ${sayTime(now, zone)}`;
   const people = sayCount(report.ids.length, 'learner');
   const isWide = layout === 'table' && isTooWide(report.heads);
-  const paper = new Paper({ title, foot: `As of ${asOf} · ${people}`, isWide });
+  const paper = new Paper({ title, foot: layout === 'pages' ? `As of ${asOf}` : `As of ${asOf} · ${people}`, isWide });
   const chunks = paper.doc as unknown as Readable;
   const write = async () => {
     if (layout === 'pages') await writePages(runtime, report, paper, onLearner);

@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import { dateOfDay } from '@/core/time/zone';
 import { listTemplates } from '@/server/contact/reads';
 import { openDraft } from '@/server/contact/write';
-import { reportOfDraft } from '@/server/reports/letter';
+import { LETTER_TITLE } from '@/server/reports/letter';
 import { ownAddress } from '../../../_frame/own-address';
 import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
 import frameClasses from '../../../_frame/frame.module.css';
@@ -46,7 +46,7 @@ export default async function WritePage({ params, searchParams }: Props) {
           first={recipients.slice(0, FIRST_RECIPIENTS)}
           total={recipients.length}
           back={back}
-          report={draft.report === null ? null : reportOfDraft(draft.report).name}
+          report={draft.report === null ? null : LETTER_TITLE}
           now={frame.runtime.clock.now()}
           zone={frame.runtime.zone}
         />

@@ -1,6 +1,6 @@
 import { api, problem } from '@/server/request/api';
 import { makeReport, reportsOf } from '@/server/reports/kept';
-import { reportAnswer } from '@/server/reports/shown';
+import { reportAnswers } from '@/server/reports/shown';
 import { readJson } from '@/server/request/request-body';
 import type { Values } from '@/server/request/input';
 
@@ -8,8 +8,7 @@ import type { Values } from '@/server/request/input';
 const LARGEST = 2_000_000;
 
 export const GET = api(async ({ runtime, viewer }) => {
-  const reports = await reportsOf(runtime, viewer);
-  const data = await Promise.all(reports.map((report) => reportAnswer(runtime, viewer, report)));
+  const data = await reportAnswers(runtime, viewer, await reportsOf(runtime, viewer));
   return Response.json({ data, next: null, total: data.length });
 });
 

@@ -4,8 +4,8 @@ import { fileResponse } from '@/server/request/exports';
 
 /** The report that goes with a message, as one of its readers gets it: shown, not saved. */
 export const GET = own<{ draftId: string }>(async ({ runtime, viewer, query }, { draftId }) => {
-  const { file, name } = await pageOfDraft(runtime, viewer, Number(draftId), Number(query.learner));
-  const answer = fileResponse(file, name, 'pdf');
+  const file = await pageOfDraft(runtime, viewer, Number(draftId), Number(query.learner));
+  const answer = fileResponse(file, 'page', 'pdf');
   answer.headers.set('content-disposition', 'inline');
   return answer;
 });
