@@ -5,14 +5,18 @@
 import { UNITS } from '@/core/reports/cells';
 import { ROWS_PER, type Audience, type RowsPer } from '@/core/reports/definition';
 import { ENROLMENT_COLUMNS } from './columns/enrolment';
+import { ENROLMENT_LIST_COLUMNS } from './columns/enrolment-lists';
 import { ITEM_COLUMNS } from './columns/item';
 import { LEARNER_COLUMNS } from './columns/learner';
+import { PROGRESS_COLUMNS } from './columns/progress';
 import { SESSION_COLUMNS } from './columns/session';
 import type { ReportColumn } from './row';
 
 export const COLUMNS: readonly ReportColumn[] = [
   ...LEARNER_COLUMNS,
   ...ENROLMENT_COLUMNS,
+  ...PROGRESS_COLUMNS,
+  ...ENROLMENT_LIST_COLUMNS,
   ...ITEM_COLUMNS,
   ...SESSION_COLUMNS,
 ];

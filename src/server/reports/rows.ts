@@ -23,7 +23,7 @@ import { showContact } from '../people/people';
 import type { Runtime } from '../runtime';
 import { recordedSessions, type RecordedSession } from '../sessions/records';
 import { openAverages, type Averaged } from './averages';
-import { canBeOverdue } from './columns/enrolment';
+import { canBeOverdue } from './columns/of-enrolment';
 import type { OpenReport } from './open';
 import type { AccessTotals, InCourse, ReportRow, RowTime, WhereTheyStand } from './row';
 

@@ -15,7 +15,7 @@ import frameClasses from '../../_frame/frame.module.css';
 import { Refresher } from '../../_frame/refresher';
 import { TopBar } from '../../_frame/top-bar';
 import { linkTo } from '../../_list/list-link';
-import { CancelMade } from './cancel-made';
+import { CancelMade } from './report-buttons';
 import { SentByItself } from './sent-by-itself';
 import classes from './reports.module.css';
 import '@mantine/core/styles/Progress.layer.css';

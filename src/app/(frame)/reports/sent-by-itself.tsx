@@ -4,7 +4,7 @@ import { sayRhythm } from '@/core/reports/schedule';
 import { sayInstant } from '@/core/time/words';
 import type { SchedulesPage } from '@/server/reports/schedules';
 import { PlainTable } from '@/ui/plain-table';
-import { EndSchedule, LetterSwitch } from './schedule-buttons';
+import { EndSchedule, LetterSwitch } from './report-buttons';
 import classes from './reports.module.css';
 
 const STATES = { waiting: 'waiting', sent: 'sent', failed: 'not sent' } as const;

@@ -1,11 +1,12 @@
 /** Columns of one item of a learner's course. */
 import { feedbackText } from '@/core/grades/feedback';
 import { STATE_WORDS } from '@/core/completion/state';
-import { MINUTE, dayOf } from '@/core/time/zone';
+import { dayOf } from '@/core/time/zone';
 import { firstHandIn } from '@/core/work/attempt';
 import { DUE_WORDS, daysLate } from '@/core/work/due';
+import { minutes } from '../../request/values';
 import type { ItemOfRow, ReportColumn, ReportRow, RowTime } from '../row';
-import { canBeOverdue } from './enrolment';
+import { canBeOverdue, percentOf } from './of-enrolment';
 
 const ofItem =
   <T>(of: (item: ItemOfRow, at: RowTime, row: ReportRow) => T) =>
@@ -168,7 +169,7 @@ export const ITEM_COLUMNS = [
     says: 'The score of the points.',
     per: 'item',
     leaves: true,
-    of: ofItem(({ grade }) => (grade?.counting ? Math.round(1000 * grade.counting.share) / 10 : null)),
+    of: ofItem(({ grade }) => (grade?.counting ? percentOf(grade.counting.share) : null)),
   },
   {
     name: 'percent_average',
@@ -227,6 +228,6 @@ export const ITEM_COLUMNS = [
     says: 'An estimate from clicks.',
     per: 'item',
     leaves: true,
-    of: ofItem(({ status }) => Math.round(status.facts.days.reduce((sum, { ms }) => sum + ms, 0) / MINUTE)),
+    of: ofItem(({ status }) => minutes(status.facts.days.reduce((sum, { ms }) => sum + ms, 0))),
   },
 ] as const satisfies readonly ReportColumn[];

@@ -5,7 +5,7 @@ import { daysQuiet } from '@/core/access/last-access';
 import { CALL_OUTCOMES } from '@/core/contact/call';
 import type { ContactShown } from '@/core/contact/person';
 import { fullName } from '@/core/people/name';
-import { MINUTE } from '@/core/time/zone';
+import { minutes, score } from '../../request/values';
 import type { ReportColumn, ReportRow } from '../row';
 
 const lastAt = ({ learner, inCourse }: ReportRow) => (inCourse === null ? learner.last_at : inCourse.enrolment.last_at);
@@ -109,7 +109,7 @@ export const LEARNER_COLUMNS = [
     says: 'An estimate from visits: all the time there was.',
     per: 'learner',
     leaves: true,
-    of: ({ learner, inCourse }) => Math.round((inCourse === null ? learner.ms : inCourse.enrolment.ms) / MINUTE),
+    of: ({ learner, inCourse }) => minutes(inCourse === null ? learner.ms : inCourse.enrolment.ms),
     averageOf: 'minutes',
   },
   {
@@ -120,7 +120,7 @@ export const LEARNER_COLUMNS = [
     per: 'learner',
     leaves: true,
     needs: ['access'],
-    of: ({ access }) => Math.round((access?.ms ?? 0) / MINUTE),
+    of: ({ access }) => minutes(access?.ms ?? 0),
   },
   {
     name: 'days_active',
@@ -149,10 +149,7 @@ export const LEARNER_COLUMNS = [
     says: 'How far off course they are, 0 to 100; empty where there is no reading.',
     per: 'learner',
     leaves: false,
-    of: ({ learner, inCourse }) => {
-      const score = inCourse === null ? learner.score : inCourse.enrolment.score;
-      return score === null ? null : Math.round(score * 10) / 10;
-    },
+    of: ({ learner, inCourse }) => score(inCourse === null ? learner.score : inCourse.enrolment.score),
   },
   {
     name: 'band',

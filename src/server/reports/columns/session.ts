@@ -1,5 +1,5 @@
 /** Columns of one session that a learner was expected in or came to. */
-import { MINUTE } from '@/core/time/zone';
+import { minutes } from '../../request/values';
 import type { RecordedSession } from '../../sessions/records';
 import type { ReportColumn, ReportRow } from '../row';
 
@@ -8,7 +8,7 @@ const ofSession =
   ({ session }: ReportRow): T | null =>
     session === null ? null : of(session);
 
-const whole = (ms: number | null) => (ms === null ? null : Math.round(ms / MINUTE));
+const whole = (ms: number | null) => (ms === null ? null : minutes(ms));
 
 export const SESSION_COLUMNS = [
   {

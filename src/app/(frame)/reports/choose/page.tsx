@@ -21,7 +21,7 @@ import type { Preview } from '@/server/reports/preview';
 import { isLong } from '@/server/reports/rows-answer';
 import { controlsOf, sentencesOf, type Params } from '@/server/request/list';
 import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
-import { choicesOf } from '../../../_frame/choices';
+import { choicesOf, type Choice } from '../../../_frame/choices';
 import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import { FilterBar } from '../../../_list/filter-bar';
@@ -41,7 +41,6 @@ const AUDIENCE_CHOICES = [
   { value: 'outside', label: 'the learner, a family or an employer' },
 ];
 const ORDERS = [
-  { value: 'name', label: 'by name' },
   { value: 'organisation', label: 'by organisation' },
   { value: '-days_quiet', label: 'the longest quiet first' },
   { value: '-drift', label: 'the furthest off course first' },
@@ -71,8 +70,7 @@ export default async function ChoosePage({ searchParams }: { searchParams: Searc
   const offered = columnsShown().filter(
     (column) => fits(per, column) && mayBeFor(params.for === 'outside' ? 'outside' : 'staff', column),
   );
-  const onlyChoices = (Object.keys(ONLY) as Only[]).filter((only) => ONLY[only].per === per);
-  const select = { path: PATH, params };
+  const selects = selectsOf(per);
   const long = (['pdf', 'xlsx'] as const).flatMap((format) =>
     (['table', 'pages'] as const)
       .filter((layout) =>
@@ -131,52 +129,19 @@ export default async function ChoosePage({ searchParams }: { searchParams: Searc
         <div className={classes.choosing}>
           <div className={classes.choices}>
             <div className={classes.pairs}>
-              <div className={`${classes.row} ${classes.both}`}>
-                <h2>A row for</h2>
-                <ParamSelect {...select} label="A row for" name="per" choices={choicesOf(PER_WORDS)} />
-              </div>
-              {onlyChoices.length > 0 && (
-                <div className={`${classes.row} ${classes.both}`}>
-                  <h2>Only those</h2>
+              {selects.map((select) => (
+                <div key={select.name} className={select.isWide ? `${classes.row} ${classes.both}` : classes.row}>
+                  <h2>{select.label}</h2>
                   <ParamSelect
-                    {...select}
-                    label="Only those"
-                    name="only"
-                    none="all of them"
-                    choices={onlyChoices.map((value) => ({ value, label: ONLY[value].says }))}
+                    path={PATH}
+                    params={params}
+                    label={select.label}
+                    name={select.name}
+                    none={select.none}
+                    choices={select.choices}
                   />
                 </div>
-              )}
-              <div className={classes.row}>
-                <h2>Days</h2>
-                <ParamSelect
-                  {...select}
-                  label="Days"
-                  name="days"
-                  none="all there are"
-                  choices={choicesOf(REPORT_PERIODS)}
-                />
-              </div>
-              <div className={classes.row}>
-                <h2>Order</h2>
-                <ParamSelect {...select} label="Order" name="sort" none="by name" choices={ORDERS.slice(1)} />
-              </div>
-              {per !== 'learner' && (
-                <div className={classes.row}>
-                  <h2>Averages</h2>
-                  <ParamSelect
-                    {...select}
-                    label="Averages beside the figures"
-                    name="avg"
-                    none="none"
-                    choices={AVERAGES.map((value) => ({ value, label: `of the ${value}` }))}
-                  />
-                </div>
-              )}
-              <div className={`${classes.row} ${classes.both}`}>
-                <h2>For</h2>
-                <ParamSelect {...select} label="For" name="for" choices={AUDIENCE_CHOICES} />
-              </div>
+              ))}
             </div>
             <ReportDays params={params} />
             {page.items.length > 0 && per !== 'learner' && per !== 'session' && (
@@ -199,6 +164,35 @@ export default async function ChoosePage({ searchParams }: { searchParams: Searc
       </div>
     </>
   );
+}
+
+interface Select {
+  label: string;
+  /** The parameter of the link that it sets. */
+  name: string;
+  none?: string;
+  choices: Choice[];
+  isWide?: boolean;
+}
+
+/** One of some, by what a row is. */
+function selectsOf(per: RowsPer): Select[] {
+  const only = (Object.keys(ONLY) as Only[]).filter((name) => ONLY[name].per === per);
+  const averages = AVERAGES.map((value) => ({ value, label: `of the ${value}` }));
+  return [
+    { label: 'A row for', name: 'per', choices: choicesOf(PER_WORDS), isWide: true },
+    {
+      label: 'Only those',
+      name: 'only',
+      none: 'all of them',
+      choices: only.map((value) => ({ value, label: ONLY[value].says })),
+      isWide: true,
+    },
+    { label: 'Days', name: 'days', none: 'all there are', choices: choicesOf(REPORT_PERIODS) },
+    { label: 'Order', name: 'sort', none: 'by name', choices: ORDERS },
+    { label: 'Averages', name: 'avg', none: 'none', choices: per === 'learner' ? [] : averages },
+    { label: 'For', name: 'for', choices: AUDIENCE_CHOICES, isWide: true },
+  ].filter(({ choices }) => choices.length > 0);
 }
 
 function sayCountOf(preview: Preview | null, people: number | null): string {
