@@ -25,6 +25,8 @@ import { HEAD, bringIn, fill, line, openBench, results, type Plan } from './work
 const PLAN = { courses: 1, learners: 2000, group: 50, items: 50 };
 /** A course whose learners have a page each. */
 const A_PAGE_EACH = { courses: 1, learners: 1000, group: 25, items: 12 };
+/** A large institution. */
+const LARGE = { courses: 20, learners: 1000, group: 50, items: 10 };
 const TIMES = 15;
 
 const CHOSEN = {
@@ -189,12 +191,43 @@ async function benchWatchMeanwhile(runtime: Runtime, dir: string): Promise<void>
   });
 }
 
-async function on(plan: Plan, work: (runtime: Runtime, dir: string) => Promise<void>): Promise<void> {
+/** The same rows by a report and by a list, over HTTP, and the page beside a list's, of 20,000 learners. */
+async function benchOverHttp(_runtime: Runtime, dir: string): Promise<void> {
+  const dataDir = join(dir, 'data');
+  const session = await signedIn(dataDir);
+  const chosen = 'per=learner&cols=name,phone,email,organisation,courses,last_access,days_quiet,last_contact&for=staff';
+  const pairs = [
+    ['rows as CSV', 'reports/who-is-quiet/rows?format=csv', 'learners?quiet=7&sort=-days_quiet&format=csv'],
+    ['rows as XLSX', 'reports/who-is-quiet/rows?format=xlsx', 'learners?quiet=7&sort=-days_quiet&format=xlsx'],
+    ['the page on which one is chosen', `/reports/choose?${chosen}`, '/learners'],
+    ['the page of reports', '/reports', '/learners'],
+    ['the columns', 'reports/columns', 'courses'],
+  ] as const;
+  await serving(dataDir, async () => {
+    for (const [name, ours, list] of pairs) {
+      const spent: [number[], number[]] = [[], []];
+      await repeat(2, () => ask(ours, session));
+      await repeat(2, () => ask(list, session));
+      for (let i = 0; i < 9; i += 1) {
+        spent[0].push(...(await repeat(1, () => ask(ours, session))));
+        spent[1].push(...(await repeat(1, () => ask(list, session))));
+      }
+      const [a, b] = spent.map((values) => percentile(values, 0.5));
+      report(`${name}, of 20,000, against ${list}`, a / b, 1.5, `${a.toFixed(0)} ms against ${b.toFixed(0)} ms`);
+    }
+  });
+}
+
+async function on(
+  plan: Plan,
+  work: (runtime: Runtime, dir: string) => Promise<void>,
+  withResults = true,
+): Promise<void> {
   const dir = mkdtempSync(join(tmpdir(), 'lee-shore-bench-'));
   try {
     const runtime = await openBench(dir);
     await fill(runtime, plan);
-    await bringIn(runtime, 'results', `${HEAD}\n${[...results(plan)].map(line).join('\n')}\n`);
+    if (withResults) await bringIn(runtime, 'results', `${HEAD}\n${[...results(plan)].map(line).join('\n')}\n`);
     await work(runtime, dir);
     await runtime.db.destroy();
   } finally {
@@ -211,4 +244,5 @@ export async function benchReports(): Promise<void> {
     await benchPaper(runtime, dir);
     await benchWatchMeanwhile(runtime, dir);
   });
+  await on(LARGE, benchOverHttp, false);
 }

@@ -10,8 +10,8 @@ import { reportRows, valuesOf } from './rows';
 
 /** Rows shown, and as many as are shown when somebody asks for more. */
 const ROWS = { first: 25, more: 500 };
-/** Learners looked through for them at a time. */
-const LEARNERS = 25;
+/** Learners looked through for them at a time: one more than rows, so that one look tells whether there are more. */
+const LEARNERS = ROWS.first + 1;
 /** Learners looked through at most, where few of them have a row. */
 const MOST_LEARNERS = 500;
 

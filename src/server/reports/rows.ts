@@ -28,7 +28,7 @@ import type { OpenReport } from './open';
 import type { AccessTotals, InCourse, ReportRow, RowTime, WhereTheyStand } from './row';
 
 /** Learners read at a time: fewer, where each has a row for every item, so that little is held and it is soon let go. */
-const AT_ONCE = { learner: 50, enrolment: 25, item: 5, session: 10 } as const;
+const AT_ONCE = { learner: 50, enrolment: 26, item: 5, session: 10 } as const;
 /** Contacts of one learner at most: of more, the newest. */
 const CONTACTS = 500;
 

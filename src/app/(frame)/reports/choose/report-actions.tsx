@@ -26,14 +26,49 @@ interface Props {
   long: readonly string[];
 }
 
-const FILES = [
+interface ReportFile {
+  format: string;
+  layout: string;
+  label: string;
+  /** Shown in a tab of its own, to be printed from there. */
+  isPrint?: boolean;
+}
+
+const FILES: readonly ReportFile[] = [
+  { format: 'pdf', layout: 'table', label: 'Print', isPrint: true },
   { format: 'csv', layout: 'table', label: 'CSV' },
   { format: 'xlsx', layout: 'table', label: 'XLSX' },
   { format: 'pdf', layout: 'table', label: 'PDF' },
   { format: 'pdf', layout: 'pages', label: 'PDF, a page each' },
   { format: 'xlsx', layout: 'pages', label: 'XLSX, a sheet each' },
   { format: 'json', layout: 'table', label: 'JSON' },
-] as const;
+];
+
+interface FileButtonProps {
+  label: string;
+  /** Nothing can be had of what is chosen. */
+  disabled: boolean;
+  pending: boolean;
+  /** Where the file is at once; null where it is made beside the pages. */
+  href: string | null;
+  isPrint?: boolean;
+  onLong: () => void;
+}
+
+function FileButton({ label, disabled, pending, href, isPrint, onLong }: FileButtonProps) {
+  const look = { size: 'compact-sm', variant: 'default' } as const;
+  if (disabled || href === null)
+    return (
+      <Button {...look} disabled={disabled} loading={pending} onClick={onLong}>
+        {label}
+      </Button>
+    );
+  return (
+    <Button {...look} component="a" href={href} target={isPrint ? '_blank' : undefined}>
+      {label}
+    </Button>
+  );
+}
 
 /** What can be done with a report: save, share, take away, and have it as a file. */
 export function ReportActions({ report, name, params, colleagues, people, isSound, long }: Props) {
@@ -104,47 +139,26 @@ export function ReportActions({ report, name, params, colleagues, people, isSoun
         </Button>
       )}
       <span className={classes.outputs}>
-        {!long.includes('pdf table') && (
-          <Button
-            size="compact-sm"
-            variant="default"
-            component="a"
-            target="_blank"
-            href={linkTo('/reports/file', { ...params, format: 'pdf', layout: 'table', print: 'yes' })}
-          >
-            Print
-          </Button>
-        )}
-        {FILES.map(({ format, layout, label }) =>
-          long.includes(`${format} ${layout}`) ? (
-            <Button
-              key={label}
-              size="compact-sm"
-              variant="default"
-              loading={pending}
-              disabled={!isSound}
-              onClick={() =>
-                run(() => makeLong(link, format, layout), {
-                  done: 'It is being made: see Reports',
-                  then: () => router.push('/reports'),
-                })
-              }
-            >
-              {label}
-            </Button>
-          ) : (
-            <Button
-              key={label}
-              size="compact-sm"
-              variant="default"
-              component="a"
-              data-disabled={!isSound || undefined}
-              href={linkTo('/reports/file', { ...params, format, layout })}
-            >
-              {label}
-            </Button>
-          ),
-        )}
+        {FILES.map(({ format, layout, label, isPrint }) => (
+          <FileButton
+            key={label}
+            label={label}
+            disabled={!isSound}
+            pending={pending}
+            href={
+              long.includes(`${format} ${layout}`)
+                ? null
+                : linkTo('/reports/file', { ...params, format, layout, print: isPrint ? 'yes' : undefined })
+            }
+            isPrint={isPrint}
+            onLong={() =>
+              run(() => makeLong(link, format, layout), {
+                done: 'It is being made: see Reports',
+                then: () => router.push('/reports'),
+              })
+            }
+          />
+        ))}
       </span>
       {asking === 'name' && (
         <FormDialog
