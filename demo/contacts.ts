@@ -34,6 +34,9 @@ const TEMPLATES = [
   },
 ];
 
+/** Made-up people at work who hear how a learner is doing. */
+const FOREMEN = ['Orrin Teale', 'Maddie Brake', 'Col Sandrey'];
+
 const NOTES = [
   { body: 'Works double shifts until the end of the month; evenings after nine are best.', labels: ['work'] },
   { body: 'Agreed: two short visits a week, Tuesday and Thursday.', labels: ['agreed'] },
@@ -91,8 +94,23 @@ export async function writeEarlierContacts(
       await changeLearner(runtime, mentor, id, { email, phone, preferred_channel: phone ? 'sms' : 'email' });
     }
     if (index % 11 === 5) {
-      const family = { name: `${learner.familyName} family`, relation: 'family', phone: '+44 1632 960777' };
+      const family = {
+        name: `${learner.familyName} family`,
+        relation: 'family',
+        phone: '+44 1632 960777',
+        email: `family-${learner.id.toLowerCase()}@home.example`,
+        may_receive: index % 2 === 1 ? 'yes' : 'no',
+      };
       await saveOtherContact(runtime, lead, id, null, family);
+    }
+    if (index % 6 === 4) {
+      const employer = {
+        name: FOREMEN[index % FOREMEN.length],
+        relation: 'employer',
+        email: `office-${learner.id.toLowerCase()}@work.example`,
+        may_receive: 'yes',
+      };
+      await saveOtherContact(runtime, lead, id, null, employer);
     }
     if (index % 9 === 2) {
       const at = morning(3 + (index % 20), index);

@@ -46,7 +46,7 @@ export async function writeEarlierMessages(
     if (at > now) continue;
     const then: Runtime = { ...runtime, clock: { now: () => at, real: clock.real } };
     const draft = await startDraft(then, view, [id]);
-    const result = await sendDraft(then, view, draft, TEXT, [id]);
+    const result = await sendDraft(then, view, draft, TEXT, [String(id)]);
     if (result.outcome !== 'queued') continue;
     await closeAsSent(db, draft, at + 12_000);
     written += 1;

@@ -113,7 +113,7 @@ test('a shared report shows a colleague their own people, and is not theirs to t
 test('a report of one learner is a press away from their page', async ({ page }) => {
   await signIn(page, 'lead');
   await page.goto('/learners/L20417');
-  await page.getByRole('link', { name: /^A report on / }).click();
+  await page.getByRole('button', { name: 'Report', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'One learner whole' })).toBeVisible();
   await expect(page.getByText(/^1 learner/)).toBeVisible();
   expect((await fileOf(page, 'PDF, a page each')).subarray(0, 5).toString()).toBe('%PDF-');
@@ -148,11 +148,11 @@ test('a kept report is sent by itself, and so is the Monday letter', async ({ pa
 test('a report is written to its learners, each with their own page', async ({ page, request }) => {
   await signIn(page, 'lead');
   await page.goto('/learners/L20834');
-  await page.getByRole('link', { name: /^A report on / }).click();
+  await page.getByRole('button', { name: 'Report', exact: true }).click();
   await page.getByRole('button', { name: 'Write to each …' }).click();
   await expect(page.getByRole('heading', { name: /^Write to / })).toBeVisible();
   await expect(page.getByText('Send as')).toHaveCount(0);
-  const link = page.getByRole('link', { name: /the PDF that .* gets/ });
+  const link = page.getByRole('link', { name: /^the page about .* as a PDF$/ });
   const pdf = await page.request.get((await link.getAttribute('href'))!);
   expect((await pdf.body()).subarray(0, 5).toString()).toBe('%PDF-');
   expect(pdf.headers()['content-disposition']).toBe('inline');

@@ -236,6 +236,7 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/in/nothing', status: 404 },
   ],
   '/calendar/[file]': [{ url: () => '/calendar/nothing.ics', status: 404 }],
+  '/page/[token]': [{ url: () => '/page/nothing', status: 404 }],
   '/courses': [{ url: () => '/courses', status: 200 }],
   '/account': [{ url: () => '/account', status: 200 }],
   '/courses/checks': [{ url: () => '/courses/checks', status: 200 }],
@@ -303,7 +304,7 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/learners/nobody', status: 404 },
   ],
   // The demo's first message is the mentor's own.
-  '/write/[draftId]/report': [{ url: () => '/write/1/report?learner=1', status: 404 }],
+  '/write/[draftId]/report': [{ url: () => '/write/1/report?to=1', status: 404 }],
   '/write/[draftId]/recipients': [{ url: () => '/write/1/recipients', status: 404, but: { mentor: 200 } }],
   '/write/[draftId]': [{ url: () => '/write/1', status: 404, but: { mentor: 200 } }],
   '/follow-ups/messages': [{ url: () => '/follow-ups/messages', status: 200 }],

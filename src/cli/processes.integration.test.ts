@@ -162,7 +162,7 @@ describe('commands of the shell beside a server', () => {
       const view = await openDriftView(runtime, await viewerByEmail(runtime, 'lead@staff.example'));
       const ids = [(await findLearner(runtime.db, view.viewer, 'L1'))!];
       const draft = await startDraft(runtime, view, ids);
-      await sendDraft(runtime, view, draft, { subject: 'About', body: 'Hello.' }, ids);
+      await sendDraft(runtime, view, draft, { subject: 'About', body: 'Hello.' }, ids.map(String));
       // Nobody waits for the moment in which it may be undone.
       await runtime.db('message').update({ next_try_at: 0 });
       while (arrived.length === 0 && (await run())) await pause(20);

@@ -11,6 +11,7 @@ import { takeDropped } from '@/server/imports/watched-folder';
 import { isDamage, lookForDamage } from '@/server/integrity';
 import { makeOwner } from '@/server/owner';
 import { makeDue, sendWaiting } from '@/server/reports/send';
+import { forgetPages } from '@/server/contact/page-links';
 import { clearOldReports, workOnReport } from '@/server/reports/runs';
 import { runChecks } from '@/server/item-use/checks';
 import { workOnTrial } from '@/server/trial/runs';
@@ -137,6 +138,7 @@ async function reportForEver(runtime: Runtime): Promise<never> {
       if (tidy.isDue()) {
         tidy.note();
         await clearOldReports(runtime);
+        await forgetPages(runtime);
       }
       if (await workOnReport(runtime, owner)) continue;
       // Without a mail server nothing is made: what is due goes, late, once there is one.

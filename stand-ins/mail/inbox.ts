@@ -19,12 +19,16 @@ export interface Inbox {
   close(): Promise<void>;
 }
 
-/** Opens an SMTP server on this machine that keeps every mail it is sent. */
-export async function openInbox(port: number): Promise<Inbox> {
+/**
+ * Opens an SMTP server on this machine that keeps every mail it is sent.
+ * @param largest bytes of a mail that it takes, as it says beforehand (RFC 1870); any where it is left out
+ */
+export async function openInbox(port: number, largest?: number): Promise<Inbox> {
   const mails: Mail[] = [];
   const server = new SMTPServer({
     authOptional: true,
     disabledCommands: ['STARTTLS'],
+    size: largest,
     onData(stream, session, callback) {
       buffer(stream)
         .then((source) => PostalMime.parse(source))

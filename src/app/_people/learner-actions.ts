@@ -8,6 +8,7 @@ export const LEARNER_ACTIONS = [
   { name: 'note', key: 'n', label: 'Note', many: false },
   { name: 'setAside', key: 's', label: 'Set aside…', many: true },
   { name: 'followUp', key: 'f', label: 'Follow up…', many: true },
+  { name: 'report', key: 'r', label: 'Report', many: true },
 ] as const;
 
 export type LearnerAction = (typeof LEARNER_ACTIONS)[number];

@@ -9,6 +9,7 @@ import { useLetters } from '../_frame/letters';
 import { linkTo } from '../_list/list-link';
 import { UNDO_TIME, offerUndo } from '../_frame/offer-undo';
 import type { Result } from '@/server/request/action';
+import { reportOn } from '../(frame)/reports/actions';
 import { startWriting } from '../(frame)/write/actions';
 import { bringBack, removeNote, takeBackFollowUps, takeBackCall } from './actions';
 import type { Called } from './call-dialog';
@@ -154,6 +155,12 @@ export function usePeople<T extends Listed>(options: Options<T>) {
       const refused = await startWriting(ids, here, begin);
       if (refused) notifications.show({ title: 'No message was begun', message: refused, color: 'red' });
     });
+  const report = (ids: number[]) =>
+    start(async () => {
+      const result = await reportOn(ids);
+      if (result.ok) router.push(result.value);
+      else notifications.show({ title: 'No report was begun', message: result.says, color: 'red' });
+    });
   const done = (says: string, undo: () => Promise<Result>, undone: string) => {
     const run = () => {
       undoable.current = null;
@@ -202,6 +209,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
       note: () => noting.open(whom[0]),
       setAside: () => aside.open(whom),
       followUp: () => promising.open(whom),
+      report: () => report(whom.map(({ id }) => id)),
     };
     does[name]();
   };

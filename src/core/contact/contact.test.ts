@@ -2,11 +2,24 @@ import { describe, expect, it } from 'vitest';
 import { splitAnswer } from './answer';
 import { followUpState } from './follow-up';
 import { quietUntil } from './quiet-hours';
-import { LONGEST_SMS, channelOf, dialled, whatStops, type Recipient } from './recipient';
+import {
+  LONGEST_SMS,
+  channelOf,
+  dialled,
+  readReceivers,
+  receiverOf,
+  textFor,
+  whatStops,
+  type Recipient,
+} from './recipient';
 import { fieldFault } from './template';
 import { joinTimeline, type TimelineEntry } from './timeline';
 
 const person: Recipient = {
+  key: '1',
+  receiver: 'learner',
+  to: 'Ines Marrow',
+  sentence: null,
   id: 1,
   learnerId: 'L1',
   name: 'Ines Marrow',
@@ -24,10 +37,38 @@ const person: Recipient = {
     next_session: null,
     overdue_list: null,
     missed_sessions: null,
+    name: 'Ines Marrow',
+    receiver: 'Ines',
     my_name: 'Mair Tolland',
   },
   contacted: null,
 };
+
+describe('who receives a message', () => {
+  it.each([
+    ['Family', 'family'],
+    [' EMPLOYER ', 'employer'],
+    ['interpreter', 'other'],
+    ['', 'other'],
+  ])('is by the relation %j: %s', (relation, receiver) => {
+    expect(receiverOf(relation)).toBe(receiver);
+  });
+
+  it('is read in one order, and is the learner where nothing is named', () => {
+    expect(readReceivers('organisation, learner,nobody')).toEqual(['learner', 'organisation']);
+    expect(readReceivers('')).toEqual(['learner']);
+  });
+
+  it('is written the text that is theirs', () => {
+    const text = { subject: 'You', body: 'you', other_subject: 'Ines', other_body: '{{last_access}}' };
+    expect(textFor(person, text)).toEqual({ subject: 'You', body: 'you' });
+    const family: Recipient = { ...person, receiver: 'family' };
+    expect(textFor(family, text)).toEqual({ subject: 'Ines', body: '{{last_access}}' });
+    expect(whatStops(person, text)).toBeNull();
+    expect(whatStops(family, text)).toBe('has no value for last_access');
+    expect(textFor(family, { subject: 'You', body: 'you' })).toEqual({ subject: '', body: '' });
+  });
+});
 
 describe('the channel', () => {
   it('is what one prefers, where there is an address for it', () => {

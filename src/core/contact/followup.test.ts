@@ -33,6 +33,8 @@ describe('a text with fields', () => {
     next_session: null,
     overdue_list: null,
     missed_sessions: null,
+    name: 'Ines Marrow',
+    receiver: 'Ines',
     my_name: 'Mair Tolland',
   };
 
@@ -60,6 +62,10 @@ describe('a text with fields', () => {
 
   it('stops for a person without an address or a value', () => {
     const person: Recipient = {
+      key: '1',
+      receiver: 'learner',
+      to: 'Ines',
+      sentence: null,
       id: 1,
       learnerId: 'L1',
       name: 'Ines',

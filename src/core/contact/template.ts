@@ -3,6 +3,7 @@
 /** The fields a text may have, with what stands for each in a list of choices. */
 export const MESSAGE_FIELDS = {
   given_name: 'given name',
+  name: 'whole name',
   course: 'course',
   group: 'group',
   days_quiet: 'days quiet',
@@ -11,6 +12,7 @@ export const MESSAGE_FIELDS = {
   next_session: 'next session',
   overdue_list: 'what is overdue, a line each',
   missed_sessions: 'sessions missed in a row',
+  receiver: 'who receives it',
   my_name: 'my name',
 } as const;
 

@@ -36,6 +36,8 @@ export interface ContactRow {
   error: string | null;
   subject: string;
   body: string;
+  /** Whoever beside the learner a message went to; empty for the learner, and for a call. */
+  to: string;
   by: string;
   by_id: number;
   /** The first answer to a message, and what it says. */
@@ -72,6 +74,7 @@ export async function contactsOf(
     'error',
     'subject',
     'body',
+    'receiver_name',
     'staff_id',
     db.raw(`(SELECT min(received_at) FROM reply WHERE message_id = message.id AND kind = 'answer') AS answered_at`),
     db.raw(
@@ -90,6 +93,7 @@ export async function contactsOf(
     db.raw('NULL AS error'),
     db.raw("'' AS subject"),
     'remark as body',
+    db.raw("'' AS receiver_name"),
     'staff_id',
     db.raw('NULL AS answered_at'),
     db.raw('NULL AS answer'),
@@ -124,6 +128,7 @@ export async function contactsOf(
       db.raw(`${wordsOnly(viewer, 'm.staff_id', 'm.error')} AS error`),
       db.raw(`${staffWords(viewer, 'm.staff_id', 'm.subject')} AS subject`),
       db.raw(`${staffWords(viewer, 'm.staff_id', 'm.body')} AS body`),
+      db.raw(`${freeText(viewer, 'm.receiver_name')} AS "to"`),
       db.raw(`${staffName(viewer)} AS "by"`),
       'staff.id as by_id',
       db.raw(`${wordsOnly(viewer, 'm.staff_id', 'm.answered_at')} AS answered_at`),

@@ -1,5 +1,5 @@
 /** Drafts: a text on its way to one learner or many. */
-import type { ChannelChoice } from '@/core/contact/recipient';
+import { readReceivers, type ChannelChoice, type Receiver } from '@/core/contact/recipient';
 import type { Db } from '../db';
 import { personColumns } from '../person';
 import { learnerInScope, type Viewer } from '../scope';
@@ -9,7 +9,7 @@ export async function addDraft(
   staffId: number,
   learnerIds: readonly number[],
   now: number,
-  text: { subject?: string; body?: string; is_about?: number; report?: string | null } = {},
+  text: Partial<Pick<DraftRow, 'subject' | 'body' | 'other_subject' | 'other_body' | 'is_about' | 'report'>> = {},
 ): Promise<number> {
   const [draft] = await db('draft')
     .insert({ staff_id: staffId, created_at: now, ...text })
@@ -31,14 +31,50 @@ export interface DraftRow {
   sent_at: number | null;
   /** The report that goes with it, each their own page of it: what it is made of, as JSON. */
   report: string | null;
+  /** Who receives it of each learner. */
+  receivers: Receiver[];
+  /** What is written to those beside a learner. */
+  other_subject: string;
+  other_body: string;
+  /** Keys of recipients who are left out. */
+  left_out: string[];
+  /** What the writer says on every page that goes with it. */
+  sentence: string;
 }
+
+/** What somebody writes of a draft. */
+export type DraftText = Omit<DraftRow, 'id' | 'sent_at' | 'report' | 'receivers' | 'left_out'>;
 
 /** A draft of the viewer's own. */
 export async function findDraft(db: Db, viewer: Viewer, id: number): Promise<DraftRow | null> {
   const row = await db('draft')
     .where({ id, staff_id: viewer.staffId })
-    .first('id', 'subject', 'body', 'channel', 'template_id', 'follow_up_day', 'is_about', 'sent_at', 'report');
-  return row ?? null;
+    .first(
+      ...(['id', 'subject', 'body', 'channel', 'template_id', 'follow_up_day', 'is_about', 'sent_at'] as const),
+      ...(['report', 'receivers', 'other_subject', 'other_body', 'left_out', 'sentence'] as const),
+    );
+  return row ? { ...row, receivers: readReceivers(row.receivers), left_out: JSON.parse(row.left_out) } : null;
+}
+
+/** Says who receives a draft of each learner. */
+export async function storeReceivers(db: Db, id: number, receivers: readonly Receiver[]): Promise<void> {
+  await db('draft')
+    .where({ id })
+    .update({ receivers: receivers.join(',') });
+}
+
+/** What a draft says on the page of each of its learners, where it is not what it says to all. */
+export async function sentencesOf(db: Db, draftId: number): Promise<Map<number, string>> {
+  const rows = await db('draft_recipient')
+    .where('draft_id', draftId)
+    .whereNotNull('sentence')
+    .select('learner_id', 'sentence');
+  return new Map(rows.map(({ learner_id, sentence }) => [learner_id, sentence!]));
+}
+
+/** Says something else on one learner's page; null for what is said to all. */
+export async function storeSentence(db: Db, draftId: number, learnerId: number, sentence: string | null) {
+  await db('draft_recipient').where({ draft_id: draftId, learner_id: learnerId }).update({ sentence });
 }
 
 export async function draftRecipients(db: Db, viewer: Viewer, draftId: number): Promise<number[]> {
@@ -51,16 +87,15 @@ export async function draftRecipients(db: Db, viewer: Viewer, draftId: number): 
     .pluck('learner.id');
 }
 
-export async function storeDraft(
-  db: Db,
-  id: number,
-  draft: Omit<DraftRow, 'id' | 'sent_at' | 'report'>,
-): Promise<void> {
+export async function storeDraft(db: Db, id: number, draft: DraftText): Promise<void> {
   await db('draft').where({ id }).update(draft);
 }
 
-export async function removeRecipient(db: Db, draftId: number, learnerId: number): Promise<void> {
-  await db('draft_recipient').where({ draft_id: draftId, learner_id: learnerId }).delete();
+/** Leaves a recipient out; each is told by its key, since one learner may have several. */
+export async function leaveOutOf(db: Db, draftId: number, key: string): Promise<void> {
+  await db('draft')
+    .where({ id: draftId })
+    .update({ left_out: db.raw("json_insert(left_out, '$[#]', ?)", [key]) });
 }
 
 /** Marks a draft sent; false when it was already, by another click or browser. */

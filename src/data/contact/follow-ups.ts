@@ -101,8 +101,8 @@ export async function findFollowUps(
         `(SELECT max(at) FROM contact_attempt a WHERE a.learner_id = f.learner_id AND a.at >= f.created_at - ${SAME_MOMENT}) AS attempt_at`,
       ),
       db.raw(
-        `(SELECT max(received_at) FROM reply WHERE reply.learner_id = f.learner_id AND kind = 'answer'
-          AND received_at >= f.created_at) AS answer_at`,
+        `(SELECT max(received_at) FROM learner_answer r WHERE r.learner_id = f.learner_id
+          AND r.received_at >= f.created_at) AS answer_at`,
       ),
     );
   return rows.map(({ snapshot, made_by, seen_courses, ...row }: StoredRow) => ({

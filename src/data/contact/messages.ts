@@ -1,6 +1,6 @@
 /** Messages on their way out: the outbox. */
 import type { MessageState } from '@/core/contact/message-state';
-import type { Channel } from '@/core/contact/recipient';
+import type { Channel, Receiver } from '@/core/contact/recipient';
 import { countOf, durableTransaction, type Db } from '../db';
 import { freeText, personColumns, staffName } from '../person';
 import { cutPage, newestFirst, type PageAfter } from '../newest-first';
@@ -21,6 +21,13 @@ export interface NewMessage {
   next_try_at: number;
   /** Instant of the programme's clock before which it is not sent: the end of the learner's quiet hours. */
   not_before: number;
+  /** To whom: the learner, or somebody beside them, with their name and what they are. */
+  receiver: Receiver;
+  receiver_name: string;
+  contact_id: number | null;
+  coordinator_id: number | null;
+  /** What the writer says on the page that goes with it. */
+  sentence: string;
 }
 
 export async function queueMessages(trx: Db, messages: readonly NewMessage[]): Promise<void> {
@@ -44,6 +51,13 @@ export interface OutboxRow {
   created_at: number;
   sent_at: number | null;
   by: string;
+  /** Whoever beside the learner it went to; empty for the learner. */
+  receiver_name: string;
+  /** Of a page that went as a link: until when it is good, how often it was opened and when last, and when it was revoked. */
+  link_until: number | null;
+  link_opened: number | null;
+  link_opened_at: number | null;
+  link_revoked_at: number | null;
 }
 
 /** What was written to learners in scope, newest first. */
@@ -66,6 +80,7 @@ export async function outboxPage(
   const total = await countOf(query());
   const found: OutboxRow[] = await query()
     .join('staff', 'staff.id', 'message.staff_id')
+    .leftJoin('page_link as l', 'l.message_id', 'message.id')
     .modify(newestFirst('message.created_at', 'message.id', page))
     .select(
       'message.id',
@@ -80,6 +95,11 @@ export async function outboxPage(
       'message.created_at',
       'message.sent_at',
       db.raw(`${staffName(viewer)} AS "by"`),
+      db.raw(`${freeText(viewer, 'message.receiver_name')} AS receiver_name`),
+      'l.until as link_until',
+      'l.opened as link_opened',
+      'l.last_opened_at as link_opened_at',
+      'l.revoked_at as link_revoked_at',
     );
   return { ...cutPage(found, page.limit), total };
 }
@@ -104,6 +124,7 @@ export interface DueMessage {
   channel: Channel;
   address: string;
   to_name: string;
+  learner_name: string;
   subject: string;
   body: string;
   attempts: number;
@@ -114,6 +135,12 @@ export interface DueMessage {
   staff_id: number;
   /** Of the draft: the report that goes with it. */
   report: string | null;
+  receiver: Receiver;
+  contact_id: number | null;
+  coordinator_id: number | null;
+  sentence: string;
+  /** The page was too large for a mail: the address at which it is read goes instead. */
+  as_link: number;
 }
 
 /** Messages whose time has come, oldest first. Not a viewer's reading: the outbox's own. */
@@ -136,7 +163,10 @@ export async function dueMessages(
       'message.id',
       'message.channel',
       'message.address',
-      db.raw("trim(learner.given_name || ' ' || learner.family_name) AS to_name"),
+      db.raw(
+        "iif(message.receiver = 'learner', trim(learner.given_name || ' ' || learner.family_name), message.receiver_name) AS to_name",
+      ),
+      db.raw("trim(learner.given_name || ' ' || learner.family_name) AS learner_name"),
       'message.subject',
       'message.body',
       'message.attempts',
@@ -146,6 +176,11 @@ export async function dueMessages(
       'message.learner_id',
       'message.staff_id',
       'draft.report',
+      'message.receiver',
+      'message.contact_id',
+      'message.coordinator_id',
+      'message.sentence',
+      'message.as_link',
     );
 }
 
@@ -155,6 +190,7 @@ export interface MessageChanges {
   sent_at?: number;
   attempts?: number;
   next_try_at?: number;
+  as_link?: number;
 }
 
 /** Moves a message from one state to another; false when it was no longer in that state. */

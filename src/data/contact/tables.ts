@@ -1,7 +1,7 @@
 /** Tables of being in touch. */
 import type { Outcome } from '@/core/contact/follow-up';
 import type { MessageState } from '@/core/contact/message-state';
-import type { Channel, ChannelChoice } from '@/core/contact/recipient';
+import type { Channel, ChannelChoice, Receiver } from '@/core/contact/recipient';
 import { integer, orNull, text, type TableColumns } from '../column';
 
 export const CONTACT_TABLES = {
@@ -25,10 +25,16 @@ export const CONTACT_TABLES = {
     follow_up_day: orNull(integer()),
     is_about: integer(),
     report: orNull(text()),
+    receivers: text(),
+    other_subject: text(),
+    other_body: text(),
+    left_out: text(),
+    sentence: text(),
   },
   draft_recipient: {
     draft_id: integer(),
     learner_id: integer(),
+    sentence: orNull(text()),
   },
   follow_up: {
     id: integer(),
@@ -67,6 +73,12 @@ export const CONTACT_TABLES = {
     channel: text<Channel>(),
     template_id: orNull(integer()),
     not_before: integer(),
+    receiver: text<Receiver>(),
+    receiver_name: text(),
+    contact_id: orNull(integer()),
+    coordinator_id: orNull(integer()),
+    sentence: text(),
+    as_link: integer(),
   },
   note: {
     id: integer(),
@@ -80,6 +92,18 @@ export const CONTACT_TABLES = {
   note_label: {
     note_id: integer(),
     label_id: integer(),
+  },
+  page_link: {
+    id: integer(),
+    token_hash: text(),
+    message_id: integer(),
+    file_name: text(),
+    created_at: integer(),
+    until: integer(),
+    opened: integer(),
+    last_opened_at: orNull(integer()),
+    revoked_at: orNull(integer()),
+    revoked_by: orNull(integer()),
   },
   reply: {
     id: integer(),

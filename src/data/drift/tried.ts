@@ -17,8 +17,8 @@ interface TriedRow {
 }
 
 /**
- * Attempts to reach learners between two instants, both included: calls, and messages. A message that did not arrive is none,
- * and an announcement is about nobody.
+ * Attempts to reach learners between two instants, both included: calls, and messages to them. A message that did not
+ * arrive is none, one to somebody beside them is none, and an announcement is about nobody.
  *
  * @param staffId whose they are; everybody's where it is left out
  */
@@ -26,6 +26,7 @@ function attemptsBetween(db: Db, from: number, until: number, staffId?: number):
   const announcements = db('message')
     .join('draft', 'draft.id', 'message.draft_id')
     .where('draft.is_about', 0)
+    .where('message.receiver', 'learner')
     .whereBetween('message.created_at', [from, until])
     .groupBy('message.draft_id')
     .having(db.raw('count(*)'), '>', ANNOUNCED_TO)
@@ -35,6 +36,7 @@ function attemptsBetween(db: Db, from: number, until: number, staffId?: number):
   };
   const messages: Knex.QueryBuilder = db('message')
     .whereNotIn('state', ['failed', 'bounced'])
+    .where('receiver', 'learner')
     .whereBetween('created_at', [from, until])
     .whereNotIn('draft_id', announcements)
     .modify(ofPerson)
@@ -65,9 +67,9 @@ export async function triedWithin(
     .select(
       'tried.learner_id',
       'tried.at',
-      db('reply')
-        .whereRaw("reply.learner_id = tried.learner_id AND reply.kind = 'answer'")
-        .whereRaw('reply.received_at > tried.at AND reply.received_at <= ?', [until])
+      db('learner_answer as r')
+        .whereRaw('r.learner_id = tried.learner_id')
+        .whereRaw('r.received_at > tried.at AND r.received_at <= ?', [until])
         .select(db.raw('count(*)'))
         .as('answered'),
       db('follow_up as f')

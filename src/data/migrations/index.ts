@@ -17,6 +17,7 @@ import * as constraints from './0015-constraints';
 import * as whateverPeopleHave from './0016-whatever-people-have';
 import * as byItself from './0017-by-itself';
 import * as reports from './0018-reports';
+import * as receivers from './0019-receivers';
 
 interface Migration {
   name: string;
@@ -44,6 +45,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0016-whatever-people-have', ...whateverPeopleHave },
   { name: '0017-by-itself', ...byItself },
   { name: '0018-reports', ...reports },
+  { name: '0019-receivers', ...receivers },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

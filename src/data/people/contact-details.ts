@@ -51,6 +51,8 @@ export interface OtherContact {
   relation: string;
   email: string | null;
   phone: string | null;
+  /** 1 where reports may be sent to them. */
+  may_receive: number;
 }
 
 /** Family, employer and whoever else may be spoken to about a learner in scope. */
@@ -65,6 +67,7 @@ export async function otherContacts(db: Db, viewer: Viewer, learnerId: number): 
       ...(['name', 'relation', 'email', 'phone'] as const).map((column) =>
         db.raw(`${column === 'relation' ? 'c.relation' : freeText(viewer, `c.${column}`)} AS ${column}`),
       ),
+      'c.may_receive',
     );
 }
 

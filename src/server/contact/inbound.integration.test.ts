@@ -25,7 +25,9 @@ const id = async (learner: string) => (await findLearner(runtime.db, view.viewer
 /** A message that was sent, as it lies in the learner's inbox. */
 async function sent(learner: string): Promise<Mail> {
   const draft = await startDraft(runtime, view, [await id(learner)]);
-  await sendDraft(runtime, view, draft, { subject: 'How is it?', body: 'Hello {{given_name}}' }, [await id(learner)]);
+  await sendDraft(runtime, view, draft, { subject: 'How is it?', body: 'Hello {{given_name}}' }, [
+    String(await id(learner)),
+  ]);
   const [row] = await runtime.db('message').where('draft_id', draft);
   await runtime.db('message').where('id', row.id).update({ state: 'sent', sent_at: row.created_at });
   return {

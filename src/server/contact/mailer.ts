@@ -67,7 +67,7 @@ export function openMailer(url: string | null, step = STEP): Mailer | null {
         connection.once('end', () => reject(new MailFault('The mail server ended the connection', 0)));
         const send = () =>
           connection.send(
-            { from: mail.from.address, to: [mail.to.address] },
+            { from: mail.from.address, to: [mail.to.address], size: source.length },
             onAsked(source, beforeText, reject),
             (error) => (error ? reject(asFault(error)) : resolve()),
           );
@@ -110,7 +110,9 @@ function onAsked(source: Buffer, beforeText: () => Promise<void>, reject: (error
 }
 
 function asFault(error: Error): MailFault {
-  return new MailFault(error.message, (error as { responseCode?: number }).responseCode ?? 0);
+  const { responseCode, code } = error as { responseCode?: number; code?: string };
+  // A server that says beforehand how much it takes (RFC 1870) is not even asked for more.
+  return new MailFault(error.message, responseCode ?? (code === 'EMESSAGE' ? 552 : 0));
 }
 
 /** The mail as RFC 5322 text. */

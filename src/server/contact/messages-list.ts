@@ -2,7 +2,8 @@
 import { IsIn, IsOptional } from 'class-validator';
 import { MESSAGE_STATES, MESSAGE_STATE_WORDS, type MessageState } from '@/core/contact/message-state';
 import { CHANNEL_WORDS } from '@/core/contact/recipient';
-import { sayInstant } from '@/core/time/words';
+import { sayCount, sayDay, sayInstant } from '@/core/time/words';
+import { dayOf } from '@/core/time/zone';
 import { outboxPage, type OutboxRow } from '@/data/contact/messages';
 import type { Viewer } from '@/data/scope';
 import { isoOrNull } from '../request/values';
@@ -40,11 +41,31 @@ export interface MessageLine {
   subject: string;
   channel: string;
   state: MessageState;
+  /** Whoever beside the learner it went to; empty for the learner. */
+  receiver: string;
   /** When it went, or until when it is held. */
   says: string;
+  /** Of a page that went as a link: how often it was opened, and until when it is good. */
+  link: string | null;
+  /** Can the link still be revoked? */
+  isLinkGood: boolean;
   error: string | null;
   written: string;
   by: string;
+}
+
+/** @example sayLink(row, at) // 'Page as a link, good until 8 Dec: opened 2 times, last today 09:12' */
+function sayLink(row: OutboxRow, { now, zone }: At): string | null {
+  if (row.link_until === null) return null;
+  const opened =
+    row.link_opened_at === null
+      ? 'not opened yet'
+      : `opened ${sayCount(row.link_opened!, 'time')}, last ${sayInstant(row.link_opened_at, zone, now)}`;
+  const good =
+    row.link_revoked_at !== null
+      ? `revoked ${sayInstant(row.link_revoked_at, zone, now)}`
+      : `${row.link_until > now ? 'good' : 'it was good'} until ${sayDay(dayOf(row.link_until, zone))}`;
+  return `Page as a link, ${good}: ${opened}`;
 }
 
 function messageLine(row: OutboxRow, { now, zone }: At): MessageLine {
@@ -61,6 +82,9 @@ function messageLine(row: OutboxRow, { now, zone }: At): MessageLine {
       : row.sent_at === null
         ? ''
         : sayInstant(row.sent_at, zone, now),
+    receiver: row.receiver_name,
+    link: sayLink(row, { now, zone }),
+    isLinkGood: row.link_until !== null && row.link_revoked_at === null && row.link_until > now,
     error: row.error,
     written: sayInstant(row.created_at, zone, now),
     by: row.by,
@@ -72,7 +96,10 @@ export const MESSAGES = {
   path: '/follow-ups/messages',
   query: MessagesQuery,
   columns: {
-    to: { title: 'To', figures: { learner_id: (row) => row.learner_id, name: (row) => row.name } },
+    to: {
+      title: 'To',
+      figures: { learner_id: (row) => row.learner_id, name: (row) => row.name, receiver: (row) => row.receiver_name },
+    },
     subject: {
       title: 'Subject',
       figures: { subject: (row) => row.subject, channel: (row) => CHANNEL_WORDS[row.channel] },

@@ -35,7 +35,7 @@ async function queue(on: TestRuntime, ...learners: string[]): Promise<void> {
   const own = await openDriftView(on, await viewerByEmail(on, 'lead@staff.example'));
   const ids = await Promise.all(learners.map(async (id) => (await findLearner(on.db, own.viewer, id))!));
   const draft = await startDraft(on, own, ids);
-  expect((await sendDraft(on, own, draft, TEXT, ids)).outcome).toBe('queued');
+  expect((await sendDraft(on, own, draft, TEXT, ids.map(String))).outcome).toBe('queued');
   on.passTime(UNDO_TIME);
 }
 

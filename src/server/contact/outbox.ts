@@ -23,8 +23,10 @@ import {
   type MessageChanges,
 } from '@/data/contact/messages';
 import type { MessageState } from '@/core/contact/message-state';
+import { mayStillReceive } from '@/data/contact/receivers';
 import { openMailer, type Mailer } from './mailer';
 import { NoReport, letterFor } from '../reports/letter';
+import { makePageLink } from './page-links';
 import { recordHandedOver } from './outbox-marker';
 import type { Runtime } from '../runtime';
 import type { Settings } from '../settings';
@@ -167,8 +169,11 @@ async function putBack(runtime: Runtime, message: DueMessage): Promise<void> {
 
 /** A text message that may have been taken is simply tried again: the gateway knows it by its key. */
 async function textOne(runtime: Runtime, gateway: TextGateway, message: DueMessage): Promise<void> {
-  const { clock, log } = runtime;
+  const { db, clock, log } = runtime;
   const attempts = message.attempts + 1;
+  const forbids = await whatForbids(runtime, message);
+  if (forbids !== null)
+    return void (await moveMessage(db, message.id, 'queued', 'failed', { error: forbids, attempts }));
   let isNoted = false;
   try {
     if (!(await noteHandedOver(runtime, message, () => void (isNoted = true)))) return;
@@ -195,9 +200,29 @@ async function textOne(runtime: Runtime, gateway: TextGateway, message: DueMessa
 /** Another sender was quicker: nothing is sent by this one. */
 class TakenByAnother extends Error {}
 
-/** The page of a report that goes with a message, as it stands now. @throws NoReport where whoever writes has it no more */
-async function attachmentsOf(runtime: Runtime, { report, learner_id, staff_id }: DueMessage) {
-  return report === null ? [] : [await letterFor(runtime, { report, learnerId: learner_id, staffId: staff_id })];
+/**
+ * What goes with a message as it stands now: the page of a report as a file, or, where the server found it too large, an
+ * address in the text.
+ * @throws NoReport where whoever writes has it no more
+ */
+async function withPage(runtime: Runtime, message: DueMessage) {
+  const { report, learner_id, staff_id, learner_name, receiver, sentence, body } = message;
+  if (report === null) return { text: body, attachments: [] };
+  const asked = { report, learnerId: learner_id, staffId: staff_id, name: learner_name, receiver, sentence };
+  const letter = await letterFor(runtime, asked);
+  if (message.as_link === 0) return { text: body, attachments: [letter] };
+  return { text: `${body}\n\n${await makePageLink(runtime, message.id, letter)}`, attachments: [] };
+}
+
+/** Why a message that is about to go to somebody beside a learner may go no more; null where it may. */
+async function whatForbids(runtime: Runtime, message: DueMessage): Promise<string | null> {
+  if (message.receiver === 'learner' || (await mayStillReceive(runtime.db, message))) return null;
+  return 'Whoever it was for may receive nothing about this learner any more: it was not sent.';
+}
+
+/** Did a mail server refuse it for its size? A full mailbox (X.2.2) is not that. RFC 5321, 4.2.2; RFC 3463, 3.3 and 3.4. */
+function isTooLarge(status: number, says: string): boolean {
+  return (status === 552 && !/\b5\.2\.2\b/.test(says)) || (status >= 500 && /\b5\.(2\.3|3\.4)\b/.test(says));
 }
 
 async function mailOne(runtime: Runtime, mailer: Mailer, message: DueMessage): Promise<void> {
@@ -207,13 +232,15 @@ async function mailOne(runtime: Runtime, mailer: Mailer, message: DueMessage): P
   let begun = false;
   let fault: unknown = null;
   try {
+    const forbids = await whatForbids(runtime, message);
+    if (forbids !== null)
+      return void (await moveMessage(db, message.id, 'queued', 'failed', { error: forbids, attempts }));
     const mail = {
       from: { name: message.from_name, address: message.from_email },
       to: { name: message.to_name, address: message.address },
       subject: message.subject,
-      text: message.body,
       messageId: message.message_id,
-      attachments: await attachmentsOf(runtime, message),
+      ...(await withPage(runtime, message)),
     };
     await mailer(mail, async () => {
       try {
@@ -237,12 +264,25 @@ async function mailOne(runtime: Runtime, mailer: Mailer, message: DueMessage): P
     }
     const { message: says, status = 0 } = error as Error & { status?: number };
     log.warn({ message: message.id, status }, 'mail not sent');
-    const [to, changes] = afterFailure(clock.real(), { attempts, status, says, begun });
+    const goesAsLink = message.report !== null && message.as_link === 0 && isTooLarge(status, says);
+    const [to, changes] = goesAsLink
+      ? asLink(runtime, attempts)
+      : afterFailure(clock.real(), { attempts, status, says, begun });
     if (begun) await noteOutcome(runtime, message, to, changes);
     else await moveMessage(db, message.id, 'queued', to, changes);
     return;
   }
   await noteOutcome(runtime, message, 'sent', { sent_at: clock.now(), error: null, attempts });
+}
+
+/** What becomes of a message whose page a mail server found too large. */
+function asLink({ clock, settings }: Runtime, attempts: number): [MessageState, MessageChanges] {
+  if (settings.url === null) {
+    const error = 'The mail server found the page too large. With LEESHORE_URL set, a link to it would go instead.';
+    return ['failed', { error, attempts }];
+  }
+  const error = 'The mail server found the page too large: a link to it goes instead.';
+  return ['queued', { error, attempts, as_link: 1, next_try_at: clock.real() }];
 }
 
 interface Failure {

@@ -48,7 +48,7 @@ beforeAll(async () => {
   }
   for (const id of ['L1', 'L2', 'L3']) {
     const draft = await startDraft(runtime, view, [ids[id]]);
-    await sendDraft(runtime, view, draft, { subject: `To ${id}`, body: 'Hello' }, [ids[id]]);
+    await sendDraft(runtime, view, draft, { subject: `To ${id}`, body: 'Hello' }, [String(ids[id])]);
     const [{ message_id }] = await runtime.db('message').where('draft_id', draft);
     const mail = `From: ${id}@learner.example\r\nMessage-ID: <${id}@x>\r\nIn-Reply-To: <${message_id}>\r\n\r\nfrom ${id}\r\n`;
     await takeMail(runtime, Buffer.from(mail));

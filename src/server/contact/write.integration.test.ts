@@ -99,7 +99,9 @@ describe('a draft', () => {
     ]);
     expect(results.map((result) => result.outcome).sort()).toEqual(['contacted', 'queued']);
     const late = results[0].outcome === 'contacted' ? ([view, mine] as const) : ([other, theirs] as const);
-    expect(await sendDraft(runtime, late[0], late[1], TEXT, [await id('L1')])).toMatchObject({ outcome: 'queued' });
+    expect(await sendDraft(runtime, late[0], late[1], TEXT, [String(await id('L1'))])).toMatchObject({
+      outcome: 'queued',
+    });
     runtime.setNow('2026-11-30T09:10:00Z');
     const later = await startDraft(runtime, view, [await id('L1')]);
     expect((await openDraft(runtime, view, later)).recipients[0].contacted).toBeNull();

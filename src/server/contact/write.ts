@@ -1,84 +1,71 @@
 /** Writing to learners: a draft to one or many, each with their own facts, then the outbox. */
 import { randomUUID } from 'node:crypto';
-import { IsIn, IsNotEmpty, IsOptional, Matches, MaxLength, ValidateIf } from 'class-validator';
-import { daysQuiet } from '@/core/access/last-access';
+import { ArrayNotEmpty, IsArray, IsIn, IsOptional, Matches, MaxLength } from 'class-validator';
 import { quietUntil } from '@/core/contact/quiet-hours';
 import {
   CHANNEL_CHOICES,
+  RECEIVERS,
   channelOf,
   dialled,
+  textFor,
   whatStops,
   type ChannelChoice,
+  type Receiver,
   type Recipient,
 } from '@/core/contact/recipient';
 import { fieldFault, fill } from '@/core/contact/template';
-import { missedInARow, nameMissed, nameSession } from '@/core/sessions/record';
-import { sayDay } from '@/core/time/words';
-import { DAY, dayOf } from '@/core/time/zone';
-import { contactDetailsOf } from '@/data/people/contact-details';
-import { contactedSince } from '@/data/contact/contacts';
-import { nextDue } from '@/data/courses/due-items';
-import { sayGroup } from '@/data/courses/segments';
+import { dayOf } from '@/core/time/zone';
 import { writing, type Db } from '@/data/db';
 import {
   addDraft,
   closeDraft,
-  draftRecipients,
   findDraft,
-  removeRecipient,
+  leaveOutOf,
   reopenDraft,
   storeDraft,
+  storeReceivers,
+  storeSentence,
   type DraftRow,
+  type DraftText,
 } from '@/data/contact/drafts';
-import { nextSessions } from '@/data/sessions/attendance';
-import { enrolmentsOf } from '@/data/people/enrolments';
-import { keepInScope, learnersById } from '@/data/people/learners';
+import { keepInScope } from '@/data/people/learners';
 import { findMessage, moveMessage, queueMessages } from '@/data/contact/messages';
 import { staffById } from '@/data/staff/staff';
-import { fullName } from '@/core/people/name';
 import type { DriftView } from '@/data/view';
 import { makeFollowUps } from './follow-ups';
-import { recordedSessions } from '../sessions/records';
-import { overdueLists } from '../work/work-due-list';
-import { AsDay, InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import { recipientsOf, sentenceFor, type Addressed } from './recipients';
+import { AsDay, InvalidInput, NotFound, readInput, type FieldFault, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 
 /** Messages wait this long before they go, in ms, so that sending can be undone. */
 export const UNDO_TIME = 10_000;
 export const MOST_RECIPIENTS = 5000;
 
-/** How far back sessions are looked for that somebody has missed. */
-const TERM = 200 * DAY;
-
 const missing = { message: 'is missing' };
 
 const subjectLong = { message: 'is longer than 200 characters' };
 const bodyLong = { message: 'is longer than 20,000 characters' };
+/** The longest that a writer may say on a page, in characters. */
+const LONGEST_SENTENCE = 2000;
+const sentenceLong = { message: 'is longer than 2,000 characters' };
 const channel = { message: `is not one of ${CHANNEL_CHOICES.join(', ')}` };
 const number = { message: 'is not a number' };
 
-/** Whoever was contacted within so long is named before they are written to again, in ms. */
-const RECENT_CONTACT = 5 * DAY;
-
 /** A text on its way: nothing is required yet. */
-class DraftText {
+class DraftInput {
   @IsOptional() @MaxLength(200, subjectLong) subject?: string;
   @IsOptional() @MaxLength(20_000, bodyLong) body?: string;
+  /** What those beside a learner are written. */
+  @IsOptional() @MaxLength(200, subjectLong) other_subject?: string;
+  @IsOptional() @MaxLength(20_000, bodyLong) other_body?: string;
+  /** What is said on the page that goes with it. */
+  @IsOptional() @MaxLength(LONGEST_SENTENCE, sentenceLong) sentence?: string;
   @IsOptional() @IsIn(CHANNEL_CHOICES, channel) channel?: ChannelChoice;
   @IsOptional() @Matches(/^\d{1,15}$/, number) template_id?: string;
   /** The day on which to look at them again. */
   @IsOptional() @AsDay() follow_up_on?: number;
   /** Is a message to many about how they are doing? */
   @IsOptional() @IsIn(['yes', 'no'], { message: 'is not yes or no' }) is_about?: 'yes' | 'no';
-}
-
-/** A text to be sent. A text message has no subject. */
-class MessageInput extends DraftText {
-  @ValidateIf((input: MessageInput) => input.channel !== 'sms')
-  @IsNotEmpty(missing)
-  @MaxLength(200, subjectLong)
-  override subject?: string;
-  @IsNotEmpty(missing) @MaxLength(20_000, bodyLong) override body!: string;
 }
 
 /**
@@ -92,98 +79,37 @@ export async function startDraft(
   begin: Record<string, unknown> = {},
   report: string | null = null,
 ): Promise<number> {
-  const text = readInput(DraftText, begin);
+  const text = readInput(DraftInput, begin);
   if (ids.length > MOST_RECIPIENTS) {
     const message = `are more than ${MOST_RECIPIENTS.toLocaleString('en-GB')}: narrow the list, or write in parts`;
     throw new InvalidInput([{ field: 'learners', message }]);
   }
   const mine = await keepInScope(runtime.db, view.viewer, ids);
   if (mine.length === 0) throw new NotFound('Nobody to write to');
-  const { subject, body, is_about } = draftOf(text);
-  return addDraft(runtime.db, view.viewer.staffId, mine, runtime.clock.now(), { subject, body, is_about, report });
-}
-
-/** What the fields of a message stand for, of each learner. */
-async function recipientsOf(runtime: Runtime, db: Db, view: DriftView, ids: readonly number[]): Promise<Recipient[]> {
-  const { clock, zone } = runtime;
-  const now = clock.now();
-  const today = dayOf(now, zone);
-  const whole: DriftView = { ...view, segment: {}, asOf: null, now };
-  const [learners, enrolments, contacted, reach, sender] = await Promise.all([
-    learnersById(db, whole, ids),
-    enrolmentsOf(db, whole, ids, 'active'),
-    contactedSince(db, ids, now - RECENT_CONTACT),
-    contactDetailsOf(db, ids),
-    staffById(db, view.viewer.staffId),
-  ]);
-  const coursesOf = [...new Set(enrolments.map((enrolment) => enrolment.course_id))];
-  const [next, records, overdue] = await Promise.all([
-    nextSessions(db, coursesOf, now),
-    recordedSessions({ db, zone }, view.viewer, ids, { from: now - TERM, to: now, now }),
-    overdueLists({ db, zone }, whole, ids),
-  ]);
-  const due = await nextDue(db, coursesOf, now);
-  const byId = new Map(learners.map((row) => [row.id, row]));
-  // The course that needs a word is the one with the highest drift; it comes first.
-  const courses = new Map([...enrolments].reverse().map((enrolment) => [enrolment.learner_id, enrolment]));
-  return ids.flatMap((id) => {
-    const row = byId.get(id);
-    if (!row) return [];
-    const course = courses.get(id);
-    const quiet = daysQuiet(row.last_at, now, zone);
-    const dueNext = course && due.get(course.course_id);
-    const session = course && soonest(next, course);
-    const inCourse = (records.get(id) ?? []).filter((one) => one.course_id === course?.course_id);
-    return [
-      {
-        id,
-        learnerId: row.learner_id,
-        name: fullName(row),
-        email: row.email,
-        phone: row.phone,
-        preferred: reach.get(id)?.preferred_channel ?? null,
-        timezone: reach.get(id)?.timezone ?? null,
-        facts: {
-          given_name: row.given_name,
-          course: course?.course_title ?? null,
-          group: course?.group ? sayGroup(course.group) : null,
-          days_quiet: quiet === null ? null : String(quiet),
-          last_access: row.last_at === null ? null : sayDay(dayOf(row.last_at, zone), today),
-          next_due: dueNext ? `${dueNext.title} (${sayDay(dayOf(dueNext.due_at, zone), today)})` : null,
-          next_session: session ? nameSession(session, zone, now) : null,
-          overdue_list: overdue.get(id) ?? null,
-          missed_sessions: nameMissed(missedInARow(inCourse), zone, now),
-          my_name: view.viewer.standInKey === null ? sender && fullName(sender) : view.viewer.name,
-        },
-        contacted: contacted.get(id) ?? null,
-      },
-    ];
+  const { subject, body, other_subject, other_body, is_about } = draftOf(text);
+  return addDraft(runtime.db, view.viewer.staffId, mine, runtime.clock.now(), {
+    subject,
+    body,
+    other_subject,
+    other_body,
+    is_about,
+    report,
   });
-}
-
-/** The next session of somebody's own group, or of all of the course's. */
-function soonest<T extends { course_id: number; group_id: number | null; starts_at: number }>(
-  sessions: readonly T[],
-  { course_id, group_id }: { course_id: number; group_id: number | null },
-): T | undefined {
-  return sessions
-    .filter(
-      (session) => session.course_id === course_id && (session.group_id === null || session.group_id === group_id),
-    )
-    .sort((a, b) => a.starts_at - b.starts_at)[0];
 }
 
 export interface OpenDraft {
   draft: DraftRow;
   recipients: Recipient[];
+  /** Of how many learners each sort of receiver there is somebody. */
+  possible: Addressed['possible'];
 }
 
 /** A draft of the viewer's own with its recipients. @throws NotFound */
 export async function openDraft(runtime: Runtime, view: DriftView, draftId: number): Promise<OpenDraft> {
   const draft = await findDraft(runtime.db, view.viewer, draftId);
   if (!draft) throw new NotFound('No such message');
-  const ids = await draftRecipients(runtime.db, view.viewer, draftId);
-  return { draft, recipients: await recipientsOf(runtime, runtime.db, view, ids) };
+  const { recipients, possible } = await recipientsOf(runtime, runtime.db, view, draft);
+  return { draft, recipients, possible };
 }
 
 export async function saveDraft(runtime: Runtime, view: DriftView, draftId: number, values: Values): Promise<void> {
@@ -191,13 +117,16 @@ export async function saveDraft(runtime: Runtime, view: DriftView, draftId: numb
   if (!draft) throw new NotFound('No such message');
   // A page may still keep its text while the message it sent is already on the way.
   if (draft.sent_at !== null) return;
-  await storeDraft(runtime.db, draftId, draftOf(readInput(DraftText, values)));
+  await storeDraft(runtime.db, draftId, draftOf(readInput(DraftInput, values)));
 }
 
-function draftOf(text: DraftText): Omit<DraftRow, 'id' | 'sent_at' | 'report'> {
+function draftOf(text: DraftInput): DraftText {
   return {
     subject: text.subject ?? '',
     body: text.body ?? '',
+    other_subject: text.other_subject ?? '',
+    other_body: text.other_body ?? '',
+    sentence: text.sentence ?? '',
     channel: text.channel ?? 'preferred',
     template_id: text.template_id ? Number(text.template_id) : null,
     follow_up_day: text.follow_up_on ?? null,
@@ -205,10 +134,56 @@ function draftOf(text: DraftText): Omit<DraftRow, 'id' | 'sent_at' | 'report'> {
   };
 }
 
-export async function leaveOut(runtime: Runtime, view: DriftView, draftId: number, learnerId: number): Promise<void> {
-  const draft = await findDraft(runtime.db, view.viewer, draftId);
+/** A draft of the viewer's own that has not been sent. @throws NotFound */
+async function unsentDraft(db: Db, view: DriftView, draftId: number): Promise<DraftRow> {
+  const draft = await findDraft(db, view.viewer, draftId);
   if (!draft || draft.sent_at !== null) throw new NotFound('No such message');
-  await removeRecipient(runtime.db, draftId, learnerId);
+  return draft;
+}
+
+/** Leaves one recipient out, told by its key. @throws NotFound */
+export async function leaveOut(runtime: Runtime, view: DriftView, draftId: number, key: string): Promise<void> {
+  await unsentDraft(runtime.db, view, draftId);
+  if (!/^\d{1,15}(:[co]\d{1,15})?$/.test(key)) throw new NotFound('No such recipient');
+  await leaveOutOf(runtime.db, draftId, key);
+}
+
+class ReceiversInput {
+  @IsArray()
+  @ArrayNotEmpty({ message: 'are nobody' })
+  @IsIn(RECEIVERS, { each: true, message: `are none of ${RECEIVERS.join(', ')}` })
+  receivers!: Receiver[];
+}
+
+/** Chooses who receives a draft of each learner. @throws InvalidInput, NotFound */
+export async function chooseReceivers(
+  runtime: Runtime,
+  view: DriftView,
+  draftId: number,
+  chosen: readonly string[],
+): Promise<void> {
+  await unsentDraft(runtime.db, view, draftId);
+  const { receivers } = readInput(ReceiversInput, { receivers: [...new Set(chosen)] });
+  await storeReceivers(runtime.db, draftId, receivers);
+}
+
+class SentenceInput {
+  @IsOptional() @MaxLength(LONGEST_SENTENCE, sentenceLong) sentence?: string;
+}
+
+/** Says something on the page of one learner alone; null for what is said to all. @throws InvalidInput, NotFound */
+export async function sayOnPage(
+  runtime: Runtime,
+  view: DriftView,
+  draftId: number,
+  learnerId: number,
+  sentence: string | null,
+): Promise<void> {
+  await unsentDraft(runtime.db, view, draftId);
+  const own = sentence === null ? null : (readInput(SentenceInput, { sentence }).sentence ?? '');
+  const fault = own === null ? null : fieldFault(own);
+  if (fault !== null) throw new InvalidInput([{ field: 'sentence', message: fault }]);
+  await storeSentence(runtime.db, draftId, learnerId, own);
 }
 
 interface Stopped {
@@ -234,10 +209,9 @@ export async function sendDraft(
   view: DriftView,
   draftId: number,
   values: Values,
-  acknowledged: readonly number[],
+  acknowledged: readonly string[],
 ): Promise<SendResult> {
-  const text = readInput(MessageInput, values);
-  checkInput(runtime, text);
+  const text = readInput(DraftInput, values);
   const draftText = draftOf(text);
   const { subject, body, template_id, follow_up_day } = draftText;
   // Messages carry real names whatever the screen shows; what is told about them does not.
@@ -247,17 +221,17 @@ export async function sendDraft(
     if (!draft) throw new NotFound('No such message');
     // What goes with a file goes by mail, whatever each prefers.
     const wanted = draft.report === null ? draftText.channel : 'email';
-    const ids = await draftRecipients(trx, view.viewer, draftId);
-    const recipients = await recipientsOf(runtime, trx, real, ids);
+    checkInput(runtime, text, draft.receivers, wanted);
+    const { recipients, others } = await recipientsOf(runtime, trx, real, draft);
     const shown =
       view.viewer.standInKey === null
         ? null
-        : new Map((await learnersById(trx, { ...view, segment: {} }, ids)).map((row) => [row.id, fullName(row)]));
-    const nameOf = (recipient: Recipient) => shown?.get(recipient.id) ?? recipient.name;
+        : new Map((await recipientsOf(runtime, trx, view, draft)).recipients.map(({ key, to }) => [key, to]));
+    const nameOf = (recipient: Recipient) => shown?.get(recipient.key) ?? recipient.to;
     const stopped: Stopped[] = [];
     const ready: Recipient[] = [];
     for (const recipient of recipients) {
-      const why = whatStops(recipient, { subject, body }, wanted);
+      const why = whatStops(recipient, draftText, wanted) ?? whatStopsPage(draft, recipient, draftText.sentence);
       if (why === null) ready.push(recipient);
       else stopped.push({ name: nameOf(recipient), why });
     }
@@ -267,7 +241,7 @@ export async function sendDraft(
     if (draft.sent_at !== null) return { outcome: 'queued', queued: ready.length, held, stopped };
     if (ready.length === 0) return { outcome: 'nobody', stopped };
     const known = new Set(acknowledged);
-    const unknown = ready.filter((recipient) => recipient.contacted !== null && !known.has(recipient.id));
+    const unknown = ready.filter((recipient) => recipient.contacted !== null && !known.has(recipient.key));
     if (unknown.length > 0) return { outcome: 'contacted', names: unknown.map(nameOf) };
     const sender = await staffById(trx, view.viewer.staffId);
     const domain = runtime.settings.domain ?? sender!.email.slice(sender!.email.lastIndexOf('@') + 1);
@@ -277,6 +251,8 @@ export async function sendDraft(
       trx,
       ready.map((recipient) => {
         const channel = channelOf(recipient, wanted);
+        const own = textFor(recipient, draftText);
+        const other = others.get(recipient.key);
         return {
           draft_id: draftId,
           learner_id: recipient.id,
@@ -284,8 +260,13 @@ export async function sendDraft(
           channel,
           template_id,
           address: channel === 'sms' ? dialled(recipient.phone)! : recipient.email!,
-          subject: channel === 'sms' ? '' : fill(subject, recipient.facts).text,
-          body: fill(body, recipient.facts).text,
+          subject: channel === 'sms' ? '' : fill(own.subject, recipient.facts).text,
+          body: fill(own.body, recipient.facts).text,
+          receiver: recipient.receiver,
+          receiver_name: recipient.receiver === 'learner' ? '' : recipient.to,
+          contact_id: recipient.receiver === 'learner' ? null : (other?.contact_id ?? null),
+          coordinator_id: recipient.receiver === 'learner' ? null : (other?.coordinator_id ?? null),
+          sentence: draft.report === null ? '' : sentenceFor(recipient, draftText.sentence).text,
           message_id: `${randomUUID()}@${domain}`,
           created_at: now,
           next_try_at: runtime.clock.real() + UNDO_TIME,
@@ -294,10 +275,10 @@ export async function sendDraft(
       }),
     );
     if (follow_up_day !== null) {
-      const learners = ready.map((recipient) => recipient.id);
+      const learners = [...new Set(ready.map((recipient) => recipient.id))];
       await makeFollowUps(runtime, trx, real, learners, {
         dueDay: follow_up_day,
-        reason: subject || body.slice(0, 80),
+        reason: subject || body.slice(0, 80) || draftText.other_subject,
         draftId,
       });
     }
@@ -305,12 +286,35 @@ export async function sendDraft(
   });
 }
 
-/** What no class can say: the fields of the text, and a day that is still to come. */
-function checkInput({ clock, zone }: Runtime, text: MessageInput) {
-  const faults = (['subject', 'body'] as const).flatMap((field) => {
+/** Why the page that goes with a message cannot be made; null where there is none, or nothing is wrong. */
+function whatStopsPage({ report }: DraftRow, recipient: Recipient, toAll: string): string | null {
+  const { missing } = sentenceFor(recipient, toAll);
+  return report === null || missing.length === 0 ? null : `has no value for ${missing.join(', ')} on the page`;
+}
+
+/**
+ * What no class can say: what is required of whom it goes to (a text message has no subject), the fields of the texts, and a
+ * day that is still to come.
+ */
+function checkInput(
+  { clock, zone }: Runtime,
+  text: DraftInput,
+  receivers: readonly Receiver[],
+  wanted: ChannelChoice,
+): void {
+  const toLearner = receivers.includes('learner');
+  const toOthers = receivers.some((receiver) => receiver !== 'learner');
+  const required = [
+    ...(toLearner ? (['subject', 'body'] as const) : []),
+    ...(toOthers ? (['other_subject', 'other_body'] as const) : []),
+  ].filter((field) => wanted !== 'sms' || !field.endsWith('subject'));
+  const faults: FieldFault[] = required
+    .filter((field) => !text[field]?.trim())
+    .map((field) => ({ field, message: missing.message }));
+  for (const field of [...required, 'sentence'] as const) {
     const message = fieldFault(text[field] ?? '');
-    return message === null ? [] : [{ field: field as string, message }];
-  });
+    if (message !== null) faults.push({ field, message });
+  }
   if (text.follow_up_on !== undefined && text.follow_up_on < dayOf(clock.now(), zone)) {
     faults.push({ field: 'follow_up_on', message: 'lies before today' });
   }

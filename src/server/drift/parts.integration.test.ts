@@ -148,7 +148,7 @@ describe('over time', () => {
     const text = { subject: 'Hall closed', body: 'Hello {{given_name}}' };
     const send = async (people: number[], more: object) => {
       const draft = await startDraft(runtime, view, people);
-      await sendDraft(runtime, view, draft, { ...text, ...more }, people);
+      await sendDraft(runtime, view, draft, { ...text, ...more }, people.map(String));
       return draft;
     };
     await send(many, {});

@@ -72,7 +72,9 @@ beforeEach(async () => {
     phone: '01632 960222',
   });
   const draft = await startDraft(runtime, view, [learner]);
-  await sendDraft(runtime, view, draft, { subject: 'Secret {{given_name}}', body: 'Hello {{given_name}}' }, [learner]);
+  await sendDraft(runtime, view, draft, { subject: 'Secret {{given_name}}', body: 'Hello {{given_name}}' }, [
+    String(learner),
+  ]);
   const [{ message_id }] = await runtime.db('message');
   await takeMail(
     runtime,

@@ -216,7 +216,7 @@ export function showContact(row: ContactRow, view: DriftView, zone: string): Con
   const answered = row.answered_at !== null && row.answered_at <= endOfView(view) ? row.answered_at : null;
   const mine = row.by_id === viewer.staffId;
   const parts = [
-    `${mine ? 'You' : row.by} ${CONTACT_VERBS[row.kind]} ${sayDaysAgo(row.at, now, zone)}`,
+    `${mine ? 'You' : row.by} ${CONTACT_VERBS[row.kind]} ${row.to === '' ? '' : `to ${row.to} `}${sayDaysAgo(row.at, now, zone)}`,
     row.state ? STATE_WORDS[row.state] : '',
     row.outcome ? CALL_OUTCOMES[row.outcome].says : '',
     answered !== null ? 'answered' : '',

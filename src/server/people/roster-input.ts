@@ -49,4 +49,6 @@ export class OtherContactInput {
   @IsNotEmpty(missing) @MaxLength(60, { message: 'is longer than 60 characters' }) relation!: string;
   @IsOptional() @IsEmail({}, mail) email?: string;
   @IsOptional() @MaxLength(60, { message: 'is longer than 60 characters' }) phone?: string;
+  /** May reports on the learner be sent to them? */
+  @IsOptional() @IsIn(['yes', 'no'], { message: 'is not yes or no' }) may_receive?: 'yes' | 'no';
 }

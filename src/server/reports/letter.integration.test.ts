@@ -33,7 +33,7 @@ afterEach(async () => {
 const WHOLE = paramsOf(READY_REPORTS[WHOLE_LEARNER].definition, WHOLE_LEARNER);
 const idOf = async (learner: string) => (await runtime.db('learner').where('external_id', learner).first('id'))!.id;
 
-async function send(draft: number, acknowledged: number[] = []) {
+async function send(draft: number, acknowledged: string[] = []) {
   const view = await openDriftView(runtime, mentor);
   const text = { subject: 'Your term', body: 'Hello {{given_name}}', channel: 'preferred' };
   return sendDraft(runtime, view, draft, text, acknowledged);
@@ -42,7 +42,7 @@ async function send(draft: number, acknowledged: number[] = []) {
 describe('a report to its learners', () => {
   it('goes to each with their own page alone, is seen before, and is on record', async () => {
     const draft = await writeToLearners(runtime, mentor, { ...WHOLE, status: undefined });
-    const file = await pageOfDraft(runtime, mentor, draft, await idOf('L1'));
+    const file = await pageOfDraft(runtime, mentor, draft, String(await idOf('L1')));
     const pdf = (await buffer(file)).toString('latin1');
     // What staff call the report is not what its reader reads.
     expect(pdf).not.toContain('One learner whole');
@@ -92,8 +92,8 @@ describe('a report to its learners', () => {
     await expect(writeToLearners(runtime, mentor, { ...WHOLE, for: 'staff' })).rejects.toThrow(InvalidInput);
     const draft = await writeToLearners(runtime, mentor, { ...WHOLE, learners: 'L1' });
     const lead = await viewerByEmail(runtime, 'lead@staff.example');
-    await expect(pageOfDraft(runtime, lead, draft, await idOf('L1'))).rejects.toThrow(NotFound);
-    await expect(pageOfDraft(runtime, mentor, draft, await idOf('L4'))).rejects.toThrow(NotFound);
-    await expect(pageOfDraft(runtime, mentor, draft, Number.NaN)).rejects.toThrow(NotFound);
+    await expect(pageOfDraft(runtime, lead, draft, String(await idOf('L1')))).rejects.toThrow(NotFound);
+    await expect(pageOfDraft(runtime, mentor, draft, String(await idOf('L4')))).rejects.toThrow(NotFound);
+    await expect(pageOfDraft(runtime, mentor, draft, 'x')).rejects.toThrow(NotFound);
   });
 });

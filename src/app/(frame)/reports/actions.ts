@@ -1,11 +1,11 @@
 'use server';
 
-import { askForFile, keepFromLink, saveFromLink } from '@/server/reports/from-link';
+import { askForFile, keepFromLink, linkOn, saveFromLink } from '@/server/reports/from-link';
 import { dropReport, shareWith } from '@/server/reports/kept';
 import { writeToLearners } from '@/server/reports/letter';
 import { cancelOwnRun } from '@/server/reports/runs';
 import * as schedules from '@/server/reports/schedules';
-import { defineAction, form, text, unchecked, whole, yes } from '@/server/request/action';
+import { defineAction, form, text, unchecked, whole, wholes, yes } from '@/server/request/action';
 
 /** When a report is sent, as what, to whom. */
 interface SentForm {
@@ -22,6 +22,9 @@ interface ReportForm {
   name: string;
   link: string;
 }
+
+/** Where the report on some learners is chosen. */
+export const reportOn = defineAction({ takes: [wholes], run: linkOn, refreshes: false });
 
 /** Keeps what a link chooses under a name; gives the number of the report. */
 export const keepReport = defineAction({ takes: [form<ReportForm>()], run: keepFromLink });

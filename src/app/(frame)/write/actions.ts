@@ -2,15 +2,18 @@
 
 import { redirect } from 'next/navigation';
 import { ownAddress } from '../../_frame/own-address';
-import { defineAction, form, resultOf, whole } from '@/server/request/action';
+import { defineAction, form, resultOf, text, textOrNull, texts, whole } from '@/server/request/action';
 import { InvalidInput, NotFound, formOf, wholeNumbers, type FieldFault } from '@/server/request/input';
 import { runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';
 import { openDriftView } from '@/server/request/view';
+import { revokeLink } from '@/server/contact/page-links';
 import { wakeWorker } from '@/server/worker-host';
 import {
-  saveDraft,
+  chooseReceivers,
   leaveOut,
+  saveDraft,
+  sayOnPage,
   sendDraft,
   settleMessage,
   startDraft,
@@ -44,6 +47,10 @@ export interface WrittenForm {
   template_id: string;
   follow_up_on: string;
   is_about: string;
+  /** What those beside a learner are written, and what is said on the page that goes with it. */
+  other_subject: string;
+  other_body: string;
+  sentence: string;
 }
 
 /** Saves what is written so far; says what was wrong when it could not. */
@@ -55,18 +62,36 @@ export const saveText = defineAction({
 });
 
 export const removeFromDraft = defineAction({
-  takes: [whole, whole],
-  run: async (runtime, viewer, draftId, learnerId) =>
-    leaveOut(runtime, await openDriftView(runtime, viewer), draftId, learnerId),
+  takes: [whole, text],
+  run: async (runtime, viewer, draftId, key) => leaveOut(runtime, await openDriftView(runtime, viewer), draftId, key),
   refreshes: false,
 });
 
+/** Chooses who receives the message of each learner. */
+export const chooseWhoReceives = defineAction({
+  takes: [whole, texts],
+  run: async (runtime, viewer, draftId, receivers) =>
+    chooseReceivers(runtime, await openDriftView(runtime, viewer), draftId, receivers),
+  refreshes: false,
+});
+
+/** Says something on one learner's page alone. */
+export const saySentence = defineAction({
+  takes: [whole, whole, textOrNull],
+  run: async (runtime, viewer, draftId, learnerId, sentence) =>
+    sayOnPage(runtime, await openDriftView(runtime, viewer), draftId, learnerId, sentence),
+  refreshes: false,
+});
+
+/** Ends the address of a page that was sent. */
+export const revoke = defineAction({ takes: [whole], run: revokeLink });
+
 export type SendState = SendResult | { outcome: 'invalid'; errors: FieldFault[] };
 
-export async function send(draftId: number, text: WrittenForm, acknowledged: number[]): Promise<SendState> {
+export async function send(draftId: number, text: WrittenForm, acknowledged: string[]): Promise<SendState> {
   const { runtime, view } = await opened();
   try {
-    const result = await sendDraft(runtime, view, Number(draftId), { ...text }, wholeNumbers(acknowledged));
+    const result = await sendDraft(runtime, view, Number(draftId), { ...text }, acknowledged.map(String));
     wakeWorker();
     return result;
   } catch (error) {

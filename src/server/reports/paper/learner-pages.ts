@@ -39,12 +39,7 @@ function partsOf({ heads, definition }: OpenReport) {
 const IN_THE_HEADING = new Set(['name', 'given_name', 'family_name', 'course_title', 'course']);
 
 /** Writes the pages of one learner. @param sentence what the teacher wrote; lines to write on where it is empty */
-export function writeLearner(
-  paper: Paper,
-  report: OpenReport,
-  rows: readonly AveragedRow[],
-  sentence: string | null = null,
-): void {
+export function writeLearner(paper: Paper, report: OpenReport, rows: readonly AveragedRow[], sentence: string): void {
   const { learner } = rows[0].row;
   const { facts, parts, rows: ofRows } = partsOf(report);
   paper.newPage();
@@ -140,11 +135,11 @@ function writePart(paper: Paper, head: ReportHead, value: unknown, report: OpenR
   table.end();
 }
 
-function writeSentence(paper: Paper, sentence: string | null): void {
+function writeSentence(paper: Paper, sentence: string): void {
   paper.room(30 + LINES_FOR_A_SENTENCE * 18);
   paper.y += 12;
   paper.text('H3', 'From your teacher', PART, 4);
-  if (sentence !== null && sentence.trim() !== '') {
+  if (sentence.trim() !== '') {
     for (const line of sentence.split(/\r?\n/)) paper.text('P', line, VALUE);
     return;
   }

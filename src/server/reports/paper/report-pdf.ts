@@ -16,6 +16,8 @@ import { QUIET } from './typeset';
 export interface PdfAsked {
   title: string;
   layout: Layout;
+  /** What the teacher says on each page; lines to write on where it is empty. */
+  sentence?: string;
   /** Told how many learners are written, after each; false ends it. */
   onLearner?: (done: number) => Promise<boolean>;
 }
@@ -27,7 +29,11 @@ const WAITING = 1_000_000;
  * The report as a stream of PDF. Reading it drives the writing.
  * @throws in the stream: Cancelled
  */
-export function reportPdf(runtime: Runtime, report: OpenReport, { title, layout, onLearner }: PdfAsked): Readable {
+export function reportPdf(
+  runtime: Runtime,
+  report: OpenReport,
+  { title, layout, onLearner, sentence = '' }: PdfAsked,
+): Readable {
   const { now, zone } = report.at;
   const asOf = `${sayDay(dayOf(now, zone))} ${dateOfDay(dayOf(now, zone)).slice(0, 4)}, ${sayTime(now, zone)}`;
   const people = sayCount(report.ids.length, 'learner');
@@ -35,7 +41,7 @@ export function reportPdf(runtime: Runtime, report: OpenReport, { title, layout,
   const paper = new Paper({ title, foot: layout === 'pages' ? `As of ${asOf}` : `As of ${asOf} · ${people}`, isWide });
   const chunks = paper.doc as unknown as Readable;
   const write = async () => {
-    if (layout === 'pages') await writePages(runtime, report, paper, onLearner);
+    if (layout === 'pages') await writePages(runtime, report, paper, { sentence, onLearner });
     else await writeTable(runtime, report, paper, { title, onLearner });
     paper.finish();
   };
@@ -60,12 +66,12 @@ async function writePages(
   runtime: Runtime,
   report: OpenReport,
   paper: Paper,
-  onLearner: PdfAsked['onLearner'],
+  { sentence, onLearner }: { sentence: string; onLearner: PdfAsked['onLearner'] },
 ): Promise<void> {
   let done = 0;
   for await (const rows of reportRows(runtime, report)) {
     for (const own of byLearner(rows)) {
-      writeLearner(paper, report, own);
+      writeLearner(paper, report, own, sentence);
       await caughtUp(paper);
       done += 1;
       if ((await onLearner?.(done)) === false) throw new Cancelled();

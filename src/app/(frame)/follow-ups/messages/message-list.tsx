@@ -8,7 +8,8 @@ import { PersonLink } from '../../../_people/person-link';
 import { Gap, MoreRows } from '../../../_list/rows';
 import { useEndless } from '../../../_list/use-endless';
 import { useVirtualRows } from '../../../_list/use-virtual-rows';
-import { settle } from '../../write/actions';
+import { useAction } from '../../../_frame/use-action';
+import { revoke, settle } from '../../write/actions';
 import classes from './messages.module.css';
 
 interface Props {
@@ -46,6 +47,11 @@ export function MessageList({ lines, titles, next, params, here }: Props) {
                 <Table.Td>
                   <PersonLink learnerId={line.learnerId} name={line.name} />
                   <div className={classes.soft}>{line.learnerId}</div>
+                  {line.receiver && (
+                    <div>
+                      to <bdi>{line.receiver}</bdi>
+                    </div>
+                  )}
                 </Table.Td>
                 <Table.Td>
                   <bdi>{line.subject}</bdi>
@@ -57,6 +63,8 @@ export function MessageList({ lines, titles, next, params, here }: Props) {
                   </strong>{' '}
                   {line.says}
                   {line.error && <div className={classes.soft}>{line.error}</div>}
+                  {line.link && <div className={classes.soft}>{line.link}</div>}
+                  {line.isLinkGood && <Revoke id={line.id} />}
                   <Settle line={line} here={here} />
                 </Table.Td>
                 <Table.Td>
@@ -71,6 +79,21 @@ export function MessageList({ lines, titles, next, params, here }: Props) {
       </Table>
       {goesOn && <MoreRows more={more} failed={failed} load={load} says="Older messages …" />}
     </div>
+  );
+}
+
+/** Takes a page back that went as a link. */
+function Revoke({ id }: { id: number }) {
+  const { run, pending } = useAction();
+  return (
+    <Button
+      variant="default"
+      size="compact-xs"
+      loading={pending}
+      onClick={() => run(() => revoke(id), { done: 'The link works no more' })}
+    >
+      Revoke the link
+    </Button>
   );
 }
 

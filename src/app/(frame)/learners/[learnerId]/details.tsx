@@ -45,6 +45,15 @@ const CONTACT: Field<FormOf<OtherContactInput>>[] = [
   { name: 'relation', label: 'Relation', type: 'offers', offers: ['family', 'employer', 'supervisor', 'interpreter'] },
   { name: 'phone', label: 'Phone', type: 'tel' },
   { name: 'email', label: 'E-mail', type: 'email' },
+  {
+    name: 'may_receive',
+    label: 'May receive reports on the learner',
+    type: 'choice',
+    choices: [
+      { value: 'no', label: 'no' },
+      { value: 'yes', label: 'yes, they agreed to it' },
+    ],
+  },
 ];
 
 function strings(values: object): Record<string, string> {
@@ -73,6 +82,7 @@ export function Details({ learnerId, details, contacts, lead }: Props) {
             {contact.phone && <a href={`tel:${contact.phone.replace(/[^\d+]/g, '')}`}>{contact.phone}</a>}{' '}
             {contact.email}
           </span>
+          <span className={classes.soft}>{contact.may_receive ? 'may receive reports' : 'receives no reports'}</span>
           {details && (
             <Group gap={4}>
               <Button variant="subtle" size="compact-xs" onClick={() => setContact(contact)}>
@@ -110,7 +120,11 @@ export function Details({ learnerId, details, contacts, lead }: Props) {
         <FormDialog
           title={contact === 'new' ? 'Another contact' : contact.name}
           fields={CONTACT}
-          values={contact === 'new' ? {} : strings(contact)}
+          values={
+            contact === 'new'
+              ? { may_receive: 'no' }
+              : { ...strings(contact), may_receive: contact.may_receive ? 'yes' : 'no' }
+          }
           verb="Save the contact"
           keep={(form: FormOf<OtherContactInput>) =>
             saveContact(learnerId, contact === 'new' ? null : contact.id, form)

@@ -1,7 +1,5 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { paramsOf } from '@/server/reports/link';
-import { READY_REPORTS, WHOLE_LEARNER } from '@/server/reports/ready';
 import { bandWord } from '@/core/drift/bands';
 import type { EnrolmentShown } from '@/core/contact/person';
 import { sayDay, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
@@ -36,13 +34,6 @@ interface Props {
 }
 
 /** The list one came from: only a list of this application's. */
-/** The report of one learner whole, opened for this one. */
-function reportLink(learnerId: string): string {
-  const { definition } = READY_REPORTS[WHOLE_LEARNER];
-  const params = paramsOf(definition, WHOLE_LEARNER);
-  return linkTo('/reports/choose', { ...params, learners: encodeURIComponent(learnerId) });
-}
-
 function listOf(from: string | undefined): { href: string; title: string } {
   const lists = { '/watch': 'the Watch', '/learners': 'the list', '/follow-ups': 'Follow-ups' };
   const known = Object.entries(lists).find(([path]) => from === path || from?.startsWith(`${path}?`));
@@ -220,7 +211,6 @@ export default async function LearnerPage({ params, searchParams }: Props) {
             Their access log
           </Link>
           <Link href={linkTo(`${path}/conversation`, kept)}>The conversation with {person.name}</Link>
-          <Link href={reportLink(person.learnerId)}>A report on {person.name}</Link>
         </p>
         <Story frame={frame} learnerId={person.id} path={path} kept={kept} />
       </div>

@@ -2,7 +2,6 @@ import type { Metadata } from 'next';
 import { dateOfDay } from '@/core/time/zone';
 import { listTemplates } from '@/server/contact/reads';
 import { openDraft } from '@/server/contact/write';
-import { LETTER_TITLE } from '@/server/reports/letter';
 import { ownAddress } from '../../../_frame/own-address';
 import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
 import frameClasses from '../../../_frame/frame.module.css';
@@ -22,7 +21,7 @@ interface Props {
 export default async function WritePage({ params, searchParams }: Props) {
   const frame = await openFrame(searchParams);
   const { draftId } = await params;
-  const { draft, recipients } = await orNotFound(openDraft(frame.runtime, frame.view, Number(draftId)));
+  const { draft, recipients, possible } = await orNotFound(openDraft(frame.runtime, frame.view, Number(draftId)));
   const templates = await listTemplates(frame.runtime, frame.viewer);
   const back = ownAddress(frame.params.from);
   return (
@@ -38,6 +37,9 @@ export default async function WritePage({ params, searchParams }: Props) {
             template_id: draft.template_id === null ? '' : String(draft.template_id),
             follow_up_on: draft.follow_up_day === null ? '' : dateOfDay(draft.follow_up_day),
             is_about: draft.is_about === 1 ? 'yes' : 'no',
+            other_subject: draft.other_subject,
+            other_body: draft.other_body,
+            sentence: draft.sentence,
           }}
           templates={templates.map(({ id, name, subject, body }) => ({ id, name, subject, body }))}
           sent={draft.sent_at !== null}
@@ -45,8 +47,10 @@ export default async function WritePage({ params, searchParams }: Props) {
           key={draft.id}
           first={recipients.slice(0, FIRST_RECIPIENTS)}
           total={recipients.length}
+          receivers={draft.receivers}
+          possible={possible}
           back={back}
-          report={draft.report === null ? null : LETTER_TITLE}
+          hasPage={draft.report !== null}
           now={frame.runtime.clock.now()}
           zone={frame.runtime.zone}
         />

@@ -1,7 +1,9 @@
 'use client';
 
 import { useCallback, useEffect, useState } from 'react';
-import type { Recipient } from '@/core/contact/recipient';
+import type { Receiver, Recipient } from '@/core/contact/recipient';
+
+export type Possible = Partial<Record<Receiver, number>>;
 
 interface Props {
   draftId: number;
@@ -9,22 +11,29 @@ interface Props {
   first: readonly Recipient[];
   /** How many there are in all. */
   total: number;
+  /** Of how many learners each sort of receiver there is somebody. */
+  possible: Possible;
+}
+
+interface Fetched {
+  recipients: readonly Recipient[];
+  possible: Possible;
 }
 
 /**
- * To whom a message is written: the first at once, the others fetched after them. Nothing is sent before all are
- * there, since each is checked.
+ * To whom a message is written: the first at once, all of them fetched after that. Nothing is sent before all are there, since
+ * each is checked.
  */
-export function useRecipients({ draftId, first, total }: Props) {
-  const [rest, setRest] = useState<readonly Recipient[]>([]);
+export function useRecipients({ draftId, first, total, possible }: Props) {
+  const [fetched, setFetched] = useState<Fetched | null>(null);
   const [state, setState] = useState<'coming' | 'there' | 'failed'>(total > first.length ? 'coming' : 'there');
-  const [leftOut, setLeftOut] = useState<ReadonlySet<number>>(new Set());
-  const fetchRest = useCallback(async () => {
+  const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
+  const fetchAll = useCallback(async () => {
     setState('coming');
     try {
       const answer = await fetch(`/write/${draftId}/recipients`);
       if (!answer.ok) throw new Error(String(answer.status));
-      setRest(((await answer.json()) as { recipients: Recipient[] }).recipients);
+      setFetched((await answer.json()) as Fetched);
       setState('there');
     } catch {
       setState('failed');
@@ -32,17 +41,16 @@ export function useRecipients({ draftId, first, total }: Props) {
   }, [draftId]);
   const isMore = total > first.length;
   useEffect(() => {
-    if (isMore) void fetchRest();
-  }, [isMore, fetchRest]);
+    if (isMore) void fetchAll();
+  }, [isMore, fetchAll]);
+  const recipients = (fetched?.recipients ?? first).filter(({ key }) => !leftOut.has(key));
   return {
-    // Somebody may have been left out elsewhere meanwhile, so who is there twice is told by the id.
-    recipients: [...new Map([...first, ...rest].map((one) => [one.id, one])).values()].filter(
-      ({ id }) => !leftOut.has(id),
-    ),
+    recipients,
     /** How many there are, those included that have not come yet. */
-    count: total - leftOut.size,
+    count: fetched ? recipients.length : total - leftOut.size,
+    possible: fetched?.possible ?? possible,
     state,
-    fetchRest,
-    leaveOut: (id: number) => setLeftOut((known) => new Set([...known, id])),
+    fetchAll,
+    leaveOut: (key: string) => setLeftOut((known) => new Set([...known, key])),
   };
 }

@@ -1,21 +1,31 @@
 'use client';
 
 import { sayFaults } from '@/core/field-labels';
-import { Alert, Button, Checkbox, Group, NativeSelect, SegmentedControl, TextInput, Textarea } from '@mantine/core';
+import { Alert, Button, Checkbox, Group, NativeSelect, SegmentedControl, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useDebouncedCallback } from '@mantine/hooks';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { ANNOUNCED_TO } from '@/core/contact/announcement';
 import { quietUntil } from '@/core/contact/quiet-hours';
-import { CHANNEL_WORDS, channelOf, whatStops, type ChannelChoice, type Recipient } from '@/core/contact/recipient';
-import { MESSAGE_FIELDS, fieldFault, fill } from '@/core/contact/template';
-import { sayCount, sayDaysAgo, sayInstant } from '@/core/time/words';
+import {
+  CHANNEL_WORDS,
+  channelOf,
+  whatStops,
+  type ChannelChoice,
+  type Receiver,
+  type Recipient,
+} from '@/core/contact/recipient';
+import { fieldFault, fill } from '@/core/contact/template';
+import { sayCount, sayDaysAgo } from '@/core/time/words';
 import { DayField } from '../../../_frame/day-field';
 import { offerUndo } from '../../../_frame/offer-undo';
-import { useRecipients } from './use-recipients';
-import { saveText, removeFromDraft, send, undo, type WrittenForm } from '../actions';
+import { Preview } from './preview';
+import { ReceiversField } from './receivers-field';
+import { TextFields } from './text-fields';
+import { useRecipients, type Possible } from './use-recipients';
+import { chooseWhoReceives, saveText, removeFromDraft, send, undo, type WrittenForm } from '../actions';
 import { usePending } from '../../../_frame/use-pending';
 import classes from './write.module.css';
 import '@mantine/core/styles/FloatingIndicator.layer.css';
@@ -36,22 +46,25 @@ interface Props {
   /** To whom: the first, and how many in all. */
   first: Recipient[];
   total: number;
+  receivers: Receiver[];
+  possible: Possible;
   back: string;
-  /** The report that goes with it, each their own page. */
-  report: string | null;
+  /** Does a page of a report go with it? */
+  hasPage: boolean;
   now: number;
   zone: string;
 }
 
 /** One text, each person's own message: written, previewed, checked, sent. */
-export function WriteForm({ draftId, back, report, now, zone, ...given }: Props) {
+export function WriteForm({ draftId, back, hasPage, now, zone, ...given }: Props) {
   const [text, setText] = useState(given.text);
-  const { recipients, count, state, fetchRest, ...others } = useRecipients({ draftId, ...given });
+  const { recipients, count, possible, state, fetchAll, ...others } = useRecipients({ draftId, ...given });
+  const [receivers, setReceivers] = useState(given.receivers);
+  const [said, setSaid] = useState<ReadonlyMap<number, string | null>>(new Map());
   const [shown, setShown] = useState(0);
   const [confirmed, setConfirmed] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [pending, start] = usePending();
-  const bodyRef = useRef<HTMLTextAreaElement>(null);
   const router = useRouter();
   const [unkept, setUnkept] = useState<string | null>(null);
   const keep = useDebouncedCallback(async (next: typeof text) => {
@@ -64,18 +77,20 @@ export function WriteForm({ draftId, back, report, now, zone, ...given }: Props)
     setText(next);
     keep(next);
   };
-  const insert = (field: string) => {
-    const area = bodyRef.current;
-    const at = area?.selectionStart ?? text.body.length;
-    change({ ...text, body: `${text.body.slice(0, at)}{{${field}}}${text.body.slice(area?.selectionEnd ?? at)}` });
-    area?.focus();
-  };
+  const choose = (next: Receiver[]) =>
+    start(async () => {
+      const result = await chooseWhoReceives(draftId, next);
+      if (!result.ok) return void notifications.show({ message: result.says, color: 'red' });
+      setReceivers(next);
+      setShown(0);
+      await fetchAll();
+    });
   const leaveOut = (recipient: Recipient) =>
     start(async () => {
-      const result = await removeFromDraft(draftId, recipient.id);
+      const result = await removeFromDraft(draftId, recipient.key);
       if (!result.ok) return void notifications.show({ message: result.says, color: 'red' });
       // Only now: whoever is shown as left out is not written to.
-      others.leaveOut(recipient.id);
+      others.leaveOut(recipient.key);
       setShown(0);
     });
 
@@ -86,21 +101,42 @@ export function WriteForm({ draftId, back, report, now, zone, ...given }: Props)
   };
 
   // What goes with a file goes by mail, whatever each prefers.
-  const wanted = report === null ? (text.channel as ChannelChoice) : 'email';
-  const fieldTrouble = fieldFault(text.subject) ?? fieldFault(text.body);
-  const stops = new Map(recipients.map((recipient) => [recipient.id, whatStops(recipient, text, wanted)]));
+  const wanted = !hasPage ? (text.channel as ChannelChoice) : 'email';
+  const toLearner = receivers.includes('learner');
+  const toOthers = receivers.some((receiver) => receiver !== 'learner');
+  // Of the two texts, those that somebody is written.
+  const used = [
+    ...(toLearner ? [{ subject: text.subject, body: text.body }] : []),
+    ...(toOthers ? [{ subject: text.other_subject, body: text.other_body }] : []),
+  ];
+  const fieldTrouble = [...used.flatMap(({ subject, body }) => [subject, body]), text.sentence]
+    .map(fieldFault)
+    .find((fault) => fault !== null);
+  const isWhole = used.every(({ subject, body }) => body.trim() && (wanted === 'sms' || subject.trim()));
+  const sentenceOf = (recipient: Recipient) => {
+    const own = said.get(recipient.id);
+    return own === undefined ? recipient.sentence : own;
+  };
+  const whatStopsPage = (recipient: Recipient) => {
+    const { missing } = fill(sentenceOf(recipient) ?? text.sentence, recipient.facts);
+    return !hasPage || missing.length === 0 ? null : `has no value for ${missing.join(', ')} on the page`;
+  };
+  const stops = new Map(
+    recipients.map((recipient) => [recipient.key, whatStops(recipient, text, wanted) ?? whatStopsPage(recipient)]),
+  );
   const heldUntil = (recipient: Recipient) => quietUntil(now, recipient.timezone ?? zone);
-  const ready = recipients.filter((recipient) => stops.get(recipient.id) === null);
-  const stopped = recipients.filter((recipient) => stops.get(recipient.id) !== null);
+  const ready = recipients.filter((recipient) => stops.get(recipient.key) === null);
+  const stopped = recipients.filter((recipient) => stops.get(recipient.key) !== null);
   const held = ready.filter((recipient) => heldUntil(recipient) !== null);
   const byText = ready.filter((recipient) => channelOf(recipient, wanted) === 'sms');
   const contacted = ready.filter((recipient) => recipient.contacted !== null);
   const current = recipients[shown] ?? recipients[0];
+  const isBegun = used.some(({ subject, body }) => subject !== '' || body !== '');
 
   const go = () =>
     start(async () => {
       setTrouble(null);
-      const result = await send(draftId, text, confirmed ? contacted.map((one) => one.id) : []);
+      const result = await send(draftId, text, confirmed ? contacted.map((one) => one.key) : []);
       if (result.outcome === 'invalid') {
         setTrouble(sayFaults(result.errors));
       } else if (result.outcome === 'contacted') {
@@ -108,7 +144,7 @@ export function WriteForm({ draftId, back, report, now, zone, ...given }: Props)
           `Nothing was sent. Somebody wrote to ${result.names.join(', ')} in the last 5 days. Check, then confirm or leave them out.`,
         );
         router.refresh();
-        if (given.total > given.first.length) void fetchRest();
+        void fetchAll();
       } else if (result.outcome === 'nobody') {
         setTrouble('Nothing was sent: every message is stopped.');
       } else {
@@ -146,7 +182,12 @@ export function WriteForm({ draftId, back, report, now, zone, ...given }: Props)
     <div className={classes.split}>
       <div>
         <Group justify="space-between" mb="sm">
-          <h1>Write to {recipients.length === 1 ? recipients[0].name : sayCount(recipients.length, 'learner')}</h1>
+          <h1>
+            Write to{' '}
+            {recipients.length === 1
+              ? recipients[0].to
+              : sayCount(recipients.length, toOthers ? 'person' : 'learner', toOthers ? 'people' : 'learners')}
+          </h1>
           <Link href={back}>Back without sending</Link>
         </Group>
         <Group align="end" gap="md" mb="sm">
@@ -161,7 +202,7 @@ export function WriteForm({ draftId, back, report, now, zone, ...given }: Props)
               ]}
             />
           )}
-          {report === null && (
+          {!hasPage && (
             <div>
               <div className={classes.label} id="channel">
                 Send as
@@ -185,33 +226,40 @@ export function WriteForm({ draftId, back, report, now, zone, ...given }: Props)
             onChange={(follow_up_on) => change({ ...text, follow_up_on })}
           />
         </Group>
-        {wanted !== 'sms' && (
-          <TextInput
-            label="Subject"
-            value={text.subject}
-            maxLength={200}
-            onChange={(event) => change({ ...text, subject: event.currentTarget.value })}
+        <ReceiversField chosen={receivers} possible={possible} pending={pending} onChange={choose} />
+        {toLearner && (
+          <TextFields
+            to={toOthers ? 'the learner' : undefined}
+            subject={text.subject}
+            body={text.body}
+            hasSubject={wanted !== 'sms'}
+            rows={toOthers ? 6 : 9}
+            onChange={(written) => change({ ...text, ...written })}
           />
         )}
-        <Textarea
-          ref={bodyRef}
-          label="Text"
-          mt="sm"
-          autosize
-          minRows={9}
-          maxRows={22}
-          value={text.body}
-          maxLength={20_000}
-          onChange={(event) => change({ ...text, body: event.currentTarget.value })}
-        />
-        <Group gap={6} mt={6} role="group" aria-label="Put a field into the text">
-          <span className={classes.soft}>Put in:</span>
-          {Object.entries(MESSAGE_FIELDS).map(([field, words]) => (
-            <Button key={field} variant="default" size="compact-xs" onClick={() => insert(field)}>
-              {words}
-            </Button>
-          ))}
-        </Group>
+        {toOthers && (
+          <TextFields
+            to={toLearner ? 'the others' : undefined}
+            subject={text.other_subject}
+            body={text.other_body}
+            hasSubject={wanted !== 'sms'}
+            rows={toLearner ? 6 : 9}
+            onChange={({ subject, body }) => change({ ...text, other_subject: subject, other_body: body })}
+          />
+        )}
+        {hasPage && (
+          <Textarea
+            label="On every page, from you"
+            description="A sentence at its foot; empty for lines to write on."
+            mt="md"
+            autosize
+            minRows={2}
+            maxRows={8}
+            maxLength={2000}
+            value={text.sentence}
+            onChange={(event) => change({ ...text, sentence: event.currentTarget.value })}
+          />
+        )}
         {fieldTrouble && (
           <Alert color="red" mt="sm" role="alert">
             The text {fieldTrouble}.
@@ -237,7 +285,7 @@ export function WriteForm({ draftId, back, report, now, zone, ...given }: Props)
           <Alert color="yellow" mt="sm">
             <p className={classes.warning}>
               Contacted in the last 5 days:{' '}
-              {contacted.map((one) => `${one.name} (${sayDaysAgo(one.contacted!, now, zone)})`).join(', ')}.
+              {contacted.map((one) => `${one.to} (${sayDaysAgo(one.contacted!, now, zone)})`).join(', ')}.
             </p>
             <Checkbox
               label={`Write to ${contacted.length === 1 ? 'them' : `these ${contacted.length}`} all the same`}
@@ -246,15 +294,15 @@ export function WriteForm({ draftId, back, report, now, zone, ...given }: Props)
             />
           </Alert>
         )}
-        {stopped.length > 0 && (text.subject !== '' || text.body !== '') && (
+        {stopped.length > 0 && isBegun && (
           <Alert color="red" mt="sm">
             <p className={classes.warning}>
               {sayCount(stopped.length, 'message is stopped', 'messages are stopped')} and will not go:
             </p>
             <ul className={classes.stopped}>
               {stopped.slice(0, 20).map((recipient) => (
-                <li key={recipient.id}>
-                  <bdi>{recipient.name}</bdi> {stops.get(recipient.id)}
+                <li key={recipient.key}>
+                  <bdi>{recipient.to}</bdi> {stops.get(recipient.key)}
                 </li>
               ))}
               {stopped.length > 20 && <li>and {stopped.length - 20} more</li>}
@@ -263,8 +311,8 @@ export function WriteForm({ draftId, back, report, now, zone, ...given }: Props)
         )}
         {state === 'failed' && (
           <Alert color="red" mt="sm" role="alert">
-            The other {count - recipients.length} learners did not come, and nothing goes before each is checked.{' '}
-            <Button variant="default" size="compact-xs" onClick={() => void fetchRest()}>
+            Not everybody it goes to could be read, and nothing goes before each is checked.{' '}
+            <Button variant="default" size="compact-xs" onClick={() => void fetchAll()}>
               Try again
             </Button>
           </Alert>
@@ -286,79 +334,40 @@ export function WriteForm({ draftId, back, report, now, zone, ...given }: Props)
           disabled={
             state !== 'there' ||
             ready.length === 0 ||
-            fieldTrouble !== null ||
-            (wanted !== 'sms' && !text.subject.trim()) ||
-            !text.body.trim() ||
+            fieldTrouble !== undefined ||
+            !isWhole ||
             (contacted.length > 0 && !confirmed)
           }
           onClick={go}
         >
           {state === 'coming'
-            ? `Checking ${sayCount(count, 'learner')} …`
+            ? `Checking ${sayCount(count, 'message')} …`
             : `Send ${sayCount(ready.length, 'message')}`}
         </Button>
       </div>
       <section className={classes.preview} aria-label="Preview">
         <h2>As each will read it</h2>
-        {current && (
-          <>
-            <Group gap={6} wrap="nowrap">
-              <Button variant="default" disabled={shown === 0} onClick={() => setShown(shown - 1)}>
-                Previous
-              </Button>
-              <span className={classes.soft}>
-                {shown + 1} of {count}
-              </span>
-              <Button variant="default" disabled={shown >= recipients.length - 1} onClick={() => setShown(shown + 1)}>
-                Next
-              </Button>
-            </Group>
-            <dl className={classes.mail}>
-              <dt>To</dt>
-              <dd>
-                <bdi>{current.name}</bdi>{' '}
-                {channelOf(current, wanted) === 'sms'
-                  ? (current.phone ?? '(no phone number)')
-                  : current.email
-                    ? `<${current.email}>`
-                    : '(no e-mail address)'}
-              </dd>
-              <dt>As</dt>
-              <dd>
-                {CHANNEL_WORDS[channelOf(current, wanted)]}
-                {heldUntil(current) !== null && `, held until ${sayInstant(heldUntil(current)!, zone, now)}`}
-              </dd>
-              {channelOf(current, wanted) === 'email' && (
-                <>
-                  <dt>Subject</dt>
-                  <dd>
-                    <bdi>{fill(text.subject, current.facts).text}</bdi>
-                  </dd>
-                </>
-              )}
-            </dl>
-            <div className={classes.text} dir="auto">
-              {fill(text.body, current.facts).text}
-            </div>
-            {report !== null && (
-              <p>
-                With{' '}
-                <a href={`/write/${draftId}/report?learner=${current.id}`} target="_blank">
-                  <bdi>{report}</bdi>, the PDF that {current.name} gets
-                </a>
-              </p>
-            )}
-            {stops.get(current.id) && text.body !== '' && (
-              <p className={classes.stop}>
-                Stopped: <bdi>{current.name}</bdi> {stops.get(current.id)}.
-              </p>
-            )}
-            {count > 1 && (
-              <Button variant="subtle" size="compact-xs" onClick={() => leaveOut(current)}>
-                Leave {current.name} out
-              </Button>
-            )}
-          </>
+        {current ? (
+          <Preview
+            draftId={draftId}
+            current={current}
+            place={recipients.indexOf(current)}
+            count={count}
+            there={recipients.length}
+            text={text}
+            wanted={wanted}
+            heldUntil={heldUntil(current)}
+            stop={isBegun ? (stops.get(current.key) ?? null) : null}
+            hasPage={hasPage}
+            now={now}
+            zone={zone}
+            onShow={setShown}
+            onLeaveOut={() => leaveOut(current)}
+            sentence={sentenceOf(current)}
+            onSaid={(sentence) => setSaid((known) => new Map(known).set(current.id, sentence))}
+          />
+        ) : (
+          <p className={classes.soft}>Nobody of these learners has such a contact who may receive it.</p>
         )}
       </section>
     </div>

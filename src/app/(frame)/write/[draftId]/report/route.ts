@@ -4,7 +4,7 @@ import { fileResponse } from '@/server/request/exports';
 
 /** The report that goes with a message, as one of its readers gets it: shown, not saved. */
 export const GET = own<{ draftId: string }>(async ({ runtime, viewer, query }, { draftId }) => {
-  const file = await pageOfDraft(runtime, viewer, Number(draftId), Number(query.learner));
+  const file = await pageOfDraft(runtime, viewer, Number(draftId), query.to ?? '');
   const answer = fileResponse(file, 'page', 'pdf');
   answer.headers.set('content-disposition', 'inline');
   return answer;
