@@ -1,5 +1,5 @@
 /** What a report is asked to be, checked: every fault with the field it is in. */
-import { ArrayMaxSize, IsArray, IsIn, IsNotEmpty, IsObject, IsOptional, MaxLength } from 'class-validator';
+import { ArrayMaxSize, IsArray, IsIn, IsNotEmpty, IsObject, IsOptional, IsString, MaxLength } from 'class-validator';
 import { IsInstant } from '@/core/imports/validators';
 import {
   AUDIENCES,
@@ -18,6 +18,7 @@ import { InvalidInput, readInput, type FieldFault, type Values } from '../reques
 import { requireOrder } from '../request/period';
 import type { Runtime } from '../runtime';
 import { columnNamed, fits, mayBeFor } from './columns';
+import { isOfLearners } from './link';
 
 const oneOf = (choices: readonly string[]) => ({ message: `is not one of ${choices.join(', ')}` });
 const named = (length: number) => ({ message: `is longer than ${length} characters` });
@@ -26,10 +27,13 @@ const MOST = { columns: 200, items: 200, learners: 20_000, filters: 40, faults: 
 
 /** A report's name and what it is made of, as forms and programs send it. */
 class DefinitionInput {
-  @IsNotEmpty({ message: 'is missing' }) @MaxLength(120, named(120)) name!: string;
+  // The one that stands last is asked first.
+  @MaxLength(120, named(120))
+  @IsString({ message: 'is not a text' })
+  @IsNotEmpty({ message: 'is missing' })
+  name!: string;
   @IsOptional() @IsObject({ message: 'is not an object such as {"course": "DRY"}' }) whose?: object;
   @IsIn(ROWS_PER, oneOf(ROWS_PER)) per!: ReportDefinition['per'];
-  // The one below is asked first.
   @ArrayMaxSize(MOST.columns, { message: `are more than ${MOST.columns}` })
   @IsArray({ message: 'is not a list of columns' })
   columns!: unknown[];
@@ -75,8 +79,12 @@ function readWhose(sent: object | undefined): { whose: Whose; learners: string[]
   if (filter !== undefined && filter !== null && filter !== '') {
     const pairs = typeof filter === 'string' ? [...new URLSearchParams(filter)] : Object.entries(Object(filter));
     const isPair = ([, value]: [string, unknown]) => ['string', 'number'].includes(typeof value);
+    const notAFilter = pairs.map(([name]) => name).find((name) => !isOfLearners(name));
     if (Array.isArray(filter) || !pairs.every(isPair) || pairs.length > MOST.filters)
       fault('filter', 'is not an object such as {"quiet": 7}');
+    else if (notAFilter !== undefined)
+      // One that nobody knows would let everybody in.
+      fault(`filter.${notAFilter.slice(0, 60)}`, 'is no filter of the list of learners');
     else whose.filter = Object.fromEntries(pairs.map(([name, value]) => [name, String(value).slice(0, 500)]));
   }
   return { whose, learners: chosen, faults };

@@ -26,6 +26,14 @@ export const REPORT_PARAMS = [
 /** What is no filter among the parameters of a list. */
 const OF_THE_LIST = ['in', 'as_of', 'limit', 'columns', 'fold'] as const;
 
+/** Parameters that every call of a list may have, beside its filters. */
+const OF_A_CALL = ['limit', 'cursor', 'format'];
+
+/** Is it a parameter of the list of learners? */
+export function isOfLearners(name: string): boolean {
+  return OF_A_CALL.includes(name) || Object.hasOwn(listParams(LEARNERS, { [name]: 'any' }), name);
+}
+
 /** The filters of learners in a link, with their order. */
 export function filterOf(params: Params): Record<string, string> {
   const own = without(listParams(LEARNERS, params), ...OF_THE_LIST);

@@ -152,6 +152,11 @@ describe('a definition', () => {
     expect((await fault(mentor, { whose: { course: 'NET', filter: {} } }))[0].field).toBe('whose.course');
   });
 
+  it('refuses a filter that nobody knows, which would let everybody in', async () => {
+    for (const filter of [{ organization: 'Norrick' }, { constructor: 'x' }, 'quiet=7&bands=2'])
+      await expect(rows(lead, { whose: { filter } })).rejects.toThrow(/is no filter of the list of learners/);
+  });
+
   it('takes a filter as a list is asked, as an object or as a link has it', async () => {
     const columns = ['learner_id'];
     const one = await rows(lead, { per: 'learner', columns, whose: { filter: { quiet: 4, sort: '-days_quiet' } } });
