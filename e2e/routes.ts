@@ -124,6 +124,8 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/reports/99999', status: 404 },
   ],
   '/reports/made/[id]': [{ url: () => '/reports/made/99999', status: 404 }],
+  '/api/v1/caseloads': [{ url: () => '/api/v1/caseloads', status: 200 }],
+  '/api/v1/caseloads/[id]': [{ url: () => '/api/v1/caseloads/99999', status: 404 }],
   '/api/v1/reports': [{ url: () => '/api/v1/reports', status: 200 }],
   '/api/v1/reports/columns': [{ url: () => '/api/v1/reports/columns', status: 200 }],
   '/api/v1/reports/[id]': [
@@ -239,6 +241,11 @@ export const ROUTES: Record<string, Visit[]> = {
   '/page/[token]': [{ url: () => '/page/nothing', status: 404 }],
   '/courses': [{ url: () => '/courses', status: 200 }],
   '/account': [{ url: () => '/account', status: 200 }],
+  '/caseloads': [
+    { url: () => '/caseloads', status: 200 },
+    { url: () => '/caseloads?in=caseload:99999', status: 404 },
+  ],
+  '/lists/caseloads': [{ url: () => '/lists/caseloads', status: 200 }],
   '/courses/checks': [{ url: () => '/courses/checks', status: 200 }],
   '/find': [
     { url: () => '/find?q=a', status: 200 },

@@ -29,6 +29,34 @@ export interface Segment {
   courseId?: number;
   groupId?: number;
   organisationId?: number;
+  caseload?: Caseload;
+}
+
+/** A caseload as somebody sees it: over all courses, as far as its learners are in their scope. */
+export interface Caseload {
+  id: number;
+  name: string;
+  learners: ReadonlySet<number>;
+}
+
+/** The part of a segment that is of people, whichever course they are in. */
+export function peopleOf({ organisationId, caseload }: Segment): Segment {
+  return { ...(organisationId !== undefined && { organisationId }), ...(caseload && { caseload }) };
+}
+
+/** Are only some of a course's people looked at? */
+export function isOfSome({ groupId, organisationId, caseload }: Segment): boolean {
+  return groupId !== undefined || organisationId !== undefined || caseload !== undefined;
+}
+
+/** Condition: a learner is of the part looked at, as far as that is of people. `column` holds the learner's number. */
+export function learnerOf({ organisationId, caseload }: Segment, column: string): Where {
+  return (builder) => {
+    if (organisationId !== undefined)
+      builder.whereIn(column, (sub) => sub.select('id').from('learner').where('organisation_id', organisationId));
+    if (caseload)
+      builder.whereRaw(`${column} IN (SELECT value FROM json_each(?))`, [JSON.stringify([...caseload.learners])]);
+  };
 }
 
 /** Who looks, and at which part. */
@@ -138,7 +166,8 @@ export function eventInView({ viewer, segment }: ViewScope, event: EventScope): 
     seen &&
     (segment.courseId === undefined || segment.courseId === course_id) &&
     (segment.groupId === undefined || segment.groupId === group_id) &&
-    (segment.organisationId === undefined || segment.organisationId === organisation_id)
+    (segment.organisationId === undefined || segment.organisationId === organisation_id) &&
+    (segment.caseload === undefined || segment.caseload.learners.has(learner_id))
   );
 }
 
@@ -178,11 +207,7 @@ export function enrolmentInSegment(segment: Segment, alias = 'enrolment'): Where
   return (builder) => {
     if (segment.courseId !== undefined) builder.where(`${alias}.course_id`, segment.courseId);
     if (segment.groupId !== undefined) builder.where(`${alias}.group_id`, segment.groupId);
-    if (segment.organisationId !== undefined) {
-      builder.whereIn(`${alias}.learner_id`, (sub) =>
-        sub.select('id').from('learner').where('organisation_id', segment.organisationId!),
-      );
-    }
+    builder.where(learnerOf(segment, `${alias}.learner_id`));
   };
 }
 
@@ -208,7 +233,9 @@ export function sessionInScope(db: Db, viewer: Viewer, alias = 'session'): Where
 }
 
 /** Condition: the session is in the part looked at; a course's own sessions are those of each of its groups. */
-export function sessionInSegment(db: Db, { courseId, groupId, organisationId }: Segment, alias = 'session'): Where {
+export function sessionInSegment(db: Db, segment: Segment, alias = 'session'): Where {
+  const { courseId, groupId } = segment;
+  const people = peopleOf(segment);
   return (builder) => {
     if (courseId !== undefined) builder.where(`${alias}.course_id`, courseId);
     if (groupId !== undefined) {
@@ -216,13 +243,13 @@ export function sessionInSegment(db: Db, { courseId, groupId, organisationId }: 
         .where(`${alias}.course_id`, db('course_group').where('id', groupId).select('course_id'))
         .where((any) => any.whereNull(`${alias}.group_id`).orWhere(`${alias}.group_id`, groupId));
     }
-    if (organisationId !== undefined) {
+    if (isOfSome(people)) {
       builder.whereExists(
         db('enrolment as meets')
           .whereRaw(
             `meets.course_id = ${alias}.course_id AND ifnull(${alias}.group_id, meets.group_id) IS meets.group_id`,
           )
-          .where(enrolmentInSegment({ organisationId }, 'meets')),
+          .where(enrolmentInSegment(people, 'meets')),
       );
     }
   };

@@ -14,7 +14,8 @@ import type { Asking } from '@/server/request/list';
 import { validParams } from '@/server/request/valid-params';
 import { runtime, type Runtime } from '@/server/runtime';
 import { requireViewer } from '@/server/request/viewer';
-import { segmentNames, openDriftView } from '@/server/request/view';
+import { openDriftView } from '@/server/request/view';
+import { segmentNames } from '@/server/request/segment-names';
 
 export type SearchParams = Promise<Record<string, string | string[] | undefined>>;
 

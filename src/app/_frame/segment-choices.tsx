@@ -13,7 +13,7 @@ interface Choice {
   learners: number;
 }
 
-const KINDS = { course: 'Courses', group: 'Groups', organisation: 'Organisations' } as const;
+const KINDS = { caseload: 'Own caseloads', course: 'Courses', group: 'Groups', organisation: 'Organisations' } as const;
 /** More choices than these are found by typing a part of their name. */
 const FEW = 15;
 /** As many of a kind as one would look through. */
@@ -56,7 +56,7 @@ export function SegmentChoices({ own, current, target: button }: Props) {
             size="xs"
             p={4}
             data-autofocus
-            aria-label="Find a course, group or organisation"
+            aria-label="Find a caseload, course, group or organisation"
             placeholder="Part of its name"
             value={text}
             onChange={(event) => setText(event.currentTarget.value)}
@@ -70,6 +70,11 @@ export function SegmentChoices({ own, current, target: button }: Props) {
           {trouble && <p className={classes.menuNote}>The list could not be read. Close this and try again.</p>}
           {choices === null && !trouble && <p className={classes.menuNote}>Reading …</p>}
           {text !== '' && found.length === 0 && <p className={classes.menuNote}>None has this in its name.</p>}
+          {text === '' && (
+            <Menu.Item component={Link} href="/caseloads">
+              Caseloads …
+            </Menu.Item>
+          )}
           {Object.entries(KINDS).map(([kind, title]) => (
             <Kind
               key={kind}

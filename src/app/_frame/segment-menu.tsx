@@ -14,7 +14,7 @@ interface Props {
   label: string | null;
 }
 
-/** Whose learners are shown: the whole caseload, a course, a group or an organisation. */
+/** Whose learners are shown: the whole caseload, a caseload of one's own, a course, a group or an organisation. */
 export function SegmentMenu({ own, current, label }: Props) {
   return (
     <SegmentChoices

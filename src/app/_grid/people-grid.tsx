@@ -7,7 +7,6 @@ import { useRouter } from 'next/navigation';
 import { useMemo, useState, type CSSProperties, type FocusEvent, type MouseEvent, type ReactNode } from 'react';
 import type { GridHead } from '@/server/request/grid';
 import type { Params } from '@/server/request/list';
-import { sayCount } from '@/core/time/words';
 import { useLetters } from '../_frame/letters';
 import { useIsPrinting } from '../_list/printing';
 import { linkTo } from '../_list/list-link';
@@ -280,7 +279,7 @@ export function PeopleGrid<Row extends GridLine>(props: Props<Row>) {
       )}
       {selected.size > 0 && (
         <div className={classes.selection} role="region" aria-label="Selected learners">
-          <strong>{sayCount(selected.size, 'learner')} selected</strong>
+          <strong>{selected.size.toLocaleString('en-GB')} selected</strong>
           <ActionButtons count={selected.size} busy={list.pending} onAct={(name) => list.act(name, chosen)} />
           <Button variant="default" onClick={() => setSelected(new Set())}>
             Clear

@@ -8,7 +8,8 @@ import * as ownWatch from '@/server/drift/own-watch';
 import { explainPeople } from '@/server/people/people';
 import { defineAction, form, resultOf, unchecked, whole, wholes, yes } from '@/server/request/action';
 import { fields, type FormOf } from '@/server/request/input';
-import { openDriftView, segmentNames } from '@/server/request/view';
+import { openDriftView } from '@/server/request/view';
+import { segmentNames } from '@/server/request/segment-names';
 import { requireViewer } from '@/server/request/viewer';
 import { runtime } from '@/server/runtime';
 

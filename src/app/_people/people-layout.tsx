@@ -3,7 +3,6 @@
 import { Button } from '@mantine/core';
 import { useMediaQuery } from '@mantine/hooks';
 import { useState, type ReactNode } from 'react';
-import { sayCount } from '@/core/time/words';
 import { Sheet } from '@/ui/sheet';
 import { ActionButtons } from './action-buttons';
 import classes from './people-layout.module.css';
@@ -37,7 +36,7 @@ export function PeopleLayout<T extends Listed>(props: Props<T>) {
         {children(() => narrow && setSheet(true))}
         {selected.size > 0 && (
           <div className={classes.selection} role="region" aria-label="Selected learners">
-            <strong>{sayCount(selected.size, 'learner')} selected</strong>
+            <strong>{selected.size.toLocaleString('en-GB')} selected</strong>
             <ActionButtons
               count={selected.size}
               busy={pending}

@@ -53,7 +53,7 @@ export function PersonPanel({ person, place, now, zone, href, writing, onAct }: 
             Call
           </Button>
         )}
-        <ActionButtons busy={writing} onAct={onAct} />
+        <ActionButtons inPanel busy={writing} onAct={onAct} />
         <Link href={href} className={classes.open}>
           Open page
         </Link>

@@ -22,14 +22,16 @@ const calls = () => import('./call-dialog').then((module) => module.CallDialog);
 const notes = () => import('./note-dialog').then((module) => module.NoteDialog);
 const followUps = () => import('./follow-up-dialog').then((module) => module.FollowUpDialog);
 const setAsides = () => import('./set-aside-dialog').then((module) => module.SetAsideDialog);
+const caseloads = () => import('./caseload-dialog').then((module) => module.CaseloadDialog);
 const CallDialog = afterLoad(calls);
 const NoteDialog = dynamic(notes, { ssr: false });
 const FollowUpDialog = dynamic(followUps, { ssr: false });
 const SetAsideDialog = dynamic(setAsides, { ssr: false });
+const CaseloadDialog = dynamic(caseloads, { ssr: false });
 
 function fetchDialogs(): void {
   // Without a connection they are asked for again when one is opened.
-  void Promise.all([calls(), notes(), followUps(), setAsides()]).catch(() => undefined);
+  void Promise.all([calls(), notes(), followUps(), setAsides(), caseloads()]).catch(() => undefined);
 }
 
 /** Somebody of a list. */
@@ -94,6 +96,7 @@ export function usePeople<T extends Listed>(options: Options<T>) {
   const noting = useDialog<Called>();
   const aside = useDialog<readonly Listed[]>();
   const promising = useDialog<readonly Listed[]>();
+  const grouping = useDialog<readonly Listed[]>();
   const [pending, start] = usePending();
   /** The undo that `u` does, while it is offered. */
   const undoable = useRef<{ undo: () => void; notice: string } | null>(null);
@@ -209,12 +212,13 @@ export function usePeople<T extends Listed>(options: Options<T>) {
       note: () => noting.open(whom[0]),
       setAside: () => aside.open(whom),
       followUp: () => promising.open(whom),
+      caseload: () => grouping.open(whom),
       report: () => report(whom.map(({ id }) => id)),
     };
     does[name]();
   };
   useEffect(fetchDialogs, []);
-  const isAsking = [calling, noting, aside, promising].some(({ opened }) => opened);
+  const isAsking = [calling, noting, aside, promising, grouping].some(({ opened }) => opened);
   const wasAsking = useRef(false);
   // A dialog that closes leaves one in the row that it was about, so that the next arrow goes on from there.
   useEffect(() => {
@@ -284,6 +288,18 @@ export function usePeople<T extends Listed>(options: Options<T>) {
               'Follow-up taken back',
             )
           }
+        />
+      )}
+      {grouping.about && (
+        <CaseloadDialog
+          key={idsOf(grouping.about)}
+          people={grouping.about}
+          opened={grouping.opened}
+          onClose={grouping.close}
+          onDone={(says) => {
+            setSelected(new Set());
+            notifications.show({ title: says, message: '' });
+          }}
         />
       )}
       {aside.about && (

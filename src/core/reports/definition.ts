@@ -52,6 +52,8 @@ export interface Whose {
   course?: string;
   group?: string;
   organisation?: string;
+  /** By its number or its name. */
+  caseload?: string;
   /** Learners chosen one by one, by their numbers in the database: ids may change, and may be hidden. */
   people?: number[];
   /** As the list of learners is asked: `{ quiet: '7', status: 'all' }`. */

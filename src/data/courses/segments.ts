@@ -71,7 +71,11 @@ export async function countedChoices(db: Db, viewer: Viewer): Promise<(SegmentCh
 }
 
 /** What the part looked at is called; null for the whole caseload. */
-export async function segmentLabel(db: Db, { courseId, groupId, organisationId }: Segment): Promise<string | null> {
+export async function segmentLabel(
+  db: Db,
+  { courseId, groupId, organisationId, caseload }: Segment,
+): Promise<string | null> {
+  if (caseload) return caseload.name;
   if (groupId !== undefined) {
     const group = await db('course_group as g')
       .join('course', 'course.id', 'g.course_id')

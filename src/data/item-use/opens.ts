@@ -1,6 +1,6 @@
 /** Opens per day of a course, from the counts kept by day. */
 import type { Db } from '../db';
-import { courseRowInScope, enrolmentInSegment, enrolmentInScope, type ViewScope } from '../scope';
+import { courseRowInScope, enrolmentInSegment, enrolmentInScope, isOfSome, type ViewScope } from '../scope';
 
 export interface DayOpens {
   day: number;
@@ -17,11 +17,7 @@ interface Days {
 
 /** Does the viewer see the whole course, so that counts without persons are theirs to see? */
 export function seesWholeCourse({ viewer, segment }: ViewScope, courseId: number): boolean {
-  return (
-    (viewer.all || viewer.courses.includes(courseId)) &&
-    segment.groupId === undefined &&
-    segment.organisationId === undefined
-  );
+  return (viewer.all || viewer.courses.includes(courseId)) && !isOfSome(segment);
 }
 
 /** Of a whole course, by kind or by role, from the counts by course and day. */

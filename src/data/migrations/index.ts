@@ -18,6 +18,7 @@ import * as whateverPeopleHave from './0016-whatever-people-have';
 import * as byItself from './0017-by-itself';
 import * as reports from './0018-reports';
 import * as receivers from './0019-receivers';
+import * as caseloads from './0020-caseloads';
 
 interface Migration {
   name: string;
@@ -46,6 +47,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0017-by-itself', ...byItself },
   { name: '0018-reports', ...reports },
   { name: '0019-receivers', ...receivers },
+  { name: '0020-caseloads', ...caseloads },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -80,6 +80,10 @@ const MOVED_UNLESS: Partial<Record<string, { id: string; same: string }>> = {
     id: 'draft_id',
     same: 'EXISTS (SELECT 1 FROM draft_recipient k WHERE k.learner_id = @kept AND k.draft_id = t.draft_id)',
   },
+  caseload_learner: {
+    id: 'caseload_id',
+    same: 'EXISTS (SELECT 1 FROM caseload_learner k WHERE k.learner_id = @kept AND k.caseload_id = t.caseload_id)',
+  },
   enrolment: {
     id: 'id',
     same: 'EXISTS (SELECT 1 FROM enrolment k WHERE k.learner_id = @kept AND k.course_id = t.course_id)',

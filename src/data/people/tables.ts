@@ -30,6 +30,23 @@ export const PEOPLE_TABLES = {
     sort_key: text(),
     find_key: text(),
   },
+  caseload: {
+    id: integer(),
+    name: text(),
+    owner_id: orNull(integer()),
+    rule: orNull(text()),
+    created_at: integer(),
+    changed_at: integer(),
+  },
+  caseload_learner: {
+    caseload_id: integer(),
+    learner_id: integer(),
+    is_out: integer(),
+  },
+  caseload_share: {
+    caseload_id: integer(),
+    staff_id: integer(),
+  },
   learner_contact: {
     id: integer(),
     learner_id: integer(),

@@ -6,7 +6,14 @@ import { setImmediate as breathe } from 'node:timers/promises';
 import { prepared, withRaw, type Db } from '../db';
 import type { RowOf } from '../tables';
 import { personColumns, staffName, staffWords } from '../person';
-import { courseRowInScope, enrolmentInSegment, enrolmentInScope, type ViewScope, type Viewer } from '../scope';
+import {
+  courseRowInScope,
+  enrolmentInSegment,
+  enrolmentInScope,
+  learnerOf,
+  type ViewScope,
+  type Viewer,
+} from '../scope';
 import { idList } from '../view';
 import { EXPECTED } from './sessions';
 
@@ -54,9 +61,7 @@ export async function rollOf(db: Db, { viewer, segment }: ViewScope, sessionId: 
     )
     .where('s.id', sessionId)
     .where(enrolmentInScope(viewer, 'e'))
-    .where(
-      enrolmentInSegment(segment.organisationId === undefined ? {} : { organisationId: segment.organisationId }, 'e'),
-    )
+    .where(learnerOf(segment, 'e.learner_id'))
     .whereRaw(`((${EXPECTED}) OR a.id IS NOT NULL OR p.learner_id IS NOT NULL OR c.id IS NOT NULL)`)
     .orderByRaw(`${sort}, learner.id`)
     .select(

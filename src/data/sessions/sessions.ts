@@ -4,7 +4,7 @@ import type { Knex } from 'knex';
 import type { SessionMode } from '@/core/sessions/timetable';
 import { countOf, type Db, type RawConnection } from '../db';
 import { staffName } from '../person';
-import { enrolmentInScope, sessionInSegment, sessionInScope, type ViewScope, type Viewer } from '../scope';
+import { enrolmentInScope, learnerOf, sessionInSegment, sessionInScope, type ViewScope, type Viewer } from '../scope';
 import { idList } from '../view';
 
 /** A session with what its course and people are called. */
@@ -193,10 +193,7 @@ async function countPeople(
       .leftJoin('session_outcome as o', (on) => on.on('o.session_id', 's.id').andOn('o.enrolment_id', 'e.id'))
       .whereIn('s.id', ids)
       .where(enrolmentInScope(viewer, 'e'))
-      .modify((query) => {
-        if (segment.organisationId === undefined) return;
-        query.whereIn('e.learner_id', db('learner').where('organisation_id', segment.organisationId).select('id'));
-      })
+      .where(learnerOf(segment, 'e.learner_id'))
       .groupBy('s.id')
       .select('s.id', db.raw('count(*) AS expected'), db.raw('total(o.credit > 0) AS present')),
     db('presence_row')

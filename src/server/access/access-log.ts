@@ -101,8 +101,8 @@ export interface OpenLog {
 export async function openLog(runtime: Runtime, viewer: Viewer, values: Values): Promise<OpenLog> {
   const { db } = runtime;
   const query = readInput(AccessLogQuery, values, runtime.zone);
-  const { course, group, organisation } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
+  const { course, group, organisation, caseload } = query;
+  const view = await openView(runtime, viewer, { course, group, organisation, caseload }, query.as_of);
   const learnerId = query.learner === undefined ? undefined : await findLearner(db, viewer, query.learner);
   if (learnerId === null) throw new NotFound('No such learner');
   const courses = query.item !== undefined || query.unit !== undefined ? await coursesInLog(db, view) : [];

@@ -232,8 +232,8 @@ async function withoutDone(
 /** Everybody that the list shows, in its order. @throws InvalidInput, NotFound */
 export async function progressOrder(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(ProgressQuery, values, runtime.zone);
-  const { course, group, organisation, sort = 'name', status = 'active' } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
+  const { course, group, organisation, caseload, sort = 'name', status = 'active' } = query;
+  const view = await openView(runtime, viewer, { course, group, organisation, caseload }, query.as_of);
   let all = await enrolledInView(runtime.db, view, status);
   if (query.not_done !== undefined) all = await withoutDone(runtime, view, all, query.not_done);
   const by = sort.replace('-', '') as Sort;

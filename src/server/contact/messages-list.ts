@@ -24,8 +24,8 @@ class MessagesQuery extends SegmentQuery {
 /** Newest first. @throws InvalidInput, NotFound */
 export async function messages(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(MessagesQuery, values);
-  const { course, group, organisation, state = null } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation });
+  const { course, group, organisation, caseload, state = null } = query;
+  const view = await openView(runtime, viewer, { course, group, organisation, caseload });
   const page = { limit: limitOf(query), after: placeOf(query) };
   const { rows, total, goesOn } = await outboxPage(runtime.db, view, state, page);
   const last = rows.at(-1);

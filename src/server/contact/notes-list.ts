@@ -21,8 +21,8 @@ class NotesQuery extends SegmentQuery {
 /** Newest first. @throws InvalidInput, NotFound */
 export async function notes(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(NotesQuery, values);
-  const { course, group, organisation, q, label } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation });
+  const { course, group, organisation, caseload, q, label } = query;
+  const view = await openView(runtime, viewer, { course, group, organisation, caseload });
   const { rows, total, goesOn } = await findNotes(runtime.db, view, {
     q,
     label,

@@ -71,9 +71,9 @@ const VALUES: Record<Sort, (row: CourseRow) => number | string | null> = {
 /** @throws InvalidInput, NotFound */
 export async function courses(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(CoursesQuery, values, runtime.zone);
-  const { course, group, organisation, sort = 'title' } = query;
+  const { course, group, organisation, caseload, sort = 'title' } = query;
   const { db, zone } = runtime;
-  const view = await openDriftView(runtime, viewer, { course, group, organisation });
+  const view = await openDriftView(runtime, viewer, { course, group, organisation, caseload });
   const today = dayOf(view.now, zone);
   const [counts, kept, waits, unopened, sessions, attendance] = await Promise.all([
     courseCounts(db, view, startOfDay(today - 6, zone)),

@@ -6,7 +6,8 @@ import { coursesBeingRead, isBeingRead, type View } from '@/data/view';
 import { InvalidInput } from '../request/input';
 import { listAnswer, type List } from '../request/list';
 import { NotReadYet } from '../request/trouble';
-import { openDriftView, type SegmentNames } from '../request/view';
+import { openDriftView } from '../request/view';
+import { type SegmentNames } from '../request/segment-names';
 import type { Runtime } from '../runtime';
 import { wakeWorker } from '../worker-host';
 
@@ -33,10 +34,10 @@ interface Waits {
 export async function untilRead(
   runtime: Runtime,
   viewer: Viewer,
-  { course, group, organisation, as_of }: SegmentNames & { as_of?: string },
+  { course, group, organisation, caseload, as_of }: SegmentNames & { as_of?: string },
   { atMost = AT_MOST }: Waits = {},
 ): Promise<void> {
-  const names = { course, group, organisation };
+  const names = { course, group, organisation, caseload };
   const today = dayOf(runtime.clock.now(), runtime.zone);
   const isWaiting = async () => {
     const view = await openDriftView(runtime, viewer, names, as_of);

@@ -48,8 +48,8 @@ const AT_ONCE = 500;
 /** The Watch in its order, part by part. @throws InvalidInput, NotFound */
 async function watch(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(WatchQuery, values, runtime.zone);
-  const { course, group, organisation } = query;
-  const view = await openDriftView(runtime, viewer, { course, group, organisation }, query.as_of);
+  const { course, group, organisation, caseload } = query;
+  const view = await openDriftView(runtime, viewer, { course, group, organisation, caseload }, query.as_of);
   const everybody = await needOrder(runtime, view);
   const listed = query.part === undefined ? everybody : everybody.filter(({ part }) => part === query.part);
   const { rows: page, next } = pageInOrder(listed, query, ({ learnerId }) => learnerId);
@@ -119,8 +119,8 @@ export const WATCH = {
   },
   read: watch,
   async beside(runtime, viewer, values) {
-    const { course, group, organisation, as_of } = readInput(WatchQuery, values, runtime.zone);
-    const view = await openDriftView(runtime, viewer, { course, group, organisation }, as_of);
+    const { course, group, organisation, caseload, as_of } = readInput(WatchQuery, values, runtime.zone);
+    const view = await openDriftView(runtime, viewer, { course, group, organisation, caseload }, as_of);
     return {
       notices: (await noticesOf(runtime, view)).map(({ course: code, what, kind, since, says }) => ({
         course: code,
@@ -142,8 +142,8 @@ export interface DriftEntry {
 /** Everybody's drift, each enrolment with its reasons. @throws InvalidInput, NotFound */
 async function drift(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(DriftQuery, values, runtime.zone);
-  const { course, group, organisation, sort = '-drift' } = query;
-  const view = await openDriftView(runtime, viewer, { course, group, organisation }, query.as_of);
+  const { course, group, organisation, caseload, sort = '-drift' } = query;
+  const view = await openDriftView(runtime, viewer, { course, group, organisation, caseload }, query.as_of);
   const all = await driftOf(runtime.db, view, sort as 'drift' | '-drift' | 'name' | '-name');
   const { rows: page, next } = pageInOrder(all, query, ({ id }) => id);
   const explanations = await explanationsOf(

@@ -183,10 +183,10 @@ export interface GroupSpread extends Spread {
 /** Groups of a course beside each other and beside everybody: mean, median, quartiles and how many. @throws InvalidInput, NotFound */
 export async function groupsCompared(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(GroupsQuery, values, runtime.zone);
-  const { course, organisation, by = 'course', of } = query;
+  const { course, organisation, caseload, by = 'course', of } = query;
   if (course === undefined)
     throw new InvalidInput([{ field: 'course', message: 'is missing: groups are those of a course' }]);
-  const view = await openView(runtime, viewer, { course, organisation }, query.as_of);
+  const view = await openView(runtime, viewer, { course, organisation, caseload }, query.as_of);
   const rows = await gradesInView(runtime, view);
   const model = await withRaw(runtime.db, (raw) => readCourse(raw, view.segment.courseId!));
   const whats = whatsOf(model, by).filter(({ key }) => of === undefined || key === of);

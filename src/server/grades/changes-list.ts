@@ -37,9 +37,9 @@ class ChangesQuery extends WorkQuery {
 /** @throws InvalidInput, NotFound */
 export async function changes(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(ChangesQuery, values, runtime.zone);
-  const { course, group, organisation, from, to } = query;
+  const { course, group, organisation, caseload, from, to } = query;
   if (from !== undefined && to !== undefined) requireOrder(from, to);
-  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
+  const view = await openView(runtime, viewer, { course, group, organisation, caseload }, query.as_of);
   const learner = query.learner === undefined ? undefined : await findLearner(runtime.db, viewer, query.learner);
   if (learner === null) throw new NotFound('No such learner');
   const place = placeOf(query);

@@ -109,8 +109,8 @@ async function meansInView(
 /** Everybody that the list shows, in its order. @throws InvalidInput, NotFound */
 export async function gradesOrder(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(GradesQuery, values, runtime.zone);
-  const { course, group, organisation, sort = 'name', status = 'active' } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
+  const { course, group, organisation, caseload, sort = 'name', status = 'active' } = query;
+  const view = await openView(runtime, viewer, { course, group, organisation, caseload }, query.as_of);
   const all = await enrolledInView(runtime.db, view, status);
   const by = sort.replace('-', '') as Sort;
   const down = sort.startsWith('-') ? -1 : 1;

@@ -83,8 +83,8 @@ export async function paperOf(
 /** @throws InvalidInput, NotFound */
 export async function questions(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(QuestionsQuery, values, runtime.zone);
-  const { course, group, organisation, attempts = 'first' } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
+  const { course, group, organisation, caseload, attempts = 'first' } = query;
+  const view = await openView(runtime, viewer, { course, group, organisation, caseload }, query.as_of);
   const courseId = view.segment.courseId ?? (await courseOfSegment(runtime, view));
   if (courseId === undefined)
     throw new InvalidInput([{ field: 'course', message: 'is missing: questions are those of a course' }]);

@@ -17,7 +17,7 @@ import { staffById, viewerOf } from '@/data/staff/staff';
 import { answerWhoDid } from './who-did';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
-import { segmentNames } from '../request/view';
+import { segmentNames } from '../request/segment-names';
 
 export class CheckInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(60, { message: 'is longer than 60 characters' }) name!: string;

@@ -27,8 +27,8 @@ class VisitsQuery extends PeriodQuery {
 /** Reach of the items in view, over the whole days of a period, with what the screens say beside it. @throws InvalidInput, NotFound */
 export async function itemUseOf(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(ItemUseQuery, values, runtime.zone);
-  const { course, group, organisation } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation });
+  const { course, group, organisation, caseload } = query;
+  const view = await openView(runtime, viewer, { course, group, organisation, caseload });
   const { from, to } = await periodOf(runtime, view, query);
   const day = (at: number | undefined) => (at === undefined ? undefined : dayOf(at, runtime.zone));
   const days = { from: day(from), to: day(to === undefined ? undefined : to - 1) };

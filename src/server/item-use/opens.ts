@@ -38,8 +38,8 @@ export async function dailyOpens(
   viewer: Viewer,
   values: Values,
 ): Promise<DailyOpens> {
-  const { course, group, organisation, by = 'kind', weeks = '4' } = readInput(OpensQuery, values, zone);
-  const view = await openView({ db, zone, ...runtime }, viewer, { course, group, organisation });
+  const { course, group, organisation, caseload, by = 'kind', weeks = '4' } = readInput(OpensQuery, values, zone);
+  const view = await openView({ db, zone, ...runtime }, viewer, { course, group, organisation, caseload });
   const courseId = view.segment.courseId!;
   const today = dayOf(view.now, zone);
   const span = await courseSpan(db, courseId);

@@ -52,8 +52,8 @@ export async function answerWhoDid(runtime: Runtime, viewer: Viewer, values: Val
     throw new InvalidInput([{ field: 'item', message: 'is missing: name an item, a unit, a kind or an action' }]);
   }
   const { clock, zone, db } = runtime;
-  const { course, group, organisation } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation });
+  const { course, group, organisation, caseload } = query;
+  const view = await openView(runtime, viewer, { course, group, organisation, caseload });
   const inView = await coursesInLog(db, view);
   const items =
     itemId !== undefined

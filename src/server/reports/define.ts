@@ -17,13 +17,13 @@ import type { Viewer } from '@/data/scope';
 import { InvalidInput, readInput, type FieldFault, type Values } from '../request/input';
 import { requireOrder } from '../request/period';
 import type { Runtime } from '../runtime';
+import { readFilter } from '../people/learner-filter';
 import { columnNamed, fits, mayBeFor } from './columns';
-import { isOfLearners } from './link';
 
 const oneOf = (choices: readonly string[]) => ({ message: `is not one of ${choices.join(', ')}` });
 const named = (length: number) => ({ message: `is longer than ${length} characters` });
 
-const MOST = { columns: 200, items: 200, learners: 20_000, filters: 40, faults: 20 };
+const MOST = { columns: 200, items: 200, learners: 20_000, faults: 20 };
 
 /** A report's name and what it is made of, as forms and programs send it. */
 class DefinitionInput {
@@ -49,7 +49,7 @@ class DefinitionInput {
   @IsIn(AUDIENCES, oneOf(AUDIENCES)) for!: ReportDefinition['for'];
 }
 
-const PARTS = ['course', 'group', 'organisation'] as const;
+const PARTS = ['course', 'group', 'organisation', 'caseload'] as const;
 const WHOSE = [...PARTS, 'learners', 'filter'];
 
 /** Whom a report is of, as it was sent: learners by the ids that whoever asks knows them by. */
@@ -62,7 +62,9 @@ function readWhose(sent: object | undefined): { whose: Whose; learners: string[]
   for (const name of Object.keys(given).slice(0, MOST.faults))
     if (!WHOSE.includes(name)) fault(name.slice(0, 60), `is not one of ${WHOSE.join(', ')}`);
   for (const part of PARTS) {
-    const value = given[part];
+    const sent = given[part];
+    // A caseload's number, as it is listed.
+    const value = part === 'caseload' && typeof sent === 'number' ? String(sent) : sent;
     if (value === undefined || value === null || value === '') continue;
     if (typeof value !== 'string') fault(part, 'is not a text');
     else if (value.length > 200) fault(part, 'is too long');
@@ -77,15 +79,9 @@ function readWhose(sent: object | undefined): { whose: Whose; learners: string[]
     else chosen = [...new Set(ids as string[])];
   }
   if (filter !== undefined && filter !== null && filter !== '') {
-    const pairs = typeof filter === 'string' ? [...new URLSearchParams(filter)] : Object.entries(Object(filter));
-    const isPair = ([, value]: [string, unknown]) => ['string', 'number'].includes(typeof value);
-    const notAFilter = pairs.map(([name]) => name).find((name) => !isOfLearners(name));
-    if (Array.isArray(filter) || !pairs.every(isPair) || pairs.length > MOST.filters)
-      fault('filter', 'is not an object such as {"quiet": 7}');
-    else if (notAFilter !== undefined)
-      // One that nobody knows would let everybody in.
-      fault(`filter.${notAFilter.slice(0, 60)}`, 'is no filter of the list of learners');
-    else whose.filter = Object.fromEntries(pairs.map(([name, value]) => [name, String(value).slice(0, 500)]));
+    const read = readFilter(filter);
+    if ('filter' in read) whose.filter = read.filter;
+    else fault(read.fault.name === undefined ? 'filter' : `filter.${read.fault.name}`, read.fault.message);
   }
   return { whose, learners: chosen, faults };
 }

@@ -4,7 +4,7 @@ import { without } from '@/core/without';
 import { LEARNERS } from '../people/learner-list';
 import type { Values } from '../request/input';
 import { listParams, type Params } from '../request/list';
-import { segmentNames } from '../request/view';
+import { segmentNames } from '../request/segment-names';
 import { columnNamed, fits, mayBeFor } from './columns';
 
 /** Parameters of the link that are the report's own; the others are those of the list of learners. */
@@ -26,14 +26,6 @@ export const REPORT_PARAMS = [
 /** What is no filter among the parameters of a list. */
 const OF_THE_LIST = ['in', 'as_of', 'limit', 'columns', 'fold'] as const;
 
-/** Parameters that every call of a list may have, beside its filters. */
-const OF_A_CALL = ['limit', 'cursor', 'format'];
-
-/** Is it a parameter of the list of learners? */
-export function isOfLearners(name: string): boolean {
-  return OF_A_CALL.includes(name) || Object.hasOwn(listParams(LEARNERS, { [name]: 'any' }), name);
-}
-
 /** The filters of learners in a link, with their order. */
 export function filterOf(params: Params): Record<string, string> {
   const own = without(listParams(LEARNERS, params), ...OF_THE_LIST);
@@ -43,11 +35,15 @@ export function filterOf(params: Params): Record<string, string> {
 /** The link's parameters of a report. */
 export function paramsOf(definition: ReportDefinition, report?: number | string): Params {
   const { whose, per, columns, items, period, from, to, averages, only } = definition;
-  const [kind] = (['group', 'course', 'organisation'] as const).filter((part) => whose[part] !== undefined);
+  const [kind] = (['group', 'course', 'organisation', 'caseload'] as const).filter((part) => whose[part] !== undefined);
   // A group is written with its course; beside a course's name alone it is put together.
   const group = whose.group?.includes('/') ? whose.group : `${whose.course}/${whose.group}`;
   const place = kind === undefined ? undefined : `${kind}:${kind === 'group' ? group : whose[kind]}`;
-  const more = kind !== 'organisation' && whose.organisation !== undefined ? { organisation: whose.organisation } : {};
+  const more = Object.fromEntries(
+    (['organisation', 'caseload'] as const)
+      .filter((part) => part !== kind && whose[part] !== undefined)
+      .map((part) => [part, whose[part]]),
+  );
   return {
     ...whose.filter,
     ...more,

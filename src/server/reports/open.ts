@@ -110,9 +110,9 @@ async function whoseLearners(
   { whose }: ReportDefinition,
   { gone, first }: { gone: string[]; first?: number },
 ) {
-  const { people, filter = {}, course, group, organisation } = whose;
+  const { people, filter = {}, course, group, organisation, caseload } = whose;
   const parts = Object.fromEntries(
-    Object.entries({ course, group, organisation }).filter(([, name]) => name !== undefined),
+    Object.entries({ course, group, organisation, caseload }).filter(([, name]) => name !== undefined),
   );
   const kept = without(filter, 'limit', 'cursor', 'format', 'as_of');
   let found: Awaited<ReturnType<typeof findMatching>>;

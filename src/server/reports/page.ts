@@ -5,7 +5,7 @@ import { categoriesOf, itemsToldOf } from '@/data/courses/items';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, type Values } from '../request/input';
 import type { Params } from '../request/list';
-import { segmentNames } from '../request/view';
+import { segmentNames } from '../request/segment-names';
 import type { Runtime } from '../runtime';
 import { readDefinition } from './define';
 import { colleaguesFor, peopleOfKept, reportOf, type ReportShown } from './kept';

@@ -135,7 +135,7 @@ describe('a definition', () => {
     [{ averages: 'all' }, 'averages', /not one of/],
     [{ whose: 'DRY' }, 'whose', /not an object/],
     [{ whose: { course: 'NOPE' } }, 'whose.course', /nothing of yours/],
-    [{ whose: { caseload: 'x' } }, 'whose.caseload', /not one of/],
+    [{ whose: { caseload: 'x' } }, 'whose.caseload', /names nothing of yours/],
     [{ whose: { learners: ['L1', 'L99'] } }, 'whose.learners', /L99/],
     [{ whose: { learners: 'L1' } }, 'whose.learners', /not a list/],
     [{ whose: { filter: { quiet: 'long' } } }, 'whose.filter.quiet', /not a number/],

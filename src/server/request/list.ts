@@ -11,7 +11,7 @@ import type { GridSpec } from './grid';
 import { InvalidInput, fieldsOf, type Values } from './input';
 import type { ListQuery } from './list-query';
 import { takeTurn } from './turns';
-import { segmentNames } from './view';
+import { segmentNames } from './segment-names';
 
 /** Parameters of a link, by their names. */
 export type Params = Partial<Record<string, string>>;
@@ -150,7 +150,7 @@ const KEPT = ['in', 'as_of', 'sort', 'limit', 'columns', 'fold'] as const;
 const OF_EVERY_LIST = ['limit', 'cursor', 'format'];
 
 /** The parameters of a link that are the list's. */
-export function listParams<Row>({ query }: List<Row>, params: Params): Params {
+export function listParams({ query }: Asking, params: Params): Params {
   const names = new Set([...KEPT, ...fieldsOf(query).filter((name) => !OF_EVERY_LIST.includes(name))]);
   return Object.fromEntries([...names].filter((name) => params[name]).map((name) => [name, params[name]]));
 }

@@ -34,4 +34,12 @@ export class SegmentQuery extends ListQuery {
   @IsOptional()
   @MaxLength(200, long)
   organisation?: string;
+
+  @Filter({
+    help: 'a caseload of one’s own or a shared one, by its number or name',
+    says: (name) => `Caseload ${name}`,
+  })
+  @IsOptional()
+  @MaxLength(200, long)
+  caseload?: string;
 }

@@ -1,21 +1,14 @@
 /** What somebody looks at: their scope, a part of it, and the day of the readings. */
-import { dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
-import { findSegment } from '@/data/courses/segments';
-import { keptSettings } from '@/data/drift/settings';
 import type { Viewer } from '@/data/scope';
 import { readSetting } from '@/data/settings';
-import type { View, DriftView } from '@/data/view';
-import { InvalidInput, NotFound } from './input';
+import type { DriftView, View } from '@/data/view';
+import { caseloadInView } from '../people/caseloads';
 import type { Runtime } from '../runtime';
-
-export interface SegmentNames {
-  course?: string;
-  group?: string;
-  organisation?: string;
-}
+import { openPlainView, withReadings } from './plain-view';
+import type { SegmentNames } from './segment-names';
 
 /**
- * The view for a viewer, cut to a course, group or organisation, as of now or of a past date.
+ * The view for a viewer, cut to a course, group, organisation or caseload, as of now or of a past date.
  * @throws NotFound for a part that is not there; InvalidInput for a date that is none or to come
  */
 export async function openDriftView(
@@ -24,11 +17,7 @@ export async function openDriftView(
   names: SegmentNames = {},
   asOf?: string | number,
 ): Promise<DriftView> {
-  const moment = await openView(runtime, viewer, names, asOf);
-  const settings = await keptSettings(runtime.db);
-  if (moment.asOf !== null) return { ...moment, readingDay: moment.asOf, settings };
-  const stored = await readSetting(runtime.db, 'reading_day');
-  return { ...moment, readingDay: stored === null ? dayOf(moment.now, runtime.zone) : Number(stored), settings };
+  return withReadings(runtime, await openView(runtime, viewer, names, asOf));
 }
 
 /**
@@ -36,32 +25,14 @@ export async function openDriftView(
  * @throws NotFound, InvalidInput as openDriftView does
  */
 export async function openView(
-  { db, clock, zone }: Runtime,
+  runtime: Runtime,
   viewer: Viewer,
   names: SegmentNames = {},
   asOf?: string | number,
 ): Promise<View> {
-  const segment = await findSegment(db, viewer, names);
-  if (!segment) throw new NotFound('No such course, group or organisation');
-  const now = clock.now();
-  const day = asOf ? pastDay(asOf, dayOf(now, zone)) : null;
-  return { viewer, segment, asOf: day, now: day === null ? now : startOfDay(day + 1, zone) - 1 };
-}
-
-/** The day of a date, or a day, before today; null for today. */
-function pastDay(date: string | number, today: number): number | null {
-  const day = typeof date === 'number' ? date : dayFromDate(date);
-  if (day === null) throw new InvalidInput([{ field: 'as_of', message: 'is not a date such as 2026-11-24' }]);
-  if (day > today) throw new InvalidInput([{ field: 'as_of', message: 'lies after today' }]);
-  return day === today ? null : day;
-}
-
-/** The segment names behind `course:DRY`, `group:DRY/A` or `organisation:Name`. */
-export function segmentNames(key: string | undefined): SegmentNames {
-  if (!key) return {};
-  const at = key.indexOf(':');
-  const [kind, name] = [key.slice(0, at), key.slice(at + 1)];
-  return kind === 'course' || kind === 'group' || kind === 'organisation' ? { [kind]: name } : {};
+  const view = await openPlainView(runtime, viewer, names, asOf);
+  if (names.caseload !== undefined) view.segment.caseload = await caseloadInView(runtime, viewer, names.caseload);
+  return view;
 }
 
 /** The first day of which there is a reading; null before any. */

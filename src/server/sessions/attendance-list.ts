@@ -178,8 +178,8 @@ async function recordsOf(
 /** @throws InvalidInput, NotFound */
 export async function attendance(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(AttendanceQuery, values, runtime.zone);
-  const { course, group, organisation, missed, sort = 'name' } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation });
+  const { course, group, organisation, caseload, missed, sort = 'name' } = query;
+  const view = await openView(runtime, viewer, { course, group, organisation, caseload });
   const period = await periodOf(runtime, view, query);
   const named = byName(await peopleIn(runtime, view, query.status ?? 'active'), sort === '-name' ? -1 : 1);
   const isByName = sort.replace('-', '') === 'name';

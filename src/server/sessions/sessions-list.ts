@@ -28,8 +28,8 @@ class SessionsQuery extends PeriodQuery {
 /** Sessions in time order. @throws InvalidInput, NotFound */
 export async function sessions(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(SessionsQuery, values, runtime.zone);
-  const { course, group, organisation } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation });
+  const { course, group, organisation, caseload } = query;
+  const view = await openView(runtime, viewer, { course, group, organisation, caseload });
   const period = await periodOf(runtime, view, query);
   const { rows, total, goesOn } = await findCountedSessions(runtime.db, view, {
     ...period,

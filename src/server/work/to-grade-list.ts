@@ -21,8 +21,8 @@ export function ageDays(submittedAt: number, { now, zone }: At): number {
 /** @throws InvalidInput, NotFound */
 export async function toGrade(runtime: Runtime, viewer: Viewer, values: Values, withTotal = true) {
   const query = readInput(WorkQuery, values, runtime.zone);
-  const { course, group, organisation } = query;
-  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
+  const { course, group, organisation, caseload } = query;
+  const view = await openView(runtime, viewer, { course, group, organisation, caseload }, query.as_of);
   const place = placeOf(query);
   const limit = limitOf(query);
   const found = await toGradePage(runtime.db, view, {

@@ -79,9 +79,9 @@ class WorkDueQuery extends WorkQuery {
 /** @throws InvalidInput, NotFound */
 export async function workDue(runtime: Runtime, viewer: Viewer, values: Values) {
   const query = readInput(WorkDueQuery, values, runtime.zone);
-  const { course, group, organisation, sort = 'due', status = 'active', from, to } = query;
+  const { course, group, organisation, caseload, sort = 'due', status = 'active', from, to } = query;
   if (from !== undefined && to !== undefined) requireOrder(from, to);
-  const view = await openView(runtime, viewer, { course, group, organisation }, query.as_of);
+  const view = await openView(runtime, viewer, { course, group, organisation, caseload }, query.as_of);
   const learner = query.learner === undefined ? undefined : await findLearner(runtime.db, viewer, query.learner);
   if (learner === null) throw new NotFound('No such learner');
   const today = dayOf(view.now, runtime.zone);

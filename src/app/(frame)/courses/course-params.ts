@@ -1,6 +1,6 @@
 /** Which course a screen about courses is about. */
 import { listParams, type List, type Params } from '@/server/request/list';
-import { segmentNames } from '@/server/request/view';
+import { segmentNames, type SegmentNames } from '@/server/request/segment-names';
 
 export interface CourseChoice {
   code: string;
@@ -14,13 +14,13 @@ export interface CourseChoice {
 export function courseOf(
   params: Record<string, string | undefined>,
   courses: readonly CourseChoice[],
-): { course: string; group?: string; organisation?: string } | null {
-  const { course: barCourse, group, organisation } = segmentNames(params.in);
+): ({ course: string } & SegmentNames) | null {
+  const { course: barCourse, group, organisation, caseload } = segmentNames(params.in);
   const ofGroup = group?.split('/')[0];
   const askedCourse = courses.find(({ code }) => code === params.course)?.code;
   const course = askedCourse ?? barCourse ?? ofGroup ?? courses[0]?.code;
   if (course === undefined) return null;
-  return { course, group: group !== undefined && ofGroup === course ? group : undefined, organisation };
+  return { course, group: group !== undefined && ofGroup === course ? group : undefined, organisation, caseload };
 }
 
 /**
@@ -29,11 +29,16 @@ export function courseOf(
 export function paramsOfCourse<Row>(
   list: List<Row>,
   params: Record<string, string | undefined>,
-  { course, group, organisation }: { course: string; group?: string; organisation?: string },
+  { course, group, organisation, caseload }: { course: string } & SegmentNames,
 ): { params: Params; part: Params } {
   const ofList: Params = { ...listParams(list, params), course };
   return {
     params: ofList,
-    part: { ...ofList, group: ofList.group ?? group, organisation: ofList.organisation ?? organisation },
+    part: {
+      ...ofList,
+      group: ofList.group ?? group,
+      organisation: ofList.organisation ?? organisation,
+      caseload: ofList.caseload ?? caseload,
+    },
   };
 }

@@ -19,6 +19,7 @@ import {
   type Params,
 } from '@/server/request/list';
 import { filterOf } from '@/server/reports/link';
+import { NewCaseload } from '../caseloads/caseload-buttons';
 import { savedViews } from '@/server/people/saved-views';
 import { FilterBar } from '../../_list/filter-bar';
 import type { LearnerRow } from '@/data/people/learners';
@@ -113,6 +114,7 @@ export default async function LearnersPage({ searchParams }: { searchParams: Sea
             {list.total} of {whole}
           </span>
           <span className={classes.actions}>
+            <NewCaseload rule={linkTo('', { ...filterOf(params), in: params.in }).slice(1)} label="Caseload" />
             <SavedViews views={views} query={here.split('?')[1] ?? ''} />
             <ColumnMenu
               columns={NAMES.map((name) => ({ name, title: LEARNERS.columns[name].title }))}

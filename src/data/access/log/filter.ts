@@ -1,7 +1,7 @@
 /** What narrows the access log, as conditions on its rows. */
 import type { Knex } from 'knex';
 import type { Db } from '@/data/db';
-import { courseRowInScope, type ViewScope } from '@/data/scope';
+import { courseRowInScope, isOfSome, learnerOf, type ViewScope } from '@/data/scope';
 import { idList } from '@/data/view';
 
 /** Staff events: left out, shown beside learners', or alone. */
@@ -22,14 +22,14 @@ export interface LogFilter {
 /** What the way into the log has settled already, so that it need not be asked of each row. */
 export type Settled = 'learnerId' | 'itemIds' | 'actionIds' | 'courses' | 'learners';
 
-/** Does anything but the log itself narrow whose events are shown: scope, group or organisation? */
+/** Does anything but the log itself narrow whose events are shown: scope, group, organisation or caseload? */
 export function narrowsLearners({ viewer, segment }: ViewScope): boolean {
-  return !viewer.all || segment.groupId !== undefined || segment.organisationId !== undefined;
+  return !viewer.all || isOfSome(segment);
 }
 
 /** Are staff events left out, by the filter or since a group or organisation is looked at? */
 export function isLearnersAlone({ segment }: ViewScope, { staff }: LogFilter): boolean {
-  return staff === 'no' || segment.groupId !== undefined || segment.organisationId !== undefined;
+  return staff === 'no' || isOfSome(segment);
 }
 
 /**
@@ -69,8 +69,6 @@ export function eventMatches(
           .where('g.group_id', segment.groupId),
       );
     }
-    if (segment.organisationId !== undefined && open('learners')) {
-      query.whereIn('event.learner_id', db('learner').where('organisation_id', segment.organisationId).select('id'));
-    }
+    if (open('learners')) query.where(learnerOf(segment, 'event.learner_id'));
   };
 }

@@ -1,5 +1,6 @@
 import { own } from '@/server/request/api';
-import { segmentNames, openDriftView } from '@/server/request/view';
+import { openDriftView } from '@/server/request/view';
+import { segmentNames } from '@/server/request/segment-names';
 import { watchNames } from '@/server/drift/watch';
 
 /** Names of the dots on the Shoreline, for the part of the caseload and the day looked at. */

@@ -24,8 +24,11 @@ export function ReceiversField({ chosen, possible, pending, onChange }: Props) {
         It goes to the learner alone: nobody beside them may receive reports yet. Contacts stand on a learner’s page.
       </p>
     );
-  const change = (receiver: Receiver, isChosen: boolean) =>
-    onChange(isChosen ? [...chosen, receiver] : chosen.filter((one) => one !== receiver));
+  const change = (receiver: Receiver, isChosen: boolean) => {
+    const next = isChosen ? [...chosen, receiver] : chosen.filter((one) => one !== receiver);
+    // Somebody receives it: the last one stays.
+    if (next.length > 0) onChange(next);
+  };
   return (
     <Checkbox.Group
       label="Who receives it"
@@ -38,8 +41,7 @@ export function ReceiversField({ chosen, possible, pending, onChange }: Props) {
           <Checkbox
             key={receiver}
             value={receiver}
-            // Somebody receives it: the last one stays.
-            disabled={pending || (chosen.length === 1 && chosen[0] === receiver)}
+            disabled={pending}
             label={`${RECEIVER_WORDS[receiver]}${receiver === 'learner' || possible.learner === 1 ? '' : `, of ${sayCount(possible[receiver] ?? 0, 'learner')}`}`}
             onChange={(event) => change(receiver, event.currentTarget.checked)}
           />

@@ -29,7 +29,7 @@ export function TextFields({ to, subject, body, hasSubject, rows, onChange }: Pr
       {hasSubject && (
         <TextInput
           label={to ? `Subject to ${to}` : 'Subject'}
-          mt={to ? 'md' : undefined}
+          mt="md"
           value={subject}
           maxLength={200}
           onChange={(event) => onChange({ subject: event.currentTarget.value, body })}

@@ -1,7 +1,8 @@
 import { own } from '@/server/request/api';
 import { liveResponse } from '@/server/access/live/stream';
 import { requireSession } from '@/server/sessions/rights';
-import { segmentNames, openView } from '@/server/request/view';
+import { openView } from '@/server/request/view';
+import { segmentNames } from '@/server/request/segment-names';
 import { sessionToken } from '@/server/request/viewer';
 
 /** What happens now in the part looked at, or in one session, as it happens: the one live stream. */
