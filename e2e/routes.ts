@@ -241,6 +241,7 @@ export const ROUTES: Record<string, Visit[]> = {
   '/page/[token]': [{ url: () => '/page/nothing', status: 404 }],
   '/courses': [{ url: () => '/courses', status: 200 }],
   '/account': [{ url: () => '/account', status: 200 }],
+  '/organisations': [{ url: () => '/organisations', status: 200 }],
   '/caseloads': [
     { url: () => '/caseloads', status: 200 },
     { url: () => '/caseloads?in=caseload:99999', status: 404 },

@@ -32,6 +32,7 @@ const SCREENS = [
   '/learners/L20834/courses/HAT/shown',
   '/lists/work-due/sheets?course=HAT&state=any_overdue',
   '/caseloads',
+  '/organisations',
   '/reports',
   '/reports/choose?per=enrolment&cols=name,course,progress,overdue&avg=course&in=course:HAT',
   '/sessions',

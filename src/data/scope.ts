@@ -40,7 +40,7 @@ export interface Caseload {
 }
 
 /** The part of a segment that is of people, whichever course they are in. */
-export function peopleOf({ organisationId, caseload }: Segment): Segment {
+function peopleOf({ organisationId, caseload }: Segment): Segment {
   return { ...(organisationId !== undefined && { organisationId }), ...(caseload && { caseload }) };
 }
 

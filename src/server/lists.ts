@@ -12,6 +12,7 @@ import { CHANGES } from './grades/changes-list';
 import { GRADES } from './grades/grades-list';
 import { QUESTIONS } from './grades/questions-list';
 import { LEARNERS } from './people/learner-list';
+import { ORGANISATIONS } from './people/organisations-list';
 import { ITEM_USE } from './item-use/item-use';
 import { ATTENDANCE } from './sessions/attendance-list';
 import { SESSIONS } from './sessions/sessions-list';
@@ -54,4 +55,5 @@ export const LISTS = [
   GROUP_GRADES,
   HISTORY,
   LEARNER_ITEMS,
+  ORGANISATIONS,
 ] as unknown as readonly List<never>[];

@@ -21,6 +21,7 @@ const COURSES = [
   ['/courses/now', 'Right now'],
   ['/courses/items', 'Items'],
   ['/courses/settings', 'Settings'],
+  ['/organisations', 'Organisations'],
 ] as const;
 
 const SESSIONS = [

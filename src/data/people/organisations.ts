@@ -1,0 +1,77 @@
+/** Partner organisations: how far their people's enrolments are, and how much they attend. */
+import type { Db } from '../db';
+import { idList, seenEnrolments, type View } from '../view';
+
+export interface OrganisationCounts {
+  id: number;
+  name: string;
+  /** Each counted once, in however many courses. */
+  people: number;
+  courses: number;
+  /** Of their enrolments, each in one: with no event ever; neither that nor one of the others; completed without and with the
+   * pass mark reached; ended without completing. */
+  not_started: number;
+  under_way: number;
+  completed: number;
+  certified: number;
+  ended: number;
+}
+
+// All that is required is done, or the roster says that they completed it.
+const IS_COMPLETED = "(s.completed_at IS NOT NULL OR enrolment.status = 'completed')";
+const IS_CERTIFIED = `(${IS_COMPLETED} AND course.pass_mark IS NOT NULL AND s.of_whole >= course.pass_mark)`;
+const IS_ENDED = `(NOT ${IS_COMPLETED} AND enrolment.status = 'withdrawn')`;
+const IS_NOT_STARTED = `(NOT ${IS_COMPLETED} AND enrolment.status = 'active' AND lc.learner_id IS NULL)`;
+
+/** How far the enrolments in view are, ended ones included, by their learner's organisation. */
+export async function organisationCounts(db: Db, view: View): Promise<OrganisationCounts[]> {
+  const sum = (condition: string) => `total(ifnull(${condition}, 0))`;
+  return seenEnrolments(db, view, 'all')
+    .join('learner', 'learner.id', 'enrolment.learner_id')
+    .join('organisation', 'organisation.id', 'learner.organisation_id')
+    .join('course', 'course.id', 'enrolment.course_id')
+    .leftJoin('enrolment_progress as s', 's.enrolment_id', 'enrolment.id')
+    .leftJoin('learner_course as lc', (on) =>
+      on.on('lc.learner_id', 'enrolment.learner_id').andOn('lc.course_id', 'enrolment.course_id'),
+    )
+    .groupBy('organisation.id')
+    .orderByRaw('organisation.name COLLATE NOCASE, organisation.id')
+    .select(
+      'organisation.id',
+      'organisation.name',
+      db.raw('count(DISTINCT enrolment.learner_id) AS people'),
+      db.raw('count(DISTINCT enrolment.course_id) AS courses'),
+      db.raw(`${sum(IS_NOT_STARTED)} AS not_started`),
+      db.raw(`count(*) - ${sum(IS_NOT_STARTED)} - ${sum(IS_COMPLETED)} - ${sum(IS_ENDED)} AS under_way`),
+      db.raw(`${sum(IS_COMPLETED)} - ${sum(IS_CERTIFIED)} AS completed`),
+      db.raw(`${sum(IS_CERTIFIED)} AS certified`),
+      db.raw(`${sum(IS_ENDED)} AS ended`),
+    );
+}
+
+/** Σ credit / counted marks by organisation, of sessions whose roll is taken and that were in somebody's time in the course. */
+export async function attendanceByOrganisation(db: Db, view: View): Promise<Map<number, number>> {
+  const rows: { id: number; rate: number }[] = await seenEnrolments(db, view, 'all')
+    .join('learner', 'learner.id', 'enrolment.learner_id')
+    .join('session as s', 's.course_id', 'enrolment.course_id')
+    .join('attendance as a', (on) => on.on('a.session_id', 's.id').andOn('a.learner_id', 'enrolment.learner_id'))
+    .join('mark', 'mark.code', 'a.mark')
+    .where('mark.counts', 1)
+    .whereNotNull('learner.organisation_id')
+    .whereRaw(
+      's.cancelled = 0 AND s.removed_at IS NULL AND s.roll_at IS NOT NULL AND enrolment.enrolled_day <= s.day AND (enrolment.ended_day IS NULL OR enrolment.ended_day >= s.day)',
+    )
+    .where('s.ends_at', '<=', view.now)
+    .groupBy('learner.organisation_id')
+    .select('learner.organisation_id as id', db.raw('sum(mark.credit) / count(*) AS rate'));
+  return new Map(rows.map(({ id, rate }) => [id, rate]));
+}
+
+/** The organisation of each of some learners, seen already, who has one. */
+export async function organisationsOfLearners(db: Db, learnerIds: readonly number[]): Promise<Map<number, number>> {
+  const rows: { id: number; organisation_id: number }[] = await db('learner')
+    .whereIn('id', idList(db, learnerIds))
+    .whereNotNull('organisation_id')
+    .select('id', 'organisation_id');
+  return new Map(rows.map(({ id, organisation_id }) => [id, organisation_id]));
+}
