@@ -124,6 +124,10 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/reports/99999', status: 404 },
   ],
   '/reports/made/[id]': [{ url: () => '/reports/made/99999', status: 404 }],
+  '/api/v1/learners/[learnerId]/crew': [
+    { url: (own) => `/api/v1/learners/${own}/crew`, status: 200 },
+    { url: (_, foreign) => `/api/v1/learners/${foreign}/crew`, status: 404 },
+  ],
   '/api/v1/caseloads': [{ url: () => '/api/v1/caseloads', status: 200 }],
   '/api/v1/caseloads/[id]': [{ url: () => '/api/v1/caseloads/99999', status: 404 }],
   '/api/v1/reports': [{ url: () => '/api/v1/reports', status: 200 }],

@@ -135,19 +135,3 @@ export async function lastSessions(db: Db, view: DriftView): Promise<Map<number,
     );
   return new Map(rows.map((row) => [row.course_id, row]));
 }
-
-/** Attendance of the learners in view by course: credit and how many marks count. */
-export async function attendanceInView(db: Db, view: DriftView): Promise<Map<number, number>> {
-  const rows: { id: number; rate: number }[] = await seenEnrolments(db, view)
-    .join('session as s', 's.course_id', 'enrolment.course_id')
-    .join('attendance as a', (on) => on.on('a.session_id', 's.id').andOn('a.learner_id', 'enrolment.learner_id'))
-    .join('mark', 'mark.code', 'a.mark')
-    .where('mark.counts', 1)
-    .whereRaw(
-      's.cancelled = 0 AND s.removed_at IS NULL AND s.roll_at IS NOT NULL AND enrolment.enrolled_day <= s.day AND (enrolment.ended_day IS NULL OR enrolment.ended_day >= s.day)',
-    )
-    .where('s.ends_at', '<=', view.now)
-    .groupBy('enrolment.course_id')
-    .select('enrolment.course_id as id', db.raw('sum(mark.credit) / count(*) AS rate'));
-  return new Map(rows.map(({ id, rate }) => [id, rate]));
-}

@@ -49,24 +49,6 @@ export async function organisationCounts(db: Db, view: View): Promise<Organisati
     );
 }
 
-/** Σ credit / counted marks by organisation, of sessions whose roll is taken and that were in somebody's time in the course. */
-export async function attendanceByOrganisation(db: Db, view: View): Promise<Map<number, number>> {
-  const rows: { id: number; rate: number }[] = await seenEnrolments(db, view, 'all')
-    .join('learner', 'learner.id', 'enrolment.learner_id')
-    .join('session as s', 's.course_id', 'enrolment.course_id')
-    .join('attendance as a', (on) => on.on('a.session_id', 's.id').andOn('a.learner_id', 'enrolment.learner_id'))
-    .join('mark', 'mark.code', 'a.mark')
-    .where('mark.counts', 1)
-    .whereNotNull('learner.organisation_id')
-    .whereRaw(
-      's.cancelled = 0 AND s.removed_at IS NULL AND s.roll_at IS NOT NULL AND enrolment.enrolled_day <= s.day AND (enrolment.ended_day IS NULL OR enrolment.ended_day >= s.day)',
-    )
-    .where('s.ends_at', '<=', view.now)
-    .groupBy('learner.organisation_id')
-    .select('learner.organisation_id as id', db.raw('sum(mark.credit) / count(*) AS rate'));
-  return new Map(rows.map(({ id, rate }) => [id, rate]));
-}
-
 /** The organisation of each of some learners, seen already, who has one. */
 export async function organisationsOfLearners(db: Db, learnerIds: readonly number[]): Promise<Map<number, number>> {
   const rows: { id: number; organisation_id: number }[] = await db('learner')

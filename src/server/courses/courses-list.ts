@@ -2,7 +2,6 @@
 import { IsOptional } from 'class-validator';
 import { dateOfDay, dayOf, startOfDay } from '@/core/time/zone';
 import {
-  attendanceInView,
   courseCounts,
   lastSessions,
   unopenedByCourse,
@@ -10,6 +9,7 @@ import {
   type CourseCounts,
   type LastSession,
 } from '@/data/courses/course-counts';
+import { attendanceRates } from '@/data/sessions/attendance-rates';
 import { countUpTo, storedProgress } from '@/data/completion/stored-progress';
 import type { Viewer } from '@/data/scope';
 import { readInput, type Values } from '../request/input';
@@ -81,7 +81,7 @@ export async function courses(runtime: Runtime, viewer: Viewer, values: Values) 
     toGradeByCourse(db, view),
     unopenedByCourse(db, view),
     lastSessions(db, view),
-    attendanceInView(db, view),
+    attendanceRates(db, view, 'course'),
   ]);
   const sums = new Map<number, { progress: number[]; planned: number[]; overdue: number; overdueBy: number }>();
   for (const { courseId, done, required, plan, openDues } of kept.values()) {

@@ -4,7 +4,8 @@ import { findLearner, learnersById } from '@/data/people/learners';
 import type { DriftView } from '@/data/view';
 import { eventsOfLearner, type EventRow } from '@/data/access/visits';
 import { learnerDetails, otherContacts, type LearnerDetails, type OtherContact } from '@/data/people/contact-details';
-import { crewOf, enrolmentsOf, type CrewRow } from '@/data/people/enrolments';
+import { staffInCrew, type StaffInCrew } from '@/data/people/crew';
+import { enrolmentsOf } from '@/data/people/enrolments';
 import { lastMerge } from '@/data/people/merge';
 import { isLead, isStaffMember } from '@/core/staff/rights';
 import { NotFound } from '../request/input';
@@ -39,8 +40,8 @@ export async function learnerPage(runtime: Runtime, view: DriftView, learnerId: 
 
 /** What stands on a learner's page beside what a list shows of them. */
 export interface LearnerExtras {
-  /** Their instructors and mentors, by course. */
-  crew: CrewRow[];
+  /** Their instructors, mentors and whoever has them on a caseload. */
+  crew: StaffInCrew[];
   contacts: OtherContact[];
   /** Their details for changing; null for somebody who may not, or while names are hidden. */
   details: LearnerDetails | null;
@@ -54,9 +55,9 @@ export interface LearnerExtras {
 export async function learnerExtras({ db }: Runtime, view: DriftView, person: Person): Promise<LearnerExtras> {
   const { viewer } = view;
   const mayChange = isStaffMember(viewer) && viewer.standInKey === null;
-  const groups = await enrolmentsOf(db, view, [person.id]);
+  const enrolments = await enrolmentsOf(db, view, [person.id], 'active');
   const [crew, contacts, details, merge] = await Promise.all([
-    crewOf(db, viewer, groups),
+    staffInCrew(db, viewer, person.id, enrolments),
     otherContacts(db, viewer, person.id),
     mayChange ? learnerDetails(db, person.id) : null,
     mayChange ? lastMerge(db, person.id) : null,

@@ -1,13 +1,9 @@
 /** Partner organisations: how far their people are, and who of them needs somebody now. */
 import { IsOptional } from 'class-validator';
-import {
-  attendanceByOrganisation,
-  organisationCounts,
-  organisationsOfLearners,
-  type OrganisationCounts,
-} from '@/data/people/organisations';
+import { organisationCounts, organisationsOfLearners, type OrganisationCounts } from '@/data/people/organisations';
 import { caseload } from '@/data/people/caseload';
 import type { Viewer } from '@/data/scope';
+import { attendanceRates } from '@/data/sessions/attendance-rates';
 import { readInput, type Values } from '../request/input';
 import { sortsOf, valueOf, type List } from '../request/list';
 import { pageInOrder, SortedBy } from '../request/list-query';
@@ -77,7 +73,7 @@ export async function organisations(runtime: Runtime, viewer: Viewer, values: Va
   const view = await openDriftView(runtime, viewer, { course, group, organisation, caseload: part });
   const [counts, attendance, people] = await Promise.all([
     organisationCounts(db, view),
-    attendanceByOrganisation(db, view),
+    attendanceRates(db, view, 'organisation', 'all'),
     caseload(db, view),
   ]);
   const of = await organisationsOfLearners(

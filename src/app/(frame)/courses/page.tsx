@@ -7,6 +7,7 @@ import { COURSES, courses, type CourseRow } from '@/server/courses/courses-list'
 import { askedOf, listParams, type At, type Params } from '@/server/request/list';
 import { ageDays } from '@/server/work/to-grade-list';
 import { linkTo } from '../../_list/list-link';
+import { SortHead } from '../../_list/sort-head';
 import { openFrame, orNotFound, type SearchParams } from '../../_frame/page-context';
 import { CourseTabs } from '../../_frame/sections';
 import frameClasses from '../../_frame/frame.module.css';
@@ -62,7 +63,19 @@ export default async function CoursesPage({ searchParams }: { searchParams: Sear
                 <tr>
                   {HEADS.map(([title, sort]) => (
                     <th key={title} scope="col">
-                      {sort === null ? title : <SortHead title={title} sort={sort} params={params} />}
+                      {sort === null ? (
+                        title
+                      ) : (
+                        <SortHead
+                          title={title}
+                          sort={sort}
+                          first={FIRST[sort] ?? `-${sort}`}
+                          usual="title"
+                          path={COURSES.path}
+                          params={params}
+                          className={classes.sort}
+                        />
+                      )}
                     </th>
                   ))}
                 </tr>
@@ -95,18 +108,6 @@ function sayNeeds(rows: readonly CourseRow[], at: At): string {
   );
   const since = oldest === null ? '' : `, the oldest for ${sayCount(ageDays(oldest, at), 'day')}`;
   return `${sayCount(overdue, 'assignment')} overdue · ${toGrade === 0 ? 'nothing to grade' : `${toGrade} to grade${since}`}`;
-}
-
-function SortHead({ title, sort, params }: { title: string; sort: string; params: Params }) {
-  const asked = params.sort ?? 'title';
-  const isSorted = asked.replace('-', '') === sort;
-  const wanted = isSorted ? (asked.startsWith('-') ? sort : `-${sort}`) : (FIRST[sort] ?? `-${sort}`);
-  return (
-    <Link className={classes.sort} href={linkTo(COURSES.path, { ...params, sort: wanted })} scroll={false}>
-      {title}
-      {isSorted && <span aria-hidden="true">{asked.startsWith('-') ? ' ↓' : ' ↑'}</span>}
-    </Link>
-  );
 }
 
 function Course({ row, at, kept }: { row: CourseRow; at: At; kept: Params }) {

@@ -5,13 +5,14 @@ import { sayCount } from '@/core/time/words';
 import { ORGANISATIONS, organisations, type OrganisationRow } from '@/server/people/organisations-list';
 import { READY_REPORTS } from '@/server/reports/ready';
 import { paramsOf } from '@/server/reports/link';
-import { askedOf, listParams, type Params } from '@/server/request/list';
+import { askedOf, listParams } from '@/server/request/list';
 import { openFrame, orNotFound, type SearchParams } from '../../_frame/page-context';
 import frameClasses from '../../_frame/frame.module.css';
 import { CourseTabs } from '../../_frame/sections';
 import { TopBar } from '../../_frame/top-bar';
 import { linkTo } from '../../_list/list-link';
 import { Outputs } from '../../_list/outputs';
+import { SortHead } from '../../_list/sort-head';
 import classes from '../courses/courses.module.css';
 
 export const metadata: Metadata = { title: 'Organisations' };
@@ -55,7 +56,15 @@ export default async function OrganisationsPage({ searchParams }: { searchParams
                 <tr>
                   {HEADS.map(([title, sort]) => (
                     <th key={title} scope="col">
-                      <SortHead title={title} sort={sort} params={params} />
+                      <SortHead
+                        title={title}
+                        sort={sort}
+                        first={sort === 'name' ? sort : `-${sort}`}
+                        usual="name"
+                        path={ORGANISATIONS.path}
+                        params={params}
+                        className={classes.sort}
+                      />
                     </th>
                   ))}
                 </tr>
@@ -83,19 +92,6 @@ function sayPeople(rows: readonly OrganisationRow[]): string {
     rows.reduce((sum, { people }) => sum + people, 0),
     'person',
     'people',
-  );
-}
-
-function SortHead({ title, sort, params }: { title: string; sort: string; params: Params }) {
-  const asked = params.sort ?? 'name';
-  const isSorted = asked.replace('-', '') === sort;
-  const first = sort === 'name' ? sort : `-${sort}`;
-  const wanted = isSorted ? (asked.startsWith('-') ? sort : `-${sort}`) : first;
-  return (
-    <Link className={classes.sort} href={linkTo(ORGANISATIONS.path, { ...params, sort: wanted })} scroll={false}>
-      {title}
-      {isSorted && <span aria-hidden="true">{asked.startsWith('-') ? ' ↓' : ' ↑'}</span>}
-    </Link>
   );
 }
 

@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { bandWord } from '@/core/drift/bands';
 import type { EnrolmentShown } from '@/core/contact/person';
-import { sayDay, sayDaysAgo, sayInstant, sayLength } from '@/core/time/words';
+import { sayDay, sayDaysAgo, sayInstant, sayLength, sayList } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { coursesWithGroups } from '@/server/people/reads';
 import { learnerExtras, learnerPage, positionOnWatch, type LearnerExtras } from '@/server/people/learner-page';
@@ -148,7 +148,6 @@ export default async function LearnerPage({ params, searchParams }: Props) {
               key={enrolment.courseId}
               enrolment={enrolment}
               learnerId={person.learnerId}
-              crew={extras.crew.filter((one) => one.course_id === enrolment.courseId)}
               now={now}
               zone={zone}
             >
@@ -192,7 +191,11 @@ export default async function LearnerPage({ params, searchParams }: Props) {
         />
 
         <section className={classes.section}>
-          <h2>Other contacts</h2>
+          <h2>Crew</h2>
+          <p className={classes.soft}>
+            Everybody around {person.name}: the staff of their courses, and whom one may speak to outside.
+          </p>
+          <Crew crew={extras.crew} />
           <Details learnerId={person.id} details={extras.details} contacts={extras.contacts} lead={extras.lead} />
         </section>
 
@@ -219,16 +222,32 @@ export default async function LearnerPage({ params, searchParams }: Props) {
   );
 }
 
+/** The staff around somebody, each with what they are theirs by. */
+function Crew({ crew }: { crew: LearnerExtras['crew'] }) {
+  if (crew.length === 0) return <p className={classes.soft}>No member of staff is set for their courses or groups.</p>;
+  return crew.map(({ id, name, role, by, courses, email }) => (
+    <div key={id} className={classes.other}>
+      <strong>
+        <bdi>{name}</bdi>
+      </strong>
+      <span className={classes.soft}>{role}</span>
+      <span>
+        <a href={`mailto:${email}`}>{email}</a>
+      </span>
+      <span className={classes.soft}>{courses.length > 0 ? `by ${by}: ${sayList(courses)}` : 'by caseload'}</span>
+    </div>
+  ));
+}
+
 interface EnrolmentProps {
   enrolment: EnrolmentShown;
   learnerId: string;
-  crew: LearnerExtras['crew'];
   now: number;
   zone: string;
   children: React.ReactNode;
 }
 
-function Enrolment({ enrolment, learnerId, crew, now, zone, children }: EnrolmentProps) {
+function Enrolment({ enrolment, learnerId, now, zone, children }: EnrolmentProps) {
   const today = dayOf(now, zone);
   const { lastAccess, daysQuiet, ms, status } = enrolment;
   const active = status === 'active';
@@ -261,18 +280,6 @@ function Enrolment({ enrolment, learnerId, crew, now, zone, children }: Enrolmen
             {enrolment.overdue !== null && enrolment.overdue > 0 && ` · ${enrolment.overdue} overdue`}
             {enrolment.onGraded !== null && ` · ${Math.round(enrolment.onGraded)} % on graded work`}
           </dd>
-          {crew.length > 0 && (
-            <>
-              <dt>Crew</dt>
-              <dd>
-                {crew.map((one) => (
-                  <div key={one.email}>
-                    {one.name} <span className={classes.soft}>{`${one.role} · ${one.email}`}</span>
-                  </div>
-                ))}
-              </dd>
-            </>
-          )}
         </dl>
         {children}
       </div>

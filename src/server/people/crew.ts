@@ -1,0 +1,53 @@
+/** Everybody around a learner: staff by course, group and caseload, and contacts outside with what they may receive. */
+import { otherContacts } from '@/data/people/contact-details';
+import { staffInCrew, type CrewBy } from '@/data/people/crew';
+import { enrolmentsOf } from '@/data/people/enrolments';
+import { findLearner } from '@/data/people/learners';
+import type { Viewer } from '@/data/scope';
+import { NotFound } from '../request/input';
+import { openDriftView } from '../request/view';
+import type { Runtime } from '../runtime';
+
+/** Somebody around a learner, as a program gets them. */
+export interface CrewMember {
+  name: string;
+  /** A member of staff's role, or what a contact is to the learner. */
+  role: string;
+  by: CrewBy;
+  email: string | null;
+  phone: string | null;
+  /** May reports on the learner be sent to them? Null for staff, who see what they may. */
+  may_receive: boolean | null;
+  /** Courses in which staff are theirs. */
+  courses: string[];
+}
+
+/** The crew of a learner in scope, staff first. @throws NotFound */
+export async function crewOfLearner(runtime: Runtime, viewer: Viewer, learnerId: string): Promise<CrewMember[]> {
+  const { db } = runtime;
+  const id = await findLearner(db, viewer, learnerId);
+  if (id === null) throw new NotFound('No such learner');
+  const view = await openDriftView(runtime, viewer);
+  const enrolments = await enrolmentsOf(db, view, [id], 'active');
+  const [staff, contacts] = await Promise.all([staffInCrew(db, viewer, id, enrolments), otherContacts(db, viewer, id)]);
+  return [
+    ...staff.map(({ name, role, by, email, courses }) => ({
+      name,
+      role,
+      by,
+      email,
+      phone: null,
+      may_receive: null,
+      courses,
+    })),
+    ...contacts.map(({ name, relation, email, phone, may_receive }) => ({
+      name,
+      role: relation,
+      by: 'contact' as const,
+      email,
+      phone,
+      may_receive: may_receive === 1,
+      courses: [],
+    })),
+  ];
+}
