@@ -258,6 +258,10 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/find?q=a&as_of=2026-02-30', status: 422 },
   ],
   '/pulse': [{ url: () => '/pulse', status: 200 }],
+  '/watch/good-news': [
+    { url: () => '/watch/good-news', status: 200 },
+    { url: (_, __, part) => `/watch/good-news?in=${part}`, status: 404 },
+  ],
   '/watch/set-aside': [{ url: () => '/watch/set-aside', status: 200 }],
   '/learners': [
     { url: () => '/learners?limit=100', status: 200 },

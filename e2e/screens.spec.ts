@@ -31,6 +31,7 @@ const SCREENS = [
   '/learners/L20834/courses/HAT?form=full',
   '/learners/L20834/courses/HAT/shown',
   '/lists/work-due/sheets?course=HAT&state=any_overdue',
+  '/watch/good-news',
   '/caseloads',
   '/organisations',
   '/reports',

@@ -11,6 +11,7 @@ import { GROUP_GRADES } from './grades/analysis';
 import { CHANGES } from './grades/changes-list';
 import { GRADES } from './grades/grades-list';
 import { QUESTIONS } from './grades/questions-list';
+import { GOOD_NEWS_LIST } from './good-news/good-news-list';
 import { LEARNERS } from './people/learner-list';
 import { ORGANISATIONS } from './people/organisations-list';
 import { ITEM_USE } from './item-use/item-use';
@@ -56,4 +57,5 @@ export const LISTS = [
   HISTORY,
   LEARNER_ITEMS,
   ORGANISATIONS,
+  GOOD_NEWS_LIST,
 ] as unknown as readonly List<never>[];

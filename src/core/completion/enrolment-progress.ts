@@ -4,6 +4,7 @@ import { itemGrades, meansOfGrades } from '../grades/course-grades';
 import type { Means } from '../grades/means';
 import { firstHandIn, waitsSince } from '../work/attempt';
 import { dueOf, isOverdue, isWork, dueStateOf, type DueState } from '../work/due';
+import { groupBy } from '../group-by';
 import { dayOf } from '../time/zone';
 import { progressOf, type Progress } from './progress';
 import { planOf } from './pace';
@@ -95,6 +96,8 @@ export interface EnrolmentProgress {
   waits: number[];
   means: Pick<Means, 'on_graded_work' | 'of_whole_course'>;
   work: StoredWork;
+  /** Units of which everything required is done, each with the instant of the last of it, in outline order. */
+  unitsDone: [unitId: number, at: number][];
 }
 
 const ascending = (values: number[]) => values.sort((a, b) => a - b);
@@ -122,6 +125,18 @@ function storedWork(course: Course, facts: LearnerFacts): StoredWork {
       kept.push([item.id, extension?.dueAt ?? null, extension?.at ?? null, excused, attempts]);
   }
   return kept;
+}
+
+/** Units of which everything required that is not exempt is done, with when the last of it was. */
+function unitsDoneOf(statuses: readonly ItemStatus[]): [unitId: number, at: number][] {
+  const counted = statuses.filter(
+    ({ item, state }) => item.required && item.unitId !== null && state.state !== 'exempt',
+  );
+  return [...groupBy(counted, ({ item }) => item.unitId!)].flatMap(([unitId, own]): [number, number][] =>
+    own.every(({ state }) => state.state === 'done')
+      ? [[unitId, Math.max(...own.map(({ state }) => state.doneAt ?? 0))]]
+      : [],
+  );
 }
 
 /** The plan of an enrolment and what was done of it, apart by the evidence that it takes. */
@@ -196,5 +211,6 @@ export function enrolmentProgress(
     waits: ascending(statuses.flatMap(({ facts: own }) => waitsSince(own.attempts) ?? [])),
     means: { on_graded_work: means.on_graded_work, of_whole_course: means.of_whole_course },
     work: storedWork(course, facts),
+    unitsDone: unitsDoneOf(statuses),
   };
 }

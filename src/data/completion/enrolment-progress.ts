@@ -65,6 +65,7 @@ const COLUMNS = [
   'on_graded',
   'of_whole',
   'work',
+  'units_done',
 ] as const;
 
 /** A progress as its row holds it, without the enrolment. */
@@ -84,6 +85,7 @@ function progressRow(progress: EnrolmentProgress): ProgressValues {
     progress.means.on_graded_work,
     progress.means.of_whole_course,
     JSON.stringify(progress.work),
+    JSON.stringify(progress.unitsDone),
   ];
 }
 

@@ -32,6 +32,7 @@ export const COMPLETION_TABLES = {
     on_graded: orNull(real),
     of_whole: orNull(real),
     work: text(),
+    units_done: text(),
   },
   progress_stale: {
     enrolment_id: integer(),

@@ -22,6 +22,15 @@ export async function courseIdOf(db: Db, code: string): Promise<number | null> {
   return (await db('course').where({ code }).first('id'))?.id ?? null;
 }
 
+/** Codes and titles of some courses, by their numbers. */
+export async function coursesById(
+  db: Db,
+  ids: readonly number[],
+): Promise<Map<number, { code: string; title: string }>> {
+  const rows = await db('course').whereIn('id', ids).select('id', 'code', 'title');
+  return new Map(rows.map(({ id, ...course }) => [id, course]));
+}
+
 /** Pass marks by the course's id; null where a course has none. */
 export async function passMarks(db: Db): Promise<Map<number, number | null>> {
   return new Map((await db('course').select('id', 'pass_mark')).map(({ id, pass_mark }) => [id, pass_mark]));

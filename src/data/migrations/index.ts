@@ -19,6 +19,7 @@ import * as byItself from './0017-by-itself';
 import * as reports from './0018-reports';
 import * as receivers from './0019-receivers';
 import * as caseloads from './0020-caseloads';
+import * as goodNews from './0021-good-news';
 
 interface Migration {
   name: string;
@@ -48,6 +49,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0018-reports', ...reports },
   { name: '0019-receivers', ...receivers },
   { name: '0020-caseloads', ...caseloads },
+  { name: '0021-good-news', ...goodNews },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

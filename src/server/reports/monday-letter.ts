@@ -1,12 +1,13 @@
-/** The Monday letter: who needs somebody this week, what one promised, who came back, and what is new. */
+/** The Monday letter: who needs somebody this week, what one promised, who came back, what is new, and what went well. */
 import { PART_WORDS } from '@/core/drift/order';
 import { sayCount, sayDay } from '@/core/time/words';
-import { dayOf, weekday } from '@/core/time/zone';
+import { dateOfDay, dayOf, weekday } from '@/core/time/zone';
 import { findFollowUps } from '@/data/contact/follow-ups';
 import type { Viewer } from '@/data/scope';
 import { lastWeek } from '../contact/my-week';
 import { capacityOf } from '../drift/own-watch';
 import { needOrder } from '../drift/watch';
+import { goodNews } from '../good-news/good-news-list';
 import { explainPeople } from '../people/people';
 import { openDriftView } from '../request/view';
 import type { Runtime } from '../runtime';
@@ -25,11 +26,12 @@ export async function mondayLetter(runtime: Runtime, viewer: Viewer): Promise<Le
   const { db, zone } = runtime;
   const view = await openDriftView(runtime, viewer);
   const today = dayOf(view.now, zone);
-  const [order, capacity, promised, week] = await Promise.all([
+  const [order, capacity, promised, week, good] = await Promise.all([
     needOrder(runtime, view),
     capacityOf(runtime, viewer),
     findFollowUps(db, view, { ownerId: viewer.staffId, state: 'open', limit: PROMISES }),
     lastWeek(runtime, viewer),
+    goodNews(runtime, viewer, { from: dateOfDay(today - 7), to: dateOfDay(today), limit: String(MOST) }),
   ]);
   const now = order.filter(({ part, band }) => part === 'now' && (band ?? 0) > 0);
   const mine = now.slice(0, Math.min(capacity, MOST));
@@ -77,6 +79,12 @@ export async function mondayLetter(runtime: Runtime, viewer: Viewer): Promise<Le
       fresh
         .slice(0, MOST)
         .flatMap(({ learnerId, part }) => says(learnerId).map((line) => `${line} [${PART_WORDS[part]}]`)),
+    ],
+    [
+      good.total === 0 ? 'No good news of the last week.' : `Good news of the last week: ${good.total}`,
+      good.rows.map(
+        ({ name, courseTitle, says: deed, on }) => `${name}, ${courseTitle}, ${sayDay(on, today)} – ${deed}`,
+      ),
     ],
   ];
   const body = sections

@@ -240,6 +240,7 @@ describe('the Monday letter', () => {
     expect(subject).toMatch(/^Your week: /);
     expect(body).toContain('Ines Marrow, Thu 26 Nov – call about the walls');
     for (const other of ['Tobias', 'Halima']) expect(body).not.toContain(other);
+    expect(body).toMatch(/[Gg]ood news of the last week/);
   });
 
   it('is on for whoever wants it, and goes on Mondays', async () => {

@@ -130,6 +130,8 @@ export default async function WatchPage({ searchParams }: { searchParams: Search
           {isNarrowed && <> · {clear}</>}
           {' · '}
           <Link href="/watch/set-aside">set aside</Link>
+          {' · '}
+          <Link href={linkTo('/watch/good-news', { in: segmentKey })}>good news</Link>
         </span>
       </nav>
       {watch.changedOn !== null && (
