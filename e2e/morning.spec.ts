@@ -130,7 +130,7 @@ test('the keyboard goes through the list', async ({ page }) => {
   await page.keyboard.press('ArrowDown');
   await expect(panel).toContainText('2 of');
   await page.keyboard.press('Space');
-  await expect(page.getByText('1 learner selected')).toBeVisible();
+  await expect(page.getByText('1 selected', { exact: true })).toBeVisible();
   const name = await panel.getByRole('heading').first().textContent();
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { level: 1, name: name! })).toBeVisible();
@@ -208,7 +208,7 @@ test('letters are the verbs’ initials, and can be switched off for oneself', a
   await page.keyboard.press('Shift+?');
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Space');
-  await expect(page.getByText('1 learner selected')).toBeVisible();
+  await expect(page.getByText('1 selected', { exact: true })).toBeVisible();
   await expect(page.getByRole('dialog')).toHaveCount(0);
   await page.goto('/account');
   await page.getByRole('switch', { name: /Single letters/ }).click();

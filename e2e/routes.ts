@@ -128,6 +128,11 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: (own) => `/api/v1/learners/${own}/crew`, status: 200 },
     { url: (_, foreign) => `/api/v1/learners/${foreign}/crew`, status: 404 },
   ],
+  '/api/v1/organisations': [{ url: () => '/api/v1/organisations', status: 200 }],
+  '/api/v1/good-news': [
+    { url: () => '/api/v1/good-news', status: 200 },
+    { url: (_, foreign) => `/api/v1/good-news?learner=${foreign}`, status: 404 },
+  ],
   '/api/v1/caseloads': [{ url: () => '/api/v1/caseloads', status: 200 }],
   '/api/v1/caseloads/[id]': [{ url: () => '/api/v1/caseloads/99999', status: 404 }],
   '/api/v1/reports': [{ url: () => '/api/v1/reports', status: 200 }],
