@@ -6,7 +6,7 @@ import type { Viewer } from '../scope';
 import type { EnrolmentRow } from './enrolments';
 
 /** What somebody is of a learner's crew by. */
-export const CREW_BY = ['course', 'group', 'caseload', 'contact'] as const;
+const CREW_BY = ['course', 'group', 'caseload', 'contact'] as const;
 export type CrewBy = (typeof CREW_BY)[number];
 
 export interface StaffInCrew {
