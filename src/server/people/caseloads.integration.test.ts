@@ -216,6 +216,8 @@ describe('what makes no caseload', () => {
     const id = await make({ rule: { q: 'Ines' } });
     const hidden = { ...lead, standInKey: 'k' };
     expect(JSON.stringify(await caseloadAnswers(runtime, hidden))).not.toMatch(/Ines|Tuesday/);
+    // It holds the same people: a rule that looks for a name finds it behind the stand-ins.
+    expect((await caseloadAnswer(runtime, hidden, String(id))).total).toBe(1);
     await expect(saveCaseload(runtime, hidden, String(id), { name: 'x' })).rejects.toThrow(/hidden/);
     await expect(openView(runtime, hidden, { caseload: 'Tuesday club' })).rejects.toThrow(NotFound);
   });

@@ -114,8 +114,12 @@ async function byRule(runtime: Runtime, viewer: Viewer, rule: Record<string, str
   }
 }
 
+/** Who is in it as far as the viewer sees them: the same people whether or not names are hidden, which a rule may look for. */
 async function resolve(runtime: Runtime, viewer: Viewer, { id, rule }: Pick<KeptCaseload, 'id' | 'rule'>) {
-  const [found, hand] = await Promise.all([byRule(runtime, viewer, rule), byHand(runtime.db, viewer, id)]);
+  const [found, hand] = await Promise.all([
+    byRule(runtime, { ...viewer, standInKey: null }, rule),
+    byHand(runtime.db, viewer, id),
+  ]);
   const learners = new Set([...found.ids, ...hand.in]);
   for (const out of hand.out) learners.delete(out);
   return { learners, hand, fault: found.fault };

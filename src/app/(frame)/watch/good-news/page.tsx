@@ -39,7 +39,9 @@ export default async function GoodNewsPage({ searchParams }: { searchParams: Sea
         </p>
         <div className={classes.newsHead}>
           <h1>Good news</h1>
-          <span className={classes.soft}>{list.total} in the days asked for</span>
+          <span className={classes.soft}>
+            {list.total} {params.from || params.to ? 'in these days' : 'in the last 28 days'}
+          </span>
           <Outputs list="good-news" params={params} />
         </div>
         <FilterBar

@@ -276,7 +276,7 @@ export function WriteForm({ draftId, back, hasPage, now, zone, ...given }: Props
           <Checkbox
             mt="sm"
             label="This is about how they are doing"
-            description={`A message to more than ${ANNOUNCED_TO} is an announcement and moves nobody on the Watch. One that is about them moves them to Waiting.`}
+            description={`A message to more than ${ANNOUNCED_TO} is an announcement and moves nobody on the Watch. One that is about them moves them to Contacted.`}
             checked={text.is_about === 'yes'}
             onChange={(event) => change({ ...text, is_about: event.currentTarget.checked ? 'yes' : 'no' })}
           />
