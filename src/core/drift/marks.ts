@@ -26,7 +26,7 @@ export const marks: Factor = {
   words: {
     marks: ({ mean, pass, graded }: Marks): Said => ({
       fact: `${mean} % on graded work`,
-      more: [`${graded} dueItems, pass mark ${pass} %`],
+      more: [`${graded} graded, pass mark ${pass} %`],
       short: `${mean} % on graded work`,
     }),
   },
