@@ -6,6 +6,7 @@ import { demoLastYear, lastResultRows, lastRosterRows } from './last-year';
 import { demoLog, logRows, outage } from './log';
 import { STAFF, demoLearners, rosterRows, staffRows } from './people';
 import { seeded } from './random';
+import { demoPosts, surveyRows } from './writings';
 import { demoSessions, markRows, presenceFileRows, sessionRows } from './sessions';
 
 const zone = 'Europe/Dublin';
@@ -181,5 +182,23 @@ describe('last year', () => {
     const ofLive = year.marks.length;
     expect(ofLive).toBeGreaterThan(1000);
     expect(year.sessions.every(({ course }) => course === 'SBE25')).toBe(true);
+  });
+});
+
+describe('what learners wrote', () => {
+  it('has a post for each line of the log that tells of one, replies to earlier ones of others, and a survey', () => {
+    const demo = make();
+    const posts = demoPosts(seeded(1), demo.courses, demo.log);
+    expect(posts).toHaveLength(demo.log.filter(({ action }) => ['posted', 'replied'].includes(action)).length);
+    const byId = new Map(posts.map((post) => [post.id, post]));
+    const replies = posts.filter(({ replyTo }) => replyTo !== null);
+    expect(replies.length).toBeGreaterThan(100);
+    for (const { at, who, item, replyTo } of replies) {
+      const before = byId.get(replyTo!)!;
+      expect(before.at <= at && before.who !== who && before.item === item).toBe(true);
+    }
+    const answers = surveyRows(seeded(2), demo.courses, demo.learners, today, zone);
+    expect(answers.length).toBeGreaterThan(300);
+    expect(answers.filter(([, , who]) => who === '').length).toBeGreaterThan(20);
   });
 });

@@ -26,6 +26,7 @@ import { writeEarlierMessages } from './messages';
 import { demoSessions, markRows, presenceFileRows, sessionRows } from './sessions';
 import { STAFF, demoLearners, rosterRows, staffRows } from './people';
 import { seeded } from './random';
+import { demoPosts, postRows, surveyRows } from './writings';
 import { demoWork, extensionRows, responseRows, resultRows } from './work';
 
 const SEED = 1632;
@@ -83,6 +84,10 @@ for (const source of CAMPUSES) {
 await bringIn(runtime, folder, 'results', 'programme', resultRows(work));
 await bringIn(runtime, folder, 'responses', 'programme', responseRows(work));
 await bringIn(runtime, folder, 'extensions', 'programme', extensionRows(work));
+const writings = seeded(SEED + 4);
+await bringIn(runtime, folder, 'posts', 'programme', postRows(demoPosts(writings, courses, log)));
+const answers = surveyRows(writings, courses, learners, today, zone);
+await bringIn(runtime, folder, 'survey-answers', 'programme', answers);
 // Last year's files, of two courses that have ended.
 const archive = (kind: string, rows: readonly string[][]) => bringIn(runtime, folder, kind, 'archive', rows);
 await archive('outline', outlineRows(before.courses, zone));

@@ -14,10 +14,12 @@ import { FEED_TABLES } from './feed/tables';
 import { GRADES_TABLES } from './grades/tables';
 import { IMPORTS_TABLES } from './imports/tables';
 import { PEOPLE_TABLES } from './people/tables';
+import { POSTS_TABLES } from './posts/tables';
 import { ITEM_USE_TABLES } from './item-use/tables';
 import { REPORTS_TABLES } from './reports/tables';
 import { SESSIONS_TABLES } from './sessions/tables';
 import { STAFF_TABLES } from './staff/tables';
+import { SURVEYS_TABLES } from './surveys/tables';
 import { TRIAL_TABLES } from './trial/tables';
 import { WORK_TABLES } from './work/tables';
 import { text, type Column, type TableColumns } from './column';
@@ -32,10 +34,12 @@ export const TABLES = {
   ...GRADES_TABLES,
   ...IMPORTS_TABLES,
   ...PEOPLE_TABLES,
+  ...POSTS_TABLES,
   ...ITEM_USE_TABLES,
   ...REPORTS_TABLES,
   ...SESSIONS_TABLES,
   ...STAFF_TABLES,
+  ...SURVEYS_TABLES,
   ...TRIAL_TABLES,
   ...WORK_TABLES,
   setting: {

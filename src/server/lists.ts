@@ -14,6 +14,8 @@ import { QUESTIONS } from './grades/questions-list';
 import { GOOD_NEWS_LIST } from './good-news/good-news-list';
 import { LEARNERS } from './people/learner-list';
 import { ORGANISATIONS } from './people/organisations-list';
+import { POSTERS, POSTS } from './posts/posts-list';
+import { SURVEYS } from './surveys/surveys-list';
 import { ITEM_USE } from './item-use/item-use';
 import { ATTENDANCE } from './sessions/attendance-list';
 import { SESSIONS } from './sessions/sessions-list';
@@ -58,4 +60,7 @@ export const LISTS = [
   LEARNER_ITEMS,
   ORGANISATIONS,
   GOOD_NEWS_LIST,
+  POSTS,
+  POSTERS,
+  SURVEYS,
 ] as unknown as readonly List<never>[];

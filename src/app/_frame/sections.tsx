@@ -15,6 +15,8 @@ const COURSES = [
   ['/courses/to-grade', 'To grade'],
   ['/courses/grades', 'Grades'],
   ['/courses/questions', 'Questions'],
+  ['/courses/posts', 'Posts'],
+  ['/courses/surveys', 'Surveys'],
   ['/courses/item-use', 'Item use'],
   ['/courses/who-did', 'Who did'],
   ['/courses/checks', 'Saved checks'],

@@ -1,13 +1,25 @@
-/** One learner's story: visits, sessions, contacts, answers, notes, promises and changes in one order. */
+/** One learner's story: visits, sessions, posts, good news, contacts, answers, notes, promises and changes in one order. */
 import type { Outcome, Snapshot } from './follow-up';
 import type { ContactShown } from './person';
 
-export const TIMELINE_KINDS = ['visit', 'session', 'contact', 'answer', 'note', 'follow_up', 'change'] as const;
+export const TIMELINE_KINDS = [
+  'visit',
+  'session',
+  'post',
+  'good_news',
+  'contact',
+  'answer',
+  'note',
+  'follow_up',
+  'change',
+] as const;
 export type TimelineKind = (typeof TIMELINE_KINDS)[number];
 
 export const TIMELINE_WORDS: Record<TimelineKind, string> = {
   visit: 'Visits',
   session: 'Sessions',
+  post: 'Posts',
+  good_news: 'Good news',
   contact: 'Contacts',
   answer: 'Answers',
   note: 'Notes',
@@ -18,6 +30,18 @@ export const TIMELINE_WORDS: Record<TimelineKind, string> = {
 export type TimelineEntry = { at: number } & (
   | { kind: 'visit'; start: number; first: number; last: number; ms: number; events: number; courses: string[] }
   | { kind: 'session'; sessionId: string; title: string; course: string; says: string; remark: string }
+  | {
+      kind: 'post';
+      id: number;
+      course: string;
+      item: string | null;
+      text: string;
+      words: number;
+      /** Whom it answers; null where it answers nobody who is known and seen. */
+      answered: string | null;
+    }
+  /** What went well: `what` in words, and how. */
+  | { kind: 'good_news'; what: string; course: string; says: string }
   | { kind: 'contact'; contact: ContactShown }
   | {
       kind: 'answer';

@@ -150,7 +150,7 @@ export function praiseFor(
     drift_down: `you have caught up in ${plain(course)} over the last two weeks, and it shows.`,
     best_yet: `“${plain(evidence.item)}” is your best work in ${plain(course)} so far, by some way.`,
     every_session_again: `you have been in each of the last five sessions of ${plain(course)}. It is good to have you there.`,
-    first_post: `thank you for what you wrote in “${plain(evidence.item)}”. The others gain by it.`,
+    first_post: `thank you for what you wrote in ${evidence.item === undefined ? plain(course) : `“${plain(evidence.item)}”`}. The others gain by it.`,
   };
   const subject = what === 'course_finished' ? `You finished ${plain(course)}` : `Well done in ${plain(course)}`;
   return { subject: subject.slice(0, 200), body: `Hello {{given_name}},\n\n${deeds[what]}\n\n{{my_name}}` };

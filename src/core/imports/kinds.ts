@@ -4,6 +4,7 @@ import { AccessLogRow } from './rows/access-log';
 import { ContactRow } from './rows/contacts';
 import { OutlineRow } from './rows/outline';
 import { CompletionRow, ParticipantRow } from './rows/participants';
+import { PostRow, SurveyAnswerRow } from './rows/posts';
 import { RosterRow } from './rows/roster';
 import { MarkRow, PresenceRow, SessionRow } from './rows/sessions';
 import { StaffRow } from './rows/staff';
@@ -29,6 +30,8 @@ export const FILE_KINDS = {
   completion: { row: CompletionRow, says: 'who has done what, as a platform says' },
   participants: { row: ParticipantRow, says: 'who is in a course, and when they were last there' },
   contacts: { row: ContactRow, says: 'family, employers and others around learners' },
+  posts: { row: PostRow, says: 'what was written in discussions' },
+  'survey-answers': { row: SurveyAnswerRow, says: 'answers to surveys, with or without a name' },
   'access-log': { row: AccessLogRow, says: 'who opened or did what, and when' },
 } as const satisfies Record<string, FileKind>;
 

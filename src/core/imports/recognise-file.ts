@@ -46,6 +46,8 @@ const MAPPED: readonly FileKindName[] = [
   'responses',
   'extensions',
   'contacts',
+  'posts',
+  'survey-answers',
 ];
 
 /** Our kinds that a heading fits by likely words for every column that is needed. */

@@ -98,6 +98,63 @@ function openLookup(raw: RawConnection, zone: string) {
   return { courses, learners, staff, staffOfLearner, items, staffCourses, earliest: earliestByCourse(raw, zone) };
 }
 
+/** Who did something, where. */
+interface Actor {
+  learnerId: number | null;
+  staffId: number | null;
+  courseId: number;
+  itemId: number | null;
+}
+
+/**
+ * Opens a lookup of the ids in a file of deeds: whoever has a staff role in the course did it as staff, a learner has to be
+ * enrolled in it.
+ */
+export function openActors(raw: RawConnection, zone: string) {
+  const lookup = openLookup(raw, zone);
+  const enrolled = new Set(
+    (raw.prepare('SELECT learner_id, course_id FROM live_enrolment').raw().all() as [number, number][]).map(
+      ([learnerId, courseId]) => `${learnerId}/${courseId}`,
+    ),
+  );
+  return (person: string, course: string, item: string): Actor | Fault => {
+    const courseId = lookup.courses.get(course);
+    if (courseId === undefined) return { field: 'course', reason: `there is no course ${course}` };
+    const actor = actorOf(lookup, person, courseId);
+    if (actor === null) return { field: 'learner_id', reason: `no learner or member of staff has the id ${person}` };
+    if (actor.learnerId !== null && !enrolled.has(`${actor.learnerId}/${courseId}`))
+      return { field: 'learner_id', reason: `is not enrolled in ${course}` };
+    const itemId = item === '' ? null : lookup.items.get(courseId)?.get(item);
+    if (itemId === undefined) return { field: 'item_id', reason: `course ${course} has no item ${item}` };
+    return { ...actor, courseId, itemId };
+  };
+}
+
+/** Who an id stands for in a course: a learner, or staff where they have a role in it; null for nobody. */
+function actorOf(
+  lookup: ReturnType<typeof openLookup>,
+  person: string,
+  courseId: number,
+): Pick<Actor, 'learnerId' | 'staffId'> | null {
+  const learnerId = lookup.learners.get(person);
+  const staffId =
+    lookup.staff.get(person) ?? (learnerId === undefined ? undefined : lookup.staffOfLearner.get(learnerId));
+  if (learnerId === undefined && staffId === undefined) return null;
+  return isStaffIn(lookup, learnerId, staffId, courseId)
+    ? { learnerId: null, staffId: staffId! }
+    : { learnerId: learnerId!, staffId: null };
+}
+
+/** Does somebody who may be both act as staff in a course? */
+function isStaffIn(
+  { staffCourses }: ReturnType<typeof openLookup>,
+  learnerId: number | undefined,
+  staffId: number | undefined,
+  courseId: number,
+): boolean {
+  return staffId !== undefined && (learnerId === undefined || staffCourses.has(`${staffId}/${courseId}`));
+}
+
 /** Learners who are staff too: by the same id, or the same e-mail. */
 export const LEARNER_STAFF = `
   SELECT learner.id AS learner_id, staff.id AS staff_id FROM staff JOIN learner ON learner.external_id = staff.external_id
@@ -242,11 +299,10 @@ class AccessLogImporter implements Importer {
       const reason = check(plainCell(cells[index].trim()));
       if (reason !== null) return { field: name, reason };
     }
-    const isStaff =
-      staffId !== undefined && (learnerId === undefined || lookup.staffCourses.has(`${staffId}/${courseId}`));
+    const isStaff = isStaffIn(lookup, learnerId, staffId, courseId);
     event.at = at;
     event.learnerId = isStaff ? null : learnerId!;
-    event.staffId = isStaff ? staffId : null;
+    event.staffId = isStaff ? staffId! : null;
     event.courseId = courseId;
     event.itemId = itemId;
     event.actionId = this.writer.actionId(cellAt(cells, places.action));

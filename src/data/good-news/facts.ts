@@ -1,4 +1,5 @@
 /** What good news is made of, of the enrolments in view over all of their time. */
+import { dayOf } from '@/core/time/zone';
 import type { Db } from '../db';
 import { endOfView, seenEnrolments, type DriftView } from '../view';
 import { FALL } from '@/core/good-news/good-news';
@@ -136,28 +137,44 @@ export async function countedSessions(
     );
 }
 
-/** The first day on which somebody wrote in one of the course's discussions. */
+/** The first day on which somebody wrote in a course: by the log of its discussions, or by a post itself, whichever is earlier. */
 export async function firstPosts(
   db: Db,
   view: DriftView,
+  zone: string,
   learnerId?: number,
-): Promise<(NewsEnrolment & { day: number; item: string })[]> {
-  return (
+): Promise<(NewsEnrolment & { day: number; item: string | null })[]> {
+  type First = NewsEnrolment & { day: number; item: string | null };
+  const columns = [
+    'enrolment.id as enrolmentId',
+    'enrolment.learner_id as learnerId',
+    'enrolment.course_id as courseId',
+    'item.title as item',
+  ] as const;
+  // With min(), SQLite gives the other columns of the row that has it.
+  const [logged, posted]: [First[], (Omit<First, 'day'> & { at: number })[]] = await Promise.all([
     seen(db, view, learnerId)
       .join('item', 'item.course_id', 'enrolment.course_id')
       .join('item_day as d', (on) => on.on('d.item_id', 'item.id').andOn('d.learner_id', 'enrolment.learner_id'))
       .where('item.kind', 'discussion')
       .where('d.talked', '>', 0)
       .groupBy('enrolment.id')
-      // With min(), SQLite gives the other columns of the row that has it.
-      .select(
-        'enrolment.id as enrolmentId',
-        'enrolment.learner_id as learnerId',
-        'enrolment.course_id as courseId',
-        db.raw('min(d.day) AS day'),
-        'item.title as item',
+      .select(...columns, db.raw('min(d.day) AS day')),
+    seen(db, view, learnerId)
+      .join('post', (on) =>
+        on.on('post.learner_id', 'enrolment.learner_id').andOn('post.course_id', 'enrolment.course_id'),
       )
-  );
+      .leftJoin('item', 'item.id', 'post.item_id')
+      .groupBy('enrolment.id')
+      .select(...columns, db.raw('min(post.at) AS at')),
+  ]);
+  const first = new Map<number, First>(logged.map((one) => [one.enrolmentId, one]));
+  for (const { at, ...one } of posted) {
+    const day = dayOf(at, zone);
+    const known = first.get(one.enrolmentId);
+    if (!known || day < known.day) first.set(one.enrolmentId, { ...one, day });
+  }
+  return [...first.values()];
 }
 
 /** Titles of units, by their numbers. */

@@ -5,10 +5,12 @@ import { openCompletionImporter } from '../completion/take-completion';
 import { openOutlineImporter } from '../courses/take-outline';
 import { openContactsImporter } from '../people/take-contacts';
 import { openRosterImporter } from '../people/take-roster';
+import { openPostsImporter } from '../posts/take-posts';
 import { openMarksImporter } from '../sessions/take-marks';
 import { openPresenceImporter } from '../sessions/take-presence';
 import { openSessionsImporter } from '../sessions/take-sessions';
 import { openStaffImporter } from '../staff/take-staff';
+import { openSurveyAnswersImporter } from '../surveys/take-survey-answers';
 import { openExtensionsImporter } from '../work/take-extensions';
 import { openGradebookImporter } from '../work/take-gradebook';
 import { openResponsesImporter } from '../work/take-responses';
@@ -30,5 +32,7 @@ export const IMPORTERS: Record<FileKindName, OpenImporter> = {
   completion: openCompletionImporter,
   participants: openParticipantsImporter,
   contacts: openContactsImporter,
+  posts: openPostsImporter,
+  'survey-answers': openSurveyAnswersImporter,
   'access-log': openAccessLogImporter,
 };

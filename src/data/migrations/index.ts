@@ -20,6 +20,7 @@ import * as reports from './0018-reports';
 import * as receivers from './0019-receivers';
 import * as caseloads from './0020-caseloads';
 import * as goodNews from './0021-good-news';
+import * as postsAndSurveys from './0022-posts-and-surveys';
 
 interface Migration {
   name: string;
@@ -50,6 +51,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0019-receivers', ...receivers },
   { name: '0020-caseloads', ...caseloads },
   { name: '0021-good-news', ...goodNews },
+  { name: '0022-posts-and-surveys', ...postsAndSurveys },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -100,7 +100,7 @@ async function everyNews(runtime: Runtime, view: DriftView, learnerId?: number):
     fallenReadings(db, view, learnerId),
     gradedScores(db, view, learnerId),
     countedSessions(db, view, learnerId),
-    firstPosts(db, view, learnerId),
+    firstPosts(db, view, zone, learnerId),
   ]);
   const titles = await unitTitles(db, [...new Set(done.map(({ courseId }) => courseId))]);
   const of = ({ enrolmentId, learnerId: id, courseId }: NewsEnrolment): NewsEnrolment => ({
@@ -176,10 +176,28 @@ async function everyNews(runtime: Runtime, view: DriftView, learnerId?: number):
       ...of(one),
       what: 'first_post',
       on: one.day,
-      evidence: { item: one.item },
-      says: `Wrote in “${one.item}”, for the first time in the course.`,
+      evidence: one.item === null ? {} : { item: one.item },
+      says: `Wrote in ${one.item === null ? 'the course’s discussions' : `“${one.item}”`}, for the first time in the course.`,
     });
   return news.filter(({ on }) => on <= today);
+}
+
+/** What there is to tell of one learner in view, in words, newest first. */
+export async function newsOfLearner(
+  runtime: Runtime,
+  view: DriftView,
+  learnerId: number,
+): Promise<{ on: number; what: string; course: string; says: string }[]> {
+  const chosen = told(await everyNews(runtime, view, learnerId));
+  const courses = await coursesById(runtime.db, [...new Set(chosen.map(({ courseId }) => courseId))]);
+  return chosen
+    .map(({ on, what, courseId, says }) => ({
+      on,
+      what: GOOD_NEWS_WORDS[what],
+      course: courses.get(courseId)?.title ?? '',
+      says,
+    }))
+    .sort((a, b) => b.on - a.on);
 }
 
 /** Newest first. @throws InvalidInput, NotFound */

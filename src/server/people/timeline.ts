@@ -6,10 +6,13 @@ import { contactsOf } from '@/data/contact/contacts';
 import { findFollowUps } from '@/data/contact/follow-ups';
 import { findNotes } from '@/data/contact/notes';
 import { repliesPage } from '@/data/contact/replies';
+import { postsPage } from '@/data/posts/posts';
 import { endOfView, type DriftView } from '@/data/view';
 import { visitsOfLearners } from '@/data/access/visits';
 import { showContact } from './people';
+import { startOfDay } from '@/core/time/zone';
 import type { Runtime } from '../runtime';
+import { newsOfLearner } from '../good-news/good-news-list';
 import { recordedSessions } from '../sessions/records';
 
 const TIMELINE_PAGE = 40;
@@ -29,11 +32,12 @@ export function readKinds(text: string | undefined): TimelineKind[] {
 
 /** Entries of a learner in view, newest first, and from where to go on. */
 export async function timelineOf(
-  { db, zone }: Runtime,
+  runtime: Runtime,
   view: DriftView,
   learnerId: number,
   { kinds, before }: TimelineRequest,
 ): Promise<{ entries: TimelineEntry[]; older: number | null }> {
+  const { db, zone } = runtime;
   const { viewer } = view;
   // Words about a learner are about all of them, whichever course one looks at.
   const whole = { viewer, segment: {} };
@@ -71,6 +75,24 @@ export async function timelineOf(
           remark: one.remark,
         }));
     },
+    post: async () =>
+      (await postsPage(db, view, { learnerId, staff: false, to: until + 1 }, { limit }, false)).rows.map((row) => ({
+        kind: 'post',
+        at: row.at,
+        id: row.id,
+        course: row.course,
+        item: row.item,
+        text: row.text,
+        words: row.words,
+        answered: row.answered_name,
+      })),
+    good_news: async () =>
+      (await newsOfLearner(runtime, view, learnerId))
+        // A day's news is told at its end, after what it is made of.
+        .map((one) => ({ ...one, at: startOfDay(one.on + 1, zone) - 1 }))
+        .filter(({ at }) => at <= until)
+        .slice(0, limit)
+        .map(({ at, what, course, says }) => ({ kind: 'good_news', at, what, course, says })),
     contact: async () =>
       (await contactsOf(db, viewer, [learnerId], { each: limit, until })).map((row) => ({
         kind: 'contact',

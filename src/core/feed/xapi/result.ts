@@ -21,6 +21,8 @@ export interface SaidResult {
   /** What a question is called. */
   name: string | null;
   registration: string | null;
+  /** The statement that this one answers, by its id. */
+  answers: string | null;
 }
 
 /** Ends of the IRIs under which senders put how far somebody has got. */
@@ -65,6 +67,13 @@ function firstText(value: unknown): string | null {
   return typeof text === 'string' ? text : null;
 }
 
+/** The id of a statement that another refers to. */
+function statementIn(value: unknown): string | null {
+  if (!isObject(value as never)) return null;
+  const { objectType, id } = value as JsonObject;
+  return objectType === 'StatementRef' && typeof id === 'string' ? id.toLowerCase() : null;
+}
+
 /** Reads what a well-formed statement says of a result. */
 export function readResult(statement: JsonObject): SaidResult {
   const result = isObject(statement.result) ? statement.result : {};
@@ -85,6 +94,7 @@ export function readResult(statement: JsonObject): SaidResult {
     response: typeof result.response === 'string' ? result.response : null,
     rightAnswer: typeof right === 'string' ? right : null,
     name: firstText(definition.name) ?? firstText(definition.description),
+    answers: statementIn(context.statement),
     registration: typeof context.registration === 'string' ? context.registration.toLowerCase() : null,
   };
 }

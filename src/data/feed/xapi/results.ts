@@ -4,6 +4,7 @@ import type { ItemKind } from '@/core/courses/item-kinds';
 import { isWork } from '@/core/work/due';
 import { attemptsFromStatements, stepOf, type AttemptStatement } from '@/core/work/live';
 import type { RawConnection } from '@/data/db';
+import { openPosts } from '@/data/posts/take-posts';
 import { openResponses } from '@/data/work/take-responses';
 import { openAttempts } from '@/data/work/take-results';
 import { isWithoutResults } from '@/data/work/has-results';
@@ -12,6 +13,7 @@ import { StaleWork, staleCourseWork } from '@/data/work/stale-work';
 /** A statement whose learner and item are known. */
 interface KnownStatement {
   id: number;
+  uuid: string;
   at: number;
   learnerId: number;
   courseId: number;
@@ -33,6 +35,7 @@ export class ResultImporter {
   private readonly stale: StaleWork;
   private readonly storeAttempt;
   private readonly storeResponse;
+  private readonly storePost;
   private readonly sql;
   private readonly items = new Map<number, ItemOf>();
   /** Learners and items whose attempts are to be made anew, with the course. */
@@ -45,6 +48,7 @@ export class ResultImporter {
     this.stale = new StaleWork(raw, context.zone);
     this.storeAttempt = openAttempts(raw, context.now);
     this.storeResponse = openResponses(raw);
+    this.storePost = openPosts(raw);
     this.sql = {
       item: raw.prepare('SELECT kind, points FROM item WHERE id = ?'),
       add: raw.prepare(
@@ -59,6 +63,7 @@ export class ResultImporter {
         `DELETE FROM result_statement WHERE statement_id = ? RETURNING learner_id AS learnerId, item_id AS itemId,
            (SELECT course_id FROM item WHERE id = item_id) AS courseId`,
       ),
+      postGone: raw.prepare('DELETE FROM post WHERE statement_id = ?'),
       clear: raw.prepare(`DELETE FROM attempt WHERE learner_id = ? AND item_id = ? AND source = 'live' AND number > ?`),
       empty: raw.prepare(
         `UPDATE attempt SET started_at = NULL, submitted_at = NULL, score = NULL, points = NULL, graded_at = NULL
@@ -75,6 +80,11 @@ export class ResultImporter {
   take(of: KnownStatement, said: SaidResult): void {
     const itemId = of.itemId!;
     const item = this.itemOf(itemId);
+    // What is said in a discussion answers no question.
+    if (said.response !== null && item.kind === 'discussion') {
+      this.takePost(of, itemId, said);
+      return;
+    }
     if (said.response !== null && (of.part !== undefined || said.verb === 'answered')) {
       this.takeResponse(of, itemId, said);
       return;
@@ -98,6 +108,7 @@ export class ResultImporter {
 
   /** Takes away what a voided statement had said. */
   remove(statementId: number): void {
+    this.sql.postGone.run(statementId);
     const gone = this.sql.gone.get(statementId) as { learnerId: number; itemId: number; courseId: number } | undefined;
     if (!gone) return;
     this.sql.empty.run(gone.learnerId, gone.itemId);
@@ -124,6 +135,12 @@ export class ResultImporter {
     if (step !== null) return step;
     if (said.completion === true || said.success !== null) return 'ends';
     return hasScore ? 'scores' : null;
+  }
+
+  private takePost({ id, uuid, at, learnerId, courseId }: KnownStatement, itemId: number, said: SaidResult): void {
+    if (said.response!.trim() === '') return;
+    const of = { learnerId, staffId: null, courseId, itemId, at, statementId: id };
+    this.storePost({ ...of, text: said.response!, externalId: uuid, replyTo: said.answers });
   }
 
   private takeResponse({ learnerId, at, part }: KnownStatement, itemId: number, said: SaidResult): void {

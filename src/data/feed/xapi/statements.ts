@@ -70,7 +70,7 @@ class StatementImporter {
     const earliest = this.earliest.get(what.courseId) ?? EARLIEST;
     if (at < earliest) return this.end(id, 'kept', 'a time more than two years before the course begins', null);
     if (who.learnerId !== null && what.itemId !== null)
-      this.results.take({ id, at: this.withinReason(at), learnerId: who.learnerId, ...what }, readResult(body));
+      this.results.take({ id, uuid, at: this.withinReason(at), learnerId: who.learnerId, ...what }, readResult(body));
     // A grade tells of its result alone: whoever it is of was not there for it.
     if (said.verb === GRADED) return this.end(id, 'taken', null, null);
     // The same event may have come in a file already.

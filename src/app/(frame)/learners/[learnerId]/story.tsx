@@ -19,7 +19,7 @@ interface Props {
   kept: Record<string, string | null>;
 }
 
-/** One readable story: visits, sessions, contacts, answers, notes, promises and changes, newest first. */
+/** One readable story: what they did, what went well, and what was said to them and of them, newest first. */
 export async function Story({ frame, learnerId, path, kept }: Props) {
   const { runtime, view, params } = frame;
   const { zone } = runtime;
@@ -123,6 +123,27 @@ function Entry({ entry, zone, now, open, events, visitLink }: EntryProps) {
           </Link>{' '}
           {entry.says.replace(/^session on [^:]*: /, '')}{' '}
           <span className={classes.soft}>{[entry.course, entry.remark].filter(Boolean).join(' · ')}</span>
+        </>
+      );
+    case 'post':
+      return (
+        <Unfolding text={entry.text}>
+          <strong>{entry.answered === null ? 'Wrote' : 'Answered'}</strong>{' '}
+          {entry.answered !== null && (
+            <>
+              <bdi>{entry.answered}</bdi>{' '}
+            </>
+          )}
+          in <bdi>{entry.item ?? 'the course’s discussions'}</bdi>{' '}
+          <span className={classes.soft}>
+            {sayCount(entry.words, 'word')} · {entry.course}
+          </span>
+        </Unfolding>
+      );
+    case 'good_news':
+      return (
+        <>
+          <strong>{entry.what}</strong> {entry.says} <span className={classes.soft}>{entry.course}</span>
         </>
       );
     case 'contact': {
