@@ -2,6 +2,7 @@
 import { ACCESS_LOG } from './access/log-list';
 import { PROGRESS } from './completion/progress-list';
 import { HISTORY } from './completion/history';
+import { DOES_IT_WORK } from './contact/does-it-work';
 import { MESSAGES } from './contact/messages-list';
 import { NOTES } from './contact/notes-list';
 import { LEARNER_ITEMS } from './completion/learner-course';
@@ -63,4 +64,5 @@ export const LISTS = [
   POSTS,
   POSTERS,
   SURVEYS,
+  DOES_IT_WORK,
 ] as unknown as readonly List<never>[];

@@ -6,6 +6,7 @@ const FOLLOW_UPS = [
   ['/follow-ups/answers', 'Answers'],
   ['/follow-ups/notes', 'Notes'],
   ['/follow-ups/templates', 'Templates'],
+  ['/follow-ups/does-it-work', 'Does it work?'],
 ] as const;
 
 const COURSES = [

@@ -70,7 +70,7 @@ export async function logCall(
     const at = runtime.clock.now();
     const call = await addCall(trx, { learner_id: learnerId, staff_id: staffId, at, outcome, remark: remark ?? '' });
     if (dueDay === null) return { call, followUp: null };
-    const reason = `Called: ${CALL_OUTCOMES[outcome].says}${remark ? ` · ${remark.slice(0, 200)}` : ''}`;
+    const reason = `${outcome === 'met' ? 'Met in person' : `Called: ${CALL_OUTCOMES[outcome].says}`}${remark ? ` · ${remark.slice(0, 200)}` : ''}`;
     const [followUp] = await makeFollowUps(runtime, trx, view, [learnerId], { dueDay, reason });
     return { call, followUp };
   });

@@ -216,9 +216,9 @@ export function showContact(row: ContactRow, view: DriftView, zone: string): Con
   const answered = row.answered_at !== null && row.answered_at <= endOfView(view) ? row.answered_at : null;
   const mine = row.by_id === viewer.staffId;
   const parts = [
-    `${mine ? 'You' : row.by} ${CONTACT_VERBS[row.kind]} ${row.to === '' ? '' : `to ${row.to} `}${sayDaysAgo(row.at, now, zone)}`,
+    `${mine ? 'You' : row.by} ${row.outcome === 'met' ? 'met them' : CONTACT_VERBS[row.kind]} ${row.to === '' ? '' : `to ${row.to} `}${sayDaysAgo(row.at, now, zone)}`,
     row.state ? STATE_WORDS[row.state] : '',
-    row.outcome ? CALL_OUTCOMES[row.outcome].says : '',
+    row.outcome && row.outcome !== 'met' ? CALL_OUTCOMES[row.outcome].says : '',
     answered !== null ? 'answered' : '',
     back !== null ? 'came back' : '',
   ];
