@@ -3,6 +3,7 @@ import { ACCESS_LOG } from './access/log-list';
 import { PROGRESS } from './completion/progress-list';
 import { HISTORY } from './completion/history';
 import { DOES_IT_WORK } from './contact/does-it-work';
+import { FLARES } from './contact/flares';
 import { MESSAGES } from './contact/messages-list';
 import { NOTES } from './contact/notes-list';
 import { LEARNER_ITEMS } from './completion/learner-course';
@@ -65,4 +66,5 @@ export const LISTS = [
   POSTERS,
   SURVEYS,
   DOES_IT_WORK,
+  FLARES,
 ] as unknown as readonly List<never>[];

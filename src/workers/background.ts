@@ -4,6 +4,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { lastChange } from '@/data/audit';
 import { anyWaiting } from '@/data/feed/xapi/statements';
 import { openMailer } from '@/server/contact/mailer';
+import { askFlaresAgain } from '@/server/contact/flares';
 import { lookForGaps } from '@/server/feed/feed';
 import { fetchNext } from '@/server/imports/addresses/addresses';
 import { clearBrokenUploads, workOnNext } from '@/server/imports/queue';
@@ -89,6 +90,7 @@ async function workForEver(runtime: Runtime): Promise<never> {
         if (newData || feed.isDue()) {
           await lookForGaps(runtime);
           feed.note();
+          await askFlaresAgain(runtime);
         }
         const isDue = newData || isUrgent || derive.isDue();
         // What is asked for from here on is for the next round.

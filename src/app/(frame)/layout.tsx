@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import { dayOf } from '@/core/time/zone';
+import { unseenFlares } from '@/server/contact/flares';
 import { contactPulse } from '@/server/contact/reads';
 import { countDue, countUnread } from '@/server/contact/reads';
 import { isLead } from '@/core/staff/rights';
@@ -23,13 +24,14 @@ export default async function FrameLayout({ children }: { children: ReactNode })
   const opened = await runtime();
   const { clock, zone } = opened;
   const today = dayOf(clock.now(), zone);
-  const [due, answers, pulse, checks, letters, rolls] = await Promise.all([
+  const [due, answers, pulse, checks, letters, rolls, flares] = await Promise.all([
     countDue(opened, viewer, today),
     countUnread(opened, viewer),
     contactPulse(opened),
     unseenChecks(opened, viewer),
     hasLetters(opened, viewer),
     rollsToTake(opened, viewer),
+    unseenFlares(opened, viewer),
   ]);
   const namesHidden = viewer.standInKey !== null;
   const signOut = (
@@ -51,6 +53,7 @@ export default async function FrameLayout({ children }: { children: ReactNode })
             answers={answers}
             checks={checks}
             rolls={rolls}
+            flares={flares}
             namesHidden={namesHidden}
             signOut={signOut}
           />

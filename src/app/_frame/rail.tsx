@@ -7,6 +7,7 @@ import {
   IconDots,
   IconFileImport,
   IconFlag,
+  IconFlare,
   IconListDetails,
   IconReport,
   IconUsers,
@@ -33,6 +34,8 @@ interface Props {
   checks: number;
   /** Sessions held whose roll is still to be taken. */
   rolls: number;
+  /** Open flares that call one, and that one has not marked as seen. */
+  flares: number;
   /** Are names hidden in this session? */
   namesHidden: boolean;
   /** The form that signs out. */
@@ -46,6 +49,7 @@ const DESTINATIONS = [
   { href: '/sessions', label: 'Sessions', icon: IconCalendarEvent, lead: false },
   { href: '/access-log', label: 'Access log', icon: IconListDetails, lead: false },
   { href: '/follow-ups', label: 'Follow-ups', icon: IconFlag, lead: false },
+  { href: '/flares', label: 'Flares', icon: IconFlare, lead: false },
   { href: '/reports', label: 'Reports', icon: IconReport, lead: false },
   { href: '/set-up/data', label: 'Set-up', icon: IconFileImport, lead: true },
 ];
@@ -53,7 +57,7 @@ const DESTINATIONS = [
 /** Those that a telephone has at its foot; the others stand under More. */
 const AT_THE_FOOT = ['/watch', '/learners', '/sessions'];
 
-interface DestinationsProps extends Pick<Props, 'lead' | 'due' | 'checks' | 'rolls' | 'answers'> {
+interface DestinationsProps extends Pick<Props, 'lead' | 'due' | 'checks' | 'rolls' | 'answers' | 'flares'> {
   label: string;
   /** Addresses of those that are shown; all of them where it is left out. */
   only?: readonly string[];
@@ -62,7 +66,18 @@ interface DestinationsProps extends Pick<Props, 'lead' | 'due' | 'checks' | 'rol
   children?: ReactNode;
 }
 
-function Destinations({ label: name, lead, due, checks, rolls, answers, only, onGo, children }: DestinationsProps) {
+function Destinations({
+  label: name,
+  lead,
+  due,
+  checks,
+  rolls,
+  answers,
+  flares,
+  only,
+  onGo,
+  children,
+}: DestinationsProps) {
   const path = usePathname();
   const search = useSearchParams();
   const kept = { in: search.get('in'), as_of: search.get('as_of') };
@@ -90,6 +105,11 @@ function Destinations({ label: name, lead, due, checks, rolls, answers, only, on
               {rolls}
             </span>
           )}
+          {href === '/flares' && flares > 0 && (
+            <span className={classes.count} title="flares that call you, not marked as seen">
+              {flares}
+            </span>
+          )}
           {href === '/courses' && checks > 0 && (
             <span className={classes.count} title="saved checks that passed their number">
               {checks}
@@ -103,10 +123,11 @@ function Destinations({ label: name, lead, due, checks, rolls, answers, only, on
 }
 
 /** "3 follow-ups are due, 2 answers are unread". */
-function sayWaiting(due: number, answers: number): string {
+function sayWaiting(due: number, answers: number, flares = 0): string {
   const says = [
     due > 0 && `${sayCount(due, 'follow-up')} ${plural(due, 'is', 'are')} due`,
     answers > 0 && `${sayCount(answers, 'answer')} ${plural(answers, 'is', 'are')} unread`,
+    flares > 0 && `${sayCount(flares, 'flare')} ${plural(flares, 'calls', 'call')} you`,
   ];
   return says.filter(Boolean).join(', ');
 }
@@ -144,9 +165,9 @@ export function Rail({ name, role, namesHidden, signOut, ...counts }: Props) {
           >
             <IconDots size={18} stroke={1.6} aria-hidden="true" />
             <span className={classes.destinationName}>More</span>
-            {counts.due + counts.answers > 0 && (
-              <span className={classes.count} title={sayWaiting(counts.due, counts.answers)}>
-                {counts.due + counts.answers}
+            {counts.due + counts.answers + counts.flares > 0 && (
+              <span className={classes.count} title={sayWaiting(counts.due, counts.answers, counts.flares)}>
+                {counts.due + counts.answers + counts.flares}
               </span>
             )}
           </button>

@@ -7,6 +7,7 @@ export const TIMELINE_KINDS = [
   'session',
   'post',
   'good_news',
+  'flare',
   'contact',
   'answer',
   'note',
@@ -20,6 +21,7 @@ export const TIMELINE_WORDS: Record<TimelineKind, string> = {
   session: 'Sessions',
   post: 'Posts',
   good_news: 'Good news',
+  flare: 'Flares',
   contact: 'Contacts',
   answer: 'Answers',
   note: 'Notes',
@@ -42,6 +44,15 @@ export type TimelineEntry = { at: number } & (
     }
   /** What went well: `what` in words, and how. */
   | { kind: 'good_news'; what: string; course: string; says: string }
+  | {
+      kind: 'flare';
+      id: number;
+      by: string | null;
+      reason: string;
+      /** Who has seen it and who has not, in words. */
+      says: string;
+      outcome: string | null;
+    }
   | { kind: 'contact'; contact: ContactShown }
   | {
       kind: 'answer';

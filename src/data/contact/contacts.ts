@@ -164,6 +164,7 @@ export async function contactPulse(db: Db): Promise<string> {
       db.raw('(SELECT max(id) FROM note) AS d'),
       db.raw('(SELECT max(id) FROM follow_up) AS e'),
       db.raw('(SELECT max(id) FROM audit) AS f'),
+      db.raw('(SELECT max(id) FROM flare) AS g'),
     )
     .first();
   return Object.values(row)

@@ -36,6 +36,23 @@ export const CONTACT_TABLES = {
     learner_id: integer(),
     sentence: orNull(text()),
   },
+  flare: {
+    id: integer(),
+    learner_id: integer(),
+    staff_id: orNull(integer()),
+    at: integer(),
+    reason: text(),
+    asked_at: integer(),
+    ended_at: orNull(integer()),
+    ended_by: orNull(integer()),
+    outcome: orNull(text()),
+  },
+  flare_call: {
+    flare_id: integer(),
+    staff_id: integer(),
+    seen_at: orNull(integer()),
+    asked: integer(),
+  },
   follow_up: {
     id: integer(),
     learner_id: integer(),

@@ -21,6 +21,7 @@ import * as receivers from './0019-receivers';
 import * as caseloads from './0020-caseloads';
 import * as goodNews from './0021-good-news';
 import * as postsAndSurveys from './0022-posts-and-surveys';
+import * as flares from './0023-flares';
 
 interface Migration {
   name: string;
@@ -52,6 +53,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0020-caseloads', ...caseloads },
   { name: '0021-good-news', ...goodNews },
   { name: '0022-posts-and-surveys', ...postsAndSurveys },
+  { name: '0023-flares', ...flares },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -9,6 +9,7 @@ import { repliesPage } from '@/data/contact/replies';
 import { postsPage } from '@/data/posts/posts';
 import { endOfView, type DriftView } from '@/data/view';
 import { visitsOfLearners } from '@/data/access/visits';
+import { flaresOfLearner, sayFlare } from '../contact/flares';
 import { showContact } from './people';
 import { startOfDay } from '@/core/time/zone';
 import type { Runtime } from '../runtime';
@@ -93,6 +94,16 @@ export async function timelineOf(
         .filter(({ at }) => at <= until)
         .slice(0, limit)
         .map(({ at, what, course, says }) => ({ kind: 'good_news', at, what, course, says })),
+    flare: async () =>
+      (await flaresOfLearner(runtime, viewer, learnerId, { until, limit })).map((row) => ({
+        kind: 'flare',
+        at: row.at,
+        id: row.id,
+        by: row.by,
+        reason: row.reason,
+        says: sayFlare(row),
+        outcome: row.outcome,
+      })),
     contact: async () =>
       (await contactsOf(db, viewer, [learnerId], { each: limit, until })).map((row) => ({
         kind: 'contact',

@@ -3,6 +3,7 @@
 import { revalidatePath } from 'next/cache';
 import { defineAction, form, text, yes } from '@/server/request/action';
 import type { FormOf } from '@/server/request/input';
+import { setFlareMail } from '@/server/contact/flares';
 import { sessionToken } from '@/server/request/viewer';
 import * as account from '@/server/staff/own-account';
 
@@ -27,3 +28,5 @@ export const switchLetters = defineAction({
 });
 
 export const setIdle = defineAction({ takes: [form<FormOf<account.IdleInput>>()], run: account.setIdle });
+
+export const switchFlareMail = defineAction({ takes: [yes], run: setFlareMail });

@@ -5,6 +5,9 @@ import { requireViewer, sessionToken } from '@/server/request/viewer';
 import { SchemeSwitch } from '@/ui/scheme-switch';
 import frameClasses from '../../_frame/frame.module.css';
 import classes from '../set-up/set-up.module.css';
+import { hasFlareMail } from '@/server/contact/flares';
+import { isStaffMember } from '@/core/staff/rights';
+import { FlareMailSwitch } from './flare-mail-switch';
 import { IdleSelect } from './idle-select';
 import { LettersSwitch } from './letters-switch';
 import { ChangePassword, SignIns } from './sign-ins';
@@ -14,10 +17,11 @@ export const metadata: Metadata = { title: 'Your account' };
 export default async function AccountPage() {
   const viewer = await requireViewer();
   const opened = await runtime();
-  const [signIns, letters, idle] = await Promise.all([
+  const [signIns, letters, idle, flareMail] = await Promise.all([
     ownSignIns(opened, viewer, (await sessionToken())!),
     hasLetters(opened, viewer),
     idleMinutes(opened, viewer),
+    hasFlareMail(opened, viewer),
   ]);
   return (
     <div className={frameClasses.page}>
@@ -37,6 +41,12 @@ export default async function AccountPage() {
         <h2>Keys</h2>
         <LettersSwitch on={letters} />
       </section>
+      {isStaffMember(viewer) && (
+        <section className={classes.section}>
+          <h2>Flares</h2>
+          <FlareMailSwitch on={flareMail} />
+        </section>
+      )}
       <section className={classes.section}>
         <h2>Where you are signed in</h2>
         <IdleSelect idle={idle} choices={IDLE_CHOICES.map(([value, label]) => ({ value, label }))} />

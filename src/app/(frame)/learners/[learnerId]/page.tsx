@@ -10,6 +10,8 @@ import { readWatchFilter } from '@/server/drift/watch';
 import { openDriftView } from '@/server/request/view';
 import { segmentNames } from '@/server/request/segment-names';
 import { Contact } from '@/ui/contact';
+import { isStaffMember } from '@/core/staff/rights';
+import { RaiseFlare } from '../../flares/flare-buttons';
 import { Gauge } from '@/ui/gauge';
 import { Reasons } from '@/ui/reasons';
 import { Wake } from '@/ui/wake';
@@ -196,6 +198,7 @@ export default async function LearnerPage({ params, searchParams }: Props) {
             Everybody around {person.name}: the staff of their courses, and whom one may speak to outside.
           </p>
           <Crew crew={extras.crew} />
+          {isStaffMember(frame.viewer) && <RaiseFlare learner={person.id} name={person.name} />}
           <Details learnerId={person.id} details={extras.details} contacts={extras.contacts} lead={extras.lead} />
         </section>
 

@@ -146,6 +146,20 @@ function Entry({ entry, zone, now, open, events, visitLink }: EntryProps) {
           <strong>{entry.what}</strong> {entry.says} <span className={classes.soft}>{entry.course}</span>
         </>
       );
+    case 'flare':
+      return (
+        <>
+          <strong>Flare by {entry.by ?? 'a program'}</strong> <span className={classes.soft}>{entry.says}</span>
+          <div className={classes.text} dir="auto">
+            {entry.reason}
+          </div>
+          {entry.outcome !== null && (
+            <div className={classes.text} dir="auto">
+              Ended: {entry.outcome}
+            </div>
+          )}
+        </>
+      );
     case 'contact': {
       const { contact } = entry;
       return (

@@ -1,0 +1,8 @@
+import { FLARES, flareShown } from '@/server/contact/flares';
+import { api } from '@/server/request/api';
+import { figuresOf } from '@/server/request/list';
+
+export const GET = api<{ id: string }>(async ({ runtime, viewer }, { id }) => {
+  const at = { now: runtime.clock.now(), zone: runtime.zone };
+  return Response.json(figuresOf(FLARES, await flareShown(runtime, viewer, Number(id)), at));
+});
