@@ -30,7 +30,7 @@ export async function signIn(page: Page, role: Role): Promise<void> {
   await page.getByLabel('E-mail').fill(PEOPLE[role]);
   await page.getByRole('textbox', { name: 'Password' }).fill(PASSWORD);
   await page.getByRole('button', { name: 'Sign in' }).click();
-  await expect(page).toHaveURL(/\/watch/);
+  await expect(page).toHaveURL(role === 'coordinator' ? /\/organisations/ : /\/watch/);
 }
 
 /** axe finds nothing serious or critical. @param rules by these rules alone */

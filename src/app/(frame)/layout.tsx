@@ -3,7 +3,7 @@ import { dayOf } from '@/core/time/zone';
 import { unseenFlares } from '@/server/contact/flares';
 import { contactPulse } from '@/server/contact/reads';
 import { countDue, countUnread } from '@/server/contact/reads';
-import { isLead } from '@/core/staff/rights';
+import { isLead, isStaffMember } from '@/core/staff/rights';
 import { hasLetters } from '@/server/staff/own-account';
 import { unseenChecks } from '@/server/item-use/checks';
 import { runtime } from '@/server/runtime';
@@ -49,6 +49,7 @@ export default async function FrameLayout({ children }: { children: ReactNode })
             name={viewer.name}
             role={viewer.role}
             lead={isLead(viewer)}
+            partner={!isStaffMember(viewer)}
             due={due}
             answers={answers}
             checks={checks}

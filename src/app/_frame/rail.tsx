@@ -3,6 +3,7 @@
 import {
   IconBinoculars,
   IconBook2,
+  IconBuilding,
   IconCalendarEvent,
   IconDots,
   IconFileImport,
@@ -26,6 +27,8 @@ interface Props {
   name: string;
   role: string;
   lead: boolean;
+  /** A partner's contact, who is outside of the trust? */
+  partner: boolean;
   /** Follow-ups of one's own that are due or overdue. */
   due: number;
   /** Answers that nobody has read. */
@@ -42,22 +45,31 @@ interface Props {
   signOut: ReactNode;
 }
 
-const DESTINATIONS = [
-  { href: '/watch', label: 'Watch', icon: IconBinoculars, lead: false },
-  { href: '/learners', label: 'Learners', icon: IconUsers, lead: false },
-  { href: '/courses', label: 'Courses', icon: IconBook2, lead: false },
-  { href: '/sessions', label: 'Sessions', icon: IconCalendarEvent, lead: false },
-  { href: '/access-log', label: 'Access log', icon: IconListDetails, lead: false },
-  { href: '/follow-ups', label: 'Follow-ups', icon: IconFlag, lead: false },
-  { href: '/flares', label: 'Flares', icon: IconFlare, lead: false },
-  { href: '/reports', label: 'Reports', icon: IconReport, lead: false },
-  { href: '/set-up/data', label: 'Set-up', icon: IconFileImport, lead: true },
+const DESTINATIONS: readonly {
+  href: string;
+  label: string;
+  icon: typeof IconFlag;
+  of?: 'lead' | 'staff' | 'partner';
+}[] = [
+  { href: '/organisations', label: 'Organisation', icon: IconBuilding, of: 'partner' },
+  { href: '/watch', label: 'Watch', icon: IconBinoculars },
+  { href: '/learners', label: 'Learners', icon: IconUsers },
+  { href: '/courses', label: 'Courses', icon: IconBook2 },
+  { href: '/sessions', label: 'Sessions', icon: IconCalendarEvent },
+  { href: '/access-log', label: 'Access log', icon: IconListDetails },
+  { href: '/follow-ups', label: 'Follow-ups', icon: IconFlag },
+  { href: '/flares', label: 'Flares', icon: IconFlare, of: 'staff' },
+  { href: '/reports', label: 'Reports', icon: IconReport },
+  { href: '/set-up/data', label: 'Set-up', icon: IconFileImport, of: 'lead' },
 ];
 
 /** Those that a telephone has at its foot; the others stand under More. */
 const AT_THE_FOOT = ['/watch', '/learners', '/sessions'];
 
-interface DestinationsProps extends Pick<Props, 'lead' | 'due' | 'checks' | 'rolls' | 'answers' | 'flares'> {
+interface DestinationsProps extends Pick<
+  Props,
+  'lead' | 'partner' | 'due' | 'checks' | 'rolls' | 'answers' | 'flares'
+> {
   label: string;
   /** Addresses of those that are shown; all of them where it is left out. */
   only?: readonly string[];
@@ -69,6 +81,7 @@ interface DestinationsProps extends Pick<Props, 'lead' | 'due' | 'checks' | 'rol
 function Destinations({
   label: name,
   lead,
+  partner,
   due,
   checks,
   rolls,
@@ -84,7 +97,8 @@ function Destinations({
   return (
     <nav aria-label={name}>
       {DESTINATIONS.filter(
-        (destination) => (lead || !destination.lead) && (only?.includes(destination.href) ?? true),
+        ({ of, href }) =>
+          (of === undefined || { lead, staff: !partner, partner }[of]) && (only?.includes(href) ?? true),
       ).map(({ href, label, icon: Icon }) => (
         <Link
           key={href}

@@ -14,7 +14,7 @@ export interface SignInState {
   values: Record<string, string>;
 }
 
-async function trying(form: FormData, work: () => Promise<void>, next = '/watch'): Promise<SignInState> {
+async function trying(form: FormData, work: () => Promise<void>, next = '/'): Promise<SignInState> {
   const values = Object.fromEntries(
     [...form]
       .filter(([name]) => name !== 'password' && !name.startsWith('$'))

@@ -46,6 +46,7 @@ export interface NoteRow {
   audience: Audience;
   by: string;
   by_id: number;
+  pinned_at: number | null;
   labels: string[];
 }
 
@@ -63,6 +64,12 @@ export interface NoteSearch extends PageAfter {
   learnerId?: number;
   q?: string;
   label?: string;
+  /** Any part of the name of who wrote it. */
+  by?: string;
+  from?: number;
+  /** Not included. */
+  to?: number;
+  pinned?: boolean;
   /** Not after this instant. */
   until?: number;
 }
@@ -83,6 +90,15 @@ export async function findNotes(
       .modify((q) => {
         if (search.learnerId !== undefined) q.where('note.learner_id', search.learnerId);
         if (search.until !== undefined) q.where('note.at', '<=', search.until);
+        if (search.from !== undefined) q.where('note.at', '>=', search.from);
+        if (search.to !== undefined) q.where('note.at', '<', search.to);
+        if (search.pinned) q.whereNotNull('note.pinned_at');
+        if (search.by !== undefined)
+          q.whereExists(
+            db('staff as author')
+              .whereRaw('author.id = note.staff_id')
+              .whereRaw(`fold_text(${staffName(viewer, 'author')}) LIKE ? ESCAPE '\\'`, [likePattern(search.by)]),
+          );
         for (const word of search.q?.split(/\s+/).filter(Boolean) ?? []) {
           q.whereRaw(
             `fold_text(${freeText(viewer, 'note.body')} || ' ' || ${name} || ' ' || ${id}) LIKE ? ESCAPE '\\'`,
@@ -112,6 +128,7 @@ export async function findNotes(
       'note.audience',
       db.raw(`${staffName(viewer)} AS "by"`),
       'note.staff_id as by_id',
+      'note.pinned_at',
       db.raw(
         `(SELECT json_group_array(label.name ORDER BY label.position) FROM note_label
           JOIN label ON label.id = note_label.label_id WHERE note_label.note_id = note.id) AS labels`,
@@ -140,6 +157,17 @@ export async function addNote(
 /** Takes a note of one's own away, or (null) puts it back. */
 export async function endNote(trx: Db, staffId: number, id: number, at: number | null): Promise<boolean> {
   return (await trx('note').where({ id, staff_id: staffId }).update({ ended_at: at })) === 1;
+}
+
+/** Pins a note that the viewer may read, or takes the pin away. */
+export async function pinNote(trx: Db, viewer: Viewer, id: number, at: number | null): Promise<boolean> {
+  const mine = trx('note')
+    .join('learner', 'learner.id', 'note.learner_id')
+    .where(learnerInScope(trx, viewer))
+    .where(readable(viewer))
+    .where('note.id', id)
+    .select('note.id');
+  return (await trx('note').whereIn('id', mine).update({ pinned_at: at })) === 1;
 }
 
 export async function labelIds(db: Db, names: readonly string[]): Promise<number[]> {

@@ -105,6 +105,7 @@ export const CONTACT_TABLES = {
     body: text(),
     audience: text<'staff' | 'self'>(),
     ended_at: orNull(integer()),
+    pinned_at: orNull(integer()),
   },
   note_label: {
     note_id: integer(),

@@ -22,6 +22,7 @@ import * as caseloads from './0020-caseloads';
 import * as goodNews from './0021-good-news';
 import * as postsAndSurveys from './0022-posts-and-surveys';
 import * as flares from './0023-flares';
+import * as whatWasTried from './0024-what-was-tried';
 
 interface Migration {
   name: string;
@@ -54,6 +55,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0021-good-news', ...goodNews },
   { name: '0022-posts-and-surveys', ...postsAndSurveys },
   { name: '0023-flares', ...flares },
+  { name: '0024-what-was-tried', ...whatWasTried },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -53,6 +53,9 @@ export interface OtherContact {
   phone: string | null;
   /** 1 where reports may be sent to them. */
   may_receive: number;
+  /** Since when, where that is known, and in whose words that was said. */
+  allowed_at: number | null;
+  allowed_words: string;
 }
 
 /** Family, employer and whoever else may be spoken to about a learner in scope. */
@@ -68,6 +71,8 @@ export async function otherContacts(db: Db, viewer: Viewer, learnerId: number): 
         db.raw(`${column === 'relation' ? 'c.relation' : freeText(viewer, `c.${column}`)} AS ${column}`),
       ),
       'c.may_receive',
+      'c.allowed_at',
+      db.raw(`${freeText(viewer, 'c.allowed_words')} AS allowed_words`),
     );
 }
 
@@ -75,10 +80,19 @@ export async function storeOtherContact(
   trx: Db,
   learnerId: number,
   id: number | null,
-  contact: Omit<OtherContact, 'id'>,
+  contact: Omit<OtherContact, 'id' | 'allowed_at'>,
+  at: number,
 ): Promise<void> {
-  if (id === null) await trx('learner_contact').insert({ learner_id: learnerId, ...contact });
-  else await trx('learner_contact').where({ id, learner_id: learnerId }).update(contact);
+  const allowed_at = contact.may_receive === 1 ? at : null;
+  if (id === null) await trx('learner_contact').insert({ learner_id: learnerId, ...contact, allowed_at });
+  else {
+    const before = await trx('learner_contact').where({ id, learner_id: learnerId }).first('may_receive', 'allowed_at');
+    // Whoever may already goes on since when they might.
+    const since = before?.may_receive === 1 && allowed_at !== null ? before.allowed_at : allowed_at;
+    await trx('learner_contact')
+      .where({ id, learner_id: learnerId })
+      .update({ ...contact, allowed_at: since });
+  }
 }
 
 export async function deleteOtherContact(trx: Db, learnerId: number, id: number): Promise<OtherContact | null> {

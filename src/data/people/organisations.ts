@@ -1,5 +1,6 @@
 /** Partner organisations: how far their people's enrolments are, and how much they attend. */
 import type { Db } from '../db';
+import { personColumns } from '../person';
 import { idList, seenEnrolments, type View } from '../view';
 
 export interface OrganisationCounts {
@@ -46,6 +47,52 @@ export async function organisationCounts(db: Db, view: View): Promise<Organisati
       db.raw(`${sum(IS_COMPLETED)} - ${sum(IS_CERTIFIED)} AS completed`),
       db.raw(`${sum(IS_CERTIFIED)} AS certified`),
       db.raw(`${sum(IS_ENDED)} AS ended`),
+    );
+}
+
+export const ENROLMENT_STANDS = ['not_started', 'under_way', 'completed', 'certified', 'ended'] as const;
+export type EnrolmentStand = (typeof ENROLMENT_STANDS)[number];
+
+/** An enrolment of somebody in view: how far it is, and since when. */
+export interface StandingEnrolment {
+  id: number;
+  learner_id: string;
+  name: string;
+  course: string;
+  title: string;
+  stand: EnrolmentStand;
+  enrolled_day: number;
+  /** The first day with an event in the course. */
+  first_day: number | null;
+  /** When all that is required was done; null where only the roster says that they completed it, or they have not. */
+  completed_at: number | null;
+  ended_day: number | null;
+}
+
+/** Every enrolment in view, ended ones included, by course and name: how far each is, told as the counts tell it. */
+export async function standingEnrolments(db: Db, view: View): Promise<StandingEnrolment[]> {
+  const { id, name, sort } = personColumns(view.viewer);
+  return seenEnrolments(db, view, 'all')
+    .join('learner', 'learner.id', 'enrolment.learner_id')
+    .join('course', 'course.id', 'enrolment.course_id')
+    .leftJoin('enrolment_progress as s', 's.enrolment_id', 'enrolment.id')
+    .leftJoin('learner_course as lc', (on) =>
+      on.on('lc.learner_id', 'enrolment.learner_id').andOn('lc.course_id', 'enrolment.course_id'),
+    )
+    .orderByRaw(`course.title, ${sort}, enrolment.id`)
+    .select(
+      'enrolment.id',
+      db.raw(`${id} AS learner_id`),
+      db.raw(`${name} AS name`),
+      'course.code as course',
+      'course.title',
+      db.raw(`CASE WHEN ${IS_CERTIFIED} THEN 'certified' WHEN ${IS_COMPLETED} THEN 'completed' WHEN ${IS_ENDED} THEN 'ended'
+        WHEN ${IS_NOT_STARTED} THEN 'not_started' ELSE 'under_way' END AS stand`),
+      'enrolment.enrolled_day',
+      db.raw(`(SELECT min(d.day) FROM learner_day d WHERE d.learner_id = enrolment.learner_id
+        AND d.course_id = enrolment.course_id AND d.events > 0) AS first_day`),
+      's.completed_at',
+      'enrolment.ended_day',
     );
 }
 

@@ -55,6 +55,8 @@ export const PEOPLE_TABLES = {
     email: orNull(text()),
     phone: orNull(text()),
     may_receive: integer(),
+    allowed_at: orNull(integer()),
+    allowed_words: text(),
   },
   merge: {
     id: integer(),

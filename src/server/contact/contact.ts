@@ -3,6 +3,7 @@ import { IsArray, IsIn, IsNotEmpty, IsOptional, IsString, MaxLength } from 'clas
 import { CALL_OUTCOMES, CALL_OUTCOME_NAMES, type CallOutcome } from '@/core/contact/call';
 import { addAudit } from '@/data/audit';
 import { addCall, removeCall } from '@/data/contact/contacts';
+import { isStaffMember } from '@/core/staff/rights';
 import { writing } from '@/data/db';
 import { keepInScope } from '@/data/people/learners';
 import {
@@ -15,6 +16,7 @@ import {
   removeLabel,
   renameLabel,
   type Audience,
+  pinNote as storePin,
 } from '@/data/contact/notes';
 import type { Viewer } from '@/data/scope';
 import type { DriftView } from '@/data/view';
@@ -99,6 +101,12 @@ export async function saveNote(runtime: Runtime, viewer: Viewer, learnerId: numb
 export async function removeNote(runtime: Runtime, viewer: Viewer, id: number, removed: boolean): Promise<void> {
   if (!(await endNote(runtime.db, viewer.staffId, id, removed ? runtime.clock.now() : null)))
     throw new NotFound('No such note of yours');
+}
+
+/** Pins a note, so that the next mentor reads it first, or takes the pin away. @throws NotFound */
+export async function pinNote(runtime: Runtime, viewer: Viewer, id: number, pinned: boolean): Promise<void> {
+  if (!isStaffMember(viewer) || !(await storePin(runtime.db, viewer, id, pinned ? runtime.clock.now() : null)))
+    throw new NotFound('No such note');
 }
 
 /** Adds, renames or takes away a label; leads alone. @throws InvalidInput, NotFound */

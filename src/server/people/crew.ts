@@ -5,6 +5,7 @@ import { enrolmentsOf } from '@/data/people/enrolments';
 import { findLearner } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { NotFound } from '../request/input';
+import { isoOrNull } from '../request/values';
 import { openDriftView } from '../request/view';
 import type { Runtime } from '../runtime';
 
@@ -18,6 +19,9 @@ export interface CrewMember {
   phone: string | null;
   /** May reports on the learner be sent to them? Null for staff, who see what they may. */
   may_receive: boolean | null;
+  /** Since when they may, and in whose words that was said. */
+  allowed_since: string | null;
+  allowed_words: string | null;
   /** Courses in which staff are theirs. */
   courses: string[];
 }
@@ -38,15 +42,19 @@ export async function crewOfLearner(runtime: Runtime, viewer: Viewer, learnerId:
       email,
       phone: null,
       may_receive: null,
+      allowed_since: null,
+      allowed_words: null,
       courses,
     })),
-    ...contacts.map(({ name, relation, email, phone, may_receive }) => ({
+    ...contacts.map(({ name, relation, email, phone, may_receive, allowed_at, allowed_words }) => ({
       name,
       role: relation,
       by: 'contact' as const,
       email,
       phone,
       may_receive: may_receive === 1,
+      allowed_since: isoOrNull(allowed_at),
+      allowed_words: allowed_words || null,
       courses: [],
     })),
   ];

@@ -1,7 +1,11 @@
 /** One learner's page, and one's place in the list one came from. */
-import type { Person } from '@/core/contact/person';
+import { contactsOf } from '@/data/contact/contacts';
+import { findNotes, type NoteRow } from '@/data/contact/notes';
+import { sayDay } from '@/core/time/words';
+import { dayOf } from '@/core/time/zone';
+import type { ContactShown, Person } from '@/core/contact/person';
 import { findLearner, learnersById } from '@/data/people/learners';
-import type { DriftView } from '@/data/view';
+import { endOfView, type DriftView } from '@/data/view';
 import { eventsOfLearner, type EventRow } from '@/data/access/visits';
 import { learnerDetails, otherContacts, type LearnerDetails, type OtherContact } from '@/data/people/contact-details';
 import { staffInCrew, type StaffInCrew } from '@/data/people/crew';
@@ -9,7 +13,7 @@ import { enrolmentsOf } from '@/data/people/enrolments';
 import { lastMerge } from '@/data/people/merge';
 import { isLead, isStaffMember } from '@/core/staff/rights';
 import { NotFound } from '../request/input';
-import { explainPeople } from './people';
+import { explainPeople, showContact } from './people';
 import type { Runtime } from '../runtime';
 import { matches, needOrder, type WatchFilter } from '../drift/watch';
 
@@ -38,11 +42,21 @@ export async function learnerPage(runtime: Runtime, view: DriftView, learnerId: 
   return person;
 }
 
+/** Somebody beside a learner, with the day since when they may receive reports, in words. */
+export type ContactOfLearner = OtherContact & { allowedSince: string | null };
+
+/** Contacts and pinned notes shown first. */
+const TRIED = 8;
+const PINNED = 5;
+
 /** What stands on a learner's page beside what a list shows of them. */
 export interface LearnerExtras {
   /** Their instructors, mentors and whoever has them on a caseload. */
   crew: StaffInCrew[];
-  contacts: OtherContact[];
+  contacts: ContactOfLearner[];
+  /** The last contacts with what came of each, and the notes that are pinned: what the next mentor reads first. */
+  tried: ContactShown[];
+  pinned: NoteRow[];
   /** Their details for changing; null for somebody who may not, or while names are hidden. */
   details: LearnerDetails | null;
   /** May change who they are and their enrolments. */
@@ -52,20 +66,27 @@ export interface LearnerExtras {
   merged: { gone: string; at: number } | null;
 }
 
-export async function learnerExtras({ db }: Runtime, view: DriftView, person: Person): Promise<LearnerExtras> {
+export async function learnerExtras({ db, zone }: Runtime, view: DriftView, person: Person): Promise<LearnerExtras> {
   const { viewer } = view;
   const mayChange = isStaffMember(viewer) && viewer.standInKey === null;
   const enrolments = await enrolmentsOf(db, view, [person.id], 'active');
-  const [crew, contacts, details, merge] = await Promise.all([
+  const [crew, contacts, details, merge, tried, pinned] = await Promise.all([
     staffInCrew(db, viewer, person.id, enrolments),
     otherContacts(db, viewer, person.id),
     mayChange ? learnerDetails(db, person.id) : null,
     mayChange ? lastMerge(db, person.id) : null,
+    contactsOf(db, viewer, [person.id], { each: TRIED, until: endOfView(view) }),
+    findNotes(db, { viewer, segment: {} }, { learnerId: person.id, pinned: true, limit: PINNED }),
   ]);
   const whole = viewer.all || viewer.organisations.length > 0 || viewer.learners.length > 0;
   return {
     crew,
-    contacts,
+    contacts: contacts.map((one) => ({
+      ...one,
+      allowedSince: one.allowed_at === null ? null : sayDay(dayOf(one.allowed_at, zone)),
+    })),
+    tried: tried.map((row) => showContact(row, view, zone)),
+    pinned: pinned.rows,
     details,
     lead: mayChange && isLead(viewer),
     mayMerge: mayChange && whole,

@@ -19,16 +19,17 @@ export async function saveOtherContact(
 ): Promise<void> {
   const { db, clock } = runtime;
   if (!isStaffMember(viewer) || (await keepInScope(db, viewer, [learnerId])).length === 0) throw new NotFound();
-  const { name, relation, email, phone, may_receive } = readInput(OtherContactInput, values);
+  const { name, relation, email, phone, may_receive, allowed_words } = readInput(OtherContactInput, values);
   const mayReceive = may_receive === 'yes';
   await writing(db, async (trx) => {
-    await storeOtherContact(trx, learnerId, contactId, {
-      name,
-      relation,
-      email: email ?? null,
-      phone: phone ?? null,
-      may_receive: Number(mayReceive),
-    });
+    const words = { allowed_words: mayReceive ? (allowed_words ?? '') : '' };
+    await storeOtherContact(
+      trx,
+      learnerId,
+      contactId,
+      { name, relation, email: email ?? null, phone: phone ?? null, may_receive: Number(mayReceive), ...words },
+      clock.now(),
+    );
     const what = contactId === null ? 'added a contact' : 'changed a contact';
     await addAudit(trx, {
       at: clock.now(),

@@ -51,4 +51,6 @@ export class OtherContactInput {
   @IsOptional() @MaxLength(60, { message: 'is longer than 60 characters' }) phone?: string;
   /** May reports on the learner be sent to them? */
   @IsOptional() @IsIn(['yes', 'no'], { message: 'is not yes or no' }) may_receive?: 'yes' | 'no';
+  /** Who said so, and how: "she asked for it on the telephone". */
+  @IsOptional() @MaxLength(300, { message: 'is longer than 300 characters' }) allowed_words?: string;
 }

@@ -49,6 +49,8 @@ export const readAnswer = defineAction({ takes: [whole, yes], run: answers.readA
 
 export const removeNote = defineAction({ takes: [whole, yes], run: contact.removeNote });
 
+export const pinNote = defineAction({ takes: [whole, yes], run: contact.pinNote });
+
 interface LabelChange {
   add?: string;
   id?: number;

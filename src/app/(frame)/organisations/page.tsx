@@ -1,5 +1,6 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
+import { redirect } from 'next/navigation';
 import { sayShare } from '@/core/percent';
 import { sayCount } from '@/core/time/words';
 import { ORGANISATIONS, organisations, type OrganisationRow } from '@/server/people/organisations-list';
@@ -35,6 +36,10 @@ export default async function OrganisationsPage({ searchParams }: { searchParams
   const { runtime, viewer } = frame;
   const params = listParams(ORGANISATIONS, frame.params);
   const list = await orNotFound(organisations(runtime, viewer, { ...askedOf(ORGANISATIONS, params), limit: '1000' }));
+  // A partner's contact begins on the page of their own.
+  const [own] = list.rows;
+  if (frame.params.start === 'yes' && own && list.total === 1)
+    redirect(`/organisations/${encodeURIComponent(own.name)}`);
   return (
     <>
       <TopBar frame={frame} present />
@@ -108,11 +113,12 @@ function Organisation({ row }: { row: OrganisationRow }) {
   return (
     <tr>
       <th scope="row">
-        <Link href={linkTo('/watch', { in: place })}>
+        <Link href={`/organisations/${encodeURIComponent(name)}`}>
           <bdi>{name}</bdi>
         </Link>
         <small>
-          {sayCount(courses, 'course')} · <Link href={reportLink(name)}>Report</Link>
+          {sayCount(courses, 'course')} · <Link href={linkTo('/watch', { in: place })}>Watch</Link> ·{' '}
+          <Link href={reportLink(name)}>Report</Link>
         </small>
       </th>
       <td>

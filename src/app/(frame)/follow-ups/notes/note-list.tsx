@@ -6,6 +6,7 @@ import { PersonLink } from '../../../_people/person-link';
 import { MoreRows } from '../../../_list/rows';
 import { useEndless } from '../../../_list/use-endless';
 import classes from '../follow-ups.module.css';
+import { PinNote } from './pin-note';
 import { RemoveNote } from './remove-note';
 
 interface Props {
@@ -29,6 +30,7 @@ export function NoteList({ lines, next, params, me }: Props) {
               <PersonLink learnerId={note.learnerId} name={note.name} />
             </strong>{' '}
             <span className={classes.soft}>{note.says}</span>
+            <PinNote id={note.id} isPinned={note.isPinned} />
             {note.byId === me && <RemoveNote id={note.id} />}
           </div>
           <div className={classes.text} dir="auto">

@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { isLead } from '@/core/staff/rights';
 import { NOTES, notes } from '@/server/contact/notes-list';
 import { listLabels } from '@/server/contact/reads';
-import { askedOf, listParams, sentencesOf } from '@/server/request/list';
+import { askedOf, controlsOf, listParams, sentencesOf } from '@/server/request/list';
 import { FilterBar } from '../../../_list/filter-bar';
 import { linkTo } from '../../../_list/list-link';
 import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
@@ -42,7 +42,7 @@ export default async function NotesPage({ searchParams }: { searchParams: Search
           path={NOTES.path}
           params={params}
           sentences={sentencesOf(NOTES, params)}
-          controls={[]}
+          controls={controlsOf(NOTES, {}).filter(({ name }) => name === 'pinned')}
           search={{ label: 'Find in notes', placeholder: 'Any part of a note or a name' }}
         />
         <div className={classes.states}>

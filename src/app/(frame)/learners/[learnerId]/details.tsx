@@ -3,7 +3,8 @@
 import { Button, Group } from '@mantine/core';
 import { useState } from 'react';
 import { CHANNEL_WORDS } from '@/core/contact/recipient';
-import type { LearnerDetails, OtherContact } from '@/data/people/contact-details';
+import type { LearnerDetails } from '@/data/people/contact-details';
+import type { ContactOfLearner } from '@/server/people/learner-page';
 import type { FormOf } from '@/server/request/input';
 import type { LearnerInput, OtherContactInput } from '@/server/people/roster-input';
 import { FormDialog } from '../../../_frame/form-dialog';
@@ -16,7 +17,7 @@ interface Props {
   learnerId: number;
   /** Null for somebody who may not change them. */
   details: LearnerDetails | null;
-  contacts: OtherContact[];
+  contacts: ContactOfLearner[];
   lead: boolean;
 }
 
@@ -54,18 +55,31 @@ const CONTACT: Field<FormOf<OtherContactInput>>[] = [
       { value: 'yes', label: 'yes, they agreed to it' },
     ],
   },
+  {
+    name: 'allowed_words',
+    label: 'In whose words',
+    most: 300,
+    shown: ({ may_receive }) => may_receive === 'yes',
+  },
 ];
 
 function strings(values: object): Record<string, string> {
   return Object.fromEntries(Object.entries(values).map(([name, value]) => [name, String(value ?? '')]));
 }
 
+/** "may receive reports since 3 Nov: she asked for it herself". */
+function sayAllowed({ may_receive, allowedSince, allowed_words }: ContactOfLearner): string {
+  if (may_receive !== 1) return 'receives no reports';
+  const since = allowedSince === null ? '' : ` since ${allowedSince}`;
+  return `may receive reports${since}${allowed_words === '' ? '' : `: ${allowed_words}`}`;
+}
+
 /** How a learner is reached, and whom else one may speak to. */
 export function Details({ learnerId, details, contacts, lead }: Props) {
   const [editing, setEditing] = useState(false);
-  const [contact, setContact] = useState<OtherContact | 'new' | null>(null);
+  const [contact, setContact] = useState<ContactOfLearner | 'new' | null>(null);
   const { run } = useAction();
-  const drop = (one: OtherContact) =>
+  const drop = (one: ContactOfLearner) =>
     run(() => removeContact(learnerId, one.id), {
       done: `${one.name} removed: what was there stands under Changes`,
       failed: 'It was not removed',
@@ -82,7 +96,7 @@ export function Details({ learnerId, details, contacts, lead }: Props) {
             {contact.phone && <a href={`tel:${contact.phone.replace(/[^\d+]/g, '')}`}>{contact.phone}</a>}{' '}
             {contact.email}
           </span>
-          <span className={classes.soft}>{contact.may_receive ? 'may receive reports' : 'receives no reports'}</span>
+          <span className={classes.soft}>{sayAllowed(contact)}</span>
           {details && (
             <Group gap={4}>
               <Button variant="subtle" size="compact-xs" onClick={() => setContact(contact)}>

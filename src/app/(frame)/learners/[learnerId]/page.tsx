@@ -9,6 +9,9 @@ import { learnerExtras, learnerPage, positionOnWatch, type LearnerExtras } from 
 import { readWatchFilter } from '@/server/drift/watch';
 import { openDriftView } from '@/server/request/view';
 import { segmentNames } from '@/server/request/segment-names';
+import { CALL_OUTCOMES } from '@/core/contact/call';
+import { MESSAGE_STATE_WORDS } from '@/core/contact/message-state';
+import { PlainTable } from '@/ui/plain-table';
 import { Contact } from '@/ui/contact';
 import { isStaffMember } from '@/core/staff/rights';
 import { RaiseFlare } from '../../flares/flare-buttons';
@@ -117,6 +120,8 @@ export default async function LearnerPage({ params, searchParams }: Props) {
           />
         </header>
 
+        <Tried extras={extras} now={now} zone={zone} />
+
         <section className={classes.section}>
           <h2>The last 12 weeks</h2>
           <div className={classes.scroll} tabIndex={0} role="group" aria-label="Wake of 12 weeks">
@@ -222,6 +227,59 @@ export default async function LearnerPage({ params, searchParams }: Props) {
         <Story frame={frame} learnerId={person.id} path={path} kept={kept} />
       </div>
     </>
+  );
+}
+
+/** What has been tried, and what came of it; and the notes that somebody has pinned: read before anything else. */
+function Tried({ extras: { tried, pinned }, now, zone }: { extras: LearnerExtras; now: number; zone: string }) {
+  if (tried.length === 0 && pinned.length === 0) return null;
+  return (
+    <section className={classes.section}>
+      <h2>What has been tried</h2>
+      {pinned.map((note) => (
+        <p key={note.id} className={classes.text} dir="auto">
+          {note.body}{' '}
+          <span className={classes.soft}>
+            {[`note by ${note.by}`, sayInstant(note.at, zone, now), ...note.labels].join(' · ')}
+          </span>
+        </p>
+      ))}
+      {tried.length > 0 && (
+        <PlainTable label="What has been tried" heads={['When', 'How', 'By', 'What came of it']}>
+          {tried.map((one) => (
+            <tr key={`${one.kind} ${one.id}`}>
+              <td>{sayInstant(one.at, zone, now)}</td>
+              <td>{sayHow(one)}</td>
+              <td>
+                <bdi>{one.mine ? 'you' : one.by}</bdi>
+              </td>
+              <td>
+                <bdi>{sayCameOf(one, zone, now)}</bdi>
+              </td>
+            </tr>
+          ))}
+        </PlainTable>
+      )}
+    </section>
+  );
+}
+
+const HOW = { email: 'e-mail', sms: 'text message', call: 'call' } as const;
+
+function sayHow({ kind, outcome, subject }: LearnerExtras['tried'][number]): string {
+  if (outcome === 'met') return 'met in person';
+  return subject === '' ? HOW[kind] : `${HOW[kind]}: ${subject}`;
+}
+
+function sayCameOf(one: LearnerExtras['tried'][number], zone: string, now: number): string {
+  const says = [
+    one.outcome === null || one.outcome === 'met' ? '' : CALL_OUTCOMES[one.outcome].says,
+    one.kind === 'call' ? one.body : '',
+    one.answer === null ? '' : `“${one.answer}”`,
+    one.cameBack === null ? '' : `came back ${sayInstant(one.cameBack, zone, now)}`,
+  ].filter(Boolean);
+  return (
+    says.join(' · ') || (one.state === null || one.state === 'sent' ? 'nothing yet' : MESSAGE_STATE_WORDS[one.state])
   );
 }
 
