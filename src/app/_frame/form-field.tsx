@@ -28,8 +28,8 @@ export type Field<F = FormValues> = Common<F> &
     /** A longer text: Enter breaks the line, Ctrl and Enter sends. */
     | { type: 'lines'; lines?: number }
     | { type: 'choice' | 'radio'; choices: readonly Choice[] }
-    /** Any of some names. */
-    | { type: 'labels'; names: readonly string[] }
+    /** Any of some names, or of choices. */
+    | { type: 'labels'; names: readonly (string | Choice)[] }
     /** A text with some to choose from, which may go by what the others hold. */
     | { type: 'offers'; offers: readonly string[] | ((values: F) => readonly string[]) }
   );
@@ -93,11 +93,13 @@ export function FormField({ field, first, value, values, error, onChange, onSend
         <Input.Wrapper {...said} labelElement="div">
           <Chip.Group multiple value={Array.isArray(value) ? value : []} onChange={onChange}>
             <Group gap={6} role="group" aria-label={label}>
-              {field.names.map((name) => (
-                <Chip key={name} value={name} size="xs">
-                  {name}
-                </Chip>
-              ))}
+              {field.names
+                .map((one) => (typeof one === 'string' ? { value: one, label: one } : one))
+                .map((choice) => (
+                  <Chip key={choice.value} value={choice.value} size="xs">
+                    {choice.label}
+                  </Chip>
+                ))}
             </Group>
           </Chip.Group>
         </Input.Wrapper>

@@ -141,6 +141,8 @@ export interface DueMessage {
   sentence: string;
   /** The page was too large for a mail: the address at which it is read goes instead. */
   as_link: number;
+  /** Of the template: the answers that are offered as links; none to anybody beside the learner. */
+  answers: string;
 }
 
 /** Messages whose time has come, oldest first. Not a viewer's reading: the outbox's own. */
@@ -153,6 +155,7 @@ export async function dueMessages(
     .join('learner', 'learner.id', 'message.learner_id')
     .join('staff', 'staff.id', 'message.staff_id')
     .join('draft', 'draft.id', 'message.draft_id')
+    .leftJoin('template', 'template.id', 'message.template_id')
     .where('message.state', 'queued')
     .where('message.next_try_at', '<=', real)
     .where('message.not_before', '<=', now)
@@ -181,6 +184,7 @@ export async function dueMessages(
       'message.coordinator_id',
       'message.sentence',
       'message.as_link',
+      db.raw("iif(message.receiver = 'learner', ifnull(template.answers, ''), '') AS answers"),
     );
 }
 

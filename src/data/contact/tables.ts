@@ -5,6 +5,15 @@ import type { Channel, ChannelChoice, Receiver } from '@/core/contact/recipient'
 import { integer, orNull, text, type TableColumns } from '../column';
 
 export const CONTACT_TABLES = {
+  answer_link: {
+    id: integer(),
+    token_hash: text(),
+    message_id: integer(),
+    answers: text(),
+    until: integer(),
+    used_at: orNull(integer()),
+    chosen: orNull(text()),
+  },
   call: {
     id: integer(),
     learner_id: integer(),
@@ -144,5 +153,6 @@ export const CONTACT_TABLES = {
     body: text(),
     position: integer(),
     ended_at: orNull(integer()),
+    answers: text(),
   },
 } as const satisfies TableColumns;

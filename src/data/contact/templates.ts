@@ -13,6 +13,8 @@ export interface TemplateRow {
   subject: string;
   body: string;
   position: number;
+  /** Names of the answers that it offers, with commas between. */
+  answers: string;
 }
 
 /** Courses in which the viewer works: whose team they are in. */
@@ -48,7 +50,7 @@ export async function findOwnTemplate(db: Db, viewer: Viewer, id: number): Promi
 export async function storeTemplate(
   trx: Db,
   id: number | null,
-  template: Pick<TemplateRow, 'course_id' | 'name' | 'subject' | 'body'>,
+  template: Pick<TemplateRow, 'course_id' | 'name' | 'subject' | 'body' | 'answers'>,
 ): Promise<number> {
   if (id !== null) {
     await trx('template').where({ id }).update(template);

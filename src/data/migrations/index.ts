@@ -23,6 +23,7 @@ import * as goodNews from './0021-good-news';
 import * as postsAndSurveys from './0022-posts-and-surveys';
 import * as flares from './0023-flares';
 import * as whatWasTried from './0024-what-was-tried';
+import * as answersByATap from './0025-answers-by-a-tap';
 
 interface Migration {
   name: string;
@@ -56,6 +57,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0022-posts-and-surveys', ...postsAndSurveys },
   { name: '0023-flares', ...flares },
   { name: '0024-what-was-tried', ...whatWasTried },
+  { name: '0025-answers-by-a-tap', ...answersByATap },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

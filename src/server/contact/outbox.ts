@@ -26,6 +26,7 @@ import type { MessageState } from '@/core/contact/message-state';
 import { mayStillReceive } from '@/data/contact/receivers';
 import { openMailer, type Mailer } from './mailer';
 import { NoReport, letterFor } from '../reports/letter';
+import { answersUnder } from './answer-links';
 import { makePageLink } from './page-links';
 import { recordHandedOver } from './outbox-marker';
 import type { Runtime } from '../runtime';
@@ -206,7 +207,9 @@ class TakenByAnother extends Error {}
  * @throws NoReport where whoever writes has it no more
  */
 async function withPage(runtime: Runtime, message: DueMessage) {
-  const { report, learner_id, staff_id, learner_name, receiver, sentence, body } = message;
+  const { report, learner_id, staff_id, learner_name, receiver, sentence } = message;
+  const under = await answersUnder(runtime, message.id, message.answers);
+  const body = under === '' ? message.body : `${message.body}\n\n${under}`;
   if (report === null) return { text: body, attachments: [] };
   const asked = { report, learnerId: learner_id, staffId: staff_id, name: learner_name, receiver, sentence };
   const letter = await letterFor(runtime, asked);

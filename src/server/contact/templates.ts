@@ -1,5 +1,6 @@
 /** Message templates: made, edited, ordered and ended by the team that uses them. */
-import { IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
+import { IsArray, IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
+import { TAP_NAMES, type Tap } from '@/core/contact/tap';
 import { fieldFault } from '@/core/contact/template';
 import { writing } from '@/data/db';
 import type { Viewer } from '@/data/scope';
@@ -23,6 +24,11 @@ export class TemplateInput {
   @IsNotEmpty(missing) @MaxLength(20_000, { message: 'is longer than 20,000 characters' }) body!: string;
   /** A course's code, whose team has it; left out for the whole programme. */
   @IsOptional() @MaxLength(200, { message: 'is too long' }) course?: string;
+  /** Answers that it offers as links. */
+  @IsOptional()
+  @IsIn(TAP_NAMES, { each: true, message: `are not some of ${TAP_NAMES.join(', ')}` })
+  @IsArray({ message: 'is not a list' })
+  answers?: Tap[];
 }
 
 /** Makes a template or changes one. @throws InvalidInput for a field that does not exist, NotFound */
@@ -33,7 +39,7 @@ export async function saveTemplate(
   values: Values,
 ): Promise<number> {
   if (!isStaffMember(viewer)) throw new NotFound();
-  const { name, subject, body, course } = readInput(TemplateInput, values);
+  const { name, subject, body, course, answers = [] } = readInput(TemplateInput, values);
   const faults = Object.entries({ subject, body }).flatMap(([field, text]) => {
     const message = fieldFault(text);
     return message === null ? [] : [{ field, message }];
@@ -46,7 +52,13 @@ export async function saveTemplate(
     if (!course && !isLead(viewer)) {
       throw new InvalidInput([{ field: 'course', message: 'is missing: only a lead keeps templates for everyone' }]);
     }
-    return storeTemplate(trx, id, { course_id: team?.id ?? null, name, subject, body });
+    return storeTemplate(trx, id, {
+      course_id: team?.id ?? null,
+      name,
+      subject,
+      body,
+      answers: TAP_NAMES.filter((tap) => answers.includes(tap)).join(','),
+    });
   });
 }
 

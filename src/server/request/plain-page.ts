@@ -10,6 +10,7 @@ export function escapeHtml(text: string): string {
 const STYLE = `:root{color-scheme:light dark}
 body{font:17px/1.5 system-ui,sans-serif;max-width:34rem;margin:12vh auto 2rem;padding:0 1.25rem}
 h1{font-size:1.35rem;line-height:1.3}
+input{font:inherit;min-height:44px;padding:.2rem .6rem;inline-size:100%;box-sizing:border-box}
 button{font:inherit;min-height:44px;padding:.4rem 1.1rem;border-radius:6px;border:1px solid #1c5a7d;background:#1c5a7d;color:#fff;cursor:pointer}
 button:focus-visible{outline:3px solid #e0a11b;outline-offset:2px}`;
 
@@ -17,14 +18,19 @@ export interface PlainPage {
   title: string;
   /** Paragraphs, as plain text. */
   says: readonly string[];
+  /** What is asked for beside the press. */
+  field?: { name: string; label: string; type: 'date' | 'text' };
   /** What a press on it sends to the same address. */
   button?: string;
 }
 
 /** The page as an answer. */
-export function plainPage({ title, says, button }: PlainPage, status = 200): Response {
+export function plainPage({ title, says, field, button }: PlainPage, status = 200): Response {
   const paragraphs = says.map((text) => `<p>${escapeHtml(text)}</p>`).join('\n');
-  const form = button ? `<form method="post"><button type="submit">${escapeHtml(button)}</button></form>` : '';
+  const asked = field
+    ? `<p><label>${escapeHtml(field.label)}<br><input name="${field.name}" type="${field.type}" maxlength="500" required></label></p>`
+    : '';
+  const form = button ? `<form method="post">${asked}<button type="submit">${escapeHtml(button)}</button></form>` : '';
   const html = `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
 <title>${escapeHtml(title)}</title><style>${STYLE}</style></head>

@@ -27,7 +27,9 @@ export default async function TemplatesPage({ searchParams }: { searchParams: Se
         </div>
         <FollowUpTabs />
         <Templates
-          templates={templates.map(({ id, course, name, subject, body }) => ({ id, course, name, subject, body }))}
+          templates={templates.map(({ id, course, name, subject, body, answers }) => ({
+            ...{ id, course, name, subject, body, answers },
+          }))}
           teams={teams as { code: string; title: string }[]}
           lead={isLead(viewer)}
           mayChange={isStaffMember(viewer)}

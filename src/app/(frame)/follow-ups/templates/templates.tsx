@@ -3,6 +3,7 @@
 import { Button, Group } from '@mantine/core';
 import { useState } from 'react';
 import { MESSAGE_FIELDS, fieldFault } from '@/core/contact/template';
+import { TAPS, TAP_NAMES, readTaps } from '@/core/contact/tap';
 import type { TemplateInput } from '@/server/contact/templates';
 import type { FormOf } from '@/server/request/input';
 import { FormDialog } from '../../../_frame/form-dialog';
@@ -18,6 +19,7 @@ interface Template {
   name: string;
   subject: string;
   body: string;
+  answers: string;
 }
 
 interface Props {
@@ -27,8 +29,8 @@ interface Props {
   mayChange: boolean;
 }
 
-function formOf({ name, subject, body, course }: Template): TemplateForm {
-  return { name, subject, body, course: course ?? '' };
+function formOf({ name, subject, body, course, answers }: Template): TemplateForm {
+  return { name, subject, body, course: course ?? '', answers: readTaps(answers) };
 }
 
 /** The templates of one's teams: made, edited, put in order, taken away. */
@@ -36,7 +38,13 @@ export function Templates({ templates, teams, lead, mayChange }: Props) {
   const [editing, setEditing] = useState<{ id: number | null; form: TemplateForm } | null>(null);
   const [leaving, setLeaving] = useState<Template | null>(null);
   const { pending, run } = useAction();
-  const empty: TemplateForm = { name: '', subject: '', body: '', course: lead ? '' : (teams[0]?.code ?? '') };
+  const empty: TemplateForm = {
+    name: '',
+    subject: '',
+    body: '',
+    course: lead ? '' : (teams[0]?.code ?? ''),
+    answers: [],
+  };
   const isOwn = (template: Template) => mayChange && (template.course !== null || lead);
   return (
     <>
@@ -84,6 +92,14 @@ export function Templates({ templates, teams, lead, mayChange }: Props) {
           </Group>
           <div className={classes.soft}>{template.subject}</div>
           <div className={classes.text}>{template.body}</div>
+          {template.answers !== '' && (
+            <div className={classes.soft}>
+              Answers by a press:{' '}
+              {readTaps(template.answers)
+                .map((tap) => TAPS[tap].label)
+                .join(' · ')}
+            </div>
+          )}
         </article>
       ))}
       {editing && (
@@ -143,6 +159,12 @@ function TemplateDialog({ id, form, teams, lead, onClose }: DialogProps) {
         { name: 'course', label: 'For the team of', type: 'choice', choices },
         { name: 'subject', label: 'Subject', most: 200 },
         { name: 'body', label: 'Text', type: 'lines', lines: 7, most: 20_000, description: FIELDS_THERE_ARE },
+        {
+          name: 'answers',
+          label: 'Answers by a press, as links under the mail',
+          type: 'labels',
+          names: TAP_NAMES.map((value) => ({ value, label: TAPS[value].label })),
+        },
       ]}
       values={form}
       verb="Save the template"
