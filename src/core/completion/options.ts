@@ -6,6 +6,8 @@ export interface CourseOptions {
   /** Attendance as a category of its grades. */
   attendance?: { title: string; weight: number };
   bands?: ScoreEdges;
+  /** What its certificate of completion says, with {{course}} and {{day}}. */
+  certificate?: string;
   scale?: ScaleStep[];
   /** What its learners are shown of their page. */
   shown?: ShownSections;

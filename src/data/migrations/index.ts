@@ -24,6 +24,7 @@ import * as postsAndSurveys from './0022-posts-and-surveys';
 import * as flares from './0023-flares';
 import * as whatWasTried from './0024-what-was-tried';
 import * as answersByATap from './0025-answers-by-a-tap';
+import * as certificates from './0026-certificates';
 
 interface Migration {
   name: string;
@@ -58,6 +59,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0023-flares', ...flares },
   { name: '0024-what-was-tried', ...whatWasTried },
   { name: '0025-answers-by-a-tap', ...answersByATap },
+  { name: '0026-certificates', ...certificates },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -70,9 +70,12 @@ export interface StandingEnrolment {
 }
 
 /** Every enrolment in view, ended ones included, by course and name: how far each is, told as the counts tell it. */
-export async function standingEnrolments(db: Db, view: View): Promise<StandingEnrolment[]> {
+export async function standingEnrolments(db: Db, view: View, learnerId?: number): Promise<StandingEnrolment[]> {
   const { id, name, sort } = personColumns(view.viewer);
   return seenEnrolments(db, view, 'all')
+    .modify((query) => {
+      if (learnerId !== undefined) query.where('enrolment.learner_id', learnerId);
+    })
     .join('learner', 'learner.id', 'enrolment.learner_id')
     .join('course', 'course.id', 'enrolment.course_id')
     .leftJoin('enrolment_progress as s', 's.enrolment_id', 'enrolment.id')

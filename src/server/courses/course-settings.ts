@@ -1,4 +1,5 @@
 /** What can be set for a course, each declared once: its form, how it stands in words, and how it is kept. */
+import { USUAL_TEXT } from '@/core/people/certificate';
 import { IsIn, IsOptional, MaxLength } from 'class-validator';
 import type { Course } from '@/core/completion/course';
 import type { CourseOptions } from '@/core/completion/options';
@@ -56,6 +57,10 @@ const dayText = (day: number | null) => (day === null ? '' : dateOfDay(day));
 class DaysInput {
   @IsOptional() @AsDay() starts_on?: number;
   @IsOptional() @AsDay() ends_on?: number;
+}
+
+class CertificateInput {
+  @IsOptional() @MaxLength(1000, { message: 'is longer than 1,000 characters' }) certificate?: string;
 }
 
 class PassMarkInput {
@@ -180,6 +185,15 @@ const COURSE_SETTINGS = {
     keep: option('attendance', ({ attendance_weight: weight, attendance_title: title }: AttendanceInput) =>
       weight === undefined ? null : { title: title ?? 'Attendance', weight: Number(weight) },
     ),
+  }),
+  certificate: setting({
+    title: 'Certificate',
+    says: 'What the certificate of completion says under the learner’s name; {{course}} and {{day}} are filled in.',
+    input: CertificateInput,
+    fields: [{ name: 'certificate', label: 'Text', most: 1000, placeholder: USUAL_TEXT }],
+    values: ({ options: { certificate } }) => ({ certificate: certificate ?? '' }),
+    stands: ({ options: { certificate } }) => certificate ?? USUAL_TEXT,
+    keep: option('certificate', ({ certificate }: CertificateInput) => certificate ?? null),
   }),
   shown: setting({
     title: 'What learners are shown',

@@ -8,6 +8,8 @@ import { MEAN_WORDS, type Means } from '@/core/grades/means';
 import { fullName } from '@/core/people/name';
 import { sayCount, sayDay, sayInstant } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
+import { certificatesShown, type CertificatesShown } from '@/server/people/certificates';
+import { GiveCertificate, RevokeCertificate } from './certificate';
 import { learnerCourse, type LearnerCourse } from '@/server/completion/learner-course';
 import { neighboursOf } from '@/server/completion/neighbours';
 import { mayRule } from '@/server/courses/course-rights';
@@ -60,6 +62,7 @@ export default async function LearnerCoursePage({ params, searchParams }: Props)
     learnerCourse(runtime, viewer, learnerId, courseCode, frame.view.asOf ?? undefined),
   );
   const { enrolled, course, progress, means } = page;
+  const certificates = await orNotFound(certificatesShown(runtime, viewer, learnerId, courseCode));
   const { now } = view;
   const today = dayOf(now, zone);
   const list = listOf(frame.params.from, linkTo('/courses/progress', { course: courseCode }));
@@ -189,6 +192,13 @@ export default async function LearnerCoursePage({ params, searchParams }: Props)
         </section>
         <p className={classes.soft}>{page.saysMeans}</p>
         <Categories page={page} />
+        <Certificates
+          of={certificates}
+          learner={learnerId}
+          course={courseCode}
+          mayGive={isStaffMember(viewer)}
+          sayOn={(at) => sayDay(dayOf(at, zone), today)}
+        />
 
         <section className={classes.section}>
           <h2>Pace against plan</h2>
@@ -264,5 +274,42 @@ function Categories({ page: { categories, course, attendanceRate } }: { page: Le
         </span>
       )}
     </p>
+  );
+}
+
+interface CertificatesProps {
+  of: CertificatesShown;
+  learner: string;
+  course: string;
+  /** May the viewer give and take back? */
+  mayGive: boolean;
+  sayOn: (at: number) => string;
+}
+
+/** The certificates that were given, and the button that gives one once the course is completed. */
+function Certificates({ of, learner, course, mayGive, sayOn }: CertificatesProps) {
+  if (!of.mayGive && of.given.length === 0) return null;
+  return (
+    <section className={classes.section}>
+      <h2>Certificate</h2>
+      {of.given.map(({ number, givenAt, revokedAt, isTakenBack }) => (
+        <div key={number} className={classes.certificate}>
+          {revokedAt === null ? (
+            <a href={`/certificates/${number}`} target="_blank" rel="noreferrer">
+              {number} (PDF)
+            </a>
+          ) : (
+            <s>{number}</s>
+          )}{' '}
+          <span className={classes.soft}>
+            given {sayOn(givenAt)}
+            {revokedAt !== null && `, taken back ${sayOn(revokedAt)}`}
+            {isTakenBack && '; what the course requires is no longer all done'}
+          </span>
+          {revokedAt === null && mayGive && <RevokeCertificate number={number} />}
+        </div>
+      ))}
+      {of.mayGive && <GiveCertificate learner={learner} course={course} />}
+    </section>
   );
 }
