@@ -12,11 +12,12 @@ const listAddresses = () =>
 export function routes(): string[] {
   const root = 'src/app';
   const files = readdirSync(root, { recursive: true, withFileTypes: true });
-  return files
+  const all = files
     .filter((file) => file.name === 'page.tsx' || file.name === 'route.ts')
     .map((file) => `/${relative(root, file.parentPath)}`.replace('/(frame)', '').replace(/\/$/, '') || '/')
-    .flatMap((route) => (route === LISTS ? listAddresses() : [route]))
-    .sort();
+    .flatMap((route) => (route === LISTS ? listAddresses() : [route]));
+  // A list that is posted to as well has a handler of its own.
+  return [...new Set(all)].sort();
 }
 
 /** An address to ask for: with somebody of one's own, somebody else's, and a part that is not one's own. */
@@ -133,6 +134,25 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/api/v1/good-news', status: 200 },
     { url: (_, foreign) => `/api/v1/good-news?learner=${foreign}`, status: 404 },
   ],
+  '/api/v1/posts': [
+    { url: () => '/api/v1/posts?course=HAT', status: 200 },
+    { url: () => '/api/v1/posts?q=tables&staff=yes', status: 200 },
+    { url: (_, foreign) => `/api/v1/posts?learner=${foreign}`, status: 404 },
+  ],
+  '/api/v1/posts/people': [{ url: () => '/api/v1/posts/people?course=HAT', status: 200 }],
+  '/api/v1/surveys': [{ url: () => '/api/v1/surveys', status: 200 }],
+  '/api/v1/surveys/[survey]': [
+    { url: () => '/api/v1/surveys/Half%20way?by=organisation', status: 200 },
+    { url: () => '/api/v1/surveys/None', status: 404 },
+  ],
+  '/api/v1/does-it-work': [{ url: () => '/api/v1/does-it-work?by=writer', status: 200 }],
+  '/api/v1/flares': [
+    { url: () => '/api/v1/flares', status: 200 },
+    { url: (_, foreign) => `/api/v1/flares?learner=${foreign}`, status: 404 },
+  ],
+  '/api/v1/flares/[id]': [{ url: () => '/api/v1/flares/99999', status: 404 }],
+  '/api/v1/flares/[id]/seen': [{ url: () => '/api/v1/flares/99999/seen', status: 405 }],
+  '/api/v1/flares/[id]/end': [{ url: () => '/api/v1/flares/99999/end', status: 405 }],
   '/api/v1/caseloads': [{ url: () => '/api/v1/caseloads', status: 200 }],
   '/api/v1/caseloads/[id]': [{ url: () => '/api/v1/caseloads/99999', status: 404 }],
   '/api/v1/reports': [{ url: () => '/api/v1/reports', status: 200 }],
@@ -248,6 +268,34 @@ export const ROUTES: Record<string, Visit[]> = {
   ],
   '/calendar/[file]': [{ url: () => '/calendar/nothing.ics', status: 404 }],
   '/page/[token]': [{ url: () => '/page/nothing', status: 404 }],
+  '/answer/[token]/[answer]': [{ url: () => '/answer/nothing/back', status: 404 }],
+  '/certificate/[number]': [{ url: () => '/certificate/2222-2222-2222', status: 404 }],
+  '/certificates/[number]': [{ url: () => '/certificates/2222-2222-2222', status: 404 }],
+  '/flares': [
+    { url: () => '/flares', status: 200 },
+    { url: (_, __, part) => `/flares?in=${part}`, status: 404 },
+  ],
+  '/follow-ups/does-it-work': [
+    { url: () => '/follow-ups/does-it-work?by=writer', status: 200 },
+    { url: (_, __, part) => `/follow-ups/does-it-work?in=${part}`, status: 404 },
+  ],
+  '/courses/posts': [
+    { url: () => '/courses/posts?in=course:HAT', status: 200 },
+    { url: (_, foreign) => `/courses/posts?learner=${foreign}`, status: 404 },
+    { url: (_, __, part) => `/courses/posts?in=${part}`, status: 404 },
+  ],
+  '/courses/posts/people': [
+    { url: () => '/courses/posts/people?in=course:HAT', status: 200 },
+    { url: (_, __, part) => `/courses/posts/people?in=${part}`, status: 404 },
+  ],
+  '/courses/surveys': [
+    { url: () => '/courses/surveys?by=organisation', status: 200 },
+    { url: (_, __, part) => `/courses/surveys?in=${part}`, status: 404 },
+  ],
+  '/organisations/[name]': [
+    { url: () => '/organisations/Norrick%20Shellfish%20Co-op', status: 200 },
+    { url: () => '/organisations/Nowhere', status: 404 },
+  ],
   '/courses': [{ url: () => '/courses', status: 200 }],
   '/account': [{ url: () => '/account', status: 200 }],
   '/organisations': [{ url: () => '/organisations', status: 200 }],

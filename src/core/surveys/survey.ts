@@ -17,7 +17,7 @@ export interface SurveyAnswer {
   answer: string;
 }
 
-export interface AnswerCount {
+interface AnswerCount {
   answer: string;
   count: number;
   /** Of those who answered; of several answers of one person each counts. */

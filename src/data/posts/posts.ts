@@ -41,7 +41,7 @@ export interface PostRow {
 }
 
 /** May the viewer read what learners wrote? A partner's contact counts, and reads none of it. */
-export function readsPosts(viewer: Viewer): boolean {
+function readsPosts(viewer: Viewer): boolean {
   return isStaffMember(viewer) && viewer.standInKey === null;
 }
 
