@@ -1,4 +1,5 @@
 /** `npm run bench`: ratios against a plain baseline in the same run. Times alone mean nothing. */
+import { benchAround } from './around';
 import { benchArriving } from './arriving';
 import { benchCalls } from './calls';
 import { benchDrift } from './drift';
@@ -28,6 +29,7 @@ const BENCHES: Record<string, () => Promise<void>> = {
   learners: () => benchLearners(20_000, Math.min(rows, 200_000)),
   shoreline: benchShoreline,
   reports: benchReports,
+  around: benchAround,
   sessions: benchSessions,
   work: benchWork,
   drift: benchDrift,

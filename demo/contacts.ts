@@ -2,9 +2,11 @@
 import { DAY, HOUR, dateOfDay, dayOf, startOfDay } from '@/core/time/zone';
 import { findLearner } from '@/data/people/learners';
 import { staffByEmail, viewerOf } from '@/data/staff/staff';
+import type { Viewer } from '@/data/scope';
 import type { DriftView } from '@/data/view';
 import { saveNote, logCall } from '@/server/contact/contact';
 import { closeFollowUp, promise } from '@/server/contact/follow-ups';
+import { endFlare, raiseFlare, seeFlare } from '@/server/contact/flares';
 import { takeMail } from '@/server/contact/inbound';
 import { saveOtherContact } from '@/server/people/other-contacts';
 import { changeLearner } from '@/server/people/roster';
@@ -19,6 +21,7 @@ const TEMPLATES = [
     subject: 'A first step in {{course}}',
     body: 'Hello {{given_name}},\n\nyour place in {{course}} is waiting. The first page takes ten minutes; after that you know your way about. If anything is in the way, answer this or ring me.\n\n{{my_name}}',
     course: '',
+    answers: ['back', 'help', 'call', 'left'] as const,
   },
   {
     name: 'We have not seen you',
@@ -50,11 +53,18 @@ const ANSWERS = [
   'I have finished the first week now. The quiz was harder than I thought.',
 ];
 
+const FLARES = [
+  'Missed three sessions and answers nobody. Does anybody know how things are?',
+  'Asked to leave by text message on Friday. Please speak to them before the workshop day.',
+  'On nights at work from now on. Who can move them to the other group?',
+];
+
 const CALLS = [
   { outcome: 'spoke', remark: 'Will come to the next session.' },
   { outcome: 'no_answer', remark: '' },
   { outcome: 'left_message', remark: 'Spoke to a brother.' },
   { outcome: 'wrong_number', remark: '' },
+  { outcome: 'met', remark: 'At the workshop day; will try twice a week.' },
 ];
 
 /** The runtime with its clock at another time. */
@@ -135,7 +145,30 @@ export async function writeEarlierContacts(
         await closeFollowUp(atTime(runtime, morning(9, index)), mentor, followUp, { outcome: 'came_back' });
     }
   }
+  await raiseFlares(runtime, { mentor, instructor, lead }, active);
   await answer(runtime, now);
+}
+
+/** Calls to everybody around some of those who had long been quiet; the first was ended. */
+async function raiseFlares(
+  runtime: Runtime,
+  { mentor, instructor, lead }: { mentor: Viewer; instructor: Viewer; lead: Viewer },
+  active: readonly DemoLearner[],
+): Promise<void> {
+  const now = runtime.clock.now();
+  const inHatchery = active.filter(
+    ({ behaviour, enrolments }) =>
+      ['sudden_stop', 'slow_fader'].includes(behaviour) &&
+      enrolments.some(({ course }) => course.code === 'HAT' || course.code === 'SBE'),
+  );
+  for (const [index, reason] of FLARES.entries()) {
+    const id = inHatchery[index] && (await findLearner(runtime.db, mentor, inHatchery[index].id));
+    if (!id) continue;
+    const then = atTime(runtime, now - (FLARES.length - index) * 26 * HOUR);
+    const flare = await raiseFlare(then, index === 1 ? mentor : lead, id, { reason });
+    if (index !== 1) await seeFlare(atTime(runtime, now - 5 * HOUR), instructor, flare);
+    if (index === 0) await endFlare(runtime, mentor, flare, { outcome: 'Spoke to them: back on Monday evenings.' });
+  }
 }
 
 /** Every eighth message of the weeks before was answered, a day or two later. */

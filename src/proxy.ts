@@ -15,6 +15,11 @@ function isForPrograms(path: string): boolean {
   return /^\/(api|xapi)\//.test(path);
 }
 
+/** Pages without script, for whoever does not sign in: they have a policy of their own, which is stricter. */
+function isPlainPage(path: string): boolean {
+  return /^\/(page|answer|certificate)\//.test(path);
+}
+
 function brokenAddress(path: string): NextResponse {
   const detail = 'The address is broken: a percent sign in it stands for no character.';
   if (!isForPrograms(path)) return new NextResponse(detail, { status: 400 });
@@ -33,7 +38,7 @@ function brokenAddress(path: string): NextResponse {
 export async function proxy(request: NextRequest): Promise<NextResponse> {
   const path = request.nextUrl.pathname;
   if (!isWhole(path)) return brokenAddress(path);
-  if (isForPrograms(path)) return NextResponse.next();
+  if (isForPrograms(path) || isPlainPage(path)) return NextResponse.next();
   if (request.method === 'POST' && !(await isWholeCall(request))) {
     return new NextResponse('What was sent is not whole. Load the page anew.', { status: 400 });
   }

@@ -17,7 +17,7 @@ import { organisations, type OrganisationRow } from './organisations-list';
 import { explainPeople } from './people';
 import type { Person } from '@/core/contact/person';
 
-/** People who need somebody that stand on the page. */
+/** People who need somebody, slipping or adrift and not contacted of late, that stand on the page. */
 const NEEDING = 10;
 
 interface OfCourse {
@@ -55,7 +55,7 @@ export async function organisationPage(runtime: Runtime, viewer: Viewer, name: s
   ]);
   const [row] = list.rows;
   if (!row) throw new NotFound('No such organisation');
-  const needing = order.filter(({ part }) => part === 'now');
+  const needing = order.filter(({ part, band }) => part === 'now' && band !== null && band > 0);
   const shown = await explainPeople(
     runtime,
     view,

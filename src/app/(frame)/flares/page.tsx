@@ -1,3 +1,4 @@
+import { TableTd, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayCount, sayDaysAgo, sayInstant, sayList } from '@/core/time/words';
@@ -80,18 +81,18 @@ export default async function FlaresPage({ searchParams }: { searchParams: Searc
 function Flare({ row, at: { now, zone } }: { row: FlareShown; at: At }) {
   const { id, learner_id, name, reason, by, at, seen, notSeen, asked, isMine, outcome, ended_by, ended_at } = row;
   return (
-    <tr>
-      <td>
+    <TableTr>
+      <TableTd>
         <PersonLink learnerId={learner_id} name={name} />
-      </td>
-      <td className={classes.words}>
+      </TableTd>
+      <TableTd className={classes.words}>
         <bdi>{reason}</bdi>
         <small className={classes.soft}>
           {' '}
           {by ?? 'a program'}, {sayInstant(at, zone, now)}
         </small>
-      </td>
-      <td>
+      </TableTd>
+      <TableTd>
         {seen.length === 0 ? (
           <span className={classes.soft}>nobody yet</span>
         ) : (
@@ -101,8 +102,8 @@ function Flare({ row, at: { now, zone } }: { row: FlareShown; at: At }) {
             </div>
           ))
         )}
-      </td>
-      <td className={classes.words}>
+      </TableTd>
+      <TableTd className={classes.words}>
         {ended_at === null ? (
           notSeen.length === 0 ? (
             <span className={classes.soft}>everybody has</span>
@@ -121,8 +122,8 @@ function Flare({ row, at: { now, zone } }: { row: FlareShown; at: At }) {
             </small>
           </>
         )}
-      </td>
-      <td>{ended_at === null && <FlareButtons id={id} name={name} isMine={isMine} />}</td>
-    </tr>
+      </TableTd>
+      <TableTd>{ended_at === null && <FlareButtons id={id} name={name} isMine={isMine} />}</TableTd>
+    </TableTr>
   );
 }

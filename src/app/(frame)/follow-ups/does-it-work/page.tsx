@@ -1,3 +1,4 @@
+import { TableTd, TableTh, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import { ANSWER_WITHIN, LEFT_ALONE, LIKE, type Worked } from '@/core/contact/does-it-work';
 import { sayShare } from '@/core/percent';
@@ -67,7 +68,15 @@ export default async function DoesItWorkPage({ searchParams }: { searchParams: S
         ) : (
           <PlainTable
             label="What came of contacts"
-            heads={['', 'Contacts', 'Answered', 'Came back', 'The like, left alone', 'Difference', 'Days to contact']}
+            heads={[
+              '',
+              'Contacts',
+              'Answered',
+              'Came back',
+              'The like, left alone',
+              'Difference, points',
+              'Days to contact',
+            ]}
           >
             {list.rows.map((row) => (
               <Line key={row.of} row={row} says={say(row.of)} />
@@ -93,17 +102,17 @@ export default async function DoesItWorkPage({ searchParams }: { searchParams: S
               {list.unanswered.map((one) => {
                 const person = names.get(one.learnerId);
                 return (
-                  <tr key={`${one.kind} ${one.id}`}>
-                    <td>{sayInstant(one.at, list.zone, list.now)}</td>
-                    <td>{person && <PersonLink learnerId={person.learner_id} name={fullName(person)} />}</td>
-                    <td>{KINDS[one.kind]}</td>
-                    <td>
+                  <TableTr key={`${one.kind} ${one.id}`}>
+                    <TableTd>{sayInstant(one.at, list.zone, list.now)}</TableTd>
+                    <TableTd>{person && <PersonLink learnerId={person.learner_id} name={fullName(person)} />}</TableTd>
+                    <TableTd>{KINDS[one.kind]}</TableTd>
+                    <TableTd>
                       <bdi>{one.writer}</bdi>
-                    </td>
-                    <td>
+                    </TableTd>
+                    <TableTd>
                       <bdi>{one.subject}</bdi>
-                    </td>
-                  </tr>
+                    </TableTd>
+                  </TableTr>
                 );
               })}
             </PlainTable>
@@ -117,6 +126,7 @@ export default async function DoesItWorkPage({ searchParams }: { searchParams: S
 /** "−4" for minus four: in points of per cent. */
 const sayPoints = (value: number) => {
   const points = Math.round(value * 100);
+  if (points === 0) return '0';
   return points < 0 ? `−${-points}` : `+${points}`;
 };
 
@@ -125,35 +135,35 @@ function Line({ row, says }: { row: Worked; says: string }) {
   const fewer = Math.round(100 * (interval.low ?? 0));
   const more = Math.round(100 * (interval.high ?? 0));
   return (
-    <tr>
-      <th scope="row">
+    <TableTr>
+      <TableTh scope="row">
         <bdi>{says}</bdi>
-      </th>
-      <td>{contacts}</td>
-      <td>{answered}</td>
-      <td>
+      </TableTh>
+      <TableTd>{contacts}</TableTd>
+      <TableTd>{answered}</TableTd>
+      <TableTd>
         {returned}, {sayShare(rate)}{' '}
         <span className={classes.soft}>
           ({fewer} to {more} %)
         </span>
-      </td>
-      <td>
+      </TableTd>
+      <TableTd>
         {like.rate === null ? 'none' : sayShare(like.rate)}{' '}
         {withoutLike > 0 && <span className={classes.soft}>({sayCount(withoutLike, 'contact')} without)</span>}
-      </td>
-      <td>
+      </TableTd>
+      <TableTd>
         {difference.value === null ? (
           ''
         ) : (
           <>
-            {sayPoints(difference.value)} points{' '}
+            {sayPoints(difference.value)}{' '}
             <span className={classes.soft}>
               ({sayPoints(difference.low ?? difference.value)} to {sayPoints(difference.high ?? difference.value)})
             </span>
           </>
         )}
-      </td>
-      <td>{daysToContact === null ? '' : Math.round(daysToContact * 10) / 10}</td>
-    </tr>
+      </TableTd>
+      <TableTd>{daysToContact === null ? '' : Math.round(daysToContact * 10) / 10}</TableTd>
+    </TableTr>
   );
 }

@@ -1,3 +1,4 @@
+import { TableTd, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { bandWord } from '@/core/drift/bands';
@@ -247,16 +248,16 @@ function Tried({ extras: { tried, pinned }, now, zone }: { extras: LearnerExtras
       {tried.length > 0 && (
         <PlainTable label="What has been tried" heads={['When', 'How', 'By', 'What came of it']}>
           {tried.map((one) => (
-            <tr key={`${one.kind} ${one.id}`}>
-              <td>{sayInstant(one.at, zone, now)}</td>
-              <td>{sayHow(one)}</td>
-              <td>
+            <TableTr key={`${one.kind} ${one.id}`}>
+              <TableTd>{sayInstant(one.at, zone, now)}</TableTd>
+              <TableTd>{sayHow(one)}</TableTd>
+              <TableTd>
                 <bdi>{one.mine ? 'you' : one.by}</bdi>
-              </td>
-              <td>
+              </TableTd>
+              <TableTd>
                 <bdi>{sayCameOf(one, zone, now)}</bdi>
-              </td>
-            </tr>
+              </TableTd>
+            </TableTr>
           ))}
         </PlainTable>
       )}

@@ -74,14 +74,16 @@ export default async function OrganisationPage({ params, searchParams }: Props) 
         <section className={classes.chart}>
           <h2>Who needs somebody now</h2>
           {needing.length === 0 ? (
-            <p>Nobody needs a call today.</p>
+            <p>Nobody is slipping or adrift today.</p>
           ) : (
             <PlainTable label="Who needs somebody now" heads={['Learner', 'Course', 'Why', 'Last contact']}>
               {needing.map((person) => (
                 <tr key={person.id} className={classes.item}>
-                  <td className={classes.gauged}>
-                    <Gauge score={person.score} band={person.band} />{' '}
-                    <PersonLink learnerId={person.learnerId} name={person.name} />
+                  <td>
+                    <span className={classes.gauged}>
+                      <Gauge score={person.score} band={person.band} />
+                      <PersonLink learnerId={person.learnerId} name={person.name} />
+                    </span>
                   </td>
                   <td>{person.enrolments.map(({ title }) => title).join(', ')}</td>
                   <td>{person.enrolments[0]?.reasons[0]?.whole ?? ''}</td>
@@ -91,7 +93,7 @@ export default async function OrganisationPage({ params, searchParams }: Props) 
             </PlainTable>
           )}
           {allNeeding > needing.length && (
-            <Link href={linkTo('/watch', { in: place })}>All {allNeeding} on the Watch</Link>
+            <Link href={linkTo('/watch', { in: place })}>All {allNeeding} of them on the Watch</Link>
           )}
         </section>
 

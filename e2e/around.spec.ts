@@ -1,0 +1,52 @@
+import { expect, expectAccessible, signIn, test } from './help';
+
+test('a flare calls everybody around a learner, is seen, and ends', async ({ page }) => {
+  await signIn(page, 'lead');
+  const { data } = (await (await page.request.get('/api/v1/learners?course=HAT&limit=5')).json()) as {
+    data: { learner_id: string; name: string }[];
+  };
+  const { learner_id: learner, name } = data[0];
+  const reason = `Nobody has heard of them ${Date.now()}`;
+  await page.goto(`/learners/${learner}`);
+  await page.getByRole('button', { name: 'Raise a flare…' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Reason').fill(reason);
+  await dialog.getByRole('button', { name: 'Raise the flare' }).click();
+  await expect(dialog).toBeHidden();
+  await expect(page.locator('#story')).toContainText(reason);
+
+  await page.context().clearCookies();
+  await signIn(page, 'instructor');
+  await page
+    .getByRole('navigation', { name: 'Main' })
+    .getByRole('link', { name: /Flares/ })
+    .click();
+  const row = page.getByRole('row', { name: new RegExp(reason) });
+  await expect(row).toContainText('Jory Kestle');
+  await expectAccessible(page);
+  await row.getByRole('button', { name: `Seen: the flare for ${name}` }).click();
+  await expect(row.getByRole('button', { name: /^Seen/ })).toBeHidden();
+  await row.getByRole('button', { name: 'End…' }).click();
+  await dialog.getByLabel('What came of it').fill('Called: all is well.');
+  await dialog.getByRole('button', { name: 'End the flare' }).click();
+  await expect(row).toBeHidden();
+  await page.getByRole('link', { name: 'ended', exact: true }).click();
+  await expect(row).toContainText('Called: all is well.');
+});
+
+test('posts are found by their words, and whoever never wrote is a press away', async ({ page }) => {
+  await signIn(page, 'mentor');
+  await page.goto('/courses/posts?in=course:HAT');
+  await page.getByRole('textbox', { name: 'Find in posts' }).fill('FOREMAN');
+  await expect(page.getByRole('table').getByRole('row').nth(1)).toContainText('My foreman says');
+  await page.getByRole('link', { name: 'Who wrote, and who never did' }).click();
+  await page.getByRole('link', { name: /never wrote$/ }).click();
+  await expect(page.getByText('Never wrote', { exact: true })).toBeVisible();
+});
+
+test('a page for whoever has no account has its own policy, and its style', async ({ page }) => {
+  const answer = await page.request.get('/certificate/2222-2222-2222');
+  expect(answer.status()).toBe(404);
+  expect(answer.headers()['content-security-policy']).toContain("default-src 'none'");
+  expect(await answer.text()).toContain('No such number was given');
+});
