@@ -63,7 +63,7 @@ function put(raw: RawConnection): void {
       'INSERT OR IGNORE INTO learner_day (learner_id, course_id, day, events, looked, worked, talked, other, ms, first, last) VALUES (?, ?, ?, 3, 3, 0, 0, 0, 60000, ?, ?)',
     );
     const reading = raw.prepare(
-      "INSERT OR REPLACE INTO drift_reading (enrolment_id, day, score, band, reasons, days_away, has_come) VALUES (?, ?, ?, ?, '[]', 0, 1)",
+      'INSERT OR REPLACE INTO drift_reading (enrolment_id, day, score, band, reasons, days_away, has_come) VALUES (?, ?, ?, ?, \'{"reasons":[]}\', 0, 1)',
     );
     for (const [id, learner, course] of all) {
       let quiet = draw(5);
