@@ -2,8 +2,7 @@
 import type { StaffRole } from '@/core/staff/roles';
 import type { Db } from '../db';
 import { staffColumn, staffName } from '../person';
-import type { Viewer } from '../scope';
-import type { EnrolmentRow } from './enrolments';
+import { enrolmentInScope, type Viewer } from '../scope';
 
 /** What somebody is of a learner's crew by. */
 const CREW_BY = ['course', 'group', 'caseload', 'contact'] as const;
@@ -22,27 +21,25 @@ export interface StaffInCrew {
 /**
  * Staff around a learner, each once: instructors and mentors of their courses and groups, whoever is set to see them by name, and
  * whoever has put them in a caseload by hand. Nobody who sees everything, and nobody who has left.
- * @param enrolments those of the learner that the viewer sees
+ * By the courses in which the learner is enrolled now and the viewer sees them.
  */
-export async function staffInCrew(
-  db: Db,
-  viewer: Viewer,
-  learnerId: number,
-  enrolments: readonly Pick<EnrolmentRow, 'course_id' | 'group_id'>[],
-): Promise<StaffInCrew[]> {
-  const courses = JSON.stringify(enrolments.map(({ course_id }) => course_id));
-  const groups = JSON.stringify(enrolments.flatMap(({ group_id }) => group_id ?? []));
+export async function staffInCrew(db: Db, viewer: Viewer, learnerId: number): Promise<StaffInCrew[]> {
+  const enrolled = db('enrolment')
+    .where({ learner_id: learnerId, status: 'active' })
+    .where(enrolmentInScope(viewer))
+    .select('course_id', 'group_id');
   const rows: (Omit<StaffInCrew, 'by' | 'courses'> & { rank: number; courses: string })[] = await db
+    .with('own', enrolled)
     .with(
       'around',
       db.raw(
-        `SELECT s.staff_id, 0 AS rank, s.course_id FROM staff_scope s WHERE s.course_id IN (SELECT value FROM json_each(?))
+        `SELECT s.staff_id, 0 AS rank, s.course_id FROM staff_scope s WHERE s.course_id IN (SELECT course_id FROM own)
          UNION ALL SELECT s.staff_id, 1, g.course_id FROM staff_scope s JOIN course_group g ON g.id = s.group_id
-           WHERE s.group_id IN (SELECT value FROM json_each(?))
+           WHERE s.group_id IN (SELECT group_id FROM own)
          UNION ALL SELECT s.staff_id, 2, NULL FROM staff_scope s WHERE s.learner_id = ?
          UNION ALL SELECT c.owner_id, 2, NULL FROM caseload_learner l JOIN caseload c ON c.id = l.caseload_id
            WHERE l.learner_id = ? AND l.is_out = 0`,
-        [courses, groups, learnerId, learnerId],
+        [learnerId, learnerId],
       ),
     )
     .from('around')

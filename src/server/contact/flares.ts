@@ -20,7 +20,6 @@ import {
 } from '@/data/contact/flares';
 import { writing, type Db } from '@/data/db';
 import { staffInCrew, type StaffInCrew } from '@/data/people/crew';
-import { enrolmentsOf } from '@/data/people/enrolments';
 import { findLearner, keepInScope, namesOf } from '@/data/people/learners';
 import { addSendings } from '@/data/reports/schedules';
 import type { Viewer } from '@/data/scope';
@@ -132,8 +131,8 @@ async function raise(
   const { db, clock } = runtime;
   if (!isStaffMember(viewer)) throw new NotFound();
   const whole = { ...viewer, standInKey: null };
-  const view = await openDriftView(runtime, SYSTEM_VIEWER);
-  const crew = await staffInCrew(db, whole, learnerId, await enrolmentsOf(db, view, [learnerId], 'active'));
+  // Whoever is around them, also where the caller does not see; names are the caller's own reading.
+  const crew = await staffInCrew(db, { ...SYSTEM_VIEWER, staffId: viewer.staffId }, learnerId);
   const seeing = await whoSees(
     db,
     crew.map(({ id }) => id),

@@ -1,12 +1,10 @@
 /** Everybody around a learner: staff by course, group and caseload, and contacts outside with what they may receive. */
 import { otherContacts } from '@/data/people/contact-details';
 import { staffInCrew, type CrewBy } from '@/data/people/crew';
-import { enrolmentsOf } from '@/data/people/enrolments';
 import { findLearner } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { NotFound } from '../request/input';
 import { isoOrNull } from '../request/values';
-import { openDriftView } from '../request/view';
 import type { Runtime } from '../runtime';
 
 /** Somebody around a learner, as a program gets them. */
@@ -31,9 +29,7 @@ export async function crewOfLearner(runtime: Runtime, viewer: Viewer, learnerId:
   const { db } = runtime;
   const id = await findLearner(db, viewer, learnerId);
   if (id === null) throw new NotFound('No such learner');
-  const view = await openDriftView(runtime, viewer);
-  const enrolments = await enrolmentsOf(db, view, [id], 'active');
-  const [staff, contacts] = await Promise.all([staffInCrew(db, viewer, id, enrolments), otherContacts(db, viewer, id)]);
+  const [staff, contacts] = await Promise.all([staffInCrew(db, viewer, id), otherContacts(db, viewer, id)]);
   return [
     ...staff.map(({ name, role, by, email, courses }) => ({
       name,

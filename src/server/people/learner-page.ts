@@ -9,7 +9,6 @@ import { endOfView, type DriftView } from '@/data/view';
 import { eventsOfLearner, type EventRow } from '@/data/access/visits';
 import { learnerDetails, otherContacts, type LearnerDetails, type OtherContact } from '@/data/people/contact-details';
 import { staffInCrew, type StaffInCrew } from '@/data/people/crew';
-import { enrolmentsOf } from '@/data/people/enrolments';
 import { lastMerge } from '@/data/people/merge';
 import { isLead, isStaffMember } from '@/core/staff/rights';
 import { NotFound } from '../request/input';
@@ -69,9 +68,8 @@ export interface LearnerExtras {
 export async function learnerExtras({ db, zone }: Runtime, view: DriftView, person: Person): Promise<LearnerExtras> {
   const { viewer } = view;
   const mayChange = isStaffMember(viewer) && viewer.standInKey === null;
-  const enrolments = await enrolmentsOf(db, view, [person.id], 'active');
   const [crew, contacts, details, merge, tried, pinned] = await Promise.all([
-    staffInCrew(db, viewer, person.id, enrolments),
+    staffInCrew(db, viewer, person.id),
     otherContacts(db, viewer, person.id),
     mayChange ? learnerDetails(db, person.id) : null,
     mayChange ? lastMerge(db, person.id) : null,
