@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { wilson } from '../statistics/wilson';
 import { DAY, HOUR } from '../time/zone';
-import { Signs, howContactsWent, openLike, type JudgedContact, type Standing } from './does-it-work';
+import { Signs, howContactsWent, openLike, type JudgedContact, type PersonOnDay } from './does-it-work';
 
 const ZONE = 'UTC';
 const at = (day: number, hour = 0) => day * DAY + hour * HOUR;
@@ -31,7 +31,7 @@ describe('Signs', () => {
 });
 
 describe('openLike', () => {
-  const standing = (learner: number, drift: number, quiet: number | null): Standing => ({ learner, drift, quiet });
+  const standing = (learner: number, drift: number, quiet: number | null): PersonOnDay => ({ learner, drift, quiet });
   const like = openLike([
     standing(1, 50, 5),
     standing(2, 55, 7),

@@ -57,7 +57,7 @@ export class Signs {
 }
 
 /** Somebody in a course on a day. */
-export interface Standing {
+export interface PersonOnDay {
   /** The learner's number. */
   learner: number;
   drift: number;
@@ -66,7 +66,7 @@ export interface Standing {
 }
 
 /** The standings of a course on a day, to find the like of somebody among: in the order of drift. */
-export function openLike(standings: readonly Standing[]): (one: Standing) => number[] {
+export function openLike(standings: readonly PersonOnDay[]): (one: PersonOnDay) => number[] {
   const ordered = [...standings].sort((a, b) => a.drift - b.drift);
   const firstFrom = (drift: number) => {
     let [low, high] = [0, ordered.length];

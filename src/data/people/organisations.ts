@@ -54,7 +54,7 @@ export const ENROLMENT_STANDS = ['not_started', 'under_way', 'completed', 'certi
 export type EnrolmentStand = (typeof ENROLMENT_STANDS)[number];
 
 /** An enrolment of somebody in view: how far it is, and since when. */
-export interface StandingEnrolment {
+export interface PlacedEnrolment {
   id: number;
   learner_id: string;
   name: string;
@@ -70,7 +70,7 @@ export interface StandingEnrolment {
 }
 
 /** Every enrolment in view, ended ones included, by course and name: how far each is, told as the counts tell it. */
-export async function standingEnrolments(db: Db, view: View, learnerId?: number): Promise<StandingEnrolment[]> {
+export async function placedEnrolments(db: Db, view: View, learnerId?: number): Promise<PlacedEnrolment[]> {
   const { id, name, sort } = personColumns(view.viewer);
   return seenEnrolments(db, view, 'all')
     .modify((query) => {

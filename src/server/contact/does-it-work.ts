@@ -8,7 +8,7 @@ import {
   howContactsWent,
   openLike,
   type JudgedContact,
-  type Standing,
+  type PersonOnDay,
   type Worked,
 } from '@/core/contact/does-it-work';
 import { groupBy } from '@/core/group-by';
@@ -203,7 +203,7 @@ async function likeOf(
   { byLearner, days, contactDays, isOn }: LikeRead,
 ): Promise<number[][]> {
   const byId = new Map(pool.map((one) => [one.id, one]));
-  const standings = new Map<string, Standing[]>();
+  const standings = new Map<string, PersonOnDay[]>();
   await eachReading(db, [...new Set(contacts.map(({ day }) => day))], (day, enrolment, drift) => {
     const one = byId.get(enrolment);
     if (!one || !isOn(one, day)) return;
@@ -225,7 +225,7 @@ async function likeOf(
   for (const [day, own] of places) {
     await breathe();
     const opened = new Map<number, ReturnType<typeof openLike>>();
-    const where = new Map<number, Map<number, Standing>>();
+    const where = new Map<number, Map<number, PersonOnDay>>();
     for (const { learnerId, index } of own) {
       const alike = new Set<number>();
       for (const { courseId } of byLearner.get(learnerId) ?? []) {

@@ -16,7 +16,7 @@ import {
   type Certificate,
 } from '@/data/people/certificates';
 import { findLearner } from '@/data/people/learners';
-import { standingEnrolments, type StandingEnrolment } from '@/data/people/organisations';
+import { placedEnrolments, type PlacedEnrolment } from '@/data/people/organisations';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, NotFound } from '../request/input';
 import { openView } from '../request/view';
@@ -48,17 +48,17 @@ async function standing(
   viewer: Viewer,
   learner: string,
   course: string,
-): Promise<{ learnerId: number; courseId: number; enrolment: StandingEnrolment }> {
+): Promise<{ learnerId: number; courseId: number; enrolment: PlacedEnrolment }> {
   const learnerId = await findLearner(runtime.db, viewer, learner);
   if (learnerId === null) throw new NotFound('No such learner');
   // What stands on paper is the name itself, whoever has names hidden meanwhile.
   const view = await openView(runtime, { ...viewer, standInKey: null }, { course });
-  const [enrolment] = await standingEnrolments(runtime.db, view, learnerId);
+  const [enrolment] = await placedEnrolments(runtime.db, view, learnerId);
   if (!enrolment || view.segment.courseId === undefined) throw new NotFound('No such enrolment');
   return { learnerId, courseId: view.segment.courseId, enrolment };
 }
 
-const isCompleted = ({ stand }: StandingEnrolment) => stand === 'completed' || stand === 'certified';
+const isCompleted = ({ stand }: PlacedEnrolment) => stand === 'completed' || stand === 'certified';
 
 /** The certificates of a learner in a course. @throws NotFound */
 export async function certificatesShown(

@@ -3,9 +3,9 @@ import { groupBy } from '@/core/group-by';
 import { dateOfDay, dayFromDate, dayOf } from '@/core/time/zone';
 import {
   ENROLMENT_STANDS,
-  standingEnrolments,
+  placedEnrolments,
   type EnrolmentStand,
-  type StandingEnrolment,
+  type PlacedEnrolment,
 } from '@/data/people/organisations';
 import type { Viewer } from '@/data/scope';
 import { needOrder } from '../drift/watch';
@@ -31,13 +31,13 @@ export interface OrganisationPage {
   courses: OfCourse[];
   /** Since the first of the month. */
   since: number;
-  changed: Record<'enrolled' | 'started' | 'completed' | 'ended', StandingEnrolment[]>;
+  changed: Record<'enrolled' | 'started' | 'completed' | 'ended', PlacedEnrolment[]>;
   news: GoodNewsRow[];
   /** Who needs somebody now: the first of them, and how many in all. */
   needing: Person[];
   allNeeding: number;
   /** Those who completed a course, the last first, with the day where it is known. */
-  completed: (StandingEnrolment & { day: number | null })[];
+  completed: (PlacedEnrolment & { day: number | null })[];
   now: number;
 }
 
@@ -49,7 +49,7 @@ export async function organisationPage(runtime: Runtime, viewer: Viewer, name: s
   const since = dayFromDate(`${dateOfDay(today).slice(0, 7)}-01`)!;
   const [list, enrolments, order, news] = await Promise.all([
     organisations(runtime, viewer, { organisation: name }),
-    standingEnrolments(db, view),
+    placedEnrolments(db, view),
     needOrder(runtime, view),
     goodNews(runtime, viewer, { organisation: name, from: dateOfDay(since), limit: '20' }),
   ]);
@@ -62,7 +62,7 @@ export async function organisationPage(runtime: Runtime, viewer: Viewer, name: s
     needing.slice(0, NEEDING).map(({ learnerId }) => learnerId),
     { wakeDays: 1, visits: 0, contacts: 1, status: 'active' },
   );
-  const completedOn = ({ stand, completed_at, ended_day }: StandingEnrolment) => {
+  const completedOn = ({ stand, completed_at, ended_day }: PlacedEnrolment) => {
     if (stand !== 'completed' && stand !== 'certified') return null;
     return completed_at === null ? ended_day : dayOf(completed_at, zone);
   };
