@@ -142,6 +142,19 @@ export async function findNotes(
   };
 }
 
+/** The names of those who wrote notes that the viewer may read, in their order. */
+export async function noteAuthors(db: Db, viewer: Viewer): Promise<string[]> {
+  const rows: { name: string }[] = await db('note')
+    .join('learner', 'learner.id', 'note.learner_id')
+    .join('staff', 'staff.id', 'note.staff_id')
+    .where(learnerInScope(db, viewer))
+    .where(readable(viewer))
+    .groupBy('staff.id')
+    .orderBy(['staff.family_name', 'staff.given_name', 'staff.id'])
+    .select(db.raw(`${staffName(viewer)} AS name`));
+  return rows.map(({ name }) => name);
+}
+
 export async function addNote(
   trx: Db,
   note: { learner_id: number; staff_id: number; at: number; body: string; audience: Audience },

@@ -17,11 +17,22 @@ const long = { message: 'is too long' };
 class NotesQuery extends SegmentQuery {
   @Filter({ help: 'any part of a note, a name or an id' }) @IsOptional() @MaxLength(200, long) q?: string;
   @Filter({ help: 'a label', says: (name) => `Labelled ${name}` }) @IsOptional() @MaxLength(200, long) label?: string;
-  @Filter({ help: 'any part of the name of who wrote it', says: (name) => `By ${name}` })
+  @Filter({
+    help: 'any part of the name of who wrote it',
+    says: (name) => `By ${name}`,
+    control: { as: 'choice', label: 'By', choices: 'authors' },
+  })
   @IsOptional()
   @MaxLength(200, long)
   by?: string;
-  @Filter({ help: 'from a date on', says: (from) => `From ${from.slice(0, 10)}` }) @IsOptional() @AsDay() from?: number;
+  @Filter({
+    help: 'from a date on',
+    says: (from) => `From ${from.slice(0, 10)}`,
+    control: { as: 'choice', label: 'Since', choices: 'days' },
+  })
+  @IsOptional()
+  @AsDay()
+  from?: number;
   @Filter({ help: 'up to a date, included', says: (to) => `To ${to.slice(0, 10)}` }) @IsOptional() @AsDay() to?: number;
   @Filter({
     help: '`yes` for those that are pinned',

@@ -14,6 +14,7 @@ export const countDue = reader(followUpsData.countDue);
 export const findFollowUp = reader(followUpsData.findFollowUp);
 export const findFollowUps = reader(followUpsData.findFollowUps);
 export const listLabels = reader(notesData.listLabels);
+export const noteAuthors = reader(notesData.noteAuthors);
 export const listTemplates = reader(templatesData.listTemplates);
 export const outboxCounts = reader(messagesData.outboxCounts);
 export const repliesPage = reader(repliesData.repliesPage);

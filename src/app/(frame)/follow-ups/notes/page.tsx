@@ -1,9 +1,10 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { isLead } from '@/core/staff/rights';
+import { dateOfDay, dayOf } from '@/core/time/zone';
 import { NOTES, notes } from '@/server/contact/notes-list';
-import { listLabels } from '@/server/contact/reads';
-import { askedOf, controlsOf, listParams, sentencesOf } from '@/server/request/list';
+import { listLabels, noteAuthors } from '@/server/contact/reads';
+import { askedOf, controlsOf, listParams, sentencesOf, type Params } from '@/server/request/list';
 import { FilterBar } from '../../../_list/filter-bar';
 import { linkTo } from '../../../_list/list-link';
 import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
@@ -23,11 +24,21 @@ export default async function NotesPage({ searchParams }: { searchParams: Search
   const frame = await openFrame(searchParams, NOTES);
   const { runtime, viewer } = frame;
   const given = listParams(NOTES, frame.params);
-  const params = { ...given, q: given.q?.slice(0, 200), label: given.label?.slice(0, 200) };
-  const [labels, list] = await Promise.all([
+  const params: Params = { ...given, q: given.q?.slice(0, 200), label: given.label?.slice(0, 200) };
+  const [labels, authors, list] = await Promise.all([
     listLabels(runtime),
+    noteAuthors(runtime, viewer),
     orNotFound(notes(runtime, viewer, { ...askedOf(NOTES, params), limit: FIRST })),
   ]);
+  const today = dayOf(list.now, list.zone);
+  const offers = {
+    authors: authors.map((name) => ({ value: name, label: name })),
+    days: [
+      ['today', 0],
+      ['7 days ago', 7],
+      ['28 days ago', 28],
+    ].map(([label, ago]) => ({ value: dateOfDay(today - Number(ago)), label: String(label) })),
+  };
   return (
     <>
       <TopBar frame={frame} present />
@@ -42,7 +53,7 @@ export default async function NotesPage({ searchParams }: { searchParams: Search
           path={NOTES.path}
           params={params}
           sentences={sentencesOf(NOTES, params)}
-          controls={controlsOf(NOTES, {}).filter(({ name }) => name === 'pinned')}
+          controls={controlsOf(NOTES, offers)}
           search={{ label: 'Find in notes', placeholder: 'Any part of a note or a name' }}
         />
         <div className={classes.states}>
@@ -58,8 +69,8 @@ export default async function NotesPage({ searchParams }: { searchParams: Search
         </div>
         {list.rows.length === 0 ? (
           <p>
-            {params.q || params.label
-              ? 'No note matches. Take the search or the label away.'
+            {params.q || params.label || params.by || params.from || params.to || params.pinned
+              ? 'No note matches. Take the search, the label or a filter away.'
               : 'No note has been kept yet. Press n on a learner to keep one for the next mentor.'}
           </p>
         ) : (
