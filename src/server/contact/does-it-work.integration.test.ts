@@ -110,6 +110,23 @@ describe('does it work', () => {
     await expect(of({ from: '2026-11-07', to: '2026-11-01' })).rejects.toThrow(InvalidInput);
   });
 
+  it('tells the days to a first contact, and of a later one none, whatever the period', async () => {
+    const view = await openDriftView(runtime, lead);
+    const before = (await runtime.db('call').max({ last: 'id' }).first())!.last as number;
+    for (const day of ['14', '16'])
+      await runtime.db('call').insert({
+        ...{ learner_id: ids.get('L8')!, staff_id: lead.staffId, outcome: 'spoke', remark: '' },
+        at: Date.parse(`2026-11-${day}T12:00:00Z`),
+      });
+    const since = async (from?: number) =>
+      (await judgedContacts(runtime, view, { from }))
+        .filter(({ learnerId }) => learnerId === ids.get('L8'))
+        .map(({ daysSinceCrossing }) => daysSinceCrossing);
+    expect(await since()).toEqual([expect.any(Number), null]);
+    expect(await since(20_772)).toEqual([null]);
+    await runtime.db('call').where('id', '>', before).delete();
+  });
+
   it('is of whom the viewer sees alone, and lists whom nobody answered', async () => {
     const { all, unanswered } = await doesItWork(runtime, mentor, {});
     expect(all).toMatchObject({ contacts: 4, returned: 2, unanswered: 1 });

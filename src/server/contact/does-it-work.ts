@@ -138,12 +138,8 @@ export async function judgedContacts(
   const enrolments = await enrolmentsInTime(db, view);
   const byLearner = groupBy(enrolments, ({ learnerId }) => learnerId);
   const around = LEFT_ALONE * DAY;
-  // Whoever was contacted a little before or after the period was not left alone in it, whoever contacted them.
-  const all = await contactsMade(
-    db,
-    { ...viewer, role: 'lead' },
-    { from: first - around - DAY, to: end + around + DAY },
-  );
+  // Whoever contacted them: a little after the period nobody was left alone in it, and a first contact may lie long before it.
+  const all = await contactsMade(db, { ...viewer, role: 'lead' }, { from: 0, to: end + around + DAY });
   const contactDays = new Map<number, number[]>();
   for (const { learnerId, at } of all) {
     const day = dayOf(at, zone);
@@ -163,7 +159,7 @@ export async function judgedContacts(
   // The like are of the whole course as far as the viewer sees it, whichever part of it is looked at.
   const pool = isOfSome(view.segment) ? await enrolmentsInTime(db, { ...view, segment: {} }) : enrolments;
   const like = await likeOf(runtime, pool, contacted, { byLearner, days, contactDays, isOn });
-  const sinceCrossing = await crossingDays(runtime, byLearner, contacted);
+  const sinceCrossing = await crossingDays(runtime, byLearner, contacted, contactDays);
   const back = (learner: number, at: number) => (signs.get(learner) ?? NOBODY).cameBack(at, zone);
   const judged: Judged[] = [];
   for (const [index, contact] of contacted.entries()) {
@@ -246,11 +242,16 @@ async function likeOf(
   return found;
 }
 
-/** Days from crossing the first edge to each contact that was the first one since; null for any other. */
+/**
+ * Days from crossing the first edge to each contact that was the first one since; null for any other.
+ *
+ * @param contactDays the days of all contacts there ever were, by learner, in their order
+ */
 async function crossingDays(
   { db }: Runtime,
   byLearner: ReadonlyMap<number, readonly EnrolledTime[]>,
   contacts: readonly (MadeContact & { day: number })[],
+  contactDays: ReadonlyMap<number, readonly number[]>,
 ): Promise<(number | null)[]> {
   const contactsOf = groupBy(
     contacts.map(({ learnerId, day }, index) => ({ learnerId, day, index })),
@@ -269,7 +270,9 @@ async function crossingDays(
   for (const [enrolment, own] of crossings)
     own.forEach(({ day }, index) => {
       const next = own[index + 1]?.day ?? Infinity;
-      const after = contactsOf.get(learnerOf.get(enrolment)!)?.find((one) => one.day >= day && one.day < next);
+      const learner = learnerOf.get(enrolment)!;
+      const first = contactDays.get(learner)?.find((on) => on >= day && on < next);
+      const after = contactsOf.get(learner)?.find((one) => one.day === first);
       if (!after) return;
       // Of two courses crossed before one contact, it came the sooner after the later.
       const passed = after.day - day;
