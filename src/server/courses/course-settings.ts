@@ -193,7 +193,7 @@ const COURSE_SETTINGS = {
     fields: [{ name: 'certificate', label: 'Text', most: 1000, placeholder: USUAL_TEXT }],
     values: ({ options: { certificate } }) => ({ certificate: certificate ?? '' }),
     stands: ({ options: { certificate } }) => certificate ?? USUAL_TEXT,
-    keep: option('certificate', ({ certificate }: CertificateInput) => certificate ?? null),
+    keep: option('certificate', ({ certificate }: CertificateInput) => certificate || null),
   }),
   shown: setting({
     title: 'What learners are shown',
