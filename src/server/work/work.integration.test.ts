@@ -302,6 +302,7 @@ describe('items and courses', () => {
       { stands: 'secure from 80 %, getting there from 60 %, by the pass mark' },
       {},
       { stands: 'does not count' },
+      { name: 'certificate', stands: 'has completed the course {{course}} on {{day}}.' },
       {},
     ]);
   });
