@@ -155,7 +155,7 @@ test('notes with labels, for staff and for oneself, are found again', async ({ p
   await dialog.getByText('agreed', { exact: true }).click();
   await expectAccessible(page);
   await dialog.getByRole('button', { name: 'Save the note' }).click();
-  await expect(page.getByText('Prefers the harbour library on Wednesdays')).toBeVisible();
+  await expect(page.locator('#story')).toContainText('Prefers the harbour library on Wednesdays');
   await page.goto('/follow-ups/notes');
   await page.getByLabel('Find in notes').fill('harbour lib');
   await expect(page).toHaveURL(/q=harbour/);
