@@ -13,7 +13,7 @@ import { CourseTabs } from '../../_frame/sections';
 import { TopBar } from '../../_frame/top-bar';
 import { linkTo } from '../../_list/list-link';
 import { Outputs } from '../../_list/outputs';
-import { SortHead } from '../../_list/sort-head';
+import { SortHeads } from '../../_list/sort-heads';
 import classes from '../courses/courses.module.css';
 
 export const metadata: Metadata = { title: 'Organisations' };
@@ -58,21 +58,13 @@ export default async function OrganisationsPage({ searchParams }: { searchParams
           <div className={classes.scroll} tabIndex={0} role="group" aria-label="Organisations">
             <table className={classes.courses}>
               <thead>
-                <tr>
-                  {HEADS.map(([title, sort]) => (
-                    <th key={title} scope="col">
-                      <SortHead
-                        title={title}
-                        sort={sort}
-                        first={sort === 'name' ? sort : `-${sort}`}
-                        usual="name"
-                        path={ORGANISATIONS.path}
-                        params={params}
-                        className={classes.sort}
-                      />
-                    </th>
-                  ))}
-                </tr>
+                <SortHeads
+                  heads={HEADS}
+                  usual="name"
+                  path={ORGANISATIONS.path}
+                  params={params}
+                  className={classes.sort}
+                />
               </thead>
               <tbody>
                 {list.rows.map((row) => (

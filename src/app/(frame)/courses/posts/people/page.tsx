@@ -9,7 +9,7 @@ import { PlainTable } from '@/ui/plain-table';
 import { FilterBar } from '../../../../_list/filter-bar';
 import { linkTo } from '../../../../_list/list-link';
 import { Outputs } from '../../../../_list/outputs';
-import { SortHead } from '../../../../_list/sort-head';
+import { SortHeads } from '../../../../_list/sort-heads';
 import { PersonLink } from '../../../../_people/person-link';
 import { PERIOD_CHOICES } from '../../../../_frame/periods';
 import { openFrame, orNotFound, type SearchParams } from '../../../../_frame/page-context';
@@ -75,21 +75,7 @@ export default async function PostersPage({ searchParams }: { searchParams: Sear
           <div className={classes.scroll} tabIndex={0} role="group" aria-label="Who wrote">
             <table className={classes.courses}>
               <thead>
-                <tr>
-                  {HEADS.map(([title, sort]) => (
-                    <th key={title} scope="col">
-                      <SortHead
-                        title={title}
-                        sort={sort}
-                        first={sort === 'name' ? sort : `-${sort}`}
-                        usual="-posts"
-                        path={POSTERS.path}
-                        params={params}
-                        className={classes.sort}
-                      />
-                    </th>
-                  ))}
-                </tr>
+                <SortHeads heads={HEADS} usual="-posts" path={POSTERS.path} params={params} className={classes.sort} />
               </thead>
               <tbody>
                 {list.rows.map((row) => (
