@@ -35,6 +35,13 @@ const TEMPLATES = [
     body: 'Hello {{given_name}},\n\n{{next_due}} is next in {{course}}, {{group}}. Bring your questions to the session.\n\n{{my_name}}',
     course: 'HAT',
   },
+  {
+    name: 'Well done',
+    subject: 'Well done, {{given_name}}',
+    body: 'Hello {{given_name}},\n\n{{good_news}}\n\n{{my_name}}',
+    course: '',
+    is_praise: 'yes',
+  },
 ];
 
 /** Made-up people at work who hear how a learner is doing. */

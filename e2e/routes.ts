@@ -275,6 +275,7 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/flares', status: 200 },
     { url: (_, __, part) => `/flares?in=${part}`, status: 404 },
   ],
+  '/follow-ups/does-it-work/report': [{ url: () => '/follow-ups/does-it-work/report?by=writer', status: 200 }],
   '/follow-ups/does-it-work': [
     { url: () => '/follow-ups/does-it-work?by=writer', status: 200 },
     { url: (_, __, part) => `/follow-ups/does-it-work?in=${part}`, status: 404 },

@@ -39,6 +39,7 @@ const person: Recipient = {
     missed_sessions: null,
     name: 'Ines Marrow',
     receiver: 'Ines',
+    good_news: null,
     my_name: 'Mair Tolland',
   },
   contacted: null,

@@ -35,6 +35,7 @@ describe('a text with fields', () => {
     missed_sessions: null,
     name: 'Ines Marrow',
     receiver: 'Ines',
+    good_news: null,
     my_name: 'Mair Tolland',
   };
 

@@ -12,11 +12,12 @@ export const CHANNEL_WORDS: Record<Channel, string> = { email: 'e-mail', sms: 't
 export const LONGEST_SMS = 918;
 
 /** Who may receive a message about a learner: they themselves, or somebody beside them. */
-export const RECEIVERS = ['learner', 'family', 'employer', 'other', 'organisation'] as const;
+export const RECEIVERS = ['learner', 'crew', 'family', 'employer', 'other', 'organisation'] as const;
 export type Receiver = (typeof RECEIVERS)[number];
 
 export const RECEIVER_WORDS: Record<Receiver, string> = {
   learner: 'the learner',
+  crew: 'staff of their crew',
   family: 'family',
   employer: 'employer',
   other: 'other contacts',

@@ -12,6 +12,7 @@ export const MESSAGE_FIELDS = {
   next_session: 'next session',
   overdue_list: 'what is overdue, a line each',
   missed_sessions: 'sessions missed in a row',
+  good_news: 'what went well last, in praise',
   receiver: 'who receives it',
   my_name: 'my name',
 } as const;

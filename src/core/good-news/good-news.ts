@@ -136,22 +136,40 @@ export function told<N extends { what: GoodNewsKind; on: number }>(news: readonl
   return chosen;
 }
 
-/** A message to somebody of whom there is good news. It names the deed, never a score of drift, and no label. */
-export function praiseFor(
-  what: GoodNewsKind,
-  { course, evidence }: { course: string; evidence: Readonly<Record<string, string | number>> },
-): { subject: string; body: string } {
-  // Braces would be read as fields of the message.
-  const plain = (value: string | number | undefined) => String(value ?? '').replace(/[{}]/g, '');
-  const deeds: Record<GoodNewsKind, string> = {
-    course_finished: `you have done everything that ${plain(course)} requires. Well done.`,
-    unit_finished: `you have finished “${plain(evidence.unit)}” in ${plain(course)}. Well done.`,
-    came_back: `it is good to see you back in ${plain(course)}. You have kept at it since, and that is the hard part.`,
-    drift_down: `you have caught up in ${plain(course)} over the last two weeks, and it shows.`,
-    best_yet: `“${plain(evidence.item)}” is your best work in ${plain(course)} so far, by some way.`,
-    every_session_again: `you have been in each of the last five sessions of ${plain(course)}. It is good to have you there.`,
-    first_post: `thank you for what you wrote in ${evidence.item === undefined ? plain(course) : `“${plain(evidence.item)}”`}. The others gain by it.`,
-  };
-  const subject = what === 'course_finished' ? `You finished ${plain(course)}` : `Well done in ${plain(course)}`;
-  return { subject: subject.slice(0, 200), body: `Hello {{given_name}},\n\n${deeds[what]}\n\n{{my_name}}` };
+interface WhatWentWell {
+  course: string;
+  evidence: Readonly<Record<string, string | number>>;
 }
+
+/**
+ * What somebody did well, as it is said to them. It names the deed, never a score of drift, and no label.
+ *
+ * @example praiseSentence('unit_finished', { course: 'Walls', evidence: { unit: 'Stone' } }) // 'You have finished “Stone” in Walls. Well done.'
+ */
+export function praiseSentence(what: GoodNewsKind, { course, evidence }: WhatWentWell): string {
+  const deeds: Record<GoodNewsKind, string> = {
+    course_finished: `You have done everything that ${course} requires. Well done.`,
+    unit_finished: `You have finished “${evidence.unit}” in ${course}. Well done.`,
+    came_back: `It is good to see you back in ${course}. You have kept at it since, and that is the hard part.`,
+    drift_down: `You have caught up in ${course} over the last two weeks, and it shows.`,
+    best_yet: `“${evidence.item}” is your best work in ${course} so far, by some way.`,
+    every_session_again: `You have been in each of the last five sessions of ${course}. It is good to have you there.`,
+    first_post: `Thank you for what you wrote in ${evidence.item === undefined ? course : `“${evidence.item}”`}. The others gain by it.`,
+  };
+  return deeds[what];
+}
+
+/** A message to somebody of whom there is good news. */
+export function praiseFor(what: GoodNewsKind, { course, evidence }: WhatWentWell): { subject: string; body: string } {
+  // Braces would be read as fields of the message.
+  const plain = (value: string) => value.replace(/[{}]/g, '');
+  const subject = what === 'course_finished' ? `You finished ${plain(course)}` : `Well done in ${plain(course)}`;
+  const deed = plain(praiseSentence(what, { course, evidence }));
+  return { subject: subject.slice(0, 200), body: `Hello {{given_name}},\n\n${deed}\n\n{{my_name}}` };
+}
+
+/** A message to several of whom there is good news: each reads what they did well last. */
+export const PRAISE_TO_MANY = {
+  subject: 'Well done, {{given_name}}',
+  body: 'Hello {{given_name}},\n\n{{good_news}}\n\n{{my_name}}',
+};

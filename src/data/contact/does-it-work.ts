@@ -1,6 +1,6 @@
 /** What is read to tell whether being in touch works: contacts, who was there when, and where people stood. */
-import { ANNOUNCED_TO } from '@/core/contact/announcement';
 import { prepared, withRaw, type Db } from '../db';
+import { announcements } from './announcements';
 import { staffName } from '../person';
 import { courseRowInScope, wordsInScope, type Viewer } from '../scope';
 import { seenEnrolments, type DriftView } from '../view';
@@ -28,20 +28,13 @@ export async function contactsMade(
   viewer: Viewer,
   { from, to }: { from: number; to: number },
 ): Promise<MadeContact[]> {
-  const announcements = db('message')
-    .join('draft', 'draft.id', 'message.draft_id')
-    .where('draft.is_about', 0)
-    .where('message.receiver', 'learner')
-    .groupBy('message.draft_id')
-    .having(db.raw('count(*)'), '>', ANNOUNCED_TO)
-    .select('message.draft_id');
   const answer = (after: string, of: string) =>
     `(SELECT min(r.received_at) FROM learner_answer r WHERE r.learner_id = c.learner_id AND r.received_at > ${after} AND ${of})`;
   const messages = db('message as c')
     .leftJoin('template', 'template.id', 'c.template_id')
     .where('c.receiver', 'learner')
     .whereIn('c.state', ['sent', 'unsure'])
-    .whereNotIn('c.draft_id', announcements)
+    .whereNotIn('c.draft_id', announcements(db))
     .whereRaw('ifnull(c.sent_at, c.created_at) >= ? AND ifnull(c.sent_at, c.created_at) < ?', [from, to])
     .where(wordsInScope(viewer, 'c.staff_id'))
     .select(

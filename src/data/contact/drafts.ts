@@ -9,7 +9,11 @@ export async function addDraft(
   staffId: number,
   learnerIds: readonly number[],
   now: number,
-  text: Partial<Pick<DraftRow, 'subject' | 'body' | 'other_subject' | 'other_body' | 'is_about' | 'report'>> = {},
+  text: Partial<
+    Pick<DraftRow, 'subject' | 'body' | 'other_subject' | 'other_body' | 'is_about' | 'is_praise' | 'report'>
+  > & {
+    receivers?: string;
+  } = {},
 ): Promise<number> {
   const [draft] = await db('draft')
     .insert({ staff_id: staffId, created_at: now, ...text })
@@ -28,6 +32,8 @@ export interface DraftRow {
   follow_up_day: number | null;
   /** 1 where it is about how its readers are doing, however many they are. */
   is_about: number;
+  /** 1 where it was begun as praise: each of its readers did something well of late. */
+  is_praise: number;
   sent_at: number | null;
   /** The report that goes with it, each their own page of it: what it is made of, as JSON. */
   report: string | null;
@@ -43,14 +49,24 @@ export interface DraftRow {
 }
 
 /** What somebody writes of a draft. */
-export type DraftText = Omit<DraftRow, 'id' | 'sent_at' | 'report' | 'receivers' | 'left_out'>;
+export type DraftText = Omit<DraftRow, 'id' | 'is_praise' | 'sent_at' | 'report' | 'receivers' | 'left_out'>;
 
 /** A draft of the viewer's own. */
 export async function findDraft(db: Db, viewer: Viewer, id: number): Promise<DraftRow | null> {
   const row = await db('draft')
     .where({ id, staff_id: viewer.staffId })
     .first(
-      ...(['id', 'subject', 'body', 'channel', 'template_id', 'follow_up_day', 'is_about', 'sent_at'] as const),
+      ...([
+        'id',
+        'subject',
+        'body',
+        'channel',
+        'template_id',
+        'follow_up_day',
+        'is_about',
+        'is_praise',
+        'sent_at',
+      ] as const),
       ...(['report', 'receivers', 'other_subject', 'other_body', 'left_out', 'sentence'] as const),
     );
   return row ? { ...row, receivers: readReceivers(row.receivers), left_out: JSON.parse(row.left_out) } : null;

@@ -33,6 +33,7 @@ export const CONTACT_TABLES = {
     template_id: orNull(integer()),
     follow_up_day: orNull(integer()),
     is_about: integer(),
+    is_praise: integer(),
     report: orNull(text()),
     receivers: text(),
     other_subject: text(),
@@ -154,5 +155,6 @@ export const CONTACT_TABLES = {
     position: integer(),
     ended_at: orNull(integer()),
     answers: text(),
+    is_praise: integer(),
   },
 } as const satisfies TableColumns;

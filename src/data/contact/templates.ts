@@ -15,6 +15,8 @@ export interface TemplateRow {
   position: number;
   /** Names of the answers that it offers, with commas between. */
   answers: string;
+  /** 1 where it is offered for praise, and for nothing else. */
+  is_praise: number;
 }
 
 /** Courses in which the viewer works: whose team they are in. */
@@ -50,7 +52,7 @@ export async function findOwnTemplate(db: Db, viewer: Viewer, id: number): Promi
 export async function storeTemplate(
   trx: Db,
   id: number | null,
-  template: Pick<TemplateRow, 'course_id' | 'name' | 'subject' | 'body' | 'answers'>,
+  template: Pick<TemplateRow, 'course_id' | 'name' | 'subject' | 'body' | 'answers' | 'is_praise'>,
 ): Promise<number> {
   if (id !== null) {
     await trx('template').where({ id }).update(template);

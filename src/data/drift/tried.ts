@@ -1,8 +1,8 @@
 /** Whom somebody tried to reach, and what came of it. */
 import type { Knex } from 'knex';
-import { ANNOUNCED_TO } from '@/core/contact/announcement';
 import type { Tried } from '@/core/drift/order';
 import { dayOf, startOfDay } from '@/core/time/zone';
+import { announcements } from '../contact/announcements';
 import type { Db } from '../db';
 import { courseRowInScope } from '../scope';
 import type { DriftView } from '../view';
@@ -23,14 +23,6 @@ interface TriedRow {
  * @param staffId whose they are; everybody's where it is left out
  */
 function attemptsBetween(db: Db, from: number, until: number, staffId?: number): Knex.QueryBuilder {
-  const announcements = db('message')
-    .join('draft', 'draft.id', 'message.draft_id')
-    .where('draft.is_about', 0)
-    .where('message.receiver', 'learner')
-    .whereBetween('message.created_at', [from, until])
-    .groupBy('message.draft_id')
-    .having(db.raw('count(*)'), '>', ANNOUNCED_TO)
-    .select('message.draft_id');
   const ofPerson = (query: Knex.QueryBuilder) => {
     if (staffId !== undefined) query.where('staff_id', staffId);
   };
@@ -38,7 +30,7 @@ function attemptsBetween(db: Db, from: number, until: number, staffId?: number):
     .whereNotIn('state', ['failed', 'bounced'])
     .where('receiver', 'learner')
     .whereBetween('created_at', [from, until])
-    .whereNotIn('draft_id', announcements)
+    .whereNotIn('draft_id', announcements(db).whereBetween('message.created_at', [from, until]))
     .modify(ofPerson)
     .select('learner_id', 'created_at as at');
   return messages.unionAll([db('call').whereBetween('at', [from, until]).modify(ofPerson).select('learner_id', 'at')]);

@@ -1,7 +1,7 @@
 /** What good news is made of, of the enrolments in view over all of their time. */
 import { dayOf } from '@/core/time/zone';
 import type { Db } from '../db';
-import { endOfView, seenEnrolments, type DriftView } from '../view';
+import { endOfView, idList, seenEnrolments, type DriftView } from '../view';
 import { FALL } from '@/core/good-news/good-news';
 
 /** An enrolment in view that there may be something to say of. */
@@ -11,9 +11,9 @@ export interface NewsEnrolment {
   courseId: number;
 }
 
-function seen(db: Db, view: DriftView, learnerId?: number) {
+function seen(db: Db, view: DriftView, learnerIds?: readonly number[]) {
   return seenEnrolments(db, view, 'all').modify((query) => {
-    if (learnerId !== undefined) query.where('enrolment.learner_id', learnerId);
+    if (learnerIds !== undefined) query.whereIn('enrolment.learner_id', idList(db, learnerIds));
   });
 }
 
@@ -23,9 +23,9 @@ interface Finished extends NewsEnrolment {
 }
 
 /** Courses and units of which all that is required is done, with when. */
-export async function finished(db: Db, view: DriftView, learnerId?: number): Promise<Finished[]> {
+export async function finished(db: Db, view: DriftView, learnerIds?: readonly number[]): Promise<Finished[]> {
   type Row = NewsEnrolment & { completedAt: number | null; units: string };
-  const rows: Row[] = await seen(db, view, learnerId)
+  const rows: Row[] = await seen(db, view, learnerIds)
     .join('enrolment_progress as s', 's.enrolment_id', 'enrolment.id')
     .where((any) => any.whereNotNull('s.completed_at').orWhereNot('s.units_done', '[]'))
     .select(
@@ -42,10 +42,10 @@ export async function finished(db: Db, view: DriftView, learnerId?: number): Pro
 export async function eventDays(
   db: Db,
   view: DriftView,
-  learnerId?: number,
+  learnerIds?: readonly number[],
 ): Promise<(NewsEnrolment & { days: number[] })[]> {
   type Row = NewsEnrolment & { days: string };
-  const rows: Row[] = await seen(db, view, learnerId)
+  const rows: Row[] = await seen(db, view, learnerIds)
     .join('learner_day as d', (on) =>
       on.on('d.learner_id', 'enrolment.learner_id').andOn('d.course_id', 'enrolment.course_id'),
     )
@@ -66,9 +66,9 @@ export async function eventDays(
 export async function fallenReadings(
   db: Db,
   view: DriftView,
-  learnerId?: number,
+  learnerIds?: readonly number[],
 ): Promise<(NewsEnrolment & { day: number; score: number; before: number })[]> {
-  return seen(db, view, learnerId)
+  return seen(db, view, learnerIds)
     .join('drift_reading as r', 'r.enrolment_id', 'enrolment.id')
     .join('drift_reading as o', (on) =>
       on.on('o.enrolment_id', 'r.enrolment_id').andOn('o.day', db.raw('r.day - ?', [FALL.days])),
@@ -90,11 +90,11 @@ export async function fallenReadings(
 export async function gradedScores(
   db: Db,
   view: DriftView,
-  learnerId?: number,
+  learnerIds?: readonly number[],
 ): Promise<(NewsEnrolment & { at: number; percent: number; category: string | null; item: string; itemId: string })[]> {
   const at = 'ifnull(a.graded_at, a.submitted_at)';
   const points = 'ifnull(a.points, item.points)';
-  return seen(db, view, learnerId)
+  return seen(db, view, learnerIds)
     .join('item', 'item.course_id', 'enrolment.course_id')
     .join('attempt as a', (on) => on.on('a.item_id', 'item.id').andOn('a.learner_id', 'enrolment.learner_id'))
     .whereNotNull('a.score')
@@ -118,9 +118,9 @@ export async function gradedScores(
 export async function countedSessions(
   db: Db,
   view: DriftView,
-  learnerId?: number,
+  learnerIds?: readonly number[],
 ): Promise<(NewsEnrolment & { day: number; credit: number; session: string })[]> {
-  return seen(db, view, learnerId)
+  return seen(db, view, learnerIds)
     .join('session_outcome as o', 'o.enrolment_id', 'enrolment.id')
     .join('session as s', 's.id', 'o.session_id')
     .where('o.counts', 1)
@@ -142,7 +142,7 @@ export async function firstPosts(
   db: Db,
   view: DriftView,
   zone: string,
-  learnerId?: number,
+  learnerIds?: readonly number[],
 ): Promise<(NewsEnrolment & { day: number; item: string | null })[]> {
   type First = NewsEnrolment & { day: number; item: string | null };
   const columns = [
@@ -153,14 +153,14 @@ export async function firstPosts(
   ] as const;
   // With min(), SQLite gives the other columns of the row that has it.
   const [logged, posted]: [First[], (Omit<First, 'day'> & { at: number })[]] = await Promise.all([
-    seen(db, view, learnerId)
+    seen(db, view, learnerIds)
       .join('item', 'item.course_id', 'enrolment.course_id')
       .join('item_day as d', (on) => on.on('d.item_id', 'item.id').andOn('d.learner_id', 'enrolment.learner_id'))
       .where('item.kind', 'discussion')
       .where('d.talked', '>', 0)
       .groupBy('enrolment.id')
       .select(...columns, db.raw('min(d.day) AS day')),
-    seen(db, view, learnerId)
+    seen(db, view, learnerIds)
       .join('post', (on) =>
         on.on('post.learner_id', 'enrolment.learner_id').andOn('post.course_id', 'enrolment.course_id'),
       )

@@ -25,6 +25,7 @@ import * as flares from './0023-flares';
 import * as whatWasTried from './0024-what-was-tried';
 import * as answersByATap from './0025-answers-by-a-tap';
 import * as certificates from './0026-certificates';
+import * as praise from './0027-praise';
 
 interface Migration {
   name: string;
@@ -60,6 +61,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0024-what-was-tried', ...whatWasTried },
   { name: '0025-answers-by-a-tap', ...answersByATap },
   { name: '0026-certificates', ...certificates },
+  { name: '0027-praise', ...praise },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

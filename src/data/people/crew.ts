@@ -3,6 +3,7 @@ import type { StaffRole } from '@/core/staff/roles';
 import type { Db } from '../db';
 import { staffColumn, staffName } from '../person';
 import { enrolmentInScope, type Viewer } from '../scope';
+import { idList } from '../view';
 
 /** What somebody is of a learner's crew by. */
 const CREW_BY = ['course', 'group', 'caseload', 'contact'] as const;
@@ -19,27 +20,32 @@ export interface StaffInCrew {
 }
 
 /**
- * Staff around a learner, each once: instructors and mentors of their courses and groups, whoever is set to see them by name, and
- * whoever has put them in a caseload by hand. Nobody who sees everything, and nobody who has left.
- * By the courses in which the learner is enrolled now and the viewer sees them.
+ * Staff around learners, each once with each: instructors and mentors of their courses and groups, whoever is set to see them by
+ * name, and whoever has put them in a caseload by hand. Nobody who sees everything, and nobody who has left.
+ * By the courses in which a learner is enrolled now and the viewer sees them.
  */
-export async function staffInCrew(db: Db, viewer: Viewer, learnerId: number): Promise<StaffInCrew[]> {
+export async function staffInCrews(
+  db: Db,
+  viewer: Viewer,
+  learnerIds: readonly number[],
+): Promise<(StaffInCrew & { learner_id: number })[]> {
   const enrolled = db('enrolment')
-    .where({ learner_id: learnerId, status: 'active' })
+    .whereIn('learner_id', idList(db, learnerIds))
+    .where({ status: 'active' })
     .where(enrolmentInScope(viewer))
-    .select('course_id', 'group_id');
-  const rows: (Omit<StaffInCrew, 'by' | 'courses'> & { rank: number; courses: string })[] = await db
+    .select('learner_id', 'course_id', 'group_id');
+  type Row = Omit<StaffInCrew, 'by' | 'courses'> & { learner_id: number; rank: number; courses: string };
+  const rows: Row[] = await db
     .with('own', enrolled)
     .with(
       'around',
       db.raw(
-        `SELECT s.staff_id, 0 AS rank, s.course_id FROM staff_scope s WHERE s.course_id IN (SELECT course_id FROM own)
-         UNION ALL SELECT s.staff_id, 1, g.course_id FROM staff_scope s JOIN course_group g ON g.id = s.group_id
-           WHERE s.group_id IN (SELECT group_id FROM own)
-         UNION ALL SELECT s.staff_id, 2, NULL FROM staff_scope s WHERE s.learner_id = ?
-         UNION ALL SELECT c.owner_id, 2, NULL FROM caseload_learner l JOIN caseload c ON c.id = l.caseload_id
-           WHERE l.learner_id = ? AND l.is_out = 0`,
-        [learnerId, learnerId],
+        `SELECT own.learner_id, s.staff_id, 0 AS rank, s.course_id FROM own JOIN staff_scope s ON s.course_id = own.course_id
+         UNION ALL SELECT own.learner_id, s.staff_id, 1, own.course_id FROM own JOIN staff_scope s ON s.group_id = own.group_id
+         UNION ALL SELECT s.learner_id, s.staff_id, 2, NULL FROM staff_scope s WHERE s.learner_id IN (:ids)
+         UNION ALL SELECT l.learner_id, c.owner_id, 2, NULL FROM caseload_learner l JOIN caseload c ON c.id = l.caseload_id
+           WHERE l.learner_id IN (:ids) AND l.is_out = 0`,
+        { ids: idList(db, learnerIds) },
       ),
     )
     .from('around')
@@ -48,9 +54,10 @@ export async function staffInCrew(db: Db, viewer: Viewer, learnerId: number): Pr
     .whereNull('staff.ended_at')
     // Of those who are set to see a course, its teachers; of a caseload, whoever it is.
     .where((any) => any.where('around.rank', 2).orWhereIn('staff.role', ['instructor', 'mentor']))
-    .groupBy('staff.id')
-    .orderByRaw("min(around.rank), staff.role <> 'instructor', staff.family_name, staff.id")
+    .groupBy('around.learner_id', 'staff.id')
+    .orderByRaw("around.learner_id, min(around.rank), staff.role <> 'instructor', staff.family_name, staff.id")
     .select(
+      'around.learner_id',
       'staff.id',
       db.raw(`${staffName(viewer)} AS name`),
       'staff.role',
@@ -63,4 +70,9 @@ export async function staffInCrew(db: Db, viewer: Viewer, learnerId: number): Pr
     by: CREW_BY[rank] as StaffInCrew['by'],
     courses: JSON.parse(titles),
   }));
+}
+
+/** Staff around one learner, as in `staffInCrews`. */
+export async function staffInCrew(db: Db, viewer: Viewer, learnerId: number): Promise<StaffInCrew[]> {
+  return staffInCrews(db, viewer, [learnerId]);
 }

@@ -1,9 +1,11 @@
+import { buffer } from 'node:stream/consumers';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readAllPast, recalculate } from '../drift/recalculate';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput } from '../request/input';
 import { askList, bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { DOES_IT_WORK, doesItWork, judgedContacts } from './does-it-work';
+import { doesItWorkReport } from './does-it-work-report';
 import { openDriftView } from '../request/view';
 
 /** Twelve who all did the same until 2 November, and one of another course. */
@@ -177,5 +179,16 @@ describe('does it work', () => {
       ['no template', 5, 3],
       ['A first step', 2, 1],
     ]);
+  });
+});
+
+describe('the report on paper', () => {
+  it('is a PDF of the same scope, and refuses what the list refuses', async () => {
+    const bytes = await buffer(await doesItWorkReport(runtime, mentor, { by: 'week' }));
+    expect(bytes.subarray(0, 5).toString()).toBe('%PDF-');
+    expect(bytes.length).toBeGreaterThan(2000);
+    await expect(doesItWorkReport(runtime, lead, { from: '2026-11-10', to: '2026-11-01' })).rejects.toThrow(
+      InvalidInput,
+    );
   });
 });

@@ -12,6 +12,7 @@ import {
   type Worked,
 } from '@/core/contact/does-it-work';
 import { groupBy } from '@/core/group-by';
+import { WORKS_LIMITS } from '@/core/contact/works-words';
 import { DAY, dateOfDay, dayOf, startOfDay, weekday } from '@/core/time/zone';
 import {
   contactsMade,
@@ -310,10 +311,6 @@ export async function doesItWork(runtime: Runtime, viewer: Viewer, values: Value
   };
 }
 
-/** What has to be known to read it. */
-export const LIMITS =
-  'People were not drawn by lot: whoever is called may differ from the like in ways that no log shows. It is a comparison and not an effect.';
-
 const round = (value: number | null) => (value === null ? null : Math.round(value * 1e5) / 1e5);
 
 export const DOES_IT_WORK = {
@@ -353,6 +350,6 @@ export const DOES_IT_WORK = {
     },
     days: { title: 'Days to contact', figures: { days_to_contact: (row) => row.daysToContact } },
   },
-  beside: async () => ({ says: LIMITS }),
+  beside: async () => ({ says: WORKS_LIMITS }),
   read: doesItWork,
 } satisfies List<Worked>;

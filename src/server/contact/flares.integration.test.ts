@@ -113,6 +113,11 @@ describe('a flare', () => {
       'open',
     ]);
     expect(await shown(await raise('lead', { to: [viewers.mentor.staffId] }))).toEqual([[], ['Mair Tolland'], 'open']);
+    // From their page the same, by number.
+    const learner = (await runtime.db('learner').where('external_id', 'L1').first('id'))!.id;
+    const chosen = { reason: 'x', to: [String(viewers.mentor.staffId)] };
+    const id = await raiseFlare(runtime, viewers.lead, learner, chosen);
+    expect(await shown(id)).toEqual([[], ['Mair Tolland'], 'open']);
     for (const to of [[], ['one@staff.example'], 'all', [null], ['mentor@staff.example', 'x']]) {
       const error = await raise('lead', { to }).catch((thrown: unknown) => thrown);
       expect((error as InvalidInput).errors[0].field, JSON.stringify(to)).toBe('to');

@@ -1,6 +1,7 @@
 /** Flares: a call to everybody around a learner, with its reason, that each has to mark as seen; ended with what came of it. */
 import { IsIn, IsNotEmpty, IsOptional, IsString, MaxLength } from 'class-validator';
 import { isStaffMember } from '@/core/staff/rights';
+import { groupBy } from '@/core/group-by';
 import { addWorkingDays } from '@/core/time/working-days';
 import { sayInstant, sayList } from '@/core/time/words';
 import { DAY, dayOf, startOfDay } from '@/core/time/zone';
@@ -19,12 +20,13 @@ import {
   type FlareState,
 } from '@/data/contact/flares';
 import { writing, type Db } from '@/data/db';
-import { staffInCrew, type StaffInCrew } from '@/data/people/crew';
+import type { StaffInCrew } from '@/data/people/crew';
+import { crewsWhoSee, whoSees } from '../people/crew';
 import { findLearner, keepInScope, namesOf } from '@/data/people/learners';
 import { addSendings } from '@/data/reports/schedules';
 import type { Viewer } from '@/data/scope';
 import { readStaffSetting, writeStaffSetting } from '@/data/settings';
-import { staffById, viewerOf } from '@/data/staff/staff';
+import { staffById } from '@/data/staff/staff';
 import { fullName } from '@/core/people/name';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { Filter, type List } from '../request/list';
@@ -41,6 +43,10 @@ const ASKED_AGAIN_AFTER = 2;
 const missing = { message: 'is missing' };
 
 export class FlareInput {
+  /** Colleagues of the crew whom it calls; all of them where it is left out. */
+  @IsOptional()
+  to?: string[];
+
   @MaxLength(1000, { message: 'is longer than 1,000 characters' })
   @IsString({ message: 'is not a text' })
   @IsNotEmpty(missing)
@@ -73,46 +79,33 @@ export interface FlareShown extends FlareRow {
   isMine: boolean;
 }
 
-/** Which of some staff see a learner now. */
-async function whoSees(db: Db, staffIds: readonly number[], learnerId: number): Promise<Set<number>> {
-  const seeing = new Set<number>();
-  for (const id of staffIds) {
-    const staff = await staffById(db, id);
-    if (!staff || staff.ended_at !== null) continue;
-    const viewer = await viewerOf(db, staff);
-    if (isStaffMember(viewer) && (await keepInScope(db, viewer, [learnerId])).length === 1) seeing.add(id);
-  }
-  return seeing;
-}
-
 async function show({ db }: Runtime, viewer: Viewer, rows: readonly FlareRow[]): Promise<FlareShown[]> {
   const calls = await callsOf(
     db,
     viewer,
     rows.map(({ id }) => id),
   );
-  return Promise.all(
-    rows.map(async (row): Promise<FlareShown> => {
-      const own = calls.filter(({ flare_id }) => flare_id === row.id);
-      const open = own.filter(({ seen_at, ended_at }) => seen_at === null && ended_at === null);
-      const seeing = await whoSees(
-        db,
-        open.map(({ staff_id }) => staff_id),
-        row.person,
-      );
-      const waiting = open.filter(({ staff_id }) => seeing.has(staff_id));
-      return {
-        ...row,
-        state: row.ended_at === null ? 'open' : 'ended',
-        seen: own
-          .flatMap(({ name, seen_at }) => (seen_at === null ? [] : [{ name, at: seen_at }]))
-          .sort((a, b) => a.at - b.at),
-        notSeen: waiting.map(({ name }) => name),
-        asked: Math.max(0, ...waiting.map(({ asked }) => asked)),
-        isMine: row.ended_at === null && waiting.some(({ staff_id }) => staff_id === viewer.staffId),
-      };
-    }),
+  const open = calls.filter(({ seen_at, ended_at }) => seen_at === null && ended_at === null);
+  const seeing = await whoSees(
+    db,
+    open.map(({ staff_id }) => staff_id),
+    rows.map(({ person }) => person),
   );
+  const ofFlare = groupBy(calls, ({ flare_id }) => flare_id);
+  return rows.map((row): FlareShown => {
+    const own = ofFlare.get(row.id) ?? [];
+    const waiting = own.filter((one) => open.includes(one) && seeing.get(one.staff_id)?.has(row.person));
+    return {
+      ...row,
+      state: row.ended_at === null ? 'open' : 'ended',
+      seen: own
+        .flatMap(({ name, seen_at }) => (seen_at === null ? [] : [{ name, at: seen_at }]))
+        .sort((a, b) => a.at - b.at),
+      notSeen: waiting.map(({ name }) => name),
+      asked: Math.max(0, ...waiting.map(({ asked }) => asked)),
+      isMine: row.ended_at === null && waiting.some(({ staff_id }) => staff_id === viewer.staffId),
+    };
+  });
 }
 
 /**
@@ -132,13 +125,7 @@ async function raise(
   if (!isStaffMember(viewer)) throw new NotFound();
   const whole = { ...viewer, standInKey: null };
   // Whoever is around them, also where the caller does not see; names are the caller's own reading.
-  const crew = await staffInCrew(db, { ...SYSTEM_VIEWER, staffId: viewer.staffId }, learnerId);
-  const seeing = await whoSees(
-    db,
-    crew.map(({ id }) => id),
-    learnerId,
-  );
-  const around = crew.filter(({ id }) => id !== viewer.staffId && seeing.has(id));
+  const around = await crewsWhoSee(db, { ...SYSTEM_VIEWER, staffId: viewer.staffId }, [learnerId]);
   const called = to === undefined || to === null ? around : chosen(around, to);
   if (called.length === 0)
     throw new InvalidInput([
@@ -224,17 +211,17 @@ async function mail(
 
 /** Raises a flare as a program asks for it. Returns its number. @throws InvalidInput, NotFound */
 export async function makeFlare(runtime: Runtime, viewer: Viewer, values: Values): Promise<number> {
-  const { learner_id, reason } = readInput(FlareOfInput, values);
+  const { learner_id, reason, to } = readInput(FlareOfInput, values);
   const id = await findLearner(runtime.db, viewer, learner_id);
   if (id === null) throw new InvalidInput([{ field: 'learner_id', message: 'is nobody whom you see' }]);
-  return raise(runtime, viewer, id, reason, values.to);
+  return raise(runtime, viewer, id, reason, to);
 }
 
 /** The same from a learner's page. @throws InvalidInput, NotFound */
 export async function raiseFlare(runtime: Runtime, viewer: Viewer, learnerId: number, values: Values): Promise<number> {
-  const { reason } = readInput(FlareInput, values);
+  const { reason, to } = readInput(FlareInput, values);
   if ((await keepInScope(runtime.db, viewer, [learnerId])).length === 0) throw new NotFound('No such learner');
-  return raise(runtime, viewer, learnerId, reason);
+  return raise(runtime, viewer, learnerId, reason, to);
 }
 
 async function flareNumbered({ db }: Runtime, viewer: Viewer, id: number): Promise<FlareRow> {
@@ -284,7 +271,8 @@ export async function askFlaresAgain(runtime: Runtime): Promise<number> {
     const due = startOfDay(addWorkingDays(day, ASKED_AGAIN_AFTER), zone) + (flare.asked_at - startOfDay(day, zone));
     if (now < due) continue;
     const waiting = await notSeenBy(db, flare.id);
-    const seeing = [...(await whoSees(db, waiting, flare.learner_id))];
+    const sees = await whoSees(db, waiting, [flare.learner_id]);
+    const seeing = waiting.filter((id) => sees.get(id)?.has(flare.learner_id));
     const [person] = await namesOf(db, SYSTEM_VIEWER, [flare.learner_id]);
     await writing(db, async (trx) => {
       if (!(await noteAskedAgain(trx, flare, seeing, now))) return;

@@ -29,8 +29,10 @@ import { NoReport, letterFor } from '../reports/letter';
 import { answersUnder } from './answer-links';
 import { makePageLink } from './page-links';
 import { recordHandedOver } from './outbox-marker';
+import { crewsWhoSee } from '../people/crew';
 import type { Runtime } from '../runtime';
 import type { Settings } from '../settings';
+import { SYSTEM_VIEWER } from '../system-viewer';
 import { GatewayRefusal, openGateway, type TextGateway } from './text-gateway';
 
 /** Waits between tries, in ms; the last repeats. */
@@ -219,7 +221,13 @@ async function withPage(runtime: Runtime, message: DueMessage) {
 
 /** Why a message that is about to go to somebody beside a learner may go no more; null where it may. */
 async function whatForbids(runtime: Runtime, message: DueMessage): Promise<string | null> {
-  if (message.receiver === 'learner' || (await mayStillReceive(runtime.db, message))) return null;
+  if (message.receiver === 'learner') return null;
+  const { learner_id, coordinator_id } = message;
+  const mayReceive =
+    message.receiver === 'crew'
+      ? (await crewsWhoSee(runtime.db, SYSTEM_VIEWER, [learner_id])).some(({ id }) => id === coordinator_id)
+      : await mayStillReceive(runtime.db, message);
+  if (mayReceive) return null;
   return 'Whoever it was for may receive nothing about this learner any more: it was not sent.';
 }
 

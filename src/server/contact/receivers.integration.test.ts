@@ -85,7 +85,7 @@ describe('who receives a message about a learner', () => {
     expect(all).toEqual(expect.arrayContaining(['family: Rhona Marrow (family)', 'employer: Sable Works (employer)']));
     expect(all).toHaveLength(5);
     const { possible } = await openDraft(runtime, await viewOf(), draft);
-    expect(possible).toEqual({ learner: 3, family: 1, employer: 1, other: 1, organisation: 1 });
+    expect(possible).toEqual({ learner: 3, crew: 3, family: 1, employer: 1, other: 1, organisation: 1 });
   });
 
   it('is a partner’s coordinator too, as long as they have an account', async () => {
@@ -113,6 +113,37 @@ describe('who receives a message about a learner', () => {
       state: 'failed',
       error: expect.stringContaining('may receive nothing'),
     });
+  });
+
+  it('is the staff around them as well, who see them and are still there when it goes', async () => {
+    const mentor = await viewerByEmail(runtime, 'mentor@staff.example');
+    const view = await openDriftView(runtime, mentor);
+    const draft = await startDraft(runtime, view, [await idOf('L1')], { receivers: 'crew' });
+    const to = async () => (await openDraft(runtime, view, draft)).recipients.map((one) => one.to);
+    // Not oneself, nor a lead, nor a partner's contact.
+    expect(await to()).toEqual(['Jory Kestle (instructor)']);
+    await chooseReceivers(runtime, view, draft, ['crew', 'family']);
+    expect(await to()).toEqual(['Jory Kestle (instructor)', 'Rhona Marrow (family)']);
+    expect(await sendDraft(runtime, view, draft, { ...TEXT }, [])).toMatchObject({ queued: 2 });
+    // Who was told what stands in the story, and nobody was in touch with the learner by it.
+    const whole = { kinds: ['contact' as const], before: null };
+    const { entries } = await timelineOf(runtime, await viewOf(), await idOf('L1'), whole);
+    expect(JSON.stringify(entries)).toContain('wrote to Jory Kestle (instructor)');
+    const within = { days: 28, day: dayOf(runtime.clock.now(), runtime.zone), zone: runtime.zone };
+    expect(await triedWithin(runtime.db, await viewOf(), within)).toEqual(new Map());
+    await runtime.db('staff').where('email', 'instructor@staff.example').update({ ended_at: 1 });
+    await deliver();
+    expect(inbox!.mails.map((mail) => mail.to)).toEqual(['rhona@home.example']);
+    expect(await runtime.db('message').where('receiver', 'crew').first()).toMatchObject({ state: 'failed' });
+  });
+
+  it('is no staff where a page of a report goes with it, nor where a partner writes', async () => {
+    const partner = await viewerByEmail(runtime, 'norrick@partner.example');
+    const view = await openDriftView(runtime, partner);
+    const draft = await startDraft(runtime, view, [await idOf('L1')], { receivers: 'crew' });
+    expect((await openDraft(runtime, view, draft)).recipients).toEqual([]);
+    const letter = await startDraft(runtime, await viewOf(), [await idOf('L1')], { receivers: 'crew' }, '{}');
+    expect((await openDraft(runtime, await viewOf(), letter)).possible.crew).toBeUndefined();
   });
 
   it('gets a mail of their own, in words that are not to the learner', async () => {

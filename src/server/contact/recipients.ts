@@ -3,6 +3,7 @@ import { daysQuiet } from '@/core/access/last-access';
 import { RECEIVER_WORDS, type Receiver, type Recipient } from '@/core/contact/recipient';
 import { fill } from '@/core/contact/template';
 import { groupBy } from '@/core/group-by';
+import { isStaffMember } from '@/core/staff/rights';
 import { fullName } from '@/core/people/name';
 import { missedInARow, nameMissed, nameSession } from '@/core/sessions/record';
 import { sayDay } from '@/core/time/words';
@@ -16,10 +17,13 @@ import type { Db } from '@/data/db';
 import { contactDetailsOf } from '@/data/people/contact-details';
 import { enrolmentsOf } from '@/data/people/enrolments';
 import { learnersById } from '@/data/people/learners';
+import type { Viewer } from '@/data/scope';
 import { nextSessions } from '@/data/sessions/attendance';
 import { staffById } from '@/data/staff/staff';
 import type { DriftView } from '@/data/view';
+import { lastPraise } from '../good-news/good-news-list';
 import type { Runtime } from '../runtime';
+import { crewsWhoSee } from '../people/crew';
 import { recordedSessions } from '../sessions/records';
 import { overdueLists } from '../work/work-due-list';
 
@@ -35,17 +39,19 @@ async function learnersWrittenTo(
   db: Db,
   view: DriftView,
   ids: readonly number[],
+  isPraise: boolean,
 ): Promise<Recipient[]> {
   const { clock, zone } = runtime;
   const now = clock.now();
   const today = dayOf(now, zone);
   const whole: DriftView = { ...view, segment: {}, asOf: null, now };
-  const [learners, enrolments, contacted, reach, sender] = await Promise.all([
+  const [learners, enrolments, contacted, reach, sender, praise] = await Promise.all([
     learnersById(db, whole, ids),
     enrolmentsOf(db, whole, ids, 'active'),
     contactedSince(db, ids, now - RECENT_CONTACT),
     contactDetailsOf(db, ids),
     staffById(db, view.viewer.staffId),
+    isPraise ? lastPraise({ ...runtime, db }, whole, ids) : null,
   ]);
   const coursesOf = [...new Set(enrolments.map((enrolment) => enrolment.course_id))];
   const [next, records, overdue] = await Promise.all([
@@ -90,6 +96,7 @@ async function learnersWrittenTo(
           next_session: session ? nameSession(session, zone, now) : null,
           overdue_list: overdue.get(id) ?? null,
           missed_sessions: nameMissed(missedInARow(inCourse), zone, now),
+          good_news: praise?.get(id) ?? null,
           my_name: view.viewer.standInKey === null ? sender && fullName(sender) : view.viewer.name,
         },
         contacted: contacted.get(id) ?? null,
@@ -108,6 +115,8 @@ function besideLearner(learner: Recipient, other: OtherReceiver, contacted: numb
     email: other.email,
     phone: other.phone,
     preferred: null,
+    // Staff are where the programme is, wherever the learner may be.
+    timezone: other.receiver === 'crew' ? null : learner.timezone,
     facts: { ...learner.facts, receiver: other.name },
     contacted,
   };
@@ -121,6 +130,32 @@ function eachAddressOnce(recipients: readonly Recipient[]): Recipient[] {
     if (address === undefined) return true;
     return !seen.has(address) && Boolean(seen.add(address));
   });
+}
+
+/**
+ * Everybody beside some learners who may be written to: contacts and a partner's coordinators who may receive it, and, where no
+ * page of a report goes with it (staff read those here), the staff around them who see them.
+ */
+async function everybodyBeside(
+  db: Db,
+  viewer: Viewer,
+  ids: readonly number[],
+  hasPage: boolean,
+): Promise<OtherReceiver[]> {
+  const crew = hasPage || !isStaffMember(viewer) ? [] : await crewsWhoSee(db, viewer, ids);
+  return [
+    ...crew.map(({ learner_id, id, role, name, email }) => ({
+      learner_id,
+      receiver: 'crew' as const,
+      relation: role,
+      name,
+      email,
+      phone: null,
+      contact_id: null,
+      coordinator_id: id,
+    })),
+    ...(await othersWhoMayReceive(db, viewer, ids)),
+  ];
 }
 
 export interface Addressed {
@@ -137,8 +172,8 @@ export async function recipientsOf(runtime: Runtime, db: Db, view: DriftView, dr
   const ids = await draftRecipients(db, view.viewer, draft.id);
   const since = runtime.clock.now() - RECENT_CONTACT;
   const [learners, others, written, sentences] = await Promise.all([
-    learnersWrittenTo(runtime, db, view, ids),
-    othersWhoMayReceive(db, view.viewer, ids),
+    learnersWrittenTo(runtime, db, view, ids, draft.is_praise === 1),
+    everybodyBeside(db, view.viewer, ids, draft.report !== null),
     othersWrittenToSince(db, ids, since),
     sentencesOf(db, draft.id),
   ]);

@@ -29,6 +29,8 @@ export class TemplateInput {
   @IsIn(TAP_NAMES, { each: true, message: `are not some of ${TAP_NAMES.join(', ')}` })
   @IsArray({ message: 'is not a list' })
   answers?: Tap[];
+  /** Is it for praise alone? */
+  @IsOptional() @IsIn(['yes', 'no'], { message: 'is not yes or no' }) is_praise?: 'yes' | 'no';
 }
 
 /** Makes a template or changes one. @throws InvalidInput for a field that does not exist, NotFound */
@@ -39,7 +41,7 @@ export async function saveTemplate(
   values: Values,
 ): Promise<number> {
   if (!isStaffMember(viewer)) throw new NotFound();
-  const { name, subject, body, course, answers = [] } = readInput(TemplateInput, values);
+  const { name, subject, body, course, answers = [], is_praise } = readInput(TemplateInput, values);
   const faults = Object.entries({ subject, body }).flatMap(([field, text]) => {
     const message = fieldFault(text);
     return message === null ? [] : [{ field, message }];
@@ -58,6 +60,7 @@ export async function saveTemplate(
       subject,
       body,
       answers: TAP_NAMES.filter((tap) => answers.includes(tap)).join(','),
+      is_praise: is_praise === 'yes' ? 1 : 0,
     });
   });
 }

@@ -49,6 +49,7 @@ const bodyLong = { message: 'is longer than 20,000 characters' };
 const LONGEST_SENTENCE = 2000;
 const sentenceLong = { message: 'is longer than 2,000 characters' };
 const channel = { message: `is not one of ${CHANNEL_CHOICES.join(', ')}` };
+const yesOrNo = { message: 'is not yes or no' };
 const number = { message: 'is not a number' };
 
 /** A text on its way: nothing is required yet. */
@@ -65,7 +66,15 @@ class DraftInput {
   /** The day on which to look at them again. */
   @IsOptional() @AsDay() follow_up_on?: number;
   /** Is a message to many about how they are doing? */
-  @IsOptional() @IsIn(['yes', 'no'], { message: 'is not yes or no' }) is_about?: 'yes' | 'no';
+  @IsOptional() @IsIn(['yes', 'no'], yesOrNo) is_about?: 'yes' | 'no';
+}
+
+/** What a draft begins with, beside its text. */
+class BeginInput extends DraftInput {
+  /** Is it praise of what they did well? */
+  @IsOptional() @IsIn(['yes', 'no'], yesOrNo) is_praise?: 'yes' | 'no';
+  /** Who receives it of each learner, where it is not the learner. */
+  @IsOptional() @IsIn(RECEIVERS, { message: `is none of ${RECEIVERS.join(', ')}` }) receivers?: Receiver;
 }
 
 /**
@@ -79,7 +88,7 @@ export async function startDraft(
   begin: Record<string, unknown> = {},
   report: string | null = null,
 ): Promise<number> {
-  const text = readInput(DraftInput, begin);
+  const text = readInput(BeginInput, begin);
   if (ids.length > MOST_RECIPIENTS) {
     const message = `are more than ${MOST_RECIPIENTS.toLocaleString('en-GB')}: narrow the list, or write in parts`;
     throw new InvalidInput([{ field: 'learners', message }]);
@@ -94,6 +103,8 @@ export async function startDraft(
     other_body,
     is_about,
     report,
+    is_praise: text.is_praise === 'yes' ? 1 : 0,
+    receivers: text.receivers ?? 'learner',
   });
 }
 

@@ -6,6 +6,7 @@ import {
   GOOD_NEWS_WORDS,
   attendedAgain,
   bestsOf,
+  praiseSentence,
   fallsOf,
   returnsOf,
   told,
@@ -91,16 +92,16 @@ export interface GoodNewsRow extends News {
 const whole = (value: number) => Math.round(value * 10) / 10;
 
 /** All that there is to say of the enrolments in view, whatever of it is told. */
-async function everyNews(runtime: Runtime, view: DriftView, learnerId?: number): Promise<News[]> {
+async function everyNews(runtime: Runtime, view: DriftView, learnerIds?: readonly number[]): Promise<News[]> {
   const { db, zone } = runtime;
   const today = dayOf(view.now, zone);
   const [done, days, fallen, scores, sessions, posts] = await Promise.all([
-    finished(db, view, learnerId),
-    eventDays(db, view, learnerId),
-    fallenReadings(db, view, learnerId),
-    gradedScores(db, view, learnerId),
-    countedSessions(db, view, learnerId),
-    firstPosts(db, view, zone, learnerId),
+    finished(db, view, learnerIds),
+    eventDays(db, view, learnerIds),
+    fallenReadings(db, view, learnerIds),
+    gradedScores(db, view, learnerIds),
+    countedSessions(db, view, learnerIds),
+    firstPosts(db, view, zone, learnerIds),
   ]);
   const titles = await unitTitles(db, [...new Set(done.map(({ courseId }) => courseId))]);
   const of = ({ enrolmentId, learnerId: id, courseId }: NewsEnrolment): NewsEnrolment => ({
@@ -188,7 +189,7 @@ export async function newsOfLearner(
   view: DriftView,
   learnerId: number,
 ): Promise<{ on: number; what: string; course: string; says: string }[]> {
-  const chosen = told(await everyNews(runtime, view, learnerId));
+  const chosen = told(await everyNews(runtime, view, [learnerId]));
   const courses = await coursesById(runtime.db, [...new Set(chosen.map(({ courseId }) => courseId))]);
   return chosen
     .map(({ on, what, courseId, says }) => ({
@@ -198,6 +199,27 @@ export async function newsOfLearner(
       says,
     }))
     .sort((a, b) => b.on - a.on);
+}
+
+/** What each of some learners in view did well last, as a message says it, by their number; nothing that is older than 28 days. */
+export async function lastPraise(
+  runtime: Runtime,
+  view: DriftView,
+  learnerIds: readonly number[],
+): Promise<Map<number, string>> {
+  const since = dayOf(view.now, runtime.zone) - DAYS;
+  const byLearner = groupBy(await everyNews(runtime, view, learnerIds), ({ learnerId }) => learnerId);
+  const last = [...byLearner.values()].flatMap((own) => {
+    const recent = told(own).filter(({ on }) => on > since);
+    return recent.length === 0 ? [] : [recent.reduce((latest, one) => (one.on > latest.on ? one : latest))];
+  });
+  const courses = await coursesById(runtime.db, [...new Set(last.map(({ courseId }) => courseId))]);
+  return new Map(
+    last.map(({ learnerId, courseId, what, evidence }) => [
+      learnerId,
+      praiseSentence(what, { course: courses.get(courseId)?.title ?? '', evidence }),
+    ]),
+  );
 }
 
 /** Newest first. @throws InvalidInput, NotFound */
@@ -212,7 +234,10 @@ export async function goodNews(runtime: Runtime, viewer: Viewer, values: Values)
   const from = query.from ?? to - DAYS + 1;
   if (from > to) throw new InvalidInput([{ field: 'to', message: 'lies before from' }]);
   // What is told hangs on what was told before, so all of it is gone through.
-  const byLearner = groupBy(await everyNews(runtime, view, learner), ({ learnerId }) => learnerId);
+  const byLearner = groupBy(
+    await everyNews(runtime, view, learner === undefined ? undefined : [learner]),
+    ({ learnerId }) => learnerId,
+  );
   const chosen = [...byLearner.values()]
     .flatMap((own) => told(own))
     .filter((one) => one.on >= from && one.on <= to && (what === undefined || one.what === what));

@@ -1,5 +1,10 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Viewer } from '@/data/scope';
+import { PRAISE_TO_MANY } from '@/core/good-news/good-news';
+import { listTemplates } from '@/data/contact/templates';
+import { saveTemplate } from '../contact/templates';
+import { openDraft, sendDraft, startDraft } from '../contact/write';
+import { openDriftView } from '../request/view';
 import { readAllPast, recalculate } from '../drift/recalculate';
 import { InvalidInput, NotFound } from '../request/input';
 import { askList, bringIn, logOf, testRuntime, viewerByEmail, type TestRuntime } from '../testing';
@@ -165,5 +170,38 @@ describe('good news', () => {
     expect([first.rows.length, first.total]).toEqual([4, 6]);
     const second = await askList(GOOD_NEWS_LIST, runtime, lead, { limit: '4', cursor: first.next! });
     expect([second.rows.length, second.next]).toEqual([2, null]);
+  });
+});
+
+describe('praise of several', () => {
+  it('names what each did well last, and stops whoever did nothing of late', async () => {
+    const ids = await runtime.db('learner').orderBy('external_id').pluck('id');
+    const view = await openDriftView(runtime, lead);
+    const draft = await startDraft(runtime, view, ids, { ...PRAISE_TO_MANY, is_praise: 'yes' });
+    const { recipients } = await openDraft(runtime, view, draft);
+    const read = recipients.map(({ learnerId, facts }) => [learnerId, facts.good_news]);
+    expect(read.sort()).toEqual([
+      ['L1', 'You have done everything that Drystone Walling requires. Well done.'],
+      ['L2', expect.stringContaining('good to see you back in Drystone Walling')],
+      ['L3', 'Thank you for what you wrote in “Talk”. The others gain by it.'],
+      ['L4', '“Quiz 3” is your best work in Drystone Walling so far, by some way.'],
+      ['L5', expect.stringContaining('each of the last five sessions')],
+    ]);
+    // Five weeks later it is no news any more, and nothing goes out with a gap in it.
+    runtime.setNow('2026-12-29T09:10:00Z');
+    await runtime.db('learner').update({ email: 'x@learner.example' });
+    const late = await sendDraft(runtime, await openDriftView(runtime, lead), draft, { ...PRAISE_TO_MANY }, []);
+    expect(late).toMatchObject({ outcome: 'nobody', stopped: { length: 5 } });
+  });
+
+  it('has templates of its own, which no other message is offered', async () => {
+    const own = { ...PRAISE_TO_MANY, name: 'Well done' };
+    await saveTemplate(runtime, lead, null, { ...own, is_praise: 'yes' });
+    await saveTemplate(runtime, lead, null, { ...own, name: 'Hello' });
+    expect((await listTemplates(runtime.db, lead)).map(({ name, is_praise }) => [name, is_praise])).toEqual([
+      ['Well done', 1],
+      ['Hello', 0],
+    ]);
+    await expect(saveTemplate(runtime, lead, null, { ...own, is_praise: 'perhaps' })).rejects.toThrow(InvalidInput);
   });
 });

@@ -1,8 +1,11 @@
 /** Everybody around a learner: staff by course, group and caseload, and contacts outside with what they may receive. */
 import { otherContacts } from '@/data/people/contact-details';
-import { staffInCrew, type CrewBy } from '@/data/people/crew';
-import { findLearner } from '@/data/people/learners';
+import { isStaffMember } from '@/core/staff/rights';
+import type { Db } from '@/data/db';
+import { staffInCrew, staffInCrews, type CrewBy, type StaffInCrew } from '@/data/people/crew';
+import { findLearner, keepInScope } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
+import { staffById, viewerOf } from '@/data/staff/staff';
 import { NotFound } from '../request/input';
 import { isoOrNull } from '../request/values';
 import type { Runtime } from '../runtime';
@@ -54,4 +57,35 @@ export async function crewOfLearner(runtime: Runtime, viewer: Viewer, learnerId:
       courses: [],
     })),
   ];
+}
+
+/** Which of some learners some staff see now, by the staff's number: none for whoever has left or is a partner's contact. */
+export async function whoSees(
+  db: Db,
+  staffIds: readonly number[],
+  learnerIds: readonly number[],
+): Promise<Map<number, Set<number>>> {
+  const seeing = new Map<number, Set<number>>();
+  for (const id of new Set(staffIds)) {
+    const staff = await staffById(db, id);
+    if (!staff || staff.ended_at !== null) continue;
+    const viewer = await viewerOf(db, staff);
+    if (isStaffMember(viewer)) seeing.set(id, new Set(await keepInScope(db, viewer, learnerIds)));
+  }
+  return seeing;
+}
+
+/** Staff of learners' crews, in the viewer's reading, who see the learner themselves; without the viewer. */
+export async function crewsWhoSee(
+  db: Db,
+  viewer: Viewer,
+  learnerIds: readonly number[],
+): Promise<(StaffInCrew & { learner_id: number })[]> {
+  const crews = (await staffInCrews(db, viewer, learnerIds)).filter(({ id }) => id !== viewer.staffId);
+  const seeing = await whoSees(
+    db,
+    crews.map(({ id }) => id),
+    learnerIds,
+  );
+  return crews.filter(({ id, learner_id }) => seeing.get(id)?.has(learner_id));
 }

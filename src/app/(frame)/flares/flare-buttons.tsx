@@ -5,15 +5,30 @@ import { FormButton } from '../../_frame/form-button';
 import { useAction } from '../../_frame/use-action';
 import { endFlare, raiseFlare, seeFlare, type FlareEndForm, type FlareForm } from './actions';
 
+interface RaiseProps {
+  learner: number;
+  name: string;
+  /** Who would be called, each with what they are. */
+  colleagues: readonly { id: number; name: string; role: string }[];
+}
+
 /** Raises a flare for a learner, from their page. */
-export function RaiseFlare({ learner, name }: { learner: number; name: string }) {
+export function RaiseFlare({ learner, name, colleagues }: RaiseProps) {
   return (
     <FormButton
       label="Raise a flare…"
       title={`A flare for ${name}`}
-      says="Everybody around them is called, on the screen and by mail for those who want it, and has to mark it as seen. The learner never sees it."
-      fields={[{ name: 'reason', label: 'Reason', type: 'lines', most: 1000 }]}
-      values={{}}
+      says="Whoever is called is told on the screen, and by mail where they want it, and has to mark it as seen. The learner never sees it."
+      fields={[
+        { name: 'reason', label: 'Reason', type: 'lines', most: 1000 },
+        {
+          name: 'to',
+          label: 'Calls',
+          type: 'labels',
+          names: colleagues.map((one) => ({ value: String(one.id), label: `${one.name}, ${one.role}` })),
+        },
+      ]}
+      values={{ to: colleagues.map(({ id }) => String(id)) }}
       verb="Raise the flare"
       keep={(form: FlareForm) => raiseFlare(learner, form)}
     />

@@ -31,7 +31,7 @@ async function opened() {
 export async function startWriting(
   learnerIds: number[],
   back: string,
-  begin: { subject?: string; body?: string; is_about?: 'yes' } = {},
+  begin: { subject?: string; body?: string; is_about?: 'yes'; is_praise?: 'yes'; receivers?: 'crew' } = {},
 ): Promise<string> {
   const { runtime, view } = await opened();
   const begun = await resultOf(() => startDraft(runtime, view, wholeNumbers(learnerIds), { ...begin }));

@@ -1,6 +1,5 @@
 /** A report as a PDF: written as it is read, so that a thousand pages are never held at once. */
-import { Readable } from 'node:stream';
-import { setImmediate as breathe } from 'node:timers/promises';
+import type { Readable } from 'node:stream';
 import { PER_WORDS, type Layout } from '@/core/reports/definition';
 import { sayCount, sayDay, sayTime } from '@/core/time/words';
 import { dateOfDay, dayOf } from '@/core/time/zone';
@@ -10,6 +9,7 @@ import type { OpenReport } from '../open';
 import { reportRows, valuesOf } from '../rows';
 import { writeLearner } from './learner-pages';
 import { Paper } from './pages';
+import { caughtUp, paperStream } from './paper-stream';
 import { PaperTable, bandsOf, isTooWide } from './table';
 import { QUIET } from './typeset';
 
@@ -21,9 +21,6 @@ export interface PdfAsked {
   /** Told how many learners are written, after each; false ends it. */
   onLearner?: (done: number) => Promise<boolean>;
 }
-
-/** Bytes that may wait to be read. */
-const WAITING = 1_000_000;
 
 /**
  * The report as a stream of PDF. Reading it drives the writing.
@@ -39,27 +36,10 @@ export function reportPdf(
   const people = sayCount(report.ids.length, 'learner');
   const isWide = layout === 'table' && isTooWide(report.heads);
   const paper = new Paper({ title, foot: layout === 'pages' ? `As of ${asOf}` : `As of ${asOf} · ${people}`, isWide });
-  const chunks = paper.doc as unknown as Readable;
-  const write = async () => {
+  return paperStream(paper, async () => {
     if (layout === 'pages') await writePages(runtime, report, paper, { sentence, onLearner });
     else await writeTable(runtime, report, paper, { title, onLearner });
-    paper.finish();
-  };
-  return Readable.from(drive(chunks, write), { objectMode: false });
-}
-
-/** Gives what is written as it comes, and what goes wrong in the writing. */
-async function* drive(chunks: Readable, write: () => Promise<void>): AsyncGenerator<Buffer> {
-  const writing = write().catch((error) => void chunks.destroy(error));
-  for await (const chunk of chunks) yield chunk;
-  await writing;
-}
-
-/** Until what is written has mostly been read. */
-async function caughtUp({ doc }: Paper): Promise<void> {
-  const chunks = doc as unknown as Readable;
-  do await breathe();
-  while (chunks.readableLength > WAITING && !chunks.destroyed);
+  });
 }
 
 async function writePages(

@@ -1,15 +1,22 @@
-import { TableTd, TableTh, TableTr } from '@mantine/core';
+import { Button, TableTd, TableTh, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
-import { ANSWER_WITHIN, LEFT_ALONE, LIKE, type Worked } from '@/core/contact/does-it-work';
-import { sayShare } from '@/core/percent';
-import { sayCount, sayDay, sayInstant } from '@/core/time/words';
-import { dayFromDate } from '@/core/time/zone';
-import { DOES_IT_WORK, LIMITS, WORKS_BY, doesItWork } from '@/server/contact/does-it-work';
+import { ANSWER_WITHIN, type Worked } from '@/core/contact/does-it-work';
+import {
+  CONTACT_KINDS,
+  WORKS_HEADS,
+  WORKS_LIMITS,
+  WORKS_SAYS,
+  sayWorked,
+  sayWorksOf,
+} from '@/core/contact/works-words';
+import { sayCount, sayInstant } from '@/core/time/words';
+import { DOES_IT_WORK, WORKS_BY, doesItWork } from '@/server/contact/does-it-work';
 import { namesOf } from '@/server/people/reads';
 import { askedOf, controlsOf, listParams, sentencesOf } from '@/server/request/list';
 import { fullName } from '@/core/people/name';
 import { PlainTable } from '@/ui/plain-table';
 import { FilterBar } from '../../../_list/filter-bar';
+import { linkTo } from '../../../_list/list-link';
 import { Outputs } from '../../../_list/outputs';
 import { ParamSelect } from '../../../_list/param-select';
 import { PersonLink } from '../../../_people/person-link';
@@ -21,13 +28,6 @@ import classes from '../follow-ups.module.css';
 
 export const metadata: Metadata = { title: 'Does it work?' };
 
-const KINDS: Readonly<Record<string, string>> = {
-  email: 'e-mail',
-  sms: 'text message',
-  call: 'call',
-  meeting: 'meeting',
-};
-
 /** What came of being in touch, with those beside who stood alike and whom nobody contacted. */
 export default async function DoesItWorkPage({ searchParams }: { searchParams: SearchParams }) {
   const frame = await openFrame(searchParams, DOES_IT_WORK);
@@ -37,10 +37,6 @@ export default async function DoesItWorkPage({ searchParams }: { searchParams: S
   const list = await orNotFound(doesItWork(runtime, viewer, { ...askedOf(DOES_IT_WORK, params), limit: '1000' }));
   const people = await namesOf(runtime, viewer, [...new Set(list.unanswered.map(({ learnerId }) => learnerId))]);
   const names = new Map(people.map((row) => [row.id, row]));
-  const say = (of: string) => {
-    if (by === 'channel') return KINDS[of] ?? of;
-    return by === 'week' ? `week of ${sayDay(dayFromDate(of) ?? 0)}` : of;
-  };
   return (
     <>
       <TopBar frame={frame} present />
@@ -54,7 +50,16 @@ export default async function DoesItWorkPage({ searchParams }: { searchParams: S
             params={{ ...params, by }}
             choices={WORKS_BY.map((value) => ({ value, label: `by ${value}` }))}
           />
-          <Outputs list="does-it-work" params={params} />
+          <Outputs list="does-it-work" params={params}>
+            <Button
+              component="a"
+              variant="default"
+              size="compact-sm"
+              href={linkTo(`${DOES_IT_WORK.path}/report`, params)}
+            >
+              PDF
+            </Button>
+          </Outputs>
         </div>
         <FollowUpTabs />
         <FilterBar
@@ -66,30 +71,15 @@ export default async function DoesItWorkPage({ searchParams }: { searchParams: S
         {list.all === null ? (
           <p>Nobody has been in touch with anybody in this part yet. Calls, messages and meetings are counted here.</p>
         ) : (
-          <PlainTable
-            label="What came of contacts"
-            heads={[
-              '',
-              'Contacts',
-              'Answered',
-              'Came back',
-              'The like, left alone',
-              'Difference, points',
-              'Days to contact',
-            ]}
-          >
+          <PlainTable label="What came of contacts" heads={['', ...WORKS_HEADS]}>
             {list.rows.map((row) => (
-              <Line key={row.of} row={row} says={say(row.of)} />
+              <Line key={row.of} row={row} says={sayWorksOf(by, row.of)} />
             ))}
             <Line row={list.all} says="all together" />
           </PlainTable>
         )}
         <p className={classes.soft}>
-          {LIMITS} Came back is the first sign within 7 days of a contact, after a quiet of at least 3 days; answered is
-          within {ANSWER_WITHIN} days. The like are learners of the same course with drift within {LIKE.drift} points
-          and days quiet within {LIKE.quiet}, whom nobody contacted from {LEFT_ALONE} days before to {LEFT_ALONE} after;
-          the difference is of contacts that have any. In brackets: 95 % of a rate, 90 % of a difference. Days to
-          contact is the median from slipping to the first contact after it.
+          {WORKS_LIMITS} {WORKS_SAYS}
         </p>
         {list.unanswered.length > 0 && (
           <section>
@@ -105,7 +95,7 @@ export default async function DoesItWorkPage({ searchParams }: { searchParams: S
                   <TableTr key={`${one.kind} ${one.id}`}>
                     <TableTd>{sayInstant(one.at, list.zone, list.now)}</TableTd>
                     <TableTd>{person && <PersonLink learnerId={person.learner_id} name={fullName(person)} />}</TableTd>
-                    <TableTd>{KINDS[one.kind]}</TableTd>
+                    <TableTd>{CONTACT_KINDS[one.kind]}</TableTd>
                     <TableTd>
                       <bdi>{one.writer}</bdi>
                     </TableTd>
@@ -123,47 +113,17 @@ export default async function DoesItWorkPage({ searchParams }: { searchParams: S
   );
 }
 
-/** "−4" for minus four: in points of per cent. */
-const sayPoints = (value: number) => {
-  const points = Math.round(value * 100);
-  if (points === 0) return '0';
-  return points < 0 ? `−${-points}` : `+${points}`;
-};
-
 function Line({ row, says }: { row: Worked; says: string }) {
-  const { contacts, answered, returned, rate, interval, like, withoutLike, difference, daysToContact } = row;
-  const fewer = Math.round(100 * (interval.low ?? 0));
-  const more = Math.round(100 * (interval.high ?? 0));
   return (
     <TableTr>
       <TableTh scope="row">
         <bdi>{says}</bdi>
       </TableTh>
-      <TableTd>{contacts}</TableTd>
-      <TableTd>{answered}</TableTd>
-      <TableTd>
-        {returned}, {sayShare(rate)}{' '}
-        <span className={classes.soft}>
-          ({fewer} to {more} %)
-        </span>
-      </TableTd>
-      <TableTd>
-        {like.rate === null ? 'none' : sayShare(like.rate)}{' '}
-        {withoutLike > 0 && <span className={classes.soft}>({sayCount(withoutLike, 'contact')} without)</span>}
-      </TableTd>
-      <TableTd>
-        {difference.value === null ? (
-          ''
-        ) : (
-          <>
-            {sayPoints(difference.value)}{' '}
-            <span className={classes.soft}>
-              ({sayPoints(difference.low ?? difference.value)} to {sayPoints(difference.high ?? difference.value)})
-            </span>
-          </>
-        )}
-      </TableTd>
-      <TableTd>{daysToContact === null ? '' : Math.round(daysToContact * 10) / 10}</TableTd>
+      {sayWorked(row).map((cell, index) => (
+        <TableTd key={WORKS_HEADS[index]}>
+          {cell.says} {cell.beside !== '' && <span className={classes.soft}>({cell.beside})</span>}
+        </TableTd>
+      ))}
     </TableTr>
   );
 }

@@ -27,8 +27,8 @@ export default async function TemplatesPage({ searchParams }: { searchParams: Se
         </div>
         <FollowUpTabs />
         <Templates
-          templates={templates.map(({ id, course, name, subject, body, answers }) => ({
-            ...{ id, course, name, subject, body, answers },
+          templates={templates.map(({ id, course, name, subject, body, answers, is_praise }) => ({
+            ...{ id, course, name, subject, body, answers, is_praise },
           }))}
           teams={teams as { code: string; title: string }[]}
           lead={isLead(viewer)}

@@ -20,6 +20,7 @@ interface Template {
   subject: string;
   body: string;
   answers: string;
+  is_praise: number;
 }
 
 interface Props {
@@ -29,8 +30,11 @@ interface Props {
   mayChange: boolean;
 }
 
-function formOf({ name, subject, body, course, answers }: Template): TemplateForm {
-  return { name, subject, body, course: course ?? '', answers: readTaps(answers) };
+function formOf({ name, subject, body, course, answers, is_praise }: Template): TemplateForm {
+  return {
+    ...{ name, subject, body, course: course ?? '', answers: readTaps(answers) },
+    is_praise: is_praise === 1 ? 'yes' : 'no',
+  };
 }
 
 /** The templates of one's teams: made, edited, put in order, taken away. */
@@ -44,6 +48,7 @@ export function Templates({ templates, teams, lead, mayChange }: Props) {
     body: '',
     course: lead ? '' : (teams[0]?.code ?? ''),
     answers: [],
+    is_praise: 'no',
   };
   const isOwn = (template: Template) => mayChange && (template.course !== null || lead);
   return (
@@ -56,7 +61,10 @@ export function Templates({ templates, teams, lead, mayChange }: Props) {
         <article key={template.id} className={classes.answer} aria-label={template.name}>
           <Group gap={8}>
             <strong>{template.name}</strong>
-            <span className={classes.soft}>{template.course ?? 'everyone'}</span>
+            <span className={classes.soft}>
+              {template.course ?? 'everyone'}
+              {template.is_praise === 1 && ' · praise'}
+            </span>
             {isOwn(template) && (
               <Group gap={4} ml="auto">
                 <Button
@@ -157,6 +165,15 @@ function TemplateDialog({ id, form, teams, lead, onClose }: DialogProps) {
       fields={[
         { name: 'name', label: 'Name', most: 80 },
         { name: 'course', label: 'For the team of', type: 'choice', choices },
+        {
+          name: 'is_praise',
+          label: 'For',
+          type: 'radio',
+          choices: [
+            { value: 'no', label: 'any message' },
+            { value: 'yes', label: 'praise, from Good news' },
+          ],
+        },
         { name: 'subject', label: 'Subject', most: 200 },
         { name: 'body', label: 'Text', type: 'lines', lines: 7, most: 20_000, description: FIELDS_THERE_ARE },
         {

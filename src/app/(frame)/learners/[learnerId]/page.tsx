@@ -1,4 +1,4 @@
-import { TableTd, TableTr } from '@mantine/core';
+import { Group, TableTd, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { bandWord } from '@/core/drift/bands';
@@ -16,6 +16,7 @@ import { PlainTable } from '@/ui/plain-table';
 import { Contact } from '@/ui/contact';
 import { isStaffMember } from '@/core/staff/rights';
 import { RaiseFlare } from '../../flares/flare-buttons';
+import { StartWriting } from '../../write/start-writing';
 import { Gauge } from '@/ui/gauge';
 import { Reasons } from '@/ui/reasons';
 import { Wake } from '@/ui/wake';
@@ -72,6 +73,7 @@ export default async function LearnerPage({ params, searchParams }: Props) {
   ]);
   const courses = extras.lead ? await coursesWithGroups(runtime) : [];
   const path = `/learners/${encodeURIComponent(person.learnerId)}`;
+  const colleagues = extras.crew.filter(({ id }) => id !== frame.viewer.staffId);
   const kept = { from: frame.params.from ? list.href : null, in: frame.segmentKey, as_of: frame.asOf };
   const here = linkTo(path, kept);
   const other = (id: string) => linkTo(`/learners/${encodeURIComponent(id)}`, { ...kept, from: list.href });
@@ -204,7 +206,16 @@ export default async function LearnerPage({ params, searchParams }: Props) {
             Everybody around {person.name}: the staff of their courses, and whom one may speak to outside.
           </p>
           <Crew crew={extras.crew} />
-          {isStaffMember(frame.viewer) && <RaiseFlare learner={person.id} name={person.name} />}
+          {isStaffMember(frame.viewer) && (
+            <Group gap={8}>
+              <RaiseFlare learner={person.id} name={person.name} colleagues={colleagues} />
+              {colleagues.length > 0 && (
+                <StartWriting learners={[person.id]} begin={{ receivers: 'crew' }} here={path}>
+                  Write to the crew…
+                </StartWriting>
+              )}
+            </Group>
+          )}
           <Details learnerId={person.id} details={extras.details} contacts={extras.contacts} lead={extras.lead} />
         </section>
 

@@ -1,21 +1,18 @@
-import { TableTd, TableTr } from '@mantine/core';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { GOOD_NEWS_WORDS, praiseFor } from '@/core/good-news/good-news';
 import { sayDay } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
-import { GOOD_NEWS_LIST, goodNews, type GoodNewsRow } from '@/server/good-news/good-news-list';
+import { GOOD_NEWS_LIST, goodNews } from '@/server/good-news/good-news-list';
 import { askedOf, controlsOf, listParams, sentencesOf } from '@/server/request/list';
-import { PlainTable } from '@/ui/plain-table';
 import { FilterBar } from '../../../_list/filter-bar';
 import { linkTo } from '../../../_list/list-link';
 import { Outputs } from '../../../_list/outputs';
-import { PersonLink } from '../../../_people/person-link';
 import { openFrame, orNotFound, type SearchParams } from '../../../_frame/page-context';
 import frameClasses from '../../../_frame/frame.module.css';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../watch.module.css';
-import { PraiseButton } from './praise-button';
+import { NewsTable } from './news-table';
 
 export const metadata: Metadata = { title: 'Good news' };
 
@@ -56,37 +53,23 @@ export default async function GoodNewsPage({ searchParams }: { searchParams: Sea
             25 in two weeks, a best score, five sessions in a row again, a first post.
           </p>
         ) : (
-          <PlainTable label="Good news" heads={['Day', 'Learner', 'Course', 'What']} last="Action">
-            {list.rows.map((row) => (
-              <News key={row.key} row={row} today={dayOf(list.now, list.zone)} here={here} />
-            ))}
-          </PlainTable>
+          <NewsTable
+            rows={list.rows.map((row) => ({
+              key: row.key,
+              learner: row.learnerId,
+              learnerId: row.learner_id,
+              name: row.name,
+              day: sayDay(row.on, dayOf(list.now, list.zone)),
+              course: row.courseTitle,
+              what: GOOD_NEWS_WORDS[row.what],
+              says: row.says,
+              praise: praiseFor(row.what, { course: row.courseTitle, evidence: row.evidence }),
+            }))}
+            here={here}
+          />
         )}
         {list.next !== null && <Link href={linkTo(GOOD_NEWS_LIST.path, { ...params, cursor: list.next })}>Older</Link>}
       </div>
     </>
-  );
-}
-
-function News({ row, today, here }: { row: GoodNewsRow; today: number; here: string }) {
-  return (
-    <TableTr>
-      <TableTd>{sayDay(row.on, today)}</TableTd>
-      <TableTd>
-        <PersonLink learnerId={row.learner_id} name={row.name} />
-      </TableTd>
-      <TableTd>{row.courseTitle}</TableTd>
-      <TableTd>
-        <strong>{GOOD_NEWS_WORDS[row.what]}</strong> <span className={classes.soft}>{row.says}</span>
-      </TableTd>
-      <TableTd>
-        <PraiseButton
-          learner={row.learnerId}
-          name={row.name}
-          praise={praiseFor(row.what, { course: row.courseTitle, evidence: row.evidence })}
-          here={here}
-        />
-      </TableTd>
-    </TableTr>
   );
 }

@@ -22,7 +22,9 @@ export default async function WritePage({ params, searchParams }: Props) {
   const frame = await openFrame(searchParams);
   const { draftId } = await params;
   const { draft, recipients, possible } = await orNotFound(openDraft(frame.runtime, frame.view, Number(draftId)));
-  const templates = await listTemplates(frame.runtime, frame.viewer);
+  const templates = (await listTemplates(frame.runtime, frame.viewer)).filter(
+    (template) => template.is_praise === draft.is_praise,
+  );
   const back = ownAddress(frame.params.from);
   return (
     <>
