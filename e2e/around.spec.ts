@@ -50,3 +50,26 @@ test('a page for whoever has no account has its own policy, and its style', asyn
   expect(answer.headers()['content-security-policy']).toContain("default-src 'none'");
   expect(await answer.text()).toContain('No such number was given');
 });
+
+test('several are praised at once, each for what they did, and the crew is written to', async ({ page }) => {
+  await signIn(page, 'mentor');
+  await page.goto('/watch/good-news');
+  const rows = page.getByRole('table', { name: 'Good news' }).getByRole('checkbox');
+  await rows.nth(0).check();
+  await rows.nth(1).check();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: /^Praise \d learners?$/ }).click();
+  await page.waitForURL('**/write/**');
+  await page.getByLabel('Template').selectOption({ label: 'Well done' });
+  await expect(page.getByRole('region', { name: 'Preview' })).not.toContainText('{{');
+
+  await page.goto('/watch/good-news');
+  await page.getByRole('table', { name: 'Good news' }).getByRole('link').first().click();
+  await page.getByRole('button', { name: 'Write to the crew…' }).click();
+  await page.waitForURL('**/write/**');
+  await page.getByLabel('Subject').fill('About {{name}}');
+  await page.getByRole('textbox', { name: 'Text' }).fill('Dear {{receiver}}, who knows more?');
+  await expect(page.getByRole('region', { name: 'Preview' })).toContainText('Dear ');
+  await expect(page.getByRole('region', { name: 'Preview' })).toContainText('(instructor)');
+  await expectAccessible(page);
+});

@@ -31,7 +31,7 @@ export function NewsTable({ rows, here }: { rows: readonly Row[]; here: string }
     setChosen((before) => new Set(isChosen ? [...before, key] : [...before].filter((one) => one !== key)));
   return (
     <>
-      <div className={classes.newsHead}>
+      <div className={classes.chosen}>
         <Checkbox
           label="All on this page"
           checked={chosen.size === rows.length}

@@ -53,6 +53,7 @@ export default async function WritePage({ params, searchParams }: Props) {
           possible={possible}
           back={back}
           hasPage={draft.report !== null}
+          isPraise={draft.is_praise === 1}
           now={frame.runtime.clock.now()}
           zone={frame.runtime.zone}
         />

@@ -13,11 +13,13 @@ interface Props {
   /** A text message has none. */
   hasSubject: boolean;
   rows: number;
+  /** Is it praise, of which each reader's deed is known? */
+  isPraise: boolean;
   onChange: (text: { subject: string; body: string }) => void;
 }
 
 /** A subject and a text, with fields put in where the cursor stands. */
-export function TextFields({ to, subject, body, hasSubject, rows, onChange }: Props) {
+export function TextFields({ to, subject, body, hasSubject, rows, onChange, isPraise }: Props) {
   const area = useRef<HTMLTextAreaElement>(null);
   const insert = (field: string) => {
     const [from, until] = [area.current?.selectionStart ?? body.length, area.current?.selectionEnd ?? body.length];
@@ -48,11 +50,13 @@ export function TextFields({ to, subject, body, hasSubject, rows, onChange }: Pr
       />
       <Group gap={6} mt={6} role="group" aria-label={`Put a field into the text${to ? ` to ${to}` : ''}`}>
         <span className={classes.soft}>Put in:</span>
-        {Object.entries(MESSAGE_FIELDS).map(([field, words]) => (
-          <Button key={field} variant="default" size="compact-xs" onClick={() => insert(field)}>
-            {words}
-          </Button>
-        ))}
+        {Object.entries(MESSAGE_FIELDS)
+          .filter(([field]) => isPraise || field !== 'good_news')
+          .map(([field, words]) => (
+            <Button key={field} variant="default" size="compact-xs" onClick={() => insert(field)}>
+              {words}
+            </Button>
+          ))}
       </Group>
     </>
   );

@@ -51,6 +51,7 @@ interface Props {
   back: string;
   /** Does a page of a report go with it? */
   hasPage: boolean;
+  isPraise: boolean;
   now: number;
   zone: string;
 }
@@ -233,6 +234,7 @@ export function WriteForm({ draftId, back, hasPage, now, zone, ...given }: Props
             subject={text.subject}
             body={text.body}
             hasSubject={wanted !== 'sms'}
+            isPraise={given.isPraise}
             rows={toOthers ? 6 : 9}
             onChange={(written) => change({ ...text, ...written })}
           />
@@ -243,6 +245,7 @@ export function WriteForm({ draftId, back, hasPage, now, zone, ...given }: Props
             subject={text.other_subject}
             body={text.other_body}
             hasSubject={wanted !== 'sms'}
+            isPraise={given.isPraise}
             rows={toLearner ? 6 : 9}
             onChange={({ subject, body }) => change({ ...text, other_subject: subject, other_body: body })}
           />
