@@ -102,14 +102,11 @@ async function benchCrew(runtime: Runtime): Promise<void> {
   const crew = median(await repeat(TIMES, () => crewOfLearner(runtime, SYSTEM_VIEWER, learner)));
   const bare = median(
     await repeat(TIMES, () =>
-      withRaw(runtime.db, (raw) =>
-        raw
-          .prepare(
-            `SELECT DISTINCT staff.* FROM learner l JOIN enrolment e ON e.learner_id = l.id
-             JOIN staff_scope s ON s.course_id = e.course_id OR s.group_id = e.group_id OR s.learner_id = l.id
-             JOIN staff ON staff.id = s.staff_id WHERE l.external_id = ?`,
-          )
-          .all(learner),
+      runtime.db.raw(
+        `SELECT DISTINCT staff.* FROM learner l JOIN enrolment e ON e.learner_id = l.id
+         JOIN staff_scope s ON s.course_id = e.course_id OR s.group_id = e.group_id OR s.learner_id = l.id
+         JOIN staff ON staff.id = s.staff_id WHERE l.external_id = ?`,
+        [learner],
       ),
     ),
   );

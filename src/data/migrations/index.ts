@@ -25,7 +25,7 @@ import * as flares from './0023-flares';
 import * as whatWasTried from './0024-what-was-tried';
 import * as answersByATap from './0025-answers-by-a-tap';
 import * as certificates from './0026-certificates';
-import * as praise from './0027-praise';
+import * as crewAndPraise from './0027-crew-and-praise';
 
 interface Migration {
   name: string;
@@ -61,7 +61,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0024-what-was-tried', ...whatWasTried },
   { name: '0025-answers-by-a-tap', ...answersByATap },
   { name: '0026-certificates', ...certificates },
-  { name: '0027-praise', ...praise },
+  { name: '0027-crew-and-praise', ...crewAndPraise },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -3,7 +3,6 @@ import type { StaffRole } from '@/core/staff/roles';
 import type { Db } from '../db';
 import { staffColumn, staffName } from '../person';
 import { enrolmentInScope, type Viewer } from '../scope';
-import { idList } from '../view';
 
 /** What somebody is of a learner's crew by. */
 const CREW_BY = ['course', 'group', 'caseload', 'contact'] as const;
@@ -29,27 +28,31 @@ export async function staffInCrews(
   viewer: Viewer,
   learnerIds: readonly number[],
 ): Promise<(StaffInCrew & { learner_id: number })[]> {
-  const enrolled = db('enrolment')
-    .whereIn('learner_id', idList(db, learnerIds))
+  const ids = JSON.stringify(learnerIds);
+  // From the people on, whatever the planner makes of how many there may be.
+  const enrolled = db
+    .from(db.raw('json_each(?) AS who', [ids]))
+    .joinRaw('CROSS JOIN enrolment ON enrolment.learner_id = who.value')
     .where({ status: 'active' })
     .where(enrolmentInScope(viewer))
-    .select('learner_id', 'course_id', 'group_id');
+    .select('enrolment.learner_id', 'enrolment.course_id', 'enrolment.group_id');
   type Row = Omit<StaffInCrew, 'by' | 'courses'> & { learner_id: number; rank: number; courses: string };
   const rows: Row[] = await db
     .with('own', enrolled)
     .with(
       'around',
       db.raw(
-        `SELECT own.learner_id, s.staff_id, 0 AS rank, s.course_id FROM own JOIN staff_scope s ON s.course_id = own.course_id
-         UNION ALL SELECT own.learner_id, s.staff_id, 1, own.course_id FROM own JOIN staff_scope s ON s.group_id = own.group_id
-         UNION ALL SELECT s.learner_id, s.staff_id, 2, NULL FROM staff_scope s WHERE s.learner_id IN (:ids)
-         UNION ALL SELECT l.learner_id, c.owner_id, 2, NULL FROM caseload_learner l JOIN caseload c ON c.id = l.caseload_id
-           WHERE l.learner_id IN (:ids) AND l.is_out = 0`,
-        { ids: idList(db, learnerIds) },
+        `SELECT own.learner_id, s.staff_id, 0 AS rank, s.course_id FROM own CROSS JOIN staff_scope s ON s.course_id = own.course_id
+         UNION ALL SELECT own.learner_id, s.staff_id, 1, own.course_id FROM own CROSS JOIN staff_scope s ON s.group_id = own.group_id
+         UNION ALL SELECT s.learner_id, s.staff_id, 2, NULL FROM json_each(:ids) AS who CROSS JOIN staff_scope s ON s.learner_id = who.value
+         UNION ALL SELECT l.learner_id, c.owner_id, 2, NULL FROM json_each(:ids) AS who
+           CROSS JOIN caseload_learner l ON l.learner_id = who.value CROSS JOIN caseload c ON c.id = l.caseload_id
+           WHERE l.is_out = 0`,
+        { ids },
       ),
     )
     .from('around')
-    .join('staff', 'staff.id', 'around.staff_id')
+    .joinRaw('CROSS JOIN staff ON staff.id = around.staff_id')
     .leftJoin('course', 'course.id', 'around.course_id')
     .whereNull('staff.ended_at')
     // Of those who are set to see a course, its teachers; of a caseload, whoever it is.
