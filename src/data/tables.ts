@@ -16,6 +16,7 @@ import { IMPORTS_TABLES } from './imports/tables';
 import { PEOPLE_TABLES } from './people/tables';
 import { POSTS_TABLES } from './posts/tables';
 import { ITEM_USE_TABLES } from './item-use/tables';
+import { PRIVACY_TABLES } from './privacy/tables';
 import { REPORTS_TABLES } from './reports/tables';
 import { SESSIONS_TABLES } from './sessions/tables';
 import { STAFF_TABLES } from './staff/tables';
@@ -36,6 +37,7 @@ export const TABLES = {
   ...PEOPLE_TABLES,
   ...POSTS_TABLES,
   ...ITEM_USE_TABLES,
+  ...PRIVACY_TABLES,
   ...REPORTS_TABLES,
   ...SESSIONS_TABLES,
   ...STAFF_TABLES,

@@ -11,6 +11,8 @@ import { clearBrokenUploads, workOnNext } from '@/server/imports/queue';
 import { takeDropped } from '@/server/imports/watched-folder';
 import { isDamage, lookForDamage } from '@/server/integrity';
 import { makeOwner } from '@/server/owner';
+import { eraseAgain } from '@/server/privacy/erased-marks';
+import { eraseDue } from '@/server/privacy/erasing';
 import { makeDue, sendWaiting } from '@/server/reports/send';
 import { forgetPages } from '@/server/contact/page-links';
 import { clearOldReports, workOnReport } from '@/server/reports/runs';
@@ -91,6 +93,7 @@ async function workForEver(runtime: Runtime): Promise<never> {
           await lookForGaps(runtime);
           feed.note();
           await askFlaresAgain(runtime);
+          await eraseDue(runtime);
         }
         const isDue = newData || isUrgent || derive.isDue();
         // What is asked for from here on is for the next round.
@@ -176,4 +179,5 @@ parentPort?.on('message', ({ readFirst }: WorkerNews) => {
 });
 const opened = await openRuntime(workerData as Settings, 'worker');
 const runtime: Runtime = { ...opened, helper: helperBeside(import.meta.url, opened) };
+await eraseAgain(runtime);
 await Promise.all([workForEver(runtime), tryForEver(runtime), reportForEver(runtime), fetchForEver(runtime)]);

@@ -26,6 +26,7 @@ import * as whatWasTried from './0024-what-was-tried';
 import * as answersByATap from './0025-answers-by-a-tap';
 import * as certificates from './0026-certificates';
 import * as crewAndPraise from './0027-crew-and-praise';
+import * as erasing from './0028-erasing';
 
 interface Migration {
   name: string;
@@ -62,6 +63,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0025-answers-by-a-tap', ...answersByATap },
   { name: '0026-certificates', ...certificates },
   { name: '0027-crew-and-praise', ...crewAndPraise },
+  { name: '0028-erasing', ...erasing },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {
