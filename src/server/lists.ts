@@ -23,6 +23,7 @@ import { ATTENDANCE } from './sessions/attendance-list';
 import { SESSIONS } from './sessions/sessions-list';
 import { WORK_DUE } from './work/work-due-list';
 import { TO_GRADE } from './work/to-grade-list';
+import { LOOKS } from './privacy/looks';
 import { NotFound } from './request/input';
 import type { List } from './request/list';
 
@@ -67,4 +68,5 @@ export const LISTS = [
   SURVEYS,
   DOES_IT_WORK,
   FLARES,
+  LOOKS,
 ] as unknown as readonly List<never>[];

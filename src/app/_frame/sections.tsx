@@ -46,6 +46,8 @@ const SET_UP = [
   ['/set-up/trial', 'Trial'],
   ['/set-up/staff', 'Staff'],
   ['/set-up/changes', 'Changes'],
+  ['/set-up/looks', 'Who looked'],
+  ['/set-up/erasures', 'Erasures'],
 ] as const;
 
 export function FollowUpTabs() {

@@ -6,6 +6,7 @@ import * as followUps from '@/server/contact/follow-ups';
 import { listLabels } from '@/server/contact/reads';
 import * as ownWatch from '@/server/drift/own-watch';
 import { explainPeople } from '@/server/people/people';
+import { noteLook } from '@/server/privacy/looks';
 import { defineAction, form, resultOf, unchecked, whole, wholes, yes } from '@/server/request/action';
 import { fields, type FormOf } from '@/server/request/input';
 import { openDriftView } from '@/server/request/view';
@@ -77,7 +78,9 @@ export async function explainOne(
   const detail = { wakeDays: 28, visits: 3, contacts: 1, status: 'all' } as const;
   const found = await resultOf(async () => {
     const view = await openDriftView(opened, viewer, segmentNames(textOf(segmentKey)), textOf(asOf));
-    return (await explainPeople(opened, view, [Number(learnerId)], detail))[0] ?? null;
+    const [person] = await explainPeople(opened, view, [Number(learnerId)], detail);
+    if (person) noteLook(opened, viewer, { learner: person.id, what: 'panel' });
+    return person ?? null;
   });
   return found.ok ? found.value : null;
 }

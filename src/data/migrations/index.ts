@@ -27,6 +27,7 @@ import * as answersByATap from './0025-answers-by-a-tap';
 import * as certificates from './0026-certificates';
 import * as crewAndPraise from './0027-crew-and-praise';
 import * as erasing from './0028-erasing';
+import * as whoLooked from './0029-who-looked';
 
 interface Migration {
   name: string;
@@ -64,6 +65,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0026-certificates', ...certificates },
   { name: '0027-crew-and-praise', ...crewAndPraise },
   { name: '0028-erasing', ...erasing },
+  { name: '0029-who-looked', ...whoLooked },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -19,6 +19,8 @@ const NOT_MOVED: ReadonlySet<string> = new Set([
   'presence',
   'presence_alias',
   'touched',
+  // Whom somebody looked at is whom they looked at.
+  'look',
 ]);
 
 /** Every table with a learner in it whose rows change hands, by the schema. */
@@ -83,6 +85,10 @@ const MOVED_UNLESS: Partial<Record<string, { id: string; same: string }>> = {
   caseload_learner: {
     id: 'caseload_id',
     same: 'EXISTS (SELECT 1 FROM caseload_learner k WHERE k.learner_id = @kept AND k.caseload_id = t.caseload_id)',
+  },
+  erasure: {
+    id: 'id',
+    same: `EXISTS (SELECT 1 FROM erasure k WHERE k.learner_id = @kept AND k.taken_back_at IS NULL AND t.taken_back_at IS NULL)`,
   },
   enrolment: {
     id: 'id',

@@ -47,6 +47,7 @@ export const TREATMENT: Readonly<Record<string, Treatment>> = {
   staff_scope: 'delete',
   presence_alias: 'delete',
   touched: 'stays',
+  look: 'stays',
   // That such a number was given, for which course and when, can still be checked.
   certificate: { name: NOTHING, text: NOTHING },
   attempt: {
@@ -88,7 +89,7 @@ export const TREATMENT: Readonly<Record<string, Treatment>> = {
  * learner, a colleague of the same name).
  */
 const NOT_SEARCHED =
-  /^(sqlite_.*|schema_.*|post_words.*|learner|learner_contact|staff|staff_scope|event|statement_link|drift_reading|enrolment_progress|erasure|course.*|item|unit|organisation|question|action|source.*|mark|session_token|known_browser|sign_in_try|check_in_try|calendar_feed|page_link|answer_link|presence_row|presence_alias|certificate|packed_day|survey.*)$/;
+  /^(sqlite_.*|schema_.*|post_words.*|learner|learner_contact|staff|staff_scope|event|statement_link|drift_reading|enrolment_progress|erasure|look|course.*|item|unit|organisation|question|action|source.*|mark|session_token|known_browser|sign_in_try|check_in_try|calendar_feed|page_link|answer_link|presence_row|presence_alias|certificate|packed_day|survey.*)$/;
 
 /** Events, statements and rows that are gone through at once: nobody waits longer than one such part takes. */
 const PART = 500;

@@ -5,7 +5,6 @@ import type { Viewer } from '../scope';
 
 export interface ErasureRow {
   id: number;
-  person: number;
   learner_id: string;
   name: string;
   asked_at: number;
@@ -25,7 +24,6 @@ export async function listErasures(db: Db, viewer: Viewer): Promise<ErasureRow[]
     .orderBy('erasure.id', 'desc')
     .select(
       'erasure.id',
-      'learner.id as person',
       db.raw(`${id} AS learner_id`),
       db.raw(`${name} AS name`),
       'erasure.asked_at',

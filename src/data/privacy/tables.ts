@@ -15,4 +15,12 @@ export const PRIVACY_TABLES = {
     done_at: orNull(integer()),
     mark: orNull(text()),
   },
+  look: {
+    id: integer(),
+    at: integer(),
+    staff_id: orNull(integer()),
+    learner_id: orNull(integer()),
+    what: text(),
+    subject: text(),
+  },
 } as const satisfies TableColumns;

@@ -22,7 +22,7 @@ import { makeReport } from '../reports/kept';
 import { saveView } from '../people/saved-views';
 import { InvalidInput, NotFound } from '../request/input';
 import { openDriftView } from '../request/view';
-import { bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
+import { bringIn, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { eraseAgain } from './erased-marks';
 import { askErasure, eraseDue, erasureAnswers, takeBackErasure } from './erasing';
 

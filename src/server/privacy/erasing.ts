@@ -103,14 +103,14 @@ export async function takeBackErasure(runtime: Runtime, viewer: Viewer, learnerI
 
 export type ErasureState = 'waiting' | 'taken_back' | 'done';
 
-export interface ErasureShown extends Omit<ErasureRow, 'person'> {
+export interface ErasureShown extends ErasureRow {
   state: ErasureState;
 }
 
 /** Erasures there are and were, newest first; of those that are done neither id nor reason. @throws NotFound for others than leads */
 export async function erasures({ db }: Runtime, viewer: Viewer): Promise<ErasureShown[]> {
   if (!isLead(viewer)) throw new NotFound();
-  return (await listErasures(db, viewer)).map(({ person: _, ...row }) => ({
+  return (await listErasures(db, viewer)).map((row) => ({
     ...row,
     state: row.done_at !== null ? 'done' : row.taken_back_at !== null ? 'taken_back' : 'waiting',
   }));

@@ -3,6 +3,7 @@ import { cookies } from 'next/headers';
 import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
 import { SESSION_COOKIE, viewerByBearer, viewerBySession } from '../staff/accounts';
+import { noteAnswer } from '../privacy/looks';
 import { asFile, fileResponse } from './exports';
 import { InvalidInput, NotFound, type FieldFault } from './input';
 import { isFile, type ListQuery } from './list-query';
@@ -64,7 +65,9 @@ export function api<P>(handle: (context: ApiContext, params: P) => Promise<Respo
       }
       if (access.lead && !isLead(viewer)) throw new NotFound();
       const query = Object.fromEntries(new URL(request.url).searchParams);
-      return await handle({ runtime: opened, viewer, request, query }, await params);
+      const answer = await handle({ runtime: opened, viewer, request, query }, await params);
+      noteAnswer(opened, viewer, request, answer, 'api');
+      return answer;
     } catch (error) {
       return asProblem(opened, error);
     }
@@ -114,7 +117,10 @@ async function answerOwn<P>(handle: Handle<P>, request: Request, params: P, byIt
     const viewer = await currentViewer(byItself);
     if (!viewer) return problem(401, 'Not signed in', 'Sign in again.');
     const query = Object.fromEntries(new URL(request.url).searchParams);
-    return await handle({ runtime: opened, viewer, request, query }, params);
+    const answer = await handle({ runtime: opened, viewer, request, query }, params);
+    // What a page asks for by itself is no look of anybody's.
+    if (!byItself) noteAnswer(opened, viewer, request, answer, 'page');
+    return answer;
   } catch (error) {
     return asProblem(opened, error);
   }

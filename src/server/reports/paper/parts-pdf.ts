@@ -32,6 +32,7 @@ export function partsPdf(title: string, parts: readonly PaperPart[], at: CellTim
     for (const { heading, says, columns, rows, note } of parts) {
       if (heading !== undefined) paper.text('H2', heading, { size: 11, weight: 600 }, 2);
       if (says) paper.text('P', says, { size: 8.5, color: QUIET }, 4);
+      if (columns.length === 0) continue;
       const table = new PaperTable(paper, columns, at, rows);
       for (const [index, row] of rows.entries()) {
         table.add(row);

@@ -4,6 +4,7 @@ import * as merging from '@/server/people/merging';
 import * as contacts from '@/server/people/other-contacts';
 import { findLearner } from '@/server/people/reads';
 import * as roster from '@/server/people/roster';
+import * as erasing from '@/server/privacy/erasing';
 import type { EndInput, EnrolInput, LearnerInput, OtherContactInput } from '@/server/people/roster-input';
 import { defineAction, form, text, whole, wholeOrNull, wholes } from '@/server/request/action';
 import { NotFound, type FormOf } from '@/server/request/input';
@@ -42,3 +43,10 @@ export const mergeInto = defineAction({
 });
 
 export const unmerge = defineAction({ takes: [whole], run: merging.unmergeLearners });
+
+export const askErasure = defineAction({
+  takes: [text, form<FormOf<erasing.ErasureInput>>()],
+  run: erasing.askErasure,
+});
+
+export const takeBackErasure = defineAction({ takes: [text], run: erasing.takeBackErasure });

@@ -8,6 +8,8 @@ import { dateOfDay, dayOf } from '@/core/time/zone';
 import { coursesWithGroups } from '@/server/people/reads';
 import { learnerExtras, learnerPage, positionOnWatch, type LearnerExtras } from '@/server/people/learner-page';
 import { readWatchFilter } from '@/server/drift/watch';
+import { erasedOn } from '@/server/privacy/erasing';
+import { noteLook } from '@/server/privacy/looks';
 import { openDriftView } from '@/server/request/view';
 import { segmentNames } from '@/server/request/segment-names';
 import { CALL_OUTCOMES } from '@/core/contact/call';
@@ -32,6 +34,7 @@ import { LearnerActions } from './learner-actions';
 import { NeighbourKeys } from './neighbour-keys';
 import { Sessions } from './sessions';
 import { Story } from './story';
+import { ErasureNotice, TheirData } from './their-data';
 import classes from './learner.module.css';
 
 export const metadata: Metadata = { title: 'Learner' };
@@ -66,11 +69,14 @@ export default async function LearnerPage({ params, searchParams }: Props) {
   const today = dayOf(now, zone);
   const learnerId = decodeURIComponent((await params).learnerId);
   const person = await orNotFound(learnerPage(runtime, view, learnerId));
+  noteLook(runtime, frame.viewer, { learner: person.id, what: 'page' });
   const list = listOf(frame.params.from);
   const [place, extras] = await Promise.all([
     positionInList(frame, list.href, person.id),
     learnerExtras(runtime, view, person),
   ]);
+  const until = extras.lead ? await erasedOn(runtime, person.id) : null;
+  const erasedIn = until === null ? null : sayInstant(until, zone, now);
   const courses = extras.lead ? await coursesWithGroups(runtime) : [];
   const path = `/learners/${encodeURIComponent(person.learnerId)}`;
   const colleagues = extras.crew.filter(({ id }) => id !== frame.viewer.staffId);
@@ -100,6 +106,7 @@ export default async function LearnerPage({ params, searchParams }: Props) {
           )}
           <NeighbourKeys previous={links.previous} next={links.next} />
         </nav>
+        {erasedIn !== null && <ErasureNotice learnerId={person.learnerId} until={erasedIn} />}
         <header className={classes.head}>
           <Gauge score={person.score} band={person.band} size="page" />
           <div>
@@ -236,6 +243,18 @@ export default async function LearnerPage({ params, searchParams }: Props) {
           </Link>
           <Link href={linkTo(`${path}/conversation`, kept)}>The conversation with {person.name}</Link>
         </p>
+        {extras.lead && (
+          <section className={classes.section}>
+            <h2>Their data</h2>
+            <p className={classes.soft}>
+              What is kept of {person.name}, where it came from and who looked at it. It is theirs to ask for.
+            </p>
+            <TheirData learnerId={person.learnerId} name={person.name} until={erasedIn} />
+            <p className={classes.links}>
+              <Link href={linkTo('/set-up/looks', { learner: person.learnerId })}>Who looked at {person.name}</Link>
+            </p>
+          </section>
+        )}
         <Story frame={frame} learnerId={person.id} path={path} kept={kept} />
       </div>
     </>

@@ -1,3 +1,4 @@
+import { noteLook } from '@/server/privacy/looks';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { dayOf } from '@/core/time/zone';
@@ -26,6 +27,7 @@ export default async function ConversationPage({ params, searchParams }: Props) 
   const { clock, zone } = runtime;
   const learnerId = decodeURIComponent((await params).learnerId);
   const person = await orNotFound(learnerPage(runtime, view, learnerId));
+  noteLook(runtime, view.viewer, { learner: person.id, what: 'page', subject: 'conversation' });
   const before = /^\d{1,15}$/.test(frame.params.before ?? '') ? Number(frame.params.before) : null;
   const { entries, older } = await timelineOf(runtime, view, person.id, { kinds: ['contact', 'answer'], before });
   const path = `/learners/${encodeURIComponent(person.learnerId)}`;

@@ -1,3 +1,4 @@
+import { noteLook } from '@/server/privacy/looks';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayWorkingHours } from '@/core/access/when';
@@ -42,6 +43,7 @@ export default async function EverythingPage({ params, searchParams }: Props) {
   const { runtime, view } = frame;
   const { zone } = runtime;
   const person = await orNotFound(learnerPage(runtime, view, decodeURIComponent((await params).learnerId)));
+  noteLook(runtime, view.viewer, { learner: person.id, what: 'page', subject: 'everything' });
   const all = await read(frame, person.id);
   const path = `/learners/${encodeURIComponent(person.learnerId)}`;
   const kept = { in: frame.segmentKey, as_of: frame.asOf };

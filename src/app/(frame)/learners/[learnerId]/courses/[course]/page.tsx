@@ -1,3 +1,4 @@
+import { noteLook } from '@/server/privacy/looks';
 import { sayPercent } from '@/core/percent';
 import type { Metadata } from 'next';
 import Link from 'next/link';
@@ -62,6 +63,7 @@ export default async function LearnerCoursePage({ params, searchParams }: Props)
     learnerCourse(runtime, viewer, learnerId, courseCode, frame.view.asOf ?? undefined),
   );
   const { enrolled, course, progress, means } = page;
+  noteLook(runtime, viewer, { learner: learnerId, what: 'page', subject: `course ${courseCode}` });
   const certificates = await orNotFound(certificatesShown(runtime, viewer, learnerId, courseCode));
   const { now } = view;
   const today = dayOf(now, zone);

@@ -1,3 +1,4 @@
+import { noteLook } from '@/server/privacy/looks';
 import { sayPercent } from '@/core/percent';
 import type { Metadata } from 'next';
 import Link from 'next/link';
@@ -33,6 +34,7 @@ export default async function ShownPage({ params, searchParams }: Props) {
   const { learnerId: id, course: code } = await params;
   const [learnerId, courseCode] = [decodeURIComponent(id), decodeURIComponent(code)];
   const { view, page } = await orNotFound(learnerCourse(runtime, viewer, learnerId, courseCode));
+  noteLook(runtime, viewer, { learner: learnerId, what: 'page', subject: `course ${courseCode}, as shown to them` });
   const { course, enrolled, progress, means, shown } = page;
   const { now } = view;
   const today = dayOf(now, zone);
