@@ -129,6 +129,14 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: (own) => `/api/v1/learners/${own}/crew`, status: 200 },
     { url: (_, foreign) => `/api/v1/learners/${foreign}/crew`, status: 404 },
   ],
+  '/api/v1/learners/[learnerId]/record': [
+    { url: (own) => `/api/v1/learners/${own}/record`, status: 404, but: { lead: 200 } },
+    { url: (own) => `/api/v1/learners/${own}/record?format=pdf`, status: 404, but: { lead: 200 } },
+  ],
+  '/api/v1/learners/[learnerId]/erasure': [{ url: (own) => `/api/v1/learners/${own}/erasure`, status: 405 }],
+  '/api/v1/erasures': [{ url: () => '/api/v1/erasures', status: 404, but: { lead: 200 } }],
+  '/api/v1/looks': [{ url: () => '/api/v1/looks', status: 404, but: { lead: 200 } }],
+  '/less/[token]': [{ url: () => '/less/nothing', status: 404 }],
   '/api/v1/organisations': [{ url: () => '/api/v1/organisations', status: 200 }],
   '/api/v1/good-news': [
     { url: () => '/api/v1/good-news', status: 200 },
@@ -408,6 +416,8 @@ export const ROUTES: Record<string, Visit[]> = {
     { url: () => '/set-up/trial/x', status: 404 },
   ],
   '/set-up/staff': [{ url: () => '/set-up/staff', status: 404, but: { lead: 200 } }],
+  '/set-up/looks': [{ url: () => '/set-up/looks', status: 404, but: { lead: 200 } }],
+  '/set-up/erasures': [{ url: () => '/set-up/erasures', status: 404, but: { lead: 200 } }],
   '/set-up/changes': [{ url: () => '/set-up/changes', status: 404, but: { lead: 200 } }],
   '/set-up/data/upload': [{ url: () => '/set-up/data/upload', status: 405 }],
   '/api/[...path]': [{ url: () => '/api/v1/nowhere', status: 404 }],

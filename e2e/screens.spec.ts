@@ -70,6 +70,8 @@ const SCREENS = [
   '/set-up/staff',
   '/account',
   '/set-up/changes',
+  '/set-up/looks',
+  '/set-up/erasures',
   '/watch?as_of=2026-11-10',
   '/watch?part=contacted',
   '/watch?part=away',

@@ -17,7 +17,7 @@ function isForPrograms(path: string): boolean {
 
 /** Pages without script, for whoever does not sign in: they have a policy of their own, which is stricter. */
 function isPlainPage(path: string): boolean {
-  return /^\/(page|answer|certificate)\//.test(path);
+  return /^\/(page|answer|certificate|less)\//.test(path);
 }
 
 function brokenAddress(path: string): NextResponse {

@@ -9,6 +9,8 @@ export interface Mail {
   to: string;
   subject: string;
   text: string;
+  /** What stands above the text, by name in small letters. */
+  headers: Readonly<Record<string, string>>;
   /** Files that came with it, and how large. */
   attachments: { name: string; bytes: number }[];
   at: string;
@@ -40,6 +42,7 @@ export async function openInbox(port: number, largest?: number): Promise<Inbox> 
             to: session.envelope.rcptTo.map((one) => one.address).join(', '),
             subject: mail.subject ?? '',
             text: mail.text ?? '',
+            headers: Object.fromEntries(mail.headers.map(({ key, value }) => [key, value])),
             attachments: mail.attachments.map(({ filename, content }) => ({
               name: filename ?? '',
               bytes: typeof content === 'string' ? content.length : content.byteLength,

@@ -26,6 +26,7 @@ const person: Recipient = {
   email: 'i@learner.example',
   phone: '+44 1632 960001',
   preferred: null,
+  wishes: [],
   timezone: null,
   facts: {
     given_name: 'Ines',

@@ -73,6 +73,7 @@ describe('a text with fields', () => {
       email: 'i@learner.example',
       phone: '+44 1632 960001',
       preferred: null,
+      wishes: [],
       timezone: null,
       facts,
       contacted: null,

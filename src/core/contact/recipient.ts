@@ -1,4 +1,5 @@
 import { fill, type MessageFacts } from './template';
+import { againstWishes, type Wish } from './wishes';
 
 export const CHANNELS = ['email', 'sms'] as const;
 export type Channel = (typeof CHANNELS)[number];
@@ -50,6 +51,8 @@ export interface Recipient {
   email: string | null;
   phone: string | null;
   preferred: Channel | null;
+  /** How they wish not to be written to. */
+  wishes: readonly Wish[];
   /** The learner's own time zone; null for the programme's. */
   timezone: string | null;
   facts: MessageFacts;
@@ -78,11 +81,16 @@ export function textFor({ receiver }: Pick<Recipient, 'receiver'>, text: Written
 }
 
 /** The channel a message to somebody takes: the one asked for, else the preferred, else one there is an address for. */
-export function channelOf({ email, phone, preferred }: Recipient, wanted: ChannelChoice): Channel {
+export function channelOf(
+  { email, phone, preferred, wishes }: Pick<Recipient, 'email' | 'phone' | 'preferred' | 'wishes'>,
+  wanted: ChannelChoice,
+): Channel {
   if (wanted !== 'preferred') return wanted;
-  if (preferred === 'sms' && phone) return 'sms';
-  if (preferred === 'email' && email) return 'email';
-  return !email && phone ? 'sms' : 'email';
+  const isOpen = (channel: Channel) => !wishes.includes(channel);
+  if (preferred === 'sms' && phone && isOpen('sms')) return 'sms';
+  if (preferred === 'email' && email && isOpen('email')) return 'email';
+  if (email && isOpen('email')) return 'email';
+  return phone && isOpen('sms') ? 'sms' : 'email';
 }
 
 /** A phone number as a gateway takes it: digits with a leading +; null when it is none. */
@@ -95,6 +103,8 @@ export function dialled(phone: string | null): string | null {
 export function whatStops(recipient: Recipient, written: WrittenText, wanted: ChannelChoice = 'email'): string | null {
   const channel = channelOf(recipient, wanted);
   const text = textFor(recipient, written);
+  const wished = againstWishes(recipient.wishes, channel);
+  if (wished !== null) return wished;
   if (channel === 'email' && !recipient.email) return 'has no e-mail address';
   if (channel === 'sms' && !dialled(recipient.phone)) return 'has no phone number';
   const body = fill(text.body, recipient.facts);

@@ -115,3 +115,13 @@ export async function mayStillReceive(
       .first('staff.id'),
   );
 }
+
+/** May somebody beside a learner be told how they are doing? Also of one who is gone: no. */
+export async function mayReceive(db: Db, contactId: number): Promise<boolean> {
+  return Boolean(await db('learner_contact').where({ id: contactId, may_receive: 1 }).first('id'));
+}
+
+/** Takes somebody beside a learner out of those who may be told, by their own wish. */
+export async function takeOutOfReceivers(trx: Db, contactId: number): Promise<void> {
+  await trx('learner_contact').where('id', contactId).update({ may_receive: 0, allowed_at: null, allowed_words: '' });
+}

@@ -2,6 +2,7 @@
 import type { Outcome } from '@/core/contact/follow-up';
 import type { MessageState } from '@/core/contact/message-state';
 import type { Channel, ChannelChoice, Receiver } from '@/core/contact/recipient';
+import type { Wish } from '@/core/contact/wishes';
 import { integer, orNull, text, type TableColumns } from '../column';
 
 export const CONTACT_TABLES = {
@@ -145,6 +146,12 @@ export const CONTACT_TABLES = {
     received_at: integer(),
     settled_at: orNull(integer()),
     read_at: orNull(integer()),
+  },
+  wish: {
+    learner_id: integer(),
+    wish: text<Wish>(),
+    at: integer(),
+    staff_id: orNull(integer()),
   },
   template: {
     id: integer(),

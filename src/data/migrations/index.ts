@@ -28,6 +28,7 @@ import * as certificates from './0026-certificates';
 import * as crewAndPraise from './0027-crew-and-praise';
 import * as erasing from './0028-erasing';
 import * as whoLooked from './0029-who-looked';
+import * as wishes from './0030-wishes';
 
 interface Migration {
   name: string;
@@ -66,6 +67,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0027-crew-and-praise', ...crewAndPraise },
   { name: '0028-erasing', ...erasing },
   { name: '0029-who-looked', ...whoLooked },
+  { name: '0030-wishes', ...wishes },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -86,6 +86,10 @@ const MOVED_UNLESS: Partial<Record<string, { id: string; same: string }>> = {
     id: 'caseload_id',
     same: 'EXISTS (SELECT 1 FROM caseload_learner k WHERE k.learner_id = @kept AND k.caseload_id = t.caseload_id)',
   },
+  wish: {
+    id: 'wish',
+    same: 'EXISTS (SELECT 1 FROM wish k WHERE k.learner_id = @kept AND k.wish = t.wish)',
+  },
   erasure: {
     id: 'id',
     same: `EXISTS (SELECT 1 FROM erasure k WHERE k.learner_id = @kept AND k.taken_back_at IS NULL AND t.taken_back_at IS NULL)`,

@@ -42,6 +42,7 @@ export const TREATMENT: Readonly<Record<string, Treatment>> = {
   flare: { reason: NOTHING, outcome: 'CASE WHEN outcome IS NULL THEN NULL ELSE ' + NOTHING + ' END', ended_at: ENDS },
   set_aside: { reason: NOTHING, ended_at: ENDS },
   learner_contact: 'delete',
+  wish: 'delete',
   caseload_learner: 'delete',
   draft_recipient: 'delete',
   staff_scope: 'delete',

@@ -65,6 +65,11 @@ export const RECORD_KINDS: readonly RecordKind[] = [
   { table: 'check_in', title: 'Check-in', from: 'their own device' },
   { table: 'post', title: 'What they wrote in discussions', from: 'files of posts, or statements' },
   { table: 'survey_answer', title: 'Survey answers', from: 'files of survey answers' },
+  {
+    table: 'wish',
+    title: 'What they wish of messages',
+    from: 'noted by staff, or their own press where nobody is named',
+  },
   { table: 'message', title: 'Messages', from: HAND },
   { table: 'answer_link', title: 'Answers by a press', from: 'their own press', where: OF_MESSAGE },
   { table: 'page_link', title: 'Pages at an address of their own', from: 'made for a message', where: OF_MESSAGE },

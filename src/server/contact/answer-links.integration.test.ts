@@ -55,7 +55,7 @@ describe('answers by a press', () => {
   it('stand as links under the mail that goes, in our order, and nowhere else', async () => {
     const { text, token } = await write();
     expect(text).toContain('Hello Ines');
-    expect(text.match(/https:\S+/g)).toEqual(
+    expect(text.match(/https:\S+\/answer\/\S+/g)).toEqual(
       ['back', 'help', 'left'].map((answer) => `https://ls.example/answer/${token}/${answer}`),
     );
     expect(text).toContain('Answer with one press, until Tue 8 Dec');

@@ -37,7 +37,8 @@ async function sent(learner: string): Promise<Mail> {
     to: row.address,
     subject: row.subject,
     text: row.body,
-    attachments: [],
+    headers: {},
+  attachments: [],
     at: '2026-11-24T09:10:00.000Z',
   };
 }

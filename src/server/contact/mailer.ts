@@ -24,6 +24,8 @@ interface Mail {
   attachments?: readonly { filename: string; content: Buffer; contentType: string }[];
   /** Without the angle brackets. */
   messageId: string;
+  /** An address at which its reader is written to no more, by one press of a mail program (RFC 2369 and 8058). */
+  less?: string | null;
 }
 
 /** Why a mail did not go. */
@@ -116,12 +118,13 @@ function asFault(error: Error): MailFault {
 }
 
 /** The mail as RFC 5322 text. */
-async function compose({ messageId, attachments = [], ...mail }: Mail): Promise<Buffer> {
+async function compose({ messageId, attachments = [], less, ...mail }: Mail): Promise<Buffer> {
   const composer = nodemailer.createTransport({ streamTransport: true, buffer: true, newline: 'windows' });
   const { message } = await composer.sendMail({
     ...mail,
     attachments: [...attachments],
     messageId: `<${messageId}>`,
+    headers: less ? { 'List-Unsubscribe': `<${less}>`, 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' } : {},
   });
   return message as Buffer;
 }

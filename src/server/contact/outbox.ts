@@ -34,6 +34,7 @@ import type { Runtime } from '../runtime';
 import type { Settings } from '../settings';
 import { SYSTEM_VIEWER } from '../system-viewer';
 import { GatewayRefusal, openGateway, type TextGateway } from './text-gateway';
+import { lessLink, wishAgainst } from './wishes';
 
 /** Waits between tries, in ms; the last repeats. */
 const DELAYS = [5_000, 15_000, 60_000, 5 * 60_000, 15 * 60_000, HOUR];
@@ -211,18 +212,25 @@ class TakenByAnother extends Error {}
 async function withPage(runtime: Runtime, message: DueMessage) {
   const { report, learner_id, staff_id, learner_name, receiver, sentence } = message;
   const under = await answersUnder(runtime, message.id, message.answers);
-  const body = under === '' ? message.body : `${message.body}\n\n${under}`;
-  if (report === null) return { text: body, attachments: [] };
+  const less = await lessOf(runtime, message);
+  const body = [message.body, under, less === null ? '' : `Write to me less: ${less}`].filter(Boolean).join('\n\n');
+  if (report === null) return { text: body, attachments: [], less };
   const asked = { report, learnerId: learner_id, staffId: staff_id, name: learner_name, receiver, sentence };
   const letter = await letterFor(runtime, asked);
-  if (message.as_link === 0) return { text: body, attachments: [letter] };
-  return { text: `${body}\n\n${await makePageLink(runtime, message.id, letter)}`, attachments: [] };
+  if (message.as_link === 0) return { text: body, attachments: [letter], less };
+  return { text: `${body}\n\n${await makePageLink(runtime, message.id, letter)}`, attachments: [], less };
+}
+
+/** The address under a mail at which its reader is written to less: of a learner, and of a contact of theirs. */
+async function lessOf(runtime: Runtime, { receiver, learner_id, contact_id }: DueMessage): Promise<string | null> {
+  if (receiver === 'learner') return lessLink(runtime, { kind: 'learner', id: learner_id });
+  return contact_id === null ? null : lessLink(runtime, { kind: 'contact', id: contact_id });
 }
 
 /** Why a message that is about to go to somebody beside a learner may go no more; null where it may. */
 async function whatForbids(runtime: Runtime, message: DueMessage): Promise<string | null> {
-  if (message.receiver === 'learner') return null;
   const { learner_id, coordinator_id } = message;
+  if (message.receiver === 'learner') return wishAgainst(runtime.db, learner_id, message.channel);
   const mayReceive =
     message.receiver === 'crew'
       ? (await crewsWhoSee(runtime.db, SYSTEM_VIEWER, [learner_id])).some(({ id }) => id === coordinator_id)

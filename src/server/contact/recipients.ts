@@ -11,6 +11,7 @@ import { DAY, dayOf } from '@/core/time/zone';
 import { contactedSince } from '@/data/contact/contacts';
 import { draftRecipients, sentencesOf, type DraftRow } from '@/data/contact/drafts';
 import { othersWhoMayReceive, othersWrittenToSince, receiverKey, type OtherReceiver } from '@/data/contact/receivers';
+import { wishesOf } from '@/data/contact/wishes';
 import { nextDue } from '@/data/courses/due-items';
 import { sayGroup } from '@/data/courses/segments';
 import type { Db } from '@/data/db';
@@ -45,13 +46,14 @@ async function learnersWrittenTo(
   const now = clock.now();
   const today = dayOf(now, zone);
   const whole: DriftView = { ...view, segment: {}, asOf: null, now };
-  const [learners, enrolments, contacted, reach, sender, praise] = await Promise.all([
+  const [learners, enrolments, contacted, reach, sender, praise, wishes] = await Promise.all([
     learnersById(db, whole, ids),
     enrolmentsOf(db, whole, ids, 'active'),
     contactedSince(db, ids, now - RECENT_CONTACT),
     contactDetailsOf(db, ids),
     staffById(db, view.viewer.staffId),
     isPraise ? lastPraise({ ...runtime, db }, whole, ids) : null,
+    wishesOf(db, ids),
   ]);
   const coursesOf = [...new Set(enrolments.map((enrolment) => enrolment.course_id))];
   const [next, records, overdue] = await Promise.all([
@@ -83,6 +85,7 @@ async function learnersWrittenTo(
         email: row.email,
         phone: row.phone,
         preferred: reach.get(id)?.preferred_channel ?? null,
+        wishes: wishes.get(id) ?? [],
         timezone: reach.get(id)?.timezone ?? null,
         facts: {
           given_name: row.given_name,
@@ -115,6 +118,8 @@ function besideLearner(learner: Recipient, other: OtherReceiver, contacted: numb
     email: other.email,
     phone: other.phone,
     preferred: null,
+    // What a learner wishes is about what the learner is written.
+    wishes: [],
     // Staff are where the programme is, wherever the learner may be.
     timezone: other.receiver === 'crew' ? null : learner.timezone,
     facts: { ...learner.facts, receiver: other.name },

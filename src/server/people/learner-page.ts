@@ -8,6 +8,7 @@ import { findLearner, learnersById } from '@/data/people/learners';
 import { endOfView, type DriftView } from '@/data/view';
 import { eventsOfLearner, type EventRow } from '@/data/access/visits';
 import { learnerDetails, otherContacts, type LearnerDetails, type OtherContact } from '@/data/people/contact-details';
+import { notedWishes, type NotedWish } from '@/data/contact/wishes';
 import { staffInCrew, type StaffInCrew } from '@/data/people/crew';
 import { lastMerge } from '@/data/people/merge';
 import { isLead, isStaffMember } from '@/core/staff/rights';
@@ -56,6 +57,8 @@ export interface LearnerExtras {
   /** The last contacts with what came of each, and the notes that are pinned: what the next mentor reads first. */
   tried: ContactShown[];
   pinned: NoteRow[];
+  /** How they wish to be written to, with who noted each. */
+  wishes: NotedWish[];
   /** Their details for changing; null for somebody who may not, or while names are hidden. */
   details: LearnerDetails | null;
   /** May change who they are and their enrolments. */
@@ -68,13 +71,14 @@ export interface LearnerExtras {
 export async function learnerExtras({ db, zone }: Runtime, view: DriftView, person: Person): Promise<LearnerExtras> {
   const { viewer } = view;
   const mayChange = isStaffMember(viewer) && viewer.standInKey === null;
-  const [crew, contacts, details, merge, tried, pinned] = await Promise.all([
+  const [crew, contacts, details, merge, tried, pinned, wishes] = await Promise.all([
     staffInCrew(db, viewer, person.id),
     otherContacts(db, viewer, person.id),
     mayChange ? learnerDetails(db, person.id) : null,
     mayChange ? lastMerge(db, person.id) : null,
     contactsOf(db, viewer, [person.id], { each: TRIED, until: endOfView(view) }),
     findNotes(db, { viewer, segment: {} }, { learnerId: person.id, pinned: true, limit: PINNED }),
+    notedWishes(db, viewer, person.id),
   ]);
   const whole = viewer.all || viewer.organisations.length > 0 || viewer.learners.length > 0;
   return {
@@ -85,6 +89,7 @@ export async function learnerExtras({ db, zone }: Runtime, view: DriftView, pers
     })),
     tried: tried.map((row) => showContact(row, view, zone)),
     pinned: pinned.rows,
+    wishes,
     details,
     lead: mayChange && isLead(viewer),
     mayMerge: mayChange && whole,

@@ -22,15 +22,22 @@ export interface PlainPage {
   field?: { name: string; label: string; type: 'date' | 'text' };
   /** What a press on it sends to the same address. */
   button?: string;
+  /** What the press sends beside it. */
+  hidden?: Readonly<Record<string, string>>;
 }
 
 /** The page as an answer. */
-export function plainPage({ title, says, field, button }: PlainPage, status = 200): Response {
+export function plainPage({ title, says, field, button, hidden = {} }: PlainPage, status = 200): Response {
   const paragraphs = says.map((text) => `<p>${escapeHtml(text)}</p>`).join('\n');
   const asked = field
     ? `<p><label>${escapeHtml(field.label)}<br><input name="${field.name}" type="${field.type}" maxlength="500" required></label></p>`
     : '';
-  const form = button ? `<form method="post">${asked}<button type="submit">${escapeHtml(button)}</button></form>` : '';
+  const kept = Object.entries(hidden)
+    .map(([name, value]) => `<input type="hidden" name="${escapeHtml(name)}" value="${escapeHtml(value)}">`)
+    .join('');
+  const form = button
+    ? `<form method="post">${kept}${asked}<button type="submit">${escapeHtml(button)}</button></form>`
+    : '';
   const html = `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
 <title>${escapeHtml(title)}</title><style>${STYLE}</style></head>

@@ -5,6 +5,7 @@ import * as contacts from '@/server/people/other-contacts';
 import { findLearner } from '@/server/people/reads';
 import * as roster from '@/server/people/roster';
 import * as erasing from '@/server/privacy/erasing';
+import * as wishes from '@/server/contact/wishes';
 import type { EndInput, EnrolInput, LearnerInput, OtherContactInput } from '@/server/people/roster-input';
 import { defineAction, form, text, whole, wholeOrNull, wholes } from '@/server/request/action';
 import { NotFound, type FormOf } from '@/server/request/input';
@@ -50,3 +51,5 @@ export const askErasure = defineAction({
 });
 
 export const takeBackErasure = defineAction({ takes: [text], run: erasing.takeBackErasure });
+
+export const saveWishes = defineAction({ takes: [whole, form<FormOf<wishes.WishesInput>>()], run: wishes.saveWishes });

@@ -13,6 +13,7 @@ import { noteLook } from '@/server/privacy/looks';
 import { openDriftView } from '@/server/request/view';
 import { segmentNames } from '@/server/request/segment-names';
 import { CALL_OUTCOMES } from '@/core/contact/call';
+import { WISH_WORDS } from '@/core/contact/wishes';
 import { MESSAGE_STATE_WORDS } from '@/core/contact/message-state';
 import { PlainTable } from '@/ui/plain-table';
 import { Contact } from '@/ui/contact';
@@ -35,6 +36,7 @@ import { NeighbourKeys } from './neighbour-keys';
 import { Sessions } from './sessions';
 import { Story } from './story';
 import { ErasureNotice, TheirData } from './their-data';
+import { WishesButton } from './wishes';
 import classes from './learner.module.css';
 
 export const metadata: Metadata = { title: 'Learner' };
@@ -216,12 +218,21 @@ export default async function LearnerPage({ params, searchParams }: Props) {
           {isStaffMember(frame.viewer) && (
             <Group gap={8}>
               <RaiseFlare learner={person.id} name={person.name} colleagues={colleagues} />
+              <WishesButton learnerId={person.id} name={person.name} wishes={extras.wishes.map(({ wish }) => wish)} />
               {colleagues.length > 0 && (
                 <StartWriting learners={[person.id]} begin={{ receivers: 'crew' }} here={path}>
                   Write to the crew…
                 </StartWriting>
               )}
             </Group>
+          )}
+          {extras.wishes.length > 0 && (
+            <p>
+              <strong>Wishes to be written to</strong>{' '}
+              {extras.wishes
+                .map(({ wish, by, at }) => `${WISH_WORDS[wish]} (${by ?? 'themselves'}, ${sayInstant(at, zone, now)})`)
+                .join(', ')}
+            </p>
           )}
           <Details learnerId={person.id} details={extras.details} contacts={extras.contacts} lead={extras.lead} />
         </section>
