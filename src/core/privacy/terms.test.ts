@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { isRowOf, openEraser } from './terms';
+import { openEraser, rowsOf } from './terms';
 
 const TERMS = {
   ids: ['L1', 'saltholm-77'],
@@ -39,14 +39,30 @@ describe('what of somebody stands in a text', () => {
   });
 
   it('takes signs of expressions and a very long name as they are', () => {
-    const strange = openEraser({ ids: ['(((('], names: [{ given: '.*', family: 'x'.repeat(100_000) }], addresses: [] });
+    const strange = openEraser({ ids: ['(((((((('], names: [{ given: '.*', family: 'x'.repeat(100_000) }], addresses: [] });
     expect(strange.finds('anything at all')).toBe(false);
-    expect(strange.erase('((((')).toBe('erased');
+    expect(strange.erase('((((((((')).toBe('erased');
   });
 
-  it('says whose a row of a file is', () => {
-    expect(isRowOf(TERMS, eraser, ['2026-11-20', 'l1 ', 'DRY'])).toBe(true);
-    expect(isRowOf(TERMS, eraser, ['Ines Marrow', 'DRY'])).toBe(true);
-    expect(isRowOf(TERMS, eraser, ['L10', 'DRY', 'Ines'])).toBe(false);
+  it('is no year, count or short number, and nothing that is an item as well', () => {
+    const numbered = openEraser({
+      ids: ['2026', '104233', 'intro-1'],
+      names: [],
+      addresses: ['12'],
+      ambiguous: ['intro-1'],
+    });
+    for (const text of ['2026-11-20T10:00:00Z', '104233 rows', 'opened intro-1', '12 of 12'])
+      expect([text, numbered.finds(text)]).toEqual([text, false]);
+    expect(numbered.erase('learner=2026&from=2026-11-01')).toBe('learner=erased&from=2026-11-01');
+  });
+
+  it('says whose the rows of a file are, by the columns that say of whom they are', () => {
+    const isTheirs = rowsOf({ ...TERMS, ids: ['5'] }, eraser, ['time', 'Learner ID', 'score']);
+    expect(isTheirs(['2026-11-20', ' 5 ', '7'])).toBe(true);
+    expect(isTheirs(['2026-11-20', '6', '5'])).toBe(false);
+    expect(isTheirs(['Ines Marrow', '6', '5'])).toBe(true);
+    // Without such a column an id may stand anywhere.
+    expect(rowsOf(TERMS, eraser, ['a', 'b'])(['x', 'l1'])).toBe(true);
+    expect(rowsOf(TERMS, eraser, ['a', 'b'])(['x', 'L10'])).toBe(false);
   });
 });

@@ -9,6 +9,8 @@ export const SOMEBODY_ERASED = 'somebody erased';
 export interface PersonTerms {
   /** The source's own ids. */
   ids: readonly string[];
+  /** Of these, any that stand for a course, an item or a session as well: no text is searched for them. */
+  ambiguous?: readonly string[];
   /** Whole names; none where somebody else bears the same. */
   names: readonly { given: string; family: string }[];
   /** E-mail addresses and phone numbers, their own and their contacts'. */
@@ -23,8 +25,13 @@ export interface Eraser {
   erase(text: string): string;
 }
 
-/** Ids shorter than this stand for other things as well: they are looked for only where a text says that it is a learner's. */
-const SHORTEST_ID = 4;
+/**
+ * Is an id one that stands for nothing else in a text? A short one, or a number that may be a year or a count, is looked for only
+ * where a text says that it is a learner's.
+ */
+const isTelling = (id: string) => id.length >= 7 || (id.length >= 5 && /\p{L}/u.test(id));
+/** An address or a number shorter than this is none that tells anybody. */
+const SHORTEST_ADDRESS = 6;
 
 /** Of a longer word the beginning is looked for, with whatever follows it: an expression cannot be of any length. */
 const LONGEST_WORD = 200;
@@ -57,12 +64,12 @@ const spellings = (text: string) => [...new Set([text, JSON.stringify(text).slic
  * const eraser = openEraser({ ids: ['L1'], names: [{ given: 'Ines', family: 'Marrow' }], addresses: ['ines@home.example'] });
  * eraser.erase('Call INES MARROW at ines@home.example'); // 'Call somebody erased at erased'
  */
-export function openEraser({ ids, names, addresses }: PersonTerms): Eraser {
+export function openEraser({ ids, names, addresses, ambiguous = [] }: PersonTerms): Eraser {
   const isWhole = (pattern: string) => `(?<![\\p{L}\\p{N}])(?:${pattern})(?![\\p{L}\\p{N}])`;
   const nameParts = names.flatMap(namePatterns);
   const plain = [
-    ...addresses.filter((one) => one.trim() !== ''),
-    ...ids.filter((id) => id.length >= SHORTEST_ID),
+    ...addresses.filter((one) => one.trim().length >= SHORTEST_ADDRESS),
+    ...ids.filter((id) => isTelling(id) && !ambiguous.includes(id)),
   ].flatMap((one) => spellings(one).map(escaped));
   const short = ids.filter(Boolean).flatMap((id) => spellings(id).map(escaped));
   const byName = nameParts.length === 0 ? null : new RegExp(isWhole(nameParts.join('|')), 'giu');
@@ -89,8 +96,24 @@ export function openEraser({ ids, names, addresses }: PersonTerms): Eraser {
   return { erase, finds: (text) => erase(text) !== text };
 }
 
-/** Is a cell of a file, or a row of it, theirs? @param cells of one row */
-export function isRowOf({ ids, addresses }: PersonTerms, eraser: Eraser, cells: readonly string[]): boolean {
-  const own = new Set([...ids, ...addresses].map((one) => one.trim().toLowerCase()));
-  return cells.some((cell) => own.has(cell.trim().toLowerCase()) || eraser.finds(cell));
+/** Headings of columns that say of whom a row is. */
+const OF_WHOM =
+  /(^|_)(id|ids|uid|learner|student|user|username|participant|person|member|pupil|actor|login|number|mail|email)(_|$)/;
+
+/**
+ * Which of a file's rows are theirs, by its heading: an id that could be anything counts only in a column that says of whom a row is.
+ *
+ * @param heading cells of its first row
+ */
+export function rowsOf(
+  terms: PersonTerms,
+  eraser: Eraser,
+  heading: readonly string[],
+): (cells: readonly string[]) => boolean {
+  const folded = (text: string) => text.trim().toLowerCase();
+  const own = new Set([...terms.ids, ...terms.addresses].map(folded).filter(Boolean));
+  const isOfWhom = heading.map((name) => OF_WHOM.test(folded(name).replace(/[^\p{L}\p{N}]+/gu, '_')));
+  const tellsWhom = isOfWhom.includes(true);
+  return (cells) =>
+    cells.some((cell, index) => ((!tellsWhom || isOfWhom[index]) && own.has(folded(cell))) || eraser.finds(cell));
 }

@@ -128,12 +128,28 @@ export async function termsOf(db: Db, ids: readonly number[]): Promise<PersonTer
     const [given, ...rest] = name.split(/\s+/);
     names.push({ given, family: rest.join(' ') });
   }
-  const shared = await db('staff').pluck('email');
-  const isStaffs = new Set(shared.map((email) => email.toLowerCase()));
+  // What somebody else is reached by as well is theirs too.
+  const [staff, others, beside] = await Promise.all([
+    db('staff').pluck('email'),
+    db('learner').whereNotIn('id', ids).select('email', 'phone'),
+    db('learner_contact').whereNotIn('learner_id', ids).select('email', 'phone'),
+  ]);
+  const shared = new Set(
+    [...staff, ...[...others, ...beside].flatMap(({ email, phone }) => [email, phone])].map((one) =>
+      one?.toLowerCase(),
+    ),
+  );
   const addresses = [...people, ...contacts]
     .flatMap(({ email, phone }) => [email, phone])
-    .filter((one): one is string => one !== null && one !== '' && !isStaffs.has(one.toLowerCase()));
-  return { ids: people.map(({ external_id }) => external_id), names, addresses: [...new Set(addresses)] };
+    .filter((one): one is string => one !== null && one !== '' && !shared.has(one.toLowerCase()));
+  const own = people.map(({ external_id }) => external_id);
+  const ambiguous = [
+    ...(await db('course').whereIn('code', own).pluck('code')),
+    ...(await db('item').whereIn('external_id', own).pluck('external_id')),
+    ...(await db('session').whereIn('external_id', own).pluck('external_id')),
+    ...(await db('staff').whereIn('external_id', own).pluck('external_id')),
+  ];
+  return { ids: own, names, addresses: [...new Set(addresses)], ambiguous };
 }
 
 /** Every table with columns of text that may name somebody, with these columns, and whether its rows have numbers. */

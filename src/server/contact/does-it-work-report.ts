@@ -20,6 +20,6 @@ export async function doesItWorkReport(runtime: Runtime, viewer: Viewer, asked: 
     ...sayWorked(row).map(({ says, beside }) => (beside === '' ? says : `${says} (${beside})`)),
   ]);
   const filters = sentencesOf(DOES_IT_WORK, params).map(({ says }) => `${says}.`);
-  const part = { says: [...filters, WORKS_SAYS].join(' '), columns: COLUMNS, rows, note: WORKS_LIMITS };
+  const part = { says: [...filters, WORKS_SAYS].join(' '), table: { columns: COLUMNS, rows }, note: WORKS_LIMITS };
   return partsPdf('Does it work?', [part], { now: list.now, zone: list.zone });
 }

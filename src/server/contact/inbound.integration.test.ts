@@ -38,7 +38,7 @@ async function sent(learner: string): Promise<Mail> {
     subject: row.subject,
     text: row.body,
     headers: {},
-  attachments: [],
+    attachments: [],
     at: '2026-11-24T09:10:00.000Z',
   };
 }

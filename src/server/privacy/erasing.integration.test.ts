@@ -261,6 +261,27 @@ describe('erasing somebody', () => {
     expect(await runtime.db('event').where('learner_id', anew.id)).toEqual([]);
   });
 
+  it('leaves what somebody else has as well: an address that two share, an id that is an item', async () => {
+    const { email } = HERS;
+    await bringIn(
+      runtime,
+      'roster',
+      `learner_id,given_name,family_name,email,course,enrolled_on,status\nsister-9,Odette,Quillwortham,${email},DRY,2026-09-28,active\n`,
+    );
+    const view = await openDriftView(runtime, lead);
+    const sister = (await runtime.db('learner').where('external_id', 'sister-9').first('id'))!.id;
+    const draft = await startDraft(runtime, view, [sister]);
+    await sendDraft(runtime, view, draft, { subject: 'Hi', body: 'Hello' }, []);
+    await askErasure(runtime, lead, HERS.id, REASON);
+    passDays(14);
+    await eraseDue(runtime);
+    expect(await runtime.db('message').first()).toMatchObject({ state: 'queued', address: email });
+    expect(await runtime.db('learner').where('id', sister).first()).toMatchObject({
+      email,
+      family_name: 'Quillwortham',
+    });
+  });
+
   it('is done again where a backup brings them back', async () => {
     const file = join(runtime.settings.dataDir, 'lee-shore.sqlite');
     const backup = join(runtime.settings.dataDir, 'backup');

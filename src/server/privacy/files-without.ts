@@ -5,7 +5,9 @@ import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { once } from 'node:events';
 import { finished } from 'node:stream/promises';
-import { isRowOf, openEraser, type PersonTerms } from '@/core/privacy/terms';
+import Papa from 'papaparse';
+import { delimiterOf } from '@/core/imports/csv-reader';
+import { openEraser, rowsOf as rowsOfPerson, type PersonTerms } from '@/core/privacy/terms';
 import type { Runtime } from '../runtime';
 
 /** Bytes by which a file of text is told from any other. */
@@ -47,13 +49,33 @@ async function* rowsOf(path: string): AsyncGenerator<string> {
   if (lines > 0) yield row;
 }
 
+/** Tells of each row of a file, from the first on, whether it is theirs. */
+type TellRows = () => (row: string) => boolean;
+
+/** By the heading of each file. */
+function tellRows(terms: PersonTerms): TellRows {
+  const eraser = openEraser(terms);
+  return () => {
+    let delimiter = ',';
+    let isTheirs: ((cells: readonly string[]) => boolean) | null = null;
+    return (row) => {
+      if (isTheirs === null) delimiter = delimiterOf(row);
+      const [cells = []] = Papa.parse<string[]>(row, { delimiter }).data;
+      isTheirs ??= rowsOfPerson(terms, eraser, cells);
+      return isTheirs(cells) || eraser.finds(row);
+    };
+  };
+}
+
 /** Writes a file of text anew without the rows that are theirs. Returns whether there were any. */
-async function withoutRows(path: string, isTheirs: (row: string) => boolean): Promise<boolean> {
+async function withoutRows(path: string, tell: TellRows): Promise<boolean> {
   let found = false;
-  for await (const row of rowsOf(path)) if (isTheirs(row)) found = true;
+  const looked = tell();
+  for await (const row of rowsOf(path)) if (looked(row)) found = true;
   if (!found) return false;
   const anew = `${path}.part`;
   const out = createWriteStream(anew, 'utf8');
+  const isTheirs = tell();
   for await (const row of rowsOf(path)) if (!isTheirs(row) && !out.write(`${row}\n`)) await once(out, 'drain');
   out.end();
   await finished(out);
@@ -97,8 +119,7 @@ export async function eraseFiles(
   terms: PersonTerms,
   pages: readonly number[],
 ): Promise<string[]> {
-  const eraser = openEraser(terms);
-  const isTheirs = (row: string) => isRowOf(terms, eraser, row.split(/[,;\t|"]/)) || eraser.finds(row);
+  const tell = tellRows(terms);
   const gone: string[] = [];
   for (const folder of MADE)
     for (const path of await filesUnder(join(settings.dataDir, folder))) {
@@ -111,7 +132,7 @@ export async function eraseFiles(
   }
   for (const folder of ROWS)
     for (const path of await filesUnder(join(settings.dataDir, folder))) {
-      if (await isText(path)) await withoutRows(path, isTheirs);
+      if (await isText(path)) await withoutRows(path, tell);
       else {
         await erased(path);
         gone.push(path);

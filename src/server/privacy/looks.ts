@@ -36,8 +36,30 @@ type Parts = Pick<Runtime, 'db' | 'clock' | 'log'>;
 /** What has been looked at and is not written down yet, by the database it belongs to. */
 const held = new WeakMap<Db, Held[]>();
 
+/** Looks of the last minute, by who looked at whom and how: a page that is drawn again after a press is the same look. */
+const recent = new WeakMap<Db, Map<string, number>>();
+const SAME_LOOK = 60_000;
+
+function isSameAgain({ db, clock }: Parts, { staffId }: Viewer, { learner, what, subject = '' }: Look): boolean {
+  if (what === 'export') return false;
+  const known = recent.get(db) ?? new Map<string, number>();
+  recent.set(db, known);
+  const key = JSON.stringify([staffId, learner, what, subject]);
+  const now = clock.real();
+  const last = known.get(key);
+  // What is old stands first, since whatever is looked at anew is put last.
+  known.delete(key);
+  known.set(key, last !== undefined && now - last < SAME_LOOK ? last : now);
+  for (const [oldest, at] of known) {
+    if (now - at < SAME_LOOK && known.size < MOST_HELD * 10) break;
+    known.delete(oldest);
+  }
+  return last !== undefined && now - last < SAME_LOOK;
+}
+
 /** Notes that somebody looks at somebody, or takes something away. Costs the page nothing: it is written down afterwards. */
 export function noteLook(runtime: Parts, viewer: Viewer, look: Look): void {
+  if (isSameAgain(runtime, viewer, look)) return;
   const looks = held.get(runtime.db) ?? [];
   looks.push({ ...look, viewer, at: runtime.clock.now() });
   held.set(runtime.db, looks);

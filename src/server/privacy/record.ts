@@ -79,7 +79,7 @@ export async function personRecord(runtime: Runtime, viewer: Viewer, learnerId: 
 }
 
 /** Rows of a kind on paper: all of them stand in the JSON. */
-const MOST_ON_PAPER = 1000;
+const MOST_ON_PAPER = 300;
 
 /** The same on paper: each kind with its rows, a line each. @throws as personRecord */
 export async function recordPdf(runtime: Runtime, viewer: Viewer, learnerId: string): Promise<Readable> {
@@ -89,11 +89,10 @@ export async function recordPdf(runtime: Runtime, viewer: Viewer, learnerId: str
     .map(({ title, from, count, rows }) => ({
       heading: `${title} (${count.toLocaleString('en-GB')})`,
       says: `From: ${from}.${count > MOST_ON_PAPER ? ` The first ${MOST_ON_PAPER.toLocaleString('en-GB')}; all stand in the JSON.` : ''}`,
-      columns: [{ title: 'What is held', kind: 'text' as const }],
-      rows: rows.slice(0, MOST_ON_PAPER).map((row) => [sayRow(row)]),
+      lines: rows.slice(0, MOST_ON_PAPER).map(sayRow),
     }));
   const nothing = record.kinds.filter(({ count }) => count === 0).map(({ title }) => title.toLowerCase());
-  const last = { says: `Nothing is held of: ${nothing.join(', ')}.`, columns: [], rows: [] };
+  const last = { says: `Nothing is held of: ${nothing.join(', ')}.` };
   const title = `Everything held on ${record.name} (${record.learner_id})`;
   return partsPdf(title, nothing.length > 0 ? [...parts, last] : parts, {
     now: runtime.clock.now(),

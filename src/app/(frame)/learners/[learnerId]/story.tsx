@@ -67,7 +67,12 @@ export async function Story({ frame, learnerId, path, kept }: Props) {
       <ol className={classes.story}>
         {entries.map((entry, index) => (
           <li key={`${entry.kind} ${'id' in entry ? entry.id : entry.at} ${index}`} data-kind={entry.kind}>
-            <span className={classes.when}>{sayInstant(entry.at, zone, view.now)}</span>
+            <span className={classes.when}>
+              {/* Good news is of a day. */}
+              {entry.kind === 'good_news'
+                ? sayDay(dayOf(entry.at, zone), dayOf(view.now, zone))
+                : sayInstant(entry.at, zone, view.now)}
+            </span>
             <div>
               <Entry
                 entry={entry}

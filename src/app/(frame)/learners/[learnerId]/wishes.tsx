@@ -17,7 +17,6 @@ export function WishesButton({ learnerId, name, wishes }: Props) {
   return (
     <FormButton
       label="What they wish…"
-      button={{ size: 'compact-sm' }}
       title={`How ${name} wishes to be written to`}
       says="Every message keeps to it, also one that waits to go. Under each mail stands a link by which they say so themselves."
       fields={[
