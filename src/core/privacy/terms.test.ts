@@ -39,7 +39,11 @@ describe('what of somebody stands in a text', () => {
   });
 
   it('takes signs of expressions and a very long name as they are', () => {
-    const strange = openEraser({ ids: ['(((((((('], names: [{ given: '.*', family: 'x'.repeat(100_000) }], addresses: [] });
+    const strange = openEraser({
+      ids: ['(((((((('],
+      names: [{ given: '.*', family: 'x'.repeat(100_000) }],
+      addresses: [],
+    });
     expect(strange.finds('anything at all')).toBe(false);
     expect(strange.erase('((((((((')).toBe('erased');
   });
