@@ -54,7 +54,7 @@ test('a page for whoever has no account has its own policy, and its style', asyn
 test('several are praised at once, each for what they did, and the crew is written to', async ({ page }) => {
   await signIn(page, 'mentor');
   await page.goto('/watch/good-news');
-  const rows = page.getByRole('table', { name: 'Good news' }).getByRole('checkbox');
+  const rows = page.getByRole('table').getByRole('checkbox');
   await rows.nth(0).check();
   await rows.nth(1).check();
   await expectAccessible(page);
@@ -64,7 +64,7 @@ test('several are praised at once, each for what they did, and the crew is writt
   await expect(page.getByRole('region', { name: 'Preview' })).not.toContainText('{{');
 
   await page.goto('/watch/good-news');
-  await page.getByRole('table', { name: 'Good news' }).getByRole('link').first().click();
+  await page.getByRole('table').getByRole('link').first().click();
   await page.getByRole('button', { name: 'Write to the crew…' }).click();
   await page.waitForURL('**/write/**');
   await page.getByLabel('Subject').fill('About {{name}}');
@@ -72,4 +72,32 @@ test('several are praised at once, each for what they did, and the crew is writt
   await expect(page.getByRole('region', { name: 'Preview' })).toContainText('Dear ');
   await expect(page.getByRole('region', { name: 'Preview' })).toContainText('(instructor)');
   await expectAccessible(page);
+});
+
+test('an erasure is asked for and taken back, a wish is noted, and who looked stands in a list', async ({ page }) => {
+  await signIn(page, 'lead');
+  const { data } = (await (await page.request.get('/api/v1/learners?course=DRY&limit=9')).json()) as {
+    data: { learner_id: string; name: string }[];
+  };
+  const { learner_id: learner, name } = data[8];
+  await page.goto(`/learners/${learner}`);
+  const dialog = page.getByRole('dialog');
+  await page.getByRole('button', { name: 'Erase…' }).click();
+  await dialog.getByRole('textbox').fill('They asked for it.');
+  await expectAccessible(page);
+  await dialog.getByRole('button', { name: 'Erase in 14 days' }).click();
+  const notice = page.getByRole('status').filter({ hasText: 'They will be erased on' });
+  await expect(notice).toBeVisible();
+  await notice.getByRole('button', { name: 'Take it back' }).click();
+  await expect(notice).toBeHidden();
+
+  await page.getByRole('button', { name: 'What they wish…' }).click();
+  await dialog.getByText('not by text message').click();
+  await dialog.getByRole('button', { name: 'Note it' }).click();
+  await expect(page.getByText('not by text message (Hesper Vane')).toBeVisible();
+
+  await page.getByRole('link', { name: `Who looked at ${name}` }).click();
+  await expect(page.getByRole('row', { name: new RegExp(`Hesper Vane.*${name}.*their page`) }).first()).toBeVisible();
+  await page.getByRole('link', { name: 'Erasures' }).click();
+  await expect(page.getByRole('row', { name: new RegExp(`${name}.*taken back`) })).toBeVisible();
 });
