@@ -240,11 +240,16 @@ interface Emptying {
   mark: string;
 }
 
-/** Takes a person out of everything but their events, in the caller's write transaction. */
+/**
+ * Takes a person out of everything but their events, in the caller's write transaction; nothing where another process has done so,
+ * or the erasure was taken back meanwhile.
+ */
 export function emptyRecords(
   raw: RawConnection,
   { ids, terms, named, now, day, aliases, erasure, mark }: Emptying,
 ): void {
+  const waits = raw.prepare('SELECT 1 FROM erasure WHERE id = ? AND emptied_at IS NULL AND taken_back_at IS NULL');
+  if (waits.get(erasure) === undefined) return;
   const own = JSON.stringify(ids);
   const params = { ids: own, now, day };
   const eraser = openEraser(terms);

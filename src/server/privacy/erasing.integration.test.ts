@@ -23,7 +23,7 @@ import { saveView } from '../people/saved-views';
 import { InvalidInput, NotFound } from '../request/input';
 import { openDriftView } from '../request/view';
 import { bringIn, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { eraseAgain } from './erased-marks';
+import { eraseAgain, markOf } from './erased-marks';
 import { askErasure, eraseDue, erasureAnswers, takeBackErasure } from './erasing';
 
 /** What is hers and stands nowhere else. */
@@ -309,6 +309,17 @@ describe('erasing somebody', () => {
     await eraseDue(runtime);
     await runtime.db('erasure').update({ done_at: null });
     expect(await eraseDue(runtime)).toBe(1);
+    expect(whereLeft([HERS.family])).toEqual([]);
+  });
+
+  it('is done once where two processes come to it, and stands under the mark of the id that it had', async () => {
+    await askErasure(runtime, lead, HERS.id, REASON);
+    passDays(14);
+    await Promise.allSettled([eraseDue(runtime), eraseDue(runtime)]);
+    await eraseDue(runtime);
+    const { mark, done_at } = (await runtime.db('erasure').first())!;
+    expect(done_at).not.toBeNull();
+    expect(mark).toBe(markOf(runtime, HERS.id));
     expect(whereLeft([HERS.family])).toEqual([]);
   });
 
