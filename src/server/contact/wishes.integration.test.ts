@@ -4,6 +4,7 @@ import { openInbox, type Inbox } from '../../../stand-ins/mail/inbox';
 import { InvalidInput, NotFound } from '../request/input';
 import { openDriftView } from '../request/view';
 import { bringIn, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
+import { mergeLearners } from '../people/merging';
 import { openMailer } from './mailer';
 import { sendDue } from './outbox';
 import { lessAt, lessLink, pressLess, saveWishes } from './wishes';
@@ -112,6 +113,14 @@ describe('the link under a mail', () => {
     expect(await pressLess(runtime, token, false)).toEqual({ kind: 'contact', isDone: true });
     expect(await pressLess(runtime, token, true)).toEqual({ kind: 'contact', isDone: true });
     expect(await wishes()).toEqual([]);
+  });
+
+  it('is of the record that was kept, where theirs was merged into it', async () => {
+    const token = linkIn((await lessLink(runtime, { kind: 'learner', id: person }))!);
+    const other = (await runtime.db('learner').where('external_id', 'L5').first('id'))!.id;
+    await mergeLearners(runtime, lead, other, person);
+    await pressLess(runtime, token, false);
+    expect(await runtime.db('wish').select('learner_id', 'wish')).toEqual([{ learner_id: other, wish: 'email' }]);
   });
 
   it('is of nobody where it was changed, or made up', async () => {

@@ -7,7 +7,7 @@ import { addAudit } from '@/data/audit';
 import { storeWishes, wishesOf } from '@/data/contact/wishes';
 import { mayReceive, takeOutOfReceivers } from '@/data/contact/receivers';
 import { writing, type Db } from '@/data/db';
-import { keepInScope } from '@/data/people/learners';
+import { keepInScope, keptNumbers } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
 import { readSetting, writeSetting } from '@/data/settings';
 import { NotFound, readInput, type Values } from '../request/input';
@@ -82,12 +82,16 @@ export async function lessLink(
   return `${settings.url}/less/${of}.${sign(await keyOf(db), of)}`;
 }
 
+/** Whom a link is of; of a record that was merged, the one that was kept. @throws NotFound */
 async function read({ db }: Pick<Runtime, 'db'>, token: string): Promise<Of> {
   const [, of, kind, id, signature] = /^(([lc])(\d{1,15}))\.([\w-]{32})$/.exec(token) ?? [];
   if (of === undefined) throw new NotFound('No such link');
   const expected = Buffer.from(sign(await keyOf(db), of));
   if (!timingSafeEqual(expected, Buffer.from(signature))) throw new NotFound('No such link');
-  return { kind: kind === 'l' ? 'learner' : 'contact', id: Number(id) };
+  if (kind === 'c') return { kind: 'contact', id: Number(id) };
+  const [kept] = await keptNumbers(db, [Number(id)]);
+  if (kept === undefined) throw new NotFound('No such link');
+  return { kind: 'learner', id: kept };
 }
 
 export interface Less {

@@ -180,3 +180,35 @@ describe('an event as a statement', () => {
     expect(parent).toHaveLength(8);
   });
 });
+
+describe('a message in a discussion', () => {
+  const forum = { id: 'https://campus.example/items/dry-talk', type: 'Forum' };
+  const thread = { id: 'https://campus.example/threads/3', type: 'Thread', isPartOf: forum };
+  const message = {
+    id: 'https://campus.example/messages/9',
+    type: 'Message',
+    body: 'Which stone first?',
+    isPartOf: thread,
+  };
+  const posted = (more: JsonObject = {}) =>
+    statementOfEvent(event({ type: 'MessageEvent', action: 'Posted', object: { ...message, ...more } }));
+
+  it('is what was said, in the thread and the forum that it is part of', () => {
+    expect(posted()).toMatchObject({
+      verb: { id: 'urn:caliper:posted' },
+      result: { response: 'Which stone first?' },
+      context: { contextActivities: { parent: [{ id: thread.id }, { id: forum.id }] } },
+    });
+    expect(statementFault(posted())).toBeNull();
+  });
+
+  it('answers where it says to which, and says nothing without a text', () => {
+    expect(posted({ replyTo: { id: 'https://campus.example/messages/8', type: 'Message' } })).toMatchObject({
+      verb: { id: 'urn:caliper:replied' },
+    });
+    expect(posted({ body: '' }).result).toBeUndefined();
+    expect(posted({ body: 5 }).result).toBeUndefined();
+    const read = event({ type: 'MessageEvent', action: 'MarkedAsRead', object: message });
+    expect(statementOfEvent(read).result).toBeUndefined();
+  });
+});

@@ -30,8 +30,9 @@ const ownWord = (action: string) =>
     .replace(/\s+/g, '_')
     .toLowerCase();
 
-function wordOf({ type, action }: JsonObject): string {
+function wordOf({ type, action, object }: JsonObject): string {
   const said = String(action);
+  if (type === 'MessageEvent' && said === 'Posted' && whole(object)?.replyTo) return 'replied';
   if (type === 'MediaEvent' && Object.hasOwn(MEDIA_WORDS, said)) return MEDIA_WORDS[said];
   return Object.hasOwn(WORDS, said) ? WORDS[said] : ownWord(said);
 }
@@ -110,7 +111,7 @@ function secondsOf(value: Json | undefined): number | null {
 /** Under which an event's share gone through is put: the end of the IRI is what it is known by. */
 const PROGRESS = 'urn:caliper:progress';
 
-/** What came of it: a score, an answer, how long an attempt took, how far a film was seen. */
+/** What came of it: a score, an answer, what was posted, how long an attempt took, how far a film was seen. */
 function resultOf({ type, action, generated, object, target }: JsonObject): JsonObject | null {
   const made = whole(generated);
   const result: JsonObject = {};
@@ -124,6 +125,9 @@ function resultOf({ type, action, generated, object, target }: JsonObject): Json
   const answer = made?.value ?? made?.values;
   if (answer !== undefined && answer !== null)
     result.response = Array.isArray(answer) ? answer.map(String).join('[,]') : String(answer);
+  // What is posted is what was said in its discussion.
+  const said = type === 'MessageEvent' && action === 'Posted' ? whole(object)?.body : undefined;
+  if (isString(said ?? null) && said !== '') result.response = said as string;
   if (type === 'MediaEvent') {
     const [at, length] = [secondsOf(whole(target)?.currentTime), secondsOf(whole(object)?.duration)];
     const share = action === 'Ended' && at === null ? 1 : at !== null && length ? Math.min(1, at / length) : null;

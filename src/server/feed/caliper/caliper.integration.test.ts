@@ -8,6 +8,8 @@ import { checkAll } from '@/server/check';
 import { learnerCourse } from '@/server/completion/learner-course';
 import { recalculate } from '@/server/drift/recalculate';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
+import { POSTS } from '@/server/posts/posts-list';
+import { askList, bringIn } from '@/server/testing';
 import { makeCredential, type NewCredential } from '../sources';
 import { openDoor, type Door } from '../xapi/testing';
 
@@ -110,5 +112,28 @@ describe('what sensors of Caliper send', () => {
     const after = page.items.find(({ item }) => item.id === work.item.id)!;
     expect(after.counting).toMatchObject({ score: 7, points: 10 });
     expect((await checkAll(door.runtime)).problems).toEqual([]);
+  });
+});
+
+describe('messages in discussions', () => {
+  it('are posts of the discussion that they are part of', async () => {
+    await bringIn(
+      door.runtime,
+      'outline',
+      'course,course_title,starts_on,ends_on,unit,item_id,item,kind,required\nDRY,Drystone Walling,2026-09-28,2026-12-21,Week 1,T1,Talk,discussion,no\n',
+    );
+    const forum = { id: 'https://campus.example/DRY/T1', type: 'Forum' };
+    const message = {
+      id: 'https://campus.example/messages/9',
+      type: 'Message',
+      body: 'Which <b>stone</b> first?',
+      isPartOf: forum,
+    };
+    const posted = event({ type: 'MessageEvent', action: 'Posted', object: message });
+    for (let times = 0; times < 2; times += 1) expect((await send(envelope([posted]))).status).toBe(200);
+    const { rows } = await askList(POSTS, door.runtime, SYSTEM_VIEWER, { item: 'T1' });
+    expect(rows).toMatchObject([
+      { learner_id: 'L1', course: 'DRY', item_id: 'T1', text: expect.stringContaining('stone') },
+    ]);
   });
 });
