@@ -1,5 +1,7 @@
 /** What of somebody can stand in a text: their ids, names, addresses and numbers, and how it is taken out. */
 
+import { foldText } from '../people/fold';
+
 /** Days in which an erasure can be taken back. */
 export const TAKE_BACK_DAYS = 14;
 
@@ -66,7 +68,11 @@ const spellings = (text: string) => [...new Set([text, JSON.stringify(text).slic
  */
 export function openEraser({ ids, names, addresses, ambiguous = [] }: PersonTerms): Eraser {
   const isWhole = (pattern: string) => `(?<![\\p{L}\\p{N}])(?:${pattern})(?![\\p{L}\\p{N}])`;
-  const nameParts = names.flatMap(namePatterns);
+  // As it is written, and as whoever has no such letters writes it.
+  const nameParts = names.flatMap(({ given, family }) => [
+    ...namePatterns({ given, family }),
+    ...namePatterns({ given: foldText(given), family: foldText(family) }),
+  ]);
   const plain = [
     ...addresses.filter((one) => one.trim().length >= SHORTEST_ADDRESS),
     ...ids.filter((id) => isTelling(id) && !ambiguous.includes(id)),

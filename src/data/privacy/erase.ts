@@ -266,6 +266,10 @@ export function emptyRecords(
   // Mails that told colleagues of a flare repeat its reason.
   run(`UPDATE report_sending SET subject = 'Flare', body = '' WHERE name = 'Flare' AND EXISTS (
     SELECT 1 FROM flare f WHERE f.learner_id ${isOwn} AND f.reason <> '' AND instr(report_sending.body, f.reason) > 0)`);
+  // Their files are gone: what was made of people is made again where somebody asks for it.
+  raw
+    .prepare("UPDATE report_run SET state = 'failed', error = ? WHERE state = 'done'")
+    .run('Somebody in it was erased since: make it again.');
   run(`DELETE FROM dropped WHERE kind = 'learner' AND record_id ${isOwn}`);
   run(
     `UPDATE merge SET record = '{"kept":{},"enrolments":[],"earlier":[]}' WHERE kept_id ${isOwn} OR gone_id ${isOwn}`,
