@@ -10,6 +10,7 @@ import { benchGrowth } from './growth';
 import { benchImport } from './import';
 import { benchExport } from './log-export';
 import { benchLearners } from './learners';
+import { benchPrivacy } from './privacy';
 import { benchReports } from './reports';
 import { benchSessions } from './sessions';
 import { benchShoreline } from './shoreline';
@@ -30,6 +31,7 @@ const BENCHES: Record<string, () => Promise<void>> = {
   shoreline: benchShoreline,
   reports: benchReports,
   around: benchAround,
+  privacy: benchPrivacy,
   sessions: benchSessions,
   work: benchWork,
   drift: benchDrift,

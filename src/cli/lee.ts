@@ -43,6 +43,7 @@ import { PROTOCOLS } from '@/core/feed/protocol';
 import { makeCredential } from '@/server/feed/sources';
 import { SettingsFault, readSettings } from '@/server/settings';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
+import { eraseDue } from '@/server/privacy/erasing';
 
 /** Opens the data folder, does the work, closes it. Errors become one clear line and exit code 1. */
 function withRuntime<A extends unknown[]>(work: (runtime: Runtime, ...args: A) => Promise<void>) {
@@ -311,6 +312,16 @@ program
       await withRaw(runtime.db, (raw) => raw.backup(copy));
       await rename(copy, file);
       console.log(`Backed up to ${file}`);
+    }),
+  );
+
+program
+  .command('erase')
+  .description('carry out the erasures whose 14 days are over, while the application runs or not')
+  .action(
+    withRuntime(async (runtime) => {
+      const done = await eraseDue(runtime);
+      console.log(done === 0 ? 'Nobody was erased: no erasure is due, or a file is being taken.' : `Erased: ${done}`);
     }),
   );
 
