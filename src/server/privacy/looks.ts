@@ -1,5 +1,6 @@
 /** Who looked at whom: noted beside every page and file that shows somebody, written down a moment later, many at once. */
 import { IsOptional, MaxLength } from 'class-validator';
+import { groupBy } from '@/core/group-by';
 import { isLead } from '@/core/staff/rights';
 import { startOfDay } from '@/core/time/zone';
 import { writing, type Db } from '@/data/db';
@@ -73,13 +74,13 @@ export async function writeLooks(runtime: Parts): Promise<void> {
   held.delete(runtime.db);
   if (looks.length === 0) return;
   try {
-    const rows: NewLook[] = [];
-    for (const { viewer, at, learner, what, subject = '' } of looks) {
-      const id = typeof learner === 'string' ? await numberOf(runtime.db, viewer, learner) : learner;
+    const numbers = await numbersOf(runtime.db, looks);
+    const rows = looks.flatMap(({ viewer, at, learner, what, subject = '' }): NewLook[] => {
+      const id = typeof learner === 'string' ? (numbers.get(viewer)?.get(learner) ?? null) : learner;
       // Whoever was asked for and is not there, or not theirs, was not seen.
-      if (typeof learner === 'string' && id === null) continue;
-      rows.push({ at, staff_id: viewer.staffId || null, learner_id: id, what, subject });
-    }
+      if (typeof learner === 'string' && id === null) return [];
+      return [{ at, staff_id: viewer.staffId || null, learner_id: id, what, subject }];
+    });
     if (rows.length > 0) await writing(runtime.db, (trx) => addLooks(trx, rows));
   } catch (error) {
     runtime.log.warn({ err: error }, 'looks could not be written down yet');
@@ -88,8 +89,14 @@ export async function writeLooks(runtime: Parts): Promise<void> {
   }
 }
 
-async function numberOf(db: Db, viewer: Viewer, id: string): Promise<number | null> {
-  return (await findLearners(db, viewer, [id])).get(id) ?? null;
+/** Numbers of those whom each viewer asked for by an id, at once. */
+async function numbersOf(db: Db, looks: readonly Held[]): Promise<Map<Viewer, Map<string, number>>> {
+  const numbers = new Map<Viewer, Map<string, number>>();
+  for (const [viewer, own] of groupBy(looks, (look) => look.viewer)) {
+    const ids = own.flatMap(({ learner }) => (typeof learner === 'string' ? [learner] : []));
+    if (ids.length > 0) numbers.set(viewer, await findLearners(db, viewer, [...new Set(ids)]));
+  }
+  return numbers;
 }
 
 /** Filters that name somebody are not written down: whom it is of stands beside it as a number. */
