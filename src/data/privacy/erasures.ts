@@ -67,11 +67,12 @@ export async function addErasure(
   await trx('erasure').insert(erasure);
 }
 
-/** Takes an erasure back that has not begun. Returns whether there was one. */
+/** Takes an erasure back while its days last: after them it may have begun. Returns whether there was one. */
 export async function takeBack(trx: Db, learnerId: number, at: number, staffId: number | null): Promise<boolean> {
   const changed = await trx('erasure')
     .where('learner_id', learnerId)
     .whereNull('taken_back_at')
+    .where('until', '>', at)
     .whereNull('emptied_at')
     .whereNull('mark')
     .update({ taken_back_at: at, taken_back_by: staffId });
@@ -92,7 +93,7 @@ export async function dueErasures(db: Db, now: number): Promise<OpenErasure[]> {
 export async function noteErasure(
   trx: Db,
   id: number,
-  changes: { mark?: string; emptied_at?: number; done_at?: number },
+  changes: { mark?: string; until?: number; emptied_at?: number; done_at?: number },
 ): Promise<void> {
   await trx('erasure').where('id', id).update(changes);
 }

@@ -5,7 +5,7 @@
 import { createHmac, randomBytes } from 'node:crypto';
 import { closeSync, existsSync, fsyncSync, openSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
-import { addErasure, knownMarks, learnerIds } from '@/data/privacy/erasures';
+import { addErasure, erasureOf, knownMarks, learnerIds, noteErasure } from '@/data/privacy/erasures';
 import { writing } from '@/data/db';
 import type { Runtime } from '../runtime';
 
@@ -70,7 +70,9 @@ export async function eraseAgain(runtime: Pick<Runtime, 'settings' | 'db' | 'clo
   });
   for (const { id, mark } of back)
     await writing(runtime.db, async (trx) => {
-      await trx('erasure').where({ learner_id: id }).whereNull('taken_back_at').delete();
+      // One that was asked for, and killed or put back before it was done, is due now.
+      const open = await erasureOf(trx, id);
+      if (open) return noteErasure(trx, open.id, { mark, until: Math.min(open.until, now) });
       const reason = 'was erased before the backup that was put back';
       await addErasure(trx, { learner_id: id, asked_at: now, staff_id: null, reason, until: now, mark });
     });

@@ -23,7 +23,7 @@ import { saveView } from '../people/saved-views';
 import { InvalidInput, NotFound } from '../request/input';
 import { openDriftView } from '../request/view';
 import { bringIn, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { eraseAgain, markOf } from './erased-marks';
+import { eraseAgain, markOf, noteMark } from './erased-marks';
 import { askErasure, eraseDue, erasureAnswers, takeBackErasure } from './erasing';
 
 /** What is hers and stands nowhere else. */
@@ -233,6 +233,16 @@ describe('erasing somebody', () => {
     expect(await erasureAnswers(runtime, lead)).toMatchObject([{ state: 'taken_back', learner_id: HERS.id }]);
     // It can be asked for again.
     expect(await askErasure(runtime, lead, HERS.id, REASON)).toBeGreaterThan(until);
+  });
+
+  it('cannot be taken back once its days are over, and keeps who asked where it was killed at its beginning', async () => {
+    await askErasure(runtime, lead, HERS.id, REASON);
+    passDays(14);
+    await expect(takeBackErasure(runtime, lead, HERS.id)).rejects.toThrow(NotFound);
+    noteMark(runtime, markOf(runtime, HERS.id));
+    expect(await eraseAgain(runtime)).toBe(1);
+    expect(await erasureAnswers(runtime, lead)).toMatchObject([{ by: 'Hesper Vane', state: 'waiting' }]);
+    expect(await eraseDue(runtime)).toBe(1);
   });
 
   it('is for leads alone, of somebody who is there, with a reason', async () => {
