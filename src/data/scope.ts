@@ -68,6 +68,16 @@ export interface ViewScope {
 type Where = (builder: Knex.QueryBuilder) => void;
 
 /**
+ * A condition as text with its values, for a statement that is written by hand.
+ *
+ * @example conditionOf(db, enrolmentInScope(viewer)) // { sql: "EXISTS (select 1 where …)", bindings: [3] }
+ */
+export function conditionOf(db: Db, where: Where): { sql: string; bindings: readonly unknown[] } {
+  const { sql, bindings } = db.select(db.raw('1')).where(where).toSQL().toNative();
+  return { sql: `EXISTS (${sql})`, bindings };
+}
+
+/**
  * Condition that nothing meets, where every one of these scopes is empty: alternatives of which there is none are true of
  * everything. Only then, since no index serves alternatives of which one is a constant.
  */

@@ -1,8 +1,8 @@
 /** How a learner is reached: their own details, and the people beside them. */
 import type { Channel } from '@/core/contact/recipient';
-import type { Db } from '../db';
+import { prepared, withRaw, type Db } from '../db';
 import { freeText } from '../person';
-import { learnerInScope, type Viewer } from '../scope';
+import { conditionOf, learnerInScope, type Viewer } from '../scope';
 import { idList } from '../view';
 
 export interface ContactDetailsRow {
@@ -60,20 +60,13 @@ export interface OtherContact {
 
 /** Family, employer and whoever else may be spoken to about a learner in scope. */
 export async function otherContacts(db: Db, viewer: Viewer, learnerId: number): Promise<OtherContact[]> {
-  return db('learner_contact as c')
-    .join('learner', 'learner.id', 'c.learner_id')
-    .where('c.learner_id', learnerId)
-    .where(learnerInScope(db, viewer))
-    .orderBy('c.id')
-    .select(
-      'c.id',
-      ...(['name', 'relation', 'email', 'phone'] as const).map((column) =>
-        db.raw(`${column === 'relation' ? 'c.relation' : freeText(viewer, `c.${column}`)} AS ${column}`),
-      ),
-      'c.may_receive',
-      'c.allowed_at',
-      db.raw(`${freeText(viewer, 'c.allowed_words')} AS allowed_words`),
-    );
+  const seen = conditionOf(db, learnerInScope(db, viewer));
+  const words = (column: string) => `${freeText(viewer, `c.${column}`)} AS ${column}`;
+  const text = `SELECT c.id, ${words('name')}, c.relation, ${words('email')}, ${words('phone')}, c.may_receive, c.allowed_at,
+      ${words('allowed_words')}
+    FROM learner_contact c JOIN learner ON learner.id = c.learner_id
+    WHERE c.learner_id = ? AND ${seen.sql} ORDER BY c.id`;
+  return withRaw(db, (raw) => prepared(raw, text).all(learnerId, ...seen.bindings) as OtherContact[]);
 }
 
 export async function storeOtherContact(

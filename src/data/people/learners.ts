@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import { foldText } from '@/core/people/fold';
 import { standsFor } from '@/core/hidden-names/stand-ins';
 import type { Band } from '@/core/drift/bands';
-import { countOf, type Db } from '../db';
+import { countOf, prepared, withRaw, type Db } from '../db';
 import { personColumns } from '../person';
 import {
   ENROLLED_DAY,
@@ -279,12 +279,15 @@ export async function learnersById(
 export async function findLearner(db: Db, viewer: Viewer, externalId: string): Promise<number | null> {
   const known = viewer.standInKey === null ? null : standsFor(viewer.standInKey, externalId);
   if (viewer.standInKey !== null && known === null) return null;
-  const [row]: { id: number }[] = await db.raw(
-    `SELECT ifnull(merged_into, id) AS id FROM learner WHERE ${known === null ? 'external_id' : 'id'} = ?`,
-    [known ?? externalId],
+  const text = `SELECT ifnull(merged_into, id) FROM learner WHERE ${known === null ? 'external_id' : 'id'} = ?`;
+  const id = await withRaw(
+    db,
+    (raw) =>
+      prepared(raw, text)
+        .pluck()
+        .get(known ?? externalId) as number | undefined,
   );
-  if (!row) return null;
-  const { id } = row;
+  if (id === undefined) return null;
   if (viewer.all) return id;
   const seen = await db('learner').where('learner.id', id).where(learnerInScope(db, viewer)).first('learner.id');
   return seen?.id ?? null;

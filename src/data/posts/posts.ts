@@ -4,7 +4,7 @@ import { fewLearners } from '../access/log/way-in';
 import { countOf, type Db } from '../db';
 import { cutPage, newestFirst, type PageAfter } from '../newest-first';
 import { freeText, personColumns, staffColumn, staffName } from '../person';
-import { courseRowInScope, isOfSome, learnerOf, type ViewScope, type Viewer } from '../scope';
+import { conditionOf, courseRowInScope, isOfSome, learnerOf, type ViewScope, type Viewer } from '../scope';
 import { seenEnrolments, type View } from '../view';
 import { isStaffMember } from '@/core/staff/rights';
 
@@ -128,19 +128,15 @@ export async function postsPage(
   const either = (own: string, theirs: string) =>
     filter.staff ? `CASE WHEN post.learner_id IS NULL THEN ${theirs} ELSE ${own} END` : own;
   // Whom it answers is said only of somebody whom the viewer sees: the text may name them, the list does not.
-  const seen = db
-    .select(db.raw('1'))
-    .where(courseRowInScope(db, viewer, 'before'))
-    .toSQL()
-    .toNative();
-  const isSeen = viewer.all ? '1' : `EXISTS (${seen.sql})`;
-  const bindings = viewer.all ? [] : seen.bindings;
-  const [rows, total] = await Promise.all([
+  const { sql: isSeen, bindings } = conditionOf(db, courseRowInScope(db, viewer, 'before'));
+  // Everything that holds a word is looked up to be put in order: counted with it, it is looked up once.
+  const isCountedBeside = withTotal && filter.match !== undefined && !page.after;
+  const [rows, counted] = await Promise.all([
     db
       .from(
         found()
           .modify(newestFirst('post.at', 'post.id', page))
-          .select('post.id')
+          .select('post.id', db.raw(`${isCountedBeside ? 'count(*) OVER ()' : '0'} AS total`))
           .as('place'),
       )
       .joinRaw('CROSS JOIN post ON post.id = place.id')
@@ -158,6 +154,7 @@ export async function postsPage(
         { column: 'post.id', order: 'desc' },
       ])
       .select(
+        'place.total',
         'post.id',
         'post.at',
         'post.learner_id as person',
@@ -179,9 +176,10 @@ export async function postsPage(
           `CASE WHEN before.learner_id IS NOT NULL AND ${isSeen} THEN ${other.id} END AS answered_learner`,
           bindings as never[],
         ),
-      ) as Promise<PostRow[]>,
-    withTotal ? countOf(found()) : 0,
+      ) as Promise<(PostRow & { total: number })[]>,
+    withTotal && !isCountedBeside ? countOf(found()) : 0,
   ]);
+  const total = isCountedBeside ? (rows[0]?.total ?? 0) : counted;
   return { ...cutPage(rows, page.limit), total };
 }
 

@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { PER_WORDS } from '@/core/reports/definition';
 import { sayDay, sayInstant } from '@/core/time/words';
 import { dayOf } from '@/core/time/zone';
+import { DOES_IT_WORK } from '@/server/contact/does-it-work';
 import { reportsOf, type ReportShown } from '@/server/reports/kept';
 import { paramsOf } from '@/server/reports/link';
 import { isStaffMember } from '@/core/staff/rights';
@@ -93,6 +94,15 @@ export default async function ReportsPage({ searchParams }: { searchParams: Sear
                 <span className={classes.soft}>{report.says}</span>
               </li>
             ))}
+            {isStaffMember(viewer) && (
+              <li>
+                <Link href={linkTo(DOES_IT_WORK.path, place)}>Does it work?</Link>
+                <span className={classes.soft}>
+                  What came of calls, messages and meetings, with the like beside.{' '}
+                  <a href={linkTo(`${DOES_IT_WORK.path}/report`, place)}>PDF</a>
+                </span>
+              </li>
+            )}
           </ul>
         </section>
       </div>
