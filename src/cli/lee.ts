@@ -43,7 +43,10 @@ import { PROTOCOLS } from '@/core/feed/protocol';
 import { makeCredential } from '@/server/feed/sources';
 import { SettingsFault, readSettings } from '@/server/settings';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
+import { archiveNext, archivesFor, askArchive } from '@/server/archive/archive';
+import { copyArchives } from '@/server/archive/files';
 import { eraseDue } from '@/server/privacy/erasing';
+import { letGo } from '@/server/privacy/retention';
 
 /** Opens the data folder, does the work, closes it. Errors become one clear line and exit code 1. */
 function withRuntime<A extends unknown[]>(work: (runtime: Runtime, ...args: A) => Promise<void>) {
@@ -311,7 +314,8 @@ program
       const copy = `${file}.part`;
       await withRaw(runtime.db, (raw) => raw.backup(copy));
       await rename(copy, file);
-      console.log(`Backed up to ${file}`);
+      const archived = await copyArchives(runtime, `${file}-archive`);
+      console.log(`Backed up to ${file}${archived === 0 ? '' : ` and ${file}-archive`}`);
     }),
   );
 
@@ -322,6 +326,33 @@ program
     withRuntime(async (runtime) => {
       const done = await eraseDue(runtime);
       console.log(done === 0 ? 'Nobody was erased: no erasure is due, or a file is being taken.' : `Erased: ${done}`);
+    }),
+  );
+
+program
+  .command('archive')
+  .description('archive a course that has ended: its events go to files by month, its figures stay')
+  .argument('<course>')
+  .action(
+    withRuntime(async (runtime, course: string) => {
+      await askArchive(runtime, SYSTEM_VIEWER, { course });
+      await archiveNext(runtime);
+      const one = (await archivesFor(runtime, SYSTEM_VIEWER)).find((row) => row.course === course);
+      if (one?.state !== 'done')
+        throw new CommandFault(one?.error ?? 'It waits until the files that are being taken are.');
+      console.log(`Archived: ${sayCount(one.events, 'event')} in ${sayCount(one.files, 'file')}`);
+    }),
+  );
+
+program
+  .command('let-go')
+  .description('let go of what is kept no more, by the days that a lead has set')
+  .action(
+    withRuntime(async (runtime) => {
+      const rows = await letGo(runtime);
+      console.log(
+        rows === 0 ? 'Nothing went: no days are over, or a file is being taken.' : `Gone: ${sayCount(rows, 'row')}`,
+      );
     }),
   );
 

@@ -12,6 +12,7 @@ import { heldInSpite } from '@/data/sessions/sessions';
 import { readNumber } from '@/data/settings';
 import { staleGroup, type Group } from '@/data/drift/stale';
 import { readGroup } from './drift/portions';
+import { archiveProblems } from './archive/files';
 import type { Runtime } from './runtime';
 
 export interface CheckResult {
@@ -71,10 +72,11 @@ interface BrokenReference {
 /** Recomputes everything and compares. Reads only; damaged pages are listed, and the rest is checked all the same. */
 export async function checkAll(runtime: Runtime): Promise<CheckResult> {
   const { db, zone, clock } = runtime;
+  const ofArchives = await archiveProblems(runtime);
   // One snapshot of everything: what others store meanwhile is no difference.
   return withRaw(db, (raw) =>
     raw.transaction(() => {
-      const problems: string[] = [];
+      const problems = [...ofArchives];
       /** Does a part of the check; one that meets damaged pages is told of, and the others go on. */
       const part = <T>(what: string, work: () => T, otherwise: T): T => {
         try {

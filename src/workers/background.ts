@@ -7,12 +7,14 @@ import { openMailer } from '@/server/contact/mailer';
 import { askFlaresAgain } from '@/server/contact/flares';
 import { lookForGaps } from '@/server/feed/feed';
 import { fetchNext } from '@/server/imports/addresses/addresses';
+import { archiveNext } from '@/server/archive/archive';
 import { clearBrokenUploads, workOnNext } from '@/server/imports/queue';
 import { takeDropped } from '@/server/imports/watched-folder';
 import { isDamage, lookForDamage } from '@/server/integrity';
 import { makeOwner } from '@/server/owner';
 import { eraseAgain } from '@/server/privacy/erased-marks';
 import { eraseDue } from '@/server/privacy/erasing';
+import { letGo } from '@/server/privacy/retention';
 import { makeDue, sendWaiting } from '@/server/reports/send';
 import { forgetPages } from '@/server/contact/page-links';
 import { clearOldReports, workOnReport } from '@/server/reports/runs';
@@ -34,6 +36,8 @@ const DERIVE_AGAIN = 20_000;
 const FEED_AGAIN = 60_000;
 /** How often the folder is tidied and the database looked through for damage. */
 const TIDY_AGAIN = 12 * 3_600_000;
+/** How often it is looked whether the days of anything that is kept are over. */
+const LET_GO_AGAIN = 600_000;
 
 /** How often the watched folder is looked at. */
 const DROPS_AGAIN = 2000;
@@ -159,6 +163,24 @@ async function reportForEver(runtime: Runtime): Promise<never> {
   }
 }
 
+/** What is kept no more goes, and finished courses are archived, beside everything else, a little at a time. */
+async function letGoForEver(runtime: Runtime): Promise<never> {
+  const letting = new Every(LET_GO_AGAIN);
+  for (;;) {
+    try {
+      await archiveNext(runtime);
+      if (letting.isDue()) {
+        letting.note();
+        await letGo(runtime);
+      }
+    } catch (error) {
+      runtime.log.error({ err: error }, 'letting go of what is kept no more failed, will try again');
+      await pause(AFTER_TROUBLE);
+    }
+    await pause(LOOK_AGAIN);
+  }
+}
+
 /** What is fetched from elsewhere waits on others: nothing else waits for it. */
 async function fetchForEver(runtime: Runtime): Promise<never> {
   for (;;) {
@@ -180,4 +202,10 @@ parentPort?.on('message', ({ readFirst }: WorkerNews) => {
 const opened = await openRuntime(workerData as Settings, 'worker');
 const runtime: Runtime = { ...opened, helper: helperBeside(import.meta.url, opened) };
 await eraseAgain(runtime);
-await Promise.all([workForEver(runtime), tryForEver(runtime), reportForEver(runtime), fetchForEver(runtime)]);
+await Promise.all([
+  workForEver(runtime),
+  tryForEver(runtime),
+  reportForEver(runtime),
+  fetchForEver(runtime),
+  letGoForEver(runtime),
+]);

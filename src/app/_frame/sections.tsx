@@ -48,6 +48,7 @@ const SET_UP = [
   ['/set-up/changes', 'Changes'],
   ['/set-up/looks', 'Who looked'],
   ['/set-up/erasures', 'Erasures'],
+  ['/set-up/how-long', 'How long'],
 ] as const;
 
 export function FollowUpTabs() {

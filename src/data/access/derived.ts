@@ -24,6 +24,7 @@ import {
 import { staleProgress } from '../completion/enrolment-progress';
 import { EVIDENCE_OF_DAYS, storeEvidence } from '../drift/evidence';
 import { noteStale } from '../drift/stale';
+import { goneOf } from '../privacy/retention';
 import { ACCESS_TABLES } from './tables';
 import { touchedAfter, type Touched } from './touched';
 
@@ -32,9 +33,18 @@ const STAGED = {
   visit_course: {
     key: 'learner_id, visit_start, course_id',
     within: 'visit_start >= @from_at AND visit_start < @to_at',
+    stays: `course_id IN (SELECT course_id FROM log_closed UNION ${goneOf('visits')})`,
   },
-  learner_day: { key: 'learner_id, course_id, day', within: 'day >= @first_day AND day < @end_day' },
-  item_day: { key: 'learner_id, item_id, day', within: 'day >= @first_day AND day < @end_day' },
+  learner_day: {
+    key: 'learner_id, course_id, day',
+    within: 'day >= @first_day AND day < @end_day',
+    stays: 'course_id IN (SELECT course_id FROM log_closed)',
+  },
+  item_day: {
+    key: 'learner_id, item_id, day',
+    within: 'day >= @first_day AND day < @end_day',
+    stays: 'item_id IN (SELECT id FROM item WHERE course_id IN (SELECT course_id FROM log_closed))',
+  },
 } as const;
 const TABLES = Object.keys(STAGED) as (keyof typeof STAGED)[];
 
@@ -184,14 +194,17 @@ export function storeStage(raw: RawConnection, zone: string): void {
     for (const learnerId of outdated) leave.run(learnerId);
   }
   stageLearners(raw, zone, again, true);
+  const hasClosed = raw.prepare('SELECT 1 FROM gone UNION ALL SELECT 1 FROM archive').get() !== undefined;
   storePacked(raw, stagedDays(raw), new Set(outdated));
   const bounds = raw.prepare('SELECT learner_id, first_day, end_day, from_at, to_at FROM temp.stage_learner').all();
   for (const table of TABLES) {
-    const { key, within } = STAGED[table];
-    const drop = raw.prepare(`DELETE FROM main.${table} WHERE learner_id = @learner_id AND ${within}`);
+    const { key, within, stays } = STAGED[table];
+    // Of a course whose log is closed, what was derived stays: there is nothing to derive it from.
+    const isOpen = hasClosed ? `NOT (${stays})` : '1';
+    const drop = raw.prepare(`DELETE FROM main.${table} WHERE learner_id = @learner_id AND ${within} AND ${isOpen}`);
     for (const bound of bounds) drop.run(bound);
     raw.exec(`INSERT INTO main.${table} (${columnsOf(table)})
-      SELECT ${columnsOf(table)} FROM temp.stage_${table} ORDER BY ${key}`);
+      SELECT ${columnsOf(table)} FROM temp.stage_${table} WHERE ${isOpen} ORDER BY ${key}`);
   }
   raw.exec(`DELETE FROM learner_course WHERE learner_id IN (SELECT learner_id FROM temp.stage_learner);
     INSERT INTO learner_course (learner_id, course_id, last_at, ms, events) SELECT d.learner_id, d.course_id, max(d.last), sum(d.ms), sum(d.events)
@@ -266,7 +279,10 @@ export function learnersToCheck(raw: RawConnection): number[] {
     .prepare(
       `SELECT id FROM learner WHERE (EXISTS (SELECT 1 FROM event WHERE learner_id = learner.id)
          OR EXISTS (SELECT 1 FROM learner_course WHERE learner_id = learner.id))
-       AND id NOT IN (SELECT learner_id FROM touched)`,
+       AND id NOT IN (SELECT learner_id FROM touched)
+       -- What was derived from events that are no longer in the log cannot be derived again.
+       AND id NOT IN (SELECT learner_id FROM learner_course WHERE course_id IN (
+         SELECT course_id FROM log_closed UNION ${goneOf('visits')}))`,
     )
     .pluck()
     .all() as number[];

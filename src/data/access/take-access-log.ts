@@ -17,6 +17,7 @@ import { isSkipped, parseInstant } from '@/core/time/instant';
 import { MINUTE, startOfDay } from '@/core/time/zone';
 import { courseCount, daySql } from '../day-sql';
 import type { RawConnection } from '../db';
+import { closedLogs } from '@/data/privacy/retention';
 import { EventWriter, type NewEvent } from './event-writer';
 import type { OpenImporter, Outcome, ImportContext, Importer } from '../imports/importer';
 import { openTouch } from './touched';
@@ -95,7 +96,16 @@ function openLookup(raw: RawConnection, zone: string) {
       ([staffId, courseId]) => `${staffId}/${courseId}`,
     ),
   );
-  return { courses, learners, staff, staffOfLearner, items, staffCourses, earliest: earliestByCourse(raw, zone) };
+  return {
+    courses,
+    learners,
+    staff,
+    staffOfLearner,
+    items,
+    staffCourses,
+    earliest: earliestByCourse(raw, zone),
+    closed: closedLogs(raw),
+  };
 }
 
 /** Who did something, where. */
@@ -287,6 +297,11 @@ class AccessLogImporter implements Importer {
     if (courseId === undefined) {
       return this.cellFault(cells, 'course') ?? { field: 'course', reason: `there is no course ${course}` };
     }
+    if (lookup.closed.has(courseId))
+      return {
+        field: 'course',
+        reason: `the log of ${course} is closed: its events have been archived, or their time is over`,
+      };
     if (at < (lookup.earliest.get(courseId) ?? EARLIEST)) {
       return { field: 'time', reason: `lies more than two years before course ${course} begins` };
     }

@@ -2,6 +2,7 @@
  * Taking what a platform says of its participants: how far and how long it says they were there is kept as its own, and when
  * they were last there counts as an access of kind *other*, unless something has told of it already.
  */
+import { closedLogs } from '@/data/privacy/retention';
 import { parseInstant } from '@/core/time/instant';
 import { dayFromDate, dayOf } from '@/core/time/zone';
 import { prepared } from '../db';
@@ -34,6 +35,7 @@ export const openParticipantsImporter: OpenImporter = (raw, context) => {
     'INSERT INTO course_group (course_id, name) VALUES (?1, ?2)',
   );
   const changedCourses = new Set<number>();
+  const closed = closedLogs(raw);
   const madeAt = context.madeAt ?? context.now;
   const madeDay = dayOf(madeAt, context.zone);
   const numeral = (value: string | undefined) => (value ? Number(value) : null);
@@ -84,7 +86,12 @@ export const openParticipantsImporter: OpenImporter = (raw, context) => {
         }
       }
       let eventId: number | null = null;
-      if (at !== null && told.get(learnerId, courseId, ...windowOf(at, exactTo)) === undefined) {
+      // Nothing is added to a log that is closed.
+      if (
+        at !== null &&
+        !closed.has(courseId) &&
+        told.get(learnerId, courseId, ...windowOf(at, exactTo)) === undefined
+      ) {
         const event = {
           at,
           learnerId,

@@ -1,5 +1,5 @@
 /** Courses by themselves, whoever asks. */
-import type { Db } from '../db';
+import { countOf, type Db } from '../db';
 
 /** SQL: a course, by its alias, was not dropped. What hangs on a dropped one is out of sight by itself. */
 export function courseIsThere(alias: string): string {
@@ -15,6 +15,40 @@ export async function listCourses(db: Db): Promise<{ code: string; title: string
 export async function courseOfGroup(db: Db, groupId: number): Promise<number> {
   const [courseId] = await db('course_group').where('id', groupId).pluck('course_id');
   return courseId;
+}
+
+/** What is asked of a course before it is archived; undefined where there is no such course. */
+export async function courseToArchive(
+  trx: Db,
+  code: string,
+): Promise<
+  { id: number; ends_day: number | null; isProvisional: 0 | 1; isArchived: 0 | 1; isGone: 0 | 1 } | undefined
+> {
+  return trx('course')
+    .where({ code })
+    .first(
+      'id',
+      'ends_day',
+      trx.raw('provisional IS NOT NULL AS isProvisional'),
+      trx.raw('EXISTS (SELECT 1 FROM archive WHERE course_id = course.id) AS isArchived'),
+      trx.raw(`EXISTS (SELECT 1 FROM gone WHERE course_id = course.id AND kind = 'events') AS isGone`),
+    );
+}
+
+/** Courses that ended before a day, that are not provisional, and whose events are in the log. */
+export async function endedWithLog(db: Db, today: number): Promise<{ code: string; title: string }[]> {
+  return db('course')
+    .where('ends_day', '<', today)
+    .whereNull('provisional')
+    .whereNotIn('id', db('archive').select('course_id'))
+    .whereNotIn('id', db('gone').where('kind', 'events').select('course_id'))
+    .orderBy('code')
+    .select('code', 'title');
+}
+
+/** How many events of a course are in the log. */
+export async function countEvents(db: Db, courseId: number): Promise<number> {
+  return countOf(db('event').where('course_id', courseId));
 }
 
 /** A course's id by its code, whoever asks; null where there is none. */

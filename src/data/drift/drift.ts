@@ -6,6 +6,7 @@ import { factsNeeded } from '@/core/drift/model';
 import type { Model, NoReading, Reason } from '@/core/drift/types';
 import { dayOf } from '@/core/time/zone';
 import { prepared, type Db, type RawConnection } from '../db';
+import { goneOf } from '../privacy/retention';
 import { stoppedLog } from '../feed/stopped-log';
 import { readEvidence } from './evidence';
 import { factReader } from './facts';
@@ -16,9 +17,13 @@ export interface ReadingGroup extends Group {
   fromDay: number;
 }
 
-/** Every group there is. */
+/** Every group there is of which readings are kept. */
 export function allGroups(raw: RawConnection): Group[] {
-  return raw.prepare('SELECT DISTINCT course_id AS courseId, group_id AS groupId FROM enrolment').all() as Group[];
+  return raw
+    .prepare(
+      `SELECT DISTINCT course_id AS courseId, group_id AS groupId FROM enrolment WHERE course_id NOT IN (${goneOf('readings')})`,
+    )
+    .all() as Group[];
 }
 
 /** When a course runs, which of its days do not count, and what it tells of. */
@@ -133,6 +138,8 @@ export function storeReadings(
   readings: readonly ReadingRow[],
   days: readonly [from: number, to: number],
 ): void {
+  // Readings that are no longer kept are not made anew.
+  if (prepared(raw, `SELECT 1 FROM gone WHERE course_id = ? AND kind = 'readings'`).get(group.courseId)) return;
   dropReadings(raw, group, ...days);
   if (readings.length > 0) noteFirst(raw, group.fromDay);
   const insert = prepared(

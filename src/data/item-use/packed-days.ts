@@ -60,6 +60,7 @@ export function stagedDays(raw: RawConnection): { courseId: number; day: number 
     .prepare(
       `SELECT d.course_id AS courseId, d.day FROM temp.stage_learner AS s CROSS JOIN main.learner_day AS d
          ON d.learner_id = s.learner_id AND d.day >= s.first_day AND d.day < s.end_day
+         WHERE d.course_id NOT IN (SELECT course_id FROM log_closed)
        UNION SELECT course_id, day FROM temp.stage_packed`,
     )
     .all() as { courseId: number; day: number }[];

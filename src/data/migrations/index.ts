@@ -29,6 +29,7 @@ import * as crewAndPraise from './0027-crew-and-praise';
 import * as erasing from './0028-erasing';
 import * as whoLooked from './0029-who-looked';
 import * as wishes from './0030-wishes';
+import * as howLong from './0031-how-long';
 
 interface Migration {
   name: string;
@@ -68,6 +69,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0028-erasing', ...erasing },
   { name: '0029-who-looked', ...whoLooked },
   { name: '0030-wishes', ...wishes },
+  { name: '0031-how-long', ...howLong },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

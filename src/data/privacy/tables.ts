@@ -1,7 +1,27 @@
 /** Tables of what is promised to learners about their data. */
+import type { KindByCourse } from '@/core/privacy/retention';
 import { integer, orNull, text, type TableColumns } from '../column';
 
 export const PRIVACY_TABLES = {
+  archive: {
+    course_id: integer(),
+    state: text<'asked' | 'emptying' | 'done'>(),
+    asked_at: integer(),
+    staff_id: orNull(integer()),
+    done_at: orNull(integer()),
+    error: orNull(text()),
+  },
+  archive_file: {
+    id: integer(),
+    course_id: integer(),
+    month: text(),
+    name: text(),
+    events: integer(),
+    bytes: integer(),
+    sum: text(),
+    first_at: integer(),
+    last_at: integer(),
+  },
   erasure: {
     id: integer(),
     learner_id: integer(),
@@ -14,6 +34,12 @@ export const PRIVACY_TABLES = {
     emptied_at: orNull(integer()),
     done_at: orNull(integer()),
     mark: orNull(text()),
+  },
+  gone: {
+    course_id: integer(),
+    kind: text<KindByCourse>(),
+    began_at: integer(),
+    done_at: orNull(integer()),
   },
   look: {
     id: integer(),

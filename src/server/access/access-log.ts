@@ -3,12 +3,13 @@ import { IsIn, IsOptional, MaxLength } from 'class-validator';
 import { LOG_KINDS, OPENS, kindsOf, type ActionKind, type LogKind } from '@/core/access/kinds';
 import { countLog, type LogCount } from '@/data/access/log/counts';
 import type { LogFilter, StaffShown } from '@/data/access/log/filter';
-import { logPage, type LogCursor, type LogRow } from '@/data/access/log/page';
+import type { LogCursor, LogRow } from '@/data/access/log/page';
 import { coursesInLog, itemsOfLog, unitItems, type LogItem } from '@/data/access/log/names';
 import { findLearner } from '@/data/people/learners';
 import { actionsOfKinds, findAction } from '@/data/imports/mappings';
 import type { Viewer } from '@/data/scope';
 import { endOfView, type View } from '@/data/view';
+import { countArchived, logWithArchives } from '../archive/log';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { Filter } from '../request/list';
 import { PeriodQuery, periodOf } from '../request/period';
@@ -153,6 +154,10 @@ function readCursor(cursor: string): LogCursor {
 
 export interface LogPageRead {
   rows: LogRow[];
+  /** Months of archives that cannot be read, whose events are missing here. */
+  broken: string[];
+  /** Are any of the rows from an archive? It is slower. */
+  isArchived: boolean;
   /** Positions from which the log goes on; null at its ends. */
   older: string | null;
   newer: string | null;
@@ -163,12 +168,16 @@ export interface LogPageRead {
  * @throws InvalidInput for a cursor that is none
  */
 export async function readLog(
-  { db }: Pick<Runtime, 'db'>,
+  runtime: Pick<Runtime, 'db' | 'settings'>,
   { view, filter }: OpenLog,
   { limit, cursor, newer = false }: { limit: number; cursor?: string; newer?: boolean },
 ): Promise<LogPageRead> {
   const from = cursor === undefined ? undefined : readCursor(cursor);
-  const rows = await logPage(db, view, filter, { limit: limit + 1, from, ascending: newer });
+  const { rows, broken, isArchived } = await logWithArchives(runtime, view, filter, {
+    limit: limit + 1,
+    from,
+    ascending: newer,
+  });
   const more = rows.length > limit;
   if (more) rows.pop();
   if (newer) rows.reverse();
@@ -176,6 +185,8 @@ export async function readLog(
   const place = (row: LogRow | undefined, is: boolean) => (row && is ? writeCursor(row) : null);
   return {
     rows,
+    broken,
+    isArchived,
     older: place(ends.last, newer ? true : more),
     newer: place(ends.first, newer ? more : cursor !== undefined),
   };
@@ -183,8 +194,10 @@ export async function readLog(
 
 /** How many events match, by day and in all. */
 export async function countOpenLog(
-  { db, zone }: Pick<Runtime, 'db' | 'zone'>,
+  runtime: Pick<Runtime, 'db' | 'zone' | 'settings'>,
   { view, filter, kinds }: OpenLog,
 ): Promise<LogCount> {
-  return countLog(db, { scope: view, filter, kinds, zone });
+  const { db, zone } = runtime;
+  const archived = (part: LogFilter) => countArchived(runtime, view, part);
+  return countLog(db, { scope: view, filter, kinds, zone, archived });
 }

@@ -5,7 +5,8 @@ import { byWeek, type Week } from '@/core/access/weeks';
 import { dayOf, startOfDay } from '@/core/time/zone';
 import { contactDetailsOf } from '@/data/people/contact-details';
 import { endOfView, type View } from '@/data/view';
-import { eventsOfLearner, visitsOfLearners, type EventRow, type VisitRow } from '@/data/access/visits';
+import { visitsOfLearners, type EventRow, type VisitRow } from '@/data/access/visits';
+import { eventsOfPerson } from '../archive/log';
 import { workingHours } from '../courses/calendar';
 import { AsDay, InvalidInput, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
@@ -41,13 +42,14 @@ export interface Everything {
 
 /** @throws InvalidInput for a date that is none, or a period that ends before it starts */
 export async function everythingOf(
-  { db, zone }: Pick<Runtime, 'db' | 'zone'>,
+  runtime: Pick<Runtime, 'db' | 'zone' | 'settings'>,
   view: View,
   learnerId: number,
   values: Values,
 ): Promise<Everything> {
   const { from = null, to = null } = readInput(EverythingQuery, values);
   if (from !== null && to !== null && to < from) throw new InvalidInput([{ field: 'to', message: 'lies before from' }]);
+  const { db, zone } = runtime;
   const { viewer, segment } = view;
   const end = Math.min(endOfView(view) + 1, to === null ? Infinity : startOfDay(to + 1, zone));
   const found = await visitsOfLearners(db, viewer, segment, [learnerId], {
@@ -71,13 +73,11 @@ export async function everythingOf(
   const events =
     shown.length === 0
       ? []
-      : await eventsOfLearner(
-          db,
-          viewer,
-          segment,
+      : await eventsOfPerson(
+          runtime,
+          view,
           learnerId,
-          shown[0].first,
-          Math.max(...shown.map((visit) => visit.last)),
+          [shown[0].first, Math.max(...shown.map((visit) => visit.last))],
           count,
         );
   const theirZone = (await contactDetailsOf(db, [learnerId])).get(learnerId)?.timezone ?? zone;

@@ -4,6 +4,7 @@ import { setImmediate as breathe } from 'node:timers/promises';
 import { csvLine } from '@/core/imports/cells';
 import { logCursors, logRowSql, type LogCursor } from '@/data/access/log/page';
 import { withRaw } from '@/data/db';
+import { anyArchived, logWithArchives } from '../archive/log';
 import { headingsOf } from '../request/list';
 import { countOpenLog, type OpenLog } from './access-log';
 import { LOG_COLUMNS } from './log-columns';
@@ -61,7 +62,11 @@ function begin(id: string | undefined, progress: LogExport): LogExport {
 type RawRow = [id: number, at: number, person: number | null, source: number, ...rest: (string | null)[]];
 
 /** The rows of a log in chunks, newest first, as of when each chunk is read. */
-async function* chunks(runtime: Pick<Runtime, 'db'>, { view, filter }: OpenLog): AsyncGenerator<RawRow[]> {
+async function* chunks(runtime: Pick<Runtime, 'db' | 'settings'>, { view, filter }: OpenLog): AsyncGenerator<RawRow[]> {
+  if (await anyArchived(runtime, view, filter)) {
+    yield* archivedChunks(runtime, { view, filter });
+    return;
+  }
   const sql = logRowSql(view.viewer, filter);
   let from: LogCursor | undefined;
   for (;;) {
@@ -79,6 +84,27 @@ async function* chunks(runtime: Pick<Runtime, 'db'>, { view, filter }: OpenLog):
     yield rows;
     if (places.length < CHUNK) return;
     from = places.at(-1);
+    await breathe();
+  }
+}
+
+/** The same where some of the events are in archives: slower. */
+async function* archivedChunks(
+  runtime: Pick<Runtime, 'db' | 'settings'>,
+  { view, filter }: Pick<OpenLog, 'view' | 'filter'>,
+): AsyncGenerator<RawRow[]> {
+  let from: LogCursor | undefined;
+  for (;;) {
+    const { rows, broken } = await logWithArchives(runtime, view, filter, { limit: CHUNK, from });
+    // A file with rows missing is taken for the whole of it: none is better.
+    if (broken.length > 0) throw new Error(`an archive cannot be read: ${broken.join(', ')}`);
+    if (rows.length === 0) return;
+    yield rows.map((row) => [
+      ...([row.id, row.at, row.person, row.source_id] as const),
+      ...[row.learner_id, row.name, row.course, row.item_id, row.item, row.action, row.kind, row.address],
+    ]);
+    if (rows.length < CHUNK) return;
+    from = rows.at(-1);
     await breathe();
   }
 }
@@ -132,7 +158,7 @@ const TYPES: Record<LogFormat, string> = {
  * @param id by which its progress can be asked for
  */
 export async function exportLog(
-  runtime: Pick<Runtime, 'db' | 'zone' | 'log'>,
+  runtime: Pick<Runtime, 'db' | 'zone' | 'log' | 'settings'>,
   open: OpenLog,
   format: LogFormat,
   id?: string,

@@ -6,12 +6,13 @@ import { dayOf } from '@/core/time/zone';
 import type { ContactShown, Person } from '@/core/contact/person';
 import { findLearner, learnersById } from '@/data/people/learners';
 import { endOfView, type DriftView } from '@/data/view';
-import { eventsOfLearner, type EventRow } from '@/data/access/visits';
+import type { EventRow } from '@/data/access/visits';
 import { learnerDetails, otherContacts, type LearnerDetails, type OtherContact } from '@/data/people/contact-details';
 import { notedWishes, type NotedWish } from '@/data/contact/wishes';
 import { staffInCrew, type StaffInCrew } from '@/data/people/crew';
 import { lastMerge } from '@/data/people/merge';
 import { isLead, isStaffMember } from '@/core/staff/rights';
+import { eventsOfPerson } from '../archive/log';
 import { NotFound } from '../request/input';
 import { explainPeople, showContact } from './people';
 import type { Runtime } from '../runtime';
@@ -104,7 +105,7 @@ export async function visitEvents(
   learnerId: number,
   visit: { first: number; last: number },
 ): Promise<EventRow[]> {
-  return eventsOfLearner(runtime.db, view.viewer, view.segment, learnerId, visit.first, visit.last, EVENTS_SHOWN);
+  return eventsOfPerson(runtime, view, learnerId, [visit.first, visit.last], EVENTS_SHOWN);
 }
 
 /** Where a learner stands on the Watch; null when they are not on it. */

@@ -37,6 +37,7 @@ import {
 import type { Viewer } from '@/data/scope';
 import { NotFound, readInput, type Values } from '../request/input';
 import { isoOrNull } from '../request/values';
+import { eraseInArchives } from '../archive/files';
 import type { Runtime } from '../runtime';
 import { markOf, noteMark } from './erased-marks';
 import { eraseFiles } from './files-without';
@@ -152,6 +153,7 @@ export async function eraseDue(runtime: Runtime): Promise<number> {
     for (const mark of marks) noteMark(runtime, mark);
     await eraseFiles(runtime, terms, await pagesOf(db, ids));
     await eraseStatements(runtime, terms);
+    await eraseInArchives(runtime, ids, terms);
     while (await withRaw(db, (raw) => raw.transaction(() => emptyEvents(raw, ids)).immediate())) await breathe();
     const named = await withRaw(db, (raw) => rowsNaming(raw, openEraser(terms)));
     const now = clock.now();

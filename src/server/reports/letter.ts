@@ -13,7 +13,7 @@ import type { Runtime } from '../runtime';
 import { openReport } from './open';
 import { definitionOfLink } from './page';
 import { reportPdf } from './paper/report-pdf';
-import { fileName } from './rows-answer';
+import { fileName } from '../request/file-name';
 
 /** What the page is called that a learner gets: what staff call the report may say what is no learner's to read. */
 const LETTER_TITLE = 'How you are doing';

@@ -3,6 +3,7 @@ import { IsIn, IsOptional } from 'class-validator';
 import { LAYOUTS, type Layout, type RowsPer } from '@/core/reports/definition';
 import type { Viewer } from '@/data/scope';
 import { fileResponse } from '../request/exports';
+import { fileName } from '../request/file-name';
 import { InvalidInput, readInput, type Values } from '../request/input';
 import type { Params } from '../request/list';
 import type { Runtime } from '../runtime';
@@ -47,17 +48,6 @@ const sizeOf = ({ ids, definition, heads }: OpenReport) => ({
   per: definition.per,
   heads: heads.length,
 });
-
-/** A name as a file may have it anywhere. */
-export function fileName(name: string): string {
-  const plain = name
-    .normalize('NFKD')
-    .replace(/\p{M}/gu, '')
-    .replace(/[^A-Za-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
-    .toLowerCase();
-  return plain.slice(0, 60) || 'report';
-}
 
 /** @throws InvalidInput, NotFound */
 export async function rowsAnswer(runtime: Runtime, viewer: Viewer, id: string, values: Values): Promise<Response> {

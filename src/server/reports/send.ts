@@ -24,7 +24,7 @@ import { InvalidInput, NotFound } from '../request/input';
 import type { Runtime } from '../runtime';
 import { openKept } from './kept';
 import { mondayLetter } from './monday-letter';
-import { fileName } from './rows-answer';
+import { fileName } from '../request/file-name';
 import { makeNow, readRun } from './runs';
 
 /** What is this much later than it was due says so. */

@@ -159,6 +159,17 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
         </div>
         {filters(labels, period)}
         <LogIncomplete runtime={runtime} view={log.view} period={{ from, to }} />
+        {page.isArchived && (
+          <p className={classes.soft} role="status">
+            Some of these events are in an archive: opening them takes longer.
+          </p>
+        )}
+        {page.broken.length > 0 && (
+          <p role="alert" className={lists.fault}>
+            An archive cannot be read, and its events are missing here: {page.broken.slice(0, 5).join('; ')}
+            {page.broken.length > 5 && ` and ${page.broken.length - 5} more`}. A lead puts its files back from a backup.
+          </p>
+        )}
         {counts.days.length > 0 && (
           <Histogram
             days={counts.days}

@@ -1,6 +1,7 @@
 'use server';
 
 import { isFileKind } from '@/core/imports/kinds';
+import * as archive from '@/server/archive/archive';
 import * as calendar from '@/server/courses/calendar';
 import { previewSetting } from '@/server/drift/setting-preview';
 import * as settings from '@/server/drift/settings';
@@ -13,6 +14,7 @@ import * as provisional from '@/server/imports/provisional';
 import * as waiting from '@/server/imports/waiting';
 import { enterLearner } from '@/server/people/roster';
 import type { NewLearnerInput } from '@/server/people/roster-input';
+import * as retention from '@/server/privacy/retention';
 import { defineAction, form, text, whole, yes } from '@/server/request/action';
 import { NotFound, type FormOf } from '@/server/request/input';
 import * as accounts from '@/server/staff/staff-accounts';
@@ -138,3 +140,16 @@ export const settleProvisional = defineAction({
 });
 
 export const bringBackDropped = defineAction({ takes: [whole], run: provisional.bringBackDropped, wakesWorker: true });
+
+/** Sets how long what is kept of people is kept; it holds in a day. */
+export const setRetention = defineAction({
+  takes: [form<Record<string, string>>()],
+  run: retention.setRetention,
+});
+
+export const takeBackRetention = defineAction({ takes: [], run: retention.takeBackRetention });
+
+/** Has a finished course archived. */
+export const askArchive = defineAction({ takes: [form<Record<string, string>>()], run: archive.askArchive });
+
+export const takeBackArchive = defineAction({ takes: [text], run: archive.takeBackArchive });

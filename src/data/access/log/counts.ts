@@ -30,6 +30,8 @@ interface CountRequest {
   /** The kinds whose actions are those of the filter. */
   kinds?: readonly ActionKind[];
   zone: string;
+  /** Events of archives that match, day by day: what is kept of each day counts them already, the log does not hold them. */
+  archived?: (filter: LogFilter) => Promise<DayCount[]>;
   /** Counted one by one up to here; more are counted from what is kept of each day. */
   few?: number;
 }
@@ -56,9 +58,16 @@ async function countOnWay(db: Db, { scope, filter, zone }: CountRequest, way: Wa
 }
 
 /** Counts between two instants, by time: for the broken days at a period's ends. */
-async function countBetween(db: Db, { scope, filter }: CountRequest, from: number, to: number): Promise<number> {
+async function countBetween(
+  db: Db,
+  { scope, filter, archived }: CountRequest,
+  from: number,
+  to: number,
+): Promise<number> {
   const index = scope.segment.courseId === undefined ? 'event_at' : 'event_course';
-  return countOf(db.from(db.raw(`event INDEXED BY ${index}`)).modify(eventMatches(db, scope, { ...filter, from, to })));
+  const part = { ...filter, from, to };
+  const there = countOf(db.from(db.raw(`event INDEXED BY ${index}`)).modify(eventMatches(db, scope, part)));
+  return (await there) + sum((await archived?.(part)) ?? []);
 }
 
 interface WholeDays {
@@ -153,7 +162,8 @@ export async function countLog(db: Db, request: CountRequest): Promise<LogCount>
   if (way.column === 'course_id' && scope.segment.groupId !== undefined) way = (await fewLearners(db, scope)) ?? way;
   if (way.column === 'learner_id' || way.column === 'item_id') {
     const isSmall = way.column === 'item_id' || way.keys.length === 1 || (way.events ?? 0) <= few;
-    if (isSmall) return exact(way.keys.length === 0 ? [] : await countOnWay(db, request, way));
+    if (isSmall && way.keys.length === 0) return exact([]);
+    if (isSmall) return exact(addDays(await countOnWay(db, request, way), (await request.archived?.(filter)) ?? []));
   }
   if (!narrowsLearners(scope)) return exact(await countCourses(db, request));
   const learners = filter.staff === 'only' ? { days: [], about: false } : await countLearnerDays(db, request);

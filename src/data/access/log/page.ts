@@ -140,7 +140,7 @@ export interface LogRow {
  * The columns of a log row, in SQL, for the events whose ids `from` gives as `id`. Where staff events
  * are left out, nobody asks for each row whether it is one.
  */
-function rowSql(viewer: Viewer, from: string, { staff }: Pick<LogFilter, 'staff'>): string {
+export function rowSql(viewer: Viewer, from: string, { staff }: Pick<LogFilter, 'staff'>): string {
   const learner = personColumns(viewer);
   const either = (own: string, theirs: string) =>
     staff === 'no' ? own : `CASE WHEN event.learner_id IS NULL THEN ${theirs} ELSE ${own} END`;
@@ -190,7 +190,7 @@ type Cells = [
 ];
 
 /** Rows by cells: an object made here costs a fraction of one made for us. */
-async function readRows(db: Db, sql: string, bindings: readonly unknown[]): Promise<LogRow[]> {
+export async function readRows(db: Db, sql: string, bindings: readonly unknown[]): Promise<LogRow[]> {
   const rows = await withRaw(
     db,
     (raw) =>

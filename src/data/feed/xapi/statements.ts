@@ -6,6 +6,7 @@ import { instantOf, type JsonObject } from '@/core/feed/xapi/values';
 import type { Db, RawConnection } from '@/data/db';
 import { EventWriter } from '@/data/access/event-writer';
 import { CLOCK_TOLERANCE, earliestByCourse } from '@/data/access/take-access-log';
+import { closedLogs } from '@/data/privacy/retention';
 import { readResult } from '@/core/feed/xapi/result';
 import { ResultImporter } from './results';
 import { StatementLinks } from './links';
@@ -41,6 +42,7 @@ class StatementImporter {
   private readonly writer: EventWriter;
   private readonly results: ResultImporter;
   private readonly earliest: ReadonlyMap<number, number>;
+  private readonly closed: ReadonlySet<number>;
   private readonly sql;
   private ahead = 0;
 
@@ -52,6 +54,7 @@ class StatementImporter {
     this.writer = new EventWriter(raw, context.sourceId, context.zone);
     this.results = new ResultImporter(raw, context);
     this.earliest = earliestByCourse(raw, context.zone);
+    this.closed = closedLogs(raw);
     this.sql = {
       settle: raw.prepare('UPDATE statement SET state = ?, waits_for = ?, event_id = ? WHERE id = ?'),
       stored: raw.prepare('SELECT 1 FROM event WHERE source_id = ? AND external_id = ?').pluck(),
@@ -69,6 +72,7 @@ class StatementImporter {
     if (!who) return this.end(id, 'waiting', `actor ${said.actorKey}`.slice(0, 300), null);
     const earliest = this.earliest.get(what.courseId) ?? EARLIEST;
     if (at < earliest) return this.end(id, 'kept', 'a time more than two years before the course begins', null);
+    if (this.closed.has(what.courseId)) return this.end(id, 'kept', 'a course whose log is closed', null);
     if (who.learnerId !== null && what.itemId !== null)
       this.results.take({ id, uuid, at: this.withinReason(at), learnerId: who.learnerId, ...what }, readResult(body));
     // A grade tells of its result alone: whoever it is of was not there for it.

@@ -1,0 +1,34 @@
+import type { Knex } from 'knex';
+
+export async function up(db: Knex): Promise<void> {
+  // What is no longer kept of a course, so that nothing makes it anew. Figures by day stay.
+  await db.raw(`CREATE TABLE gone (
+     course_id INTEGER NOT NULL REFERENCES course ON DELETE CASCADE, kind TEXT NOT NULL, began_at INTEGER NOT NULL,
+     done_at INTEGER, PRIMARY KEY (course_id, kind), CHECK (kind IN ('events', 'visits', 'readings'))) WITHOUT ROWID`);
+  // The log of a finished course in files of its own, by month.
+  await db.raw(`CREATE TABLE archive (
+     course_id INTEGER PRIMARY KEY REFERENCES course ON DELETE CASCADE, state TEXT NOT NULL, asked_at INTEGER NOT NULL,
+     staff_id INTEGER REFERENCES staff, done_at INTEGER, error TEXT,
+     CHECK (state IN ('asked', 'emptying', 'done')))`);
+  await db.raw(`CREATE TABLE archive_file (
+     id INTEGER PRIMARY KEY, course_id INTEGER NOT NULL REFERENCES course ON DELETE CASCADE, month TEXT NOT NULL, name TEXT NOT NULL UNIQUE,
+     events INTEGER NOT NULL, bytes INTEGER NOT NULL, sum TEXT NOT NULL, first_at INTEGER NOT NULL, last_at INTEGER NOT NULL,
+     UNIQUE (course_id, month))`);
+  // Courses whose events are in the log no more, wherever they went: nothing is added to them, and nothing of them is made anew.
+  await db.raw(`CREATE VIEW log_closed AS SELECT course_id FROM gone WHERE kind = 'events'
+     UNION SELECT course_id FROM archive WHERE state <> 'asked'`);
+  // A look goes when its time is over, and at no other time: the instant before which they may is set by the same rule.
+  await db.raw('DROP TRIGGER look_no_delete');
+  await db.raw(`CREATE TRIGGER look_no_delete BEFORE DELETE ON look
+     WHEN old.at >= ifnull((SELECT CAST(value AS INTEGER) FROM setting WHERE name = 'looks_kept_from'), 0)
+     BEGIN SELECT RAISE(ABORT, 'a look stays as it was written down'); END`);
+}
+
+export async function down(db: Knex): Promise<void> {
+  await db.raw('DROP TRIGGER look_no_delete');
+  await db.raw(
+    `CREATE TRIGGER look_no_delete BEFORE DELETE ON look BEGIN SELECT RAISE(ABORT, 'a look stays as it was written down'); END`,
+  );
+  await db.raw('DROP VIEW log_closed');
+  for (const table of ['archive_file', 'archive', 'gone']) await db.raw(`DROP TABLE ${table}`);
+}

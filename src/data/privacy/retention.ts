@@ -1,0 +1,248 @@
+/** Letting go of what is no longer kept: found by the end of courses, and taken out a part at a time. */
+import { endedBy, type KeptDays, type KindByCourse } from '@/core/privacy/retention';
+import { prepared, type Db, type RawConnection } from '../db';
+import { TREATMENT } from './erase';
+
+/** Rows that go at once: nobody waits longer than one such part takes. */
+const PART = 2000;
+/** Learners whose texts go at once. */
+const PEOPLE = 200;
+
+/** The setting before which looks may go: the table itself refuses any other. */
+const LOOKS_FROM = 'looks_kept_from';
+
+/** SQL of the courses of which something is no longer kept. */
+export const goneOf = (kind: KindByCourse) => `SELECT course_id FROM gone WHERE kind = '${kind}'`;
+
+/** Courses whose log is closed: nothing is added to it any more. */
+export function closedLogs(raw: RawConnection): Set<number> {
+  return new Set(prepared(raw, 'SELECT course_id FROM log_closed').pluck().all() as number[]);
+}
+
+export interface EndedCourse {
+  id: number;
+  code: string;
+  title: string;
+  ends_day: number;
+  /** Kinds that are gone already. */
+  gone: KindByCourse[];
+}
+
+/** Courses that have an end, the first to end first, with what is gone of each. */
+export async function coursesWithEnd(db: Db): Promise<EndedCourse[]> {
+  const rows: (Omit<EndedCourse, 'gone'> & { gone: string })[] = await db('course')
+    .whereNotNull('ends_day')
+    .orderBy(['ends_day', 'code'])
+    .select(
+      'id',
+      'code',
+      'title',
+      'ends_day',
+      db.raw(`(SELECT json_group_array(kind) FROM gone WHERE course_id = course.id AND done_at IS NOT NULL) AS gone`),
+    );
+  return rows.map((row) => ({ ...row, gone: JSON.parse(row.gone) }));
+}
+
+/** How many rows of a course are kept of each kind: from the counts kept beside the log where there are any. */
+export async function rowsKept(
+  db: Db,
+  courseIds: readonly number[],
+): Promise<Map<number, Record<KindByCourse, number>>> {
+  const of = (table: string, on: string) =>
+    `(SELECT count(*) FROM enrolment e CROSS JOIN ${table} t ON ${on} WHERE e.course_id = c.value AND e.status <> 'merged')`;
+  const rows: { id: number; events: number; visits: number; readings: number }[] = await db
+    .from(db.raw('json_each(?) AS c', [JSON.stringify(courseIds)]))
+    .select(
+      'c.value as id',
+      db.raw('(SELECT total(events) FROM course_day WHERE course_id = c.value) AS events'),
+      db.raw(`${of('visit_course', 't.learner_id = e.learner_id AND t.course_id = e.course_id')} AS visits`),
+      db.raw(`${of('drift_reading', 't.enrolment_id = e.id')} AS readings`),
+    );
+  return new Map(rows.map(({ id, ...kept }) => [id, kept]));
+}
+
+/** Learners all of whose courses have an end, the last of them by a day; by their numbers. */
+export async function learnersEnded(db: Db, day: number | null): Promise<number[]> {
+  if (day === null) return [];
+  return db('enrolment')
+    .join('course', 'course.id', 'enrolment.course_id')
+    .where('enrolment.status', '<>', 'merged')
+    .groupBy('enrolment.learner_id')
+    .havingRaw('count(*) = count(course.ends_day) AND max(course.ends_day) <= ?', [day])
+    .orderBy('enrolment.learner_id')
+    .pluck('enrolment.learner_id');
+}
+
+/** The last end of a course of each learner all of whose courses have one, and how many learners have it, by day. */
+export async function endsOfLearners(db: Db): Promise<{ day: number; learners: string }[]> {
+  const last = db('enrolment')
+    .join('course', 'course.id', 'enrolment.course_id')
+    .where('enrolment.status', '<>', 'merged')
+    .groupBy('enrolment.learner_id')
+    .havingRaw('count(*) = count(course.ends_day)')
+    .select('enrolment.learner_id', db.raw('max(course.ends_day) AS day'))
+    .as('last');
+  return db.from(last).groupBy('day').orderBy('day').select('day', db.raw('json_group_array(learner_id) AS learners'));
+}
+
+/** Tables whose texts go with messages and with notes: what becomes of each is declared where people are erased. */
+const TEXTS = {
+  messages: ['message', 'reply'],
+  notes: ['note', 'call', 'follow_up', 'flare', 'set_aside'],
+} as const;
+
+/** Columns of a table that hold texts, and how they are emptied. */
+function emptying(table: string): { left: string; sets: string } {
+  const treatment = TREATMENT[table];
+  if (typeof treatment !== 'object') throw new Error(`${table} is not emptied`);
+  const texts = Object.entries(treatment).filter(([, value]) => value === "''");
+  return {
+    left: texts.map(([column]) => `${column} <> ''`).join(' OR '),
+    sets: Object.entries(treatment)
+      .map(([column, value]) => `${column} = ${value}`)
+      .join(', '),
+  };
+}
+
+/** How many messages or notes of some learners hold anything yet. */
+export async function textsKept(db: Db, kind: keyof typeof TEXTS, learnerIds: string): Promise<number> {
+  const counts = TEXTS[kind].map(
+    (table) =>
+      `(SELECT count(*) FROM ${table} WHERE learner_id IN (SELECT value FROM ids) AND (${emptying(table).left}))`,
+  );
+  const [row] = await db
+    .with('ids', db.raw('SELECT value FROM json_each(?)', [learnerIds]))
+    .select(db.raw(`${counts.join(' + ')} AS found`));
+  return row.found;
+}
+
+/** Empties the texts of some learners, as many as fit; returns those that are left. */
+export function emptyTexts(
+  raw: RawConnection,
+  kind: keyof typeof TEXTS,
+  learnerIds: readonly number[],
+  now: number,
+): { left: readonly number[]; emptied: number } {
+  const these = JSON.stringify(learnerIds.slice(0, PEOPLE));
+  let emptied = 0;
+  for (const table of TEXTS[kind]) {
+    const { left, sets } = emptying(table);
+    emptied += raw
+      .prepare(`UPDATE ${table} SET ${sets} WHERE learner_id IN (SELECT value FROM json_each(:these)) AND (${left})`)
+      .run({ these, ...(sets.includes(':now') && { now }) }).changes;
+  }
+  return { left: learnerIds.slice(PEOPLE), emptied };
+}
+
+/** SQL of looks that go: older than the days they are kept, of learners who have none left to keep them for, or of nobody. */
+const OLD_LOOKS = `at < :before AND (learner_id IS NULL OR learner_id IN (SELECT value FROM json_each(:ended)))`;
+
+export interface OldLooks {
+  /** Instant before which they lie. */
+  before: number;
+  /** Learners whose courses have ended so long ago. */
+  ended: readonly number[];
+}
+
+export async function countLooks(db: Db, { before, ended }: OldLooks): Promise<number> {
+  const [row] = await db.raw(`SELECT count(*) AS found FROM look WHERE ${OLD_LOOKS}`, {
+    before,
+    ended: JSON.stringify(ended),
+  });
+  return row.found;
+}
+
+/** Drops a part of old looks; returns how many. */
+export function dropLooks(raw: RawConnection, { before, ended }: OldLooks): number {
+  raw
+    .prepare(
+      'INSERT INTO setting (name, value) VALUES (?, ?) ON CONFLICT DO UPDATE SET value = max(CAST(value AS INTEGER), excluded.value)',
+    )
+    .run(LOOKS_FROM, before);
+  return raw
+    .prepare(`DELETE FROM look WHERE id IN (SELECT id FROM look WHERE ${OLD_LOOKS} LIMIT ${PART})`)
+    .run({ before, ended: JSON.stringify(ended) }).changes;
+}
+
+/** Notes that a kind of a course is kept no more, from before the first of it goes. */
+export function beginGone(raw: RawConnection, courseId: number, kind: KindByCourse, now: number): void {
+  raw.prepare('INSERT OR IGNORE INTO gone (course_id, kind, began_at) VALUES (?, ?, ?)').run(courseId, kind, now);
+}
+
+/** Notes that all of it has gone. */
+export function endGone(raw: RawConnection, courseId: number, kind: KindByCourse, now: number): void {
+  if (kind === 'events') raw.prepare('DELETE FROM course_day WHERE course_id = ?').run(courseId);
+  raw.prepare('UPDATE gone SET done_at = ? WHERE course_id = ? AND kind = ?').run(now, courseId, kind);
+}
+
+/** What of a kind is to go of which courses, begun or not. */
+export async function dueOfCourses(
+  db: Db,
+  days: KeptDays,
+  today: number,
+): Promise<{ course_id: number; code: string; kind: KindByCourse }[]> {
+  const due = await Promise.all(
+    (['events', 'visits', 'readings'] as const).map(async (kind) => {
+      const day = endedBy(today, days[kind]);
+      if (day === null) return [];
+      const rows: { course_id: number; code: string }[] = await db('course')
+        .where('ends_day', '<=', day)
+        .whereNotIn('id', db('gone').where({ kind }).whereNotNull('done_at').select('course_id'))
+        .select('id as course_id', 'code');
+      return rows.map((row) => ({ ...row, kind }));
+    }),
+  );
+  return due.flat();
+}
+
+/**
+ * Takes a part of a course's events out of the log, with what is counted of actions. Statements that brought them keep no more
+ * than their id.
+ * @returns how many went
+ */
+export function dropEvents(raw: RawConnection, courseId: number): number {
+  const ids = prepared(raw, `SELECT id FROM event INDEXED BY event_course WHERE course_id = ? LIMIT ${PART}`)
+    .pluck()
+    .all(courseId) as number[];
+  if (ids.length === 0) return 0;
+  const these = JSON.stringify(ids);
+  prepared(
+    raw,
+    `UPDATE action SET events = events - gone.n FROM (SELECT action_id, count(*) AS n FROM event
+       WHERE id IN (SELECT value FROM json_each(?)) GROUP BY 1) AS gone WHERE action.id = gone.action_id`,
+  ).run(these);
+  prepared(
+    raw,
+    `UPDATE statement SET event_id = NULL, body = json_object('id', uuid) WHERE id IN (
+       SELECT s.id FROM json_each(?) AS one CROSS JOIN event ON event.id = one.value
+       CROSS JOIN statement s ON s.source_id = event.source_id AND s.uuid = event.external_id)`,
+  ).run(these);
+  prepared(raw, 'DELETE FROM event WHERE id IN (SELECT value FROM json_each(?))').run(these);
+  return ids.length;
+}
+
+/** Enrolments whose visits or readings go at once. */
+const ENROLMENTS = 100;
+
+/** Takes a part of a course's visits or readings out: those of some enrolments after one. Returns the last, null at the end. */
+export function dropOfEnrolments(
+  raw: RawConnection,
+  kind: 'visits' | 'readings',
+  courseId: number,
+  after: number,
+): { last: number | null; dropped: number } {
+  const rows = prepared(
+    raw,
+    'SELECT id, learner_id FROM enrolment WHERE course_id = ? AND id > ? ORDER BY id LIMIT ?',
+  ).all(courseId, after, ENROLMENTS) as { id: number; learner_id: number }[];
+  const drop = prepared(
+    raw,
+    kind === 'visits'
+      ? 'DELETE FROM visit_course WHERE learner_id = ? AND course_id = ?'
+      : 'DELETE FROM drift_reading WHERE enrolment_id = ?',
+  );
+  let dropped = 0;
+  for (const { id, learner_id } of rows)
+    dropped += (kind === 'visits' ? drop.run(learner_id, courseId) : drop.run(id)).changes;
+  return { last: rows.at(-1)?.id ?? null, dropped };
+}

@@ -1,0 +1,192 @@
+/** Archiving a finished course: its events leave the database for files by month, and its figures stay. */
+import { rm } from 'node:fs/promises';
+import { setTimeout as pause } from 'node:timers/promises';
+import { IsNotEmpty, IsString, MaxLength } from 'class-validator';
+import { isLead } from '@/core/staff/rights';
+import { dateOfDay, dayOf } from '@/core/time/zone';
+import { addAudit } from '@/data/audit';
+import {
+  addArchive,
+  addArchiveFiles,
+  archives,
+  eventsToArchive,
+  noteArchive,
+  removeArchive,
+  type ArchiveFile,
+  type ArchiveRow,
+} from '@/data/access/log/archived';
+import { countEvents, courseToArchive, endedWithLog } from '@/data/courses/courses';
+import { rawTransaction, withRaw, writing } from '@/data/db';
+import { isImporting } from '@/data/privacy/erasures';
+import { dropEvents } from '@/data/privacy/retention';
+import type { Viewer } from '@/data/scope';
+import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import { isoOrNull } from '../request/values';
+import type { Runtime } from '../runtime';
+import { newName, pathOf, tidyArchives } from './files';
+import { EventFile, GROUP, openEvents } from './parquet';
+
+class ArchiveInput {
+  @MaxLength(200, { message: 'is too long' })
+  @IsString({ message: 'is not a text' })
+  @IsNotEmpty({ message: 'is missing' })
+  course!: string;
+}
+
+const fault = (message: string) => new InvalidInput([{ field: 'course', message }]);
+
+/** Has a course archived that has ended. Asked for twice, the first holds. @throws InvalidInput, NotFound for others than leads */
+export async function askArchive({ db, clock, zone }: Runtime, viewer: Viewer, values: Values): Promise<void> {
+  if (!isLead(viewer)) throw new NotFound();
+  const { course: code } = readInput(ArchiveInput, values);
+  const now = clock.now();
+  await writing(db, async (trx) => {
+    const course = await courseToArchive(trx, code);
+    if (!course) throw fault(`there is no course ${code}`);
+    if (course.isArchived) return;
+    if (course.isGone) throw fault('has no events any more: the time they are kept is over');
+    if (course.isProvisional) throw fault('is provisional: an outline makes it one of yours');
+    if (course.ends_day === null) throw fault('has no last day: give it one on its settings');
+    if (course.ends_day >= dayOf(now, zone))
+      throw fault(`has not ended: its last day is ${dateOfDay(course.ends_day)}`);
+    await addArchive(trx, course.id, viewer.staffId || null, now);
+    const audit = {
+      at: now,
+      staff_id: viewer.staffId,
+      course_id: course.id,
+      what: 'had a course archived',
+      subject: code,
+    };
+    await addAudit(trx, audit);
+  });
+}
+
+/** Takes back what was asked for and has not begun. @throws NotFound where there is none, and for others than leads */
+export async function takeBackArchive({ db, clock }: Runtime, viewer: Viewer, code: string): Promise<void> {
+  if (!isLead(viewer)) throw new NotFound();
+  await writing(db, async (trx) => {
+    const one = (await archives(trx)).find(({ course, state }) => course === code && state === 'asked');
+    if (!one) throw new NotFound('No archive that can be taken back');
+    await removeArchive(trx, one.course_id);
+    const audit = { at: clock.now(), staff_id: viewer.staffId, course_id: one.course_id, subject: code };
+    await addAudit(trx, { ...audit, what: 'took an archive back' });
+  });
+}
+
+/** Courses that have ended and can be archived. @throws NotFound for others than leads */
+export async function coursesToArchive({ db, clock, zone }: Runtime, viewer: Viewer) {
+  if (!isLead(viewer)) throw new NotFound();
+  return endedWithLog(db, dayOf(clock.now(), zone));
+}
+
+/** Everything archived, or to be, the newest first. @throws NotFound for others than leads */
+export async function archivesFor({ db }: Pick<Runtime, 'db'>, viewer: Viewer): Promise<ArchiveRow[]> {
+  if (!isLead(viewer)) throw new NotFound();
+  return archives(db);
+}
+
+/** The same as a program gets it. */
+export async function archivesAnswer(runtime: Runtime, viewer: Viewer) {
+  return (await archivesFor(runtime, viewer)).map(({ course_id: _id, asked_at, done_at, ...row }) => ({
+    ...row,
+    asked_at: isoOrNull(asked_at),
+    done_at: isoOrNull(done_at),
+  }));
+}
+
+/** Between two parts: whoever waits for the write lock gets it. */
+const BETWEEN = 2;
+
+/**
+ * Archives what was asked for: files first, which are read again and compared, and then the events go, a part at a time. Ended at
+ * any place, it goes on from there. Waits while a file is taken.
+ *
+ * @returns how many courses were archived
+ */
+export async function archiveNext(runtime: Runtime): Promise<number> {
+  const { db, clock, log } = runtime;
+  const open = (await archives(db)).filter(({ state }) => state !== 'done').reverse();
+  if (open.length === 0 || (await isImporting(db))) return 0;
+  await tidyArchives(runtime);
+  let done = 0;
+  for (const one of open) {
+    try {
+      if (one.state === 'asked' && !(await writeFiles(runtime, one))) continue;
+    } catch (error) {
+      await tidyArchives(runtime);
+      const isFull = (error as { code?: string }).code === 'ENOSPC';
+      const says = isFull
+        ? 'the disk is full: nothing was changed'
+        : 'its files could not be written: nothing was changed';
+      await writing(db, (trx) => noteArchive(trx, one.course_id, { error: says }));
+      log.error({ err: error }, 'an archive could not be written');
+      continue;
+    }
+    while ((await rawTransaction(db, (raw) => dropEvents(raw, one.course_id))) > 0) await pause(BETWEEN);
+    await writing(db, (trx) => noteArchive(trx, one.course_id, { state: 'done', done_at: clock.now(), error: null }));
+    log.info({ course: one.course_id }, 'archived a course');
+    done += 1;
+  }
+  return done;
+}
+
+/** Writes a course's files. Returns whether they hold everything there is: not, where an event came meanwhile. */
+async function writeFiles(runtime: Runtime, { course_id, course }: ArchiveRow): Promise<boolean> {
+  const { db, zone } = runtime;
+  const made: Omit<ArchiveFile, 'id' | 'course'>[] = [];
+  let ids = 0;
+  let writer: { file: EventFile; month: string; name: string } | null = null;
+  const end = async () => {
+    if (writer === null) return;
+    const { file, month, name } = writer;
+    const whole = await file.end();
+    const { events, firstAt: first_at, lastAt: last_at } = file;
+    made.push({ course_id, month, name, events, first_at, last_at, ...whole });
+    writer = null;
+  };
+  for (let after = { at: -8.64e15, id: 0 }; ;) {
+    const from = after;
+    const events = await withRaw(db, (raw) => eventsToArchive(raw, course_id, from, GROUP));
+    if (events.length === 0) break;
+    for (let start = 0; start < events.length;) {
+      const month = monthOf(events[start].at, zone);
+      let stop = events.length;
+      if (monthOf(events[stop - 1].at, zone) !== month)
+        stop = events.findIndex(({ at }, index) => index > start && monthOf(at, zone) !== month);
+      if (writer !== null && (writer as { month: string }).month !== month) await end();
+      if (writer === null) {
+        const name = newName(course, month);
+        writer = { file: new EventFile(pathOf(runtime, name)), month, name };
+      }
+      writer.file.add(events.slice(start, stop));
+      start = stop;
+    }
+    for (const { id } of events) ids += id;
+    const last = events[events.length - 1];
+    after = { at: last.at, id: last.id };
+    await pause(0);
+  }
+  await end();
+  const written = made.reduce((sum, { events }) => sum + events, 0);
+  if ((await sumOfIds(runtime, made)) !== ids) throw new Error('what was written is not what was read');
+  const isWhole = await writing(db, async (trx) => {
+    if ((await countEvents(trx, course_id)) !== written) return false;
+    await addArchiveFiles(trx, made);
+    await noteArchive(trx, course_id, { state: 'emptying', error: null });
+    return true;
+  });
+  if (!isWhole) for (const { name } of made) await rm(pathOf(runtime, name), { force: true });
+  return isWhole;
+}
+
+const monthOf = (at: number, zone: string) => dateOfDay(dayOf(at, zone)).slice(0, 7);
+
+/** What the files hold, read again from the disk. */
+async function sumOfIds(runtime: Runtime, made: readonly { name: string }[]): Promise<number> {
+  let sum = 0;
+  for (const { name } of made) {
+    const reader = await openEvents(pathOf(runtime, name));
+    for (const group of reader.groups) for (const { id } of await reader.read(group)) sum += id;
+  }
+  return sum;
+}
