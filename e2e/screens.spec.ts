@@ -72,6 +72,7 @@ const SCREENS = [
   '/set-up/changes',
   '/set-up/looks',
   '/set-up/erasures',
+  '/set-up/how-long',
   '/watch?as_of=2026-11-10',
   '/watch?part=contacted',
   '/watch?part=away',

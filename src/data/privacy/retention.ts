@@ -61,6 +61,15 @@ export async function rowsKept(
   return new Map(rows.map(({ id, ...kept }) => [id, kept]));
 }
 
+/** Titles of those of some courses whose events are no longer kept. */
+export async function coursesWithoutLog(db: Db, courseIds: readonly number[]): Promise<string[]> {
+  return db('course')
+    .whereIn('id', db('gone').where('kind', 'events').select('course_id'))
+    .whereIn('id', courseIds)
+    .orderBy('code')
+    .pluck('title');
+}
+
 /** Learners all of whose courses have an end, the last of them by a day; by their numbers. */
 export async function learnersEnded(db: Db, day: number | null): Promise<number[]> {
   if (day === null) return [];

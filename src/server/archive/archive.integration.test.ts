@@ -13,6 +13,7 @@ import { checkAll } from '../check';
 import { recalculate } from '../drift/recalculate';
 import { mergeLearners } from '../people/merging';
 import { askErasure, eraseDue } from '../privacy/erasing';
+import { personRecord } from '../privacy/record';
 import { InvalidInput, NotFound } from '../request/input';
 import { askList, bringIn, logOf, SMALL, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { archiveNext, archivesAnswer, askArchive, coursesToArchive, takeBackArchive } from './archive';
@@ -240,6 +241,19 @@ describe('an archive', () => {
     };
     const before = await read();
     const names = readdirSync(archiveFolder(runtime)).sort();
+    const { kinds } = await personRecord(runtime, lead, 'L1');
+    const { rows: held } = kinds.find(({ kind }) => kind === 'event')!;
+    expect(held).toHaveLength(71);
+    expect(held).toContainEqual({
+      at: '2026-11-03T08:00:00.000Z',
+      course: 'DRY',
+      item: 'D1',
+      action: 'opened',
+      address: '203.0.113.1',
+      source: expect.any(String),
+      external_id: 'ev-L1',
+      statement: null,
+    });
     await askErasure(runtime, lead, 'L1', { reason: 'They asked' });
     runtime.setNow('2026-12-10T09:10:00Z');
     expect(await eraseDue(runtime)).toBe(1);

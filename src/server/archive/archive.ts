@@ -3,6 +3,7 @@ import { rm } from 'node:fs/promises';
 import { setTimeout as pause } from 'node:timers/promises';
 import { IsNotEmpty, IsString, MaxLength } from 'class-validator';
 import { isLead } from '@/core/staff/rights';
+import { without } from '@/core/without';
 import { dateOfDay, dayOf } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
 import {
@@ -87,8 +88,8 @@ export async function archivesFor({ db }: Pick<Runtime, 'db'>, viewer: Viewer): 
 
 /** The same as a program gets it. */
 export async function archivesAnswer(runtime: Runtime, viewer: Viewer) {
-  return (await archivesFor(runtime, viewer)).map(({ course_id: _id, asked_at, done_at, ...row }) => ({
-    ...row,
+  return (await archivesFor(runtime, viewer)).map(({ asked_at, done_at, ...row }) => ({
+    ...without(row, 'course_id'),
     asked_at: isoOrNull(asked_at),
     done_at: isoOrNull(done_at),
   }));

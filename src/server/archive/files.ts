@@ -7,12 +7,14 @@ import { openEraser, type PersonTerms } from '@/core/privacy/terms';
 import {
   allArchiveFiles,
   archiveFilesOf,
+  archivedForRecord,
   removeArchive,
   replaceArchiveFile,
   type ArchiveFile,
   type ArchivedEvent,
 } from '@/data/access/log/archived';
 import { writing } from '@/data/db';
+import { InvalidInput } from '../request/input';
 import type { Runtime } from '../runtime';
 import { fileName } from '../request/file-name';
 import { EventFile, openEvents, sumOf } from './parquet';
@@ -85,6 +87,23 @@ export async function eraseInArchives(runtime: Parts, ids: readonly number[], te
     return statement !== null && eraser.finds(statement) ? { ...event, statement: null } : event;
   };
   for (const file of await allArchiveFiles(runtime.db)) await writeWithout(runtime, file, without);
+}
+
+/** Everything that archives hold of somebody's records, for the record of a person. @throws InvalidInput where one cannot be read */
+export async function archivedOf(runtime: Parts, ids: readonly number[]) {
+  const theirs = new Set(ids);
+  const rows = [];
+  for (const { name, course_id, course, month } of await allArchiveFiles(runtime.db)) {
+    const reader = await openEvents(pathOf(runtime, name)).catch(() => {
+      const message = `has no whole record: the archive of ${course}, ${month} cannot be read`;
+      throw new InvalidInput([{ field: 'learner_id', message }]);
+    });
+    for (const group of reader.groups) {
+      const events = (await reader.read(group)).filter(({ learner }) => learner !== null && theirs.has(learner));
+      rows.push(...(await archivedForRecord(runtime.db, course_id, events)));
+    }
+  }
+  return rows;
 }
 
 async function writeWithout(

@@ -10,6 +10,7 @@ import { RECORD_KINDS, recordRows, type RecordRow } from '@/data/privacy/record'
 import type { Viewer } from '@/data/scope';
 import { dateOfDay } from '@/core/time/zone';
 import { partsPdf } from '../reports/paper/parts-pdf';
+import { archivedOf } from '../archive/files';
 import { InvalidInput, NotFound } from '../request/input';
 import { isoOrNull } from '../request/values';
 import type { Runtime } from '../runtime';
@@ -65,6 +66,7 @@ export async function personRecord(runtime: Runtime, viewer: Viewer, learnerId: 
   const kinds: KindOfRecord[] = [];
   for (const kind of RECORD_KINDS) {
     const rows = await withRaw(db, (raw) => [...recordRows(raw, kind, ids)].map(readable));
+    if (kind.table === 'event') rows.push(...(await archivedOf(runtime, ids)).map(readable));
     kinds.push({ kind: kind.table, title: kind.title, from: kind.from, count: rows.length, rows });
   }
   const now = clock.now();

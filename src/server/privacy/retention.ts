@@ -15,6 +15,7 @@ import {
   type KeptKind,
 } from '@/core/privacy/retention';
 import { isLead } from '@/core/staff/rights';
+import { without } from '@/core/without';
 import { dayOf, startOfDay } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
 import { rawTransaction, writing, type Db } from '@/data/db';
@@ -134,7 +135,7 @@ async function goingBy({ db, clock, zone }: Runtime, days: KeptDays): Promise<Go
   if (rows > 0)
     going.push({ kind: 'looks', course: null, title: null, learners: null, on: null, isDue: true, rows, day: 0 });
   going.sort((a, b) => a.day - b.day);
-  return going.map(({ day: _day, ...one }) => one);
+  return going.map((one) => without(one, 'day'));
 }
 
 async function oldLooks(db: Db, days: KeptDays, today: number, zone: string) {

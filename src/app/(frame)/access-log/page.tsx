@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { sayAbout, plural } from '@/core/time/words';
 import { dateOfDay, dayFromDate, dayOf, startOfDay } from '@/core/time/zone';
-import { coursesInLog, unitsOf } from '@/server/access/reads';
+import { coursesInLog, coursesWithoutLog, unitsOf } from '@/server/access/reads';
 import { segmentChoices } from '@/server/courses/reads';
 import { namesOfKind } from '@/server/courses/segments';
 import { namesOf } from '@/server/people/reads';
@@ -124,12 +124,13 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
   const { from, to } = log.filter;
   const narrowed = from !== undefined || params.to !== undefined || params.period !== undefined;
   const whole = { ...log, filter: { ...log.filter, from: undefined, to: view.asOf === null ? undefined : to } };
-  const [page, count, around, labels, gaps] = await Promise.all([
+  const [page, count, around, labels, gaps, gone] = await Promise.all([
     readPage(frame, log),
     countOpenLog(runtime, log),
     narrowed ? countOpenLog(runtime, whole) : null,
     labelsOf(frame, log),
     coursesInLog(runtime, log.view).then((ids) => incompleteDays(runtime, ids, {})),
+    coursesInLog(runtime, log.view).then((ids) => coursesWithoutLog(runtime, ids)),
   ]);
   const counts = around ?? count;
   const period = narrowed ? sayPeriod({ from, to }, zone, view.now) : null;
@@ -159,6 +160,12 @@ export default async function AccessLogPage({ searchParams }: { searchParams: Se
         </div>
         {filters(labels, period)}
         <LogIncomplete runtime={runtime} view={log.view} period={{ from, to }} />
+        {gone.length > 0 && (
+          <p className={classes.soft} role="status">
+            No longer kept: the events of {gone.slice(0, 5).join(', ')}
+            {gone.length > 5 && ` and ${gone.length - 5} more courses`}.
+          </p>
+        )}
         {page.isArchived && (
           <p className={classes.soft} role="status">
             Some of these events are in an archive: opening them takes longer.

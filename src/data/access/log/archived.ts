@@ -111,6 +111,28 @@ export async function archivedDays(
   );
 }
 
+/** Some archived events as the record of a person has them. */
+export async function archivedForRecord(
+  db: Db,
+  courseId: number,
+  events: readonly ArchivedEvent[],
+): Promise<Record<string, string | number | null>[]> {
+  if (events.length === 0) return [];
+  const text = `${AS_EVENTS} SELECT event.at, course.code AS course, item.external_id AS item, action.word AS action, event.address,
+      source.name AS source
+    FROM event JOIN course ON course.id = event.course_id JOIN action ON action.id = event.action_id
+    JOIN source ON source.id = event.source_id LEFT JOIN item ON item.id = event.item_id ORDER BY event.at, event.id`;
+  const rows = await withRaw(
+    db,
+    (raw) => prepared(raw, text).all(asJson(courseId, events)) as Record<string, string | number | null>[],
+  );
+  return rows.map((row, index) => ({
+    ...row,
+    external_id: events[index].external_id,
+    statement: events[index].statement,
+  }));
+}
+
 /** Records that were merged into another, by the one that was kept: files say whose an event was when it was archived. */
 export async function mergedRecords(db: Db): Promise<Map<number, number>> {
   const rows: { id: number; merged_into: number }[] = await db('learner')

@@ -2,7 +2,7 @@ import { Alert, Button, Group, TableTd, TableTh, TableTr, TextInput } from '@man
 import type { Metadata } from 'next';
 import { KEPT_KINDS, KEPT_WORDS, sayKept } from '@/core/privacy/retention';
 import { sayCount, sayDay, sayInstant } from '@/core/time/words';
-import { dayFromDate } from '@/core/time/zone';
+import { dayFromDate, dayOf } from '@/core/time/zone';
 import { archivesFor, coursesToArchive } from '@/server/archive/archive';
 import { retention } from '@/server/privacy/retention';
 import { InvalidInput } from '@/server/request/input';
@@ -97,7 +97,7 @@ export default async function HowLongPage({ searchParams }: { searchParams: Sear
             <Button type="submit" variant="default" size="compact-sm">
               See what would go
             </Button>
-            {(isTried || (!isSet && next === null)) && (
+            {(isTried || (!isSet && next === null && Object.keys(faults).length === 0)) && (
               <SetDays days={Object.fromEntries(KEPT_KINDS.map((kind) => [kind, String(shown[kind] ?? 'for ever')]))} />
             )}
             <span className={classes.soft}>A number of days, or “for ever”.</span>
@@ -116,7 +116,7 @@ export default async function HowLongPage({ searchParams }: { searchParams: Sear
               <PlainTable label="What goes" heads={['On', 'What', 'Of', 'Rows']}>
                 {going.slice(0, SHOWN).map((one) => (
                   <TableTr key={`${one.kind} ${one.course} ${one.on}`}>
-                    <TableTd>{one.on === null || one.isDue ? 'at once' : sayDay(dayFromDate(one.on)!)}</TableTd>
+                    <TableTd>{one.on === null || one.isDue ? 'at once' : sayDay(dayFromDate(one.on)!, dayOf(now, zone))}</TableTd>
                     <TableTd>{KEPT_WORDS[one.kind].title}</TableTd>
                     <TableTd>
                       {one.course !== null && (
