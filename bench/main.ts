@@ -1,5 +1,6 @@
 /** `npm run bench`: ratios against a plain baseline in the same run. Times alone mean nothing. */
 import { benchAround } from './around';
+import { benchArchive } from './archive';
 import { benchArriving } from './arriving';
 import { benchCalls } from './calls';
 import { benchDrift } from './drift';
@@ -32,6 +33,7 @@ const BENCHES: Record<string, () => Promise<void>> = {
   reports: benchReports,
   around: benchAround,
   privacy: benchPrivacy,
+  archive: () => benchArchive(rows, learners),
   sessions: benchSessions,
   work: benchWork,
   drift: benchDrift,

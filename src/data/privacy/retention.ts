@@ -4,7 +4,7 @@ import { prepared, type Db, type RawConnection } from '../db';
 import { TREATMENT } from './erase';
 
 /** Rows that go at once: nobody waits longer than one such part takes. */
-const PART = 2000;
+const PART = 5000;
 /** Learners whose texts go at once. */
 const PEOPLE = 200;
 
@@ -204,16 +204,49 @@ export async function dueOfCourses(
   return due.flat();
 }
 
-/**
- * Takes a part of a course's events out of the log, with what is counted of actions. Statements that brought them keep no more
- * than their id.
- * @returns how many went
- */
-export function dropEvents(raw: RawConnection, courseId: number): number {
-  const ids = prepared(raw, `SELECT id FROM event INDEXED BY event_course WHERE course_id = ? LIMIT ${PART}`)
+/** Above this share of the log, events go in the order in which they lie: each page of it is written once. */
+const MANY = 0.05;
+
+/** Where taking events out of the log has got to. */
+export interface Dropping {
+  courseIds: readonly number[];
+  /** By their place in the log, after this number; null where they are found course by course. */
+  after: number | null;
+}
+
+/** Begins to take the events of some courses out of the log, by the way that writes the fewest pages. */
+export function beginDropping(raw: RawConnection, courseIds: readonly number[]): Dropping {
+  const [own, all] = raw
+    .prepare(
+      `SELECT total(events) FILTER (WHERE course_id IN (SELECT value FROM json_each(?))), total(events) FROM course_day`,
+    )
+    .raw()
+    .get(JSON.stringify(courseIds)) as [number, number];
+  return { courseIds, after: own > MANY * all ? 0 : null };
+}
+
+/** The next events to go; empty at the end. Only reads. */
+export function eventsToDrop(raw: RawConnection, { courseIds, after }: Dropping): number[] {
+  const of = JSON.stringify(courseIds);
+  if (after === null)
+    return prepared(
+      raw,
+      `SELECT id FROM json_each(?) AS c CROSS JOIN event INDEXED BY event_course ON event.course_id = c.value LIMIT ${PART}`,
+    )
+      .pluck()
+      .all(of) as number[];
+  return prepared(
+    raw,
+    `SELECT id FROM event NOT INDEXED WHERE id > ? AND course_id IN (SELECT value FROM json_each(?)) ORDER BY id LIMIT ${PART}`,
+  )
     .pluck()
-    .all(courseId) as number[];
-  if (ids.length === 0) return 0;
+    .all(after, of) as number[];
+}
+
+/**
+ * Takes events out of the log, with what is counted of their actions. Statements that brought them keep no more than their id.
+ */
+export function dropEvents(raw: RawConnection, ids: readonly number[]): void {
   const these = JSON.stringify(ids);
   prepared(
     raw,
@@ -227,7 +260,6 @@ export function dropEvents(raw: RawConnection, courseId: number): number {
        CROSS JOIN statement s ON s.source_id = event.source_id AND s.uuid = event.external_id)`,
   ).run(these);
   prepared(raw, 'DELETE FROM event WHERE id IN (SELECT value FROM json_each(?))').run(these);
-  return ids.length;
 }
 
 /** Enrolments whose visits or readings go at once. */

@@ -17,13 +17,13 @@ import {
   type ArchiveRow,
 } from '@/data/access/log/archived';
 import { countEvents, courseToArchive, endedWithLog } from '@/data/courses/courses';
-import { rawTransaction, withRaw, writing } from '@/data/db';
+import { withRaw, writing } from '@/data/db';
 import { isImporting } from '@/data/privacy/erasures';
-import { dropEvents } from '@/data/privacy/retention';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { isoOrNull } from '../request/values';
 import type { Runtime } from '../runtime';
+import { dropEventsOf } from './drop-events';
 import { newName, pathOf, tidyArchives } from './files';
 import { EventFile, GROUP, openEvents } from './parquet';
 
@@ -95,9 +95,6 @@ export async function archivesAnswer(runtime: Runtime, viewer: Viewer) {
   }));
 }
 
-/** Between two parts: whoever waits for the write lock gets it. */
-const BETWEEN = 2;
-
 /**
  * Archives what was asked for: files first, which are read again and compared, and then the events go, a part at a time. Ended at
  * any place, it goes on from there. Waits while a file is taken.
@@ -109,10 +106,10 @@ export async function archiveNext(runtime: Runtime): Promise<number> {
   const open = (await archives(db)).filter(({ state }) => state !== 'done').reverse();
   if (open.length === 0 || (await isImporting(db))) return 0;
   await tidyArchives(runtime);
-  let done = 0;
+  const written: ArchiveRow[] = [];
   for (const one of open) {
     try {
-      if (one.state === 'asked' && !(await writeFiles(runtime, one))) continue;
+      if (one.state === 'emptying' || (await writeFiles(runtime, one))) written.push(one);
     } catch (error) {
       await tidyArchives(runtime);
       const isFull = (error as { code?: string }).code === 'ENOSPC';
@@ -121,14 +118,18 @@ export async function archiveNext(runtime: Runtime): Promise<number> {
         : 'its files could not be written: nothing was changed';
       await writing(db, (trx) => noteArchive(trx, one.course_id, { error: says }));
       log.error({ err: error }, 'an archive could not be written');
-      continue;
     }
-    while ((await rawTransaction(db, (raw) => dropEvents(raw, one.course_id))) > 0) await pause(BETWEEN);
-    await writing(db, (trx) => noteArchive(trx, one.course_id, { state: 'done', done_at: clock.now(), error: null }));
-    log.info({ course: one.course_id }, 'archived a course');
-    done += 1;
   }
-  return done;
+  await dropEventsOf(
+    db,
+    written.map(({ course_id }) => course_id),
+  );
+  await writing(db, async (trx) => {
+    for (const { course_id } of written)
+      await noteArchive(trx, course_id, { state: 'done', done_at: clock.now(), error: null });
+  });
+  log.info({ courses: written.length }, 'archived courses');
+  return written.length;
 }
 
 /** Writes a course's files. Returns whether they hold everything there is: not, where an event came meanwhile. */

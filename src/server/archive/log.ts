@@ -148,7 +148,7 @@ export async function logWithArchives(
 const finite = (value: number) => (Number.isFinite(value) ? value : undefined);
 
 /** Events looked up at once: a few more than a page has, as most are in view. */
-const AT_ONCE = 500;
+const AT_ONCE = 200;
 
 /** The first of some events, in their order, that are in view: no more are looked up than a page shows. */
 async function nearest(

@@ -14,7 +14,7 @@ import { ParquetWriter, fileWriter } from 'hyparquet-writer';
 import type { ArchivedEvent } from '@/data/access/log/archived';
 
 /** Rows of a group: what is read for a page. */
-export const GROUP = 4000;
+export const GROUP = 2000;
 
 const SCHEMA = [
   { name: 'events', num_children: 10 },

@@ -24,7 +24,6 @@ import {
   beginGone,
   countLooks,
   coursesWithEnd,
-  dropEvents,
   dropLooks,
   dropOfEnrolments,
   dueOfCourses,
@@ -39,6 +38,7 @@ import type { Viewer } from '@/data/scope';
 import { readSetting, writeSetting } from '@/data/settings';
 import { NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
+import { dropEventsOf } from '../archive/drop-events';
 import { dropArchive } from '../archive/files';
 
 const SETTING = 'retention';
@@ -274,12 +274,7 @@ export async function letGo(runtime: Runtime): Promise<number> {
 }
 
 async function letGoOfEvents(runtime: Runtime, courseId: number): Promise<number> {
-  let rows = await dropArchive(runtime, courseId);
-  for (let dropped = 1; dropped > 0; rows += dropped) {
-    dropped = await rawTransaction(runtime.db, (raw) => dropEvents(raw, courseId));
-    await pause(BETWEEN);
-  }
-  return rows;
+  return (await dropArchive(runtime, courseId)) + (await dropEventsOf(runtime.db, [courseId]));
 }
 
 async function letGoByEnrolment(db: Db, kind: 'visits' | 'readings', courseId: number): Promise<number> {
