@@ -1,7 +1,7 @@
 /** `npm run lee`: the application's work from a shell. */
 import { createReadStream } from 'node:fs';
 import { rename } from 'node:fs/promises';
-import { basename } from 'node:path';
+import { basename, resolve } from 'node:path';
 import { readFile } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { createInterface } from 'node:readline/promises';
@@ -46,6 +46,7 @@ import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { archiveNext, archivesFor, askArchive } from '@/server/archive/archive';
 import { copyArchives } from '@/server/archive/files';
 import { eraseDue } from '@/server/privacy/erasing';
+import { noteBackup } from '@/server/privacy/backups';
 import { letGo } from '@/server/privacy/retention';
 
 /** Opens the data folder, does the work, closes it. Errors become one clear line and exit code 1. */
@@ -314,6 +315,7 @@ program
       const copy = `${file}.part`;
       await withRaw(runtime.db, (raw) => raw.backup(copy));
       await rename(copy, file);
+      await noteBackup(runtime, resolve(file));
       const archived = await copyArchives(runtime, `${file}-archive`);
       console.log(`Backed up to ${file}${archived === 0 ? '' : ` and ${file}-archive`}`);
     }),

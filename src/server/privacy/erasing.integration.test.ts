@@ -23,6 +23,7 @@ import { saveView } from '../people/saved-views';
 import { InvalidInput, NotFound } from '../request/input';
 import { openDriftView } from '../request/view';
 import { bringIn, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
+import { noteBackup } from './backups';
 import { eraseAgain, markOf, noteMark } from './erased-marks';
 import { askErasure, eraseDue, erasureAnswers, takeBackErasure } from './erasing';
 
@@ -218,6 +219,18 @@ describe('erasing somebody', () => {
     expect(await erasureAnswers(runtime, lead)).toMatchObject([{ state: 'done', name: 'somebody erased', reason: '' }]);
     expect(await withRaw(runtime.db, (raw) => raw.pragma('integrity_check', { simple: true }))).toBe('ok');
     expect(await withRaw(runtime.db, (raw) => raw.pragma('foreign_key_check'))).toEqual([]);
+  });
+
+  it('names the backups in which they still are: those made before it was done', async () => {
+    await noteBackup(runtime, '/safe/first.sqlite');
+    await askErasure(runtime, lead, HERS.id, REASON);
+    passDays(15);
+    expect(await eraseDue(runtime)).toBe(1);
+    passDays(16);
+    await noteBackup(runtime, '/safe/second.sqlite');
+    expect((await erasureAnswers(runtime, lead))[0].backups).toEqual([
+      { file: '/safe/first.sqlite', made_at: '2026-11-24T09:10:00Z' },
+    ]);
   });
 
   it('waits 14 days, is asked for once however often, and is taken back on the 13th', async () => {

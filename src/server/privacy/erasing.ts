@@ -39,6 +39,7 @@ import { NotFound, readInput, type Values } from '../request/input';
 import { isoOrNull } from '../request/values';
 import { eraseInArchives } from '../archive/files';
 import type { Runtime } from '../runtime';
+import { backupsMade, type BackupMade } from './backups';
 import { markOf, noteMark } from './erased-marks';
 import { eraseFiles } from './files-without';
 
@@ -106,21 +107,27 @@ export type ErasureState = 'waiting' | 'taken_back' | 'done';
 
 export interface ErasureShown extends ErasureRow {
   state: ErasureState;
+  /** Backups in which they still are. */
+  backups: BackupMade[];
 }
 
 /** Erasures there are and were, newest first; of those that are done neither id nor reason. @throws NotFound for others than leads */
 export async function erasures({ db }: Runtime, viewer: Viewer): Promise<ErasureShown[]> {
   if (!isLead(viewer)) throw new NotFound();
+  const backups = await backupsMade({ db });
   return (await listErasures(db, viewer)).map((row) => ({
     ...row,
+    // One that was made while they were not yet erased holds them.
+    backups: row.taken_back_at === null ? backups.filter(({ at }) => row.done_at === null || at <= row.done_at) : [],
     state: row.done_at !== null ? 'done' : row.taken_back_at !== null ? 'taken_back' : 'waiting',
   }));
 }
 
 /** Erasures as a program gets them. */
 export async function erasureAnswers(runtime: Runtime, viewer: Viewer) {
-  return (await erasures(runtime, viewer)).map(({ asked_at, until, taken_back_at, done_at, ...row }) => ({
+  return (await erasures(runtime, viewer)).map(({ asked_at, until, taken_back_at, done_at, backups, ...row }) => ({
     ...row,
+    backups: backups.map(({ file, at }) => ({ file, made_at: isoOrNull(at) })),
     asked_at: isoOrNull(asked_at),
     until: isoOrNull(until),
     taken_back_at: isoOrNull(taken_back_at),

@@ -8,6 +8,7 @@ import { dateOfDay, dayOf } from '@/core/time/zone';
 import { coursesWithGroups } from '@/server/people/reads';
 import { learnerExtras, learnerPage, positionOnWatch, type LearnerExtras } from '@/server/people/learner-page';
 import { readWatchFilter } from '@/server/drift/watch';
+import { backupsMade } from '@/server/privacy/backups';
 import { erasedOn } from '@/server/privacy/erasing';
 import { noteLook } from '@/server/privacy/looks';
 import { openDriftView } from '@/server/request/view';
@@ -260,7 +261,12 @@ export default async function LearnerPage({ params, searchParams }: Props) {
             <p className={classes.soft}>
               What is kept of {person.name}, where it came from and who looked at it. It is theirs to ask for.
             </p>
-            <TheirData learnerId={person.learnerId} name={person.name} until={erasedIn} />
+            <TheirData
+              learnerId={person.learnerId}
+              name={person.name}
+              until={erasedIn}
+              backups={(await backupsMade(runtime)).map(({ file }) => file)}
+            />
             <p className={classes.links}>
               <Link href={linkTo('/set-up/looks', { learner: person.learnerId })}>Who looked at {person.name}</Link>
             </p>

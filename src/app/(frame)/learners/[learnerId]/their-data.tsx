@@ -12,10 +12,16 @@ interface Props {
   name: string;
   /** Until when their erasure can be taken back, in words; null where none was asked for. */
   until: string | null;
+  /** Backups in which they are and stay. */
+  backups: readonly string[];
 }
 
 /** What is held on somebody, to hand over or to erase. */
-export function TheirData({ learnerId, name, until }: Props) {
+export function TheirData({ learnerId, name, until, backups }: Props) {
+  const held =
+    backups.length === 0
+      ? 'Backups made before then still hold them.'
+      : `Backups made before then still hold them, of those noted: ${backups.slice(0, 5).join(', ')}${backups.length > 5 ? ` and ${backups.length - 5} more` : ''}.`;
   const record = `/api/v1/learners/${encodeURIComponent(learnerId)}/record`;
   return (
     <Group gap={8}>
@@ -29,7 +35,7 @@ export function TheirData({ learnerId, name, until }: Props) {
           label="Erase…"
           button={{ size: 'compact-sm' }}
           title={`Erase ${name}?`}
-          says="In 14 days, and until then it can be taken back. Their name, ids, addresses, messages, notes, answers and everything written by or about them go for good; what counts without them stays, as of somebody erased. Backups made before then still hold them."
+          says={`In 14 days, and until then it can be taken back. Their name, ids, addresses, messages, notes, answers and everything written by or about them go for good; what counts without them stays, as of somebody erased. ${held}`}
           fields={[{ name: 'reason', label: 'Why, for whoever may take it back', type: 'lines', most: 1000 }]}
           values={{}}
           verb="Erase in 14 days"

@@ -116,7 +116,9 @@ export default async function HowLongPage({ searchParams }: { searchParams: Sear
               <PlainTable label="What goes" heads={['On', 'What', 'Of', 'Rows']}>
                 {going.slice(0, SHOWN).map((one) => (
                   <TableTr key={`${one.kind} ${one.course} ${one.on}`}>
-                    <TableTd>{one.on === null || one.isDue ? 'at once' : sayDay(dayFromDate(one.on)!, dayOf(now, zone))}</TableTd>
+                    <TableTd>
+                      {one.on === null || one.isDue ? 'at once' : sayDay(dayFromDate(one.on)!, dayOf(now, zone))}
+                    </TableTd>
                     <TableTd>{KEPT_WORDS[one.kind].title}</TableTd>
                     <TableTd>
                       {one.course !== null && (
