@@ -231,7 +231,7 @@ export function eventsToDrop(raw: RawConnection, { courseIds, after }: Dropping)
   if (after === null)
     return prepared(
       raw,
-      `SELECT id FROM json_each(?) AS c CROSS JOIN event INDEXED BY event_course ON event.course_id = c.value LIMIT ${PART}`,
+      `SELECT event.id FROM json_each(?) AS c CROSS JOIN event INDEXED BY event_course ON event.course_id = c.value LIMIT ${PART}`,
     )
       .pluck()
       .all(of) as number[];

@@ -1,5 +1,5 @@
 /** Archiving a finished course, reading its log from the files, and letting go of what is kept no more. */
-import { readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { readdirSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { dayFromDate } from '@/core/time/zone';
@@ -185,7 +185,9 @@ describe('an archive', () => {
   it('goes on where it was, killed after its files were written or while events go; what nobody knows of is tidied away', async () => {
     const before = await wholeLog(lead);
     const events = await runtime.db('event').where('course_id', 1).orderBy('id');
-    writeFileSync(join(archiveFolder(runtime), 'dry-2026-10-deadbeef.parquet.part'), 'half');
+    const half = join(archiveFolder(runtime), 'dry-2026-10-deadbeef.parquet.part');
+    writeFileSync(half, 'half');
+    utimesSync(half, new Date('2026-01-01'), new Date('2026-01-01'));
     await archived();
     // As if it had ended after a part of the events.
     await runtime.db('archive').update({ state: 'emptying', done_at: null });
@@ -269,6 +271,16 @@ describe('an archive', () => {
       ['Tobias Quill', '203.0.113.2'],
       ['somebody erased', null],
     ]);
+  });
+
+  it('is made once by two processes that begin together', async () => {
+    const before = await wholeLog(lead);
+    await askArchive(runtime, lead, { course: 'DRY' });
+    const done = await Promise.all([archiveNext(runtime), archiveNext(runtime)]);
+    expect(Math.max(...done)).toBe(1);
+    expect(await wholeLog(lead)).toEqual(before);
+    expect(readdirSync(archiveFolder(runtime))).toHaveLength(2);
+    expect((await checkAll(runtime)).problems).toEqual([]);
   });
 
   it('waits while a file is being taken', async () => {

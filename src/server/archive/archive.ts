@@ -1,5 +1,5 @@
 /** Archiving a finished course: its events leave the database for files by month, and its figures stay. */
-import { rm } from 'node:fs/promises';
+import { rm, stat } from 'node:fs/promises';
 import { setTimeout as pause } from 'node:timers/promises';
 import { IsNotEmpty, IsString, MaxLength } from 'class-validator';
 import { isLead } from '@/core/staff/rights';
@@ -120,6 +120,7 @@ export async function archiveNext(runtime: Runtime): Promise<number> {
       log.error({ err: error }, 'an archive could not be written');
     }
   }
+  if (written.length === 0) return 0;
   await dropEventsOf(
     db,
     written.map(({ course_id }) => course_id),
@@ -172,7 +173,11 @@ async function writeFiles(runtime: Runtime, { course_id, course }: ArchiveRow): 
   const written = made.reduce((sum, { events }) => sum + events, 0);
   if ((await sumOfIds(runtime, made)) !== ids) throw new Error('what was written is not what was read');
   const isWhole = await writing(db, async (trx) => {
-    if ((await countEvents(trx, course_id)) !== written) return false;
+    // Another process may have archived it meanwhile, or whoever asked have taken it back.
+    const isAsked = (await archives(trx)).some((one) => one.course_id === course_id && one.state === 'asked');
+    if (!isAsked || (await countEvents(trx, course_id)) !== written) return false;
+    for (const { name, bytes } of made)
+      if ((await stat(pathOf(runtime, name)).catch(() => null))?.size !== bytes) return false;
     await addArchiveFiles(trx, made);
     await noteArchive(trx, course_id, { state: 'emptying', error: null });
     return true;

@@ -1,7 +1,7 @@
 /** The files of archived courses: where they lie, whether they are whole, and what becomes of them. */
 import { randomBytes } from 'node:crypto';
 import { mkdirSync } from 'node:fs';
-import { copyFile, mkdir, readdir, rm } from 'node:fs/promises';
+import { copyFile, mkdir, readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { openEraser, type PersonTerms } from '@/core/privacy/terms';
 import {
@@ -35,11 +35,17 @@ export function newName(course: string, month: string): string {
   return `${fileName(course)}-${month}-${randomBytes(4).toString('hex')}.parquet`;
 }
 
+/** A file that nobody knows of and nobody has written to for so long, in ms, was left behind: another process may be writing one. */
+const LEFT_AFTER = 3_600_000;
+
 /** Removes what no archive knows of: what was left by a process that ended while it wrote. */
 export async function tidyArchives(runtime: Parts): Promise<void> {
   const known = new Set((await allArchiveFiles(runtime.db)).map(({ name }) => name));
-  for (const name of await readdir(archiveFolder(runtime)))
-    if (!known.has(name)) await rm(pathOf(runtime, name), { force: true });
+  for (const name of await readdir(archiveFolder(runtime))) {
+    if (known.has(name)) continue;
+    const written = await stat(pathOf(runtime, name)).catch(() => null);
+    if (written && Date.now() - written.mtimeMs > LEFT_AFTER) await rm(pathOf(runtime, name), { force: true });
+  }
 }
 
 /** Copies the files of archives to a folder, for a backup; they never change once they are written. Returns how many. */

@@ -209,6 +209,14 @@ describe('how long is kept', () => {
     await expect(drop()).rejects.toThrow('a look stays');
   });
 
+  it('lets a course go that is a small part of the log', async () => {
+    await runtime.db('course_day').where('course_id', 1).update({ events: 0 });
+    await setRetention(runtime, lead, { events: 1 });
+    runtime.setNow('2026-11-26T09:10:00Z');
+    expect(await letGo(runtime)).toBe(40);
+    expect(await count('event', { course_id: 1 })).toBe(0);
+  });
+
   it('takes an archive away when the days of its events are over', async () => {
     await askArchive(runtime, lead, { course: 'DRY' });
     await archiveNext(runtime);
