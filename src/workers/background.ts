@@ -168,7 +168,7 @@ async function letGoForEver(runtime: Runtime): Promise<never> {
   const letting = new Every(LET_GO_AGAIN);
   for (;;) {
     try {
-      await archiveNext(runtime);
+      await archiveNext(runtime, letting.isDue());
       if (letting.isDue()) {
         letting.note();
         await letGo(runtime);

@@ -1,5 +1,5 @@
 /** Archiving a finished course: its events leave the database for files by month, and its figures stay. */
-import { rm, stat } from 'node:fs/promises';
+import { stat } from 'node:fs/promises';
 import { setTimeout as pause } from 'node:timers/promises';
 import { IsNotEmpty, IsString, MaxLength } from 'class-validator';
 import { isLead } from '@/core/staff/rights';
@@ -24,7 +24,7 @@ import { InvalidInput, NotFound, readInput, type Values } from '../request/input
 import { isoOrNull } from '../request/values';
 import type { Runtime } from '../runtime';
 import { dropEventsOf } from './drop-events';
-import { newName, pathOf, tidyArchives } from './files';
+import { dropFile, newName, pathOf, tidyArchives } from './files';
 import { EventFile, GROUP, openEvents } from './parquet';
 
 class ArchiveInput {
@@ -99,11 +99,14 @@ export async function archivesAnswer(runtime: Runtime, viewer: Viewer) {
  * Archives what was asked for: files first, which are read again and compared, and then the events go, a part at a time. Ended at
  * any place, it goes on from there. Waits while a file is taken.
  *
+ * @param again also those that could not be archived before
  * @returns how many courses were archived
  */
-export async function archiveNext(runtime: Runtime): Promise<number> {
+export async function archiveNext(runtime: Runtime, again = true): Promise<number> {
   const { db, clock, log } = runtime;
-  const open = (await archives(db)).filter(({ state }) => state !== 'done').reverse();
+  const open = (await archives(db))
+    .filter(({ state, error }) => state !== 'done' && (again || error === null))
+    .reverse();
   if (open.length === 0 || (await isImporting(db))) return 0;
   await tidyArchives(runtime);
   const written: ArchiveRow[] = [];
@@ -111,7 +114,6 @@ export async function archiveNext(runtime: Runtime): Promise<number> {
     try {
       if (one.state === 'emptying' || (await writeFiles(runtime, one))) written.push(one);
     } catch (error) {
-      await tidyArchives(runtime);
       const isFull = (error as { code?: string }).code === 'ENOSPC';
       const says = isFull
         ? 'the disk is full: nothing was changed'
@@ -135,17 +137,48 @@ export async function archiveNext(runtime: Runtime): Promise<number> {
 
 /** Writes a course's files. Returns whether they hold everything there is: not, where an event came meanwhile. */
 async function writeFiles(runtime: Runtime, { course_id, course }: ArchiveRow): Promise<boolean> {
-  const { db, zone } = runtime;
-  const made: Omit<ArchiveFile, 'id' | 'course'>[] = [];
+  const made: MadeFile[] = [];
+  let isKept = false;
+  try {
+    const ids = await writeMonths(runtime, { course_id, course }, made);
+    const written = made.reduce((sum, { events }) => sum + events, 0);
+    if ((await sumOfIds(runtime, made)) !== ids) throw new Error('what was written is not what was read');
+    isKept = await writing(runtime.db, async (trx) => {
+      // Another process may have archived it meanwhile, or whoever asked have taken it back.
+      const isAsked = (await archives(trx)).some((one) => one.course_id === course_id && one.state === 'asked');
+      if (!isAsked || (await countEvents(trx, course_id)) !== written) return false;
+      for (const { name, bytes } of made)
+        if ((await stat(pathOf(runtime, name)).catch(() => null))?.size !== bytes) return false;
+      await addArchiveFiles(trx, made);
+      await noteArchive(trx, course_id, { state: 'emptying', error: null });
+      return true;
+    });
+  } finally {
+    if (!isKept) for (const { name } of made) await dropFile(runtime, name);
+  }
+  return isKept;
+}
+
+type MadeFile = Omit<ArchiveFile, 'id' | 'course'>;
+
+/**
+ * Writes the months of a course's events one by one.
+ *
+ * @param made gets each file as it is begun, so that whoever fails knows what is there
+ * @returns the sum of the events' numbers
+ */
+async function writeMonths(
+  { db, zone, settings }: Runtime,
+  { course_id, course }: Pick<ArchiveRow, 'course_id' | 'course'>,
+  made: MadeFile[],
+): Promise<number> {
   let ids = 0;
-  let writer: { file: EventFile; month: string; name: string } | null = null;
+  let file: EventFile | null = null;
   const end = async () => {
-    if (writer === null) return;
-    const { file, month, name } = writer;
-    const whole = await file.end();
+    if (file === null) return;
     const { events, firstAt: first_at, lastAt: last_at } = file;
-    made.push({ course_id, month, name, events, first_at, last_at, ...whole });
-    writer = null;
+    Object.assign(made[made.length - 1], { events, first_at, last_at, ...(await file.end()) });
+    file = null;
   };
   for (let after = { at: -8.64e15, id: 0 }; ;) {
     const from = after;
@@ -156,12 +189,13 @@ async function writeFiles(runtime: Runtime, { course_id, course }: ArchiveRow): 
       let stop = events.length;
       if (monthOf(events[stop - 1].at, zone) !== month)
         stop = events.findIndex(({ at }, index) => index > start && monthOf(at, zone) !== month);
-      if (writer !== null && (writer as { month: string }).month !== month) await end();
-      if (writer === null) {
+      if (made.at(-1)?.month !== month) await end();
+      if (file === null) {
         const name = newName(course, month);
-        writer = { file: new EventFile(pathOf(runtime, name)), month, name };
+        made.push({ course_id, month, name, events: 0, bytes: 0, sum: '', first_at: 0, last_at: 0 });
+        file = new EventFile(pathOf({ settings }, name));
       }
-      writer.file.add(events.slice(start, stop));
+      file.add(events.slice(start, stop));
       start = stop;
     }
     for (const { id } of events) ids += id;
@@ -170,20 +204,7 @@ async function writeFiles(runtime: Runtime, { course_id, course }: ArchiveRow): 
     await pause(0);
   }
   await end();
-  const written = made.reduce((sum, { events }) => sum + events, 0);
-  if ((await sumOfIds(runtime, made)) !== ids) throw new Error('what was written is not what was read');
-  const isWhole = await writing(db, async (trx) => {
-    // Another process may have archived it meanwhile, or whoever asked have taken it back.
-    const isAsked = (await archives(trx)).some((one) => one.course_id === course_id && one.state === 'asked');
-    if (!isAsked || (await countEvents(trx, course_id)) !== written) return false;
-    for (const { name, bytes } of made)
-      if ((await stat(pathOf(runtime, name)).catch(() => null))?.size !== bytes) return false;
-    await addArchiveFiles(trx, made);
-    await noteArchive(trx, course_id, { state: 'emptying', error: null });
-    return true;
-  });
-  if (!isWhole) for (const { name } of made) await rm(pathOf(runtime, name), { force: true });
-  return isWhole;
+  return ids;
 }
 
 const monthOf = (at: number, zone: string) => dateOfDay(dayOf(at, zone)).slice(0, 7);

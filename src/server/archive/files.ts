@@ -17,7 +17,7 @@ import { writing } from '@/data/db';
 import { InvalidInput } from '../request/input';
 import type { Runtime } from '../runtime';
 import { fileName } from '../request/file-name';
-import { EventFile, openEvents, sumOf } from './parquet';
+import { EventFile, openEvents, partOf, sumOf } from './parquet';
 
 type Parts = Pick<Runtime, 'db' | 'settings'>;
 
@@ -39,12 +39,12 @@ export function newName(course: string, month: string): string {
 const LEFT_AFTER = 3_600_000;
 
 /** Removes what no archive knows of: what was left by a process that ended while it wrote. */
-export async function tidyArchives(runtime: Parts): Promise<void> {
+export async function tidyArchives(runtime: Parts & Pick<Runtime, 'clock'>): Promise<void> {
   const known = new Set((await allArchiveFiles(runtime.db)).map(({ name }) => name));
   for (const name of await readdir(archiveFolder(runtime))) {
     if (known.has(name)) continue;
     const written = await stat(pathOf(runtime, name)).catch(() => null);
-    if (written && Date.now() - written.mtimeMs > LEFT_AFTER) await rm(pathOf(runtime, name), { force: true });
+    if (written && runtime.clock.real() - written.mtimeMs > LEFT_AFTER) await rm(pathOf(runtime, name), { force: true });
   }
 }
 
@@ -54,6 +54,11 @@ export async function copyArchives(runtime: Parts, folder: string): Promise<numb
   if (files.length > 0) await mkdir(folder, { recursive: true });
   for (const { name } of files) await copyFile(pathOf(runtime, name), join(folder, name));
   return files.length;
+}
+
+/** Removes a file that is not, or no longer, part of an archive, also where only a part of it was written. */
+export async function dropFile(runtime: Pick<Runtime, 'settings'>, name: string): Promise<void> {
+  for (const path of [pathOf(runtime, name), partOf(pathOf(runtime, name))]) await rm(path, { force: true });
 }
 
 /** Takes a course's archive away for good. Returns how many events it held. */

@@ -34,6 +34,9 @@ const COLUMNS = SCHEMA.slice(1).map(({ name }) => name as keyof ArchivedEvent);
 /** Numbers that grow from row to row: only what they grow by is written. */
 const GROWING = new Set<keyof ArchivedEvent>(['id', 'at']);
 
+/** The name of a file that is being written. */
+export const partOf = (path: string) => `${path}.part`;
+
 /** Writes groups of events, in time order, to one file, which has its name only once all of it has reached the disk. */
 export class EventFile {
   private readonly part: string;
@@ -43,7 +46,7 @@ export class EventFile {
   lastAt = -Infinity;
 
   constructor(private readonly path: string) {
-    this.part = `${path}.part`;
+    this.part = partOf(path);
     this.writer = new ParquetWriter({ writer: fileWriter(this.part), schema: [...SCHEMA], createdBy: 'Lee Shore' });
   }
 
