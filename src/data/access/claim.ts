@@ -95,11 +95,18 @@ export async function handIns(
     .whereNotNull('submitted_at')
     .whereNull('dismissed_at')
     .select('attempt.learner_id', 'item.course_id', 'attempt.item_id', 'attempt.submitted_at as at');
-  const log = db('event')
+  const ofLog: Knex.QueryBuilder = db('event')
     .join('action', 'action.id', 'event.action_id')
     .where('action.word', HANDING_IN)
     .whereNotNull('event.item_id')
     .select('event.learner_id', 'event.course_id', 'event.item_id', 'event.at');
+  // Of courses whose events have left the log, the first hand-in of each day.
+  const ofDays: Knex.QueryBuilder = db('item_day')
+    .join('item', 'item.id', 'item_day.item_id')
+    .whereNotNull('item_day.submitted')
+    .whereIn('item.course_id', db.select('course_id').from('log_closed'))
+    .select('item_day.learner_id', 'item.course_id', 'item_day.item_id', 'item_day.submitted as at');
+  const log = ofLog.unionAll([ofDays]);
   const [given, logged] = await Promise.all([
     within(results).select<ClaimedHandIn[]>('t.at', 'course.code as course', 'item.title as item'),
     within(log).select<(ClaimedHandIn & { has_results: number; is_same: number })[]>(

@@ -1,9 +1,9 @@
 /** What somebody promised to look at again. */
+import { firstEventAfter } from './signs';
 import { snapshotFor, type Outcome, type Snapshot, type StoredSnapshot } from '@/core/contact/follow-up';
 import { countOf, type Db } from '../db';
 import { freeText, personColumns, staffName } from '../person';
 import {
-  courseRowInScope,
   enrolmentInScope,
   learnerInSegment,
   learnerInScope,
@@ -55,12 +55,7 @@ export async function findFollowUps(
   search: FollowUpSearch,
 ): Promise<FollowUpRow[]> {
   const { id, name, phone } = personColumns(viewer);
-  const firstAfter = db('event')
-    .whereRaw('event.learner_id = f.learner_id AND event.at > f.created_at')
-    .where(courseRowInScope(db, viewer, 'event'))
-    .orderBy('event.at')
-    .limit(1)
-    .select('event.at');
+  const firstAfter = firstEventAfter(db, viewer, { learner: 'f.learner_id', at: 'f.created_at' });
   const rows = await db('follow_up as f')
     .join('learner', 'learner.id', 'f.learner_id')
     .join('staff', 'staff.id', 'f.owner_id')

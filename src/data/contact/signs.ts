@@ -12,7 +12,14 @@ const SOURCES = (db: Db): Knex.QueryBuilder[] => [
     .whereNull('dismissed_at')
     .select('attempt.learner_id', 'item.course_id', 'attempt.submitted_at as at'),
   db('session_outcome').where('credit', '>', 0).select('learner_id', 'course_id', 'at'),
+  // Of courses whose events have left the log, the first and the last of each day.
+  ...(['first', 'last'] as const).map((at) => daysWithoutLog(db).select('learner_id', 'course_id', `${at} as at`)),
 ];
+
+/** Days there in courses whose events have left the log. */
+function daysWithoutLog(db: Db): Knex.QueryBuilder {
+  return db('learner_day').whereNotNull('last').whereIn('course_id', db.select('course_id').from('log_closed'));
+}
 
 /**
  * The nearest sign of a learner on one side of an instant, in the courses in the viewer's scope: a query of one value.
@@ -41,4 +48,23 @@ export function nearestSign(
       .select('at'),
   );
   return db.from(first.unionAll(rest).as('signs')).select(db.raw(side === 'before' ? 'max(at)' : 'min(at)'));
+}
+
+/** The first event of a learner after an instant, in the viewer's scope; of a closed log, by its days. A query of one value. */
+export function firstEventAfter(
+  db: Db,
+  viewer: Viewer,
+  { learner, at }: { learner: string; at: string },
+): Knex.QueryBuilder {
+  const logged = db('event')
+    .whereRaw(`event.learner_id = ${learner} AND event.at > ${at}`)
+    .where(courseRowInScope(db, viewer, 'event'))
+    .orderBy('event.at')
+    .limit(1)
+    .select('event.at');
+  const closed = daysWithoutLog(db)
+    .whereRaw(`learner_day.learner_id = ${learner} AND learner_day.last > ${at}`)
+    .where(courseRowInScope(db, viewer, 'learner_day'))
+    .select(db.raw(`CASE WHEN first > ${at} THEN first ELSE last END AS at`));
+  return db.from(db.from(logged.as('logged')).select('at').unionAll([closed]).as('after')).min('at');
 }

@@ -152,6 +152,13 @@ export interface WhoDidRow {
   id: number;
 }
 
+/** Tells of a deed's events in archives, one by one: of some stretch of time, or of all time. */
+export type EachArchived = (
+  deed: ItemsChange,
+  part: { from?: number; to?: number },
+  add: (learnerId: number, at: number) => void,
+) => Promise<void>;
+
 interface DoerRow {
   id: number;
   learner_id: string;
@@ -161,8 +168,15 @@ interface DoerRow {
 /**
  * Everybody enrolled at any moment of a period, with how often they did something in it, to the
  * second: whole days from the packed ones, a day that the period begins or ends inside of from the log.
+ *
+ * @param eachArchived tells of the events among them that are in archives
  */
-export async function whoDidRows(db: Db, { viewer, segment }: ViewScope, deed: ItemsChange): Promise<WhoDidRow[]> {
+export async function whoDidRows(
+  db: Db,
+  { viewer, segment }: ViewScope,
+  deed: ItemsChange,
+  eachArchived: EachArchived,
+): Promise<WhoDidRow[]> {
   const columns = personColumns(viewer);
   const [firstDay, lastDay] = deed.days;
   const learners: DoerRow[] = await db('learner')
@@ -199,6 +213,9 @@ export async function whoDidRows(db: Db, { viewer, segment }: ViewScope, deed: I
       for (const [learnerId, at] of attendedItems(raw, deed.itemIds, deed.now)) tally.add(learnerId, at, at, 1);
     }
   });
+  const add = (learnerId: number, at: number) => tally.add(learnerId, at, at, 1);
+  const parts = deed.action === undefined ? deed.brokenDays : [{}];
+  for (const part of parts) await eachArchived(deed, part, add);
   const known = (value: number) => (Number.isNaN(value) ? null : value);
   return learners.map(({ id, learner_id, name }, index) => ({
     id,

@@ -2,8 +2,13 @@
 import { readdirSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { dayFromDate } from '@/core/time/zone';
+import { dayFromDate, dayOf } from '@/core/time/zone';
 import type { Viewer } from '@/data/scope';
+import { findFollowUps } from '@/data/contact/follow-ups';
+import { checkClaim } from '../access/claim';
+import { promise } from '../contact/follow-ups';
+import { whoDid } from '../item-use/who-did';
+import { openDriftView } from '../request/view';
 import { countOpenLog, openLog, readLog } from '../access/access-log';
 import { exportLog } from '../access/log-export';
 import { ACCESS_LOG } from '../access/log-list';
@@ -152,6 +157,38 @@ describe('an archive', () => {
       await runtime.db('learner_day').where('course_id', '<>', 1).where('day', dayFromDate('2026-10-05')!),
     ).toHaveLength(1);
     expect((await checkAll(runtime)).problems).toEqual([]);
+  });
+
+  it('changes no answer: who did what, a claim, whether somebody came back', async () => {
+    const id = (await runtime.db('learner').where('external_id', 'L2').first('id'))!.id;
+    const view = await openDriftView(runtime, lead);
+    runtime.setNow('2026-11-03T09:00:00Z');
+    await promise(runtime, await openDriftView(runtime, lead), [id], { due: '2026-11-10', reason: 'quiet' });
+    runtime.setNow('2026-11-24T09:10:00Z');
+    // Of two hand-ins of one item on one day, the first is kept.
+    const claimed = async () => {
+      const { visits, items, handIns } = await checkClaim(runtime, view, id, { from: '2026-11-02', to: '2026-11-08' });
+      return {
+        visits,
+        items,
+        handIns: [...new Set(handIns.map(({ at, item }) => `${item} on ${dayOf(at, runtime.zone)}`))],
+      };
+    };
+    const answers = async () => ({
+      byAction: (await whoDid(runtime, lead, { course: 'DRY', action: 'submitted' })).did,
+      inPart: (await whoDid(runtime, lead, { item: 'D1', from: '2026-10-03T10:01:00Z', to: '2026-11-05T10:03:00Z' }))
+        .did,
+      claim: await claimed(),
+      back: (await findFollowUps(runtime.db, view, { state: 'open', limit: 10 })).map(
+        (row) => row.first_after !== null,
+      ),
+    });
+    const before = await answers();
+    expect(before.byAction.map(({ learner_id, count }) => [learner_id, count])).toEqual([['L2', 30]]);
+    expect(before.claim.handIns).not.toEqual([]);
+    expect(before.back).toEqual([true]);
+    await archived();
+    expect(await answers()).toEqual(before);
   });
 
   it('takes no more events of its course, from whichever file, and says so', async () => {

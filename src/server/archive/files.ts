@@ -44,7 +44,8 @@ export async function tidyArchives(runtime: Parts & Pick<Runtime, 'clock'>): Pro
   for (const name of await readdir(archiveFolder(runtime))) {
     if (known.has(name)) continue;
     const written = await stat(pathOf(runtime, name)).catch(() => null);
-    if (written && runtime.clock.real() - written.mtimeMs > LEFT_AFTER) await rm(pathOf(runtime, name), { force: true });
+    if (written && runtime.clock.real() - written.mtimeMs > LEFT_AFTER)
+      await rm(pathOf(runtime, name), { force: true });
   }
 }
 

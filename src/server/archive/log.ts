@@ -1,6 +1,8 @@
 /** The log with what is in archives: the rows of both in one order. Nothing is read of an archive that a page does not show. */
+import type { ActionKind } from '@/core/access/kinds';
 import { eventsOfLearner, type EventRow } from '@/data/access/visits';
 import {
+  allArchiveFiles,
   archiveFilesInView,
   archivedDays,
   archivedRows,
@@ -10,7 +12,11 @@ import {
 } from '@/data/access/log/archived';
 import type { LogFilter } from '@/data/access/log/filter';
 import { logPage, type LogCursor, type LogPageRequest, type LogRow } from '@/data/access/log/page';
+import type { Db } from '@/data/db';
+import { actionsOfKinds, findAction } from '@/data/imports/mappings';
+import type { EachArchived } from '@/data/item-use/item-use';
 import type { ViewScope } from '@/data/scope';
+import { NotFound } from '../request/input';
 import type { Runtime } from '../runtime';
 import { pathOf } from './files';
 import { openEvents, type EventReader, type RowGroup } from './parquet';
@@ -208,4 +214,33 @@ export async function eventsOfPerson(
     kind,
     address,
   }));
+}
+
+/** Tells of the events in archives that are of a deed, one by one. Throws where one cannot be read: nobody is to be told wrongly. */
+export function archivedActivity(runtime: Parts): EachArchived {
+  return async (deed, { from, to }, add) => {
+    const { db } = runtime;
+    const courses = new Set(deed.courseIds);
+    const files = (await allArchiveFiles(db)).filter(({ course_id }) => courses.has(course_id));
+    if (files.length === 0) return;
+    const filter: LogFilter = {
+      staff: 'no',
+      from,
+      to,
+      itemIds: deed.itemIds.length > 0 ? deed.itemIds : undefined,
+      actionIds: await actionsOfDeed(db, deed),
+    };
+    const { groups, broken } = await groupsOf(runtime, files, filter);
+    if (broken.length > 0) throw new NotFound(`An archive cannot be read: ${broken.join('; ')}`);
+    const merged = await mergedRecords(db);
+    for (const group of groups)
+      for (const { learner, item, at } of await eventsOf(runtime, group, filter, merged))
+        if (item !== null) add(learner!, at);
+  };
+}
+
+async function actionsOfDeed(db: Db, { action, kind }: { action?: string; kind?: ActionKind }) {
+  const known = action === undefined ? undefined : await findAction(db, action);
+  if (action !== undefined) return known && (kind === undefined || known.kind === kind) ? [known.id] : [];
+  return kind === undefined ? undefined : actionsOfKinds(db, [kind]);
 }

@@ -59,6 +59,8 @@ export class EventFile {
       ...(GROWING.has(name) && { encoding: 'DELTA_BINARY_PACKED' as const }),
       // Of texts it would be the texts themselves, which are somebody's.
       statistics: name === 'at',
+      // Where a page within a group lies is of no use to whoever reads it whole, and takes as long to read.
+      offsetIndex: false,
     }));
     this.writer.write({ columnData, rowGroupSize: events.length });
     this.events += events.length;

@@ -10,6 +10,7 @@ import { whoDidRows, type WhoDidRow } from '@/data/item-use/item-use';
 import type { Viewer } from '@/data/scope';
 import type { View } from '@/data/view';
 import { isoOrNull } from '../request/values';
+import { archivedActivity } from '../archive/log';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { PeriodQuery, periodOf, sayPeriod, type Period } from '../request/period';
 import type { Runtime } from '../runtime';
@@ -70,17 +71,22 @@ export async function answerWhoDid(runtime: Runtime, viewer: Viewer, values: Val
   const period = await periodOf(runtime, view, query, items[0]);
   const [start, end] = [period.from ?? 0, period.to ?? clock.now() + 1];
   if (end <= start) throw new InvalidInput([{ field: 'from', message: 'lies in the future' }]);
-  const rows = await whoDidRows(db, view, {
-    itemIds: items.map((item) => item.id),
-    courseIds: items.length > 0 ? [...new Set(items.map((item) => item.course_id))] : inView,
-    kind,
-    action,
-    from: start,
-    to: end,
-    days: [dayOf(start, zone), dayOf(end - 1, zone)],
-    brokenDays: brokenDays(start, end, zone),
-    now: clock.now(),
-  });
+  const rows = await whoDidRows(
+    db,
+    view,
+    {
+      itemIds: items.map((item) => item.id),
+      courseIds: items.length > 0 ? [...new Set(items.map((item) => item.course_id))] : inView,
+      kind,
+      action,
+      from: start,
+      to: end,
+      days: [dayOf(start, zone), dayOf(end - 1, zone)],
+      brokenDays: brokenDays(start, end, zone),
+      now: clock.now(),
+    },
+    archivedActivity(runtime),
+  );
   const did = rows.filter((row) => row.count > 0);
   const when = sayPeriod(period, zone, clock.now());
   const deed = `${activityWords({ kind, action, item: itemId === undefined ? undefined : items[0].title, unit, itemKind: item_kind, isSession: items.length > 0 && items.every((item) => item.kind === 'session') })}, ${when}`;

@@ -53,6 +53,7 @@ export function ArchiveCourse({ courses }: { courses: readonly { code: string; t
         {
           name: 'course',
           label: 'Course that has ended',
+          type: 'choice',
           choices: courses.map(({ code, title }) => ({ value: code, label: `${title} (${code})` })),
         },
       ]}
