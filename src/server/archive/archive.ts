@@ -43,7 +43,7 @@ export async function askArchive({ db, clock, zone }: Runtime, viewer: Viewer, v
   const now = clock.now();
   await writing(db, async (trx) => {
     const course = await courseToArchive(trx, code);
-    if (!course) throw fault(`there is no course ${code}`);
+    if (!course) throw fault(`names no course: ${code}`);
     if (course.isArchived) return;
     if (course.isGone) throw fault('has no events any more: the time they are kept is over');
     if (course.isProvisional) throw fault('is provisional: an outline makes it one of yours');

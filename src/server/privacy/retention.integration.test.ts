@@ -101,6 +101,9 @@ describe('how long is kept', () => {
   it('names the field of what is no number of days', async () => {
     for (const wrong of [0, -1, 1.5, 36_501, 'soon', '1e3', [], {}, true, '1'.repeat(100_000)])
       await expect(setRetention(runtime, lead, { notes: wrong })).rejects.toThrow(InvalidInput);
+    for (const nothing of [{}, { nothing: 3 }, { 0: 5 }])
+      await expect(setRetention(runtime, lead, nothing)).rejects.toThrow(InvalidInput);
+    expect((await retentionAnswer(runtime, lead)).next).toBeNull();
     await setRetention(runtime, lead, { notes: null, looks: 'for ever', events: '36500' });
     expect((await retentionAnswer(runtime, lead)).next?.days).toEqual({
       ...DEFAULT_KEPT,

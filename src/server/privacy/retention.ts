@@ -36,7 +36,7 @@ import {
 } from '@/data/privacy/retention';
 import type { Viewer } from '@/data/scope';
 import { readSetting, writeSetting } from '@/data/settings';
-import { NotFound, readInput, type Values } from '../request/input';
+import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import { dropEventsOf } from '../archive/drop-events';
 import { dropArchive } from '../archive/files';
@@ -72,6 +72,8 @@ function readKept(value: unknown): number | null | undefined {
     ? (days as number)
     : undefined;
 }
+
+const fault = (field: string, message: string) => new InvalidInput([{ field, message }]);
 
 /** Days by kind; what is left out stays as it is. */
 class KeptInput {
@@ -183,6 +185,10 @@ export async function setRetention(runtime: Runtime, viewer: Viewer, values: Val
   requireLead(viewer);
   const { db, clock } = runtime;
   const now = clock.now();
+  const strange = Object.keys(values).find((name) => !(KEPT_KINDS as readonly string[]).includes(name));
+  if (strange !== undefined) throw fault(strange.slice(0, 60), `is not one of ${KEPT_KINDS.join(', ')}`);
+  // Whoever names nothing has decided nothing.
+  if (Object.keys(values).length === 0) throw fault('events', 'is missing, and so is every other kind');
   await writing(db, async (trx) => {
     const { days, next } = await readRetention(trx, now);
     const wanted = daysFrom(values, next?.days ?? days ?? DEFAULT_KEPT);
