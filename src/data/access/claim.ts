@@ -1,6 +1,7 @@
 /** What there is of one learner in a period: the rows that settle a claim. */
 import type { Knex } from 'knex';
 import type { Db } from '../db';
+import { closedTo } from '../privacy/retention';
 import { hasResultsSql } from '../work/has-results';
 import { courseRowInScope, type Segment, type Viewer } from '../scope';
 
@@ -104,7 +105,7 @@ export async function handIns(
   const ofDays: Knex.QueryBuilder = db('item_day')
     .join('item', 'item.id', 'item_day.item_id')
     .whereNotNull('item_day.submitted')
-    .whereIn('item.course_id', db.select('course_id').from('log_closed'))
+    .whereRaw(`item_day.day <= ${closedTo('to_day', 'item.course_id')}`)
     .select('item_day.learner_id', 'item.course_id', 'item_day.item_id', 'item_day.submitted as at');
   const log = ofLog.unionAll([ofDays]);
   const [given, logged] = await Promise.all([

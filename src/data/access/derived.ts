@@ -24,7 +24,7 @@ import {
 import { staleProgress } from '../completion/enrolment-progress';
 import { EVIDENCE_OF_DAYS, storeEvidence } from '../drift/evidence';
 import { noteStale } from '../drift/stale';
-import { goneOf } from '../privacy/retention';
+import { closedTo, goneOf } from '../privacy/retention';
 import { ACCESS_TABLES } from './tables';
 import { touchedAfter, type Touched } from './touched';
 
@@ -33,17 +33,18 @@ const STAGED = {
   visit_course: {
     key: 'learner_id, visit_start, course_id',
     within: 'visit_start >= @from_at AND visit_start < @to_at',
-    stays: `course_id IN (SELECT course_id FROM log_closed UNION ${goneOf('visits')})`,
+    stays: `d.visit_start < ${closedTo('to_at', 'd.course_id')} OR d.visit_start < ifnull((SELECT to_at FROM gone
+      WHERE gone.course_id = d.course_id AND kind = 'visits'), -8.64e15)`,
   },
   learner_day: {
     key: 'learner_id, course_id, day',
     within: 'day >= @first_day AND day < @end_day',
-    stays: 'course_id IN (SELECT course_id FROM log_closed)',
+    stays: `d.day <= ${closedTo('to_day', 'd.course_id')}`,
   },
   item_day: {
     key: 'learner_id, item_id, day',
     within: 'day >= @first_day AND day < @end_day',
-    stays: 'item_id IN (SELECT id FROM item WHERE course_id IN (SELECT course_id FROM log_closed))',
+    stays: `d.day <= ${closedTo('to_day', '(SELECT course_id FROM item WHERE item.id = d.item_id)')}`,
   },
 } as const;
 const TABLES = Object.keys(STAGED) as (keyof typeof STAGED)[];
@@ -201,10 +202,12 @@ export function storeStage(raw: RawConnection, zone: string): void {
     const { key, within, stays } = STAGED[table];
     // Of a course whose log is closed, what was derived stays: there is nothing to derive it from.
     const isOpen = hasClosed ? `NOT (${stays})` : '1';
-    const drop = raw.prepare(`DELETE FROM main.${table} WHERE learner_id = @learner_id AND ${within} AND ${isOpen}`);
+    const drop = raw.prepare(
+      `DELETE FROM main.${table} AS d WHERE learner_id = @learner_id AND ${within} AND ${isOpen}`,
+    );
     for (const bound of bounds) drop.run(bound);
     raw.exec(`INSERT INTO main.${table} (${columnsOf(table)})
-      SELECT ${columnsOf(table)} FROM temp.stage_${table} WHERE ${isOpen} ORDER BY ${key}`);
+      SELECT ${columnsOf(table)} FROM temp.stage_${table} AS d WHERE ${isOpen} ORDER BY ${key}`);
   }
   raw.exec(`DELETE FROM learner_course WHERE learner_id IN (SELECT learner_id FROM temp.stage_learner);
     INSERT INTO learner_course (learner_id, course_id, last_at, ms, events) SELECT d.learner_id, d.course_id, max(d.last), sum(d.ms), sum(d.events)

@@ -297,7 +297,7 @@ class AccessLogImporter implements Importer {
     if (courseId === undefined) {
       return this.cellFault(cells, 'course') ?? { field: 'course', reason: `there is no course ${course}` };
     }
-    if (lookup.closed.has(courseId))
+    if (at < (lookup.closed.get(courseId) ?? -Infinity))
       return {
         field: 'course',
         reason: `the log of ${course} is closed: its events have been archived, or their time is over`,

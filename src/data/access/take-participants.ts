@@ -86,10 +86,10 @@ export const openParticipantsImporter: OpenImporter = (raw, context) => {
         }
       }
       let eventId: number | null = null;
-      // Nothing is added to a log that is closed.
+      // Nothing is added to days of a log that are closed.
       if (
         at !== null &&
-        !closed.has(courseId) &&
+        at >= (closed.get(courseId) ?? -Infinity) &&
         told.get(learnerId, courseId, ...windowOf(at, exactTo)) === undefined
       ) {
         const event = {

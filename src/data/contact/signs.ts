@@ -1,6 +1,7 @@
 /** Signs of life: what shows that somebody came back. One meaning for everything that asks whether they did. */
 import type { Knex } from 'knex';
 import type { Db } from '../db';
+import { closedTo } from '../privacy/retention';
 import { courseRowInScope, type Viewer } from '../scope';
 
 /** Each sort of sign, as rows of `learner_id, course_id, at`: an event of the log, a hand-in, a session attended. */
@@ -18,7 +19,9 @@ const SOURCES = (db: Db): Knex.QueryBuilder[] => [
 
 /** Days there in courses whose events have left the log. */
 function daysWithoutLog(db: Db): Knex.QueryBuilder {
-  return db('learner_day').whereNotNull('last').whereIn('course_id', db.select('course_id').from('log_closed'));
+  return db('learner_day')
+    .whereNotNull('last')
+    .whereRaw(`learner_day.day <= ${closedTo('to_day', 'learner_day.course_id')}`);
 }
 
 /**

@@ -22,7 +22,7 @@ export async function courseToArchive(
   trx: Db,
   code: string,
 ): Promise<
-  { id: number; ends_day: number | null; isProvisional: 0 | 1; isArchived: 0 | 1; isGone: 0 | 1 } | undefined
+  { id: number; ends_day: number | null; isProvisional: 0 | 1; isAsked: 0 | 1; hasEvents: 0 | 1 } | undefined
 > {
   return trx('course')
     .where({ code })
@@ -30,8 +30,8 @@ export async function courseToArchive(
       'id',
       'ends_day',
       trx.raw('provisional IS NOT NULL AS isProvisional'),
-      trx.raw('EXISTS (SELECT 1 FROM archive WHERE course_id = course.id) AS isArchived'),
-      trx.raw(`EXISTS (SELECT 1 FROM gone WHERE course_id = course.id AND kind = 'events') AS isGone`),
+      trx.raw(`EXISTS (SELECT 1 FROM archive WHERE course_id = course.id AND state <> 'done') AS isAsked`),
+      trx.raw('EXISTS (SELECT 1 FROM event WHERE course_id = course.id) AS hasEvents'),
     );
 }
 
@@ -40,8 +40,8 @@ export async function endedWithLog(db: Db, today: number): Promise<{ code: strin
   return db('course')
     .where('ends_day', '<', today)
     .whereNull('provisional')
-    .whereNotIn('id', db('archive').select('course_id'))
-    .whereNotIn('id', db('gone').where('kind', 'events').select('course_id'))
+    .whereNotIn('id', db('archive').whereNot('state', 'done').select('course_id'))
+    .whereExists(db('event').whereRaw('event.course_id = course.id'))
     .orderBy('code')
     .select('code', 'title');
 }

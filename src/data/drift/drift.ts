@@ -139,14 +139,16 @@ export function storeReadings(
   days: readonly [from: number, to: number],
 ): void {
   // Readings that are no longer kept are not made anew.
-  if (prepared(raw, `SELECT 1 FROM gone WHERE course_id = ? AND kind = 'readings'`).get(group.courseId)) return;
-  dropReadings(raw, group, ...days);
+  const gone = prepared(raw, `SELECT to_day FROM gone WHERE course_id = ? AND kind = 'readings'`)
+    .pluck()
+    .get(group.courseId) as number | undefined;
+  dropReadings(raw, group, Math.max(days[0], (gone ?? -Infinity) + 1), days[1]);
   if (readings.length > 0) noteFirst(raw, group.fromDay);
   const insert = prepared(
     raw,
     'INSERT INTO drift_reading (enrolment_id, day, score, band, reasons, days_away, has_come) VALUES (?, ?, ?, ?, ?, ?, ?)',
   );
-  for (const row of readings) insert.run(row);
+  for (const row of readings) if (gone === undefined || row[1] > gone) insert.run(row);
 }
 
 /**

@@ -3,6 +3,7 @@ import { DAY_SPAN } from '@/core/access/derive';
 import { joinEntries, keepLearners, pack, type ItemActivity, type PackedDay } from '@/core/item-use/packed-days';
 import { startOfDay } from '@/core/time/zone';
 import type { RawConnection } from '../db';
+import { closedTo } from '../privacy/retention';
 
 /** Packs what several learners did, to be kept on the stage. */
 export class Packer {
@@ -60,7 +61,7 @@ export function stagedDays(raw: RawConnection): { courseId: number; day: number 
     .prepare(
       `SELECT d.course_id AS courseId, d.day FROM temp.stage_learner AS s CROSS JOIN main.learner_day AS d
          ON d.learner_id = s.learner_id AND d.day >= s.first_day AND d.day < s.end_day
-         WHERE d.course_id NOT IN (SELECT course_id FROM log_closed)
+         WHERE d.day > ${closedTo('to_day', 'd.course_id')}
        UNION SELECT course_id, day FROM temp.stage_packed`,
     )
     .all() as { courseId: number; day: number }[];

@@ -14,9 +14,13 @@ const LOOKS_FROM = 'looks_kept_from';
 /** SQL of the courses of which something is no longer kept. */
 export const goneOf = (kind: KindByCourse) => `SELECT course_id FROM gone WHERE kind = '${kind}'`;
 
-/** Courses whose log is closed: nothing is added to it any more. */
-export function closedLogs(raw: RawConnection): Set<number> {
-  return new Set(prepared(raw, 'SELECT course_id FROM log_closed').pluck().all() as number[]);
+/** SQL of the last day on which a course's log is closed, or of the instant at which that day ends; long ago where it is open. */
+export const closedTo = (what: 'to_day' | 'to_at', course: string) =>
+  `ifnull((SELECT ${what} FROM log_closed WHERE log_closed.course_id = ${course}), -8.64e15)`;
+
+/** Courses whose log is closed, with the instant from which on it is open: nothing is added before. */
+export function closedLogs(raw: RawConnection): Map<number, number> {
+  return new Map(prepared(raw, 'SELECT course_id, to_at FROM log_closed').raw().all() as [number, number][]);
 }
 
 export interface EndedCourse {
@@ -38,7 +42,8 @@ export async function coursesWithEnd(db: Db): Promise<EndedCourse[]> {
       'code',
       'title',
       'ends_day',
-      db.raw(`(SELECT json_group_array(kind) FROM gone WHERE course_id = course.id AND done_at IS NOT NULL) AS gone`),
+      db.raw(`(SELECT json_group_array(kind) FROM gone WHERE course_id = course.id AND done_at IS NOT NULL
+         AND to_day >= course.ends_day) AS gone`),
     );
   return rows.map((row) => ({ ...row, gone: JSON.parse(row.gone) }));
 }
@@ -174,8 +179,22 @@ export function dropLooks(raw: RawConnection, { before, ended }: OldLooks): numb
 }
 
 /** Notes that a kind of a course is kept no more, from before the first of it goes. */
-export function beginGone(raw: RawConnection, courseId: number, kind: KindByCourse, now: number): void {
-  raw.prepare('INSERT OR IGNORE INTO gone (course_id, kind, began_at) VALUES (?, ?, ?)').run(courseId, kind, now);
+export function beginGone(
+  raw: RawConnection,
+  {
+    courseId,
+    kind,
+    now,
+    today,
+    until,
+  }: { courseId: number; kind: KindByCourse; now: number; today: number; until: number },
+): void {
+  raw
+    .prepare(
+      `INSERT INTO gone (course_id, kind, began_at, to_day, to_at) VALUES (?, ?, ?, ?, ?)
+       ON CONFLICT DO UPDATE SET began_at = excluded.began_at, done_at = NULL, to_day = excluded.to_day, to_at = excluded.to_at`,
+    )
+    .run(courseId, kind, now, today, until);
 }
 
 /** Notes that all of it has gone. */
@@ -196,7 +215,13 @@ export async function dueOfCourses(
       if (day === null) return [];
       const rows: { course_id: number; code: string }[] = await db('course')
         .where('ends_day', '<=', day)
-        .whereNotIn('id', db('gone').where({ kind }).whereNotNull('done_at').select('course_id'))
+        // Of a course that has been held again since, there is more.
+        .whereNotExists(
+          db('gone')
+            .where({ kind })
+            .whereNotNull('done_at')
+            .whereRaw('course_id = course.id AND to_day >= course.ends_day'),
+        )
         .select('id as course_id', 'code');
       return rows.map((row) => ({ ...row, kind }));
     }),

@@ -10,6 +10,8 @@ export const PRIVACY_TABLES = {
     staff_id: orNull(integer()),
     done_at: orNull(integer()),
     error: orNull(text()),
+    to_day: orNull(integer()),
+    to_at: orNull(integer()),
   },
   archive_file: {
     id: integer(),
@@ -40,6 +42,8 @@ export const PRIVACY_TABLES = {
     kind: text<KindByCourse>(),
     began_at: integer(),
     done_at: orNull(integer()),
+    to_day: integer(),
+    to_at: integer(),
   },
   look: {
     id: integer(),

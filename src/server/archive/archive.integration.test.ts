@@ -203,6 +203,35 @@ describe('an archive', () => {
     expect(await runtime.db('event').where('course_id', 1)).toEqual([]);
   });
 
+  it('is opened by the course being held again: later days are as any, and are archived when it has ended again', async () => {
+    const of = () => runtime.db('learner_day').where('course_id', 1).orderBy(['learner_id', 'day']);
+    const before = { days: await of(), log: await wholeLog(lead, { course: 'DRY' }) };
+    await archived();
+    await bringIn(runtime, 'outline', SMALL.outline.replaceAll('2026-12-21', '2027-05-30'));
+    runtime.setNow('2026-12-02T09:10:00Z');
+    const again = ['2026-12-01T10:00:00Z,L1,DRY,D1,opened', '2026-12-01T10:05:00Z,L1,DRY,D2,submitted'];
+    const run = await bringIn(runtime, 'access-log', logOf([...again, '2026-11-20T10:00:00Z,L1,DRY,D1,opened']));
+    expect(run).toMatchObject({ accepted: 2, rejected: 1 });
+    await recalculate(runtime);
+    const days = await of();
+    expect(days).toHaveLength(before.days.length + 1);
+    expect(days).toEqual(expect.arrayContaining(before.days));
+    expect((await wholeLog(lead, { course: 'DRY' })).total).toBe(before.log.total + 2);
+    expect((await checkAll(runtime)).problems).toEqual([]);
+    await expect(askArchive(runtime, lead, { course: 'DRY' })).rejects.toThrow(/has not ended/);
+    runtime.setNow('2027-06-02T09:10:00Z');
+    await askArchive(runtime, lead, { course: 'DRY' });
+    // What was archived before stays, whether or not this is taken back.
+    await takeBackArchive(runtime, lead, 'DRY');
+    expect((await wholeLog(lead, { course: 'DRY' })).total).toBe(before.log.total + 2);
+    await archived();
+    expect(await runtime.db('event').where('course_id', 1)).toEqual([]);
+    const { rows, total } = await wholeLog(lead, { course: 'DRY' });
+    expect([rows.length, total]).toEqual([before.log.total + 2, before.log.total + 2]);
+    expect(rows.slice(2)).toEqual(before.log.rows);
+    await expect(askArchive(runtime, lead, { course: 'DRY' })).rejects.toThrow(/has no events/);
+  });
+
   it('is of a course that has ended, once, and for leads', async () => {
     const mentor = await viewerByEmail(runtime, 'mentor@staff.example');
     await expect(askArchive(runtime, mentor, { course: 'DRY' })).rejects.toThrow(NotFound);

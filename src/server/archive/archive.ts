@@ -4,7 +4,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { IsNotEmpty, IsString, MaxLength } from 'class-validator';
 import { isLead } from '@/core/staff/rights';
 import { without } from '@/core/without';
-import { dateOfDay, dayOf } from '@/core/time/zone';
+import { dateOfDay, dayOf, startOfDay } from '@/core/time/zone';
 import { addAudit } from '@/data/audit';
 import {
   addArchive,
@@ -44,8 +44,9 @@ export async function askArchive({ db, clock, zone }: Runtime, viewer: Viewer, v
   await writing(db, async (trx) => {
     const course = await courseToArchive(trx, code);
     if (!course) throw fault(`names no course: ${code}`);
-    if (course.isArchived) return;
-    if (course.isGone) throw fault('has no events any more: the time they are kept is over');
+    if (course.isAsked) return;
+    if (!course.hasEvents)
+      throw fault('has no events in the log: they are archived, or the time they are kept is over');
     if (course.isProvisional) throw fault('is provisional: an outline makes it one of yours');
     if (course.ends_day === null) throw fault('has no last day: give it one on its settings');
     if (course.ends_day >= dayOf(now, zone))
@@ -68,7 +69,9 @@ export async function takeBackArchive({ db, clock }: Runtime, viewer: Viewer, co
   await writing(db, async (trx) => {
     const one = (await archives(trx)).find(({ course, state }) => course === code && state === 'asked');
     if (!one) throw new NotFound('No archive that can be taken back');
-    await removeArchive(trx, one.course_id);
+    // Of a course that was held again, what was archived before stays.
+    if (one.files > 0) await noteArchive(trx, one.course_id, { state: 'done', error: null });
+    else await removeArchive(trx, one.course_id);
     const audit = { at: clock.now(), staff_id: viewer.staffId, course_id: one.course_id, subject: code };
     await addAudit(trx, { ...audit, what: 'took an archive back' });
   });
@@ -150,7 +153,9 @@ async function writeFiles(runtime: Runtime, { course_id, course }: ArchiveRow): 
       for (const { name, bytes } of made)
         if ((await stat(pathOf(runtime, name)).catch(() => null))?.size !== bytes) return false;
       await addArchiveFiles(trx, made);
-      await noteArchive(trx, course_id, { state: 'emptying', error: null });
+      const to_day = dayOf(runtime.clock.now(), runtime.zone);
+      const to_at = startOfDay(to_day + 1, runtime.zone);
+      await noteArchive(trx, course_id, { state: 'emptying', error: null, to_day, to_at });
       return true;
     });
   } finally {

@@ -1,7 +1,7 @@
 /** How long is kept: set, shown before it holds, taken back, and what goes when the days are over. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { DEFAULT_KEPT } from '@/core/privacy/retention';
-import { DAY } from '@/core/time/zone';
+import { DAY, dayFromDate } from '@/core/time/zone';
 import { rawTransaction } from '@/data/db';
 import type { Viewer } from '@/data/scope';
 import { askArchive, archiveNext } from '../archive/archive';
@@ -210,6 +210,33 @@ describe('how long is kept', () => {
       { at: Date.parse('2026-11-25T10:00:00Z'), staff_id: 1, learner_id: second, what: 'page', subject: '' },
     ]);
     await expect(drop()).rejects.toThrow('a look stays');
+  });
+
+  it('lets go again of a course that was held again, and of nothing of it before that is over', async () => {
+    await setRetention(runtime, lead, { events: 1, visits: 1, readings: 1 });
+    runtime.setNow('2026-11-26T09:10:00Z');
+    await letGo(runtime);
+    await bringIn(runtime, 'outline', SMALL.outline.replaceAll('2026-12-21', '2027-05-30'));
+    runtime.setNow('2026-12-02T09:10:00Z');
+    await bringIn(runtime, 'access-log', logOf(['2026-12-01T10:00:00Z,L1,DRY,D1,opened']));
+    await recalculate(runtime);
+    expect(await letGo(runtime)).toBe(0);
+    const kept = () => Promise.all([count('event', { course_id: 1 }), count('visit_course', { course_id: 1 })]);
+    expect(await kept()).toEqual([1, 1]);
+    const readings = () =>
+      runtime
+        .db('drift_reading')
+        .join('enrolment', 'enrolment.id', 'enrolment_id')
+        .where('course_id', 1)
+        .min('day as day');
+    expect((await readings())[0].day).toBe(dayFromDate('2026-11-27'));
+    expect((await checkAll(runtime)).problems).toEqual([]);
+    runtime.setNow('2027-06-10T09:10:00Z');
+    expect((await retentionAnswer(runtime, lead)).data.map(({ kind, course }) => `${kind} ${course}`)).toContain(
+      'events DRY',
+    );
+    await letGo(runtime);
+    expect(await kept()).toEqual([0, 0]);
   });
 
   it('lets a course go that is a small part of the log', async () => {

@@ -251,7 +251,9 @@ export async function letGo(runtime: Runtime): Promise<number> {
     log.info({ kind, rows }, 'let go of what is kept no more');
   };
   for (const { course_id, code, kind } of await dueOfCourses(db, days, today)) {
-    await rawTransaction(db, (raw) => beginGone(raw, course_id, kind, now));
+    await rawTransaction(db, (raw) =>
+      beginGone(raw, { courseId: course_id, kind, now, today, until: startOfDay(today + 1, zone) }),
+    );
     const rows =
       kind === 'events' ? await letGoOfEvents(runtime, course_id) : await letGoByEnrolment(db, kind, course_id);
     await rawTransaction(db, (raw) => endGone(raw, course_id, kind, now));

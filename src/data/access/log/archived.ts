@@ -195,14 +195,18 @@ export async function archives(db: Db): Promise<ArchiveRow[]> {
 }
 
 export async function addArchive(trx: Db, courseId: number, staffId: number | null, at: number): Promise<void> {
-  await trx('archive').insert({ course_id: courseId, state: 'asked', asked_at: at, staff_id: staffId });
+  const asked = { state: 'asked', asked_at: at, staff_id: staffId } as const;
+  await trx('archive')
+    .insert({ course_id: courseId, ...asked })
+    .onConflict('course_id')
+    .merge(asked);
 }
 
 /** Notes where an archive stands. */
 export async function noteArchive(
   trx: Db,
   courseId: number,
-  changes: { state?: 'emptying' | 'done'; done_at?: number; error?: string | null },
+  changes: { state?: 'emptying' | 'done'; done_at?: number; error?: string | null; to_day?: number; to_at?: number },
 ): Promise<void> {
   await trx('archive').where('course_id', courseId).update(changes);
 }

@@ -42,7 +42,7 @@ class StatementImporter {
   private readonly writer: EventWriter;
   private readonly results: ResultImporter;
   private readonly earliest: ReadonlyMap<number, number>;
-  private readonly closed: ReadonlySet<number>;
+  private readonly closed: ReadonlyMap<number, number>;
   private readonly sql;
   private ahead = 0;
 
@@ -72,7 +72,8 @@ class StatementImporter {
     if (!who) return this.end(id, 'waiting', `actor ${said.actorKey}`.slice(0, 300), null);
     const earliest = this.earliest.get(what.courseId) ?? EARLIEST;
     if (at < earliest) return this.end(id, 'kept', 'a time more than two years before the course begins', null);
-    if (this.closed.has(what.courseId)) return this.end(id, 'kept', 'a course whose log is closed', null);
+    if (at < (this.closed.get(what.courseId) ?? -Infinity))
+      return this.end(id, 'kept', 'days of a course whose log is closed', null);
     if (who.learnerId !== null && what.itemId !== null)
       this.results.take({ id, uuid, at: this.withinReason(at), learnerId: who.learnerId, ...what }, readResult(body));
     // A grade tells of its result alone: whoever it is of was not there for it.

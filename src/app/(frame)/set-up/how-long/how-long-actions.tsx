@@ -48,7 +48,7 @@ export function ArchiveCourse({ courses }: { courses: readonly { code: string; t
       label="Archive a course…"
       button={{ size: 'compact-sm' }}
       title="Archive a course"
-      says="Its events leave the database for files of Parquet, an open format, in the folder archive. Figures stay, and the access log still opens its events, more slowly. No event can be added to it afterwards."
+      says="Its events leave the database for files of Parquet, an open format, in the folder archive. Figures stay, and the access log still opens its events, more slowly. No event of the days until now can be added to it afterwards."
       fields={[
         {
           name: 'course',
