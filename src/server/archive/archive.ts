@@ -23,6 +23,7 @@ import type { Viewer } from '@/data/scope';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { isoOrNull } from '../request/values';
 import type { Runtime } from '../runtime';
+import { SYSTEM_VIEWER } from '../system-viewer';
 import { dropEventsOf } from './drop-events';
 import { dropFile, newName, pathOf, tidyArchives } from './files';
 import { EventFile, GROUP, openEvents } from './parquet';
@@ -67,7 +68,7 @@ export async function askArchive({ db, clock, zone }: Runtime, viewer: Viewer, v
 export async function takeBackArchive({ db, clock }: Runtime, viewer: Viewer, code: string): Promise<void> {
   if (!isLead(viewer)) throw new NotFound();
   await writing(db, async (trx) => {
-    const one = (await archives(trx)).find(({ course, state }) => course === code && state === 'asked');
+    const one = (await archives(trx, viewer)).find(({ course, state }) => course === code && state === 'asked');
     if (!one) throw new NotFound('No archive that can be taken back');
     // Of a course that was held again, what was archived before stays.
     if (one.files > 0) await noteArchive(trx, one.course_id, { state: 'done', error: null });
@@ -86,7 +87,7 @@ export async function coursesToArchive({ db, clock, zone }: Runtime, viewer: Vie
 /** Everything archived, or to be, the newest first. @throws NotFound for others than leads */
 export async function archivesFor({ db }: Pick<Runtime, 'db'>, viewer: Viewer): Promise<ArchiveRow[]> {
   if (!isLead(viewer)) throw new NotFound();
-  return archives(db);
+  return archives(db, viewer);
 }
 
 /** The same as a program gets it. */
@@ -107,7 +108,7 @@ export async function archivesAnswer(runtime: Runtime, viewer: Viewer) {
  */
 export async function archiveNext(runtime: Runtime, again = true): Promise<number> {
   const { db, clock, log } = runtime;
-  const open = (await archives(db))
+  const open = (await archives(db, SYSTEM_VIEWER))
     .filter(({ state, error }) => state !== 'done' && (again || error === null))
     .reverse();
   if (open.length === 0 || (await isImporting(db))) return 0;
@@ -148,7 +149,9 @@ async function writeFiles(runtime: Runtime, { course_id, course }: ArchiveRow): 
     if ((await sumOfIds(runtime, made)) !== ids) throw new Error('what was written is not what was read');
     isKept = await writing(runtime.db, async (trx) => {
       // Another process may have archived it meanwhile, or whoever asked have taken it back.
-      const isAsked = (await archives(trx)).some((one) => one.course_id === course_id && one.state === 'asked');
+      const isAsked = (await archives(trx, SYSTEM_VIEWER)).some(
+        (one) => one.course_id === course_id && one.state === 'asked',
+      );
       if (!isAsked || (await countEvents(trx, course_id)) !== written) return false;
       for (const { name, bytes } of made)
         if ((await stat(pathOf(runtime, name)).catch(() => null))?.size !== bytes) return false;

@@ -2,7 +2,8 @@
 import type { Knex } from 'knex';
 import { prepared, withRaw, type Db, type RawConnection } from '@/data/db';
 import { daySql } from '@/data/day-sql';
-import type { ViewScope } from '@/data/scope';
+import { staffName } from '@/data/person';
+import type { ViewScope, Viewer } from '@/data/scope';
 import { eventMatches, type LogFilter } from './filter';
 import { coursesInLog } from './names';
 import { readRows, rowSql, type LogRow } from './page';
@@ -172,7 +173,8 @@ export interface ArchiveRow {
   files: number;
 }
 
-export async function archives(db: Db): Promise<ArchiveRow[]> {
+/** What has been archived and what is to be, the newest first. */
+export async function archives(db: Db, viewer: Viewer): Promise<ArchiveRow[]> {
   return db('archive')
     .join('course', 'course.id', 'archive.course_id')
     .leftJoin('staff', 'staff.id', 'archive.staff_id')
@@ -185,7 +187,7 @@ export async function archives(db: Db): Promise<ArchiveRow[]> {
       'course.title',
       'archive.state',
       'archive.asked_at',
-      db.raw(`trim(staff.given_name || ' ' || staff.family_name) AS "by"`),
+      db.raw(`${staffName(viewer)} AS "by"`),
       'archive.done_at',
       'archive.error',
       db.raw('total(f.events) AS events'),
