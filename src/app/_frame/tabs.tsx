@@ -2,6 +2,7 @@
 
 import Link from 'next/link';
 import { usePathname, useSearchParams } from 'next/navigation';
+import { useEffect, useRef } from 'react';
 import classes from './frame.module.css';
 import { linkTo } from '../_list/list-link';
 
@@ -15,8 +16,15 @@ export function Tabs({ label, tabs }: { label: string; tabs: readonly (readonly 
     .map(([href]) => href)
     .filter((href) => path === href || path.startsWith(`${href}/`))
     .sort((a, b) => b.length - a.length);
+  const row = useRef<HTMLElement>(null);
+  // Where the row is wider than the window, the one that is open stands in its middle.
+  useEffect(() => {
+    const open = row.current?.querySelector<HTMLElement>('[aria-current]');
+    if (row.current && open)
+      row.current.scrollLeft = open.offsetLeft - (row.current.clientWidth - open.offsetWidth) / 2;
+  }, [here]);
   return (
-    <nav className={classes.tabs} aria-label={label}>
+    <nav className={classes.tabs} aria-label={label} ref={row}>
       {tabs.map(([href, title]) => (
         <Link
           key={href}

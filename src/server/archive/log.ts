@@ -61,15 +61,49 @@ async function groupsOf(
 ): Promise<{ groups: FileGroup[]; broken: string[] }> {
   const groups: FileGroup[] = [];
   const broken: string[] = [];
-  for (const file of files)
-    try {
-      const path = pathOf(runtime, file.name);
-      const reader = await remembered(opened, OPEN_FILES, path, () => openEvents(path));
-      for (const group of reader.groups) if (isWithin(group, filter)) groups.push({ ...group, file, reader });
-    } catch {
-      broken.push(`${file.course}, ${file.month}`);
-    }
+  for (const file of files) {
+    const own = await groupsOfFile(runtime, file, filter);
+    if (own === null) broken.push(sayFile(file));
+    else groups.push(...own);
+  }
   return { groups, broken };
+}
+
+/** The groups of a file that may hold what is asked for; null where it cannot be read. */
+async function groupsOfFile(runtime: Parts, file: ArchiveFile, filter: LogFilter): Promise<FileGroup[] | null> {
+  const path = pathOf(runtime, file.name);
+  try {
+    const reader = await remembered(opened, OPEN_FILES, path, () => openEvents(path));
+    return reader.groups.filter((group) => isWithin(group, filter)).map((group) => ({ ...group, file, reader }));
+  } catch {
+    return null;
+  }
+}
+
+const sayFile = ({ course, month }: ArchiveFile) => `${course}, ${month}`;
+
+/**
+ * The groups of some files in the order of time in which they begin, or end where it is newest first. A file is opened when it is its
+ * turn: whoever has enough before that opens none for nothing. What cannot be read is named.
+ */
+async function* groupsInTurn(
+  runtime: Parts,
+  files: readonly ArchiveFile[],
+  filter: LogFilter,
+  ascending: boolean,
+  broken: string[],
+): AsyncGenerator<FileGroup | ArchiveFile> {
+  const turn = (one: FileGroup | ArchiveFile) =>
+    'reader' in one ? (ascending ? one.first : -one.last) : ascending ? one.first_at : -one.last_at;
+  const waiting: (FileGroup | ArchiveFile)[] = [...files].sort((a, b) => turn(b) - turn(a));
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
+    yield next;
+    if ('reader' in next) continue;
+    const own = await groupsOfFile(runtime, next, filter);
+    if (own === null) broken.push(sayFile(next));
+    else waiting.push(...own);
+    waiting.sort((a, b) => turn(b) - turn(a));
+  }
 }
 
 /** The events of a group that a filter may leave in, each of whoever's it is now. */
@@ -130,17 +164,18 @@ export async function logWithArchives(
   const within = { ...filter, from: finite(bounds.from), to: finite(bounds.to) };
   const files = await archiveFilesInView(db, scope, within);
   if (files.length === 0) return { rows: live, broken: [], isArchived: false };
-  const { groups, broken } = await groupsOf(runtime, files, within);
   const merged = await mergedRecords(db);
-  groups.sort((a, b) => (ascending ? a.first - b.first : b.last - a.last));
+  const broken: string[] = [];
   const after = (a: LogCursor, b: LogCursor) => (ascending ? 1 : -1) * (a.at - b.at || a.id - b.id);
   let rows = live;
   let isArchived = false;
-  for (const group of groups) {
+  for await (const next of groupsInTurn(runtime, files, within, ascending, broken)) {
     const full = rows.length >= limit ? rows[limit - 1].at : null;
-    if (full !== null && (ascending ? group.first > full : group.last < full)) break;
-    const events = (await eventsOf(runtime, group, within, merged)).filter((one) => !from || after(one, from) > 0);
-    const found = await nearest(runtime, scope, filter, group, events.sort(after), limit);
+    const [first, last] = 'reader' in next ? [next.first, next.last] : [next.first_at, next.last_at];
+    if (full !== null && (ascending ? first > full : last < full)) break;
+    if (!('reader' in next)) continue;
+    const events = (await eventsOf(runtime, next, within, merged)).filter((one) => !from || after(one, from) > 0);
+    const found = await nearest(runtime, scope, filter, next, events.sort(after), limit);
     if (found.length === 0) continue;
     const known = new Set(rows.map(({ id }) => id));
     // While a course is being archived its events are in both.
