@@ -6,12 +6,13 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
-import { addAccount, signIn } from '@/server/staff/accounts';
+import { addAccount } from '@/server/staff/accounts';
 import { makeCredential, type NewCredential } from '@/server/feed/sources';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { NOW, writeLog } from './data';
 import { filled, importLog } from './import';
 import { percentile, report, timed } from './measure';
+import { tokenOf } from './sign-in';
 
 const PORT = 4470;
 const BASE = `http://127.0.0.1:${PORT}`;
@@ -87,7 +88,7 @@ export async function benchArriving(rows: number): Promise<void> {
   const credential = await makeCredential(runtime, SYSTEM_VIEWER, { source: 'bench' });
   const who = { email: 'bench@staff.example', password: 'a bench needs one' };
   await addAccount(runtime, { ...who, given_name: 'Bench', role: 'lead' });
-  const cookie = `lee_shore_session=${(await signIn(runtime, who, { address: 'bench', browser: null, agent: '' })).token}`;
+  const cookie = `lee_shore_session=${await tokenOf(runtime, who)}`;
   const app = spawn('node', ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(PORT)], {
     env: {
       ...process.env,

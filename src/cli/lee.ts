@@ -7,6 +7,7 @@ import { pipeline } from 'node:stream/promises';
 import { createInterface } from 'node:readline/promises';
 import { setTimeout as pause } from 'node:timers/promises';
 import { Command, Option } from 'commander';
+import { onRecordAs } from '@/data/audit';
 import { FILE_KIND_NAMES } from '@/core/imports/kinds';
 import { STAFF_ROLES } from '@/core/staff/roles';
 import { sayWorkingHours } from '@/core/access/when';
@@ -17,6 +18,8 @@ import { fitAsJson, fitAsText, proposeWeights } from '@/server/trial/fit';
 import { RULES } from '@/server/trial/rules';
 import { pastTrials, trialAsJson, trialAsText } from '@/server/trial/trial';
 import { addAccount } from '@/server/staff/accounts';
+import { resetSecond } from '@/server/staff/second-factor';
+import { staffByEmail } from '@/data/staff/staff';
 import { enterBreak, setWorkingHours } from '@/server/courses/calendar';
 import { checkAll } from '@/server/check';
 import { LISTS } from '@/server/lists';
@@ -57,7 +60,7 @@ function withRuntime<A extends unknown[]>(work: (runtime: Runtime, ...args: A) =
       const opened = await openRuntime(settings, 'worker');
       const runtime: Runtime = { ...opened, helper: helperBeside(import.meta.url, opened) };
       try {
-        await work(runtime, ...args);
+        await onRecordAs('the shell', () => work(runtime, ...args));
       } finally {
         await runtime.db.destroy();
       }
@@ -240,6 +243,19 @@ account
         console.log(`${options.email}: ${done}`);
       },
     ),
+  );
+
+account
+  .command('reset-second-factor')
+  .description('take off the second factors of somebody who has lost them, the last lead included')
+  .requiredOption('--email <email>')
+  .action(
+    withRuntime(async (runtime, { email }: { email: string }) => {
+      const staff = await staffByEmail(runtime.db, email);
+      if (!staff) throw new CommandFault(`There is no account of ${email}.`);
+      await resetSecond(runtime, SYSTEM_VIEWER, staff.id);
+      console.log(`${email}: signs in with the password alone until another is set up`);
+    }),
   );
 
 async function readLine(prompt: string): Promise<string> {

@@ -1,4 +1,5 @@
 /** Who changed what, and when. */
+import { AsyncLocalStorage } from 'node:async_hooks';
 import { countOf, maxOf, type Db, type RawConnection } from './db';
 import { freeText, personColumns, staffName } from './person';
 import { learnerInScope, wordsInScope, type Viewer } from './scope';
@@ -21,10 +22,18 @@ export interface NewAudit {
   changes?: Changes;
 }
 
+const means = new AsyncLocalStorage<string | null>();
+
+/** Does some work whose changes are on record as made by something: a token, or the shell; null for a browser. */
+export function onRecordAs<T>(via: string | null, work: () => T): T {
+  return means.run(via, work);
+}
+
 const stored = ({ changes, ...row }: NewAudit) => ({
   ...row,
   staff_id: row.staff_id || null,
   changes: JSON.stringify(changes ?? {}),
+  via: means.getStore() ?? null,
 });
 
 export async function addAudit(trx: Db, audit: NewAudit): Promise<void> {
@@ -45,6 +54,8 @@ export interface AuditRow {
   id: number;
   at: number;
   by: string | null;
+  /** By what it was made, where that was no browser: a token, or the shell. */
+  via: string | null;
   learner_id: string | null;
   name: string | null;
   course: string | null;
@@ -111,6 +122,7 @@ export async function findAudit(
       db.raw(`CASE WHEN learner.id IS NULL THEN NULL ELSE ${name} END AS name`),
       'course.code as course',
       'audit.what',
+      db.raw(`${freeText(viewer, 'audit.via')} AS via`),
       db.raw(`${freeText(viewer, 'audit.subject')} AS subject`),
       viewer.standInKey === null ? 'audit.changes' : db.raw("'{}' AS changes"),
     );
@@ -126,8 +138,8 @@ export async function findAudit(
 /** Adds one after the other, within work on the connection itself. */
 export function auditAdder(raw: RawConnection): (audit: NewAudit) => void {
   const insert = raw.prepare(
-    `INSERT INTO audit (at, staff_id, learner_id, course_id, what, subject, changes)
-     VALUES (@at, @staff_id, @learner_id, @course_id, @what, @subject, @changes)`,
+    `INSERT INTO audit (at, staff_id, learner_id, course_id, what, subject, changes, via)
+     VALUES (@at, @staff_id, @learner_id, @course_id, @what, @subject, @changes, @via)`,
   );
   return (audit) => insert.run({ learner_id: null, course_id: null, ...stored(audit) });
 }

@@ -3,6 +3,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { settleInterrupted } from '@/data/contact/messages';
 import { openCarriers, openChannels, sendForEver } from '@/server/contact/outbox';
 import { openRuntime } from '@/server/runtime';
+import { sendLinksForEver } from '@/server/staff/password-links';
 import type { Settings } from '@/server/settings';
 
 const runtime = await openRuntime(workerData as Settings, 'outbox');
@@ -10,4 +11,7 @@ parentPort?.postMessage('ready');
 await settleInterrupted(runtime.db);
 const carriers = openCarriers(runtime.settings);
 // A lane for each channel, so that neither waits for the other.
-await Promise.all(openChannels(carriers).map((channel) => sendForEver(runtime, carriers, channel)));
+await Promise.all([
+  ...openChannels(carriers).map((channel) => sendForEver(runtime, carriers, channel)),
+  sendLinksForEver(runtime),
+]);

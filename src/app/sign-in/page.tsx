@@ -1,16 +1,22 @@
 import type { Metadata } from 'next';
+import Link from 'next/link';
 import { redirect } from 'next/navigation';
 import { anyAccount } from '@/server/staff/reads';
 import { demoSignIns } from '@/server/staff/demo-sign-ins';
 import { runtime } from '@/server/runtime';
-import { currentViewer } from '@/server/request/viewer';
+import { noPasskeysAt } from '@/server/staff/passkeys';
+import { currentViewer, ownOrigin } from '@/server/request/viewer';
 import { AccountForm } from './account-form';
 import { enter } from './actions';
+import { ByPasskey } from './by-passkey';
+import { EMAIL, PASSWORD } from './fields';
 import classes from './sign-in.module.css';
+
+type SearchParams = Promise<Record<string, string | string[] | undefined>>;
 
 export const metadata: Metadata = { title: 'Sign in' };
 
-export default async function SignInPage() {
+export default async function SignInPage({ searchParams }: { searchParams: SearchParams }) {
   const opened = await runtime();
   if (await currentViewer()) redirect('/watch');
   if (!(await anyAccount(opened))) redirect('/welcome');
@@ -19,7 +25,16 @@ export default async function SignInPage() {
     <main className={classes.page}>
       <h1>Lee Shore</h1>
       <p className={classes.about}>Who is drifting away, why, and what brought them back.</p>
-      <AccountForm action={enter} submit="Sign in" />
+      {(await searchParams).set && (
+        <p role="status" className={classes.about}>
+          Your password is set: sign in with it.
+        </p>
+      )}
+      <AccountForm action={enter} fields={[EMAIL, PASSWORD]} submit="Sign in" />
+      <ByPasskey without={noPasskeysAt(await ownOrigin())} />
+      <p className={classes.other}>
+        <Link href="/sign-in/forgotten">Forgotten your password?</Link>
+      </p>
       {demo && (
         <section className={classes.demo} aria-label="Sign-ins of the demo">
           <h2>This is the demo</h2>

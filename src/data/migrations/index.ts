@@ -30,6 +30,7 @@ import * as erasing from './0028-erasing';
 import * as whoLooked from './0029-who-looked';
 import * as wishes from './0030-wishes';
 import * as howLong from './0031-how-long';
+import * as comingIn from './0032-coming-in';
 
 interface Migration {
   name: string;
@@ -70,6 +71,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0029-who-looked', ...whoLooked },
   { name: '0030-wishes', ...wishes },
   { name: '0031-how-long', ...howLong },
+  { name: '0032-coming-in', ...comingIn },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -7,6 +7,9 @@ import { MINUTE } from '@/core/time/zone';
 import type { Db } from '../db';
 import type { Viewer } from '../scope';
 import { readSetting } from '../settings';
+import { endLinksOf } from './password-links';
+import { endTokensOf } from './own-tokens';
+import { endHalvesOf } from './second-factor';
 
 export interface StaffAccount {
   id: number;
@@ -28,10 +31,13 @@ export async function anyAccount(db: Db): Promise<boolean> {
   return Boolean(await db('staff').whereNotNull('password_hash').first('id'));
 }
 
-/** Sets a password; whatever let in by the old one without asking for it, such as addresses of calendars, ends. */
+/** Sets a password; whatever let in by the old one without asking for it, such as addresses of calendars and tokens, ends, and so do links to set one. */
 export async function setPassword(db: Db, staffId: number, hash: string, at: number): Promise<void> {
   await db('staff').where({ id: staffId }).update({ password_hash: hash });
   await endFeedsOf(db, staffId, at);
+  await endLinksOf(db, staffId, at);
+  await endHalvesOf(db, staffId);
+  await endTokensOf(db, staffId, at);
 }
 
 /** Ends somebody's addresses of calendars for good: they do not come back with the account. */

@@ -4,7 +4,7 @@ import type { Mail } from '../../../stand-ins/mail/inbox';
 import { findLearner } from '@/data/people/learners';
 import { repliesPage, unmatchedReplies } from '@/data/contact/replies';
 import type { DriftView } from '@/data/view';
-import { mayBringMail } from '../staff/accounts';
+import { mayBringMail } from '../staff/bearers';
 import { assignReply, takeMail } from './inbound';
 import { explainPeople } from '../people/people';
 import { bringIn, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';

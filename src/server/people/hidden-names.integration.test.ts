@@ -20,7 +20,7 @@ import { TIMELINE_KINDS } from '@/core/contact/timeline';
 import { saveNote, logCall } from '../contact/contact';
 import { setNamesHidden } from './hidden-names';
 import { givePassword } from '../staff/staff-accounts';
-import { viewerBySession } from '../staff/accounts';
+import { viewerBySession } from '../staff/sessions';
 import { listFile } from '../request/list';
 import { find } from './find';
 import { takeMail } from '../contact/inbound';

@@ -13,7 +13,7 @@ import { recalculate } from '../drift/recalculate';
 import { mergeLearners, unmergeLearners } from './merging';
 import { removeOtherContact, saveOtherContact } from './other-contacts';
 import { changeLearner, endEnrolments, enrol, enterLearner, moveGroup, resumeEnrolments } from './roster';
-import { viewerBySession } from '../staff/accounts';
+import { viewerBySession } from '../staff/sessions';
 import { changeStaff, endStaff, enterStaff, givePassword, giveScope, takeScope } from '../staff/staff-accounts';
 import { enter, SMALL, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { openDriftView } from '../request/view';

@@ -2,7 +2,7 @@
 import { refresh } from 'next/cache';
 import type { Viewer } from '@/data/scope';
 import { runtime, type Runtime } from '../runtime';
-import { SignInRefused } from '../staff/accounts';
+import { SignInRefused } from '../staff/sign-in-tries';
 import { wakeWorker } from '../worker-host';
 import { InvalidInput, NotFound, wholeNumbers, type FieldFault, type Values } from './input';
 import { sayFaults } from '../../core/field-labels';

@@ -1,8 +1,10 @@
 /** What every handler of the API shares: who asks, errors as RFC 9457, lists as JSON or files. */
 import { cookies } from 'next/headers';
+import { onRecordAs } from '@/data/audit';
 import type { Viewer } from '@/data/scope';
 import { isLead } from '@/core/staff/rights';
-import { SESSION_COOKIE, viewerByBearer, viewerBySession } from '../staff/accounts';
+import { SESSION_COOKIE, viewerBySession } from '../staff/sessions';
+import { bearerOf, type Bearer } from '../staff/bearers';
 import { noteAnswer } from '../privacy/looks';
 import { asFile, fileResponse } from './exports';
 import { InvalidInput, NotFound, type FieldFault } from './input';
@@ -40,18 +42,23 @@ export interface ApiContext {
   query: Record<string, string>;
 }
 
+type Asker = Omit<Bearer, 'via'> & { via: string | null };
+
 interface Access {
   /** Only for somebody who leads the programme; for others it does not exist. */
   lead?: boolean;
 }
 
-async function whoAsks(runtime: Runtime, request: Request): Promise<Viewer | null> {
+const isReading = ({ method }: Request) => method === 'GET' || method === 'HEAD';
+
+async function whoAsks(runtime: Runtime, request: Request): Promise<Asker | null> {
   const header = request.headers.get('authorization');
-  if (header) return /^bearer /i.test(header) ? viewerByBearer(runtime, header.slice(7).trim()) : null;
+  if (header) return /^bearer /i.test(header) ? bearerOf(runtime, header.slice(7).trim()) : null;
   // A cookie is sent by the browser by itself, so it is good for reading alone.
-  if (request.method !== 'GET' && request.method !== 'HEAD') return null;
+  if (!isReading(request)) return null;
   const token = (await cookies()).get(SESSION_COOKIE)?.value;
-  return token ? viewerBySession(runtime, token) : null;
+  const viewer = token ? await viewerBySession(runtime, token) : null;
+  return viewer && { viewer, mayWrite: false, via: null };
 }
 
 /** Wraps a handler with who asks and what an error looks like. */
@@ -59,13 +66,16 @@ export function api<P>(handle: (context: ApiContext, params: P) => Promise<Respo
   return async (request: Request, { params }: { params: Promise<P> }): Promise<Response> => {
     const opened = await runtime();
     try {
-      const viewer = await whoAsks(opened, request);
-      if (!viewer) {
+      const asker = await whoAsks(opened, request);
+      if (!asker) {
         return problem(401, 'Not signed in', 'Send a bearer token, or sign in and use the session for reads.');
       }
+      const { viewer, mayWrite, via } = asker;
+      if (!mayWrite && !isReading(request)) return problem(403, 'Not allowed', 'This token is for reading alone.');
       if (access.lead && !isLead(viewer)) throw new NotFound();
       const query = Object.fromEntries(new URL(request.url).searchParams);
-      const answer = await handle({ runtime: opened, viewer, request, query }, await params);
+      const given = await params;
+      const answer = await onRecordAs(via, () => handle({ runtime: opened, viewer, request, query }, given));
       noteAnswer(opened, viewer, request, answer, 'api');
       return answer;
     } catch (error) {

@@ -3,7 +3,10 @@ import { cookies, headers } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { anyAccount } from '@/data/staff/staff';
 import type { Viewer } from '@/data/scope';
-import { SESSION_COOKIE, viewerBySession, type SignInFrom } from '../staff/accounts';
+import type { Origin } from '../staff/passkeys';
+import { HALF_LENGTH } from '../staff/second-factor';
+import { SESSION_COOKIE, SESSION_LENGTH, viewerBySession, type SignedIn } from '../staff/sessions';
+import type { SignInFrom } from '../staff/sign-in-tries';
 import { runtime } from '../runtime';
 
 /** The session's token as the browser sent it. */
@@ -24,7 +27,7 @@ export async function requireViewer(): Promise<Viewer> {
   redirect((await anyAccount((await runtime()).db)) ? '/sign-in' : '/welcome');
 }
 
-export async function setSessionCookie(token: string, maxAge: number): Promise<void> {
+async function setSessionCookie(token: string, maxAge: number): Promise<void> {
   const secure = await isSecure();
   (await cookies()).set(SESSION_COOKIE, token, { httpOnly: true, sameSite: 'lax', secure, path: '/', maxAge });
 }
@@ -47,7 +50,7 @@ export async function signInFrom(): Promise<SignInFrom> {
 }
 
 /** Has this browser known again the next time that somebody signs in. */
-export async function setBrowserCookie(token: string): Promise<void> {
+async function setBrowserCookie(token: string): Promise<void> {
   const secure = await isSecure();
   (await cookies()).set(BROWSER_COOKIE, token, {
     httpOnly: true,
@@ -56,6 +59,38 @@ export async function setBrowserCookie(token: string): Promise<void> {
     path: '/sign-in',
     maxAge: BROWSER_KEPT,
   });
+}
+
+const HALF_COOKIE = 'lee_shore_half';
+
+/** The word of a sign-in whose second factor is still to be shown, as the browser sent it. */
+export async function halfToken(): Promise<string | undefined> {
+  return (await cookies()).get(HALF_COOKIE)?.value;
+}
+
+export async function setHalfCookie(half: string): Promise<void> {
+  (await cookies()).set(HALF_COOKIE, half, {
+    httpOnly: true,
+    sameSite: 'strict',
+    secure: await isSecure(),
+    path: '/sign-in',
+    maxAge: HALF_LENGTH / 1000,
+  });
+}
+
+/** Signs the browser in, and knows it the next time. */
+export async function setSignedIn({ token, browser }: SignedIn): Promise<void> {
+  await setSessionCookie(token, SESSION_LENGTH / 1000);
+  await setBrowserCookie(browser);
+  (await cookies()).delete({ name: HALF_COOKIE, path: '/sign-in' });
+}
+
+/** Where the application is opened, as the browser that asks sees it. */
+export async function ownOrigin(): Promise<Origin> {
+  const sent = await headers();
+  // A call says where its page is from, and was checked against the host before it came here.
+  const origin = sent.get('origin') ?? `${(await isSecure()) ? 'https' : 'http'}://${sent.get('host') ?? 'localhost'}`;
+  return { origin, host: URL.parse(origin)?.hostname ?? '' };
 }
 
 export async function clearSessionCookie(): Promise<string | undefined> {

@@ -1,19 +1,13 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Viewer } from '@/data/scope';
-import {
-  addAccount,
-  delayAfter,
-  makeFirstLead,
-  signIn,
-  signOut,
-  viewerByBearer,
-  viewerBySession,
-  type SignInRefused,
-} from './accounts';
+import { addAccount, makeFirstLead, signIn } from './accounts';
+import { delayAfter, type SignInRefused } from './sign-in-tries';
+import { signOut, viewerBySession } from './sessions';
+import { bearerOf } from './bearers';
 import { MINUTE } from '@/core/time/zone';
 import { changeOwnPassword, endOwnSignIn, idleMinutes, ownSignIns, setIdle } from './own-account';
 import { readSettings } from '../settings';
-import { SMALL, bringIn, enter, testRuntime, type TestRuntime } from '../testing';
+import { SMALL, bringIn, enter, signInWhole, testRuntime, type TestRuntime } from '../testing';
 
 let runtime: TestRuntime;
 const LEAD = { given_name: 'Hesper', family_name: 'Vane', email: 'lead@staff.example', password: 'a long password' };
@@ -99,7 +93,7 @@ describe('signing in', () => {
   });
 
   it('has a limit for the whole, which a browser that is known passes', async () => {
-    const first = await signIn(runtime, credentials, { address: 'here', browser: null, agent: '' });
+    const first = await signInWhole(runtime, credentials, { address: 'here', browser: null, agent: '' });
     // Tries are counted by the minute of the clock: all of these are to be in one.
     runtime.passTime(MINUTE - (runtime.clock.real() % MINUTE));
     for (let i = 0; i < 70; i += 1)
@@ -122,7 +116,7 @@ describe('signing in', () => {
   });
 
   it('tries few of many guesses at one e-mail from many addresses at once, and lets in whoever has signed in before', async () => {
-    const first = await signIn(runtime, credentials, { address: 'here', browser: null, agent: '' });
+    const first = await signInWhole(runtime, credentials, { address: 'here', browser: null, agent: '' });
     const guesses = Array.from({ length: 50 }, (_, i) =>
       signIn(
         runtime,
@@ -213,7 +207,7 @@ describe('one’s own account', () => {
 
   it('shows the sign-ins, this one marked, and ends others', async () => {
     const firefox = { address: '::1', browser: null, agent: 'Mozilla/5.0 (X11; Linux x86_64) Firefox/140.0' };
-    const { token } = await signIn(runtime, credentials, firefox);
+    const { token } = await signInWhole(runtime, credentials, firefox);
     const listed = await ownSignIns(runtime, viewer, here);
     expect(listed.map((one) => [one.agent, one.here])).toEqual(
       expect.arrayContaining([
@@ -267,11 +261,11 @@ describe('one’s own account', () => {
   });
 });
 
-it('takes the bearer token of the settings alone', () => {
+it('takes the bearer token of the settings', async () => {
   const settings = { ...runtime.settings, apiToken: 'a-token-of-sixteen' };
-  expect(viewerByBearer({ ...runtime, settings }, 'a-token-of-sixteen')).toMatchObject({ all: true });
-  expect(viewerByBearer({ ...runtime, settings }, 'another-token-here')).toBeNull();
-  expect(viewerByBearer(runtime, '')).toBeNull();
+  expect(await bearerOf({ ...runtime, settings }, 'a-token-of-sixteen')).toMatchObject({ viewer: { all: true } });
+  expect(await bearerOf({ ...runtime, settings }, 'another-token-here')).toBeNull();
+  expect(await bearerOf(runtime, '')).toBeNull();
 });
 
 it('settings are validated with a clear error for each', () => {

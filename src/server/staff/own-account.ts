@@ -1,28 +1,19 @@
 /** What somebody sees and changes of their own account: the password, and where they are signed in. */
-import { hash, verify } from '@node-rs/argon2';
-import { IsIn, IsNotEmpty, IsOptional, MaxLength, MinLength } from 'class-validator';
+import { hash } from '@node-rs/argon2';
+import { IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { addAudit } from '@/data/audit';
 import { writing } from '@/data/db';
 import { readStaffSetting, writeStaffSetting } from '@/data/settings';
 import type { Viewer } from '@/data/scope';
-import {
-  IDLE_SETTING,
-  clearTries,
-  endOtherSessions,
-  endSessionByHandle,
-  sessionsOf,
-  setPassword,
-  staffById,
-} from '@/data/staff/staff';
-import { countTryUnder, hashToken } from './accounts';
-import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
+import { IDLE_SETTING, endOtherSessions, endSessionByHandle, sessionsOf, setPassword } from '@/data/staff/staff';
+import { requireOwnPassword } from './second-factor';
+import { hashToken } from './sign-in-tries';
+import { NewPasswordInput } from './new-password';
+import { NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 
-export class OwnPasswordInput {
+export class OwnPasswordInput extends NewPasswordInput {
   @IsNotEmpty({ message: 'is missing' }) @MaxLength(500, { message: 'is too long' }) current!: string;
-  @MinLength(12, { message: 'needs at least 12 characters' })
-  @MaxLength(500, { message: 'is too long' })
-  password!: string;
 }
 
 export interface OwnSignIn {
@@ -70,16 +61,9 @@ export async function changeOwnPassword(
 ): Promise<void> {
   const { db, clock } = runtime;
   const input = readInput(OwnPasswordInput, values);
-  const staff = await staffById(db, viewer.staffId);
-  if (!staff?.password_hash) throw new NotFound('No such account');
-  const key = `own:${staff.id}`;
-  await countTryUnder(runtime, key);
-  if (!(await verify(staff.password_hash, input.current))) {
-    throw new InvalidInput([{ field: 'current', message: 'is not the password you have now' }]);
-  }
+  const staff = await requireOwnPassword(runtime, viewer, input.current);
   const password_hash = await hash(input.password);
   await writing(db, async (trx) => {
-    await clearTries(trx, key);
     await setPassword(trx, staff.id, password_hash, clock.now());
     await endOtherSessions(trx, staff.id, hashToken(token));
     await addAudit(trx, {

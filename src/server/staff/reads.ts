@@ -2,6 +2,9 @@
 import * as staffAccountsData from '@/data/staff/staff-accounts';
 import * as staffData from '@/data/staff/staff';
 import { reader } from '../request/reader';
+import { rolesWithSecond } from './second-factor-roles';
 
 export const anyAccount = reader(staffData.anyAccount);
+/** Of which roles a second factor is asked for. */
+export const secondRoles = reader(rolesWithSecond);
 export const listStaff = reader(staffAccountsData.listStaff);

@@ -1,6 +1,6 @@
 /** Staff accounts, roles and scopes, managed by a lead. */
 import { hash } from '@node-rs/argon2';
-import { IsEmail, IsIn, IsNotEmpty, IsOptional, MaxLength, MinLength } from 'class-validator';
+import { IsEmail, IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { fullName } from '@/core/people/name';
 import { SCOPE_KINDS, STAFF_ROLES, sayScope, type ScopeKind, type StaffRole } from '@/core/staff/roles';
 import { addAudit, type Changes } from '@/data/audit';
@@ -15,10 +15,13 @@ import {
   staffByEmail,
   staffById,
 } from '@/data/staff/staff';
+import { endTokensOf } from '@/data/staff/own-tokens';
+import { endLinksOf } from '@/data/staff/password-links';
 import { listStaff, removeScope, scopeTarget, updateStaff } from '@/data/staff/staff-accounts';
 import { reassignStaffEvents } from '@/data/access/take-access-log';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { requireLead } from '../request/lead';
+import { NewPasswordInput } from './new-password';
 import { keepingOneLead } from './one-lead';
 import type { Runtime } from '../runtime';
 
@@ -35,12 +38,6 @@ export class StaffInput {
 export class ScopeInput {
   @IsIn(SCOPE_KINDS, { message: `is not one of ${SCOPE_KINDS.join(', ')}` }) kind!: ScopeKind;
   @IsOptional() @MaxLength(200, long) target?: string;
-}
-
-export class PasswordInput {
-  @MinLength(12, { message: 'needs at least 12 characters' })
-  @MaxLength(500, { message: 'is too long' })
-  password!: string;
 }
 
 async function requireStaff(trx: Db, id: number) {
@@ -86,6 +83,8 @@ export async function changeStaff(runtime: Runtime, viewer: Viewer, id: number, 
     ) as Changes;
     if (Object.keys(changes).length === 0) return;
     await keepingOneLead(trx, 'role', () => updateStaff(trx, id, after));
+    // What went to the old address is not the new one's.
+    if (before.email !== after.email) await endLinksOf(trx, id, runtime.clock.now());
     await audit(runtime, trx, viewer, 'changed a member of staff', nameIn(before), changes);
   });
   await rawTransaction(runtime.db, (raw) => reassignStaffEvents(raw, runtime.zone));
@@ -133,7 +132,7 @@ export async function takeScope(runtime: Runtime, viewer: Viewer, id: number, sc
 /** Sets a password, with which they sign in from now on; what was signed in ends. @throws InvalidInput, NotFound */
 export async function givePassword(runtime: Runtime, viewer: Viewer, id: number, values: Values): Promise<void> {
   requireLead(viewer);
-  const password_hash = await hash(readInput(PasswordInput, values).password);
+  const password_hash = await hash(readInput(NewPasswordInput, values).password);
   await writing(runtime.db, async (trx) => {
     const staff = await requireStaff(trx, id);
     await setPassword(trx, id, password_hash, runtime.clock.now());
@@ -152,6 +151,8 @@ export async function endStaff(runtime: Runtime, viewer: Viewer, id: number, end
     if (ended) {
       await endSessionsOf(trx, id);
       await endFeedsOf(trx, id, runtime.clock.now());
+      await endLinksOf(trx, id, runtime.clock.now());
+      await endTokensOf(trx, id, runtime.clock.now());
     }
     await audit(runtime, trx, viewer, ended ? 'ended an account' : 'opened an account again', nameIn(staff));
   });

@@ -15,8 +15,13 @@ import * as waiting from '@/server/imports/waiting';
 import { enterLearner } from '@/server/people/roster';
 import type { NewLearnerInput } from '@/server/people/roster-input';
 import * as retention from '@/server/privacy/retention';
-import { defineAction, form, text, whole, yes } from '@/server/request/action';
+import { defineAction, form, text, texts, whole, yes } from '@/server/request/action';
 import { NotFound, type FormOf } from '@/server/request/input';
+import * as tokens from '@/server/staff/own-tokens';
+import type { NewPasswordInput } from '@/server/staff/new-password';
+import * as links from '@/server/staff/password-links';
+import * as second from '@/server/staff/second-factor';
+import { setRolesWithSecond } from '@/server/staff/second-factor-roles';
 import * as accounts from '@/server/staff/staff-accounts';
 
 export const addLearner = defineAction({
@@ -37,9 +42,19 @@ export const giveScope = defineAction({ takes: [whole, form<FormOf<accounts.Scop
 export const takeScope = defineAction({ takes: [whole, whole], run: accounts.takeScope });
 
 export const givePassword = defineAction({
-  takes: [whole, form<FormOf<accounts.PasswordInput>>()],
+  takes: [whole, form<FormOf<NewPasswordInput>>()],
   run: accounts.givePassword,
 });
+
+export const inviteStaff = defineAction({ takes: [whole], run: links.inviteStaff });
+
+export const takeBackInvitation = defineAction({ takes: [whole], run: links.takeBackInvitation });
+
+export const resetSecond = defineAction({ takes: [whole], run: second.resetSecond });
+
+export const setSecondRoles = defineAction({ takes: [texts], run: setRolesWithSecond });
+
+export const endAnyToken = defineAction({ takes: [whole], run: tokens.endAnyToken });
 
 export const endStaff = defineAction({ takes: [whole, yes], run: accounts.endStaff });
 

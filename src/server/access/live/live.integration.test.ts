@@ -6,7 +6,7 @@ import { eventInView, type Viewer } from '@/data/scope';
 import { openLog, readLog } from '../access-log';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { enter, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '@/server/testing';
-import { signOut, viewerBySession } from '@/server/staff/accounts';
+import { signOut, viewerBySession } from '@/server/staff/sessions';
 import { setNamesHidden } from '@/server/people/hidden-names';
 import { NotFound } from '@/server/request/input';
 import { endStaff, givePassword, giveScope } from '@/server/staff/staff-accounts';

@@ -1,7 +1,7 @@
 /** One browser tab's stream of what happens now. */
 import type { ViewScope } from '@/data/scope';
 import type { Runtime } from '@/server/runtime';
-import { viewerBySession } from '@/server/staff/accounts';
+import { viewerBySession } from '@/server/staff/sessions';
 import { liveHub, streamMessage, viewerKey, type LiveHub } from './hub';
 import { liveCursors } from './cursor';
 

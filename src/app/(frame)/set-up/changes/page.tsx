@@ -16,6 +16,12 @@ export const metadata: Metadata = { title: 'Changes' };
 
 const PAGE = 100;
 
+/** Who made a change, and by what where that was no browser. */
+function sayMaker({ by, via }: { by: string | null; via: string | null }): string {
+  if (by === null) return via === null ? 'Lee Shore' : via.charAt(0).toUpperCase() + via.slice(1);
+  return via === null ? by : `${by}, by ${via}`;
+}
+
 export default async function ChangesPage({ searchParams }: { searchParams: SearchParams }) {
   await requireLead();
   const frame = await openFrame(searchParams);
@@ -43,7 +49,7 @@ export default async function ChangesPage({ searchParams }: { searchParams: Sear
             {rows.map((row) => (
               <TableTr key={row.id}>
                 <TableTd>{sayInstant(row.at, runtime.zone, view.now)}</TableTd>
-                <TableTd>{row.by ?? 'Lee Shore'}</TableTd>
+                <TableTd>{sayMaker(row)}</TableTd>
                 <TableTd>
                   <strong>{row.what}</strong> <bdi>{row.subject}</bdi>
                   {Object.entries(row.changes).map(([name, [from, to]]) => (

@@ -3,12 +3,15 @@ import { sayCount } from '@/core/time/words';
 import { segmentChoices } from '@/server/courses/reads';
 import { namesOfKind } from '@/server/courses/segments';
 import { coursesWithGroups } from '@/server/people/reads';
-import { listStaff } from '@/server/staff/reads';
+import { everyToken } from '@/server/staff/own-tokens';
+import { listStaff, secondRoles } from '@/server/staff/reads';
 import { openFrame, requireLead, type SearchParams } from '../../../_frame/page-context';
 import frameClasses from '../../../_frame/frame.module.css';
 import { SetUpTabs } from '../../../_frame/sections';
 import { TopBar } from '../../../_frame/top-bar';
 import classes from '../set-up.module.css';
+import { EveryToken } from './every-token';
+import { SecondRoles } from './second-roles';
 import { StaffList } from './staff-list';
 
 export const metadata: Metadata = { title: 'Staff' };
@@ -16,10 +19,12 @@ export const metadata: Metadata = { title: 'Staff' };
 export default async function StaffPage({ searchParams }: { searchParams: SearchParams }) {
   await requireLead();
   const frame = await openFrame(searchParams);
-  const [staff, courses, parts] = await Promise.all([
+  const [staff, courses, parts, roles, tokens] = await Promise.all([
     listStaff(frame.runtime, frame.viewer),
     coursesWithGroups(frame.runtime),
     segmentChoices(frame.runtime, frame.viewer),
+    secondRoles(frame.runtime),
+    everyToken(frame.runtime, frame.viewer),
   ]);
   const targets = {
     course: courses.map((course) => course.code),
@@ -40,7 +45,21 @@ export default async function StaffPage({ searchParams }: { searchParams: Search
         <p className={classes.soft}>
           A role says what somebody may do; their scopes say whom they see. Somebody without a scope sees nobody.
         </p>
-        <StaffList staff={staff} targets={targets} mayChange={frame.viewer.standInKey === null} />
+        <StaffList
+          staff={staff}
+          targets={targets}
+          mayChange={frame.viewer.standInKey === null}
+          now={frame.runtime.clock.now()}
+          zone={frame.runtime.zone}
+        />
+        <section className={classes.section}>
+          <h2>Second factor</h2>
+          <SecondRoles roles={roles} />
+        </section>
+        <section className={classes.section} id="tokens">
+          <h2>Tokens for programs</h2>
+          <EveryToken tokens={tokens} now={frame.runtime.clock.now()} zone={frame.runtime.zone} />
+        </section>
       </div>
     </>
   );

@@ -5,14 +5,26 @@ import { PlainTable } from '@/ui/plain-table';
 import { notifications } from '@mantine/notifications';
 import { useState } from 'react';
 import { SCOPE_KINDS, STAFF_ROLES, sayScope } from '@/core/staff/roles';
+import { sayDaysAgo, sayInstant } from '@/core/time/words';
 import type { ScopeRow, StaffRow } from '@/data/staff/staff-accounts';
 import type { FormOf } from '@/server/request/input';
-import type { PasswordInput, ScopeInput, StaffInput } from '@/server/staff/staff-accounts';
+import type { NewPasswordInput } from '@/server/staff/new-password';
+import type { ScopeInput, StaffInput } from '@/server/staff/staff-accounts';
 import { FormDialog } from '../../../_frame/form-dialog';
 import type { Field } from '../../../_frame/form-field';
 import { offerUndo } from '../../../_frame/offer-undo';
 import { useAction } from '../../../_frame/use-action';
-import { addStaff, changeStaff, endStaff, givePassword, giveScope, takeScope } from '../actions';
+import {
+  addStaff,
+  changeStaff,
+  endStaff,
+  givePassword,
+  giveScope,
+  inviteStaff,
+  resetSecond,
+  takeBackInvitation,
+  takeScope,
+} from '../actions';
 import classes from '../set-up.module.css';
 
 const FIELDS: Field<FormOf<StaffInput>>[] = [
@@ -26,15 +38,17 @@ interface Props {
   staff: StaffRow[];
   targets: Record<string, string[]>;
   mayChange: boolean;
+  now: number;
+  zone: string;
 }
 
 type Doing =
-  | { what: 'edit' | 'scope' | 'password' | 'end'; who: StaffRow }
+  | { what: 'edit' | 'scope' | 'password' | 'second' | 'end'; who: StaffRow }
   | { what: 'take'; who: StaffRow; scope: ScopeRow }
   | { what: 'add' };
 
 /** Accounts, roles and scopes. */
-export function StaffList({ staff, targets, mayChange }: Props) {
+export function StaffList({ staff, targets, mayChange, now, zone }: Props) {
   const [doing, setDoing] = useState<Doing | null>(null);
   const close = () => setDoing(null);
   const { run } = useAction();
@@ -65,7 +79,10 @@ export function StaffList({ staff, targets, mayChange }: Props) {
                 />
               ))}
             </Table.Td>
-            <Table.Td>{one.ended_at !== null ? 'ended' : one.signs_in ? 'yes' : 'no password yet'}</Table.Td>
+            <Table.Td>
+              {saySignIn(one)}
+              <Invitation one={one} now={now} zone={zone} />
+            </Table.Td>
             <Table.Td>
               {mayChange && (
                 <Menu position="bottom-end" shadow="md">
@@ -77,7 +94,28 @@ export function StaffList({ staff, targets, mayChange }: Props) {
                   <Menu.Dropdown>
                     <Menu.Item onClick={() => setDoing({ what: 'edit', who: one })}>Name, e-mail, role…</Menu.Item>
                     <Menu.Item onClick={() => setDoing({ what: 'scope', who: one })}>Give a scope…</Menu.Item>
+                    {one.ended_at === null && (
+                      <Menu.Item
+                        onClick={() => run(() => inviteStaff(one.id), { done: `${one.name} is invited by mail` })}
+                      >
+                        {isOpen(one.invitation, now) ? 'Invite once more' : 'Invite by mail'}
+                      </Menu.Item>
+                    )}
+                    {isOpen(one.invitation, now) && (
+                      <Menu.Item
+                        onClick={() =>
+                          run(() => takeBackInvitation(one.id), { done: 'Taken back: the link is good no more' })
+                        }
+                      >
+                        Take the invitation back
+                      </Menu.Item>
+                    )}
                     <Menu.Item onClick={() => setDoing({ what: 'password', who: one })}>Set a password…</Menu.Item>
+                    {one.has_second && (
+                      <Menu.Item onClick={() => setDoing({ what: 'second', who: one })}>
+                        Take the second factor off…
+                      </Menu.Item>
+                    )}
                     {one.ended_at === null ? (
                       <Menu.Item onClick={() => setDoing({ what: 'end', who: one })}>End the account…</Menu.Item>
                     ) : (
@@ -108,7 +146,10 @@ export function StaffList({ staff, targets, mayChange }: Props) {
           keep={addStaff}
           onClose={close}
           onDone={() =>
-            notifications.show({ title: 'Added', message: 'Give them a scope and a password, so that they can begin.' })
+            notifications.show({
+              title: 'Added',
+              message: 'Give them a scope and invite them, so that they can begin.',
+            })
           }
         />
       )}
@@ -155,6 +196,17 @@ export function StaffList({ staff, targets, mayChange }: Props) {
           }
         />
       )}
+      {doing?.what === 'second' && (
+        <FormDialog
+          title={`Take the second factor of ${doing.who.name} off?`}
+          says="For somebody who has lost it: make sure that it is them who ask. They are signed out everywhere, and sign in with their password alone until they set up another."
+          fields={[]}
+          values={{}}
+          verb="Take it off"
+          keep={() => resetSecond(doing.who.id)}
+          onClose={close}
+        />
+      )}
       {doing?.what === 'password' && (
         <FormDialog
           title={`Password of ${doing.who.name}`}
@@ -162,11 +214,40 @@ export function StaffList({ staff, targets, mayChange }: Props) {
           fields={[{ name: 'password', label: 'Password', type: 'password', description: '12 characters or more.' }]}
           values={{ password: '' }}
           verb="Set it"
-          keep={(form: FormOf<PasswordInput>) => givePassword(doing.who.id, form)}
+          keep={(form: FormOf<NewPasswordInput>) => givePassword(doing.who.id, form)}
           onClose={close}
         />
       )}
     </>
+  );
+}
+
+function saySignIn({ ended_at, signs_in, has_second }: StaffRow): string {
+  if (ended_at !== null) return 'ended';
+  if (!signs_in) return 'no password yet';
+  return has_second ? 'yes, with a second factor' : 'yes';
+}
+
+/** Is it on its way, or good still? */
+function isOpen(invitation: StaffRow['invitation'], now: number): boolean {
+  if (invitation === null || invitation.used_at !== null || invitation.ended_at !== null) return false;
+  return invitation.sent_at === null || invitation.expires_at! > now;
+}
+
+/** What became of the newest invitation, where that still says something. */
+function Invitation({ one, now, zone }: { one: StaffRow; now: number; zone: string }) {
+  const { invitation, ended_at } = one;
+  if (invitation === null || invitation.used_at !== null || ended_at !== null) return null;
+  const { sent_at, expires_at, error } = invitation;
+  if (error !== null) return <div className={classes.soft}>{error}</div>;
+  if (invitation.ended_at !== null || (one.signs_in && !isOpen(invitation, now))) return null;
+  if (sent_at === null) return <div className={classes.soft}>the invitation is on its way</div>;
+  return (
+    <div className={classes.soft}>
+      {isOpen(invitation, now)
+        ? `invited ${sayDaysAgo(sent_at, now, zone)}, until ${sayInstant(expires_at!, zone, now)}`
+        : `an invitation ran out ${sayInstant(expires_at!, zone, now)}`}
+    </div>
   );
 }
 

@@ -1,4 +1,4 @@
-import { mayBringMail } from '@/server/staff/accounts';
+import { mayBringMail } from '@/server/staff/bearers';
 import { asProblem, onlyBy, problem } from '@/server/request/api';
 import { LARGEST_MAIL, takeMail } from '@/server/contact/inbound';
 import { readBody } from '@/server/request/request-body';
