@@ -32,12 +32,13 @@ export default async function setUp() {
     LEESHORE_SMTP_URL: `smtp://127.0.0.1:${SMTP_PORT}`,
     LEESHORE_SMS_URL: `http://127.0.0.1:${SMS_PORT}`,
     LEESHORE_INBOUND_TOKEN: INBOUND_TOKEN,
+    LEESHORE_URL: `http://127.0.0.1:${PORT}`,
     LEESHORE_DEMO_INBOX: `http://127.0.0.1:${INBOX_PORT}`,
   };
   const made = spawnSync('node', ['dist/demo-data.mjs'], { env, stdio: 'inherit' });
   if (made.status !== 0) throw new Error('The demo data could not be made');
   const empty = mkdtempSync(join(tmpdir(), 'lee-shore-empty-'));
-  const plain = { ...env, LEESHORE_DEMO_INBOX: '', LEESHORE_SMTP_URL: '', LEESHORE_SMS_URL: '' };
+  const plain = { ...env, LEESHORE_DEMO_INBOX: '', LEESHORE_URL: '', LEESHORE_SMTP_URL: '', LEESHORE_SMS_URL: '' };
   const children: ChildProcess[] = [
     spawn('node', ['dist/mail.mjs'], {
       env: {

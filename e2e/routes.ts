@@ -34,6 +34,10 @@ export interface Visit {
 export const ROUTES: Record<string, Visit[]> = {
   '/': [{ url: () => '/', status: 200 }],
   '/sign-in': [{ url: () => '/sign-in', status: 200 }],
+  '/sign-in/forgotten': [{ url: () => '/sign-in/forgotten', status: 200 }],
+  '/sign-in/second': [{ url: () => '/sign-in/second', status: 200 }],
+  // The page says that the link is not good, as of one that never was.
+  '/sign-in/password/[token]': [{ url: () => '/sign-in/password/nonsense', status: 200 }],
   '/welcome': [{ url: () => '/welcome', status: 200 }],
   '/watch': [
     { url: () => '/watch', status: 200 },

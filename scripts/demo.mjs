@@ -15,6 +15,7 @@ const env = {
   PORT: String(port),
   LEESHORE_DATA_DIR: dataDir,
   LEESHORE_TIMEZONE: process.env.LEESHORE_TIMEZONE ?? 'Europe/Dublin',
+  LEESHORE_URL: process.env.LEESHORE_URL ?? `http://127.0.0.1:${port}`,
   LEESHORE_SMTP_URL: `smtp://127.0.0.1:${smtp}`,
   LEESHORE_SMS_URL: `http://127.0.0.1:${sms}`,
   // Good for this run alone: the mail stand-in hands answers in with it.

@@ -2,6 +2,7 @@
 
 import { Button, PasswordInput, Stack, TextInput } from '@mantine/core';
 import { useState, type FormEvent } from 'react';
+import '@mantine/core/styles/PasswordInput.layer.css';
 import classes from './second-factor.module.css';
 
 interface Offered {
