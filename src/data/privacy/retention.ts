@@ -23,6 +23,15 @@ export function closedLogs(raw: RawConnection): Map<number, number> {
   return new Map(prepared(raw, 'SELECT course_id, to_at FROM log_closed').raw().all() as [number, number][]);
 }
 
+/** Are days of any of these courses closed, or about to be? */
+export function anyClosed(raw: RawConnection, courseIds: readonly number[]): boolean {
+  const closed = prepared(
+    raw,
+    'SELECT 1 FROM log_closed WHERE course_id = ? UNION ALL SELECT 1 FROM archive WHERE course_id = ?',
+  );
+  return courseIds.some((id) => closed.get(id, id) !== undefined);
+}
+
 export interface EndedCourse {
   id: number;
   code: string;

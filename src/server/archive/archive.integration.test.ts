@@ -14,6 +14,7 @@ import { exportLog } from '../access/log-export';
 import { ACCESS_LOG } from '../access/log-list';
 import { checkAll } from '../check';
 import { recalculate } from '../drift/recalculate';
+import { settleProvisional } from '../imports/provisional';
 import { mergeLearners } from '../people/merging';
 import { askErasure, eraseDue } from '../privacy/erasing';
 import { personRecord } from '../privacy/record';
@@ -354,5 +355,31 @@ describe('an archive', () => {
     await runtime.db('import_run').where('id', 1).update({ state: 'running' });
     expect(await archiveNext(runtime)).toBe(0);
     expect(await runtime.db('event').count({ n: '*' })).toEqual([{ n: 100 }]);
+  });
+
+  it('tells events of an archive from newer ones that have their numbers', async () => {
+    await runtime.db('event').whereIn('course_id', runtime.db('course').where('code', 'NET').select('id')).delete();
+    await askArchive(runtime, lead, { course: 'DRY' });
+    await archiveNext(runtime);
+    expect((await wholeLog(lead)).rows).toHaveLength(90);
+    await bringIn(
+      runtime,
+      'access-log',
+      logOf(['2026-11-23T09:00:00Z,L3,NET,N1,opened', '2026-11-23T10:00:00Z,L3,NET,N1,opened']),
+    );
+    expect(await runtime.db('event').min({ id: 'id' }).first()).toEqual({ id: 1 });
+    const { rows } = await wholeLog(lead);
+    expect(rows).toHaveLength(92);
+    expect((await askList(ACCESS_LOG, runtime, lead, { limit: '100' })).rows).toHaveLength(92);
+  });
+
+  it('is joined with no other course: what that has would come into closed days', async () => {
+    await askArchive(runtime, lead, { course: 'DRY' });
+    await archiveNext(runtime);
+    await runtime.db('course').where('code', 'NET').update({ provisional: 1 });
+    const { id } = (await runtime.db('course').where('code', 'NET').first('id'))!;
+    await expect(settleProvisional(runtime, lead, 'course', id, { do: 'join', with: 'DRY' })).rejects.toThrow(
+      'has days whose events have left the log',
+    );
   });
 });

@@ -177,14 +177,16 @@ export async function logWithArchives(
     const events = (await eventsOf(runtime, next, within, merged)).filter((one) => !from || after(one, from) > 0);
     const found = await nearest(runtime, scope, filter, next, events.sort(after), limit);
     if (found.length === 0) continue;
-    const known = new Set(rows.map(({ id }) => id));
-    // While a course is being archived its events are in both.
-    const anew = found.filter(({ id }) => !known.has(id));
+    const known = new Set(rows.map(ofEvent));
+    // While a course is being archived its events are in both; the number alone may be another's by now.
+    const anew = found.filter((row) => !known.has(ofEvent(row)));
     rows = [...rows, ...anew].sort(after).slice(0, limit);
     isArchived ||= rows.some((row) => anew.includes(row));
   }
   return { rows, broken, isArchived };
 }
+
+const ofEvent = ({ id, at }: LogRow) => `${id} ${at}`;
 
 const finite = (value: number) => (Number.isFinite(value) ? value : undefined);
 

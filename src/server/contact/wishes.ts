@@ -9,7 +9,7 @@ import { mayReceive, takeOutOfReceivers } from '@/data/contact/receivers';
 import { writing, type Db } from '@/data/db';
 import { keepInScope, keptNumbers } from '@/data/people/learners';
 import type { Viewer } from '@/data/scope';
-import { readSetting, writeSetting } from '@/data/settings';
+import { ownSecret } from '@/data/settings';
 import { NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import type { Channel } from '@/core/contact/recipient';
@@ -55,14 +55,7 @@ export async function wishAgainst(db: Db, learnerId: number, channel: Channel): 
 
 const KEY = 'less_key';
 
-async function keyOf(db: Db): Promise<string> {
-  const known = await readSetting(db, KEY);
-  if (known !== null) return known;
-  await writing(db, async (trx) => {
-    if ((await readSetting(trx, KEY)) === null) await writeSetting(trx, KEY, randomBytes(32).toString('hex'));
-  });
-  return (await readSetting(db, KEY))!;
-}
+const keyOf = (db: Db) => ownSecret(db, KEY, () => randomBytes(32).toString('hex'));
 
 /** Whom a link is of: a learner, or somebody beside one. */
 interface Of {

@@ -18,6 +18,7 @@ import {
   type ProvisionalKind,
   type ProvisionalRow,
 } from '@/data/imports/provisional';
+import { anyClosed } from '@/data/privacy/retention';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { requireLead } from '../request/lead';
@@ -86,8 +87,14 @@ async function join(
   if (kind === 'learner') await writing(db, (trx) => mergeInto(trx, [id, target], clock.now(), zone));
   else
     await rawTransaction(db, (raw) => {
-      if (kind === 'course') joinCourses(raw, [id, target]);
-      else joinItems(raw, courseOfItem(raw, id), [[id, target]]);
+      if (kind === 'course') {
+        // What the one has would come into days of the other that are closed.
+        if (anyClosed(raw, [id, target]))
+          throw new InvalidInput([
+            { field: 'with', message: 'has days whose events have left the log, or this one has' },
+          ]);
+        joinCourses(raw, [id, target]);
+      } else joinItems(raw, courseOfItem(raw, id), [[id, target]]);
     });
 }
 

@@ -13,6 +13,7 @@ import { InvalidInput, NotFound } from '../request/input';
 import { openDriftView } from '../request/view';
 import { SMALL, bringIn, logOf, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
 import { addLooks } from '@/data/privacy/looks';
+import { changeStaff, enterStaff, giveScope } from '../staff/staff-accounts';
 import { letGo, retentionAnswer, setRetention, takeBackRetention } from './retention';
 
 let runtime: TestRuntime;
@@ -131,6 +132,29 @@ describe('how long is kept', () => {
     await setRetention(runtime, lead, { events: 300 });
     await setRetention(runtime, lead, { events: 1 });
     expect(await retentionAnswer(runtime, lead)).toMatchObject({ in_force: true, next: null, days: { events: 1 } });
+  });
+
+  it('is taken back by another lead, and by nobody whose right was taken meanwhile; what was asked for goes on', async () => {
+    const id = await enterStaff(runtime, lead, {
+      given_name: 'Wren',
+      family_name: 'Halloran',
+      email: 'wren@staff.example',
+      role: 'lead',
+    });
+    await giveScope(runtime, lead, id, { kind: 'all' });
+    const wren = await viewerByEmail(runtime, 'wren@staff.example');
+    await setRetention(runtime, wren, { events: 1 });
+    await takeBackRetention(runtime, lead);
+    await setRetention(runtime, wren, { events: 1 });
+    await askArchive(runtime, wren, { course: 'DRY' });
+    await changeStaff(runtime, lead, id, { given_name: 'Wren', email: 'wren@staff.example', role: 'mentor' });
+    const now = await viewerByEmail(runtime, 'wren@staff.example');
+    await expect(takeBackRetention(runtime, now)).rejects.toThrow(NotFound);
+    await expect(setRetention(runtime, now, { events: 1 })).rejects.toThrow(NotFound);
+    await expect(askArchive(runtime, now, { course: 'NET' })).rejects.toThrow(NotFound);
+    expect(await archiveNext(runtime)).toBe(1);
+    expect((await retentionAnswer(runtime, lead)).next).toMatchObject({ from: '2026-11-25T09:10:00.000Z' });
+    await takeBackRetention(runtime, lead);
   });
 
   it('lets events, visits and readings of a course go and keeps its figures, which nothing makes anew', async () => {

@@ -130,10 +130,13 @@ export class LiveHub {
     };
   }
 
-  /** Events in view that a watcher missed while it was away; null when they are too many. */
+  /** Events in view that a watcher missed while it was away; null when they are too many, or cannot be told. */
   async missed(scope: ViewScope, after: number): Promise<{ events: LiveEvent[]; last: string } | null> {
-    const rows = await withRaw(this.db, (raw) => eventsAfter(raw, after, MOST_AT_ONCE + 1));
-    if (rows.length > MOST_AT_ONCE) return null;
+    // Where the newest events have left the database, their numbers are used again.
+    const rows = await withRaw(this.db, (raw) =>
+      after > lastEventId(raw) ? null : eventsAfter(raw, after, MOST_AT_ONCE + 1),
+    );
+    if (rows === null || rows.length > MOST_AT_ONCE) return null;
     const seen = rows.filter((row) => eventInView(scope, row));
     const places = await liveCursors(this.db);
     return {
