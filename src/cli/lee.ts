@@ -1,6 +1,5 @@
 /** `npm run lee`: the application's work from a shell. */
 import { createReadStream } from 'node:fs';
-import { rename } from 'node:fs/promises';
 import { basename, resolve } from 'node:path';
 import { readFile } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
@@ -47,9 +46,9 @@ import { makeCredential } from '@/server/feed/sources';
 import { SettingsFault, readSettings } from '@/server/settings';
 import { SYSTEM_VIEWER } from '@/server/system-viewer';
 import { archiveNext, archivesFor, askArchive } from '@/server/archive/archive';
-import { copyArchives } from '@/server/archive/files';
 import { eraseDue } from '@/server/privacy/erasing';
-import { noteBackup } from '@/server/privacy/backups';
+import { archivesBeside, checkBackup, makeBackup } from '@/server/backup/make';
+import { backUpIfDue } from '@/server/backup/schedule';
 import { letGo } from '@/server/privacy/retention';
 
 /** Opens the data folder, does the work, closes it. Errors become one clear line and exit code 1. */
@@ -326,16 +325,31 @@ program
   .command('backup')
   .description('copy the database, while the application runs')
   .argument('<file>')
+  .option('--check', 'put it back in a folder of its own beside it, look through it, and take that away')
   .action(
-    withRuntime(async (runtime, file: string) => {
-      const copy = `${file}.part`;
-      await withRaw(runtime.db, (raw) => raw.backup(copy));
-      await rename(copy, file);
-      await noteBackup(runtime, resolve(file));
-      const archived = await copyArchives(runtime, `${file}-archive`);
-      console.log(`Backed up to ${file}${archived === 0 ? '' : ` and ${file}-archive`}`);
+    withRuntime(async (runtime, file: string, { check }: { check?: boolean }) => {
+      const archived = await makeBackup(runtime, resolve(file));
+      console.log(`Backed up to ${file}${archived === 0 ? '' : ` and ${archivesBeside(file)}`}`);
+      if (check) sayChecked(await checkBackup(runtime, resolve(file)));
     }),
   );
+
+program
+  .command('backup-due')
+  .description('make the backup that is due by the settings, look through it, and remove those that are too many')
+  .action(
+    withRuntime(async (runtime) => {
+      const problems = await backUpIfDue(runtime);
+      if (problems === null) console.log('No backup is due.');
+      else sayChecked(problems);
+    }),
+  );
+
+/** @throws CommandFault where something is wrong with a backup */
+function sayChecked(problems: readonly string[]): void {
+  if (problems.length > 0) throw new CommandFault(`The backup is not whole:\n  ${problems.join('\n  ')}`);
+  console.log('It was put back in a folder of its own, and is whole.');
+}
 
 program
   .command('erase')

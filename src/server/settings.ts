@@ -43,6 +43,13 @@ class Environment {
   LEESHORE_LOG?: string;
   @IsOptional() @IsIn(['yes', 'no'], { message: 'is not yes or no' }) LEESHORE_PRIVATE_ADDRESSES?: string;
   @IsOptional() @isUrl(['http:', 'https:']) LEESHORE_URL?: string;
+  @IsOptional() LEESHORE_BACKUP_DIR?: string;
+  @IsOptional()
+  @Matches(/^([01]\d|2[0-3]):[0-5]\d$/, { message: 'is not a time such as 02:30' })
+  LEESHORE_BACKUP_AT?: string;
+  @IsOptional()
+  @Matches(/^[1-9]\d{0,2}$/, { message: 'is not a number from 1 to 999' })
+  LEESHORE_BACKUPS_KEPT?: string;
   @IsOptional() @isUrl(['http:', 'https:']) LEESHORE_DEMO_INBOX?: string;
 }
 
@@ -67,6 +74,8 @@ export interface Settings {
   allowPrivate: boolean;
   /** Where people open it in a browser, without a slash at its end: for links in mails. Null where nobody has said. */
   url: string | null;
+  /** Where backups are made by themselves, how many minutes after midnight, and how many are kept; null for none. */
+  backups: { dir: string; minute: number; kept: number } | null;
   /** Set by the demo alone: where its mail arrives. Its sign-ins are then shown on the sign-in page. */
   demoInbox: string | null;
 }
@@ -104,8 +113,15 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     mapped: input.LEESHORE_MAPPED_MB ? Number(input.LEESHORE_MAPPED_MB) * 1024 ** 2 : quarterOfMemory(),
     allowPrivate: input.LEESHORE_PRIVATE_ADDRESSES === 'yes',
     url: input.LEESHORE_URL?.replace(/\/+$/, '') ?? null,
+    backups: backupsOf(input),
     demoInbox: input.LEESHORE_DEMO_INBOX ?? null,
   };
+}
+
+function backupsOf({ LEESHORE_BACKUP_DIR, LEESHORE_BACKUP_AT, LEESHORE_BACKUPS_KEPT }: Environment) {
+  if (!LEESHORE_BACKUP_DIR) return null;
+  const [hours, minutes] = (LEESHORE_BACKUP_AT ?? '02:30').split(':').map(Number);
+  return { dir: resolve(LEESHORE_BACKUP_DIR), minute: hours * 60 + minutes, kept: Number(LEESHORE_BACKUPS_KEPT ?? 14) };
 }
 
 const ENVIRONMENT = [
@@ -122,5 +138,8 @@ const ENVIRONMENT = [
   'LEESHORE_MAPPED_MB',
   'LEESHORE_PRIVATE_ADDRESSES',
   'LEESHORE_URL',
+  'LEESHORE_BACKUP_DIR',
+  'LEESHORE_BACKUP_AT',
+  'LEESHORE_BACKUPS_KEPT',
   'LEESHORE_DEMO_INBOX',
 ] as const satisfies readonly (keyof Environment)[];

@@ -8,6 +8,7 @@ import { askFlaresAgain } from '@/server/contact/flares';
 import { lookForGaps } from '@/server/feed/feed';
 import { fetchNext } from '@/server/imports/addresses/addresses';
 import { archiveNext } from '@/server/archive/archive';
+import { backUpForEver } from '@/server/backup/process';
 import { clearBrokenUploads, workOnNext } from '@/server/imports/queue';
 import { takeDropped } from '@/server/imports/watched-folder';
 import { isDamage, lookForDamage } from '@/server/integrity';
@@ -208,4 +209,5 @@ await Promise.all([
   reportForEver(runtime),
   fetchForEver(runtime),
   letGoForEver(runtime),
+  backUpForEver(runtime),
 ]);

@@ -23,7 +23,7 @@ import { saveView } from '../people/saved-views';
 import { InvalidInput, NotFound } from '../request/input';
 import { openDriftView } from '../request/view';
 import { bringIn, smallRuntime, viewerByEmail, type TestRuntime } from '../testing';
-import { noteBackup } from './backups';
+import { noteBackup } from '../backup/made';
 import { eraseAgain, markOf, noteMark } from './erased-marks';
 import { askErasure, eraseDue, erasureAnswers, takeBackErasure } from './erasing';
 

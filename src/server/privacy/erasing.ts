@@ -39,7 +39,7 @@ import { NotFound, readInput, type Values } from '../request/input';
 import { isoOrNull } from '../request/values';
 import { eraseInArchives } from '../archive/files';
 import type { Runtime } from '../runtime';
-import { backupsMade, type BackupMade } from './backups';
+import { backupsMade, type BackupMade } from '../backup/made';
 import { markOf, noteMark } from './erased-marks';
 import { eraseFiles } from './files-without';
 

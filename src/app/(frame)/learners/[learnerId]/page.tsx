@@ -8,7 +8,7 @@ import { dateOfDay, dayOf } from '@/core/time/zone';
 import { coursesWithGroups } from '@/server/people/reads';
 import { learnerExtras, learnerPage, positionOnWatch, type LearnerExtras } from '@/server/people/learner-page';
 import { readWatchFilter } from '@/server/drift/watch';
-import { backupsMade } from '@/server/privacy/backups';
+import { backupsMade } from '@/server/backup/made';
 import { erasedOn } from '@/server/privacy/erasing';
 import { noteLook } from '@/server/privacy/looks';
 import { openDriftView } from '@/server/request/view';
