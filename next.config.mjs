@@ -1,7 +1,7 @@
 // Not in TypeScript: a compiler would be kept in the server's memory for as long as it runs, for this file alone.
 /** @type {import('next').NextConfig} */
 const config = {
-  serverExternalPackages: ['knex', 'better-sqlite3', '@node-rs/argon2', 'pino', 'nodemailer', 'fflate'],
+  serverExternalPackages: ['knex', 'better-sqlite3', '@node-rs/argon2', 'pino', 'nodemailer', 'fflate', 'prom-client'],
   poweredByHeader: false,
   experimental: { optimizePackageImports: ['@mantine/core', '@mantine/hooks', '@tabler/icons-react'] },
   async rewrites() {

@@ -12,7 +12,7 @@ function isWhole(path: string): boolean {
 
 /** The API and what sources send to: no pages. */
 function isForPrograms(path: string): boolean {
-  return /^\/(api|xapi)\//.test(path);
+  return /^\/((api|xapi)\/|metrics$)/.test(path);
 }
 
 /** Pages without script, for whoever does not sign in: they have a policy of their own, which is stricter. */

@@ -11,7 +11,7 @@ import { FILE_KIND_NAMES } from '@/core/imports/kinds';
 import { STAFF_ROLES } from '@/core/staff/roles';
 import { sayWorkingHours } from '@/core/access/when';
 import { sayCount } from '@/core/time/words';
-import { BUSY, isGivenUp, withRaw } from '@/data/db';
+import { BUSY, isGivenUp } from '@/data/db';
 import { findRun } from '@/data/imports/import-runs';
 import { fitAsJson, fitAsText, proposeWeights } from '@/server/trial/fit';
 import { RULES } from '@/server/trial/rules';

@@ -4,6 +4,7 @@ import { KEPT_KINDS, KEPT_WORDS, sayKept } from '@/core/privacy/retention';
 import { sayCount, sayDay, sayInstant } from '@/core/time/words';
 import { dayFromDate, dayOf } from '@/core/time/zone';
 import { archivesFor, coursesToArchive } from '@/server/archive/archive';
+import { backupsMade } from '@/server/backup/made';
 import { retention } from '@/server/privacy/retention';
 import { InvalidInput } from '@/server/request/input';
 import { PlainTable } from '@/ui/plain-table';
@@ -21,6 +22,9 @@ export const metadata: Metadata = { title: 'How long' };
 /** Rows shown of what goes; the API has all. */
 const SHOWN = 200;
 
+/** Backups shown, the newest first. */
+const BACKUPS = 14;
+
 const STATES = { asked: 'waits', emptying: 'is being archived', done: 'archived' } as const;
 
 /** How long what is kept of people is kept, what goes by that, and what of finished courses is archived. */
@@ -37,7 +41,11 @@ export default async function HowLongPage({ searchParams }: { searchParams: Sear
     faults = Object.fromEntries(error.errors.map(({ field, message }) => [field, message]));
     return retention(runtime, viewer);
   });
-  const [archived, endedCourses] = await Promise.all([archivesFor(runtime, viewer), coursesToArchive(runtime, viewer)]);
+  const [archived, endedCourses, backups] = await Promise.all([
+    archivesFor(runtime, viewer),
+    coursesToArchive(runtime, viewer),
+    backupsMade(runtime),
+  ]);
   const { days, isSet, next, shown, going } = kept;
   const isTried = Object.keys(tried).length > 0 && Object.keys(faults).length === 0;
   const due = going.filter(({ isDue }) => isDue).length;
@@ -135,6 +143,29 @@ export default async function HowLongPage({ searchParams }: { searchParams: Sear
             </>
           )}
         </section>
+        {backups.length > 0 && (
+          <section className={classes.section} id="backups">
+            <h2>Backups</h2>
+            <p className={classes.soft}>Whoever is erased after a backup was made is still in it.</p>
+            <PlainTable label="Backups" heads={['Made', 'File', 'Looked through']}>
+              {backups.slice(0, BACKUPS).map(({ file, at, checked }) => (
+                <TableTr key={file}>
+                  <TableTd>{sayInstant(at, zone, now)}</TableTd>
+                  <TableTd>
+                    <bdi>{file}</bdi>
+                  </TableTd>
+                  <TableTd>
+                    {checked === undefined
+                      ? 'not put back to try it'
+                      : checked.problems.length === 0
+                        ? `whole, ${sayInstant(checked.at, zone, now)}`
+                        : `not whole: ${checked.problems.slice(0, 3).join('; ')}`}
+                  </TableTd>
+                </TableTr>
+              ))}
+            </PlainTable>
+          </section>
+        )}
         <section className={classes.section} id="archives">
           <Group gap={12}>
             <h2>Archives</h2>
