@@ -1,6 +1,6 @@
 /** Tokens of one's own, for programs: kept as hashes, with a scope not above their owner's. */
 import type { Db } from '../db';
-import { staffName } from '../person';
+import { freeText, staffName } from '../person';
 import type { Viewer } from '../scope';
 
 /** A part that a token is limited to, by its number. */
@@ -34,6 +34,9 @@ const COLUMNS = ['id', 'staff_id', 'name', 'may_write', 'scopes', 'made_at', 'ex
   (name) => `own_token.${name}`,
 );
 
+/** What its owner wrote, or nothing of it while names are hidden: put in place of the column before it. */
+const wordsOf = (db: Db, viewer: Viewer) => db.raw(`${freeText(viewer, 'own_token.name')} AS name`);
+
 export async function addOwnToken(
   trx: Db,
   { scopes, may_write, ...token }: Omit<OwnToken, 'id' | 'used_at'> & { token_hash: string },
@@ -58,13 +61,13 @@ export async function noteTokenUsed(db: Db, id: number, at: number): Promise<voi
 }
 
 /** The tokens of somebody that are open, the newest first. */
-export async function ownTokensOf(db: Db, staffId: number, now: number): Promise<OwnToken[]> {
+export async function ownTokensOf(db: Db, viewer: Viewer, now: number): Promise<OwnToken[]> {
   const rows: StoredToken[] = await db('own_token')
-    .where({ staff_id: staffId })
+    .where({ staff_id: viewer.staffId })
     .whereNull('ended_at')
     .where('expires_at', '>', now)
     .orderBy('id', 'desc')
-    .select(COLUMNS);
+    .select(...COLUMNS, wordsOf(db, viewer));
   return rows.map(read);
 }
 
@@ -76,7 +79,7 @@ export async function allTokens(db: Db, viewer: Viewer, now: number): Promise<(O
     .whereNull('staff.ended_at')
     .where('own_token.expires_at', '>', now)
     .orderBy('own_token.id', 'desc')
-    .select(...COLUMNS, db.raw(`${staffName(viewer)} AS "by"`));
+    .select(...COLUMNS, wordsOf(db, viewer), db.raw(`${staffName(viewer)} AS "by"`));
   return rows.map(({ by, ...row }) => ({ ...read(row), by }));
 }
 
@@ -111,21 +114,23 @@ export async function coursesOfGroups(db: Db, ids: readonly number[]): Promise<M
   return new Map(rows.map(({ id, course_id }) => [id, course_id]));
 }
 
-/** What parts are called: `course DRY`, `group DRY/A`, `organisation Norrick`; one that is gone is left out. */
-export async function namesOfScopes(db: Db, scopes: readonly TokenScope[]): Promise<string[]> {
+/** What parts are called, by kind and number: `course DRY`, `group DRY/A`, `organisation Norrick`; one that is gone has no name. */
+export async function namesOfScopes(
+  db: Db,
+  scopes: readonly TokenScope[],
+): Promise<(scope: TokenScope) => string | null> {
   const idsOf = (kind: TokenScope['kind']) => scopes.filter((one) => one.kind === kind).map(({ id }) => id);
   const [courses, groups, organisations] = await Promise.all([
-    db('course').whereIn('id', idsOf('course')).orderBy('code').pluck('code'),
+    db('course').whereIn('id', idsOf('course')).select('id', 'code as name'),
     db('course_group as g')
       .join('course', 'course.id', 'g.course_id')
       .whereIn('g.id', idsOf('group'))
-      .orderBy(['course.code', 'g.name'])
-      .select('course.code', 'g.name'),
-    db('organisation').whereIn('id', idsOf('organisation')).orderBy('name').pluck('name'),
+      .select('g.id', db.raw("course.code || '/' || g.name AS name")),
+    db('organisation').whereIn('id', idsOf('organisation')).select('id', 'name'),
   ]);
-  return [
-    ...courses.map((code) => `course ${code}`),
-    ...groups.map(({ code, name }) => `group ${code}/${name}`),
-    ...organisations.map((name) => `organisation ${name}`),
-  ];
+  const names = { course: courses, group: groups, organisation: organisations };
+  const byKey = new Map(
+    Object.entries(names).flatMap(([kind, rows]) => rows.map(({ id, name }) => [`${kind} ${id}`, `${kind} ${name}`])),
+  );
+  return ({ kind, id }) => byKey.get(`${kind} ${id}`) ?? null;
 }

@@ -106,6 +106,17 @@ it('ends by itself, by its owner, by a lead, with the account and with the passw
   expect(await bearerOf(runtime, withAccount)).toBeNull();
 });
 
+it('shows nothing of what its owner wrote while names are hidden', async () => {
+  await makeToken(runtime, mentor, { ...INPUT, name: 'for Mair Tolland', part: 'group:DRY/A' });
+  const hidden = { standInKey: 'a key' };
+  const shown = [
+    ...(await everyToken(runtime, { ...lead, ...hidden })),
+    ...(await ownTokens(runtime, { ...mentor, ...hidden })),
+  ];
+  expect(shown).toHaveLength(2);
+  expect(JSON.stringify(shown)).not.toMatch(/Mair|Tolland/);
+});
+
 it('is made with one’s password alone, and names what is wrong', async () => {
   await expect(makeToken(runtime, mentor, { ...INPUT, current: 'wrong' })).rejects.toThrow('current');
   await expect(makeToken(runtime, mentor, { may: 'all', days: '9999' })).rejects.toMatchObject({

@@ -71,7 +71,7 @@ export async function makeToken(runtime: Runtime, viewer: Viewer, values: Values
   const word = `${TOKEN_PREFIX}${randomBytes(32).toString('base64url')}`;
   const now = clock.now();
   await writing(db, async (trx) => {
-    if ((await ownTokensOf(trx, staff.id, now)).length >= MOST)
+    if ((await ownTokensOf(trx, viewer, now)).length >= MOST)
       throw new InvalidInput([{ field: 'tokens', message: `are ${MOST} already: end one first` }]);
     await addOwnToken(trx, {
       staff_id: staff.id,
@@ -82,7 +82,7 @@ export async function makeToken(runtime: Runtime, viewer: Viewer, values: Values
       made_at: now,
       expires_at: now + Number(days) * DAY,
     });
-    const sees = scopes === null ? 'all that they see' : (await namesOfScopes(trx, scopes)).join(', ');
+    const sees = scopes === null ? 'all that they see' : scopes.map(await namesOfScopes(trx, scopes)).join(', ');
     await addAudit(trx, {
       at: now,
       staff_id: staff.id,
@@ -164,18 +164,20 @@ async function show(
   { db }: Pick<Runtime, 'db'>,
   tokens: readonly (OwnToken & { by?: string })[],
 ): Promise<ShownToken[]> {
-  return Promise.all(
-    tokens.map(async ({ id, name, by, may_write, scopes, made_at, expires_at, used_at }) => ({
-      id,
-      name,
-      by: by ?? null,
-      mayWrite: may_write,
-      sees: scopes === null ? null : await namesOfScopes(db, scopes),
-      made: made_at,
-      expires: expires_at,
-      used: used_at,
-    })),
+  const nameOf = await namesOfScopes(
+    db,
+    tokens.flatMap(({ scopes }) => scopes ?? []),
   );
+  return tokens.map(({ id, name, by, may_write, scopes, made_at, expires_at, used_at }) => ({
+    id,
+    name,
+    by: by ?? null,
+    mayWrite: may_write,
+    sees: scopes && scopes.flatMap((scope) => nameOf(scope) ?? []),
+    made: made_at,
+    expires: expires_at,
+    used: used_at,
+  }));
 }
 
 /** The parts that a token of one's own can be limited to: those that one sees as a whole. */
@@ -188,7 +190,7 @@ export async function ownParts({ db }: Runtime, viewer: Viewer): Promise<{ key: 
 
 /** One's own tokens that are open. */
 export async function ownTokens(runtime: Runtime, viewer: Viewer): Promise<ShownToken[]> {
-  return show(runtime, await ownTokensOf(runtime.db, viewer.staffId, runtime.clock.now()));
+  return show(runtime, await ownTokensOf(runtime.db, viewer, runtime.clock.now()));
 }
 
 /** Every token that is open, for leads. @throws NotFound for anybody else */

@@ -235,15 +235,13 @@ export async function goOn(runtime: Runtime, half: string | undefined, from: Sig
   });
 }
 
-class OwnPassword {
+export class OwnPasswordAgain {
   @IsOptional() @MaxLength(500, { message: 'is too long' }) current?: string;
 }
 
 export class OwnCodesInput extends SetUpCodesInput {
   @IsOptional() @MaxLength(500, { message: 'is too long' }) current?: string;
 }
-
-export class OwnPasswordAgain extends OwnPassword {}
 
 /**
  * The member of staff who asks, whose password was said once more where they have one: an open page alone changes nothing of how
@@ -286,7 +284,7 @@ export async function setUpOwnCodes(runtime: Runtime, viewer: Viewer, values: Va
 
 /** New codes on paper in place of those before. @throws InvalidInput, SignInRefused, NotFound where there is no second factor */
 export async function newOwnPaper(runtime: Runtime, viewer: Viewer, values: Values): Promise<string[]> {
-  const staff = await requireOwnPassword(runtime, viewer, readInput(OwnPassword, values).current);
+  const staff = await requireOwnPassword(runtime, viewer, readInput(OwnPasswordAgain, values).current);
   const { codes, passkeys } = await factorsOf(runtime.db, staff.id);
   if (!codes && passkeys === 0) throw new NotFound('No second factor');
   return writing(runtime.db, (trx) => makePaper(trx, staff.id));
@@ -294,7 +292,7 @@ export async function newOwnPaper(runtime: Runtime, viewer: Viewer, values: Valu
 
 /** Takes one's own app off. @throws InvalidInput where a second factor is asked for and there is no passkey, SignInRefused */
 export async function removeOwnCodes(runtime: Runtime, viewer: Viewer, values: Values): Promise<void> {
-  const staff = await requireOwnPassword(runtime, viewer, readInput(OwnPassword, values).current);
+  const staff = await requireOwnPassword(runtime, viewer, readInput(OwnPasswordAgain, values).current);
   await writing(runtime.db, async (trx) => {
     await keepingSecond(trx, staff, () => dropSecret(trx, staff.id));
     await addAudit(trx, {
