@@ -34,7 +34,7 @@ export interface Visit {
 export const ROUTES: Record<string, Visit[]> = {
   '/': [{ url: () => '/', status: 200 }],
   '/sign-in': [{ url: () => '/sign-in', status: 200 }],
-  '/metrics': [{ url: () => '/metrics', status: 404 }],
+  '/metrics': [{ url: () => '/metrics', status: 404, but: { lead: 200 } }],
   '/sign-in/forgotten': [{ url: () => '/sign-in/forgotten', status: 200 }],
   '/sign-in/second': [{ url: () => '/sign-in/second', status: 200 }],
   // The page says that the link is not good, as of one that never was.
