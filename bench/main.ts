@@ -3,6 +3,7 @@ import { benchAround } from './around';
 import { benchArchive } from './archive';
 import { benchArriving } from './arriving';
 import { benchCalls } from './calls';
+import { benchComingIn } from './coming-in';
 import { benchDrift } from './drift';
 import { benchEngine } from './engine';
 import { benchEvidence } from './evidence';
@@ -33,6 +34,7 @@ const BENCHES: Record<string, () => Promise<void>> = {
   reports: benchReports,
   around: benchAround,
   privacy: benchPrivacy,
+  'coming-in': benchComingIn,
   archive: () => benchArchive(rows, learners),
   sessions: benchSessions,
   work: benchWork,

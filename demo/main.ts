@@ -24,7 +24,7 @@ import { demoLog, logRows, outage } from './log';
 import { writeEarlierContacts } from './contacts';
 import { writeEarlierMessages } from './messages';
 import { demoSessions, markRows, presenceFileRows, sessionRows } from './sessions';
-import { STAFF, demoLearners, rosterRows, staffRows } from './people';
+import { STAFF, platformsCourses, providersPeople, demoLearners, rosterRows, staffRows } from './people';
 import { seeded } from './random';
 import { demoPosts, postRows, surveyRows } from './writings';
 import { demoWork, extensionRows, responseRows, resultRows } from './work';
@@ -129,6 +129,16 @@ for (const source of CAMPUSES) {
 }
 await writeFile(join(settings.dataDir, 'campus.json'), JSON.stringify(platforms));
 await writeFile(join(settings.dataDir, 'meeting.json'), JSON.stringify(sessions.meeting));
+await writeFile(join(settings.dataDir, 'provider.json'), JSON.stringify(providersPeople()));
+await writeFile(
+  join(settings.dataDir, 'lti.json'),
+  JSON.stringify(
+    platformsCourses(
+      learners,
+      courses.filter(({ code }) => code === 'NET' || code === 'TTU'),
+    ),
+  ),
+);
 
 const signIns: DemoSignIns = { password: PASSWORD, accounts: [] };
 for (const { name, email, role, says } of STAFF) {

@@ -314,6 +314,53 @@ export const STAFF: readonly {
   },
 ];
 
+/** Whom the stand-in for a sign-in service knows: the staff, somebody who is new, and an e-mail that nobody vouches for. No learner has their names. */
+export function providersPeople() {
+  const person = (given_name: string, family_name: string, email: string, groups: string[], email_verified = true) => ({
+    given_name,
+    family_name,
+    email,
+    email_verified,
+    groups,
+  });
+  return [
+    ...STAFF.map(({ name, email, role }) => person(...name, email, ['staff', `${role}s`])),
+    person('Petra', 'Finch', 'petra.finch@saltholm.example', ['staff', 'new-mentors']),
+    person('Tobias', 'Roe', STAFF[0].email, ['guests'], false),
+  ];
+}
+
+/** Courses as the stand-in for a platform with LTI has them: those who learn, with the numbers of the student records, and who teaches. */
+export function platformsCourses(learners: readonly DemoLearner[], courses: readonly DemoCourse[]) {
+  const role = (name: string) => [`http://purl.imsglobal.org/vocab/lis/v2/membership#${name}`];
+  const staff = STAFF.filter((one) => one.role === 'mentor' || one.role === 'instructor').map(
+    ({ id, name, email, role: own }) => ({
+      ...{ user_id: `t-${id}`, given_name: name[0], family_name: name[1], email, status: 'Active' },
+      roles: role(own === 'mentor' ? 'Mentor' : 'Instructor'),
+    }),
+  );
+  // Somebody whom only the platform knows: one who teaches, and one who learns.
+  const teacher = { user_id: 't-900', given_name: 'Isolde', family_name: 'Kestle', roles: role('Instructor') };
+  const newcomer = { user_id: '901', given_name: 'Oriel', family_name: 'Finch', roles: role('Learner') };
+  return courses.map((course) => ({
+    ...{ id: `course-${course.code.toLowerCase()}`, label: course.code, title: course.title },
+    members: [
+      ...staff,
+      { ...teacher, email: 'isolde.kestle@saltholm.example', status: 'Active' },
+      { ...newcomer, email: 'oriel.finch@learner.example', status: 'Active' },
+      ...learners.flatMap((learner) =>
+        learner.enrolments
+          .filter((one) => one.course === course)
+          .map(({ status }) => ({
+            ...{ user_id: learner.id.slice(1), lis_person_sourcedid: learner.id, email: learner.email },
+            ...{ given_name: learner.givenName, family_name: learner.familyName, roles: role('Learner') },
+            status: status === 'active' ? 'Active' : 'Inactive',
+          })),
+      ),
+    ],
+  }));
+}
+
 export function staffRows(): string[][] {
   const heading = 'staff_id,given_name,family_name,email,role,scope_kind,scope';
   const rows = STAFF.flatMap(({ id, name, email, role, scopes }) =>

@@ -187,6 +187,7 @@ test('nobody signed in is sent to sign in, and the API says 401', async ({ reque
     '/follow-ups/notes',
     '/set-up/data',
     '/set-up/sources',
+    '/set-up/platforms',
     '/set-up/staff',
     '/write/1',
   ]) {

@@ -8,9 +8,11 @@ import {
   EMPTY_PORT,
   INBOUND_TOKEN,
   INBOX_PORT,
+  LTI_PORT,
   MEETING_PORT,
   NOW,
   PORT,
+  PROVIDER_PORT,
   SMS_PORT,
   SMTP_PORT,
   TOKEN,
@@ -33,12 +35,26 @@ export default async function setUp() {
     LEESHORE_SMS_URL: `http://127.0.0.1:${SMS_PORT}`,
     LEESHORE_INBOUND_TOKEN: INBOUND_TOKEN,
     LEESHORE_URL: `http://127.0.0.1:${PORT}`,
+    LEESHORE_OIDC_ISSUER: `http://127.0.0.1:${PROVIDER_PORT}`,
+    LEESHORE_OIDC_CLIENT_ID: 'lee-shore',
+    LEESHORE_OIDC_CLIENT_SECRET: 'a-secret-of-the-tests',
+    LEESHORE_OIDC_NAME: 'Saltholm College',
     LEESHORE_DEMO_INBOX: `http://127.0.0.1:${INBOX_PORT}`,
+    LEESHORE_PRIVATE_ADDRESSES: 'yes',
   };
   const made = spawnSync('node', ['dist/demo-data.mjs'], { env, stdio: 'inherit' });
   if (made.status !== 0) throw new Error('The demo data could not be made');
   const empty = mkdtempSync(join(tmpdir(), 'lee-shore-empty-'));
-  const plain = { ...env, LEESHORE_DEMO_INBOX: '', LEESHORE_URL: '', LEESHORE_SMTP_URL: '', LEESHORE_SMS_URL: '' };
+  const plain = {
+    ...env,
+    LEESHORE_DEMO_INBOX: '',
+    LEESHORE_URL: '',
+    LEESHORE_OIDC_ISSUER: '',
+    LEESHORE_OIDC_CLIENT_ID: '',
+    LEESHORE_OIDC_CLIENT_SECRET: '',
+    LEESHORE_SMTP_URL: '',
+    LEESHORE_SMS_URL: '',
+  };
   const children: ChildProcess[] = [
     spawn('node', ['dist/mail.mjs'], {
       env: {
@@ -47,6 +63,14 @@ export default async function setUp() {
         MAIL_HTTP_PORT: String(INBOX_PORT),
         MAIL_INBOUND_URL: `http://127.0.0.1:${PORT}/api/v1/replies`,
       },
+      stdio: 'inherit',
+    }),
+    spawn('node', ['dist/provider.mjs'], {
+      env: { ...env, PROVIDER_PORT: String(PROVIDER_PORT), PROVIDER_FILE: join(dataDir, 'provider.json') },
+      stdio: 'inherit',
+    }),
+    spawn('node', ['dist/lti.mjs'], {
+      env: { ...env, LTI_PORT: String(LTI_PORT), LTI_FILE: join(dataDir, 'lti.json') },
       stdio: 'inherit',
     }),
     spawn('node', ['dist/sms.mjs'], { env: { ...env, SMS_PORT: String(SMS_PORT) }, stdio: 'inherit' }),

@@ -49,6 +49,7 @@ test('one switch covers every name on every screen, and the server does it', asy
     '/courses/who-did?course=HAT&kind=talked&period=7-days',
     '/courses/checks',
     '/set-up/sources',
+    '/set-up/platforms',
     '/api/v1/access-log?limit=1000&staff=yes',
     '/find?q=a',
     '/follow-ups?whose=all',

@@ -55,6 +55,7 @@ const SCREENS = [
   '/sessions/HAT-A-10/record',
   '/in/HAT-A-10',
   '/set-up/sources',
+  '/set-up/platforms',
   '/follow-ups',
   '/follow-ups/messages',
   '/follow-ups/answers',

@@ -23,6 +23,8 @@ await build({
     sms: 'stand-ins/sms/main.ts',
     campus: 'stand-ins/campus/main.ts',
     meeting: 'stand-ins/meeting/main.ts',
+    provider: 'stand-ins/provider/main.ts',
+    lti: 'stand-ins/lti/main.ts',
     'demo-data': 'demo/main.ts',
     bench: 'bench/main.ts',
   },

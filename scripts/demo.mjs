@@ -9,7 +9,7 @@ import { buildIfNeeded, ensureFolder, install, root, run, start } from './env.mj
 
 const { values } = parseArgs({ options: { fresh: { type: 'boolean' }, port: { type: 'string' } } });
 const port = Number(values.port ?? process.env.PORT ?? 4300);
-const [smtp, inbox, sms, campus, meeting] = [port + 2, port + 3, port + 4, port + 5, port + 6];
+const [smtp, inbox, sms, campus, meeting, provider, lti] = [2, 3, 4, 5, 6, 7, 8].map((beside) => port + beside);
 const dataDir = process.env.LEESHORE_DATA_DIR ?? join(root, 'var', 'demo');
 const env = {
   PORT: String(port),
@@ -23,6 +23,8 @@ const env = {
   // So is this: the meeting stand-in tells with it who comes and goes.
   LEESHORE_API_TOKEN: process.env.LEESHORE_API_TOKEN ?? randomUUID(),
   LEESHORE_DEMO_INBOX: `http://127.0.0.1:${inbox}`,
+  // The platform with LTI is on this machine.
+  LEESHORE_PRIVATE_ADDRESSES: 'yes',
 };
 
 install();
@@ -43,6 +45,19 @@ start('node', ['dist/mail.mjs'], {
   LEESHORE_INBOUND_TOKEN: env.LEESHORE_INBOUND_TOKEN,
 });
 start('node', ['dist/sms.mjs'], { SMS_PORT: String(sms) });
+const people = join(dataDir, 'provider.json');
+// Demo data of an earlier version has nobody to sign in with.
+if (existsSync(people)) {
+  Object.assign(env, {
+    LEESHORE_OIDC_ISSUER: `http://127.0.0.1:${provider}`,
+    LEESHORE_OIDC_CLIENT_ID: 'lee-shore',
+    LEESHORE_OIDC_CLIENT_SECRET: randomUUID(),
+    LEESHORE_OIDC_NAME: 'Saltholm College',
+  });
+  start('node', ['dist/provider.mjs'], { ...env, PROVIDER_PORT: String(provider), PROVIDER_FILE: people });
+}
+const launches = join(dataDir, 'lti.json');
+if (existsSync(launches)) start('node', ['dist/lti.mjs'], { ...env, LTI_PORT: String(lti), LTI_FILE: launches });
 start('node', ['scripts/start.mjs'], env);
 
 const url = `http://127.0.0.1:${port}`;
@@ -66,6 +81,6 @@ start('node', ['dist/meeting.mjs'], {
 });
 const { password, accounts } = JSON.parse(readFileSync(signInsFile, 'utf8'));
 console.log(
-  `\nLee Shore is on ${url}\nMail arrives on http://127.0.0.1:${inbox}, text messages on http://127.0.0.1:${sms}\nA course platform is at work on http://127.0.0.1:${campus}, a class meets on http://127.0.0.1:${meeting}\n\nSign in with the password ${password} as`,
+  `\nLee Shore is on ${url}\nMail arrives on http://127.0.0.1:${inbox}, text messages on http://127.0.0.1:${sms}\nA course platform is at work on http://127.0.0.1:${campus}, a class meets on http://127.0.0.1:${meeting}\nPeople come in from courses on http://127.0.0.1:${lti}, once it is added under Set-up, Platforms\n\nSign in with the password ${password} as`,
 );
 for (const { email, says } of accounts) console.log(`  ${email.padEnd(34)} ${says}`);

@@ -15,9 +15,9 @@ function isForPrograms(path: string): boolean {
   return /^\/((api|xapi)\/|metrics$)/.test(path);
 }
 
-/** Pages without script, for whoever does not sign in: they have a policy of their own, which is stricter. */
+/** Pages without script, for whoever does not sign in, and what platforms send: they have a policy of their own, which is stricter. */
 function isPlainPage(path: string): boolean {
-  return /^\/(page|answer|certificate|less)\//.test(path);
+  return /^\/(page|answer|certificate|less|lti)\//.test(path);
 }
 
 function brokenAddress(path: string): NextResponse {

@@ -17,4 +17,28 @@ describe('settings', () => {
     expect(mapped).toBeGreaterThan(0);
     expect(mapped).toBeLessThanOrEqual(totalmem() / 4);
   });
+
+  it('take a provider of single sign-on as a whole, and no secret in the open', () => {
+    const whole = {
+      LEESHORE_OIDC_ISSUER: 'https://sign-in.example/realm',
+      LEESHORE_OIDC_CLIENT_ID: 'lee-shore',
+      LEESHORE_OIDC_CLIENT_SECRET: 's',
+      LEESHORE_URL: 'https://watch.example/',
+    };
+    expect(readSettings(whole).provider).toEqual({
+      ...{ issuer: 'https://sign-in.example/realm', clientId: 'lee-shore', clientSecret: 's' },
+      name: 'sign-in.example',
+    });
+    expect(readSettings({ ...whole, LEESHORE_OIDC_NAME: 'The college' }).provider?.name).toBe('The college');
+    expect(readSettings({}).provider).toBeNull();
+    for (const [name, says] of [
+      ['LEESHORE_OIDC_ISSUER', 'ISSUER: is missing'],
+      ['LEESHORE_OIDC_CLIENT_SECRET', 'SECRET: is missing'],
+      ['LEESHORE_URL', 'LEESHORE_URL: is missing'],
+    ])
+      expect(() => readSettings({ ...whole, [name]: '' })).toThrow(says);
+    const open = { ...whole, LEESHORE_OIDC_ISSUER: 'http://sign-in.example' };
+    expect(() => readSettings(open)).toThrow('does not begin with https://');
+    expect(readSettings({ ...whole, LEESHORE_OIDC_ISSUER: 'http://127.0.0.1:4307' }).provider).not.toBeNull();
+  });
 });

@@ -1,7 +1,7 @@
 /** Settings from the environment, validated at start. */
 import { totalmem } from 'node:os';
 import { resolve } from 'node:path';
-import { IsIn, IsOptional, Matches, ValidateBy, validateSync } from 'class-validator';
+import { IsIn, IsOptional, Matches, MaxLength, ValidateBy, validateSync } from 'class-validator';
 import { IsInstant, IsZone } from '@/core/imports/validators';
 import { parseInstant } from '@/core/time/instant';
 
@@ -43,6 +43,12 @@ class Environment {
   LEESHORE_LOG?: string;
   @IsOptional() @IsIn(['yes', 'no'], { message: 'is not yes or no' }) LEESHORE_PRIVATE_ADDRESSES?: string;
   @IsOptional() @isUrl(['http:', 'https:']) LEESHORE_URL?: string;
+  @IsOptional() @isUrl(['https:', 'http:']) LEESHORE_OIDC_ISSUER?: string;
+  @IsOptional() @Matches(/^\S{1,300}$/, { message: 'has a space, or is too long' }) LEESHORE_OIDC_CLIENT_ID?: string;
+  @IsOptional()
+  @Matches(/^\S{1,1000}$/, { message: 'has a space, or is too long' })
+  LEESHORE_OIDC_CLIENT_SECRET?: string;
+  @IsOptional() @MaxLength(100, { message: 'is longer than 100 characters' }) LEESHORE_OIDC_NAME?: string;
   @IsOptional() LEESHORE_BACKUP_DIR?: string;
   @IsOptional()
   @Matches(/^([01]\d|2[0-3]):[0-5]\d$/, { message: 'is not a time such as 02:30' })
@@ -74,6 +80,8 @@ export interface Settings {
   allowPrivate: boolean;
   /** Where people open it in a browser, without a slash at its end: for links in mails. Null where nobody has said. */
   url: string | null;
+  /** The provider by which people sign in (OpenID Connect), and what the button calls it; null for none. */
+  provider: { issuer: string; clientId: string; clientSecret: string; name: string } | null;
   /** Where backups are made by themselves, how many minutes after midnight, and how many are kept; null for none. */
   backups: { dir: string; minute: number; kept: number } | null;
   /** Set by the demo alone: where its mail arrives. Its sign-ins are then shown on the sign-in page. */
@@ -96,6 +104,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
   const input = new Environment();
   for (const name of ENVIRONMENT) if (env[name]) input[name] = env[name];
   const faults = validateSync(input).map((e) => `${e.property}: ${Object.values(e.constraints ?? {}).join('; ')}`);
+  faults.push(...providerFaults(input));
   if (Number(input.PORT ?? 0) > 65_535) faults.push('PORT: is not a port number');
   if (faults.length > 0)
     throw new SettingsFault(`Lee Shore cannot start with these settings:\n  ${faults.join('\n  ')}`);
@@ -113,9 +122,40 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     mapped: input.LEESHORE_MAPPED_MB ? Number(input.LEESHORE_MAPPED_MB) * 1024 ** 2 : quarterOfMemory(),
     allowPrivate: input.LEESHORE_PRIVATE_ADDRESSES === 'yes',
     url: input.LEESHORE_URL?.replace(/\/+$/, '') ?? null,
+    provider: providerOf(input),
     backups: backupsOf(input),
     demoInbox: input.LEESHORE_DEMO_INBOX ?? null,
   };
+}
+
+function providerOf(input: Environment): Settings['provider'] {
+  const {
+    LEESHORE_OIDC_ISSUER: issuer,
+    LEESHORE_OIDC_CLIENT_ID: clientId,
+    LEESHORE_OIDC_CLIENT_SECRET: clientSecret,
+  } = input;
+  if (!issuer || !clientId || !clientSecret) return null;
+  return { issuer, clientId, clientSecret, name: input.LEESHORE_OIDC_NAME ?? new URL(issuer).hostname };
+}
+
+/** Settings of a provider that are there in part, or that would send secrets in the open. */
+function providerFaults(input: Environment): string[] {
+  const { LEESHORE_OIDC_ISSUER: issuer, LEESHORE_OIDC_CLIENT_ID: id, LEESHORE_OIDC_CLIENT_SECRET: secret } = input;
+  if (!issuer && !id && !secret) return [];
+  const faults = Object.entries({
+    LEESHORE_OIDC_ISSUER: issuer,
+    LEESHORE_OIDC_CLIENT_ID: id,
+    LEESHORE_OIDC_CLIENT_SECRET: secret,
+  })
+    .filter(([, value]) => !value)
+    .map(([name]) => `${name}: is missing: a provider needs its issuer, a client id and a client secret`);
+  if (!input.LEESHORE_URL) faults.push('LEESHORE_URL: is missing: a provider has to know where to send people back to');
+  if (issuer && URL.canParse(issuer)) {
+    const { protocol, hostname } = new URL(issuer);
+    if (protocol !== 'https:' && !['localhost', '127.0.0.1', '[::1]'].includes(hostname))
+      faults.push('LEESHORE_OIDC_ISSUER: does not begin with https://');
+  }
+  return faults;
 }
 
 function backupsOf({ LEESHORE_BACKUP_DIR, LEESHORE_BACKUP_AT, LEESHORE_BACKUPS_KEPT }: Environment) {
@@ -138,6 +178,10 @@ const ENVIRONMENT = [
   'LEESHORE_MAPPED_MB',
   'LEESHORE_PRIVATE_ADDRESSES',
   'LEESHORE_URL',
+  'LEESHORE_OIDC_ISSUER',
+  'LEESHORE_OIDC_CLIENT_ID',
+  'LEESHORE_OIDC_CLIENT_SECRET',
+  'LEESHORE_OIDC_NAME',
   'LEESHORE_BACKUP_DIR',
   'LEESHORE_BACKUP_AT',
   'LEESHORE_BACKUPS_KEPT',

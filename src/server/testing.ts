@@ -67,6 +67,11 @@ export async function testRuntime(
   };
 }
 
+/** Takes in whatever waits in the queue, as the worker does. */
+export async function takeIn(runtime: Runtime): Promise<void> {
+  while ((await workOnNext(runtime, makeOwner())) === 'done') continue;
+}
+
 /** Brings a text in as a file and waits for its end. */
 export async function bringIn(
   runtime: Runtime,

@@ -45,6 +45,7 @@ const SET_UP = [
   ['/set-up/weights', 'Weights'],
   ['/set-up/trial', 'Trial'],
   ['/set-up/staff', 'Staff'],
+  ['/set-up/platforms', 'Platforms'],
   ['/set-up/changes', 'Changes'],
   ['/set-up/looks', 'Who looked'],
   ['/set-up/erasures', 'Erasures'],

@@ -3,6 +3,7 @@
 import { redirect } from 'next/navigation';
 import { makeFirstLead, signIn } from '@/server/staff/accounts';
 import { askPasskey, signInByPasskey } from '@/server/staff/passkeys';
+import { leaveProvider } from '@/server/staff/provider/sign-in';
 import { askForgotten, setPasswordByLink } from '@/server/staff/password-links';
 import { goOn, setUpAtSignIn, showCode } from '@/server/staff/second-factor';
 import { signOut } from '@/server/staff/sessions';
@@ -135,6 +136,7 @@ export async function choosePassword(_before: SignInState, sent: FormData): Prom
 
 export async function leave(): Promise<void> {
   const token = await clearSessionCookie();
-  if (token) await signOut((await runtime()).db, token);
-  redirect('/sign-in');
+  const opened = await runtime();
+  const byProvider = token !== undefined && (await signOut(opened.db, token));
+  redirect((byProvider && (await leaveProvider(opened))) || '/sign-in');
 }

@@ -31,6 +31,8 @@ import * as whoLooked from './0029-who-looked';
 import * as wishes from './0030-wishes';
 import * as howLong from './0031-how-long';
 import * as comingIn from './0032-coming-in';
+import * as singleSignOn from './0033-single-sign-on';
+import * as platforms from './0034-platforms';
 
 interface Migration {
   name: string;
@@ -72,6 +74,8 @@ export const MIGRATIONS: readonly Migration[] = [
   { name: '0030-wishes', ...wishes },
   { name: '0031-how-long', ...howLong },
   { name: '0032-coming-in', ...comingIn },
+  { name: '0033-single-sign-on', ...singleSignOn },
+  { name: '0034-platforms', ...platforms },
 ];
 
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -3,6 +3,7 @@ import type { ScopeKind, StaffRole } from '@/core/staff/roles';
 import { countOf, type Db } from '../db';
 import { personColumns, staffColumn, staffName } from '../person';
 import type { Viewer } from '../scope';
+import { whoHasIdentity } from './identities';
 import { newestInvitations, type LinkRow } from './password-links';
 import { whoHasSecond } from './second-factor';
 
@@ -20,6 +21,8 @@ export interface StaffRow {
   scopes: ScopeRow[];
   /** Has a second factor: codes of an app, or a passkey. */
   has_second: boolean;
+  /** Does the provider know them? */
+  by_provider: boolean;
   /** The newest invitation; null where there never was one. */
   invitation: LinkRow | null;
 }
@@ -32,7 +35,9 @@ export interface ScopeRow {
 }
 
 /** As it is read: without what is beside it, and yes and no as numbers. */
-type StoredStaff = Omit<StaffRow, 'scopes' | 'signs_in' | 'has_second' | 'invitation'> & { signs_in: 0 | 1 };
+type StoredStaff = Omit<StaffRow, 'scopes' | 'signs_in' | 'has_second' | 'by_provider' | 'invitation'> & {
+  signs_in: 0 | 1;
+};
 
 /** Every member of staff with their scopes, those who have left last. */
 export async function listStaff(db: Db, viewer: Viewer): Promise<StaffRow[]> {
@@ -66,11 +71,12 @@ export async function listStaff(db: Db, viewer: Viewer): Promise<StaffRow[]> {
           CASE WHEN learner.id IS NULL THEN NULL ELSE ${personColumns(viewer).id} END, '') AS target`,
       ),
     );
-  const [second, invitations] = await Promise.all([whoHasSecond(db), newestInvitations(db)]);
+  const [second, known, invitations] = await Promise.all([whoHasSecond(db), whoHasIdentity(db), newestInvitations(db)]);
   return staff.map((row) => ({
     ...row,
     signs_in: row.signs_in === 1,
     has_second: second.has(row.id),
+    by_provider: known.has(row.id),
     invitation: invitations.get(row.id) ?? null,
     scopes: scopes.filter((scope) => scope.staff_id === row.id).map(({ id, kind, target }) => ({ id, kind, target })),
   }));

@@ -47,8 +47,13 @@ export async function endFeedsOf(db: Db, staffId: number, at: number): Promise<v
 
 export type NewStaff = Omit<StaffAccount, 'id' | 'ended_at'>;
 
+/** Adds somebody. Where their id is another's already, who had this e-mail once, it gets a number. Returns their number. */
 export async function addStaff(db: Db, staff: NewStaff): Promise<number> {
-  const [row] = await db('staff').insert(staff).returning('id');
+  let external_id = staff.external_id;
+  for (let n = 2; await db('staff').where({ external_id }).first('id'); n++) external_id = `${staff.external_id} ${n}`;
+  const [row] = await db('staff')
+    .insert({ ...staff, external_id })
+    .returning('id');
   return row.id;
 }
 
@@ -97,7 +102,12 @@ export interface NewSession {
   handle: string;
   /** The browser, in words. */
   agent: string;
+  /** Was it opened by a provider's word, 1, or with a password or a passkey of ours, 0? */
+  by_provider?: number;
 }
+
+/** Whose word opened a session: one's own (a password, a passkey), that of the provider of single sign-on, or a platform's. */
+export const OPENED_BY = { password: 0, provider: 1, platform: 2 } as const;
 
 export async function addSession(db: Db, session: NewSession) {
   await db('session_token').where('expires_at', '<', session.created_at).delete();
@@ -171,6 +181,18 @@ export async function staffBySession(
 
 export async function endSession(db: Db, tokenHash: string): Promise<void> {
   await db('session_token').where('token_hash', tokenHash).delete();
+}
+
+/** Ends every session that was opened with a password or a passkey, but for those of some. */
+export async function endPasswordSessions(db: Db, but: readonly number[]): Promise<void> {
+  await db('session_token').where('by_provider', OPENED_BY.password).whereNotIn('staff_id', but).delete();
+}
+
+/** Was a session opened by a provider's word? */
+export async function isByProvider(db: Db, tokenHash: string): Promise<boolean> {
+  return Boolean(
+    await db('session_token').where({ token_hash: tokenHash, by_provider: OPENED_BY.provider }).first('staff_id'),
+  );
 }
 
 export async function endSessionsOf(db: Db, staffId: number): Promise<void> {

@@ -136,19 +136,19 @@ describe('how long is kept', () => {
 
   it('is taken back by another lead, and by nobody whose right was taken meanwhile; what was asked for goes on', async () => {
     const id = await enterStaff(runtime, lead, {
-      given_name: 'Wren',
-      family_name: 'Halloran',
-      email: 'wren@staff.example',
+      given_name: 'Petra',
+      family_name: 'Sandoval',
+      email: 'petra@staff.example',
       role: 'lead',
     });
     await giveScope(runtime, lead, id, { kind: 'all' });
-    const wren = await viewerByEmail(runtime, 'wren@staff.example');
-    await setRetention(runtime, wren, { events: 1 });
+    const petra = await viewerByEmail(runtime, 'petra@staff.example');
+    await setRetention(runtime, petra, { events: 1 });
     await takeBackRetention(runtime, lead);
-    await setRetention(runtime, wren, { events: 1 });
-    await askArchive(runtime, wren, { course: 'DRY' });
-    await changeStaff(runtime, lead, id, { given_name: 'Wren', email: 'wren@staff.example', role: 'mentor' });
-    const now = await viewerByEmail(runtime, 'wren@staff.example');
+    await setRetention(runtime, petra, { events: 1 });
+    await askArchive(runtime, petra, { course: 'DRY' });
+    await changeStaff(runtime, lead, id, { given_name: 'Petra', email: 'petra@staff.example', role: 'mentor' });
+    const now = await viewerByEmail(runtime, 'petra@staff.example');
     await expect(takeBackRetention(runtime, now)).rejects.toThrow(NotFound);
     await expect(setRetention(runtime, now, { events: 1 })).rejects.toThrow(NotFound);
     await expect(askArchive(runtime, now, { course: 'NET' })).rejects.toThrow(NotFound);

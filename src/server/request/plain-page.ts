@@ -22,12 +22,14 @@ export interface PlainPage {
   field?: { name: string; label: string; type: 'date' | 'text' };
   /** What a press on it sends to the same address. */
   button?: string;
+  /** Where one goes on from here. */
+  link?: { href: string; label: string };
   /** What the press sends beside it. */
   hidden?: Readonly<Record<string, string>>;
 }
 
 /** The page as an answer. */
-export function plainPage({ title, says, field, button, hidden = {} }: PlainPage, status = 200): Response {
+export function plainPage({ title, says, field, button, link, hidden = {} }: PlainPage, status = 200): Response {
   const paragraphs = says.map((text) => `<p>${escapeHtml(text)}</p>`).join('\n');
   const asked = field
     ? `<p><label>${escapeHtml(field.label)}<br><input name="${field.name}" type="${field.type}" maxlength="500" required></label></p>`
@@ -38,12 +40,13 @@ export function plainPage({ title, says, field, button, hidden = {} }: PlainPage
   const form = button
     ? `<form method="post">${kept}${asked}<button type="submit">${escapeHtml(button)}</button></form>`
     : '';
+  const onward = link ? `<p><a href="${escapeHtml(link.href)}">${escapeHtml(link.label)}</a></p>` : '';
   const html = `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
 <title>${escapeHtml(title)}</title><style>${STYLE}</style></head>
 <body><main><h1>${escapeHtml(title)}</h1>
 ${paragraphs}
-${form}</main></body></html>`;
+${form}${onward}</main></body></html>`;
   return new Response(html, {
     status,
     headers: {

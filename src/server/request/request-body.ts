@@ -25,3 +25,13 @@ export async function readJson(
     throw new InvalidInput([{ field: 'body', message: 'is not JSON' }]);
   }
 }
+
+/** Most that a form of another service may hold, in bytes: a token with a few hundred roles. */
+const FORM_MOST = 200_000;
+
+/** A request's body as a form, such as a browser posts. @throws InvalidInput for one that is too large */
+export async function readForm(request: Request): Promise<URLSearchParams> {
+  const bytes = await readBody(request.body, FORM_MOST);
+  if (bytes === null) throw new InvalidInput([{ field: 'body', message: 'is larger than 200 KB' }]);
+  return new URLSearchParams(bytes.toString('utf8'));
+}

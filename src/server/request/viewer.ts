@@ -4,6 +4,7 @@ import { redirect } from 'next/navigation';
 import { anyAccount } from '@/data/staff/staff';
 import type { Viewer } from '@/data/scope';
 import type { Origin } from '../staff/passkeys';
+import { LOGIN_LENGTH } from '../staff/provider/said';
 import { HALF_LENGTH } from '../staff/second-factor';
 import { SESSION_COOKIE, SESSION_LENGTH, viewerBySession, type SignedIn } from '../staff/sessions';
 import type { SignInFrom } from '../staff/sign-in-tries';
@@ -76,6 +77,36 @@ export async function setHalfCookie(half: string): Promise<void> {
     path: '/sign-in',
     maxAge: HALF_LENGTH / 1000,
   });
+}
+
+/** From where people come in by another service's word: each path has cookies of its own. */
+type WayIn = '/sign-in/provider' | '/lti';
+
+/** A cookie for each sign-in that is under way: two tabs may each have one. */
+const loginCookie = (state: string) => `lee_shore_login_${state.slice(0, 12)}`;
+
+/**
+ * Has this browser known when it comes back from the provider, or from a platform. A platform has its page post to ours: only where
+ * both are one site, or the cookie is for all, does it come with that.
+ */
+export async function setLoginCookie(way: WayIn, state: string): Promise<void> {
+  const secure = await isSecure();
+  (await cookies()).set(loginCookie(state), state, {
+    httpOnly: true,
+    sameSite: way === '/lti' && secure ? 'none' : 'lax',
+    secure,
+    path: way,
+    maxAge: LOGIN_LENGTH / 1000,
+  });
+}
+
+/** The word of a sign-in that is under way, which is good once. @param said the word that came back with it */
+export async function takeLoginCookie(way: WayIn, said: string | null): Promise<string | undefined> {
+  if (said === null || !/^[\w-]{20,200}$/.test(said)) return undefined;
+  const jar = await cookies();
+  const state = jar.get(loginCookie(said))?.value;
+  jar.delete({ name: loginCookie(said), path: way });
+  return state;
 }
 
 /** Signs the browser in, and knows it the next time. */

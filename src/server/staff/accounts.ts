@@ -23,6 +23,7 @@ import { InvalidInput, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
 import { NewPasswordInput } from './new-password';
 import { keepingOneLead } from './one-lead';
+import { mayEnterHere } from './provider/rules';
 import { needsSecond, openHalf, type HalfSignedIn } from './second-factor';
 import { openSession, type SignedIn } from './sessions';
 import { SignInRefused, countTry, type SignInFrom } from './sign-in-tries';
@@ -59,7 +60,8 @@ export async function signIn(runtime: Runtime, values: Values, from: SignInFrom)
   if (isAttack && staff?.password_hash) void tellOfTries(runtime, staff);
   nobody ??= hash(randomUUID());
   const matches = await verify(staff?.password_hash ?? (await nobody), input.password);
-  if (!staff?.password_hash || staff.ended_at !== null || !matches) throw new SignInRefused(wait);
+  if (!staff?.password_hash || staff.ended_at !== null || !matches || !(await mayEnterHere(db, staff.id)))
+    throw new SignInRefused(wait);
   const now = clock.now();
   return writing(db, async (trx) => {
     await clearTries(trx, key);

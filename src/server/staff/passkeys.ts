@@ -31,6 +31,7 @@ import { clearTries, staffById } from '@/data/staff/staff';
 import type { Viewer } from '@/data/scope';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import type { Runtime } from '../runtime';
+import { mayEnterHere } from './provider/rules';
 import { keepingSecond, requireHalf, requireOwnPassword, secondKey } from './second-factor';
 import { openSession, type SignedIn } from './sessions';
 import { SignInRefused, countTryUnder, hashToken, type SignInFrom } from './sign-in-tries';
@@ -222,7 +223,7 @@ export async function signInByPasskey(
   const newCounter = await counterOf(runtime, where, response, passkey, expected);
   return writing(db, async (trx) => {
     const staff = await staffById(trx, passkey.staff_id);
-    if (!staff || staff.ended_at !== null) throw refused();
+    if (!staff || staff.ended_at !== null || !(await mayEnterHere(trx, staff.id))) throw refused();
     await notePasskey(trx, passkey.id, newCounter, clock.now());
     if (expected !== null) await clearTries(trx, key);
     await endGivenHalf(trx, half);

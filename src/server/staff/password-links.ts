@@ -29,6 +29,7 @@ import { InvalidInput, NotFound, readInput, type Values } from '../request/input
 import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';
 import { countWhole, hashToken } from './sign-in-tries';
+import { mayEnterHere } from './provider/rules';
 import { NewPasswordInput } from './new-password';
 import { cannotMail, mailAccount, tellStaff } from './tell-staff';
 
@@ -97,7 +98,7 @@ async function answerForgotten({ db, clock }: Runtime): Promise<void> {
   await writing(db, async (trx) => {
     for (const email of await takeForgotten(trx)) {
       const staff = await staffByEmail(trx, email);
-      if (!staff?.password_hash || staff.ended_at !== null) continue;
+      if (!staff?.password_hash || staff.ended_at !== null || !(await mayEnterHere(trx, staff.id))) continue;
       const at = clock.now();
       const last = await lastLinkOf(trx, staff.id, 'forgotten');
       if (last !== null && last <= at && at - last < ASKED_LATELY) continue;

@@ -4,7 +4,16 @@ import { sayAgent } from '@/core/staff/agent';
 import { DAY, MINUTE } from '@/core/time/zone';
 import { type Db } from '@/data/db';
 import type { Viewer } from '@/data/scope';
-import { addSession, endSession, knowBrowser, noteSeen, staffBySession, viewerOf } from '@/data/staff/staff';
+import {
+  OPENED_BY,
+  addSession,
+  endSession,
+  isByProvider,
+  knowBrowser,
+  noteSeen,
+  staffBySession,
+  viewerOf,
+} from '@/data/staff/staff';
 import type { Runtime } from '../runtime';
 import { hashToken, type SignInFrom } from './sign-in-tries';
 
@@ -23,8 +32,17 @@ export interface SignedIn {
   browser: string;
 }
 
-/** Opens a session for somebody who has shown who they are, and knows their browser from now on. */
-export async function openSession(trx: Db, staffId: number, from: SignInFrom, now: number): Promise<SignedIn> {
+/**
+ * Opens a session for somebody who has shown who they are, and knows their browser from now on.
+ * @param by whose word it was
+ */
+export async function openSession(
+  trx: Db,
+  staffId: number,
+  from: SignInFrom,
+  now: number,
+  by: keyof typeof OPENED_BY = 'password',
+): Promise<SignedIn> {
   const token = randomBytes(32).toString('base64url');
   const browser = from.browser ?? randomBytes(32).toString('base64url');
   await knowBrowser(trx, hashToken(browser), staffId, now);
@@ -35,12 +53,16 @@ export async function openSession(trx: Db, staffId: number, from: SignInFrom, no
     expires_at: now + SESSION_LENGTH,
     handle: randomBytes(12).toString('hex'),
     agent: sayAgent(from.agent),
+    by_provider: OPENED_BY[by],
   });
   return { token, browser };
 }
 
-export async function signOut(db: Db, token: string): Promise<void> {
+/** Ends a session. Returns whether it was opened by a provider's word. */
+export async function signOut(db: Db, token: string): Promise<boolean> {
+  const byProvider = await isByProvider(db, hashToken(token));
   await endSession(db, hashToken(token));
+  return byProvider;
 }
 
 /**

@@ -18,6 +18,8 @@ import * as retention from '@/server/privacy/retention';
 import { defineAction, form, text, texts, whole, yes } from '@/server/request/action';
 import { NotFound, type FormOf } from '@/server/request/input';
 import * as tokens from '@/server/staff/own-tokens';
+import * as platforms from '@/server/staff/platform/platforms';
+import * as claims from '@/server/staff/provider/rules';
 import type { NewPasswordInput } from '@/server/staff/new-password';
 import * as links from '@/server/staff/password-links';
 import * as second from '@/server/staff/second-factor';
@@ -53,6 +55,25 @@ export const takeBackInvitation = defineAction({ takes: [whole], run: links.take
 export const resetSecond = defineAction({ takes: [whole], run: second.resetSecond });
 
 export const setSecondRoles = defineAction({ takes: [texts], run: setRolesWithSecond });
+
+export const letGoOfIdentity = defineAction({ takes: [whole], run: claims.letGoOfIdentity });
+
+export const addClaimRule = defineAction({ takes: [form<FormOf<claims.ClaimRuleInput>>()], run: claims.addRule });
+
+export const removeClaimRule = defineAction({ takes: [whole], run: claims.removeRule });
+
+export const setOnlyByProvider = defineAction({ takes: [text], run: claims.setOnlyByProvider });
+
+export const addPlatform = defineAction({
+  takes: [form<FormOf<platforms.PlatformInput>>()],
+  run: platforms.addPlatformBy,
+});
+
+export const endPlatform = defineAction({ takes: [whole], run: platforms.endPlatform });
+
+export const connectCourse = defineAction({ takes: [whole, text], run: platforms.connectCourse });
+
+export const readRosterSoon = defineAction({ takes: [whole], run: platforms.readRosterSoon });
 
 export const endAnyToken = defineAction({ takes: [whole], run: tokens.endAnyToken });
 

@@ -51,6 +51,14 @@ const openLookup: LookupFunction = (host, options, callback) => {
   });
 };
 
+/** What a request goes with so that it leads nowhere into the house, unless that is let through. @throws NotFetched */
+export function noFurther(url: URL, allowPrivate: boolean): { lookup?: LookupFunction } {
+  if (allowPrivate) return {};
+  const host = url.hostname.replace(/^\[|\]$/g, '');
+  if (isIP(host) !== 0 && isPrivateAddress(host)) throw new NotFetched(IS_PRIVATE);
+  return { lookup: openLookup };
+}
+
 const IS_PRIVATE = 'is a private address, which only the setting LEESHORE_PRIVATE_ADDRESSES lets through';
 
 async function ask(
@@ -60,12 +68,10 @@ async function ask(
   signal: AbortSignal,
 ): Promise<IncomingMessage> {
   if (url.protocol !== 'https:') throw new NotFetched('does not stay with https');
-  const host = url.hostname.replace(/^\[|\]$/g, '');
-  if (!allowPrivate && isIP(host) !== 0 && isPrivateAddress(host)) throw new NotFetched(IS_PRIVATE);
   const options: RequestOptions = {
     signal,
     ca,
-    ...(!allowPrivate && { lookup: openLookup }),
+    ...noFurther(url, allowPrivate),
     headers: {
       accept: '*/*',
       'user-agent': 'Lee Shore',

@@ -21,6 +21,7 @@ import {
   givePassword,
   giveScope,
   inviteStaff,
+  letGoOfIdentity,
   resetSecond,
   takeBackInvitation,
   takeScope,
@@ -114,6 +115,17 @@ export function StaffList({ staff, targets, mayChange, now, zone }: Props) {
                     {one.has_second && (
                       <Menu.Item onClick={() => setDoing({ what: 'second', who: one })}>
                         Take the second factor off…
+                      </Menu.Item>
+                    )}
+                    {one.by_provider && (
+                      <Menu.Item
+                        onClick={() =>
+                          run(() => letGoOfIdentity(one.id), {
+                            done: `${one.name} is known anew at the next sign-in by the service`,
+                          })
+                        }
+                      >
+                        Let go of who the service says they are
                       </Menu.Item>
                     )}
                     {one.ended_at === null ? (
@@ -222,8 +234,9 @@ export function StaffList({ staff, targets, mayChange, now, zone }: Props) {
   );
 }
 
-function saySignIn({ ended_at, signs_in, has_second }: StaffRow): string {
+function saySignIn({ ended_at, signs_in, has_second, by_provider }: StaffRow): string {
   if (ended_at !== null) return 'ended';
+  if (by_provider) return 'by another service';
   if (!signs_in) return 'no password yet';
   return has_second ? 'yes, with a second factor' : 'yes';
 }
