@@ -314,7 +314,7 @@ export const STAFF: readonly {
   },
 ];
 
-/** Whom the stand-in for a sign-in service knows: the staff, somebody who is new, and an e-mail that nobody vouches for. No learner has their names. */
+/** Whom the stand-in for a sign-in service knows: the staff, two who are new, and an e-mail that nobody vouches for. No learner has their names. */
 export function providersPeople() {
   const person = (given_name: string, family_name: string, email: string, groups: string[], email_verified = true) => ({
     given_name,
@@ -326,6 +326,7 @@ export function providersPeople() {
   return [
     ...STAFF.map(({ name, email, role }) => person(...name, email, ['staff', `${role}s`])),
     person('Petra', 'Finch', 'petra.finch@saltholm.example', ['staff', 'new-mentors']),
+    person('Wynn', 'Roe', 'wynn.roe@saltholm.example', ['staff', 'new-tutors']),
     person('Tobias', 'Roe', STAFF[0].email, ['guests'], false),
   ];
 }

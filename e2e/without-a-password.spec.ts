@@ -13,7 +13,15 @@ async function byProvider(page: Page, name: string): Promise<void> {
   await page.getByRole('link', { name }).click();
 }
 
-test('a provider lets in whom it vouches for, and whom its claims give a role', async ({ page, browser }) => {
+/** Whom the provider alone knows, and what its claims say of them. */
+const NEWCOMERS = [
+  { name: 'Petra Finch', group: 'new-mentors' },
+  { name: 'Wynn Roe', group: 'new-tutors' },
+];
+
+test('a provider lets in whom it vouches for, and whom its claims give a role', async ({ page, browser }, {
+  retry,
+}) => {
   const mair = await ownBrowser(browser);
   await byProvider(mair, 'Mair Tolland');
   await expect(mair).toHaveURL(/\/watch/);
@@ -26,8 +34,10 @@ test('a provider lets in whom it vouches for, and whom its claims give a role', 
   await expect(liar.getByText('does not vouch for your e-mail address')).toBeVisible();
   await expectAccessible(liar);
 
+  // Known from her first time on: at a second try it is somebody else of another group.
+  const { name, group } = NEWCOMERS[retry]!;
   const petra = await ownBrowser(browser);
-  await byProvider(petra, 'Petra Finch');
+  await byProvider(petra, name);
   await expect(petra.getByText('You have no account here')).toBeVisible();
   await signIn(page, 'lead');
   await page.goto('/set-up/staff');
@@ -38,23 +48,24 @@ test('a provider lets in whom it vouches for, and whom its claims give a role', 
     await page.getByRole('button', { name: 'Add what a claim gives…' }).click();
     const dialog = page.getByRole('dialog', { name: 'What a claim gives' });
     await dialog.getByLabel('Claim').fill('groups');
-    await dialog.getByLabel('Where it is, or holds').fill('new-mentors');
+    await dialog.getByLabel('Where it is, or holds').fill(group);
     await dialog.getByLabel('It gives').selectOption(gives);
     if (which !== '') await dialog.getByLabel('Which, for a scope').fill(which);
     await dialog.getByRole('button', { name: 'Add', exact: true }).click();
     await expect(dialog).toHaveCount(0);
   }
-  await expect(page.getByText('groups = new-mentors: the role mentor')).toBeVisible();
+  await expect(page.getByText(`groups = ${group}: the role mentor`)).toBeVisible();
   await expectAccessible(page);
   // The provider has her signed in still: she is not asked again who she is.
   await petra.goto('/sign-in/provider');
   await expect(petra).toHaveURL(/\/watch/);
-  await expect(petra.getByText('Petra Finch · mentor')).toBeVisible();
+  await expect(petra.getByText(`${name} · mentor`)).toBeVisible();
   await petra.goto('/courses');
   await expect(petra.getByRole('row')).toHaveCount(2);
 
   // Signing out here signs out there too; what was sent once is good for nothing more.
   await petra.getByRole('button', { name: 'Sign out' }).click();
+  await expect(petra.getByRole('heading', { name: 'Sign out of the stand-in too?' })).toBeVisible();
   await petra.getByRole('button', { name: 'Sign out' }).click();
   await expect(petra).toHaveURL(/\/sign-in$/);
   await petra.getByRole('link', { name: 'Sign in with Saltholm College' }).click();
@@ -71,35 +82,46 @@ test('everybody by the provider, but for one lead', async ({ page, browser }) =>
   await page.getByRole('button', { name: 'Set it', exact: true }).click();
   await expect(page.getByText('but for Hesper Vane with a password')).toBeVisible();
   const own = await ownBrowser(browser);
-  await own.goto('/sign-in');
-  await expect(own.getByLabel('E-mail')).toHaveCount(0);
-  await expectAccessible(own);
-  await own.getByRole('link', { name: 'With a password, in an emergency' }).click();
-  await own.getByLabel('E-mail').fill(PEOPLE.mentor);
-  await own.getByRole('textbox', { name: 'Password' }).fill('lee-shore-demo');
-  await own.getByRole('button', { name: 'Sign in', exact: true }).click();
-  await expect(own.getByText('do not match')).toBeVisible();
-  await page.getByRole('button', { name: 'Let passwords in again' }).click();
-  await expect(page.getByRole('button', { name: 'Have everybody sign in by the service…' })).toBeVisible();
+  // Whatever fails here: the tests that follow sign in with passwords.
+  try {
+    await own.goto('/sign-in');
+    await expect(own.getByLabel('E-mail')).toHaveCount(0);
+    await expectAccessible(own);
+    await own.getByRole('link', { name: 'With a password, in an emergency' }).click();
+    await own.getByLabel('E-mail').fill(PEOPLE.mentor);
+    await own.getByRole('textbox', { name: 'Password' }).fill('lee-shore-demo');
+    await own.getByRole('button', { name: 'Sign in', exact: true }).click();
+    await expect(own.getByText('do not match')).toBeVisible();
+  } finally {
+    await page.getByRole('button', { name: 'Let passwords in again' }).click();
+    await expect(page.getByRole('button', { name: 'Have everybody sign in by the service…' })).toBeVisible();
+  }
   await own.context().close();
 });
 
 test('a course platform sends those who teach to their course, and its members as the roster', async ({
   page,
   browser,
-}) => {
+}, { retry }) => {
   const platform = `http://127.0.0.1:${LTI_PORT}`;
   const launch = async (own: Page, name: string) => {
     await own.goto(platform);
     await own.getByRole('row').filter({ hasText: name }).first().getByRole('link', { name: 'Open Lee Shore' }).click();
   };
-  const isolde = await ownBrowser(browser);
-  await launch(isolde, 'Isolde Kestle');
-  await expect(isolde.getByText('That course platform is not known here')).toBeVisible();
-
   await signIn(page, 'lead');
   await page.goto('/set-up/platforms');
   await expect(page.getByText('/lti/launch')).toBeVisible();
+  const end = async () => {
+    await page.getByRole('button', { name: 'End Saltholm campus' }).click();
+    await page.getByRole('button', { name: 'End it' }).click();
+    await expect(page.getByText('None yet.').first()).toBeVisible();
+  };
+  // Left by a first try that failed.
+  if (retry > 0 && (await page.getByRole('button', { name: 'End Saltholm campus' }).count()) > 0) await end();
+
+  const isolde = await ownBrowser(browser);
+  await launch(isolde, 'Isolde Kestle');
+  await expect(isolde.getByText('That course platform is not known here')).toBeVisible();
   await page.getByRole('button', { name: 'Add a platform…' }).click();
   const dialog = page.getByRole('dialog', { name: 'A platform' });
   const typed = {
@@ -164,9 +186,7 @@ test('a course platform sends those who teach to their course, and its members a
   await learner.getByRole('button', { name: 'Go on to Lee Shore' }).click();
   await expect(learner.getByText('for those who teach and mentor')).toBeVisible();
 
-  await page.getByRole('button', { name: 'End Saltholm campus' }).click();
-  await page.getByRole('button', { name: 'End it' }).click();
-  await expect(page.getByText('None yet.').first()).toBeVisible();
+  await end();
   await isolde.goto('/courses');
   await expect(isolde.getByRole('row')).toHaveCount(0);
   for (const own of [isolde, learner]) await own.context().close();
