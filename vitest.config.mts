@@ -5,6 +5,8 @@ const alias = { '@': fileURLToPath(new URL('./src', import.meta.url)) };
 
 export default defineConfig({
   test: {
+    // Each test file has its own data: as many at once as there are processors.
+    maxWorkers: '100%',
     projects: [
       {
         resolve: { alias },

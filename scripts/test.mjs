@@ -1,8 +1,10 @@
 /** `npm test`: installs everything, then lint, types, unit, integration, build, end-to-end. Ends with a count. */
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
+import { once } from 'node:events';
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { stripVTControlCharacters } from 'node:util';
 import { bundle, install, root, run } from './env.mjs';
 
 const CHROMIUM = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
@@ -23,48 +25,83 @@ function ensureChromium() {
 const results = [];
 const reports = mkdtempSync(join(tmpdir(), 'lee-shore-test-'));
 
-/** Runs a stage; `count` reads how many tests passed and failed from its report. */
-function stage(name, command, args, { env = {}, count } = {}) {
+/** Runs a stage; `count` reads what passed and failed from the report that it writes. */
+function stage(name, command, args, { env = {}, report, count } = {}) {
   console.log(`\n== ${name}`);
   const began = Date.now();
   const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } });
-  const counted = count?.() ?? { passed: 0, failed: 0, skipped: 0 };
-  if (status !== 0 && counted.failed === 0) counted.failed = 1;
-  results.push({ name, ok: status === 0, seconds: Math.round((Date.now() - began) / 1000), ...counted });
+  // What broke off before its end has no report.
+  note(name, began, status, report && existsSync(report) ? count(JSON.parse(readFileSync(report, 'utf8'))) : undefined);
   if (status !== 0) finish();
 }
 
-function vitestCount(file) {
-  return () => {
-    const { numPassedTests, numFailedTests, numPendingTests } = JSON.parse(readFileSync(file, 'utf8'));
-    return { passed: numPassedTests, failed: numFailedTests, skipped: numPendingTests };
-  };
+/** Runs stages beside one another, each one's words in a piece as it ends. */
+async function stagesAtOnce(stages) {
+  const began = Date.now();
+  await Promise.all(
+    stages.map(async ([name, command, args]) => {
+      const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+      let said = '';
+      for (const stream of [child.stdout, child.stderr]) stream.on('data', (piece) => (said += piece));
+      const [status] = await once(child, 'close');
+      console.log(`\n== ${name}\n${said}`);
+      note(name, began, status);
+    }),
+  );
+  if (results.some(({ ok }) => !ok)) finish();
 }
 
-/** Titles of tests that passed at the second try alone. */
-function flakyOf(suites) {
+function note(name, began, status, counted = { passed: 0, failed: 0, skipped: 0, faults: [] }) {
+  const failed = status !== 0 ? Math.max(1, counted.failed) : counted.failed;
+  results.push({ name, ok: status === 0, seconds: Math.round((Date.now() - began) / 1000), ...counted, failed });
+}
+
+function vitestCount({ numPassedTests, numFailedTests, numPendingTests, testResults }) {
+  const faults = testResults
+    .flatMap(({ assertionResults }) => assertionResults)
+    .filter(({ status }) => status === 'failed')
+    .map(({ fullName, failureMessages }) => `failed: ${fullName}\n${begins(failureMessages[0])}`);
+  return { passed: numPassedTests, failed: numFailedTests, skipped: numPendingTests, faults };
+}
+
+/** Tests that failed at a try, each with what went wrong at it. */
+function faultsOf(suites) {
   return suites.flatMap(({ suites: inner = [], specs = [] }) => [
-    ...specs.filter(({ tests }) => tests.some(({ status }) => status === 'flaky')).map(({ title }) => title),
-    ...flakyOf(inner),
+    ...specs.flatMap(({ title, file, tests }) =>
+      tests.flatMap(({ status, results: tries }) =>
+        tries
+          .filter(({ error }) => error)
+          .map(({ error }) => {
+            const which = status === 'flaky' ? 'only at the second try' : 'failed';
+            return `${which}: ${title} (${file}:${error.location?.line ?? '?'})\n${begins(error.message)}`;
+          }),
+      ),
+    ),
+    ...faultsOf(inner),
   ]);
 }
 
-function playwrightCount(file) {
-  return () => {
-    const { stats, suites } = JSON.parse(readFileSync(file, 'utf8'));
-    const { expected, unexpected, flaky, skipped } = stats;
-    return { passed: expected + flaky, failed: unexpected, skipped, again: flakyOf(suites) };
-  };
+/** How a message begins: six lines without colours. */
+const begins = (message = '') =>
+  stripVTControlCharacters(message)
+    .split('\n')
+    .filter((line) => line.trim() !== '')
+    .slice(0, 6)
+    .map((line) => `         ${line.slice(0, 300)}`)
+    .join('\n');
+
+function playwrightCount({ stats: { expected, unexpected, flaky, skipped }, suites }) {
+  return { passed: expected + flaky, failed: unexpected, skipped, faults: faultsOf(suites) };
 }
 
 function finish() {
   rmSync(reports, { recursive: true, force: true });
   console.log('\n== Summary');
-  for (const { name, ok, seconds, passed, again = [] } of results) {
+  for (const { name, ok, seconds, passed, faults } of results) {
     console.log(
       `${ok ? 'ok    ' : 'FAILED'} ${name.padEnd(12)} ${String(seconds).padStart(4)} s${passed ? `, ${passed} passed` : ''}`,
     );
-    for (const title of again) console.log(`       only at the second try: ${title}`);
+    for (const fault of faults) console.log(`       ${fault}`);
   }
   const sum = (key) => results.reduce((total, result) => total + result[key], 0);
   const skipped = sum('skipped') ? `, ${sum('skipped')} skipped` : '';
@@ -75,24 +112,18 @@ function finish() {
 install();
 ensureChromium();
 bundle();
-stage('lint', 'npm', ['run', 'lint']);
-stage('format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
-stage('types', 'npm', ['run', '--silent', 'types']);
+await stagesAtOnce([
+  ['lint', 'npm', ['run', 'lint']],
+  ['format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']],
+  ['types', 'npm', ['run', '--silent', 'types']],
+]);
 for (const project of ['unit', 'client', 'integration']) {
-  const file = join(reports, `${project}.json`);
-  stage(
-    project,
-    'npx',
-    ['vitest', 'run', '--project', project, '--reporter=default', '--reporter=json', `--outputFile.json=${file}`],
-    {
-      count: vitestCount(file),
-    },
-  );
+  const report = join(reports, `${project}.json`);
+  const reporters = ['--reporter=default', '--reporter=json', `--outputFile.json=${report}`];
+  stage(project, 'npx', ['vitest', 'run', '--project', project, ...reporters], { report, count: vitestCount });
 }
 stage('build', 'npx', ['next', 'build']);
-const e2e = join(reports, 'e2e.json');
-stage('end-to-end', 'npx', ['playwright', 'test'], {
-  env: { PLAYWRIGHT_JSON_OUTPUT_NAME: e2e },
-  count: playwrightCount(e2e),
-});
+const report = join(reports, 'e2e.json');
+const env = { PLAYWRIGHT_JSON_OUTPUT_NAME: report };
+stage('end-to-end', 'npx', ['playwright', 'test'], { env, report, count: playwrightCount });
 finish();

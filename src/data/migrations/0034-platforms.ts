@@ -14,11 +14,20 @@ export async function up(db: Knex): Promise<void> {
      UNIQUE (platform_id, context_id))`);
   await db.raw('CREATE INDEX platform_course_course ON platform_course (course_id)');
   await db.raw('CREATE INDEX platform_course_next ON platform_course (next_read_at) WHERE next_read_at IS NOT NULL');
+  // A scope that a launch from a course gave goes with it.
+  await db.raw(
+    'ALTER TABLE staff_scope ADD COLUMN platform_course_id INTEGER REFERENCES platform_course ON DELETE CASCADE',
+  );
+  await db.raw(
+    'CREATE INDEX staff_scope_platform_course ON staff_scope (platform_course_id) WHERE platform_course_id IS NOT NULL',
+  );
   // A sign-in that goes to a platform; of the provider of single sign-on where it is empty.
   await db.raw('ALTER TABLE provider_login ADD COLUMN platform_id INTEGER');
 }
 
 export async function down(db: Knex): Promise<void> {
   await db.raw('ALTER TABLE provider_login DROP COLUMN platform_id');
+  await db.raw('DROP INDEX staff_scope_platform_course');
+  await db.raw('ALTER TABLE staff_scope DROP COLUMN platform_course_id');
   for (const table of ['platform_course', 'platform']) await db.raw(`DROP TABLE ${table}`);
 }

@@ -109,7 +109,7 @@ export interface ClaimedScope {
   targetId: number | null;
 }
 
-/** Scopes that claims of the provider gave, as against those of launches and of people. */
+/** Scopes that claims of the provider gave, as against those of launches and of people, which are 0. */
 const BY_CLAIM = 1;
 
 const COLUMNS = {

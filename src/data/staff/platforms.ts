@@ -18,9 +18,6 @@ export interface Platform {
   made_at: number;
 }
 
-/** Scopes that a launch gave, as against those of claims and of people. */
-const BY_LAUNCH = 2;
-
 export async function listPlatforms(db: Db): Promise<Platform[]> {
   return db('platform').orderBy('name').select('*');
 }
@@ -41,8 +38,6 @@ export async function addPlatform(trx: Db, platform: Omit<Platform, 'id'>): Prom
 
 /** Ends a platform, with what is known of its courses and what its launches gave. */
 export async function removePlatform(trx: Db, id: number): Promise<void> {
-  const own = trx('platform_course').where('platform_id', id).whereNotNull('course_id').select('course_id');
-  await trx('staff_scope').where('by_claim', BY_LAUNCH).whereIn('course_id', own).delete();
   await trx('provider_login').where('platform_id', id).delete();
   await trx('platform').where({ id }).delete();
 }
@@ -82,21 +77,29 @@ export async function platformCourse(db: Db, id: number): Promise<PlatformCourse
   return (await db('platform_course').where({ id }).first()) ?? null;
 }
 
+/** A course here that somebody came from, by a course of a platform. */
+export interface LaunchedCourse {
+  id: number;
+  code: string;
+  platformCourseId: number;
+}
+
 /** Notes that somebody came from a course. Returns the course here that it is: null where nobody has said. */
 export async function noteContext(
   trx: Db,
   platformId: number,
   context: Context,
   at: number,
-): Promise<{ id: number; code: string } | null> {
+): Promise<LaunchedCourse | null> {
   const said = { label: context.label, title: context.title, members_url: context.membersUrl, seen_at: at };
-  const [{ course_id }] = await trx('platform_course')
+  const [{ id, course_id }] = await trx('platform_course')
     .insert({ platform_id: platformId, context_id: context.id, ...said })
     .onConflict(['platform_id', 'context_id'])
     .merge(said)
-    .returning('course_id');
+    .returning(['id', 'course_id']);
   if (course_id === null) return null;
-  return (await trx('course').where('id', course_id).first('id', 'code')) ?? null;
+  const course = await trx('course').where('id', course_id).first('id', 'code');
+  return course ? { ...course, platformCourseId: id } : null;
 }
 
 export async function updatePlatformCourse(
@@ -113,21 +116,17 @@ export async function dueRoster(db: Db, now: number): Promise<PlatformCourse | n
 }
 
 /** Gives a scope by a launch, unless it is there. Returns whether it was not. */
-export async function giveLaunchedScope(trx: Db, staffId: number, courseId: number): Promise<boolean> {
-  const scope = { staff_id: staffId, kind: 'course' as const, course_id: courseId };
+export async function giveLaunchedScope(trx: Db, staffId: number, course: LaunchedCourse): Promise<boolean> {
+  const scope = { staff_id: staffId, kind: 'course' as const, course_id: course.id };
   if (await trx('staff_scope').where(scope).first('id')) return false;
-  await trx('staff_scope').insert({ ...scope, by_claim: BY_LAUNCH });
+  await trx('staff_scope').insert({ ...scope, platform_course_id: course.platformCourseId });
   return true;
 }
 
-/** Takes scopes on a course that launches gave, from somebody or from all. Returns how many there were. */
-export async function dropLaunchedScopes(trx: Db, of: { courseId: number; staffId?: number }): Promise<number> {
+/** Takes scopes that launches from a course of a platform gave, from somebody or from all. Returns how many there were. */
+export async function dropLaunchedScopes(trx: Db, platformCourseId: number, staffId?: number): Promise<number> {
   return trx('staff_scope')
-    .where({
-      course_id: of.courseId,
-      by_claim: BY_LAUNCH,
-      ...(of.staffId === undefined ? {} : { staff_id: of.staffId }),
-    })
+    .where({ platform_course_id: platformCourseId, ...(staffId === undefined ? {} : { staff_id: staffId }) })
     .delete();
 }
 

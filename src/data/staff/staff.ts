@@ -57,13 +57,13 @@ export async function addStaff(db: Db, staff: NewStaff): Promise<number> {
   return row.id;
 }
 
+/** Gives a scope by hand: where a claim or a launch gave it before, it goes with those no more. */
 export async function addScope(db: Db, staffId: number, kind: ScopeKind, targetId: number | null): Promise<void> {
   const columns = { organisation: 'organisation_id', course: 'course_id', group: 'group_id', learner: 'learner_id' };
   const target = kind === 'all' ? {} : { [columns[kind]]: targetId };
-  await db('staff_scope')
-    .insert({ staff_id: staffId, kind, ...target })
-    .onConflict()
-    .ignore();
+  const scope = { staff_id: staffId, kind, ...target };
+  await db('staff_scope').insert(scope).onConflict().ignore();
+  await db('staff_scope').where(scope).update({ by_claim: 0, platform_course_id: null });
 }
 
 /** The viewer a member of staff is, with all their scopes; with names hidden when asked for. */

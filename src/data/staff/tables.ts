@@ -178,6 +178,7 @@ export const STAFF_TABLES = {
     group_id: orNull(integer()),
     learner_id: orNull(integer()),
     by_claim: integer(),
+    platform_course_id: orNull(integer()),
   },
   staff_setting: {
     staff_id: integer(),

@@ -47,7 +47,8 @@ export const openStaffImporter: OpenImporter = (raw, context) => {
       const column = kind === 'all' ? null : kind === 'group' ? 'group_id' : SCOPE_TARGETS[kind].column;
       const scope = raw
         .prepare(
-          `INSERT OR IGNORE INTO staff_scope (staff_id, kind${column ? `, ${column}` : ''}) VALUES (?, ?${column ? ', ?' : ''})`,
+          `INSERT INTO staff_scope (staff_id, kind${column ? `, ${column}` : ''}) VALUES (?, ?${column ? ', ?' : ''})
+           ON CONFLICT DO UPDATE SET by_claim = 0, platform_course_id = NULL WHERE by_claim OR platform_course_id IS NOT NULL`,
         )
         .run(...(column ? [staff.id, kind, target] : [staff.id, kind]));
       if (!staff.changed && scope.changes === 0) return 'duplicate';

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Viewer } from '@/data/scope';
-import { smallRuntime, viewerByEmail, type TestRuntime } from '../../testing';
+import { bringIn, smallRuntime, viewerByEmail, type TestRuntime } from '../../testing';
 import { viewerBySession } from '../sessions';
 import { endStaff, giveScope } from '../staff-accounts';
 import { beginLaunch, takeLaunch } from './launch';
@@ -181,6 +181,38 @@ describe('what a launch gives', () => {
     await endPlatform(runtime, lead, platformId);
     expect([await seen(NEW.email), await seen(MAIR.email)]).toEqual([0, 1]);
     expect(await runtime.db('identity').select('*')).toEqual([]);
+  });
+
+  it('is each course’s own there: what another that is the same here gave stays', async () => {
+    const another = { [`${CLAIM}/context`]: { id: 'c8', label: 'W', title: 'Walls' } };
+    const third = { ...NEW, sub: 'u7', email: 'third@staff.example', ...another };
+    for (const one of [NEW, third]) await launch(one);
+    const { courses } = await platformsFor(runtime, lead);
+    expect(courses).toHaveLength(2);
+    for (const { id } of courses) await connectCourse(runtime, lead, id, 'DRY');
+    for (const one of [NEW, third]) await launch(one);
+    const seen = async (email: string) => (await viewerByEmail(runtime, email)).courses.length;
+    expect([await seen(NEW.email), await seen(third.email)]).toEqual([1, 1]);
+    const walls = courses.find(({ title }) => title === 'Walls')!;
+    await connectCourse(runtime, lead, walls.id, '');
+    expect([await seen(NEW.email), await seen(third.email)]).toEqual([1, 0]);
+  });
+
+  it('stays once a person has given it, by hand or by file', async () => {
+    await launch(NEW);
+    await connect();
+    await launch(NEW);
+    const third = { ...NEW, sub: 'u7', email: 'third@staff.example' };
+    await launch(third);
+    const { staffId } = await viewerByEmail(runtime, NEW.email);
+    await giveScope(runtime, lead, staffId, { kind: 'course', target: 'DRY' });
+    const { external_id } = (await runtime.db('staff').where('email', third.email).first('external_id'))!;
+    const heading = 'staff_id,given_name,family_name,email,role,scope_kind,scope';
+    const row = `${external_id},Petra,Sandoval,${third.email},instructor,course,DRY`;
+    expect(await bringIn(runtime, 'staff', `${heading}\n${row}\n`)).toMatchObject({ accepted: 1 });
+    await endPlatform(runtime, lead, platformId);
+    const seen = async (email: string) => (await viewerByEmail(runtime, email)).courses.length;
+    expect([await seen(NEW.email), await seen(third.email)]).toEqual([1, 1]);
   });
 
   it('is nothing for learners, administrators and partners’ contacts', async () => {

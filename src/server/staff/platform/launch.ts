@@ -13,6 +13,7 @@ import {
   noteContext,
   platformById,
   platformsOf,
+  type LaunchedCourse,
   type Platform,
 } from '@/data/staff/platforms';
 import type { StaffAccount } from '@/data/staff/staff';
@@ -165,24 +166,18 @@ async function letIn(
 /** By which word identities of a platform are kept: its own address may be that of a provider too, with other words for people. */
 export const issuerOf = (platformId: number) => `platform:${platformId}`;
 
-/** A course here. */
-interface Course {
-  id: number;
-  code: string;
-}
-
 /** Gives whoever teaches a course there the course here. Returns whether they had not got it. */
 async function teach(
   { clock }: Runtime,
   trx: Db,
   staff: StaffAccount,
-  { id, code }: Course,
+  course: LaunchedCourse,
   { name }: Platform,
 ): Promise<boolean> {
   // Leads see everybody, and a partner's contact sees the partner's people alone, whatever a platform says.
   if (staff.role !== 'instructor' && staff.role !== 'mentor') return false;
-  if (!(await giveLaunchedScope(trx, staff.id, id))) return false;
-  const subject = `${staff.external_id}: ${code}, ${name}`;
+  if (!(await giveLaunchedScope(trx, staff.id, course))) return false;
+  const subject = `${staff.external_id}: ${course.code}, ${name}`;
   await addAudit(trx, { at: clock.now(), staff_id: staff.id, what: 'got a scope by a platform', subject });
   return true;
 }
@@ -193,10 +188,10 @@ async function endTeaching(
   trx: Db,
   { id, name }: Platform,
   subject: string,
-  course: Course,
+  course: LaunchedCourse,
 ): Promise<boolean> {
   const known = await identityOf(trx, issuerOf(id), subject);
-  if (!known || (await dropLaunchedScopes(trx, { courseId: course.id, staffId: known.staff_id })) === 0) return false;
+  if (!known || (await dropLaunchedScopes(trx, course.platformCourseId, known.staff_id)) === 0) return false;
   const what = 'lost a scope by a platform';
   await addAudit(trx, { at: clock.now(), staff_id: known.staff_id, what, subject: `${course.code}, ${name}` });
   return true;

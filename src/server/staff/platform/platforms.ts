@@ -2,7 +2,8 @@
 import { IsIn, IsNotEmpty, IsOptional, Matches, MaxLength } from 'class-validator';
 import { addAudit } from '@/data/audit';
 import { courseIdOf } from '@/data/courses/courses';
-import { writing } from '@/data/db';
+import { reassignStaffEvents } from '@/data/access/take-access-log';
+import { rawTransaction, writing } from '@/data/db';
 import { dropIdentitiesBy } from '@/data/staff/identities';
 import {
   addPlatform,
@@ -79,7 +80,7 @@ export async function addPlatformBy({ db, clock, settings }: Runtime, viewer: Vi
 }
 
 /** Ends a platform: nobody comes from it any more, and what its launches gave goes; people stay. @throws NotFound */
-export async function endPlatform({ db, clock }: Runtime, viewer: Viewer, id: number): Promise<void> {
+export async function endPlatform({ db, clock, zone }: Runtime, viewer: Viewer, id: number): Promise<void> {
   requireLead(viewer);
   await writing(db, async (trx) => {
     const platform = await requirePlatform(await platformById(trx, id));
@@ -92,6 +93,7 @@ export async function endPlatform({ db, clock }: Runtime, viewer: Viewer, id: nu
       subject: platform.name,
     });
   });
+  await rawTransaction(db, (raw) => reassignStaffEvents(raw, zone));
 }
 
 function requirePlatform(platform: Platform | null): Platform {
@@ -106,7 +108,12 @@ function requirePlatform(platform: Platform | null): Platform {
  * @param code empty for none
  * @throws InvalidInput, NotFound
  */
-export async function connectCourse({ db, clock }: Runtime, viewer: Viewer, id: number, code: string): Promise<void> {
+export async function connectCourse(
+  { db, clock, zone }: Runtime,
+  viewer: Viewer,
+  id: number,
+  code: string,
+): Promise<void> {
   requireLead(viewer);
   await writing(db, async (trx) => {
     const own = await platformCourse(trx, id);
@@ -115,7 +122,7 @@ export async function connectCourse({ db, clock }: Runtime, viewer: Viewer, id: 
     if (code !== '' && courseId === null)
       throw new InvalidInput([{ field: 'course', message: 'is no course that is known' }]);
     if (courseId === own.course_id) return;
-    if (own.course_id !== null) await dropLaunchedScopes(trx, { courseId: own.course_id });
+    await dropLaunchedScopes(trx, id);
     const { token_url, name } = requirePlatform(await platformById(trx, own.platform_id));
     const isRead = courseId !== null && own.members_url !== null && token_url !== '';
     await updatePlatformCourse(trx, id, {
@@ -127,6 +134,7 @@ export async function connectCourse({ db, clock }: Runtime, viewer: Viewer, id: 
     const subject = `${name}: ${own.title}${code === '' ? '' : `, ${code}`}`;
     await addAudit(trx, { at: clock.now(), staff_id: viewer.staffId, course_id: courseId, what, subject });
   });
+  await rawTransaction(db, (raw) => reassignStaffEvents(raw, zone));
 }
 
 /** Has a course's roster read at the next chance. @throws InvalidInput where there is none to read; NotFound */

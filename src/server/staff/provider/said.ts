@@ -47,7 +47,7 @@ export async function staffSaidToBe({ clock }: Pick<Runtime, 'clock'>, trx: Db, 
   if (staff.ended_at !== null) throw new NotLetIn('Your account here has ended. Ask somebody who leads the programme.');
   if (!known) {
     await addIdentity(trx, { staff_id: staffId, issuer, subject, linked_at: at });
-    const what = `signed in by ${by} for the first time`;
+    const what = `linked with ${by}`;
     await addAudit(trx, { at, staff_id: staffId, what, subject: staff.external_id });
   }
   return staff;
