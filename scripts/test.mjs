@@ -101,7 +101,7 @@ function finish() {
     console.log(
       `${ok ? 'ok    ' : 'FAILED'} ${name.padEnd(12)} ${String(seconds).padStart(4)} s${passed ? `, ${passed} passed` : ''}`,
     );
-    for (const fault of faults) console.log(`       ${fault}`);
+    for (const fault of faults.slice(0, 20)) console.log(`       ${fault}`);
   }
   const sum = (key) => results.reduce((total, result) => total + result[key], 0);
   const skipped = sum('skipped') ? `, ${sum('skipped')} skipped` : '';
