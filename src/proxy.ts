@@ -12,7 +12,7 @@ function isWhole(path: string): boolean {
 
 /** The API and what sources send to: no pages. */
 function isForPrograms(path: string): boolean {
-  return /^\/((api|xapi)\/|metrics$)/.test(path);
+  return /^\/(api|xapi)\//.test(path);
 }
 
 /** Pages without script, for whoever does not sign in, and what platforms send: they have a policy of their own, which is stricter. */
@@ -32,7 +32,7 @@ function brokenAddress(path: string): NextResponse {
 /**
  * A broken address is answered here, since no route can be found for it. Pages get a Content-Security-Policy
  * with a nonce of its own for each: scripts and style sheets run by nonce alone; style attributes are allowed,
- * since positions are set by them. The API, statements and uploads pass by unless a percent sign is in their
+ * since positions are set by them. The API, statements, figures and uploads pass by unless a percent sign is in their
  * address: they are no pages, and their bodies must not be held here.
  */
 export async function proxy(request: NextRequest): Promise<NextResponse> {
@@ -66,5 +66,5 @@ export async function proxy(request: NextRequest): Promise<NextResponse> {
 }
 
 export const config = {
-  matcher: ['/((?!api/|xapi/|caliper$|_next/|set-up/data/upload|icon.svg).*)', '/(api|xapi)/(.*%.*)'],
+  matcher: ['/((?!api/|xapi/|caliper$|metrics$|_next/|set-up/data/upload|icon.svg).*)', '/(api|xapi)/(.*%.*)'],
 };

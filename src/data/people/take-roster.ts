@@ -1,6 +1,6 @@
 /** Taking roster rows: a row that is there again updates. */
 import { dateOfDay, dayOf } from '@/core/time/zone';
-import { reassignStaffEvents } from '../access/take-access-log';
+import { reassignStaffEvents } from '../access/actors';
 import { staleCourses } from '../drift/stale';
 import { checked, day, fault, given, orNull, upsert } from '../imports/rows';
 import { rematchCourse } from '../sessions/presence';

@@ -2,7 +2,8 @@
 import { feedbackText, storedFeedback } from '@/core/grades/feedback';
 import { countWords } from '@/core/word-count';
 import { parseInstant } from '@/core/time/instant';
-import { CLOCK_TOLERANCE, openActors } from '../access/take-access-log';
+import { openActors } from '../access/actors';
+import { CLOCK_TOLERANCE } from '../access/take-access-log';
 import type { RawConnection } from '../db';
 import type { OpenImporter } from '../imports/importer';
 import { checked, fault } from '../imports/rows';

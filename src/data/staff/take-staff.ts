@@ -1,5 +1,5 @@
 /** Taking staff rows: a person once for each part that they see. */
-import { reassignStaffEvents } from '../access/take-access-log';
+import { reassignStaffEvents } from '../access/actors';
 import { checked, fault, given, upsert } from '../imports/rows';
 import { alikeFault, openAlike, type OpenImporter } from '../imports/importer';
 

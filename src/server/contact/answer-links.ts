@@ -3,7 +3,7 @@
  * answer. What counts is the press on that page, since mail servers open every address by themselves. The page names nobody:
  * whoever was forwarded the mail learns nothing, and the answer says by which way it came.
  */
-import { createHash, randomBytes } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import { linksUnder, readTaps, sayTap, TAPS, type Tap } from '@/core/contact/tap';
 import { sayDay } from '@/core/time/words';
 import { DAY, dayFromDate, dayOf } from '@/core/time/zone';
@@ -17,6 +17,7 @@ import {
 import { addReply } from '@/data/contact/replies';
 import { writing } from '@/data/db';
 import { InvalidInput, NotFound } from '../request/input';
+import { linkHash } from '../request/link-hash';
 import type { Runtime } from '../runtime';
 
 /** Days for which an address is good. */
@@ -24,8 +25,6 @@ const GOOD_DAYS = 14;
 /** Days ahead that somebody may say they are back by. */
 const FARTHEST = 366;
 const LONGEST = 500;
-
-const hashOf = (token: string) => createHash('sha256').update(token).digest('base64url');
 
 /** What stands under a mail that offers answers; nothing where it offers none or there is no address to send people to. */
 export async function answersUnder(
@@ -38,7 +37,7 @@ export async function answersUnder(
   const token = randomBytes(24).toString('base64url');
   const until = clock.now() + GOOD_DAYS * DAY;
   const isMade = await putAnswerLink(db, {
-    token_hash: hashOf(token),
+    token_hash: linkHash(token),
     message_id: messageId,
     answers: taps.join(','),
     until,
@@ -54,7 +53,7 @@ export interface OfferedAnswer {
 }
 
 async function open({ db, clock }: Runtime, token: string, answer: string): Promise<{ link: AnswerLink; tap: Tap }> {
-  const link = await findAnswerLink(db, hashOf(token), clock.now());
+  const link = await findAnswerLink(db, linkHash(token), clock.now());
   const tap = link && readTaps(link.answers).find((one) => one === answer);
   if (!link || !tap) throw new NotFound('No such answer');
   return { link, tap };
@@ -82,7 +81,7 @@ export async function takeAnswer(runtime: Runtime, token: string, answer: string
   const says = sayTap(tap, words);
   return writing(db, async (trx) => {
     if (!(await useAnswerLink(trx, link.id, says, now)))
-      return (await findAnswerLink(trx, hashOf(token), now))?.chosen ?? says;
+      return (await findAnswerLink(trx, linkHash(token), now))?.chosen ?? says;
     await addReply(trx, {
       learner_id: link.learner_id,
       message_id: link.message_id,

@@ -2,7 +2,7 @@
  * A page that a mail server found too large goes as an address: it works for 14 days, for whoever was sent it, without signing
  * in. What counts is the press on its page, since mail servers open every address by themselves.
  */
-import { createHash, randomBytes } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { mkdir, readdir, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -12,12 +12,12 @@ import { DAY, dayOf } from '@/core/time/zone';
 import { countOpened, findPageLink, goodPageLinks, putPageLink, revokePageLink } from '@/data/contact/page-links';
 import type { Viewer } from '@/data/scope';
 import { NotFound } from '../request/input';
+import { linkHash } from '../request/link-hash';
 import type { Runtime } from '../runtime';
 
 /** Days for which an address is good. */
 const GOOD_DAYS = 14;
 
-const hashOf = (token: string) => createHash('sha256').update(token).digest('base64url');
 const folderOf = ({ settings }: Pick<Runtime, 'settings'>) => join(settings.dataDir, 'pages');
 const pathOf = (runtime: Pick<Runtime, 'settings'>, id: number) => join(folderOf(runtime), String(id));
 
@@ -36,7 +36,7 @@ export async function makePageLink(
   const now = clock.now();
   const until = now + GOOD_DAYS * DAY;
   const id = await putPageLink(db, {
-    token_hash: hashOf(token),
+    token_hash: linkHash(token),
     message_id: messageId,
     file_name: filename,
     created_at: now,
@@ -51,7 +51,7 @@ export async function makePageLink(
 
 /** Until when the page behind an address can be read. @throws NotFound where it is revoked, over, or was never made */
 export async function pageLink({ db, clock }: Runtime, token: string): Promise<{ until: number }> {
-  const link = await findPageLink(db, hashOf(token), clock.now());
+  const link = await findPageLink(db, linkHash(token), clock.now());
   if (!link) throw new NotFound('No such page');
   return { until: link.until };
 }
@@ -62,7 +62,7 @@ export async function openPageLink(
   token: string,
 ): Promise<{ file: Readable; size: number; name: string }> {
   const { db, clock } = runtime;
-  const link = await findPageLink(db, hashOf(token), clock.now());
+  const link = await findPageLink(db, linkHash(token), clock.now());
   const found = link && (await stat(pathOf(runtime, link.id)).catch(() => null));
   if (!link || !found) throw new NotFound('No such page');
   await countOpened(db, link.id, clock.now());

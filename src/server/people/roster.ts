@@ -19,7 +19,7 @@ import {
 } from '@/data/people/roster';
 import type { Viewer } from '@/data/scope';
 import { isLead, isStaffMember } from '@/core/staff/rights';
-import { reassignStaffEvents } from '@/data/access/take-access-log';
+import { reassignStaffEvents } from '@/data/access/actors';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { requireLead } from '../request/lead';
 import type { Runtime } from '../runtime';

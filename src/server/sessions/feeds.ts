@@ -1,5 +1,5 @@
 /** Calendars that a calendar program subscribes to: a secret address, made and revoked, with its owner's own scope. */
-import { createHash, randomBytes } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import { writeCalendar } from '@/core/sessions/calendar-write';
 import { DAY } from '@/core/time/zone';
 import { findSegment, segmentLabel } from '@/data/courses/segments';
@@ -8,9 +8,8 @@ import { findSessions } from '@/data/sessions/sessions';
 import type { Viewer } from '@/data/scope';
 import { staffById, viewerOf } from '@/data/staff/staff';
 import { NotFound } from '../request/input';
+import { linkHash } from '../request/link-hash';
 import type { Runtime } from '../runtime';
-
-const hashOf = (token: string) => createHash('sha256').update(token).digest('base64url');
 
 /** Makes an address, of all that one sees or of one course; it is shown once. @throws NotFound */
 export async function makeFeed({ db, clock }: Runtime, viewer: Viewer, course: string | null): Promise<string> {
@@ -20,7 +19,7 @@ export async function makeFeed({ db, clock }: Runtime, viewer: Viewer, course: s
   await addFeed(db, {
     staff_id: viewer.staffId,
     course_id: segment.courseId ?? null,
-    token_hash: hashOf(token),
+    token_hash: linkHash(token),
     created_at: clock.now(),
   });
   return `/calendar/${token}.ics`;
@@ -38,7 +37,7 @@ const MOST_SESSIONS = 5000;
 
 /** The calendar behind an address, as its owner sees it now. @throws NotFound for one that is none, or whose owner has left */
 export async function readFeed({ db, clock }: Runtime, token: string): Promise<string> {
-  const feed = await feedByToken(db, hashOf(token));
+  const feed = await feedByToken(db, linkHash(token));
   const staff = feed && (await staffById(db, feed.staff_id));
   if (!feed || !staff || staff.ended_at !== null) throw new NotFound('No such calendar');
   const viewer = await viewerOf(db, staff);

@@ -4,7 +4,7 @@ import { hash, verify } from '@node-rs/argon2';
 import { IsEmail, IsIn, IsNotEmpty, IsOptional, MaxLength } from 'class-validator';
 import { fullName } from '@/core/people/name';
 import { STAFF_ROLES, type StaffRole } from '@/core/staff/roles';
-import { reassignStaffEvents } from '@/data/access/take-access-log';
+import { reassignStaffEvents } from '@/data/access/actors';
 import { addAudit } from '@/data/audit';
 import { writing, rawTransaction, type Db } from '@/data/db';
 import { updateStaff } from '@/data/staff/staff-accounts';

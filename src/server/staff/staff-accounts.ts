@@ -18,7 +18,7 @@ import {
 import { endTokensOf } from '@/data/staff/own-tokens';
 import { endLinksOf } from '@/data/staff/password-links';
 import { listStaff, removeScope, scopeTarget, updateStaff } from '@/data/staff/staff-accounts';
-import { reassignStaffEvents } from '@/data/access/take-access-log';
+import { reassignStaffEvents } from '@/data/access/actors';
 import { InvalidInput, NotFound, readInput, type Values } from '../request/input';
 import { requireLead } from '../request/lead';
 import { NewPasswordInput } from './new-password';

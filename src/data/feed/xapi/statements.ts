@@ -5,7 +5,8 @@ import { actorId, readStatement, saysTheSame, verbWord, type SaidStatement } fro
 import { instantOf, type JsonObject } from '@/core/feed/xapi/values';
 import type { Db, RawConnection } from '@/data/db';
 import { EventWriter } from '@/data/access/event-writer';
-import { CLOCK_TOLERANCE, earliestByCourse } from '@/data/access/take-access-log';
+import { earliestByCourse } from '@/data/access/actors';
+import { CLOCK_TOLERANCE } from '@/data/access/take-access-log';
 import { closedLogs } from '@/data/privacy/retention';
 import { readResult } from '@/core/feed/xapi/result';
 import { ResultImporter } from './results';

@@ -2,7 +2,7 @@
 import { createHash } from 'node:crypto';
 import { lastPart, type ActorId, type SaidStatement } from '@/core/feed/xapi/read';
 import type { RawConnection } from '@/data/db';
-import { LEARNER_STAFF, STAFF_COURSES } from '@/data/access/take-access-log';
+import { LEARNER_STAFF, STAFF_COURSES } from '@/data/access/actors';
 
 export interface Who {
   learnerId: number | null;

@@ -5,7 +5,7 @@ import { personOf } from '@/core/staff/claims';
 import { launchOf, type Launch } from '@/core/staff/platform-claims';
 import { addAudit } from '@/data/audit';
 import { rawTransaction, writing, type Db } from '@/data/db';
-import { reassignStaffEvents } from '@/data/access/take-access-log';
+import { reassignStaffEvents } from '@/data/access/actors';
 import { addLogin, identityOf, takeLogin } from '@/data/staff/identities';
 import {
   dropLaunchedScopes,

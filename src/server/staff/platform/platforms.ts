@@ -2,8 +2,7 @@
 import { IsIn, IsNotEmpty, IsOptional, Matches, MaxLength } from 'class-validator';
 import { addAudit } from '@/data/audit';
 import { courseIdOf } from '@/data/courses/courses';
-import { reassignStaffEvents } from '@/data/access/take-access-log';
-import { rawTransaction, writing } from '@/data/db';
+import { writing } from '@/data/db';
 import { dropIdentitiesBy } from '@/data/staff/identities';
 import {
   addPlatform,
@@ -80,7 +79,7 @@ export async function addPlatformBy({ db, clock, settings }: Runtime, viewer: Vi
 }
 
 /** Ends a platform: nobody comes from it any more, and what its launches gave goes; people stay. @throws NotFound */
-export async function endPlatform({ db, clock, zone }: Runtime, viewer: Viewer, id: number): Promise<void> {
+export async function endPlatform({ db, clock }: Runtime, viewer: Viewer, id: number): Promise<void> {
   requireLead(viewer);
   await writing(db, async (trx) => {
     const platform = await requirePlatform(await platformById(trx, id));
@@ -93,7 +92,6 @@ export async function endPlatform({ db, clock, zone }: Runtime, viewer: Viewer, 
       subject: platform.name,
     });
   });
-  await rawTransaction(db, (raw) => reassignStaffEvents(raw, zone));
 }
 
 function requirePlatform(platform: Platform | null): Platform {
@@ -108,12 +106,7 @@ function requirePlatform(platform: Platform | null): Platform {
  * @param code empty for none
  * @throws InvalidInput, NotFound
  */
-export async function connectCourse(
-  { db, clock, zone }: Runtime,
-  viewer: Viewer,
-  id: number,
-  code: string,
-): Promise<void> {
+export async function connectCourse({ db, clock }: Runtime, viewer: Viewer, id: number, code: string): Promise<void> {
   requireLead(viewer);
   await writing(db, async (trx) => {
     const own = await platformCourse(trx, id);
@@ -134,7 +127,6 @@ export async function connectCourse(
     const subject = `${name}: ${own.title}${code === '' ? '' : `, ${code}`}`;
     await addAudit(trx, { at: clock.now(), staff_id: viewer.staffId, course_id: courseId, what, subject });
   });
-  await rawTransaction(db, (raw) => reassignStaffEvents(raw, zone));
 }
 
 /** Has a course's roster read at the next chance. @throws InvalidInput where there is none to read; NotFound */

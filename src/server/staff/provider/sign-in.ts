@@ -3,7 +3,7 @@ import * as oidc from 'openid-client';
 import { meaningOf, personOf } from '@/core/staff/claims';
 import { addAudit } from '@/data/audit';
 import { writing, rawTransaction, type Db } from '@/data/db';
-import { reassignStaffEvents } from '@/data/access/take-access-log';
+import { reassignStaffEvents } from '@/data/access/actors';
 import { addLogin, claimRules, setClaimedScopes, takeLogin, type ClaimedScope } from '@/data/staff/identities';
 import type { StaffAccount } from '@/data/staff/staff';
 import { scopeTarget, updateStaff } from '@/data/staff/staff-accounts';
